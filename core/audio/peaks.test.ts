@@ -1,0 +1,69 @@
+import fc from 'fast-check';
+import { columnsOf, dbfs, isSilent, nextSpeechMs, PeakMeter } from './peaks';
+
+const sine = (hz: number, rate: number, seconds: number, amplitude = 0.5) =>
+  Float32Array.from({ length: Math.round(rate * seconds) }, (_, i) => amplitude * Math.sin((2 * Math.PI * hz * i) / rate));
+
+describe('peaks', () => {
+  it('measures a sine of known level', () => {
+    const meter = new PeakMeter(16_000);
+    meter.push(sine(440, 16_000, 2));
+    const m = meter.finish();
+    expect(m.durationMs).toBe(2_000);
+    expect(m.peaks.values).toHaveLength(400);
+    expect(m.peakDbfs).toBeCloseTo(dbfs(0.5), 1);
+    expect(m.rmsDbfs).toBeCloseTo(dbfs(0.5 / Math.SQRT2), 1);
+  });
+
+  it('is the same however the sound is cut into pieces', () => {
+    const sound = sine(200, 11_025, 0.7);
+    const whole = new PeakMeter(11_025);
+    whole.push(sound);
+    const expected = whole.finish();
+    fc.assert(
+      fc.property(fc.array(fc.integer({ min: 1, max: 3_000 }), { maxLength: 8 }), cuts => {
+        const meter = new PeakMeter(11_025);
+        let at = 0;
+        for (const cut of cuts) {
+          meter.push(sound.subarray(at, at + cut));
+          at = Math.min(sound.length, at + cut);
+        }
+        meter.push(sound.subarray(at));
+        expect(meter.finish()).toEqual(expected);
+      }),
+    );
+  });
+
+  it('tells silence from a soft voice', () => {
+    expect(isSilent(-Infinity)).toBe(true);
+    expect(isSilent(dbfs(0.001))).toBe(true);
+    expect(isSilent(dbfs(0.02))).toBe(false);
+  });
+
+  it('gathers columns without losing the loudest moment', () => {
+    const sound = new Float32Array(16_000);
+    sound[12_345] = 0.9;
+    const meter = new PeakMeter(16_000);
+    meter.push(sound);
+    const columns = columnsOf(meter.finish().peaks, 37);
+    expect(columns).toHaveLength(37);
+    expect(Math.max(...columns.map(c => c[1]))).toBeCloseTo(0.9, 1);
+  });
+
+  it('steps to the next stretch of speech', () => {
+    const rate = 8_000;
+    const sound = new Float32Array(rate * 3);
+    sound.set(sine(300, rate, 0.5), 0);
+    sound.set(sine(300, rate, 0.5), rate * 2);
+    const meter = new PeakMeter(rate);
+    meter.push(sound);
+    const { peaks } = meter.finish();
+    expect(nextSpeechMs(peaks, 0)).toBeGreaterThanOrEqual(1_990);
+    expect(nextSpeechMs(peaks, 0)).toBeLessThanOrEqual(2_010);
+    expect(nextSpeechMs(peaks, 2_100)).toBeNull();
+  });
+
+  it('refuses a rate that cannot be', () => {
+    expect(() => new PeakMeter(0)).toThrow(RangeError);
+  });
+});

@@ -1,0 +1,133 @@
+/**
+ * Waveform peaks: for each stretch of 10 ms the lowest and highest sample, as signed bytes. Small enough to
+ * send with a page of lanes (1 kB for five seconds), fine enough to see where speech begins.
+ */
+
+export const PEAKS_PER_SECOND = 100;
+
+export interface Peaks {
+  perSecond: number;
+  durationMs: number;
+  /** min, max, min, max … each −127…127. */
+  values: number[];
+}
+
+export interface Measured {
+  peaks: Peaks;
+  durationMs: number;
+  /** Highest absolute sample; −Infinity for digital silence. dB relative to full scale. */
+  peakDbfs: number;
+  rmsDbfs: number;
+}
+
+/** Amplitude 0…1 as dB relative to full scale. */
+export function dbfs(amplitude: number): number {
+  return amplitude > 0 ? 20 * Math.log10(amplitude) : -Infinity;
+}
+
+/**
+ * Takes mono samples piece by piece and keeps only the peaks, so that memory does not grow with the sound.
+ * @example
+ * const meter = new PeakMeter(16_000); meter.push(samples); meter.finish().durationMs
+ */
+export class PeakMeter {
+  private readonly values: number[] = [];
+  private low = Infinity;
+  private high = -Infinity;
+  private filled = 0;
+  private bucket = 0;
+  private count = 0;
+  private squares = 0;
+  private highest = 0;
+
+  /** @param sampleRateHz samples a second of what will be pushed */
+  constructor(private readonly sampleRateHz: number) {
+    if (!(sampleRateHz >= PEAKS_PER_SECOND)) throw new RangeError(`A sample rate of ${sampleRateHz} Hz has no peaks.`);
+  }
+
+  /** @param samples mono, −1…1 */
+  push(samples: Float32Array): void {
+    for (let i = 0; i < samples.length; i++) {
+      const x = samples[i]!;
+      if (x < this.low) this.low = x;
+      if (x > this.high) this.high = x;
+      const magnitude = x < 0 ? -x : x;
+      if (magnitude > this.highest) this.highest = magnitude;
+      this.squares += x * x;
+      this.count += 1;
+      this.filled += 1;
+      // Bucket ends are computed from the start, so that rates not divisible by 100 do not drift.
+      if (this.count >= Math.round(((this.bucket + 1) * this.sampleRateHz) / PEAKS_PER_SECOND)) this.close();
+    }
+  }
+
+  private close(): void {
+    this.values.push(toByte(this.low), toByte(this.high));
+    this.low = Infinity;
+    this.high = -Infinity;
+    this.filled = 0;
+    this.bucket += 1;
+  }
+
+  finish(): Measured {
+    if (this.filled > 0) this.close();
+    const durationMs = Math.round((this.count / this.sampleRateHz) * 1000);
+    return {
+      peaks: { perSecond: PEAKS_PER_SECOND, durationMs, values: this.values },
+      durationMs,
+      peakDbfs: dbfs(this.highest),
+      rmsDbfs: dbfs(this.count ? Math.sqrt(this.squares / this.count) : 0),
+    };
+  }
+}
+
+function toByte(sample: number): number {
+  return Math.max(-127, Math.min(127, Math.round(sample * 127)));
+}
+
+/**
+ * Peaks gathered into `columns` columns for drawing: the extremes under each column, −1…1.
+ * @returns pairs [low, high]; an empty column repeats silence.
+ */
+export function columnsOf(peaks: Peaks, columns: number): [number, number][] {
+  const pairs = peaks.values.length / 2;
+  const out: [number, number][] = [];
+  for (let c = 0; c < columns; c++) {
+    const from = Math.floor((c * pairs) / columns);
+    const to = Math.max(from + 1, Math.floor(((c + 1) * pairs) / columns));
+    let low = 0;
+    let high = 0;
+    for (let p = from; p < Math.min(to, pairs); p++) {
+      low = Math.min(low, peaks.values[2 * p]!);
+      high = Math.max(high, peaks.values[2 * p + 1]!);
+    }
+    out.push([low / 127, high / 127]);
+  }
+  return out;
+}
+
+/** Quieter than this at its loudest, a recording holds nobody's voice: most likely a muted microphone. */
+export const SILENT_PEAK_DBFS = -50;
+
+/** True when nothing in the recording can be heard. */
+export function isSilent(peakDbfs: number): boolean {
+  return peakDbfs < SILENT_PEAK_DBFS;
+}
+
+/**
+ * Where the next stretch of speech begins after `fromMs`, by a simple gate on the peaks (10 % of the loudest);
+ * good for stepping through a recording, not a measurement.
+ * @returns ms, or null when nothing follows
+ */
+export function nextSpeechMs(peaks: Peaks, fromMs: number, quietMs = 400): number | null {
+  const loud = peaks.values.reduce((m, v) => Math.max(m, Math.abs(v)), 0) * 0.1;
+  const step = 1000 / peaks.perSecond;
+  let quiet = 0;
+  for (let p = Math.ceil(fromMs / step); p < peaks.values.length / 2; p++) {
+    const high = Math.max(Math.abs(peaks.values[2 * p]!), Math.abs(peaks.values[2 * p + 1]!));
+    if (high <= loud) quiet += step;
+    else if (quiet >= quietMs) return Math.round(p * step);
+    else quiet = 0;
+  }
+  return null;
+}

@@ -1,0 +1,74 @@
+import fc from 'fast-check';
+import { readingMs, rulerStepMs, stretchAt, stripOf, type TimedItem } from './strip';
+
+const item = (over: Partial<TimedItem> = {}): TimedItem => ({
+  id: 'a',
+  promptText: 'Say where you live.',
+  promptDurationMs: null,
+  prepareMs: 5_000,
+  answerLimitMs: 30_000,
+  ...over,
+});
+
+const items = fc.array(
+  fc.record({
+    id: fc.uuid(),
+    promptText: fc.string(),
+    promptDurationMs: fc.option(fc.integer({ min: 1, max: 60_000 })),
+    prepareMs: fc.integer({ min: 0, max: 120_000 }),
+    answerLimitMs: fc.integer({ min: 1_000, max: 600_000 }),
+  }),
+  { maxLength: 40 },
+);
+
+describe('the strip', () => {
+  it('lays prompt, prepare and answer end to end', () => {
+    const strip = stripOf([item({ promptDurationMs: 4_000 }), item({ id: 'b', prepareMs: 0 })]);
+    expect(strip.stretches.map(s => [s.itemId, s.kind, s.startMs, s.durationMs])).toEqual([
+      ['a', 'prompt', 0, 4_000],
+      ['a', 'prepare', 4_000, 5_000],
+      ['a', 'answer', 9_000, 30_000],
+      ['b', 'prompt', 39_000, 3_000],
+      ['b', 'answer', 42_000, 30_000],
+    ]);
+    expect(strip.lengthMs).toBe(72_000);
+    expect(strip.answerMs).toBe(60_000);
+  });
+
+  it('never leaves a gap, an overlap or an empty stretch', () => {
+    fc.assert(
+      fc.property(items, list => {
+        const { stretches, lengthMs } = stripOf(list);
+        let at = 0;
+        for (const s of stretches) {
+          expect(s.startMs).toBe(at);
+          expect(s.durationMs).toBeGreaterThan(0);
+          at += s.durationMs;
+        }
+        expect(lengthMs).toBe(at);
+      }),
+    );
+  });
+
+  it('finds the stretch under a position, ends excluded', () => {
+    const strip = stripOf([item({ promptDurationMs: 4_000 })]);
+    expect(stretchAt(strip, 0)?.kind).toBe('prompt');
+    expect(stretchAt(strip, 3_999)?.kind).toBe('prompt');
+    expect(stretchAt(strip, 4_000)?.kind).toBe('prepare');
+    expect(stretchAt(strip, strip.lengthMs)).toBeNull();
+    expect(stretchAt(strip, -1)).toBeNull();
+  });
+
+  it('gives text time to be read, also in scripts without spaces', () => {
+    expect(readingMs('')).toBe(0);
+    expect(readingMs('word '.repeat(150))).toBe(60_000);
+    expect(readingMs('あ'.repeat(300))).toBe(60_000);
+    expect(readingMs('Hello')).toBe(3_000);
+  });
+
+  it('chooses ruler steps that people count in', () => {
+    expect(rulerStepMs(60_000, 8)).toBe(10_000);
+    expect(rulerStepMs(600_000, 8)).toBe(120_000);
+    expect(rulerStepMs(90_000_000, 8)).toBe(7_200_000);
+  });
+});

@@ -1,0 +1,90 @@
+/**
+ * The strip: an assessment laid out as stretches of time, in the order in which a student meets them.
+ * One layout serves the editor, the sitting, the lanes and the small strips in lists.
+ */
+
+/** What the strip needs to know of an item; richer item records satisfy it. */
+export interface TimedItem {
+  id: string;
+  promptText: string;
+  /** Length of the voiced prompt; null where the prompt is text only. */
+  promptDurationMs: number | null;
+  prepareMs: number;
+  answerLimitMs: number;
+}
+
+export type StretchKind = 'prompt' | 'prepare' | 'answer';
+
+export interface Stretch {
+  itemId: string;
+  itemIndex: number;
+  kind: StretchKind;
+  startMs: number;
+  durationMs: number;
+}
+
+export interface Strip {
+  stretches: Stretch[];
+  lengthMs: number;
+  /** Sum of the answer limits: the most a teacher will have to listen to for one student. */
+  answerMs: number;
+}
+
+const READING_WORDS_PER_MINUTE = 150;
+const SHORTEST_PROMPT_MS = 3_000;
+
+/**
+ * Time to read a prompt at leisure, 150 words a minute, at least three seconds. Scripts written without
+ * spaces are counted at about two characters a word.
+ */
+export function readingMs(text: string): number {
+  const trimmed = text.trim();
+  if (!trimmed) return 0;
+  const unspaced = trimmed.match(/[\u3040-\u30ff\u3400-\u9fff]/g)?.length ?? 0;
+  const spaced = trimmed
+    .replace(/[\u3040-\u30ff\u3400-\u9fff]/g, ' ')
+    .split(/\s+/)
+    .filter(Boolean).length;
+  const words = spaced + unspaced / 2;
+  return Math.max(SHORTEST_PROMPT_MS, Math.round((words / READING_WORDS_PER_MINUTE) * 60_000));
+}
+
+/** How long an item's prompt takes: the voice if there is one, else the time to read it. */
+export function promptMs(item: Pick<TimedItem, 'promptText' | 'promptDurationMs'>): number {
+  return item.promptDurationMs ?? readingMs(item.promptText);
+}
+
+/** Lays items end to end. Stretches of no length are left out, so every stretch can be drawn. */
+export function stripOf(items: readonly TimedItem[]): Strip {
+  const stretches: Stretch[] = [];
+  let at = 0;
+  let answerMs = 0;
+  items.forEach((item, itemIndex) => {
+    const parts: [StretchKind, number][] = [
+      ['prompt', promptMs(item)],
+      ['prepare', item.prepareMs],
+      ['answer', item.answerLimitMs],
+    ];
+    for (const [kind, durationMs] of parts) {
+      if (durationMs <= 0) continue;
+      stretches.push({ itemId: item.id, itemIndex, kind, startMs: at, durationMs });
+      at += durationMs;
+    }
+    answerMs += item.answerLimitMs;
+  });
+  return { stretches, lengthMs: at, answerMs };
+}
+
+/** The stretch under a position, or null before the start and from the end on. */
+export function stretchAt(strip: Strip, positionMs: number): Stretch | null {
+  return strip.stretches.find(s => positionMs >= s.startMs && positionMs < s.startMs + s.durationMs) ?? null;
+}
+
+/**
+ * Distance between ruler ticks for a strip of `lengthMs` with room for about `ticks` of them: the smallest
+ * step that people count time in which does not crowd.
+ */
+export function rulerStepMs(lengthMs: number, ticks: number): number {
+  const steps = [1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600].map(s => s * 1000);
+  return steps.find(step => lengthMs / step <= ticks) ?? 7_200_000;
+}

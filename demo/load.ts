@@ -1,0 +1,237 @@
+/** Puts the demo world into an empty Ecoute, through the same services that people use. */
+import { randomUUID } from 'node:crypto';
+import { join } from 'node:path';
+import { toHundredths } from '@ecoute/core/scoring/points';
+import type { AssessmentContent } from '@ecoute/contract/assessments';
+import type { Me } from '@ecoute/contract/people';
+import type { Receipt } from '@ecoute/contract/sittings';
+import { freezeVersion, insertAssessment } from '../server/capabilities/assessments/store';
+import { addMember, insertClass } from '../server/capabilities/classes/store';
+import { insertMark } from '../server/capabilities/marking/store';
+import { hashPassword } from '../server/capabilities/people/service';
+import { anybody, insertPerson } from '../server/capabilities/people/store';
+import type { Recordings } from '../server/capabilities/recordings/service';
+import { insertRelease } from '../server/capabilities/releases/store';
+import { ensureSitting, insertTake, takesOfSittings } from '../server/capabilities/sittings/store';
+import type { Pool } from '../server/platform/database';
+import { placeRecording, placeRelease, placeSitting } from './store';
+import * as world from './world';
+
+const HOUR = 3_600_000;
+
+/** Who to sign in as, for the start message and the README. */
+export function demoSignIns(): string {
+  const line = (p: world.DemoPerson, what: string) => `  ${p.signIn.padEnd(32)}${what}`;
+  return [
+    `Demo sign-ins, all with the password ${world.DEMO_PASSWORD}`,
+    line(world.teachers[0]!, 'teacher, Portuguese A2'),
+    line(world.teachers[1]!, 'teacher, Recorder consort'),
+    line(world.languageStudents[0]!, 'student with something to do and something returned'),
+    line(world.musicStudents[0]!, 'student of the recorder'),
+  ].join('\n');
+}
+
+/** @returns false, and touches nothing, when somebody is here already */
+export async function loadDemoWorld(pool: Pool, recordings: Recordings, folder: string): Promise<boolean> {
+  if (await anybody(pool)) return false;
+  const loader = new Loader(pool, recordings, join(folder, 'audio'));
+  await loader.load();
+  return true;
+}
+
+class Loader {
+  private readonly ids = new Map<string, string>();
+  private readonly now = Date.now();
+
+  constructor(
+    private readonly pool: Pool,
+    private readonly recordings: Recordings,
+    private readonly audio: string,
+  ) {}
+
+  private id(key: string): string {
+    const known = this.ids.get(key) ?? randomUUID();
+    this.ids.set(key, known);
+    return known;
+  }
+
+  async load(): Promise<void> {
+    await this.people();
+    for (const assessment of world.assessments) await this.assessment(assessment);
+    for (const release of world.releases) await this.release(release);
+  }
+
+  private async people(): Promise<void> {
+    const passwordHash = await hashPassword(world.DEMO_PASSWORD);
+    const everybody = new Map(
+      [...world.languageStudents, ...world.musicStudents].map(p => [p.key, { ...p, role: 'student' as const }]),
+    );
+    for (const person of [...world.teachers.map(t => ({ ...t, role: 'teacher' as const })), ...everybody.values()])
+      await insertPerson(this.pool, {
+        id: this.id(person.key),
+        signInName: person.signIn,
+        displayName: person.name,
+        role: person.role,
+        passwordHash,
+      });
+    const classes = [
+      { key: 'portuguese', name: 'Portuguese A2, Tuesdays', subject: 'language', teacher: 'ines', students: world.languageStudents },
+      { key: 'recorder', name: 'Recorder consort, first year', subject: 'music', teacher: 'tobias', students: world.musicStudents },
+    ] as const;
+    for (const { key, name, subject, teacher, students } of classes) {
+      await insertClass(this.pool, { id: this.id(key), name, subject });
+      await addMember(this.pool, { classId: this.id(key), personId: this.id(teacher), role: 'teacher' });
+      for (const s of students)
+        await addMember(this.pool, { classId: this.id(key), personId: this.id(s.key), role: 'student' });
+    }
+  }
+
+  /** Brings one sound in; its length. */
+  private async sound(id: string, name: string, sound: { owner: string; purpose: 'prompt' | 'take'; assessmentId: string | null; limitMs: number }) {
+    return this.recordings.bringIn(join(this.audio, name), {
+      id,
+      ownerId: this.id(sound.owner),
+      purpose: sound.purpose,
+      assessmentId: sound.assessmentId,
+      announcedType: 'audio/ogg',
+      fileName: null,
+      limitMs: sound.limitMs,
+    });
+  }
+
+  private async assessment(assessment: world.DemoAssessment): Promise<void> {
+    const assessmentId = this.id(`assessment ${assessment.key}`);
+    const items = await Promise.all(
+      assessment.items.map(async item => {
+        const spoken = item.promptVoice ? this.id(`prompt ${assessment.key} ${item.key}`) : null;
+        const sound = spoken
+          ? await this.sound(spoken, `prompt-${assessment.key}-${item.key}.ogg`, {
+              owner: assessment.teacher,
+              purpose: 'prompt',
+              assessmentId,
+              limitMs: 60_000,
+            })
+          : null;
+        return {
+          id: this.id(`item ${assessment.key} ${item.key}`),
+          promptText: item.promptText,
+          promptRecordingId: spoken,
+          promptDurationMs: sound?.durationMs ?? null,
+          prepareMs: item.prepareMs,
+          answerLimitMs: item.answerLimitMs,
+          takesAllowed: item.takesAllowed,
+          points: item.points,
+        };
+      }),
+    );
+    const content: AssessmentContent = { title: assessment.title, directions: assessment.directions, items };
+    this.contents.set(assessment.key, content);
+    await insertAssessment(this.pool, { id: assessmentId, ownerId: this.id(assessment.teacher), content });
+  }
+
+  private readonly contents = new Map<string, AssessmentContent>();
+
+  private async release(release: world.DemoRelease): Promise<void> {
+    const { pool } = this;
+    const assessment = world.assessments.find(a => a.key === release.assessment)!;
+    const content = this.contents.get(assessment.key)!;
+    const id = this.id(`release ${assessment.key}`);
+    // Due at six in the evening, by UTC, so that the lists look like a school's.
+    const due = new Date(this.now + release.dueInDays * 24 * HOUR);
+    due.setUTCHours(18, 0, 0, 0);
+    const opens = new Date(Math.min(due.getTime() - 7 * 24 * HOUR, this.now - 24 * HOUR));
+    const versionId = await freezeVersion(pool, {
+      id: randomUUID(),
+      assessmentId: this.id(`assessment ${assessment.key}`),
+      revision: 1,
+      content,
+    });
+    await insertRelease(pool, {
+      id,
+      versionId,
+      assessmentId: this.id(`assessment ${assessment.key}`),
+      classId: this.id(release.class),
+      opensAt: opens,
+      dueAt: due,
+      lateAccepted: release.lateAccepted,
+      note: release.note,
+      releasedBy: this.id(assessment.teacher),
+    });
+    await placeRelease(pool, id, opens, due);
+    let remark = 0;
+    for (const answer of release.answers) {
+      const handedInAt = new Date(Math.min(due.getTime() - answer.hoursBefore * HOUR, this.now - HOUR / 2));
+      const items = assessment.items.filter(i => !answer.skips?.includes(i.key));
+      const sittingId = await this.answers(assessment, id, answer.student, items, handedInAt);
+      const takes = await takesOfSittings(pool, [sittingId]);
+      const receipt: Receipt = {
+        sittingId,
+        handedInAt: handedInAt.toISOString(),
+        late: handedInAt > due,
+        lines: content.items.map(item => {
+          const take = takes.find(t => t.itemId === item.id);
+          const { sizeBytes = null, sha256 = null } = take?.recording ?? {};
+          return { itemId: item.id, takeId: take?.id ?? null, durationMs: take?.durationMs ?? null, sizeBytes, sha256 };
+        }),
+      };
+      const author: Me = { id: this.id(assessment.teacher), displayName: '', role: 'teacher' };
+      if (answer.marked)
+        for (const [i, item] of items.entries()) {
+          const maximum = toHundredths(item.points);
+          const share = 0.6 + ((remark * 7 + i * 3) % 9) / 20;
+          const said = world.comments[assessment.teacher];
+          await insertMark(pool, {
+            id: randomUUID(),
+            sittingId,
+            itemId: this.id(`item ${assessment.key} ${item.key}`),
+            revision: 1,
+            pointsHundredths: Math.min(maximum, Math.round((maximum * share) / 50) * 50),
+            comment: said[remark++ % said.length]!,
+            finishedAt: new Date(),
+            authorId: author.id,
+          });
+        }
+      await placeSitting(pool, sittingId, {
+        beganAt: new Date(handedInAt.getTime() - HOUR / 4),
+        handedInAt,
+        receipt: JSON.stringify(receipt),
+        returnedAt: answer.returned ? new Date(Math.max(due.getTime(), handedInAt.getTime()) + 30 * HOUR) : null,
+        returnedBy: answer.returned ? author.id : null,
+      });
+    }
+    for (const student of release.underWay)
+      await this.answers(assessment, id, student, assessment.items.slice(0, 1), new Date(this.now - HOUR));
+  }
+
+  /** A sitting with one take for each of the items. */
+  private async answers(
+    assessment: world.DemoAssessment,
+    releaseId: string,
+    student: string,
+    items: world.DemoItem[],
+    at: Date,
+  ): Promise<string> {
+    const sittingId = await ensureSitting(this.pool, { id: randomUUID(), releaseId, studentId: this.id(student) });
+    await Promise.all(
+      items.map(async (item, i) => {
+        const take = randomUUID();
+        const beganAt = new Date(at.getTime() - (items.length - i) * 120_000);
+        await this.sound(take, `${assessment.key}-${item.key}-${student}.ogg`, {
+          owner: student,
+          purpose: 'take',
+          assessmentId: null,
+          limitMs: item.answerLimitMs,
+        });
+        await insertTake(this.pool, {
+          id: take,
+          sittingId,
+          itemId: this.id(`item ${assessment.key} ${item.key}`),
+          number: 1,
+          beganAt,
+        });
+        await placeRecording(this.pool, take, beganAt);
+      }),
+    );
+    return sittingId;
+  }
+}

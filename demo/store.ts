@@ -1,0 +1,24 @@
+import { run, type Queryable } from '../server/platform/database';
+
+/** The only statements that the demo world needs beyond the capabilities' own: they place things in the past. */
+
+export async function placeRelease(db: Queryable, id: string, opensAt: Date, dueAt: Date): Promise<void> {
+  await run(db, 'UPDATE releases SET opens_at = :opensAt, due_at = :dueAt, created_at = :opensAt WHERE id = :id', { id, opensAt, dueAt });
+}
+
+export async function placeSitting(
+  db: Queryable,
+  id: string,
+  times: { beganAt: Date; handedInAt: Date | null; receipt: string | null; returnedAt: Date | null; returnedBy: string | null },
+): Promise<void> {
+  await run(
+    db,
+    `UPDATE sittings SET began_at = :beganAt, handed_in_at = :handedInAt, receipt = :receipt, returned_at = :returnedAt,
+       returned_by = :returnedBy WHERE id = :id`,
+    { id, ...times },
+  );
+}
+
+export async function placeRecording(db: Queryable, id: string, createdAt: Date): Promise<void> {
+  await run(db, 'UPDATE recordings SET created_at = :createdAt WHERE id = :id', { id, createdAt });
+}

@@ -1,0 +1,426 @@
+/**
+ * The demo world: Brackwater Evening School. Everything here is made up. The generator turns it into sound,
+ * the loader into rows; both read this one description.
+ */
+
+export const DEMO_PASSWORD = 'harbour-lights';
+
+export interface DemoPerson {
+  key: string;
+  name: string;
+  signIn: string;
+}
+
+export interface DemoVoice {
+  /** espeak-ng voice and variant. */
+  voice: string;
+  wordsPerMinute: number;
+  pitch: number;
+  /** Room: how far above silence the noise lies, dB below the voice. */
+  noiseDb: number;
+  gainDb: number;
+}
+
+export const teachers: DemoPerson[] = [
+  { key: 'ines', name: 'Inês Caldeira', signIn: 'ines@brackwater.example' },
+  { key: 'tobias', name: 'Tobias Rennick', signIn: 'tobias@brackwater.example' },
+];
+
+const student = (key: string, name: string): DemoPerson => ({ key, name, signIn: `${key}@brackwater.example` });
+
+export const languageStudents: DemoPerson[] = [
+  student('amara', 'Amara Okonjo-Reyes'),
+  student('bram', 'Bram Ottevaere'),
+  student('chiyo', 'Chiyo Hanamura'),
+  student('dilnoza', 'Dilnoza Yusupova'),
+  student('emrys', 'Emrys Pritchard'),
+  student('farid', 'Farid Benamrouche'),
+  student('greta', 'Greta Lindqvist'),
+  student('hamish', 'Hamish Macrury'),
+  student('ilse', 'Ilse Vandermolen'),
+  student('jovan', 'Jovan Petrakov'),
+  student('kamala', 'Kamala Sundaresan'),
+  student('leopold', 'Leopold Achterberg'),
+];
+
+export const musicStudents: DemoPerson[] = [
+  student('mireille', 'Mireille Tassin'),
+  student('nuno', 'Nuno Farinha'),
+  student('oksana', 'Oksana Hrytsenko'),
+  student('pilar', 'Pilar Echeverry'),
+  student('quentin', 'Quentin Ashdown'),
+  student('rania', 'Rania Haddadin'),
+  student('sven', 'Sven Aaltonen'),
+  student('tamsin', 'Tamsin Colwyn'),
+  student('umeko', 'Umeko Sakai'),
+  // In both classes, as people are.
+  languageStudents[4]!,
+];
+
+/** Every speaker sounds like somebody else. Keyed by person. */
+export const voices: Record<string, DemoVoice> = {
+  ines: { voice: 'pt+f2', wordsPerMinute: 140, pitch: 55, noiseDb: -52, gainDb: 0 },
+  amara: { voice: 'pt+f1', wordsPerMinute: 128, pitch: 62, noiseDb: -48, gainDb: -2 },
+  bram: { voice: 'pt+m3', wordsPerMinute: 118, pitch: 32, noiseDb: -44, gainDb: -5 },
+  chiyo: { voice: 'pt+f4', wordsPerMinute: 104, pitch: 72, noiseDb: -50, gainDb: -9 },
+  dilnoza: { voice: 'pt-br+f3', wordsPerMinute: 122, pitch: 58, noiseDb: -46, gainDb: -3 },
+  emrys: { voice: 'pt+m1', wordsPerMinute: 136, pitch: 40, noiseDb: -40, gainDb: -1 },
+  farid: { voice: 'pt-br+m4', wordsPerMinute: 148, pitch: 44, noiseDb: -50, gainDb: -4 },
+  greta: { voice: 'pt+f5', wordsPerMinute: 112, pitch: 48, noiseDb: -47, gainDb: -6 },
+  hamish: { voice: 'pt+m7', wordsPerMinute: 98, pitch: 25, noiseDb: -42, gainDb: -12 },
+  ilse: { voice: 'pt-br+f2', wordsPerMinute: 132, pitch: 66, noiseDb: -50, gainDb: -2 },
+  jovan: { voice: 'pt+m5', wordsPerMinute: 124, pitch: 36, noiseDb: -38, gainDb: -4 },
+  kamala: { voice: 'pt+f3', wordsPerMinute: 142, pitch: 60, noiseDb: -52, gainDb: -7 },
+  leopold: { voice: 'pt+m2', wordsPerMinute: 110, pitch: 50, noiseDb: -45, gainDb: -3 },
+};
+
+export interface DemoItem {
+  key: string;
+  promptText: string;
+  /** Spoken by the teacher when given. */
+  promptVoice?: string;
+  prepareMs: number;
+  answerLimitMs: number;
+  takesAllowed: number;
+  points: number;
+  /** Sentences that answers are put together from, in this order. */
+  sentences?: string[];
+  /** A tune to perform: pairs of MIDI note and length in quarter notes. */
+  tune?: { bpm: number; notes: [number, number][] };
+}
+
+export interface DemoAssessment {
+  key: string;
+  teacher: 'ines' | 'tobias';
+  title: string;
+  directions: string;
+  items: DemoItem[];
+}
+
+export const assessments: DemoAssessment[] = [
+  {
+    key: 'morning',
+    teacher: 'ines',
+    title: 'A morning in Brackwater',
+    directions:
+      'Three short answers about your morning. Speak in full sentences and take your time; a pause is not a mistake. You may record each answer twice.',
+    items: [
+      {
+        key: 'wake',
+        promptText: 'A que horas te levantas, e o que fazes primeiro?',
+        promptVoice: 'A que horas te levantas, e o que fazes primeiro?',
+        prepareMs: 15_000,
+        answerLimitMs: 40_000,
+        takesAllowed: 2,
+        points: 5,
+        sentences: [
+          'Eu levanto-me às seis e meia da manhã.',
+          'Primeiro abro a janela e olho para o porto.',
+          'Depois faço café e ouço as notícias.',
+          'Às vezes está muito nevoeiro e não vejo os barcos.',
+          'Tomo banho antes do pequeno-almoço.',
+          'O meu filho ainda dorme a essa hora.',
+          'Saio de casa às oito menos um quarto.',
+        ],
+      },
+      {
+        key: 'breakfast',
+        promptText: 'O que comes ao pequeno-almoço? Descreve a mesa.',
+        promptVoice: 'O que comes ao pequeno-almoço? Descreve a mesa.',
+        prepareMs: 15_000,
+        answerLimitMs: 45_000,
+        takesAllowed: 2,
+        points: 5,
+        sentences: [
+          'Ao pequeno-almoço como pão com queijo.',
+          'Na mesa há uma toalha azul e duas chávenas.',
+          'Bebo chá, porque não gosto de café.',
+          'Ao domingo comemos ovos e fruta.',
+          'A minha avó fazia doce de laranja.',
+          'O pão vem da padaria da rua do farol.',
+        ],
+      },
+      {
+        key: 'plan',
+        promptText: 'Conta-me um plano para amanhã de manhã.',
+        promptVoice: 'Conta-me um plano para amanhã de manhã.',
+        prepareMs: 20_000,
+        answerLimitMs: 60_000,
+        takesAllowed: 2,
+        points: 10,
+        sentences: [
+          'Amanhã de manhã vou ao mercado com a minha irmã.',
+          'Queremos comprar peixe fresco e legumes.',
+          'Se não chover, vamos a pé até ao farol.',
+          'Depois vou telefonar ao meu colega de trabalho.',
+          'Tenho de voltar antes do meio-dia.',
+          'À tarde tenho a aula de português.',
+          'Acho que vai ser um dia bonito.',
+          'Também quero passar pela biblioteca.',
+        ],
+      },
+    ],
+  },
+  {
+    key: 'market',
+    teacher: 'ines',
+    title: 'At the fish market',
+    directions:
+      'You are at the stall of Dona Alda on the quay. Listen to her, think for a moment, then answer as you would there.',
+    items: [
+      {
+        key: 'order',
+        promptText: 'Dona Alda asks what you would like, and for how many people.',
+        promptVoice: 'Bom dia! O que vai ser hoje? É para quantas pessoas?',
+        prepareMs: 10_000,
+        answerLimitMs: 30_000,
+        takesAllowed: 1,
+        points: 6,
+        sentences: [
+          'Bom dia, dona Alda.',
+          'Queria meio quilo de sardinhas, por favor.',
+          'É para quatro pessoas.',
+          'As sardinhas são de hoje?',
+          'Pode limpar o peixe?',
+          'E também dois carapaus grandes.',
+        ],
+      },
+      {
+        key: 'price',
+        promptText: 'She tells you the price. You find it dear: say so politely, and agree on something.',
+        promptVoice: 'São catorze euros, se faz favor. Hoje o mar esteve bravo.',
+        prepareMs: 10_000,
+        answerLimitMs: 40_000,
+        takesAllowed: 1,
+        points: 6,
+        sentences: [
+          'Desculpe, catorze euros é um pouco caro para mim.',
+          'Na semana passada paguei dez euros.',
+          'Pode fazer um preço mais baixo?',
+          'Então levo só as sardinhas.',
+          'Está bem, aqui tem doze euros.',
+          'Muito obrigada e até para a semana.',
+          'Compreendo, o mar esteve difícil.',
+        ],
+      },
+    ],
+  },
+  {
+    key: 'bell',
+    teacher: 'ines',
+    title: 'The harbour bell',
+    directions: 'First read the passage aloud, as if to a child. Then say in your own words what happened.',
+    items: [
+      {
+        key: 'read',
+        promptText:
+          'O sino do porto tocava sempre às cinco. Uma noite, ninguém o ouviu. A velha Matilde foi ver: uma gaivota tinha feito o ninho dentro do sino. Desde então, em Brackwater, o dia começa quando a gaivota quer.',
+        prepareMs: 20_000,
+        answerLimitMs: 45_000,
+        takesAllowed: 2,
+        points: 5,
+        sentences: [
+          'O sino do porto tocava sempre às cinco.',
+          'Uma noite, ninguém o ouviu.',
+          'A velha Matilde foi ver: uma gaivota tinha feito o ninho dentro do sino.',
+          'Desde então, em Brackwater, o dia começa quando a gaivota quer.',
+        ],
+      },
+      {
+        key: 'retell',
+        promptText: 'Porque é que o sino não tocou? Conta por palavras tuas.',
+        promptVoice: 'Porque é que o sino não tocou? Conta por palavras tuas.',
+        prepareMs: 15_000,
+        answerLimitMs: 45_000,
+        takesAllowed: 2,
+        points: 5,
+        sentences: [
+          'O sino não tocou porque havia um ninho.',
+          'Uma gaivota fez a casa dentro do sino.',
+          'A Matilde encontrou o ninho de noite.',
+          'Agora as pessoas acordam com a gaivota.',
+        ],
+      },
+    ],
+  },
+  {
+    key: 'scales',
+    teacher: 'tobias',
+    title: 'Two scales and a tune',
+    directions: 'Play the scale evenly, one breath up and one down. Then the tune, at a speed at which nothing trips you.',
+    items: [
+      {
+        key: 'scale',
+        promptText: 'F major, one octave up and down, about 88 to the quarter note.',
+        prepareMs: 10_000,
+        answerLimitMs: 40_000,
+        takesAllowed: 3,
+        points: 8,
+        tune: {
+          bpm: 88,
+          notes: [
+            [65, 1], [67, 1], [69, 1], [70, 1], [72, 1], [74, 1], [76, 1], [77, 2],
+            [76, 1], [74, 1], [72, 1], [70, 1], [69, 1], [67, 1], [65, 2],
+          ],
+        },
+      },
+      {
+        key: 'tune',
+        promptText: '“Lamplighter’s Round”, bars 1 to 8, both times.',
+        prepareMs: 20_000,
+        answerLimitMs: 60_000,
+        takesAllowed: 3,
+        points: 12,
+        tune: {
+          bpm: 96,
+          notes: [
+            [72, 1], [69, 0.5], [70, 0.5], [72, 1], [77, 1], [76, 1], [74, 0.5], [72, 0.5], [74, 2],
+            [70, 1], [67, 0.5], [69, 0.5], [70, 1], [74, 1], [72, 1], [70, 0.5], [69, 0.5], [67, 2],
+            [69, 1], [72, 1], [77, 1.5], [76, 0.5], [74, 1], [76, 1], [72, 2],
+            [74, 0.5], [72, 0.5], [70, 0.5], [69, 0.5], [70, 1], [67, 1], [65, 3],
+          ],
+        },
+      },
+    ],
+  },
+  {
+    key: 'phone',
+    teacher: 'ines',
+    title: 'Ordering by telephone',
+    directions: 'You telephone the ferry office. A draft: the second call is still to be recorded.',
+    items: [
+      {
+        key: 'ferry',
+        promptText: 'Ask for two tickets for Saturday morning and say how you will pay.',
+        prepareMs: 20_000,
+        answerLimitMs: 45_000,
+        takesAllowed: 2,
+        points: 5,
+      },
+      {
+        key: 'delay',
+        promptText: 'The ferry is late. Ask when it leaves, and ask for your money back.',
+        prepareMs: 30_000,
+        answerLimitMs: 60_000,
+        takesAllowed: 2,
+        points: 10,
+      },
+    ],
+  },
+];
+
+export interface DemoAnswer {
+  student: string;
+  /** Hours between hand-in and due time; below zero is late. */
+  hoursBefore: number;
+  marked: boolean;
+  returned: boolean;
+  /** Items left without an answer. */
+  skips?: string[];
+}
+
+export interface DemoRelease {
+  assessment: string;
+  class: 'portuguese' | 'recorder';
+  /** Days from now to the due time. */
+  dueInDays: number;
+  note: string;
+  lateAccepted: boolean;
+  answers: DemoAnswer[];
+  /** Opened, with the first item recorded, not handed in. */
+  underWay: string[];
+}
+
+const answer = (student: string, hoursBefore: number, marked: boolean, returned = false, skips?: string[]): DemoAnswer => ({
+  student, hoursBefore, marked, returned, skips,
+});
+
+export const releases: DemoRelease[] = [
+  {
+    assessment: 'morning',
+    class: 'portuguese',
+    dueInDays: -8,
+    note: 'The first recording of the year: aim for being understood.',
+    lateAccepted: true,
+    answers: [
+      answer('amara', 30, true, true),
+      answer('bram', 5, true, true),
+      answer('chiyo', 50, true, true),
+      answer('dilnoza', 2, true, true),
+      answer('emrys', 20, true, true),
+      answer('farid', 9, true, true),
+      answer('greta', 1, true, true),
+      answer('hamish', -14, true, true),
+      answer('ilse', 26, true, true),
+      answer('kamala', -40, true, false),
+    ],
+    underWay: [],
+  },
+  {
+    assessment: 'market',
+    class: 'portuguese',
+    dueInDays: -1,
+    note: 'Polite forms matter here.',
+    lateAccepted: true,
+    answers: [
+      answer('amara', 12, true),
+      answer('bram', 3, true),
+      answer('chiyo', 28, false),
+      answer('dilnoza', 7, false),
+      answer('emrys', -6, false),
+      answer('farid', 16, false),
+      answer('greta', 2, false),
+      answer('ilse', 40, false, false, ['price']),
+      answer('jovan', -3, false),
+      answer('kamala', 4, false),
+    ],
+    underWay: ['hamish'],
+  },
+  {
+    assessment: 'scales',
+    class: 'recorder',
+    dueInDays: -2,
+    note: 'D minor next week.',
+    lateAccepted: false,
+    answers: [
+      answer('mireille', 8, true, true),
+      answer('nuno', 20, true),
+      answer('oksana', 5, false),
+      answer('pilar', 31, false),
+      answer('quentin', 2, false),
+      answer('rania', 18, false),
+      answer('sven', 1, false),
+      answer('tamsin', 12, false),
+    ],
+    underWay: [],
+  },
+  {
+    assessment: 'bell',
+    class: 'portuguese',
+    dueInDays: 4,
+    note: '',
+    lateAccepted: true,
+    answers: [answer('ilse', 108, false), answer('farid', 130, false)],
+    underWay: ['leopold'],
+  },
+];
+
+/** Comments as a kind, exact teacher writes them; taken in turn. */
+export const comments: Record<'ines' | 'tobias', string[]> = {
+  ines: [
+    'Clear and calm. Listen to the end of “levanto-me”: the -me is almost gone.',
+    'I understood everything at once. Next time try one sentence with “porque”.',
+    'Lovely detail about the harbour. The nasal in “pão” is getting there: hold it a little longer.',
+    'You corrected yourself in the middle, and rightly. Keep doing that.',
+    'Good verbs. The pause before the second sentence is long: start it with “e depois”.',
+    'Your intonation rises at the end of each sentence, as if you asked me. Let it fall.',
+    'A whole story in half a minute! Watch “às oito”, with the s joined to the o.',
+    'Very quiet recording; move the telephone nearer. What I heard was right.',
+  ],
+  tobias: [
+    'Even fingers, good breath. The B flat sits low: lift the air before it.',
+    'The way down rushes a little. Count the long note to its end.',
+    'Clean start. In bar five the two short notes trip; play them slowly ten times.',
+    'Warm sound. Tongue the repeated notes more softly.',
+  ],
+};

@@ -1,0 +1,35 @@
+// One project a layer, so that `./ecoute check` can run core alone.
+// swc turns TypeScript (and packages that ship ES modules only) into what Jest's own loader reads.
+const transform = {
+  '^.+\\.(t|j|mj)sx?$': [
+    '@swc/jest',
+    {
+      jsc: {
+        parser: { syntax: 'typescript', tsx: false, decorators: true },
+        transform: { legacyDecorator: true, decoratorMetadata: true, useDefineForClassFields: false },
+        target: 'es2022',
+      },
+      module: { type: 'commonjs' },
+    },
+  ],
+};
+const common = {
+  transform,
+  testEnvironment: 'node',
+  transformIgnorePatterns: [
+    '/node_modules/(?!(@tus|srvx|file-type|strtok3|token-types|uint8array-extras|@borewit|@tokenizer|@ecoute|idb)/)',
+  ],
+  moduleFileExtensions: ['ts', 'tsx', 'js', 'mjs', 'json', 'node'],
+};
+export default {
+  projects: [
+    { ...common, displayName: 'core', roots: ['<rootDir>/core', '<rootDir>/contract'] },
+    { ...common, displayName: 'web', roots: ['<rootDir>/web'] },
+    {
+      ...common,
+      displayName: 'server',
+      roots: ['<rootDir>/server'],
+      globalSetup: '<rootDir>/server/testing/globalSetup.mjs',
+    },
+  ],
+};

@@ -1,0 +1,99 @@
+import express, { type Express } from 'express';
+import { existsSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import pinoHttp from 'pino-http';
+import { assessmentRoutes } from './capabilities/assessments/routes';
+import { Assessments } from './capabilities/assessments/service';
+import { classRoutes } from './capabilities/classes/routes';
+import { Classes } from './capabilities/classes/service';
+import { markingRoutes } from './capabilities/marking/routes';
+import { Marking } from './capabilities/marking/service';
+import { peopleRoutes, signInLimit } from './capabilities/people/routes';
+import { People } from './capabilities/people/service';
+import { recordingRoutes } from './capabilities/recordings/routes';
+import { Recordings, type Worker } from './capabilities/recordings/service';
+import { releaseRoutes } from './capabilities/releases/routes';
+import { Releases } from './capabilities/releases/service';
+import { sittingRoutes } from './capabilities/sittings/routes';
+import { Sittings } from './capabilities/sittings/service';
+import { policies } from './platform/access/policies';
+import type { Config } from './platform/config';
+import { row, type Pool } from './platform/database';
+import { DiskFileStore } from './platform/files';
+import { headers, sameOrigin } from './platform/guards';
+import { JobQueue } from './platform/jobs/queue';
+import { log } from './platform/log';
+import { mount, route, type Route } from './platform/routes';
+import { sessions } from './platform/sessions';
+import { answerTrouble, notFound, Trouble } from './platform/trouble';
+
+/** Ecoute's server, put together: every capability over one pool, one file store and one job queue. */
+export interface Ecoute {
+  app: Express;
+  routes: Route[];
+  jobs: JobQueue;
+  recordings: Recordings;
+  pool: Pool;
+}
+
+export async function createEcoute(config: Config, pool: Pool, worker: Worker): Promise<Ecoute> {
+  const files = new DiskFileStore(join(config.dataDir, 'sounds'));
+  const jobs = new JobQueue(pool);
+  const recordings = new Recordings(pool, files, jobs, worker);
+  await recordings.prepare();
+  const people = new People(pool);
+  const allow = policies(pool);
+
+  const routes: Route[] = [
+    route('get', '/api/health', allow.anyone(), async () => {
+      await row(pool, 'SELECT 1').catch(() => {
+        throw new Trouble('away', 'The database is not answering just now.');
+      });
+      return { status: 'ok', now: new Date().toISOString() };
+    }),
+    ...peopleRoutes(allow, people),
+    ...classRoutes(allow, new Classes(pool, people)),
+    ...assessmentRoutes(allow, new Assessments(pool, recordings)),
+    ...recordingRoutes(allow, recordings),
+    ...releaseRoutes(allow, new Releases(pool)),
+    ...sittingRoutes(allow, new Sittings(pool, recordings)),
+    ...markingRoutes(allow, new Marking(pool)),
+  ];
+
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(pinoHttp({ logger: log, autoLogging: false }));
+  app.use(...headers(config.tls !== null));
+  const sessionHandler = sessions(config, pool);
+  app.use('/api', (req, res, next) => {
+    res.setHeader('Cache-Control', 'no-store');
+    // Health must answer while the database, and with it the session store, is away.
+    if (req.path === '/health') return next();
+    sessionHandler(req, res, next);
+  });
+  app.use('/api', sameOrigin, express.json({ limit: '2mb' }));
+  app.post('/api/session', signInLimit(config.relaxedLimits));
+  mount(app, routes);
+  app.use('/api', (_req, _res, next) => next(notFound()));
+  serveInterface(app, config.webDir);
+  app.use(answerTrouble);
+  return { app, routes, jobs, recordings, pool };
+}
+
+/** The built interface: hashed files for good, the page itself always fresh and with its nonce. */
+function serveInterface(app: Express, webDir: string): void {
+  const page = join(webDir, 'index.html');
+  if (!existsSync(page)) return;
+  const html = readFileSync(page, 'utf8');
+  app.use(
+    '/assets',
+    express.static(join(webDir, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false, dotfiles: 'allow' }),
+  );
+  app.use(express.static(webDir, { index: false, dotfiles: 'allow' }));
+  app.get('/{*path}', (_req, res) => {
+    res
+      .set('Cache-Control', 'no-store')
+      .type('html')
+      .send(html.replaceAll('__NONCE__', String(res.locals.nonce)));
+  });
+}

@@ -1,0 +1,25 @@
+// Bundles the server's own TypeScript; packages stay in node_modules.
+import { readFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { build } from 'esbuild';
+
+const here = dirname(fileURLToPath(import.meta.url));
+const dependenciesOf = name =>
+  Object.keys(JSON.parse(readFileSync(join(here, '..', name, 'package.json'), 'utf8')).dependencies ?? {});
+
+await build({
+  entryPoints: {
+    cli: join(here, 'cli.ts'),
+    worker: join(here, 'capabilities/recordings/worker.ts'),
+  },
+  outdir: join(here, '../build/server'),
+  outExtension: { '.js': '.mjs' },
+  bundle: true,
+  platform: 'node',
+  target: 'node20',
+  format: 'esm',
+  sourcemap: true,
+  logLevel: 'warning',
+  external: [...dependenciesOf('server'), ...dependenciesOf('contract')].filter(n => !n.startsWith('@ecoute/')),
+});

@@ -1,0 +1,210 @@
+import { randomUUID } from 'node:crypto';
+import { fromHundredths, scoreProblem, toHundredths, totalOf } from '@ecoute/core/scoring/points';
+import { countingTake } from '@ecoute/core/timing/itemRun';
+import { standingAt } from '@ecoute/core/timing/sittingState';
+import { isSilent } from '@ecoute/core/audio/peaks';
+import type { AssessmentContent } from '@ecoute/contract/assessments';
+import type { Lane, ListenView, Mark, ReturnedEntry, ReturnedItem, ReturnedView, ReturnResult, SaveMark } from '@ecoute/contract/marking';
+import type { Me } from '@ecoute/contract/people';
+import { isDuplicate, transaction, type Pool } from '../../platform/database';
+import { notFound, Trouble } from '../../platform/trouble';
+import { factsOf, findRelease, standings, timesOf } from '../releases/store';
+import { findSitting, sittingsOf, takesOfSittings, type SittingRow, type TakeRow } from '../sittings/store';
+import * as store from './store';
+
+export class Marking {
+  constructor(private readonly pool: Pool) {}
+
+  /** Everything the lanes of a release need: students in order of name, items in order of the assessment. */
+  async listen(releaseId: string): Promise<ListenView> {
+    const release = await findRelease(this.pool, releaseId);
+    if (!release) throw notFound();
+    const now = Date.now();
+    const students = (await standings(this.pool, [releaseId])).map(s => ({
+      ...s,
+      standing: standingAt(timesOf(release), factsOf(s), now),
+    }));
+    const sat = students.flatMap(s => (s.sittingId && s.handedInAt ? [{ ...s, sittingId: s.sittingId }] : []));
+    const ids = sat.map(s => s.sittingId);
+    const takes = await takesOfSittings(this.pool, ids);
+    const marks = await store.marksOf(this.pool, ids);
+    const lanes: Lane[] = [];
+    for (const item of release.content.items)
+      for (const s of sat) {
+        const own = takes.filter(t => t.sittingId === s.sittingId && t.itemId === item.id);
+        const take = countingTake<TakeRow>(own);
+        const mark = marks.find(m => m.sittingId === s.sittingId && m.itemId === item.id);
+        lanes.push({
+          sittingId: s.sittingId,
+          studentId: s.studentId,
+          studentName: s.displayName,
+          itemId: item.id,
+          state: s.standing.state,
+          late: s.standing.late,
+          takeId: take?.id ?? null,
+          durationMs: take?.durationMs ?? null,
+          silent: take?.recording.peakDbfs != null && isSilent(take.recording.peakDbfs),
+          takes: own.filter(t => t.stands).length,
+          mark: mark ? markView(mark) : null,
+        });
+      }
+    return {
+      releaseId,
+      title: release.content.title,
+      className: release.className,
+      dueAt: release.dueAt.toISOString(),
+      content: release.content,
+      lanes,
+      missing: students.filter(s => !s.handedInAt).map(s => ({ id: s.studentId, displayName: s.displayName })),
+    };
+  }
+
+  /**
+   * Keeps points and comment of one answer. While unfinished it is rewritten; a finished mark is superseded.
+   * @throws Trouble stale, with the mark that holds, when somebody saved in between; invalid beyond the item's
+   * points; closed before hand-in
+   */
+  async save(teacher: Me, sittingId: string, itemId: string, wanted: SaveMark): Promise<Mark> {
+    try {
+      return await transaction(this.pool, async db => {
+        const sitting = await findSitting(db, sittingId, true);
+        const release = sitting && (await findRelease(db, sitting.releaseId));
+        const item = release?.content.items.find(i => i.id === itemId);
+        if (!sitting || !item) throw notFound();
+        if (!sitting.handedInAt) throw new Trouble('closed', 'This is not handed in yet. Wait for the hand-in, then mark it.');
+        const points = wanted.points ?? null;
+        const hundredths = points === null ? null : toHundredths(points);
+        const problem = hundredths === null ? null : scoreProblem(hundredths, toHundredths(item.points));
+        if (problem) throw new Trouble('invalid', problem, { fields: { points: problem } });
+        const needsPoints = wanted.finished && toHundredths(item.points) > 0 && hundredths === null;
+        if (needsPoints) {
+          const message = 'Give points before you finish this answer.';
+          throw new Trouble('invalid', message, { fields: { points: message } });
+        }
+        const holding = await store.findMark(db, sittingId, itemId);
+        if ((holding?.revision ?? 0) !== wanted.revision)
+          throw new Trouble(
+            'stale',
+            `${holding?.authorName ?? 'Somebody'} has marked this answer meanwhile. Yours is still in the field: look at both and save again.`,
+            { current: holding && markView(holding) },
+          );
+        const mark: store.NewMark = {
+          id: holding?.finishedAt === null ? holding.id : randomUUID(),
+          sittingId,
+          itemId,
+          revision: wanted.revision + 1,
+          pointsHundredths: hundredths,
+          comment: wanted.comment,
+          finishedAt: wanted.finished ? new Date() : null,
+          authorId: teacher.id,
+        };
+        if (holding?.finishedAt === null) await store.rewriteMark(db, mark);
+        else {
+          if (holding) await store.supersede(db, holding.id);
+          await store.insertMark(db, mark);
+        }
+        return markView((await store.findMark(db, sittingId, itemId))!);
+      });
+    } catch (error) {
+      // Two first marks in the same instant: the second one finds the first on its next try.
+      if (isDuplicate(error)) throw new Trouble('stale', 'Somebody marked this answer in the same moment. Save again to see both.');
+      throw error;
+    }
+  }
+
+  /** Returns sittings whose answers are all finished; says which were left alone and why. */
+  async giveBack(teacher: Me, releaseId: string, sittingIds: readonly string[]): Promise<ReturnResult> {
+    const release = await findRelease(this.pool, releaseId);
+    if (!release) throw notFound();
+    return transaction(this.pool, async db => {
+      const sittings = await store.lockSittings(db, releaseId, sittingIds);
+      if (sittings.length !== new Set(sittingIds).size) throw notFound();
+      const takes = await takesOfSittings(db, sittingIds);
+      const done = await store.finishedItems(db, sittingIds);
+      const result: ReturnResult = { returned: 0, unfinished: [] };
+      for (const sitting of sittings) {
+        const items = release.content.items.flatMap((item, i) => {
+          const answered = takes.some(t => t.sittingId === sitting.id && t.itemId === item.id && t.stands);
+          return answered && !done.has(`${sitting.id} ${item.id}`) ? [i + 1] : [];
+        });
+        if (!sitting.handedInAt || items.length > 0)
+          result.unfinished.push({ sittingId: sitting.id, studentName: sitting.studentName, items });
+        else {
+          await store.returnSitting(db, sitting.id, teacher.id);
+          result.returned += 1;
+        }
+      }
+      return result;
+    });
+  }
+
+  /** What came back to a student, newest first. */
+  async returnedTo(student: Me): Promise<ReturnedEntry[]> {
+    const back = (await sittingsOf(this.pool, student.id)).filter(isReturned);
+    return Promise.all(
+      back.map(async s => {
+        const view = await this.returned(s.id);
+        const { sittingId, title, className, returnedAt, total } = view;
+        return { sittingId, title, className, returnedAt, total };
+      }),
+    );
+  }
+
+  /** One returned sitting as its student sees it. @throws Trouble notFound before the return */
+  async returned(sittingId: string): Promise<ReturnedView> {
+    const sitting = await findSitting(this.pool, sittingId);
+    const release = sitting && (await findRelease(this.pool, sitting.releaseId));
+    if (!sitting || !release || !isReturned(sitting)) throw notFound();
+    const takes = await takesOfSittings(this.pool, [sittingId]);
+    const marks = await store.marksOf(this.pool, [sittingId]);
+    const items: ReturnedItem[] = release.content.items.map(item => {
+      const take = countingTake<TakeRow>(takes.filter(t => t.itemId === item.id));
+      const mark = marks.find(m => m.itemId === item.id && m.finishedAt);
+      return {
+        itemId: item.id,
+        takeId: take?.id ?? null,
+        durationMs: take?.durationMs ?? null,
+        points: mark?.pointsHundredths == null ? null : fromHundredths(mark.pointsHundredths),
+        comment: mark?.comment ?? '',
+        authorName: mark?.authorName ?? null,
+      };
+    });
+    return {
+      sittingId,
+      title: release.content.title,
+      className: release.className,
+      handedInAt: sitting.handedInAt!.toISOString(),
+      returnedAt: sitting.returnedAt!.toISOString(),
+      late: sitting.handedInAt!.getTime() > release.dueAt.getTime(),
+      content: release.content,
+      items,
+      total: totalFor(release.content, items),
+    };
+  }
+}
+
+function isReturned(sitting: SittingRow): boolean {
+  return sitting.returnedAt !== null && sitting.returnedAt.getTime() <= Date.now();
+}
+
+/** The total of a returned sitting: an item without an answer counts as none of its points. */
+function totalFor(content: AssessmentContent, items: readonly ReturnedItem[]): { given: number; maximum: number } | null {
+  const total = totalOf(
+    content.items.map((item, i) => ({
+      maximum: toHundredths(item.points),
+      given: items[i]!.points === null ? 0 : toHundredths(items[i]!.points!),
+    })),
+  );
+  return total.scored ? { given: fromHundredths(total.given), maximum: fromHundredths(total.maximum) } : null;
+}
+
+function markView(mark: store.MarkRow): Mark {
+  return {
+    revision: mark.revision,
+    points: mark.pointsHundredths === null ? null : fromHundredths(mark.pointsHundredths),
+    comment: mark.comment,
+    finished: mark.finishedAt !== null,
+    authorName: mark.authorName,
+    updatedAt: mark.updatedAt.toISOString(),
+  };
+}

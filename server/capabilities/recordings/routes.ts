@@ -1,0 +1,35 @@
+import type { Policies } from '../../platform/access/policies';
+import { route, type Route } from '../../platform/routes';
+import type { Recordings } from './service';
+
+export function recordingRoutes(allow: Policies, recordings: Recordings): Route[] {
+  return [
+    // The open tus protocol: where am I, and here is the next piece. Creation goes by the announcing routes.
+    ...(['head', 'patch'] as const).map(method =>
+      route(method, '/api/uploads/:recordingId', allow.ownerOfRecording(), async ({ req, res }) => {
+        await recordings.tus.handle(req, res);
+      }),
+    ),
+    route('get', '/api/recordings/:recordingId', allow.ownerOfRecording(), ({ id }) => recordings.view(id('recordingId'))),
+    route('get', '/api/recordings/:recordingId/peaks', allow.listenerOf(), async ({ id, res }) => {
+      const text = await recordings.peaks(id('recordingId'));
+      // A sound never changes once it is looked at.
+      res.set('Cache-Control', 'private, max-age=31536000, immutable').type('json').send(text);
+    }),
+    route('get', '/api/recordings/:recordingId/sound', allow.listenerOf(), async ({ id, res }) => {
+      const { path, type } = await recordings.playing(id('recordingId'));
+      await new Promise<void>((resolve, reject) =>
+        // Answers ranges, and says 304 when the browser has it.
+        res.sendFile(
+          path,
+          { headers: { 'Content-Type': type }, cacheControl: false, dotfiles: 'allow' },
+          error => {
+            // A listener who goes on to the next lane closes this one: not an error.
+            if (error && (error as { code?: string }).code !== 'ECONNABORTED' && !res.headersSent) reject(error);
+            else resolve();
+          },
+        ),
+      );
+    }),
+  ];
+}

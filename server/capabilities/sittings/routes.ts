@@ -1,0 +1,39 @@
+import { NewTake } from '@ecoute/contract/recordings';
+import { HandIn, NewEvents } from '@ecoute/contract/sittings';
+import type { Policies } from '../../platform/access/policies';
+import { route, type Route } from '../../platform/routes';
+import type { Sittings } from './service';
+
+export function sittingRoutes(allow: Policies, sittings: Sittings): Route[] {
+  const own = allow.studentOfSitting();
+  return [
+    route('get', '/api/todo', allow.student(), ({ person }) => sittings.todo(person())),
+    route('get', '/api/my-recordings', allow.student(), ({ person }) => sittings.myRecordings(person())),
+    route('post', '/api/releases/:releaseId/sitting', allow.studentOfRelease(), ({ person, id }) =>
+      sittings.begin(person(), id('releaseId')),
+    ),
+    route('get', '/api/sittings/:sittingId', own, ({ id }) => sittings.view(id('sittingId'))),
+    route(
+      'post',
+      '/api/sittings/:sittingId/events',
+      own,
+      ({ id, body }) => sittings.keepEvents(id('sittingId'), body),
+      NewEvents,
+    ),
+    route(
+      'post',
+      '/api/sittings/:sittingId/takes',
+      own,
+      ({ person, id, body }) => sittings.announceTake(person(), id('sittingId'), body),
+      NewTake,
+    ),
+    route('post', '/api/takes/:takeId/choice', allow.ownerOfRecording('takeId'), ({ id }) => sittings.choose(id('takeId'))),
+    route(
+      'post',
+      '/api/sittings/:sittingId/hand-in',
+      own,
+      ({ id, body }) => sittings.handIn(id('sittingId'), body.withGaps),
+      HandIn,
+    ),
+  ];
+}

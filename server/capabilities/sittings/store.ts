@@ -1,0 +1,157 @@
+import type { Receipt, SittingEvent, SittingEventKind } from '@ecoute/contract/sittings';
+import type { TakeInLine } from '@ecoute/core/timing/itemRun';
+import { row, rows, run, type Queryable } from '../../platform/database';
+import { RECORDING_COLUMNS, type RecordingRow } from '../recordings/store';
+
+export interface SittingRow {
+  id: string;
+  releaseId: string;
+  studentId: string;
+  beganAt: Date;
+  handedInAt: Date | null;
+  returnedAt: Date | null;
+  receipt: Receipt | null;
+}
+
+const SITTING = `SELECT id, release_id AS releaseId, student_id AS studentId, began_at AS beganAt,
+    handed_in_at AS handedInAt, returned_at AS returnedAt, receipt FROM sittings`;
+
+const read = (raw: (Omit<SittingRow, 'receipt'> & { receipt: string | null }) | null): SittingRow | null =>
+  raw && { ...raw, receipt: raw.receipt ? (JSON.parse(raw.receipt) as Receipt) : null };
+
+/** One sitting; `lock` holds its row until the transaction ends, so that takes and hand-in agree. */
+export async function findSitting(db: Queryable, id: string, lock = false): Promise<SittingRow | null> {
+  return read(await row(db, `${SITTING} WHERE id = :id ${lock ? 'FOR UPDATE' : ''}`, { id }));
+}
+
+export async function sittingsOf(db: Queryable, studentId: string): Promise<SittingRow[]> {
+  const found = await rows<Parameters<typeof read>[0]>(
+    db,
+    `${SITTING} WHERE student_id = :studentId ORDER BY returned_at DESC LIMIT 500`,
+    { studentId },
+  );
+  return found.map(read).filter(s => s !== null);
+}
+
+/** Begins a student's sitting, or finds the one begun before. */
+export async function ensureSitting(
+  db: Queryable,
+  sitting: { id: string; releaseId: string; studentId: string },
+): Promise<string> {
+  await run(
+    db,
+    `INSERT IGNORE INTO sittings (id, release_id, student_id, number, began_at)
+     VALUES (:id, :releaseId, :studentId, 1, UTC_TIMESTAMP(3))`,
+    sitting,
+  );
+  const found = await row<{ id: string }>(
+    db,
+    'SELECT id FROM sittings WHERE release_id = :releaseId AND student_id = :studentId ORDER BY number DESC LIMIT 1',
+    sitting,
+  );
+  return found!.id;
+}
+
+export async function handIn(db: Queryable, id: string, handedInAt: Date, receipt: Receipt): Promise<void> {
+  await run(db, 'UPDATE sittings SET handed_in_at = :handedInAt, receipt = :receipt WHERE id = :id', {
+    id,
+    handedInAt,
+    receipt: JSON.stringify(receipt),
+  });
+}
+
+export async function eventsOf(db: Queryable, sittingId: string): Promise<SittingEvent[]> {
+  const found = await rows<{ id: string; itemId: string | null; kind: SittingEventKind; at: Date }>(
+    db,
+    'SELECT id, item_id AS itemId, kind, at FROM sitting_events WHERE sitting_id = :sittingId ORDER BY at, id LIMIT 5000',
+    { sittingId },
+  );
+  return found.map(e => ({ ...e, at: e.at.toISOString() }));
+}
+
+/** Keeps events; one that is here already is left as it is. */
+export async function keepEvents(db: Queryable, sittingId: string, events: readonly SittingEvent[]): Promise<void> {
+  if (events.length === 0) return;
+  const now = new Date();
+  await db.query('INSERT IGNORE INTO sitting_events (id, sitting_id, item_id, kind, at, received_at) VALUES ?', [
+    events.map(e => [e.id, sittingId, e.itemId ?? null, e.kind, new Date(e.at), now]),
+  ]);
+}
+
+export interface TakeRow extends TakeInLine {
+  sittingId: string;
+  itemId: string;
+  beganAt: Date;
+  durationMs: number | null;
+  recording: RecordingRow;
+}
+
+/** All takes of some sittings with their recordings, in order. */
+export async function takesOfSittings(db: Queryable, sittingIds: readonly string[]): Promise<TakeRow[]> {
+  if (sittingIds.length === 0) return [];
+  const found = await rows<
+    RecordingRow & { sittingId: string; itemId: string; number: number; beganAt: Date; chosenAt: Date | null }
+  >(
+    db,
+    `SELECT t.sitting_id AS sittingId, t.item_id AS itemId, t.number, t.began_at AS beganAt, t.chosen_at AS chosenAt,
+       ${RECORDING_COLUMNS}
+     FROM takes t JOIN recordings r ON r.id = t.id
+     WHERE t.sitting_id IN (:sittingIds) ORDER BY t.sitting_id, t.item_id, t.number`,
+    { sittingIds },
+  );
+  return found.map(({ sittingId, itemId, number, beganAt, chosenAt, ...recording }) => ({
+    id: recording.id,
+    sittingId,
+    itemId,
+    number,
+    beganAt,
+    chosenAtMs: chosenAt?.getTime() ?? null,
+    stands: recording.state === 'stored',
+    durationMs: recording.durationMs,
+    recording,
+  }));
+}
+
+export async function insertTake(
+  db: Queryable,
+  take: { id: string; sittingId: string; itemId: string; number: number; beganAt: Date },
+): Promise<void> {
+  await run(
+    db,
+    `INSERT INTO takes (id, sitting_id, item_id, number, began_at) VALUES (:id, :sittingId, :itemId, :number, :beganAt)`,
+    take,
+  );
+}
+
+export async function chooseTake(db: Queryable, id: string): Promise<void> {
+  await run(db, 'UPDATE takes SET chosen_at = UTC_TIMESTAMP(3) WHERE id = :id', { id });
+}
+
+/** The sitting a take belongs to. */
+export async function sittingOfTake(db: Queryable, id: string): Promise<string | null> {
+  return (await row<{ id: string }>(db, 'SELECT sitting_id AS id FROM takes WHERE id = :id', { id }))?.id ?? null;
+}
+
+/** A student's own takes that stand, newest first. */
+export async function recordingsOfStudent(db: Queryable, studentId: string) {
+  return rows<{
+    takeId: string;
+    sittingId: string;
+    itemId: string;
+    number: number;
+    beganAt: Date;
+    durationMs: number | null;
+    content: string;
+    className: string;
+  }>(
+    db,
+    `SELECT t.id AS takeId, t.sitting_id AS sittingId, t.item_id AS itemId, t.number, t.began_at AS beganAt,
+       x.duration_ms AS durationMs, v.content, c.name AS className
+     FROM recordings x JOIN takes t ON t.id = x.id JOIN sittings s ON s.id = t.sitting_id
+       JOIN releases r ON r.id = s.release_id JOIN assessment_versions v ON v.id = r.version_id
+       JOIN classes c ON c.id = r.class_id
+     WHERE x.owner_id = :studentId AND x.purpose = 'take' AND x.state = 'stored'
+     ORDER BY x.created_at DESC LIMIT 300`,
+    { studentId },
+  );
+}

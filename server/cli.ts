@@ -1,0 +1,117 @@
+/** What `./ecoute` starts once packages are installed and the code is built. */
+import { randomBytes } from 'node:crypto';
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import http from 'node:http';
+import https from 'node:https';
+import { dirname, join, resolve } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { Piscina } from 'piscina';
+import { demoSignIns, loadDemoWorld } from '../demo/load';
+import { createEcoute, type Ecoute } from './app';
+import type { Task } from './capabilities/recordings/worker';
+import type { Inspection } from './capabilities/recordings/sound';
+import { dataDir, portOf, tlsOf, type Config } from './platform/config';
+import { migrate, openPool } from './platform/database';
+import { releaseHeldJobs } from './platform/jobs/store';
+import { startMariaDb } from './platform/mariadb';
+
+const here = dirname(fileURLToPath(import.meta.url));
+const root = resolve(here, '../..');
+const say = (text: string) => process.stdout.write(`${text}\n`);
+
+/** A secret that outlives restarts, so that people stay signed in. */
+function sessionSecret(folder: string): string {
+  const file = join(folder, 'session-secret');
+  if (!existsSync(file)) writeFileSync(file, randomBytes(32).toString('hex'), { mode: 0o600 });
+  return readFileSync(file, 'utf8');
+}
+
+async function serve(demo: boolean): Promise<void> {
+  const folder = dataDir();
+  const port = portOf();
+  const tls = tlsOf();
+  mkdirSync(folder, { recursive: true });
+  const database = await startMariaDb(folder);
+  const piscina = new Piscina({ filename: join(here, 'worker.mjs'), maxThreads: 2, idleTimeout: 30_000 });
+  let ecoute: Ecoute | null = null;
+  let server: http.Server | https.Server | null = null;
+
+  let stopping = false;
+  const stop = async (code: number) => {
+    if (stopping) return;
+    stopping = true;
+    server?.close();
+    server?.closeAllConnections();
+    await ecoute?.jobs.stop();
+    await piscina.destroy();
+    await ecoute?.pool.end().catch(() => undefined);
+    await database.stop();
+    process.exit(code);
+  };
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => void stop(0));
+
+  try {
+    const config: Config = {
+      port,
+      host: process.env.ECOUTE_HOST ?? '127.0.0.1',
+      dataDir: folder,
+      database: database.config,
+      tls,
+      webDir: join(root, 'build/web'),
+      sessionSecret: sessionSecret(folder),
+      relaxedLimits: process.env.ECOUTE_RELAXED_LIMITS === '1',
+    };
+    await migrate(config.database, join(root, 'server/migrations'));
+    const pool = openPool(config.database);
+    await releaseHeldJobs(pool);
+    const worker = (task: Task) => piscina.run(task) as Promise<Inspection | null>;
+    ecoute = await createEcoute(config, pool, worker);
+    if (demo && (await loadDemoWorld(pool, ecoute.recordings, join(root, 'demo')))) say('The demo world is loaded.');
+    server = tls ? https.createServer(tls, ecoute.app) : http.createServer(ecoute.app);
+    // Long takes on slow lines: a piece may take its time, the whole request need not end within minutes.
+    server.requestTimeout = 0;
+    await new Promise<void>((done, failed) => {
+      server!.once('error', (error: NodeJS.ErrnoException) =>
+        failed(
+          error.code === 'EADDRINUSE'
+            ? new Error(`Port ${port} is taken by another program. Choose another: ECOUTE_PORT=${port + 1} ./ecoute …`)
+            : error,
+        ),
+      );
+      server!.listen(port, config.host, done);
+    });
+    ecoute.jobs.start();
+    say(`\nEcoute is open at ${tls ? 'https' : 'http'}://${config.host}:${port}`);
+    if (demo) say(`\n${demoSignIns()}`);
+    say('\nCtrl-C stops it.');
+  } catch (error) {
+    process.stderr.write(`${(error as Error).message}\n`);
+    await stop(1);
+  }
+}
+
+/** A bare database for tests: prints its address as JSON, lives until it is told to stop. */
+async function database(): Promise<void> {
+  const own = await startMariaDb(dataDir());
+  say(JSON.stringify(own.config));
+  const stop = () => void own.stop().then(() => process.exit(0));
+  process.on('SIGINT', stop);
+  process.on('SIGTERM', stop);
+  setInterval(() => undefined, 60_000);
+}
+
+const command = process.argv[2];
+const commands: Record<string, () => Promise<void>> = {
+  demo: () => serve(true),
+  start: () => serve(false),
+  database,
+};
+const chosen = command ? commands[command] : undefined;
+if (!chosen) {
+  process.stderr.write('Say one of: demo, start, database.\n');
+  process.exit(2);
+}
+chosen().catch((error: Error) => {
+  process.stderr.write(`${error.message}\n`);
+  process.exit(1);
+});

@@ -1,0 +1,68 @@
+import { row, type Queryable } from '../database';
+
+/** Relations between a person and a thing, each one question to the database. */
+
+async function exists(db: Queryable, sql: string, person: string, id: string): Promise<boolean> {
+  return (await row(db, `${sql} LIMIT 1`, { person, id })) !== null;
+}
+
+export const ownsAssessment = (db: Queryable, person: string, id: string) =>
+  exists(db, 'SELECT 1 FROM assessments WHERE id = :id AND owner_id = :person', person, id);
+
+export const teachesClass = (db: Queryable, person: string, id: string) =>
+  exists(db, "SELECT 1 FROM class_members WHERE class_id = :id AND person_id = :person AND role = 'teacher'", person, id);
+
+const throughClass = (role: 'teacher' | 'student') => (db: Queryable, person: string, id: string) =>
+  exists(
+    db,
+    `SELECT 1 FROM releases r JOIN class_members m ON m.class_id = r.class_id
+     WHERE r.id = :id AND m.person_id = :person AND m.role = '${role}'
+       AND ('${role}' = 'teacher' OR r.opens_at <= UTC_TIMESTAMP(3))`,
+    person,
+    id,
+  );
+
+export const teachesRelease = throughClass('teacher');
+/** Before a release opens it does not exist for its students. */
+export const studiesRelease = throughClass('student');
+
+export const teachesSitting = (db: Queryable, person: string, id: string) =>
+  exists(
+    db,
+    `SELECT 1 FROM sittings s JOIN releases r ON r.id = s.release_id JOIN class_members m ON m.class_id = r.class_id
+     WHERE s.id = :id AND m.person_id = :person AND m.role = 'teacher'`,
+    person,
+    id,
+  );
+
+export const satBy = (db: Queryable, person: string, id: string) =>
+  exists(db, 'SELECT 1 FROM sittings WHERE id = :id AND student_id = :person', person, id);
+
+export const ownsRecording = (db: Queryable, person: string, id: string) =>
+  exists(db, 'SELECT 1 FROM recordings WHERE id = :id AND owner_id = :person', person, id);
+
+/**
+ * Who may hear a sound: whoever made it; the teachers of the class it was sat for; and, for prompts, the
+ * teachers and students to whom a version that uses it was released (students once it is open).
+ */
+export async function mayHear(db: Queryable, person: string, id: string): Promise<boolean> {
+  if (await ownsRecording(db, person, id)) return true;
+  const asTeacher = await exists(
+    db,
+    `SELECT 1 FROM takes t JOIN sittings s ON s.id = t.sitting_id JOIN releases r ON r.id = s.release_id
+       JOIN class_members m ON m.class_id = r.class_id
+     WHERE t.id = :id AND m.person_id = :person AND m.role = 'teacher'`,
+    person,
+    id,
+  );
+  if (asTeacher) return true;
+  return exists(
+    db,
+    `SELECT 1 FROM version_prompts p JOIN releases r ON r.version_id = p.version_id
+       JOIN class_members m ON m.class_id = r.class_id
+     WHERE p.recording_id = :id AND m.person_id = :person
+       AND (m.role = 'teacher' OR r.opens_at <= UTC_TIMESTAMP(3))`,
+    person,
+    id,
+  );
+}

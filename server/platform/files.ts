@@ -1,0 +1,62 @@
+import { createReadStream } from 'node:fs';
+import { mkdir, readFile, rename, stat, writeFile } from 'node:fs/promises';
+import { dirname, join, resolve, sep } from 'node:path';
+import type { Readable } from 'node:stream';
+
+/**
+ * Where sounds are kept. Keys are short relative paths such as `originals/<id>`. Written so that another kind
+ * of store (an S3-compatible one) can stand in: nothing outside this file knows about folders, except that
+ * ffmpeg reads and writes through `localPath`.
+ */
+export interface FileStore {
+  /** Writes a whole file; a reader never sees half of it. */
+  put(key: string, data: Uint8Array | string): Promise<void>;
+  read(key: string): Promise<Buffer>;
+  open(key: string, range?: { start: number; end: number }): Readable;
+  size(key: string): Promise<number | null>;
+  /** A path that a local program may read, or write when followed by `adopt`. */
+  localPath(key: string): string;
+  /** Takes a file that a local program wrote beside its place, and puts it there at once. */
+  adopt(temporary: string, key: string): Promise<void>;
+}
+
+export class DiskFileStore implements FileStore {
+  private readonly root: string;
+
+  constructor(root: string) {
+    this.root = resolve(root);
+  }
+
+  localPath(key: string): string {
+    const path = resolve(join(this.root, key));
+    if (!path.startsWith(this.root + sep)) throw new RangeError(`"${key}" leads out of the file store.`);
+    return path;
+  }
+
+  async put(key: string, data: Uint8Array | string): Promise<void> {
+    const path = this.localPath(key);
+    await mkdir(dirname(path), { recursive: true });
+    await writeFile(`${path}.part`, data);
+    await rename(`${path}.part`, path);
+  }
+
+  read(key: string): Promise<Buffer> {
+    return readFile(this.localPath(key));
+  }
+
+  open(key: string, range?: { start: number; end: number }): Readable {
+    return createReadStream(this.localPath(key), range);
+  }
+
+  async size(key: string): Promise<number | null> {
+    try {
+      return (await stat(this.localPath(key))).size;
+    } catch {
+      return null;
+    }
+  }
+
+  async adopt(temporary: string, key: string): Promise<void> {
+    await rename(temporary, this.localPath(key));
+  }
+}

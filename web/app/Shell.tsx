@@ -1,0 +1,156 @@
+import { ChevronDown } from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
+import { useEffect, useState } from 'react';
+import { Navigate, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
+import type { Me } from '@ecoute/contract/people';
+import { useSessionQuery, useSignOutMutation } from '../features/signIn/endpoints';
+import { Failed, Loading } from '../parts/Loading';
+import { Notice } from '../parts/Notice';
+import { TransportBar } from '../parts/player/TransportBar';
+import { player, usePlayer } from '../parts/player/usePlayer';
+import { desk } from '../parts/recorder/delivery';
+import { useDeliveries } from '../parts/recorder/useDeliveries';
+import { api } from './api';
+import { store } from './store';
+import { applyTheme, chosenTheme, type Theme } from './theme';
+
+const PLACES: Record<Me['role'], [string, string][]> = {
+  teacher: [
+    ['/set', 'Set'],
+    ['/release', 'Release'],
+    ['/listen', 'Listen'],
+    ['/classes', 'Classes'],
+  ],
+  student: [
+    ['/', 'To do'],
+    ['/returned', 'Returned'],
+    ['/recordings', 'My recordings'],
+  ],
+};
+
+function Mark() {
+  return (
+    <svg aria-hidden viewBox="0 0 44 22" className="h-5 w-10">
+      <path d="M6 2 H20 V9 H1 Z" fill="var(--saffron)" />
+      <rect x="22" y="2" width="20" height="7" fill="none" stroke="var(--line-strong)" strokeDasharray="2 2" />
+      <rect x="1" y="12" width="41" height="8" fill="var(--petrol)" />
+    </svg>
+  );
+}
+
+function Account({ me }: { me: Me }) {
+  const [signOut] = useSignOutMutation();
+  const navigate = useNavigate();
+  const [theme, setTheme] = useState<Theme>(chosenTheme);
+  const leave = async () => {
+    player.close();
+    await signOut().unwrap().catch(() => undefined);
+    store.dispatch(api.util.resetApiState());
+    await navigate('/sign-in');
+  };
+  const entry = 'flex min-h-11 items-center px-4 data-highlighted:bg-sunk outline-none cursor-pointer';
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger className="flex min-h-11 min-w-0 items-center gap-1 px-1">
+        <span className="truncate">{me.displayName}</span>
+        <ChevronDown aria-hidden className="size-4 shrink-0" />
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="end" className="z-50 min-w-56 border-2 border-ink bg-sheet py-1">
+          <DropdownMenu.Label className="px-4 py-1 text-sm text-soft">Appearance</DropdownMenu.Label>
+          <DropdownMenu.RadioGroup
+            value={theme}
+            onValueChange={t => {
+              setTheme(t as Theme);
+              applyTheme(t as Theme);
+            }}
+          >
+            {(['device', 'light', 'dark'] as const).map(t => (
+              <DropdownMenu.RadioItem key={t} value={t} className={entry}>
+                <DropdownMenu.ItemIndicator className="mr-2">✓</DropdownMenu.ItemIndicator>
+                {{ device: 'As this device', light: 'Light', dark: 'Dark, for evenings' }[t]}
+              </DropdownMenu.RadioItem>
+            ))}
+          </DropdownMenu.RadioGroup>
+          <DropdownMenu.Separator className="my-1 border-t border-line" />
+          <DropdownMenu.Item className={entry} onSelect={() => void leave()}>
+            Sign out
+          </DropdownMenu.Item>
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
+
+/** What is still on its way, wherever in the application somebody is. */
+function OnTheWay() {
+  const waiting = useDeliveries().filter(d => d.state === 'waitingForNetwork');
+  if (waiting.length === 0) return null;
+  return (
+    <div className="mx-auto max-w-[1400px] px-4 pt-4">
+      <Notice kind="offline">
+        {waiting.find(d => d.message)?.message ??
+          'No connection to Ecoute. What is recorded is kept on this device and goes on its way by itself when the connection is back. You can go on recording.'}
+      </Notice>
+    </div>
+  );
+}
+
+/** One bar at the top, the work below at full width, the transport at the bottom while anything plays. */
+export function Shell() {
+  const { data, isLoading, error, refetch } = useSessionQuery();
+  const location = useLocation();
+  const { track } = usePlayer();
+  const me = data?.me;
+
+  useEffect(() => {
+    if (me) void desk.resume(me.id);
+  }, [me]);
+
+  useEffect(() => {
+    const warn = (event: BeforeUnloadEvent) => {
+      if (!desk.settled()) event.preventDefault();
+    };
+    window.addEventListener('beforeunload', warn);
+    return () => window.removeEventListener('beforeunload', warn);
+  }, []);
+
+  if (isLoading) return <div className="p-6"><Loading /></div>;
+  if (error && !data) return <div className="mx-auto max-w-2xl p-6"><Failed error={error} again={() => void refetch()} /></div>;
+  if (!me) return <Navigate to="/sign-in" state={{ from: location.pathname + location.search }} replace />;
+  return (
+    <>
+      <a href="#work" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-3">
+        Skip to the work
+      </a>
+      <header className="border-b border-line bg-sheet">
+        <div className="mx-auto flex max-w-[1400px] flex-wrap items-center gap-x-6 px-4">
+          <NavLink to="/" end className="flex min-h-12 items-center gap-2 text-lg font-semibold">
+            <Mark />
+            Ecoute
+          </NavLink>
+          <nav aria-label="Main" className="order-3 -mx-2 flex w-full overflow-x-auto sm:order-none sm:mx-0 sm:w-auto">
+            {PLACES[me.role].map(([to, name]) => (
+              <NavLink
+                key={to}
+                to={to}
+                end={to === '/'}
+                className="flex min-h-12 items-center border-b-4 border-transparent px-3 whitespace-nowrap aria-[current=page]:border-ink aria-[current=page]:font-semibold"
+              >
+                {name}
+              </NavLink>
+            ))}
+          </nav>
+          <div className="ml-auto min-w-0">
+            <Account me={me} />
+          </div>
+        </div>
+      </header>
+      <OnTheWay />
+      <main id="work" className={`mx-auto max-w-[1400px] px-4 py-6 ${track ? 'pb-28' : ''}`}>
+        <Outlet context={me} />
+      </main>
+      <TransportBar />
+    </>
+  );
+}

@@ -1,0 +1,44 @@
+import { createApi, fetchBaseQuery, type BaseQueryFn } from '@reduxjs/toolkit/query/react';
+import type { TroubleBody } from '@ecoute/contract/trouble';
+import { learnClock } from './clock';
+
+export interface Refusal extends TroubleBody {
+  /** HTTP status; 0 when the server could not be reached. */
+  status: number;
+}
+
+const raw = fetchBaseQuery({ baseUrl: '/' });
+
+/** Every answer that is not good becomes a `Refusal`, also when nothing answered at all. */
+const base: BaseQueryFn<Parameters<typeof raw>[0], unknown, Refusal> = async (args, api, extra) => {
+  const askedAt = Date.now();
+  const result = await raw(args, api, extra);
+  if (!result.error) {
+    const now = (result.data as { now?: unknown } | null)?.now;
+    if (typeof now === 'string') learnClock(now, askedAt);
+    return { data: result.data };
+  }
+  const body = result.error.data as TroubleBody | undefined;
+  if (typeof result.error.status === 'number' && body?.message) return { error: { ...body, status: result.error.status } };
+  return {
+    error: {
+      status: 0,
+      code: 'away',
+      message: 'Ecoute cannot be reached just now. What you entered is still here; it will be saved when the connection is back.',
+    },
+  };
+};
+
+/** The one API; features add their endpoints beside their screens. */
+export const api = createApi({
+  baseQuery: base,
+  tagTypes: ['Session', 'Assessment', 'Release', 'Class', 'Sitting', 'Todo', 'Lanes', 'Returned', 'Recordings'],
+  refetchOnReconnect: true,
+  refetchOnFocus: true,
+  endpoints: () => ({}),
+});
+
+/** The refusal inside what a mutation threw, or null for anything else. */
+export function refusalOf(error: unknown): Refusal | null {
+  return error && typeof error === 'object' && 'code' in error && 'message' in error ? (error as Refusal) : null;
+}

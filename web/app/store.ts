@@ -1,0 +1,11 @@
+import { configureStore } from '@reduxjs/toolkit';
+import { setupListeners } from '@reduxjs/toolkit/query';
+import { api } from './api';
+
+export const store = configureStore({
+  reducer: { [api.reducerPath]: api.reducer },
+  middleware: defaults => defaults().concat(api.middleware),
+});
+setupListeners(store.dispatch);
+
+export type AppDispatch = typeof store.dispatch;

@@ -1,0 +1,22 @@
+import 'reflect-metadata';
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { Provider } from 'react-redux';
+import { RouterProvider } from 'react-router';
+import { setNonce } from 'get-nonce';
+import { router } from './app/router';
+import { store } from './app/store';
+import './app/theme.css';
+import { applyTheme } from './app/theme';
+
+// The style elements that dialogs insert carry this page's nonce (the content security policy asks for it).
+setNonce(document.querySelector<HTMLMetaElement>('meta[name=csp-nonce]')?.content ?? '');
+applyTheme();
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <Provider store={store}>
+      <RouterProvider router={router} />
+    </Provider>
+  </StrictMode>,
+);

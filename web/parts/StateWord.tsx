@@ -1,0 +1,34 @@
+import { Check, CircleDashed, CircleSlash, Clock4, Hand, Mic, PenLine, Undo2, type LucideIcon } from 'lucide-react';
+import type { SittingState } from '@ecoute/core/timing/sittingState';
+
+const STATES: Record<SittingState, [LucideIcon, string]> = {
+  notOpened: [CircleDashed, 'not opened'],
+  underWay: [Mic, 'under way'],
+  handedIn: [Hand, 'handed in'],
+  marked: [PenLine, 'marked'],
+  returned: [Undo2, 'returned'],
+};
+
+/** A state is a word with an icon, never a colour alone. */
+export function StateWord({ state, late, missing }: { state: SittingState; late?: boolean; missing?: boolean }) {
+  const [Icon, word] = STATES[state];
+  return (
+    <span className="inline-flex flex-wrap items-center gap-x-3 gap-y-1 text-sm whitespace-nowrap">
+      <span className="inline-flex items-center gap-1.5">
+        <Icon aria-hidden className="size-4" />
+        {word}
+      </span>
+      {late && <Flag icon={Clock4} word="late" />}
+      {missing && <Flag icon={CircleSlash} word="missing" />}
+    </span>
+  );
+}
+
+export function Flag({ icon: Icon = Check, word }: { icon?: LucideIcon; word: string }) {
+  return (
+    <span className="inline-flex items-center gap-1 border border-edge px-1.5 text-xs font-semibold">
+      <Icon aria-hidden className="size-3.5" />
+      {word}
+    </span>
+  );
+}

@@ -1,0 +1,28 @@
+import { Pause, Play } from 'lucide-react';
+import type { Track } from './player';
+import { player, usePlayer } from './usePlayer';
+
+/** Plays one sound in place. */
+export function PlayButton({ track, label, text }: { track: Track; label: string; text?: string }) {
+  const state = usePlayer();
+  const playing = state.playing && state.track?.id === track.id;
+  const Icon = playing ? Pause : Play;
+  return (
+    <button
+      type="button"
+      onClick={() => void player.toggle(track)}
+      aria-label={`${playing ? 'Pause' : 'Play'} ${label}`}
+      className={`inline-flex min-h-11 min-w-11 items-center justify-center gap-2 border-2 px-2.5 font-semibold ${
+        track.voice === 'teacher' ? 'border-saffron bg-saffron-wash text-saffron-ink' : 'border-petrol bg-petrol-wash text-petrol-ink'
+      }`}
+    >
+      <Icon aria-hidden className="size-5" />
+      {text}
+    </button>
+  );
+}
+
+/** The track of a stored recording. */
+export function trackOf(id: string, title: string, voice: Track['voice'], durationMs: number | null): Track {
+  return { id, url: `/api/recordings/${id}/sound`, title, voice, durationMs };
+}

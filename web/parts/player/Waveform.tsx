@@ -1,0 +1,84 @@
+import { useEffect, useRef, useState, type PointerEvent } from 'react';
+import { columnsOf, type Peaks } from '@ecoute/core/audio/peaks';
+import { clock } from '@ecoute/core/timing/words';
+import type { Voice } from './player';
+
+/**
+ * A recording's shape, drawn from stored peaks. With `fullMs` it is to that scale and ends where it ends;
+ * without, it fills the width. Clicking goes to that moment.
+ */
+export function Waveform({
+  peaks,
+  fullMs,
+  positionMs,
+  voice,
+  height,
+  onSeek,
+  label,
+}: {
+  peaks: Peaks | null;
+  fullMs?: number;
+  positionMs?: number | null;
+  voice: Voice;
+  height: number;
+  onSeek?: (ms: number) => void;
+  label: string;
+}) {
+  const box = useRef<HTMLDivElement>(null);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [width, setWidth] = useState(0);
+  const durationMs = peaks?.durationMs ?? 0;
+  const spanMs = Math.max(fullMs ?? durationMs, durationMs, 1);
+
+  useEffect(() => {
+    if (!box.current) return;
+    const observer = new ResizeObserver(([entry]) => setWidth(Math.floor(entry!.contentRect.width)));
+    observer.observe(box.current);
+    return () => observer.disconnect();
+  }, []);
+
+  useEffect(() => {
+    const element = canvas.current;
+    if (!element || !peaks || width === 0) return;
+    const scale = window.devicePixelRatio || 1;
+    element.width = width * scale;
+    element.height = height * scale;
+    const paint = element.getContext('2d')!;
+    paint.scale(scale, scale);
+    const colours = getComputedStyle(document.documentElement);
+    const [done, ahead] = voice === 'student' ? ['--petrol-ink', '--petrol'] : ['--saffron-ink', '--saffron'];
+    const columns = Math.max(1, Math.round((durationMs / spanMs) * (width / 3)));
+    const loudest = peaks.values.reduce((m, v) => Math.max(m, Math.abs(v)), 1) / 127;
+    // Quiet recordings are drawn taller, up to four times, so that their shape can be read.
+    const lift = Math.min(4, 0.95 / loudest);
+    const playedTo = ((positionMs ?? -1) / durationMs) * columns;
+    columnsOf(peaks, columns).forEach(([low, high], c) => {
+      const top = (1 - Math.min(1, high * lift)) * (height / 2);
+      const bottom = (1 - Math.max(-1, low * lift)) * (height / 2);
+      paint.fillStyle = colours.getPropertyValue(c < playedTo ? done : ahead);
+      paint.fillRect(c * 3, top, 2, Math.max(1, bottom - top));
+    });
+  }, [peaks, width, height, positionMs, voice, durationMs, spanMs]);
+
+  const seek = (event: PointerEvent<HTMLDivElement>) => {
+    if (!onSeek || !peaks) return;
+    const { left, width: whole } = event.currentTarget.getBoundingClientRect();
+    onSeek(Math.min(durationMs, ((event.clientX - left) / whole) * spanMs));
+  };
+
+  return (
+    <div
+      ref={box}
+      role="img"
+      aria-label={`${label}, ${clock(durationMs)}`}
+      className={`relative w-full ${onSeek ? 'cursor-crosshair' : ''}`}
+      style={{ height }}
+      onPointerDown={seek}
+    >
+      <canvas ref={canvas} className="absolute inset-0 h-full w-full" />
+      {positionMs != null && durationMs > 0 && (
+        <div className="absolute inset-y-0 w-0.5 bg-ink" style={{ left: `${(100 * positionMs) / spanMs}%` }} />
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,93 @@
+import { Player, type Sounding, type Track } from './player';
+
+/** An audio element without sound: what matters is the order of calls and events. */
+class FakeAudio implements Sounding {
+  src = '';
+  currentTime = 0;
+  playbackRate = 1;
+  preservesPitch = false;
+  preload = '';
+  duration = NaN;
+  refuse: Error | null = null;
+  private readonly heard = new Map<string, (() => void)[]>();
+
+  async play() {
+    if (this.refuse) throw this.refuse;
+    this.say('playing');
+  }
+  pause() {
+    this.say('pause');
+  }
+  load() {
+    this.currentTime = 0;
+  }
+  addEventListener(type: string, listener: () => void) {
+    this.heard.set(type, [...(this.heard.get(type) ?? []), listener]);
+  }
+  say(type: string) {
+    this.heard.get(type)?.forEach(l => l());
+  }
+}
+
+const track = (id: string, durationMs: number | null = 10_000): Track => ({ id, url: `/${id}`, title: id, voice: 'student', durationMs });
+
+function player() {
+  const audio = new FakeAudio();
+  return { audio, player: new Player(audio) };
+}
+
+describe('the player', () => {
+  it('plays one sound at a time and keeps the speed from one to the next', async () => {
+    const { audio, player: p } = player();
+    p.setRate(1.5);
+    await p.play(track('a'));
+    expect(p.now()).toMatchObject({ playing: true, track: { id: 'a' } });
+    await p.play(track('b'));
+    expect(audio.src).toBe('/b');
+    expect(audio.playbackRate).toBe(1.5);
+    expect(audio.preservesPitch).toBe(true);
+  });
+
+  it('goes on where it was when the same sound is played again, and from the start after its end', async () => {
+    const { audio, player: p } = player();
+    await p.play(track('a'));
+    p.seek(4_000);
+    p.pause();
+    await p.play(track('a'));
+    expect(audio.currentTime).toBe(4);
+    audio.say('ended');
+    expect(p.now()).toMatchObject({ playing: false, positionMs: 10_000 });
+    await p.play(track('a'));
+    expect(audio.currentTime).toBe(0);
+  });
+
+  it('never seeks outside the sound', async () => {
+    const { audio, player: p } = player();
+    await p.play(track('a'));
+    p.skip(-3_000);
+    expect(audio.currentTime).toBe(0);
+    p.seek(99_000);
+    expect(audio.currentTime).toBe(10);
+  });
+
+  it('says when a sound cannot be played, but not when another was simply faster', async () => {
+    const { audio, player: p } = player();
+    audio.refuse = Object.assign(new Error('no'), { name: 'AbortError' });
+    await p.play(track('a'));
+    expect(p.now().trouble).toBeNull();
+    audio.refuse = Object.assign(new Error('no'), { name: 'NotSupportedError' });
+    await p.play(track('a'));
+    expect(p.now().trouble).toContain('cannot be played');
+  });
+
+  it('tells who waits for an end which sound has ended', async () => {
+    const { audio, player: p } = player();
+    const ended: string[] = [];
+    const off = p.onEnd(id => ended.push(id));
+    await p.play(track('a'));
+    audio.say('ended');
+    off();
+    audio.say('ended');
+    expect(ended).toEqual(['a']);
+  });
+});

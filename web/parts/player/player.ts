@@ -1,0 +1,152 @@
+/**
+ * One player for the whole application: starting another sound ends the one before. A small state machine
+ * over an audio element, so that it can be tried without a browser.
+ */
+import { nextSpeechMs, type Peaks } from '@ecoute/core/audio/peaks';
+
+export type Voice = 'teacher' | 'student';
+
+export interface Track {
+  /** The recording's id; also tells whether a lane is the one that sounds. */
+  id: string;
+  url: string;
+  title: string;
+  voice: Voice;
+  /** From the server; browsers do not know it for sounds that are still raw. */
+  durationMs: number | null;
+}
+
+export interface PlayerState {
+  track: Track | null;
+  playing: boolean;
+  positionMs: number;
+  rate: number;
+  trouble: string | null;
+}
+
+/** What is used of an HTMLAudioElement. */
+export interface Sounding {
+  src: string;
+  currentTime: number;
+  playbackRate: number;
+  preservesPitch: boolean;
+  preload: string;
+  readonly duration: number;
+  play(): Promise<void>;
+  pause(): void;
+  load(): void;
+  addEventListener(type: string, listener: () => void): void;
+}
+
+export const RATES = [0.5, 0.75, 1, 1.25, 1.5, 2] as const;
+
+export class Player {
+  private state: PlayerState = { track: null, playing: false, positionMs: 0, rate: 1, trouble: null };
+  private readonly listeners = new Set<() => void>();
+  private endListeners = new Set<(id: string) => void>();
+
+  constructor(private readonly audio: Sounding) {
+    audio.preload = 'auto';
+    audio.preservesPitch = true;
+    audio.addEventListener('timeupdate', () => this.set({ positionMs: audio.currentTime * 1000 }));
+    audio.addEventListener('playing', () => this.set({ playing: true, trouble: null }));
+    audio.addEventListener('pause', () => this.set({ playing: false }));
+    audio.addEventListener('ended', () => {
+      this.set({ playing: false, positionMs: this.durationMs() });
+      const id = this.state.track?.id;
+      if (id) this.endListeners.forEach(listener => listener(id));
+    });
+    audio.addEventListener('error', () => {
+      if (this.state.track)
+        this.set({ playing: false, trouble: 'This sound cannot be played just now. Check the connection and press play again.' });
+    });
+  }
+
+  readonly subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  readonly now = (): PlayerState => this.state;
+
+  /** Called with the id of a sound that has come to its end. */
+  onEnd(listener: (id: string) => void): () => void {
+    this.endListeners.add(listener);
+    return () => this.endListeners.delete(listener);
+  }
+
+  /** Length of the present sound, 0 when nobody knows it yet. */
+  durationMs(): number {
+    const { track } = this.state;
+    if (!track) return 0;
+    return track.durationMs ?? (Number.isFinite(this.audio.duration) ? this.audio.duration * 1000 : 0);
+  }
+
+  /** Makes a sound the present one, without playing it. The one that is there already stays where it is. */
+  load(track: Track): void {
+    if (this.state.track?.id === track.id) {
+      this.set({ track });
+      return;
+    }
+    this.audio.pause();
+    this.audio.src = track.url;
+    this.audio.load();
+    this.audio.playbackRate = this.state.rate;
+    this.set({ track, playing: false, positionMs: 0, trouble: null });
+  }
+
+  async play(track?: Track): Promise<void> {
+    if (track) this.load(track);
+    if (!this.state.track) return;
+    if (this.durationMs() > 0 && this.state.positionMs >= this.durationMs() - 20) this.seek(0);
+    this.audio.playbackRate = this.state.rate;
+    try {
+      await this.audio.play();
+    } catch (error) {
+      // Another sound was started, or paused, before this one could begin: not a trouble.
+      if ((error as Error).name !== 'AbortError')
+        this.set({ playing: false, trouble: 'This sound cannot be played just now. Check the connection and press play again.' });
+    }
+  }
+
+  pause(): void {
+    this.audio.pause();
+  }
+
+  async toggle(track?: Track): Promise<void> {
+    if (this.state.playing && (!track || track.id === this.state.track?.id)) this.pause();
+    else await this.play(track);
+  }
+
+  /** @param ms held inside the sound */
+  seek(ms: number): void {
+    const to = Math.max(0, Math.min(ms, this.durationMs() || ms));
+    this.audio.currentTime = to / 1000;
+    this.set({ positionMs: to });
+  }
+
+  skip(ms: number): void {
+    this.seek(this.state.positionMs + ms);
+  }
+
+  /** To where the next stretch of speech begins; back to the start from the last. */
+  toNextSpeech(peaks: Peaks): void {
+    this.seek(nextSpeechMs(peaks, this.state.positionMs + 50) ?? 0);
+  }
+
+  setRate(rate: number): void {
+    this.audio.playbackRate = rate;
+    this.set({ rate });
+  }
+
+  /** Lets go of the present sound. */
+  close(): void {
+    this.audio.pause();
+    this.set({ track: null, playing: false, positionMs: 0, trouble: null });
+  }
+
+  private set(change: Partial<PlayerState>): void {
+    this.state = { ...this.state, ...change };
+    this.listeners.forEach(listener => listener());
+  }
+}

@@ -1,0 +1,51 @@
+import { useEffect, useState, useSyncExternalStore } from 'react';
+import type { Peaks } from '@ecoute/core/audio/peaks';
+import { Player, type PlayerState } from './player';
+
+export const player = new Player(new Audio());
+
+export function usePlayer(): PlayerState {
+  return useSyncExternalStore(player.subscribe, player.now);
+}
+
+/** The position in one sound, at the screen's rate while it plays; null while another is the present one. */
+export function usePositionOf(id: string | null): number | null {
+  const state = usePlayer();
+  return id !== null && state.track?.id === id ? state.positionMs : null;
+}
+
+const known = new Map<string, Promise<Peaks>>();
+
+/** The stored peaks of a recording; asked for once. They may not be there yet: then it is tried again. */
+export function fetchPeaks(id: string): Promise<Peaks> {
+  const asked =
+    known.get(id) ??
+    fetch(`/api/recordings/${id}/peaks`).then(async response => {
+      if (!response.ok) throw new Error(`HTTP ${response.status}`);
+      return (await response.json()) as Peaks;
+    });
+  known.set(id, asked);
+  asked.catch(() => known.delete(id));
+  return asked;
+}
+
+export function usePeaks(id: string | null): Peaks | null {
+  const [loaded, setLoaded] = useState<{ id: string; peaks: Peaks } | null>(null);
+  useEffect(() => {
+    if (!id) return;
+    let current = true;
+    let timer: ReturnType<typeof setTimeout>;
+    const ask = (n: number) =>
+      fetchPeaks(id)
+        .then(peaks => current && setLoaded({ id, peaks }))
+        .catch(() => {
+          if (current && n < 20) timer = setTimeout(() => ask(n + 1), 1_500);
+        });
+    ask(0);
+    return () => {
+      current = false;
+      clearTimeout(timer);
+    };
+  }, [id]);
+  return loaded && loaded.id === id ? loaded.peaks : null;
+}

@@ -1,0 +1,120 @@
+/** The microphone: asking for it, its level, and plain words for when it cannot be had. */
+
+export interface Microphone {
+  stream: MediaStream;
+  context: AudioContext;
+  analyser: AnalyserNode;
+  deviceId: string;
+  close(): void;
+}
+
+const KEPT = 'ecoute-microphone';
+
+/**
+ * Opens the microphone chosen last on this device.
+ * @param forMusic switches the browser's speech processing off
+ * @throws DOMException as getUserMedia gives it; `microphoneTrouble` puts it in words
+ */
+export async function openMicrophone(forMusic: boolean, deviceId = localStorage.getItem(KEPT)): Promise<Microphone> {
+  if (!navigator.mediaDevices?.getUserMedia) throw new DOMException('no media devices', 'SecurityError');
+  const processing = !forMusic;
+  const stream = await navigator.mediaDevices.getUserMedia({
+    audio: {
+      ...(deviceId && { deviceId: { ideal: deviceId } }),
+      echoCancellation: processing,
+      noiseSuppression: processing,
+      autoGainControl: processing,
+      channelCount: { ideal: 1 },
+    },
+  });
+  const context = new AudioContext();
+  await context.resume();
+  const analyser = context.createAnalyser();
+  analyser.fftSize = 2048;
+  context.createMediaStreamSource(stream).connect(analyser);
+  const track = stream.getAudioTracks()[0];
+  const used = track?.getSettings().deviceId ?? '';
+  if (used) localStorage.setItem(KEPT, used);
+  return {
+    stream,
+    context,
+    analyser,
+    deviceId: used,
+    close() {
+      stream.getTracks().forEach(t => t.stop());
+      void context.close();
+    },
+  };
+}
+
+/** Microphones by name; names are empty until one was allowed. */
+export async function microphones(): Promise<{ id: string; name: string }[]> {
+  const devices = await navigator.mediaDevices.enumerateDevices();
+  return devices
+    .filter(d => d.kind === 'audioinput' && d.deviceId)
+    .map((d, i) => ({ id: d.deviceId, name: d.label || `Microphone ${i + 1}` }));
+}
+
+const samples = new Float32Array(2048);
+
+/** The level just now: highest and effective amplitude of the last 40 ms, 0…1. */
+export function levelOf(analyser: AnalyserNode): { peak: number; rms: number } {
+  analyser.getFloatTimeDomainData(samples);
+  let peak = 0;
+  let squares = 0;
+  for (const x of samples) {
+    const magnitude = Math.abs(x);
+    if (magnitude > peak) peak = magnitude;
+    squares += x * x;
+  }
+  return { peak, rms: Math.sqrt(squares / samples.length) };
+}
+
+/** A short tone that says "now"; resolves when it has sounded. */
+export async function beep(context: AudioContext, hz = 880, seconds = 0.16): Promise<void> {
+  const tone = context.createOscillator();
+  const gain = context.createGain();
+  const at = context.currentTime + 0.02;
+  tone.frequency.value = hz;
+  gain.gain.setValueAtTime(0, at);
+  gain.gain.linearRampToValueAtTime(0.2, at + 0.01);
+  gain.gain.setValueAtTime(0.2, at + seconds - 0.02);
+  gain.gain.linearRampToValueAtTime(0, at + seconds);
+  tone.connect(gain).connect(context.destination);
+  tone.start(at);
+  tone.stop(at + seconds);
+  await new Promise(resolve => (tone.onended = resolve));
+}
+
+function browserAtHand(): 'firefox' | 'safari' | 'chromium' {
+  const agent = navigator.userAgent;
+  if (/firefox/i.test(agent)) return 'firefox';
+  if (/safari/i.test(agent) && !/chrom(e|ium)|edg/i.test(agent)) return 'safari';
+  return 'chromium';
+}
+
+const HOW_TO_ALLOW = {
+  firefox: 'In Firefox, click the crossed-out microphone at the left of the address, remove the block, then try again.',
+  safari:
+    'In Safari, open the website settings (the symbol beside the address, or Settings › Safari › Microphone on a phone), set Microphone to Allow, then try again.',
+  chromium: 'Click the symbol at the left of the address, set Microphone to Allow, then try again.',
+};
+
+/** Why there is no microphone, and what to do about it with the browser at hand. */
+export function microphoneTrouble(error: unknown): string {
+  if (!window.isSecureContext)
+    return 'Browsers give a microphone to safe addresses only. Ask your teacher for the address that begins with https.';
+  switch ((error as DOMException | null)?.name) {
+    case 'NotAllowedError':
+    case 'SecurityError':
+      return `The browser does not let this page use the microphone. ${HOW_TO_ALLOW[browserAtHand()]}`;
+    case 'NotFoundError':
+    case 'OverconstrainedError':
+      return 'This device has no microphone that we can find. Plug one in, or go on with another device, then try again.';
+    case 'NotReadableError':
+    case 'AbortError':
+      return 'Another program holds the microphone. Close calls and other recorders, then try again.';
+    default:
+      return 'The microphone could not be opened. Try again, or go on with another browser.';
+  }
+}

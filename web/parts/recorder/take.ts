@@ -1,0 +1,63 @@
+import { serverNow } from '../../app/clock';
+import { desk } from './delivery';
+import type { KeptSound } from './soundStore';
+
+/** What browsers can record, best first: Opus in WebM, AAC in MP4 where that is all there is. */
+const TYPES = ['audio/webm;codecs=opus', 'audio/mp4;codecs=mp4a.40.2', 'audio/ogg;codecs=opus', 'audio/mp4'];
+
+export function recordingType(): string {
+  return TYPES.find(t => MediaRecorder.isTypeSupported(t)) ?? '';
+}
+
+export interface RunningTake {
+  id: string;
+  /** Ms since 1970 by the server's clock. */
+  beganAtMs: number;
+  /** Ends the recording; resolves when its last piece is on the disk. */
+  stop(): Promise<void>;
+}
+
+/**
+ * Begins to record. Each second goes to this device's disk and from there to the server.
+ * @param describe how to announce the sound and where it belongs
+ * @param onTrouble called when the device fails in the middle (unplugged, disk full); what was recorded stays
+ */
+export async function beginTake(
+  stream: MediaStream,
+  describe: (id: string, beganAt: string, mediaType: string) => Pick<KeptSound, 'announce' | 'place' | 'personId'>,
+  onTrouble: (message: string) => void,
+): Promise<RunningTake> {
+  const recorder = new MediaRecorder(stream, { mimeType: recordingType(), audioBitsPerSecond: 96_000 });
+  const id = crypto.randomUUID();
+  const beganAtMs = serverNow();
+  const beganAt = new Date(beganAtMs).toISOString();
+  const mediaType = recorder.mimeType || 'audio/webm';
+  await desk.begin({ id, beganAt, mediaType, ended: false, refusal: null, ...describe(id, beganAt, mediaType) });
+  let index = 0;
+  // Pieces are written one after the other, so that none overtakes another on its way to the disk.
+  let writing: Promise<void> = Promise.resolve();
+  recorder.ondataavailable = event => {
+    if (event.data.size === 0) return;
+    const own = index++;
+    writing = writing
+      .then(() => desk.piece(id, own, event.data))
+      .catch(() => onTrouble('This device could not keep the last second: its storage is full. Stop now; what was recorded before is safe.'));
+  };
+  const over = new Promise<void>(resolve => recorder.addEventListener('stop', () => resolve(), { once: true }));
+  recorder.onerror = () => onTrouble('The microphone stopped working. What was recorded until now is safe.');
+  stream.getAudioTracks()[0]?.addEventListener('ended', () => {
+    if (recorder.state !== 'inactive') recorder.stop();
+    onTrouble('The microphone was unplugged or taken away. What was recorded until now is safe.');
+  });
+  recorder.start(1000);
+  return {
+    id,
+    beganAtMs,
+    async stop() {
+      if (recorder.state !== 'inactive') recorder.stop();
+      await over;
+      await writing;
+      await desk.end(id);
+    },
+  };
+}

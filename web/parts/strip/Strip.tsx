@@ -1,0 +1,133 @@
+import { useMemo } from 'react';
+import { rulerStepMs, stripOf, type Stretch, type TimedItem } from '@ecoute/core/timing/strip';
+import { clock } from '@ecoute/core/timing/words';
+
+const NAMES = { prompt: 'Prompt', prepare: 'Prepare', answer: 'Answer' } as const;
+
+/** How a stretch is drawn: saffron and slanted is the teacher's voice, petrol and square the student's. */
+function look(kind: Stretch['kind'], filled: boolean): string {
+  if (kind === 'prompt') return 'slanted bg-saffron';
+  if (kind === 'prepare') return 'hatched';
+  return filled ? 'bg-petrol' : 'bg-petrol-wash border border-petrol';
+}
+
+export interface StripProps {
+  items: readonly TimedItem[];
+  /** Items whose answer is there: drawn solid. All, unless given. */
+  answered?: ReadonlySet<string>;
+  /** The item in focus. */
+  current?: string | null;
+  onChoose?: (itemId: string) => void;
+  /** Playhead, in ms on the strip. */
+  positionMs?: number | null;
+  label?: string;
+}
+
+/**
+ * The assessment as one band to scale: prompt – prepare – answer – prompt – … The large form, with ruler,
+ * names and choosing; lists use `SmallStrip`.
+ */
+export function Strip({ items, answered, current, onChoose, positionMs, label = 'The strip of this assessment' }: StripProps) {
+  const strip = useMemo(() => stripOf(items), [items]);
+  if (strip.lengthMs === 0) return null;
+  const percent = (ms: number) => `${(100 * ms) / strip.lengthMs}%`;
+  const step = rulerStepMs(strip.lengthMs, 9);
+  const ticks = Array.from({ length: Math.floor(strip.lengthMs / step) + 1 }, (_, i) => i * step);
+  return (
+    <div className="select-none" role="group" aria-label={label}>
+      <div className="relative h-16 bg-sheet">
+        {items.map((item, index) => {
+          const own = strip.stretches.filter(s => s.itemIndex === index);
+          const first = own[0];
+          if (!first) return null;
+          const length = own.reduce((sum, s) => sum + s.durationMs, 0);
+          const isCurrent = item.id === current;
+          const Tag = onChoose ? 'button' : 'div';
+          return (
+            <Tag
+              key={item.id}
+              {...(onChoose && { type: 'button' as const, onClick: () => onChoose(item.id), 'aria-pressed': isCurrent })}
+              aria-label={`Item ${index + 1}: ${own.map(s => `${NAMES[s.kind]} ${clock(s.durationMs)}`).join(', ')}`}
+              className={`absolute inset-y-0 block p-0 text-left ${isCurrent ? 'z-10 outline-3 -outline-offset-1 outline-ink' : ''}`}
+              style={{ left: percent(first.startMs), width: percent(length) }}
+            >
+              <span className="absolute top-0.5 left-1 z-10 text-xs font-semibold">{index + 1}</span>
+              {own.map(s => (
+                <span
+                  key={s.kind}
+                  className="absolute bottom-0 block"
+                  style={{
+                    left: `${(100 * (s.startMs - first.startMs)) / length}%`,
+                    width: `calc(${(100 * s.durationMs) / length}% - 1px)`,
+                    height: 44,
+                  }}
+                >
+                  <span
+                    className={`absolute inset-0 block ${look(s.kind, answered ? answered.has(item.id) : true)}`}
+                  />
+                </span>
+              ))}
+            </Tag>
+          );
+        })}
+        {positionMs != null && (
+          <div
+            aria-hidden
+            className="pointer-events-none absolute inset-y-0 z-20 w-0.5 bg-ink"
+            style={{ left: percent(Math.min(positionMs, strip.lengthMs)) }}
+          >
+            <div className="absolute -top-1 -left-1 size-2.5 rotate-45 bg-ink" />
+          </div>
+        )}
+      </div>
+      <div aria-hidden className="relative h-5 border-t border-edge">
+        {ticks.map(t => (
+          <span key={t} className="tabular absolute top-0 text-[11px] text-soft" style={{ left: percent(t) }}>
+            <span className="absolute top-0 h-1 w-px bg-edge" />
+            <span className={`absolute top-1 ${t === 0 ? '' : t > 0.95 * strip.lengthMs ? '-translate-x-full' : '-translate-x-1/2'}`}>
+              {clock(t)}
+            </span>
+          </span>
+        ))}
+      </div>
+    </div>
+  );
+}
+
+/** Says what the colours and edges mean; shown where a strip is met first. */
+export function StripLegend() {
+  return (
+    <ul className="flex flex-wrap gap-x-5 gap-y-1 text-sm text-soft">
+      <li className="flex items-center gap-2"><span className="slanted inline-block h-3 w-7 bg-saffron" />the teacher speaks</li>
+      <li className="flex items-center gap-2"><span className="hatched inline-block h-3 w-7" />prepare</li>
+      <li className="flex items-center gap-2"><span className="inline-block h-3 w-7 bg-petrol" />the student answers</li>
+    </ul>
+  );
+}
+
+/** The strip in lists: stands for the assessment and shows how far somebody has come. */
+export function SmallStrip({ items, answered }: { items: readonly TimedItem[]; answered?: ReadonlySet<string> }) {
+  const strip = useMemo(() => stripOf(items), [items]);
+  return (
+    <span
+      role="img"
+      aria-label={
+        answered
+          ? `${answered.size} of ${items.length} items answered`
+          : `${items.length} ${items.length === 1 ? 'item' : 'items'}, ${clock(strip.lengthMs)}`
+      }
+      className="relative block h-4 w-full"
+    >
+      {strip.stretches.map(s => (
+        <span
+          key={`${s.itemId} ${s.kind}`}
+          className={`absolute inset-y-0 block ${look(s.kind, answered ? answered.has(s.itemId) : true)}`}
+          style={{
+            left: `${(100 * s.startMs) / strip.lengthMs}%`,
+            width: `calc(${(100 * s.durationMs) / strip.lengthMs}% - 1px)`,
+          }}
+        />
+      ))}
+    </span>
+  );
+}
