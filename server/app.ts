@@ -1,3 +1,4 @@
+import compression from 'compression';
 import express, { type Express } from 'express';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -64,6 +65,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   app.disable('x-powered-by');
   app.use(pinoHttp({ logger: log, autoLogging: false }));
   app.use(...headers(config.tls !== null));
+  app.use(compression());
   const sessionHandler = sessions(config, pool);
   app.use('/api', (req, res, next) => {
     res.setHeader('Cache-Control', 'no-store');

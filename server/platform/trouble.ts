@@ -64,6 +64,7 @@ function asTrouble(error: unknown): Trouble {
     return new Trouble('away', 'The database is not answering just now. Nothing you recorded is lost; try again in a moment.');
   const { type, status } = (error ?? {}) as { type?: string; status?: number };
   if (type === 'entity.too.large') return new Trouble('tooLarge', 'That is more text than fits. Shorten it and save again.');
+  if (status === 404) return notFound();
   if (type === 'entity.parse.failed' || status === 400)
     return new Trouble('invalid', 'The request could not be read. Reload the page and try again.');
   log.error({ err: error }, 'unexpected');

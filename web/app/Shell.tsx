@@ -101,6 +101,8 @@ export function Shell() {
   const { data, isLoading, error, refetch } = useSessionQuery();
   const location = useLocation();
   const { track } = usePlayer();
+  // In a sitting prompts play once, as set: nothing there may pause, repeat or slow them.
+  const sitting = location.pathname.startsWith('/sit/');
   const me = data?.me;
 
   useEffect(() => {
@@ -147,10 +149,10 @@ export function Shell() {
         </div>
       </header>
       <OnTheWay />
-      <main id="work" className={`mx-auto max-w-[1400px] px-4 py-6 ${track ? 'pb-28' : ''}`}>
+      <main id="work" className={`mx-auto max-w-[1400px] px-4 py-6 ${track && !sitting ? 'pb-28' : ''}`}>
         <Outlet context={me} />
       </main>
-      <TransportBar />
+      {!sitting && <TransportBar />}
     </>
   );
 }

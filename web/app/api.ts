@@ -12,7 +12,9 @@ const raw = fetchBaseQuery({ baseUrl: '/' });
 /** Every answer that is not good becomes a `Refusal`, also when nothing answered at all. */
 const base: BaseQueryFn<Parameters<typeof raw>[0], unknown, Refusal> = async (args, api, extra) => {
   const askedAt = Date.now();
-  const result = await raw(args, api, extra);
+  // Contract classes are not plain objects, which alone are sent as JSON.
+  const plain = typeof args === 'object' && args.body ? { ...args, body: { ...(args.body as object) } } : args;
+  const result = await raw(plain, api, extra);
   if (!result.error) {
     const now = (result.data as { now?: unknown } | null)?.now;
     if (typeof now === 'string') learnClock(now, askedAt);

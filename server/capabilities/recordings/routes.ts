@@ -1,13 +1,28 @@
+import type { Response } from 'express';
 import type { Policies } from '../../platform/access/policies';
 import { route, type Route } from '../../platform/routes';
 import type { Recordings } from './service';
+
+/**
+ * The tus server ends its answers with a callback alone, `end(done)`; the session layer takes the first argument
+ * of `end` for data. This turns the one into the other.
+ */
+function withPlainEnd(res: Response): Response {
+  const end = res.end.bind(res) as (...args: unknown[]) => Response;
+  res.end = ((...args: unknown[]) => {
+    if (typeof args[0] !== 'function') return end(...args);
+    res.once('finish', args[0] as () => void);
+    return end();
+  }) as Response['end'];
+  return res;
+}
 
 export function recordingRoutes(allow: Policies, recordings: Recordings): Route[] {
   return [
     // The open tus protocol: where am I, and here is the next piece. Creation goes by the announcing routes.
     ...(['head', 'patch'] as const).map(method =>
       route(method, '/api/uploads/:recordingId', allow.ownerOfRecording(), async ({ req, res }) => {
-        await recordings.tus.handle(req, res);
+        await recordings.tus.handle(req, withPlainEnd(res));
       }),
     ),
     route('get', '/api/recordings/:recordingId', allow.ownerOfRecording(), ({ id }) => recordings.view(id('recordingId'))),
@@ -18,6 +33,8 @@ export function recordingRoutes(allow: Policies, recordings: Recordings): Route[
     }),
     route('get', '/api/recordings/:recordingId/sound', allow.listenerOf(), async ({ id, res }) => {
       const { path, type } = await recordings.playing(id('recordingId'));
+      // Kept by the browser, asked about by its tag: the playable copy may have come since.
+      res.set('Cache-Control', 'private, no-cache');
       await new Promise<void>((resolve, reject) =>
         // Answers ranges, and says 304 when the browser has it.
         res.sendFile(

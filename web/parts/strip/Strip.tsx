@@ -11,6 +11,11 @@ function look(kind: Stretch['kind'], filled: boolean): string {
   return filled ? 'bg-petrol' : 'bg-petrol-wash border border-petrol';
 }
 
+function labelColour(kind: Stretch['kind'], filled: boolean): string {
+  if (kind === 'answer') return filled ? 'text-sheet' : 'text-petrol-ink';
+  return kind === 'prompt' ? 'text-[#152230]' : 'text-soft';
+}
+
 export interface StripProps {
   items: readonly TimedItem[];
   /** Items whose answer is there: drawn solid. All, unless given. */
@@ -55,7 +60,7 @@ export function Strip({ items, answered, current, onChoose, positionMs, label = 
               {own.map(s => (
                 <span
                   key={s.kind}
-                  className="absolute bottom-0 block"
+                  className="@container absolute bottom-0 block"
                   style={{
                     left: `${(100 * (s.startMs - first.startMs)) / length}%`,
                     width: `calc(${(100 * s.durationMs) / length}% - 1px)`,
@@ -65,6 +70,12 @@ export function Strip({ items, answered, current, onChoose, positionMs, label = 
                   <span
                     className={`absolute inset-0 block ${look(s.kind, answered ? answered.has(item.id) : true)}`}
                   />
+                  <span
+                    aria-hidden
+                    className={`tabular absolute right-1 bottom-1 block text-xs whitespace-nowrap @max-[2.8rem]:hidden ${labelColour(s.kind, answered ? answered.has(item.id) : true)}`}
+                  >
+                    {clock(s.durationMs)}
+                  </span>
                 </span>
               ))}
             </Tag>

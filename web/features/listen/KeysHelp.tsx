@@ -1,0 +1,42 @@
+import { Keyboard } from 'lucide-react';
+import { Dialog } from 'radix-ui';
+import { Button } from '../../parts/Button';
+
+const KEYS: [string, string][] = [
+  ['Space', 'play, pause'],
+  ['← →', '3 seconds back, on'],
+  ['Shift → ', 'to the next stretch of speech'],
+  ['↑ ↓', 'lane above, lane below'],
+  ['0 – 9', 'points (two digits in a row for 10 and more)'],
+  ['C', 'write the comment; Escape leaves it'],
+  ['Enter', 'finish and go to the next unmarked'],
+  ['Ctrl Enter', 'the same, from inside the comment'],
+  ['?', 'this list'],
+];
+
+export function KeysHelp({ open, onOpen }: { open: boolean; onOpen: (open: boolean) => void }) {
+  return (
+    <Dialog.Root open={open} onOpenChange={onOpen}>
+      <Dialog.Trigger asChild>
+        <Button look="quiet"><Keyboard aria-hidden className="size-5" /> Keys</Button>
+      </Dialog.Trigger>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-50 bg-[#0b131bb0]" />
+        <Dialog.Content aria-describedby={undefined} className="fixed inset-x-4 top-1/2 z-50 mx-auto max-w-md -translate-y-1/2 border-2 border-ink bg-sheet p-6">
+          <Dialog.Title className="text-xl">Listening by keyboard</Dialog.Title>
+          <dl className="mt-4 grid grid-cols-[7rem_1fr] gap-y-2">
+            {KEYS.map(([key, what]) => (
+              <div key={key} className="contents">
+                <dt className="tabular font-semibold">{key}</dt>
+                <dd>{what}</dd>
+              </div>
+            ))}
+          </dl>
+          <div className="mt-6 text-right">
+            <Dialog.Close asChild><Button>Back to the lanes</Button></Dialog.Close>
+          </div>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

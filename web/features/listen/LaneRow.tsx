@@ -1,0 +1,76 @@
+import type { ReactNode, Ref } from 'react';
+import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
+import { clock } from '@ecoute/core/timing/words';
+import type { Item } from '@ecoute/contract/assessments';
+import type { Lane } from '@ecoute/contract/marking';
+import { StateWord } from '../../parts/StateWord';
+import { PlayButton, trackOf } from '../../parts/player/PlayButton';
+import { player, usePeaks, usePositionOf } from '../../parts/player/usePlayer';
+import { Waveform } from '../../parts/player/Waveform';
+
+/** One recording, aligned with its neighbours at the start of the answer. The one in focus opens in place. */
+export function LaneRow({
+  lane,
+  item,
+  name,
+  fullMs,
+  focused,
+  onFocus,
+  rowRef,
+  children,
+}: {
+  lane: Lane;
+  item: Item;
+  name: string;
+  fullMs: number;
+  focused: boolean;
+  onFocus: () => void;
+  rowRef?: Ref<HTMLLIElement>;
+  children?: ReactNode;
+}) {
+  const peaks = usePeaks(lane.takeId);
+  const position = usePositionOf(lane.takeId);
+  const track = lane.takeId ? trackOf(lane.takeId, `${lane.studentName}`, 'student', lane.durationMs) : null;
+  const { mark } = lane;
+  return (
+    <li ref={rowRef} aria-current={focused || undefined} className={`scroll-mt-40 scroll-mb-32 bg-sheet ${focused ? 'relative z-10 outline-3 outline-ink' : ''}`}>
+      <div className="grid items-center gap-x-4 gap-y-1 px-4 py-2 sm:grid-cols-[13rem_minmax(0,1fr)_6.5rem]" onClick={onFocus}>
+        <div className="min-w-0">
+          <button type="button" onClick={onFocus} className="block max-w-full truncate text-left font-semibold">
+            {name}
+          </button>
+          <StateWord state={lane.state} late={lane.late} />
+        </div>
+        {track && lane.takeId ? (
+          <div className="flex items-center gap-3">
+            <PlayButton track={track} label={name} />
+            <div className="min-w-0 flex-1">
+              <Waveform
+                peaks={peaks}
+                fullMs={fullMs}
+                positionMs={position}
+                voice="student"
+                height={focused ? 96 : 40}
+                label={`Answer of ${name}`}
+                onSeek={ms => {
+                  player.load(track);
+                  player.seek(ms);
+                }}
+              />
+            </div>
+          </div>
+        ) : (
+          <p className="text-soft">no answer</p>
+        )}
+        <div className="text-right">
+          <span className="tabular block text-lg">
+            {mark?.finished && mark.points !== null ? `${pointsText(toHundredths(mark.points))} / ${pointsText(toHundredths(item.points))}` : mark?.finished ? 'finished' : lane.takeId ? '–' : ''}
+          </span>
+          <span className="tabular text-sm text-soft">{lane.durationMs === null ? '' : clock(lane.durationMs)}</span>
+        </div>
+      </div>
+      {focused && lane.silent && <p className="px-4 pb-2 font-semibold">Nothing can be heard in this recording.</p>}
+      {focused && children}
+    </li>
+  );
+}

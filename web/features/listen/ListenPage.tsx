@@ -1,0 +1,263 @@
+import { ToggleGroup } from 'radix-ui';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { Link, useParams } from 'react-router';
+import { inWords } from '@ecoute/core/timing/words';
+import type { Lane, ListenView, ReturnResult } from '@ecoute/contract/marking';
+import { refusalOf } from '../../app/api';
+import { useTitle } from '../../app/useTitle';
+import { Button } from '../../parts/Button';
+import { Confirm } from '../../parts/Confirm';
+import { Empty } from '../../parts/Empty';
+import { Failed, Loading } from '../../parts/Loading';
+import { Notice } from '../../parts/Notice';
+import { PlayButton, trackOf } from '../../parts/player/PlayButton';
+import { fetchPeaks, player } from '../../parts/player/usePlayer';
+import { Strip } from '../../parts/strip/Strip';
+import { useLanesQuery, useReturnSittingsMutation } from './endpoints';
+import { KeysHelp } from './KeysHelp';
+import { LaneRow } from './LaneRow';
+import { OpenLane, type OpenLaneHandle } from './OpenLane';
+import { groupsOf, laneKey, nextWaiting, returnable, waitingMs, waits, type Arrangement } from './order';
+
+/** Keys belong to the lanes unless somebody types, chooses or presses something. */
+function isTyping(target: EventTarget | null): boolean {
+  return target instanceof HTMLElement && target.closest('input, textarea, select, [role=dialog], [role=menu]') !== null;
+}
+
+function Lanes({ view }: { view: ListenView }) {
+  const [arrangement, setArrangement] = useState<Arrangement>('item');
+  const groups = useMemo(() => groupsOf(view, arrangement), [view, arrangement]);
+  const [focus, setFocus] = useState<string | null>(() => {
+    const all = groupsOf(view, 'item').flatMap(g => g.lanes);
+    const first = all.find(waits) ?? all[0];
+    return first ? laneKey(first) : null;
+  });
+  const [help, setHelp] = useState(false);
+  const [asking, setAsking] = useState(false);
+  const [giveBack, returning] = useReturnSittingsMutation();
+  const [result, setResult] = useState<ReturnResult | null>(null);
+  const handle = useRef<OpenLaneHandle>(null);
+  const focusedRow = useRef<HTMLLIElement>(null);
+  const lastDigit = useRef(0);
+  const moved = useRef(false);
+
+  const focused = view.lanes.find(l => laneKey(l) === focus) ?? view.lanes[0]!;
+  const group = groups.find(g => g.lanes.some(l => laneKey(l) === laneKey(focused))) ?? groups[0]!;
+  const item = view.content.items.find(i => i.id === focused.itemId)!;
+  const fullMs = Math.max(5_000, ...group.lanes.map(l => l.durationMs ?? 0));
+  const ready = returnable(view.lanes);
+  const left = waitingMs(view.lanes);
+  const waiting = view.lanes.filter(waits).length;
+
+  const trackOfLane = useCallback(
+    (lane: Lane) => (lane.takeId ? trackOf(lane.takeId, lane.studentName, 'student', lane.durationMs) : null),
+    [],
+  );
+  const goTo = useCallback(
+    (lane: Lane | null | undefined, play = false) => {
+      if (!lane) return;
+      setFocus(laneKey(lane));
+      const track = trackOfLane(lane);
+      if (track && play) void player.play(track);
+      else if (track) player.load(track);
+      else player.pause();
+    },
+    [trackOfLane],
+  );
+  const finished = useCallback(() => goTo(nextWaiting(groups, laneKey(focused)), true), [groups, focused, goTo]);
+
+  useEffect(() => {
+    if (moved.current) focusedRow.current?.scrollIntoView({ block: 'nearest' });
+    moved.current = true;
+    // The neighbours' shapes and sounds are fetched ahead, so that the next one is there at once.
+    const at = group.lanes.findIndex(l => laneKey(l) === laneKey(focused));
+    const near = [group.lanes[at + 1], nextWaiting(groups, laneKey(focused))];
+    for (const lane of near)
+      if (lane?.takeId) {
+        void fetchPeaks(lane.takeId).catch(() => undefined);
+        void fetch(`/api/recordings/${lane.takeId}/sound`).then(r => r.blob()).catch(() => undefined);
+      }
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- only when another lane comes into focus
+  }, [focus]);
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
+        event.preventDefault();
+        handle.current?.finish();
+        return;
+      }
+      if (event.key === 'Escape' && event.target instanceof HTMLElement && event.target.matches('input, textarea')) {
+        event.target.blur();
+        return;
+      }
+      const inPoints = event.target instanceof HTMLInputElement && event.target.inputMode === 'decimal';
+      if (event.key === 'Enter' && inPoints) {
+        event.preventDefault();
+        event.target.blur();
+        handle.current?.finish();
+        return;
+      }
+      if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
+      const track = trackOfLane(focused);
+      const onButton = event.target instanceof HTMLElement && event.target.closest('button, a, [role=button]') !== null;
+      const move = (by: number) => {
+        const at = group.lanes.findIndex(l => laneKey(l) === laneKey(focused));
+        goTo(group.lanes[at + by]);
+      };
+      const keys: Record<string, () => void> = {
+        ' ': () => track && void player.toggle(track),
+        ArrowLeft: () => player.skip(-3_000),
+        ArrowRight: () => {
+          if (!event.shiftKey || !focused.takeId) return player.skip(3_000);
+          void fetchPeaks(focused.takeId).then(peaks => player.toNextSpeech(peaks));
+        },
+        ArrowUp: () => move(-1),
+        ArrowDown: () => move(1),
+        Enter: () => handle.current?.finish(),
+        c: () => handle.current?.toComment(),
+        '?': () => setHelp(true),
+      };
+      if (/^[0-9]$/.test(event.key)) {
+        const now = performance.now();
+        const soon = now - lastDigit.current < 1_000;
+        lastDigit.current = now;
+        const joined = soon ? `${handle.current?.points() ?? ''}${event.key}` : event.key;
+        handle.current?.typePoints(Number(joined) <= item.points ? joined : event.key);
+        event.preventDefault();
+        return;
+      }
+      // A pressed button keeps its own Enter and Space.
+      if (onButton && (event.key === 'Enter' || event.key === ' ')) return;
+      const action = keys[event.key.length === 1 ? event.key.toLowerCase() : event.key];
+      if (!action) return;
+      event.preventDefault();
+      action();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [focused, goTo, group, item.points, trackOfLane]);
+
+  const returnThese = (sittingIds: string[]) =>
+    giveBack({ releaseId: view.releaseId, sittingIds }).unwrap().then(setResult, () => undefined);
+  const refusal = refusalOf(returning.error);
+  const answered = new Set(group.lanes.filter(l => l.takeId).map(l => l.itemId));
+
+  return (
+    <section className="grid grid-cols-1 gap-4">
+      <div className="flex flex-wrap items-end gap-x-6 gap-y-2">
+        <div className="min-w-0">
+          <p className="text-soft"><Link to="/listen" className="underline underline-offset-4">Listen</Link> · {view.className}</p>
+          <h1 className="text-2xl">{view.title}</h1>
+        </div>
+        <p role="status" className="text-lg">
+          {waiting === 0 ? 'Everything here is marked.' : <><strong>{waiting} {waiting === 1 ? 'answer' : 'answers'}</strong>, {inWords(left)} to go</>}
+        </p>
+        <div className="ml-auto flex flex-wrap items-center gap-3">
+          <KeysHelp open={help} onOpen={setHelp} />
+          <ToggleGroup.Root
+            type="single"
+            aria-label="Lanes lie"
+            value={arrangement}
+            onValueChange={v => v && setArrangement(v as Arrangement)}
+            className="flex border-2 border-edge"
+          >
+            {(['item', 'student'] as const).map(a => (
+              <ToggleGroup.Item key={a} value={a} className="min-h-10 bg-sheet px-3 data-[state=on]:bg-ink data-[state=on]:text-sheet">
+                by {a}
+              </ToggleGroup.Item>
+            ))}
+          </ToggleGroup.Root>
+          <Button look={waiting === 0 ? 'main' : 'plain'} disabled={ready.length === 0 || returning.isLoading} onClick={() => setAsking(true)}>
+            Return {ready.length > 0 ? ready.length : ''} …
+          </Button>
+        </div>
+      </div>
+      {refusal && <Notice kind="trouble">{refusal.message}</Notice>}
+      {result && (
+        <Notice>
+          {result.returned} {result.returned === 1 ? 'sitting is' : 'sittings are'} with their students now.
+          {result.unfinished.length > 0 && ` Left alone: ${result.unfinished.map(u => `${u.studentName} (item ${u.items.join(', ')})`).join('; ')}.`}
+        </Notice>
+      )}
+      <div className="sticky top-0 z-20 bg-ground pb-1">
+        <Strip
+          items={view.content.items}
+          current={focused.itemId}
+          answered={arrangement === 'student' ? answered : undefined}
+          onChoose={id => goTo(arrangement === 'item' ? groups.find(g => g.id === id)?.lanes.find(waits) ?? groups.find(g => g.id === id)?.lanes[0] : group.lanes.find(l => l.itemId === id))}
+        />
+        <div className="flex items-center gap-3 py-1">
+          {item.promptRecordingId && (
+            <PlayButton track={trackOf(item.promptRecordingId, `Prompt: ${item.promptText}`, 'teacher', item.promptDurationMs)} label="the prompt" text="Prompt" />
+          )}
+          <p className="min-w-0 flex-1 truncate font-passage">{item.promptText}</p>
+          {arrangement === 'student' && (
+            <select aria-label="Student" value={group.id} onChange={e => goTo(groups.find(g => g.id === e.target.value)?.lanes[0])} className="min-h-11 border-2 border-edge bg-sheet px-2">
+              {groups.map(g => <option key={g.id} value={g.id}>{g.name}</option>)}
+            </select>
+          )}
+        </div>
+      </div>
+      <ol className="grid grid-cols-1 gap-px bg-line" aria-label={arrangement === 'item' ? group.name : `Answers of ${group.name}`}>
+        {group.lanes.map(lane => {
+          const key = laneKey(lane);
+          const isFocused = key === laneKey(focused);
+          const index = view.content.items.findIndex(i => i.id === lane.itemId);
+          return (
+            <LaneRow
+              key={key}
+              lane={lane}
+              item={view.content.items[index]!}
+              name={arrangement === 'item' ? lane.studentName : `Item ${index + 1}`}
+              fullMs={fullMs}
+              focused={isFocused}
+              onFocus={() => !isFocused && goTo(lane)}
+              rowRef={isFocused ? focusedRow : undefined}
+            >
+              {lane.takeId && (
+                <OpenLane
+                  key={key}
+                  releaseId={view.releaseId}
+                  lane={lane}
+                  item={view.content.items[index]!}
+                  onFinished={finished}
+                  handle={handle}
+                  extra={
+                    ready.includes(lane.sittingId) && (
+                      <Button disabled={returning.isLoading} onClick={() => void returnThese([lane.sittingId])}>Return to {lane.studentName.split(' ')[0]}</Button>
+                    )
+                  }
+                />
+              )}
+            </LaneRow>
+          );
+        })}
+      </ol>
+      {view.missing.length > 0 && (
+        <p className="text-soft">Not handed in: {view.missing.map(m => m.displayName).join(', ')}.</p>
+      )}
+      <Confirm
+        open={asking}
+        onClose={() => setAsking(false)}
+        title={`Return ${ready.length} ${ready.length === 1 ? 'sitting' : 'sittings'}?`}
+        yes="Return now"
+        no="Not yet"
+        onYes={() => void returnThese(ready)}
+      >
+        <p>Each student hears their own recording and sees points and comments. {waiting > 0 && `Sittings with unmarked answers stay with you (${waiting} ${waiting === 1 ? 'answer' : 'answers'}).`}</p>
+      </Confirm>
+    </section>
+  );
+}
+
+export function ListenPage() {
+  const { id = '' } = useParams();
+  const { data, error, isLoading, refetch } = useLanesQuery(id, { pollingInterval: 30_000, refetchOnMountOrArgChange: true });
+  useTitle(data ? `Listen: ${data.title}` : 'Listen');
+  if (isLoading) return <Loading rows={8} />;
+  if (!data) return <Failed error={error} again={() => void refetch()} />;
+  if (data.lanes.length === 0)
+    return <Empty title="Nothing handed in yet">What students hand in of “{data.title}” appears here by itself.</Empty>;
+  return <Lanes view={data} />;
+}

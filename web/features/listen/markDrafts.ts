@@ -1,0 +1,24 @@
+/** What a teacher has typed on a lane and the server does not have yet; kept on this device until it does. */
+export interface MarkDraft {
+  points: string;
+  comment: string;
+}
+
+const key = (lane: string) => `ecoute-mark-${lane}`;
+
+export function draftOf(lane: string): MarkDraft | null {
+  try {
+    return JSON.parse(localStorage.getItem(key(lane)) ?? 'null') as MarkDraft | null;
+  } catch {
+    return null;
+  }
+}
+
+export function keepDraft(lane: string, draft: MarkDraft | null): void {
+  try {
+    if (draft) localStorage.setItem(key(lane), JSON.stringify(draft));
+    else localStorage.removeItem(key(lane));
+  } catch {
+    // A full device keeps no copy; the field on the page still has it.
+  }
+}

@@ -1,0 +1,93 @@
+import { classValidatorResolver } from '@hookform/resolvers/class-validator';
+import { useForm } from 'react-hook-form';
+import { Navigate, useLocation, useNavigate } from 'react-router';
+import { FirstTeacher, SignIn } from '@ecoute/contract/people';
+import { refusalOf } from '../../app/api';
+import { useTitle } from '../../app/useTitle';
+import { Button } from '../../parts/Button';
+import { Field, inputClass } from '../../parts/Field';
+import { Failed, Loading } from '../../parts/Loading';
+import { Notice } from '../../parts/Notice';
+import { SmallStrip, StripLegend } from '../../parts/strip/Strip';
+import { useFirstTeacherMutation, useSessionQuery, useSignInMutation } from './endpoints';
+
+const EXAMPLE = [3_000, 5_000, 4_000].map((promptDurationMs, i) => ({
+  id: String(i),
+  promptText: '',
+  promptDurationMs,
+  prepareMs: 4_000,
+  answerLimitMs: [14_000, 22_000, 17_000][i]!,
+}));
+
+function SignInForm({ onDone }: { onDone: () => void }) {
+  const [signIn, { error, isLoading }] = useSignInMutation();
+  const { register, handleSubmit, formState } = useForm<SignIn>({ resolver: classValidatorResolver(SignIn) });
+  const refusal = refusalOf(error);
+  return (
+    <form className="grid grid-cols-1 gap-5" onSubmit={handleSubmit(values => signIn(values).unwrap().then(onDone, () => undefined))} noValidate>
+      <h1 className="text-2xl">Sign in</h1>
+      <Field label="Sign-in name" error={formState.errors.signInName?.message}>
+        {ties => <input {...ties} {...register('signInName')} autoComplete="username" autoCapitalize="none" className={inputClass} />}
+      </Field>
+      <Field label="Password" error={formState.errors.password?.message}>
+        {ties => <input {...ties} {...register('password')} type="password" autoComplete="current-password" className={inputClass} />}
+      </Field>
+      {refusal && <Notice kind="trouble">{refusal.message}</Notice>}
+      <Button look="main" type="submit" disabled={isLoading}>
+        Sign in
+      </Button>
+    </form>
+  );
+}
+
+function FirstTeacherForm({ onDone }: { onDone: () => void }) {
+  const [make, { error, isLoading }] = useFirstTeacherMutation();
+  const { register, handleSubmit, formState } = useForm<FirstTeacher>({ resolver: classValidatorResolver(FirstTeacher) });
+  const refusal = refusalOf(error);
+  const problem = (name: keyof FirstTeacher) => formState.errors[name]?.message ?? refusal?.fields?.[name];
+  return (
+    <form className="grid grid-cols-1 gap-5" onSubmit={handleSubmit(values => make(values).unwrap().then(onDone, () => undefined))} noValidate>
+      <div>
+        <h1 className="text-2xl">Welcome. You are the first here.</h1>
+        <p className="mt-1 text-soft">Make the first teacher; you add classes and students next.</p>
+      </div>
+      <Field label="Your name" hint="As your students will see it." error={problem('displayName')}>
+        {ties => <input {...ties} {...register('displayName')} autoComplete="name" className={inputClass} />}
+      </Field>
+      <Field label="Sign-in name" hint="For example your mail address." error={problem('signInName')}>
+        {ties => <input {...ties} {...register('signInName')} autoComplete="username" autoCapitalize="none" className={inputClass} />}
+      </Field>
+      <Field label="Password" hint="At least 10 characters." error={problem('password')}>
+        {ties => <input {...ties} {...register('password')} type="password" autoComplete="new-password" className={inputClass} />}
+      </Field>
+      {refusal && !refusal.fields && <Notice kind="trouble">{refusal.message}</Notice>}
+      <Button look="main" type="submit" disabled={isLoading}>
+        Begin
+      </Button>
+    </form>
+  );
+}
+
+export function SignInPage() {
+  useTitle('Sign in');
+  const { data, isLoading, error, refetch } = useSessionQuery();
+  const navigate = useNavigate();
+  const from = (useLocation().state as { from?: string } | null)?.from ?? '/';
+  if (data?.me) return <Navigate to={from} replace />;
+  const done = () => void navigate(from, { replace: true });
+  return (
+    <main className="mx-auto grid min-h-dvh max-w-5xl items-center gap-10 px-5 py-10 md:grid-cols-[1.1fr_1fr]">
+      <section>
+        <p className="text-4xl font-semibold">Ecoute</p>
+        <p className="mt-3 max-w-[34ch] text-xl">Oral work, set to the second, heard in full, given back with care.</p>
+        <div className="mt-8 max-w-md">
+          <SmallStrip items={EXAMPLE} />
+          <div className="mt-3"><StripLegend /></div>
+        </div>
+      </section>
+      <section className="border-t-4 border-ink bg-sheet p-6 sm:p-8">
+        {isLoading ? <Loading rows={3} /> : error && !data ? <Failed error={error} again={() => void refetch()} /> : data?.needsFirstTeacher ? <FirstTeacherForm onDone={done} /> : <SignInForm onDone={done} />}
+      </section>
+    </main>
+  );
+}

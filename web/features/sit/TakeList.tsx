@@ -1,0 +1,70 @@
+import { RadioGroup } from 'radix-ui';
+import { useEffect, useState } from 'react';
+import { clock } from '@ecoute/core/timing/words';
+import { Button } from '../../parts/Button';
+import { Notice } from '../../parts/Notice';
+import { PlayButton, trackOf } from '../../parts/player/PlayButton';
+import { usePeaks, usePositionOf, player } from '../../parts/player/usePlayer';
+import { Waveform } from '../../parts/player/Waveform';
+import { desk } from '../../parts/recorder/delivery';
+import { counting, type OwnTake } from './takesOf';
+
+const STATUS = { onItsWay: 'on its way', checking: 'nearly there', stored: 'stored safely', refused: 'does not count' };
+
+/** A sound from this device, while the server does not have it. */
+function useLocalUrl(take: OwnTake): string | null {
+  const [url, setUrl] = useState<string | null>(null);
+  useEffect(() => {
+    const blob = take.local ? desk.blob(take.id) : null;
+    if (!blob) return;
+    const made = URL.createObjectURL(blob);
+    setUrl(made);
+    return () => URL.revokeObjectURL(made);
+  }, [take.id, take.local]);
+  return take.local ? url : null;
+}
+
+function TakeLine({ take, choose }: { take: OwnTake; choose: boolean }) {
+  const stored = take.status === 'stored';
+  const peaks = usePeaks(stored ? take.id : null);
+  const position = usePositionOf(take.id);
+  const local = useLocalUrl(take);
+  const name = `Take ${take.number}`;
+  const track = { ...trackOf(take.id, name, 'student', take.durationMs), ...(local && { url: local }) };
+  return (
+    <div className="flex flex-wrap items-center gap-x-3 gap-y-2 py-3">
+      {choose && (
+        <RadioGroup.Item value={take.id} disabled={!take.stands} aria-label={`${name} counts`} className="grid size-7 shrink-0 place-items-center rounded-full border-2 border-ink disabled:opacity-30">
+          <RadioGroup.Indicator className="size-4 rounded-full bg-ink" />
+        </RadioGroup.Item>
+      )}
+      {(stored || local) && <PlayButton track={track} label={name.toLowerCase()} />}
+      <span className="font-semibold">{name}</span>
+      <span className="tabular">{take.durationMs === null ? '' : clock(take.durationMs)}</span>
+      <span className="ml-auto text-sm text-soft">{STATUS[take.status]}</span>
+      {stored && (
+        <div className="w-full">
+          <Waveform peaks={peaks} positionMs={position} voice="student" height={48} label={name} onSeek={position === null ? undefined : ms => player.seek(ms)} />
+        </div>
+      )}
+      {take.message && <div className="w-full"><Notice kind="trouble" action={take.local && take.status === 'refused' ? <Button onClick={() => void desk.discard(take.id)}>Throw it away</Button> : undefined}>{take.message}</Notice></div>}
+      {take.silent && <div className="w-full"><Notice kind="trouble">Nothing can be heard in this take. Check that the microphone is not muted.</Notice></div>}
+    </div>
+  );
+}
+
+/** The takes of an item; with two or more, the student says which one counts. */
+export function TakeList({ takes, onChoose }: { takes: OwnTake[]; onChoose?: (id: string) => void }) {
+  if (takes.length === 0) return null;
+  const choose = onChoose !== undefined && takes.filter(t => t.stands).length > 1;
+  const lines = takes.map(t => <TakeLine key={t.id} take={t} choose={choose} />);
+  if (!choose) return <div className="divide-y divide-line">{lines}</div>;
+  return (
+    <div>
+      <p className="text-sm text-soft" id="which-take">The marked take counts.</p>
+      <RadioGroup.Root aria-labelledby="which-take" value={counting(takes)?.id ?? ''} onValueChange={onChoose} className="divide-y divide-line">
+        {lines}
+      </RadioGroup.Root>
+    </div>
+  );
+}

@@ -1,0 +1,72 @@
+import { stripOf } from '@ecoute/core/timing/strip';
+import { inWords } from '@ecoute/core/timing/words';
+import type { TodoEntry } from '@ecoute/contract/sittings';
+import { useMe } from '../../app/useMe';
+import { useTitle } from '../../app/useTitle';
+import { ButtonLink } from '../../parts/Button';
+import { Empty } from '../../parts/Empty';
+import { Failed, Loading } from '../../parts/Loading';
+import { StateWord } from '../../parts/StateWord';
+import { SmallStrip } from '../../parts/strip/Strip';
+import { when } from '../../parts/when';
+import { useTodoQuery } from './endpoints';
+
+function Entry({ entry }: { entry: TodoEntry }) {
+  const open = entry.handedInAt === null && entry.openness !== 'closed';
+  const answered = new Set(entry.answeredItemIds);
+  return (
+    <li className="grid items-center gap-x-6 gap-y-3 bg-sheet px-5 py-4 md:grid-cols-[minmax(0,1fr)_minmax(10rem,20rem)_10rem]">
+      <div className="min-w-0">
+        <h3 className="text-lg font-semibold">{entry.title}</h3>
+        <p className="text-sm text-soft">
+          {entry.className} · due {when(entry.dueAt)} · {inWords(stripOf(entry.content.items).lengthMs)}
+        </p>
+        {entry.note && <p className="mt-1">“{entry.note}”</p>}
+        <div className="mt-1"><StateWord state={entry.state} late={entry.late} missing={entry.missing} /></div>
+      </div>
+      <SmallStrip items={entry.content.items} answered={answered} />
+      <div className="md:text-right">
+        {entry.state === 'returned' && entry.sittingId ? (
+          <ButtonLink to={`/returned/${entry.sittingId}`}>Hear the feedback</ButtonLink>
+        ) : open ? (
+          <ButtonLink look="main" to={`/sit/${entry.releaseId}`}>{entry.state === 'underWay' ? 'Go on' : 'Begin'}</ButtonLink>
+        ) : entry.sittingId && entry.handedInAt ? (
+          <ButtonLink to={`/sit/${entry.releaseId}`}>See the receipt</ButtonLink>
+        ) : (
+          <span className="text-sm text-soft">closed</span>
+        )}
+      </div>
+    </li>
+  );
+}
+
+/** A student's first page: what is to do, then what is done. */
+export function TodoPage() {
+  const me = useMe();
+  useTitle('To do');
+  const { data, error, isLoading, refetch } = useTodoQuery(undefined, { pollingInterval: 60_000, refetchOnMountOrArgChange: true });
+  if (isLoading) return <Loading height={96} />;
+  if (!data) return <Failed error={error} again={() => void refetch()} />;
+  const todo = data.filter(e => e.handedInAt === null && e.openness !== 'closed');
+  const done = data.filter(e => !todo.includes(e)).reverse();
+  return (
+    <div className="grid grid-cols-1 gap-10">
+      <section>
+        <h1 className="text-3xl">To do</h1>
+        <div className="mt-5">
+          {todo.length === 0 ? (
+            <Empty title={`Nothing to record just now, ${me.displayName.split(' ')[0]}.`}>When your teacher releases something, it appears here by itself.</Empty>
+          ) : (
+            <ul className="grid grid-cols-1 gap-px bg-line">{todo.map(e => <Entry key={e.releaseId} entry={e} />)}</ul>
+          )}
+        </div>
+      </section>
+      {done.length > 0 && (
+        <section>
+          <h2 className="text-xl">Done</h2>
+          <ul className="mt-4 grid gap-px bg-line">{done.map(e => <Entry key={e.releaseId} entry={e} />)}</ul>
+        </section>
+      )}
+    </div>
+  );
+}

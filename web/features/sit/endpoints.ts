@@ -1,0 +1,33 @@
+import type { MyRecording, Receipt, SittingView, TodoEntry } from '@ecoute/contract/sittings';
+import { api } from '../../app/api';
+
+export const {
+  useTodoQuery,
+  useMyRecordingsQuery,
+  useSittingQuery,
+  useBeginSittingMutation,
+  useChooseTakeMutation,
+  useHandInMutation,
+} = api.injectEndpoints({
+  endpoints: build => ({
+    todo: build.query<TodoEntry[], void>({ query: () => 'api/todo', providesTags: ['Todo'] }),
+    myRecordings: build.query<MyRecording[], void>({ query: () => 'api/my-recordings', providesTags: ['Recordings'] }),
+    beginSitting: build.mutation<SittingView, string>({
+      query: releaseId => ({ url: `api/releases/${releaseId}/sitting`, method: 'POST' }),
+      invalidatesTags: ['Todo'],
+    }),
+    sitting: build.query<SittingView, string>({
+      query: id => `api/sittings/${id}`,
+      providesTags: (_r, _e, id) => [{ type: 'Sitting', id }],
+      keepUnusedDataFor: 0,
+    }),
+    chooseTake: build.mutation<SittingView, { sittingId: string; takeId: string }>({
+      query: ({ takeId }) => ({ url: `api/takes/${takeId}/choice`, method: 'POST' }),
+      invalidatesTags: (_r, _e, { sittingId }) => [{ type: 'Sitting', id: sittingId }],
+    }),
+    handIn: build.mutation<Receipt, { sittingId: string; withGaps: boolean }>({
+      query: ({ sittingId, withGaps }) => ({ url: `api/sittings/${sittingId}/hand-in`, method: 'POST', body: { withGaps } }),
+      invalidatesTags: (_r, _e, { sittingId }) => [{ type: 'Sitting', id: sittingId }, 'Todo', 'Recordings'],
+    }),
+  }),
+});

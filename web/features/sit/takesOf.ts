@@ -1,0 +1,65 @@
+import { countingTake } from '@ecoute/core/timing/itemRun';
+import type { SittingView } from '@ecoute/contract/sittings';
+import type { Delivery } from '../../parts/recorder/delivery';
+
+export interface OwnTake {
+  id: string;
+  number: number;
+  chosenAtMs: number | null;
+  stands: boolean;
+  durationMs: number | null;
+  /** Where it is, in words for its student. */
+  status: 'onItsWay' | 'checking' | 'stored' | 'refused';
+  message: string | null;
+  silent: boolean;
+  /** Still only on this device: heard from here. */
+  local: boolean;
+}
+
+/** An item's takes: those that the server knows, then those of this device that it does not know yet. */
+export function takesOf(itemId: string, sitting: SittingView, deliveries: readonly Delivery[]): OwnTake[] {
+  const stored = sitting.takes.filter(t => t.itemId === itemId);
+  const byId = new Map(deliveries.map(d => [d.sound.id, d]));
+  const known: OwnTake[] = stored.map(t => {
+    const recording = byId.get(t.id)?.recording ?? t.recording;
+    return {
+      id: t.id,
+      number: t.number,
+      chosenAtMs: t.chosenAt ? Date.parse(t.chosenAt) : null,
+      stands: recording.state === 'stored',
+      durationMs: recording.durationMs,
+      status:
+        recording.state === 'stored' ? 'stored' : recording.state === 'refused' ? 'refused' : recording.state === 'checking' ? 'checking' : 'onItsWay',
+      message: recording.message,
+      silent: recording.silent,
+      local: byId.has(t.id) && recording.state === 'arriving',
+    };
+  });
+  const ids = new Set(stored.map(t => t.id));
+  const fresh = deliveries
+    .filter(d => d.sound.place.sittingId === sitting.id && d.sound.place.itemId === itemId && !ids.has(d.sound.id))
+    .sort((a, b) => a.sound.beganAt.localeCompare(b.sound.beganAt));
+  const last = Math.max(0, ...known.map(t => t.number));
+  return [
+    ...known,
+    ...fresh.map((d, i): OwnTake => ({
+      id: d.sound.id,
+      number: last + 1 + i,
+      chosenAtMs: null,
+      stands: d.recording?.state === 'stored',
+      durationMs: d.recording?.durationMs ?? null,
+      status: d.recording ? (d.recording.state === 'stored' ? 'stored' : 'refused') : d.state === 'kept' ? 'refused' : d.state === 'checking' ? 'checking' : 'onItsWay',
+      message: d.message,
+      silent: d.recording?.silent ?? false,
+      local: d.state !== 'delivered',
+    })),
+  ];
+}
+
+/** The take that will count if nothing changes. */
+export const counting = (takes: readonly OwnTake[]): OwnTake | null => countingTake(takes);
+
+/** Takes that use up the allowance: all but the refused. */
+export function used(takes: readonly OwnTake[]): number {
+  return takes.filter(t => t.status !== 'refused').length;
+}

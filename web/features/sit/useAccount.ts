@@ -1,0 +1,91 @@
+import { useCallback, useEffect, useRef, useState } from 'react';
+import type { ItemEvent } from '@ecoute/core/timing/itemRun';
+import { ENGINE_KINDS, type SittingEvent, type SittingEventKind } from '@ecoute/contract/sittings';
+import { serverNow } from '../../app/clock';
+
+const key = (sittingId: string) => `ecoute-events-${sittingId}`;
+
+function unsent(sittingId: string): SittingEvent[] {
+  try {
+    return JSON.parse(localStorage.getItem(key(sittingId)) ?? '[]') as SittingEvent[];
+  } catch {
+    return [];
+  }
+}
+
+/** The account of a sitting: what happened when. Kept on this device until the server has it; sending twice is harmless. */
+export function useAccount(sittingId: string, stored: readonly SittingEvent[]) {
+  const [local, setLocal] = useState<SittingEvent[]>(() => unsent(sittingId));
+  const pending = useRef<SittingEvent[]>(local);
+  const sending = useRef(false);
+
+  const send = useCallback(async () => {
+    if (sending.current || pending.current.length === 0) return;
+    sending.current = true;
+    const batch = pending.current.slice(0, 200);
+    try {
+      const response = await fetch(`/api/sittings/${sittingId}/events`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({ events: batch }),
+        keepalive: true,
+      });
+      if (response.ok) {
+        pending.current = pending.current.filter(e => !batch.includes(e));
+        localStorage.setItem(key(sittingId), JSON.stringify(pending.current));
+      }
+    } catch {
+      // No network: the next event, or the network's return, tries again.
+    } finally {
+      sending.current = false;
+    }
+  }, [sittingId]);
+
+  const add = useCallback(
+    (kind: SittingEventKind, itemId: string | null = null, atMs = serverNow()) => {
+      const event: SittingEvent = { id: crypto.randomUUID(), itemId, kind, at: new Date(atMs).toISOString() };
+      pending.current = [...pending.current, event];
+      try {
+        localStorage.setItem(key(sittingId), JSON.stringify(pending.current));
+      } catch {
+        // A full device keeps no account of its own; the server's is the one that counts.
+      }
+      setLocal(events => [...events, event]);
+      void send();
+    },
+    [send, sittingId],
+  );
+
+  useEffect(() => {
+    void send();
+    const visibility = () => add(document.hidden ? 'pageHidden' : 'pageShown');
+    const off = () => add('connectionLost');
+    const on = () => {
+      add('connectionBack');
+      void send();
+    };
+    document.addEventListener('visibilitychange', visibility);
+    window.addEventListener('offline', off);
+    window.addEventListener('online', on);
+    const timer = setInterval(() => void send(), 5_000);
+    return () => {
+      document.removeEventListener('visibilitychange', visibility);
+      window.removeEventListener('offline', off);
+      window.removeEventListener('online', on);
+      clearInterval(timer);
+    };
+  }, [add, send]);
+
+  const known = new Set(stored.map(e => e.id));
+  const all = [...stored, ...local.filter(e => !known.has(e.id))];
+  return {
+    add,
+    /** What the engine needs of one item. */
+    ofItem: (itemId: string): ItemEvent[] =>
+      all
+        .filter(e => e.itemId === itemId && (ENGINE_KINDS as ReadonlySet<string>).has(e.kind))
+        .map(e => ({ kind: e.kind as ItemEvent['kind'], atMs: Date.parse(e.at) })),
+  };
+}
+
+export type Account = ReturnType<typeof useAccount>;

@@ -1,0 +1,188 @@
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { phaseAt, type ItemState } from '@ecoute/core/timing/itemRun';
+import type { Item } from '@ecoute/contract/assessments';
+import { serverNow } from '../../app/clock';
+import { trackOf } from '../../parts/player/PlayButton';
+import { player, usePlayer } from '../../parts/player/usePlayer';
+import { beep, type Microphone } from '../../parts/recorder/microphone';
+import { beginTake, type RunningTake } from '../../parts/recorder/take';
+import type { Account } from './useAccount';
+import { useTicks } from './useTicks';
+
+/** The screen stays lit while somebody speaks; where the browser cannot, nothing is lost. */
+async function keepAwake(): Promise<() => void> {
+  try {
+    const lock = await navigator.wakeLock.request('screen');
+    return () => void lock.release();
+  } catch {
+    return () => undefined;
+  }
+}
+
+/**
+ * Runs one item: plays the prompt, counts down, records and stops. What phase it is in comes from the engine
+ * in core; this only does what the phases say.
+ */
+export function useItemRun({
+  item,
+  sittingId,
+  personId,
+  account,
+  microphone,
+}: {
+  item: Item;
+  sittingId: string;
+  personId: string;
+  account: Account;
+  microphone: Microphone | null;
+}) {
+  const [take, setTake] = useState<RunningTake | null>(null);
+  const [starting, setStarting] = useState(false);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  /** True from the moment this page set a countdown going: only then does the answer begin by itself. */
+  const live = useRef(false);
+  const busy = useRef(false);
+  const sounding = usePlayer();
+  const events = account.ofItem(item.id);
+  const idle = phaseAt(item, events, serverNow());
+  const now = useTicks(idle.endsAtMs !== null);
+  const state: ItemState = phaseAt(item, events, now);
+  const { add } = account;
+
+  const beginPrepare = useCallback(() => {
+    live.current = true;
+    if (item.prepareMs > 0) add('prepareBegan', item.id);
+  }, [add, item.id, item.prepareMs]);
+
+  const hearPrompt = useCallback(async () => {
+    if (!item.promptRecordingId) return;
+    add('promptBegan', item.id);
+    live.current = true;
+    player.setRate(1);
+    await player.play(trackOf(item.promptRecordingId, 'Prompt', 'teacher', item.promptDurationMs));
+  }, [add, item.id, item.promptDurationMs, item.promptRecordingId]);
+
+  const stop = useCallback(async () => {
+    const running = take;
+    if (!running) return;
+    setTake(null);
+    add('recordingEnded', item.id);
+    await running.stop();
+  }, [add, item.id, take]);
+
+  const record = useCallback(async () => {
+    if (!microphone || busy.current) return;
+    busy.current = true;
+    setStarting(true);
+    setTrouble(null);
+    player.pause();
+    try {
+      await beep(microphone.context);
+      const running = await beginTake(
+        microphone.stream,
+        (id, beganAt, mediaType) => ({
+          personId,
+          place: { sittingId, itemId: item.id },
+          announce: { url: `/api/sittings/${sittingId}/takes`, body: { recordingId: id, itemId: item.id, mediaType, beganAt } },
+        }),
+        setTrouble,
+      );
+      add('recordingBegan', item.id, running.beganAtMs);
+      setTake(running);
+    } catch {
+      setTrouble('The recording could not begin: the microphone or this device’s storage is not available. Check the microphone and try again.');
+    } finally {
+      busy.current = false;
+      setStarting(false);
+    }
+  }, [add, item.id, microphone, personId, sittingId]);
+
+  // The prompt has sounded: say so, and go on to preparing.
+  useEffect(
+    () =>
+      player.onEnd(id => {
+        if (id !== item.promptRecordingId) return;
+        add('promptEnded', item.id);
+        // By the clock the prompt may have ended a moment before its last sample sounds.
+        if (live.current && (state.phase === 'prompt' || state.phase === 'heard')) beginPrepare();
+      }),
+    [add, beginPrepare, item.id, item.promptRecordingId, state.phase],
+  );
+
+  // The countdown this page began is over: the answer begins by itself.
+  useEffect(() => {
+    if (state.phase === 'yourTurn' && live.current && !take && microphone) {
+      live.current = false;
+      void record();
+    }
+  }, [microphone, record, state.phase, take]);
+
+  // The limit: a timer, not the ticks, so that a busy page does not stretch somebody's time.
+  useEffect(() => {
+    if (!take) return;
+    const timer = setTimeout(() => void stop(), Math.max(0, take.beganAtMs + item.answerLimitMs - serverNow()));
+    let release: (() => void) | null = null;
+    void keepAwake().then(r => (release = r));
+    return () => {
+      clearTimeout(timer);
+      release?.();
+    };
+  }, [item.answerLimitMs, stop, take]);
+
+  // A reload in mid-recording: what was recorded is here, the recording itself is over.
+  useEffect(() => {
+    if (phaseAt(item, account.ofItem(item.id), serverNow()).phase === 'record' && !take && !busy.current) add('recordingEnded', item.id);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- once, when the item comes up
+  }, [item.id]);
+
+  // Leaving the item ends a running take; it is kept.
+  const running = useRef(take);
+  useEffect(() => {
+    running.current = take;
+  });
+  useEffect(
+    () => () => {
+      if (!running.current) return;
+      add('recordingEnded', item.id);
+      void running.current.stop();
+    },
+    [add, item.id],
+  );
+
+  const promptPlaying = sounding.playing && sounding.track?.id === item.promptRecordingId;
+  return {
+    state,
+    take,
+    starting,
+    trouble,
+    promptPlaying,
+    hearPrompt,
+    beginPrepare,
+    /** Begins the answer now, whatever is left of preparing. */
+    answerNow: () => {
+      live.current = false;
+      if (state.phase === 'prepare') add('prepareSkipped', item.id);
+      void record();
+    },
+    stop,
+    /** Position inside the item's part of the strip, in ms. */
+    position(promptMs: number): number {
+      switch (state.phase) {
+        case 'ready':
+          return 0;
+        case 'prompt':
+          return Math.min(promptMs, sounding.track?.id === item.promptRecordingId ? sounding.positionMs : 0);
+        case 'heard':
+          return promptMs;
+        case 'prepare':
+          return promptMs + item.prepareMs - (state.remainingMs ?? 0);
+        case 'yourTurn':
+          return promptMs + item.prepareMs;
+        case 'record':
+          return promptMs + item.prepareMs + item.answerLimitMs - (state.remainingMs ?? 0);
+        case 'review':
+          return promptMs + item.prepareMs + item.answerLimitMs;
+      }
+    },
+  };
+}
