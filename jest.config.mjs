@@ -28,8 +28,14 @@ export default {
     {
       ...common,
       displayName: 'server',
+      // These name an `import` entry only, which Jest's own resolution does not follow.
+      moduleNameMapper: {
+        '^file-type$': '<rootDir>/node_modules/file-type/index.js',
+        '^strtok3$': '<rootDir>/node_modules/strtok3/lib/index.js',
+      },
       roots: ['<rootDir>/server'],
       globalSetup: '<rootDir>/server/testing/globalSetup.mjs',
+      globalTeardown: '<rootDir>/server/testing/globalTeardown.mjs',
     },
   ],
 };

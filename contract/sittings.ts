@@ -1,5 +1,14 @@
 import 'reflect-metadata';
-import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsISO8601, IsOptional, IsUUID, ValidateNested } from 'class-validator';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsISO8601,
+  IsOptional,
+  IsUUID,
+  ValidateNested,
+} from 'class-validator';
 import { Type } from 'class-transformer';
 import type { ItemEventKind } from '@ecoute/core/timing/itemRun';
 import type { Openness, SittingState } from '@ecoute/core/timing/sittingState';

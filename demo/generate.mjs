@@ -12,12 +12,19 @@ const here = dirname(fileURLToPath(import.meta.url));
 const out = join(here, 'audio');
 const work = mkdtempSync(join(tmpdir(), 'ecoute-demo-'));
 
-await build({ entryPoints: [join(here, 'world.ts')], outfile: join(work, 'world.mjs'), bundle: true, format: 'esm', logLevel: 'error' });
+await build({
+  entryPoints: [join(here, 'world.ts')],
+  outfile: join(work, 'world.mjs'),
+  bundle: true,
+  format: 'esm',
+  logLevel: 'error',
+});
 const world = await import(pathToFileURL(join(work, 'world.mjs')).href);
 
 function run(program, args, input) {
   const done = spawnSync(program, args, { input, encoding: 'utf8', maxBuffer: 1 << 26 });
-  if (done.error || done.status !== 0) throw new Error(`${program} ${args.join(' ')}: ${done.error ?? done.stderr}`);
+  if (done.error || done.status !== 0)
+    throw new Error(`${program} ${args.join(' ')}: ${done.error ?? done.stderr}`);
 }
 
 /** Repeatable randomness: the same world gives the same slips. */
@@ -32,21 +39,61 @@ function randomFrom(text) {
 }
 
 function encode(wav, name) {
-  run('ffmpeg', ['-v', 'error', '-y', '-i', wav, '-ac', '1', '-ar', '48000', '-c:a', 'libopus', '-b:a', '24k', '-application', 'voip', join(out, name)]);
+  run('ffmpeg', [
+    '-v',
+    'error',
+    '-y',
+    '-i',
+    wav,
+    '-ac',
+    '1',
+    '-ar',
+    '48000',
+    '-c:a',
+    'libopus',
+    '-b:a',
+    '24k',
+    '-application',
+    'voip',
+    join(out, name),
+  ]);
 }
 
 /** A room: some noise under everything, and the level this person's microphone gives. */
 function room(wav, target, { noiseDb, gainDb }, seed) {
   const noise = join(work, `noise-${seed}.wav`);
   const length = spawnSync('soxi', ['-D', wav], { encoding: 'utf8' }).stdout.trim();
-  run('sox', ['-R', '-n', '-r', '48000', '-c', '1', noise, 'synth', length, 'pinknoise', 'gain', String(noiseDb)]);
+  run('sox', [
+    '-R',
+    '-n',
+    '-r',
+    '48000',
+    '-c',
+    '1',
+    noise,
+    'synth',
+    length,
+    'pinknoise',
+    'gain',
+    String(noiseDb),
+  ]);
   run('sox', ['-m', '-v', '1', wav, '-v', '1', noise, target, 'gain', String(gainDb)]);
 }
 
 function speak(text, speaker, target, rate = 1) {
   const { voice, wordsPerMinute, pitch } = speaker;
   const raw = `${target}.raw.wav`;
-  run('espeak-ng', ['-v', voice, '-s', String(Math.round(wordsPerMinute * rate)), '-p', String(pitch), '-w', raw, text]);
+  run('espeak-ng', [
+    '-v',
+    voice,
+    '-s',
+    String(Math.round(wordsPerMinute * rate)),
+    '-p',
+    String(pitch),
+    '-w',
+    raw,
+    text,
+  ]);
   run('sox', [raw, '-r', '48000', '-c', '1', target, 'gain', '-n', '-6']);
 }
 
@@ -71,20 +118,22 @@ function spokenAnswer(studentKey, assessment, item, limitMs) {
     parts.push(part);
   };
   add(silence, 0.3 + random() * 1.6);
-  [...chosen].sort((a, b) => a - b).forEach((s, i) => {
-    if (i > 0) add(silence, 0.35 + random() * 1.3);
-    const sentence = item.sentences[s];
-    const rate = 0.92 + random() * 0.16;
-    if (random() < 0.3) {
-      add((t, p) => speak(t, speaker, p, rate * 0.8), ['hmm,', 'ahm,', 'eh,'][Math.floor(random() * 3)]);
-      add(silence, 0.3 + random() * 0.6);
-    }
-    if (random() < 0.25) {
-      add((t, p) => speak(t, speaker, p, rate), sentence.split(' ').slice(0, 2).join(' '));
-      add(silence, 0.25 + random() * 0.5);
-    }
-    add((t, p) => speak(t, speaker, p, rate), sentence);
-  });
+  [...chosen]
+    .sort((a, b) => a - b)
+    .forEach((s, i) => {
+      if (i > 0) add(silence, 0.35 + random() * 1.3);
+      const sentence = item.sentences[s];
+      const rate = 0.92 + random() * 0.16;
+      if (random() < 0.3) {
+        add((t, p) => speak(t, speaker, p, rate * 0.8), ['hmm,', 'ahm,', 'eh,'][Math.floor(random() * 3)]);
+        add(silence, 0.3 + random() * 0.6);
+      }
+      if (random() < 0.25) {
+        add((t, p) => speak(t, speaker, p, rate), sentence.split(' ').slice(0, 2).join(' '));
+        add(silence, 0.25 + random() * 0.5);
+      }
+      add((t, p) => speak(t, speaker, p, rate), sentence);
+    });
   add(silence, 0.4 + random() * 0.8);
   const joined = join(work, `${name}-joined.wav`);
   run('sox', [...parts, joined, 'trim', random() < 0.1 ? '0.5' : '0', (limitMs / 1000 - 0.5).toFixed(2)]);
@@ -110,7 +159,19 @@ function midi(events, bpm) {
   }
   bytes.push(...variable(480), 0xff, 0x2f, 0);
   const word = v => [24, 16, 8, 0].map(s => (v >> s) & 0xff);
-  return Buffer.from([...Buffer.from('MThd'), ...word(6), 0, 0, 0, 1, 1, 0xe0, ...Buffer.from('MTrk'), ...word(bytes.length), ...bytes]);
+  return Buffer.from([
+    ...Buffer.from('MThd'),
+    ...word(6),
+    0,
+    0,
+    0,
+    1,
+    1,
+    0xe0,
+    ...Buffer.from('MTrk'),
+    ...word(bytes.length),
+    ...bytes,
+  ]);
 }
 
 /** A performance with slips: flat notes, a rushed bar, a note missed, breath between phrases. */
@@ -138,10 +199,33 @@ function performed(studentKey, assessment, item) {
   const file = join(work, `${name}.mid`);
   writeFileSync(file, midi(events, bpm));
   const raw = join(work, `${name}-raw.wav`);
-  const font = ['/usr/share/sounds/sf2/FluidR3_GM.sf2', '/usr/share/sounds/sf2/default-GM.sf2'].find(existsSync);
+  const font = ['/usr/share/sounds/sf2/FluidR3_GM.sf2', '/usr/share/sounds/sf2/default-GM.sf2'].find(
+    existsSync,
+  );
   run('fluidsynth', ['-ni', '-q', '-g', '0.8', '-r', '48000', '-F', raw, font, file]);
   const mono = join(work, `${name}-mono.wav`);
-  run('sox', [raw, '-c', '1', mono, 'gain', '-n', '-7', 'silence', '1', '0.02', '0.2%', 'reverse', 'silence', '1', '0.1', '0.3%', 'reverse', 'pad', (0.3 + random()).toFixed(2), '0.4']);
+  run('sox', [
+    raw,
+    '-c',
+    '1',
+    mono,
+    'gain',
+    '-n',
+    '-7',
+    'silence',
+    '1',
+    '0.02',
+    '0.2%',
+    'reverse',
+    'silence',
+    '1',
+    '0.1',
+    '0.3%',
+    'reverse',
+    'pad',
+    (0.3 + random()).toFixed(2),
+    '0.4',
+  ]);
   const mixed = join(work, `${name}-mixed.wav`);
   room(mono, mixed, { noiseDb: -50 + random() * 8, gainDb: -random() * 9 }, name);
   encode(mixed, name);
@@ -161,7 +245,9 @@ for (const assessment of world.assessments)
 for (const release of world.releases) {
   const assessment = world.assessments.find(a => a.key === release.assessment);
   const answers = [
-    ...release.answers.flatMap(a => assessment.items.filter(i => !a.skips?.includes(i.key)).map(i => [a.student, i])),
+    ...release.answers.flatMap(a =>
+      assessment.items.filter(i => !a.skips?.includes(i.key)).map(i => [a.student, i]),
+    ),
     ...release.underWay.map(s => [s, assessment.items[0]]),
   ];
   for (const [student, item] of answers)

@@ -64,9 +64,15 @@ class Loader {
   private async people(): Promise<void> {
     const passwordHash = await hashPassword(world.DEMO_PASSWORD);
     const everybody = new Map(
-      [...world.languageStudents, ...world.musicStudents].map(p => [p.key, { ...p, role: 'student' as const }]),
+      [...world.languageStudents, ...world.musicStudents].map(p => [
+        p.key,
+        { ...p, role: 'student' as const },
+      ]),
     );
-    for (const person of [...world.teachers.map(t => ({ ...t, role: 'teacher' as const })), ...everybody.values()])
+    for (const person of [
+      ...world.teachers.map(t => ({ ...t, role: 'teacher' as const })),
+      ...everybody.values(),
+    ])
       await insertPerson(this.pool, {
         id: this.id(person.key),
         signInName: person.signIn,
@@ -75,8 +81,20 @@ class Loader {
         passwordHash,
       });
     const classes = [
-      { key: 'portuguese', name: 'Portuguese A2, Tuesdays', subject: 'language', teacher: 'ines', students: world.languageStudents },
-      { key: 'recorder', name: 'Recorder consort, first year', subject: 'music', teacher: 'tobias', students: world.musicStudents },
+      {
+        key: 'portuguese',
+        name: 'Portuguese A2, Tuesdays',
+        subject: 'language',
+        teacher: 'ines',
+        students: world.languageStudents,
+      },
+      {
+        key: 'recorder',
+        name: 'Recorder consort, first year',
+        subject: 'music',
+        teacher: 'tobias',
+        students: world.musicStudents,
+      },
     ] as const;
     for (const { key, name, subject, teacher, students } of classes) {
       await insertClass(this.pool, { id: this.id(key), name, subject });
@@ -87,7 +105,11 @@ class Loader {
   }
 
   /** Brings one sound in; its length. */
-  private async sound(id: string, name: string, sound: { owner: string; purpose: 'prompt' | 'take'; assessmentId: string | null; limitMs: number }) {
+  private async sound(
+    id: string,
+    name: string,
+    sound: { owner: string; purpose: 'prompt' | 'take'; assessmentId: string | null; limitMs: number },
+  ) {
     return this.recordings.bringIn(join(this.audio, name), {
       id,
       ownerId: this.id(sound.owner),
@@ -171,7 +193,13 @@ class Loader {
         lines: content.items.map(item => {
           const take = takes.find(t => t.itemId === item.id);
           const { sizeBytes = null, sha256 = null } = take?.recording ?? {};
-          return { itemId: item.id, takeId: take?.id ?? null, durationMs: take?.durationMs ?? null, sizeBytes, sha256 };
+          return {
+            itemId: item.id,
+            takeId: take?.id ?? null,
+            durationMs: take?.durationMs ?? null,
+            sizeBytes,
+            sha256,
+          };
         }),
       };
       const author: Me = { id: this.id(assessment.teacher), displayName: '', role: 'teacher' };
@@ -195,7 +223,9 @@ class Loader {
         beganAt: new Date(handedInAt.getTime() - HOUR / 4),
         handedInAt,
         receipt: JSON.stringify(receipt),
-        returnedAt: answer.returned ? new Date(Math.max(due.getTime(), handedInAt.getTime()) + 30 * HOUR) : null,
+        returnedAt: answer.returned
+          ? new Date(Math.max(due.getTime(), handedInAt.getTime()) + 30 * HOUR)
+          : null,
         returnedBy: answer.returned ? author.id : null,
       });
     }
@@ -211,7 +241,11 @@ class Loader {
     items: world.DemoItem[],
     at: Date,
   ): Promise<string> {
-    const sittingId = await ensureSitting(this.pool, { id: randomUUID(), releaseId, studentId: this.id(student) });
+    const sittingId = await ensureSitting(this.pool, {
+      id: randomUUID(),
+      releaseId,
+      studentId: this.id(student),
+    });
     await Promise.all(
       items.map(async (item, i) => {
         const take = randomUUID();

@@ -3,13 +3,23 @@ import { run, type Queryable } from '../server/platform/database';
 /** The only statements that the demo world needs beyond the capabilities' own: they place things in the past. */
 
 export async function placeRelease(db: Queryable, id: string, opensAt: Date, dueAt: Date): Promise<void> {
-  await run(db, 'UPDATE releases SET opens_at = :opensAt, due_at = :dueAt, created_at = :opensAt WHERE id = :id', { id, opensAt, dueAt });
+  await run(
+    db,
+    'UPDATE releases SET opens_at = :opensAt, due_at = :dueAt, created_at = :opensAt WHERE id = :id',
+    { id, opensAt, dueAt },
+  );
 }
 
 export async function placeSitting(
   db: Queryable,
   id: string,
-  times: { beganAt: Date; handedInAt: Date | null; receipt: string | null; returnedAt: Date | null; returnedBy: string | null },
+  times: {
+    beganAt: Date;
+    handedInAt: Date | null;
+    receipt: string | null;
+    returnedAt: Date | null;
+    returnedBy: string | null;
+  },
 ): Promise<void> {
   await run(
     db,

@@ -26,7 +26,11 @@ export const teachers: DemoPerson[] = [
   { key: 'tobias', name: 'Tobias Rennick', signIn: 'tobias@brackwater.example' },
 ];
 
-const student = (key: string, name: string): DemoPerson => ({ key, name, signIn: `${key}@brackwater.example` });
+const student = (key: string, name: string): DemoPerson => ({
+  key,
+  name,
+  signIn: `${key}@brackwater.example`,
+});
 
 export const languageStudents: DemoPerson[] = [
   student('amara', 'Amara Okonjo-Reyes'),
@@ -247,7 +251,8 @@ export const assessments: DemoAssessment[] = [
     key: 'scales',
     teacher: 'tobias',
     title: 'Two scales and a tune',
-    directions: 'Play the scale evenly, one breath up and one down. Then the tune, at a speed at which nothing trips you.',
+    directions:
+      'Play the scale evenly, one breath up and one down. Then the tune, at a speed at which nothing trips you.',
     items: [
       {
         key: 'scale',
@@ -259,8 +264,21 @@ export const assessments: DemoAssessment[] = [
         tune: {
           bpm: 88,
           notes: [
-            [65, 1], [67, 1], [69, 1], [70, 1], [72, 1], [74, 1], [76, 1], [77, 2],
-            [76, 1], [74, 1], [72, 1], [70, 1], [69, 1], [67, 1], [65, 2],
+            [65, 1],
+            [67, 1],
+            [69, 1],
+            [70, 1],
+            [72, 1],
+            [74, 1],
+            [76, 1],
+            [77, 2],
+            [76, 1],
+            [74, 1],
+            [72, 1],
+            [70, 1],
+            [69, 1],
+            [67, 1],
+            [65, 2],
           ],
         },
       },
@@ -274,10 +292,38 @@ export const assessments: DemoAssessment[] = [
         tune: {
           bpm: 96,
           notes: [
-            [72, 1], [69, 0.5], [70, 0.5], [72, 1], [77, 1], [76, 1], [74, 0.5], [72, 0.5], [74, 2],
-            [70, 1], [67, 0.5], [69, 0.5], [70, 1], [74, 1], [72, 1], [70, 0.5], [69, 0.5], [67, 2],
-            [69, 1], [72, 1], [77, 1.5], [76, 0.5], [74, 1], [76, 1], [72, 2],
-            [74, 0.5], [72, 0.5], [70, 0.5], [69, 0.5], [70, 1], [67, 1], [65, 3],
+            [72, 1],
+            [69, 0.5],
+            [70, 0.5],
+            [72, 1],
+            [77, 1],
+            [76, 1],
+            [74, 0.5],
+            [72, 0.5],
+            [74, 2],
+            [70, 1],
+            [67, 0.5],
+            [69, 0.5],
+            [70, 1],
+            [74, 1],
+            [72, 1],
+            [70, 0.5],
+            [69, 0.5],
+            [67, 2],
+            [69, 1],
+            [72, 1],
+            [77, 1.5],
+            [76, 0.5],
+            [74, 1],
+            [76, 1],
+            [72, 2],
+            [74, 0.5],
+            [72, 0.5],
+            [70, 0.5],
+            [69, 0.5],
+            [70, 1],
+            [67, 1],
+            [65, 3],
           ],
         },
       },
@@ -331,8 +377,18 @@ export interface DemoRelease {
   underWay: string[];
 }
 
-const answer = (student: string, hoursBefore: number, marked: boolean, returned = false, skips?: string[]): DemoAnswer => ({
-  student, hoursBefore, marked, returned, skips,
+const answer = (
+  student: string,
+  hoursBefore: number,
+  marked: boolean,
+  returned = false,
+  skips?: string[],
+): DemoAnswer => ({
+  student,
+  hoursBefore,
+  marked,
+  returned,
+  skips,
 });
 
 export const releases: DemoRelease[] = [

@@ -19,7 +19,7 @@ import { sittingRoutes } from './capabilities/sittings/routes';
 import { Sittings } from './capabilities/sittings/service';
 import { policies } from './platform/access/policies';
 import type { Config } from './platform/config';
-import { row, type Pool } from './platform/database';
+import { ping, type Pool } from './platform/database';
 import { DiskFileStore } from './platform/files';
 import { headers, sameOrigin } from './platform/guards';
 import { JobQueue } from './platform/jobs/queue';
@@ -47,7 +47,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
 
   const routes: Route[] = [
     route('get', '/api/health', allow.anyone(), async () => {
-      await row(pool, 'SELECT 1').catch(() => {
+      await ping(pool).catch(() => {
         throw new Trouble('away', 'The database is not answering just now.');
       });
       return { status: 'ok', now: new Date().toISOString() };
@@ -89,7 +89,12 @@ function serveInterface(app: Express, webDir: string): void {
   const html = readFileSync(page, 'utf8');
   app.use(
     '/assets',
-    express.static(join(webDir, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false, dotfiles: 'allow' }),
+    express.static(join(webDir, 'assets'), {
+      immutable: true,
+      maxAge: '1y',
+      fallthrough: false,
+      dotfiles: 'allow',
+    }),
   );
   app.use(express.static(webDir, { index: false, dotfiles: 'allow' }));
   app.get('/{*path}', (_req, res) => {

@@ -21,5 +21,7 @@ await build({
   format: 'esm',
   sourcemap: true,
   logLevel: 'warning',
-  external: [...dependenciesOf('server'), ...dependenciesOf('contract')].filter(n => !n.startsWith('@ecoute/')),
+  external: [...dependenciesOf('server'), ...dependenciesOf('contract')].filter(
+    n => !n.startsWith('@ecoute/'),
+  ),
 });

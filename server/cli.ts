@@ -66,7 +66,8 @@ async function serve(demo: boolean): Promise<void> {
     await releaseHeldJobs(pool);
     const worker = (task: Task) => piscina.run(task) as Promise<Inspection | null>;
     ecoute = await createEcoute(config, pool, worker);
-    if (demo && (await loadDemoWorld(pool, ecoute.recordings, join(root, 'demo')))) say('The demo world is loaded.');
+    if (demo && (await loadDemoWorld(pool, ecoute.recordings, join(root, 'demo'))))
+      say('The demo world is loaded.');
     server = tls ? https.createServer(tls, ecoute.app) : http.createServer(ecoute.app);
     // Long takes on slow lines: a piece may take its time, the whole request need not end within minutes.
     server.requestTimeout = 0;
@@ -74,7 +75,9 @@ async function serve(demo: boolean): Promise<void> {
       server!.once('error', (error: NodeJS.ErrnoException) =>
         failed(
           error.code === 'EADDRINUSE'
-            ? new Error(`Port ${port} is taken by another program. Choose another: ECOUTE_PORT=${port + 1} ./ecoute …`)
+            ? new Error(
+                `Port ${port} is taken by another program. Choose another: ECOUTE_PORT=${port + 1} ./ecoute …`,
+              )
             : error,
         ),
       );

@@ -2,7 +2,10 @@ import fc from 'fast-check';
 import { columnsOf, dbfs, isSilent, nextSpeechMs, PeakMeter } from './peaks';
 
 const sine = (hz: number, rate: number, seconds: number, amplitude = 0.5) =>
-  Float32Array.from({ length: Math.round(rate * seconds) }, (_, i) => amplitude * Math.sin((2 * Math.PI * hz * i) / rate));
+  Float32Array.from(
+    { length: Math.round(rate * seconds) },
+    (_, i) => amplitude * Math.sin((2 * Math.PI * hz * i) / rate),
+  );
 
 describe('peaks', () => {
   it('measures a sine of known level', () => {

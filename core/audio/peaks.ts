@@ -42,7 +42,8 @@ export class PeakMeter {
 
   /** @param sampleRateHz samples a second of what will be pushed */
   constructor(private readonly sampleRateHz: number) {
-    if (!(sampleRateHz >= PEAKS_PER_SECOND)) throw new RangeError(`A sample rate of ${sampleRateHz} Hz has no peaks.`);
+    if (!(sampleRateHz >= PEAKS_PER_SECOND))
+      throw new RangeError(`A sample rate of ${sampleRateHz} Hz has no peaks.`);
   }
 
   /** @param samples mono, −1…1 */

@@ -6,7 +6,8 @@ describe('points', () => {
     expect(parsePoints('2.5')).toBe(250);
     expect(parsePoints(' 2,05 ')).toBe(205);
     expect(parsePoints('10')).toBe(1000);
-    for (const wrong of ['', '-1', '1.234', 'ten', '1.2.3', '.5', '1e3']) expect(parsePoints(wrong)).toBeNull();
+    for (const wrong of ['', '-1', '1.234', 'ten', '1.2.3', '.5', '1e3'])
+      expect(parsePoints(wrong)).toBeNull();
   });
 
   it('writes and reads back every number of hundredths', () => {
@@ -24,7 +25,12 @@ describe('points', () => {
   });
 
   it('says what is unmarked and shows no number where nothing is scored', () => {
-    expect(totalOf([{ maximum: 500, given: null }, { maximum: 0, given: null }])).toMatchObject({
+    expect(
+      totalOf([
+        { maximum: 500, given: null },
+        { maximum: 0, given: null },
+      ]),
+    ).toMatchObject({
       unmarked: 1,
       maximum: 500,
     });

@@ -1,8 +1,21 @@
 import fc from 'fast-check';
-import { countingTake, phaseAt, withinLimit, type ItemEvent, type ItemEventKind, type ItemPolicy } from './itemRun';
+import {
+  countingTake,
+  phaseAt,
+  withinLimit,
+  type ItemEvent,
+  type ItemEventKind,
+  type ItemPolicy,
+} from './itemRun';
 
-const policy: ItemPolicy = { promptDurationMs: 4_000, prepareMs: 10_000, answerLimitMs: 30_000, takesAllowed: 2 };
-const run = (...events: [ItemEventKind, number][]): ItemEvent[] => events.map(([kind, atMs]) => ({ kind, atMs }));
+const policy: ItemPolicy = {
+  promptDurationMs: 4_000,
+  prepareMs: 10_000,
+  answerLimitMs: 30_000,
+  takesAllowed: 2,
+};
+const run = (...events: [ItemEventKind, number][]): ItemEvent[] =>
+  events.map(([kind, atMs]) => ({ kind, atMs }));
 
 describe('an item being answered', () => {
   it('goes from prompt through preparing and recording to review', () => {
@@ -13,7 +26,11 @@ describe('an item being answered', () => {
     expect(phaseAt(policy, prepare, 8_000)).toMatchObject({ phase: 'prepare', remainingMs: 7_000 });
     expect(phaseAt(policy, prepare, 15_000)).toMatchObject({ phase: 'yourTurn', remainingMs: null });
     const record = [...prepare, ...run(['recordingBegan', 15_000])];
-    expect(phaseAt(policy, record, 20_000)).toMatchObject({ phase: 'record', remainingMs: 25_000, mayRecord: false });
+    expect(phaseAt(policy, record, 20_000)).toMatchObject({
+      phase: 'record',
+      remainingMs: 25_000,
+      mayRecord: false,
+    });
     const review = [...record, ...run(['recordingEnded', 40_000])];
     expect(phaseAt(policy, review, 41_000)).toMatchObject({ phase: 'review', takesLeft: 1, mayRecord: true });
   });
@@ -29,18 +46,36 @@ describe('an item being answered', () => {
   });
 
   it('lets a prompt be heard again in review without reopening the item', () => {
-    const state = phaseAt(policy, run(['promptBegan', 0], ['recordingBegan', 5_000], ['recordingEnded', 9_000], ['promptBegan', 10_000]), 11_000);
+    const state = phaseAt(
+      policy,
+      run(['promptBegan', 0], ['recordingBegan', 5_000], ['recordingEnded', 9_000], ['promptBegan', 10_000]),
+      11_000,
+    );
     expect(state).toMatchObject({ phase: 'review', hearings: 2 });
   });
 
   it('counts takes and knows no limit where there is none', () => {
-    const two = run(['recordingBegan', 0], ['recordingEnded', 1], ['recordingBegan', 2], ['recordingEnded', 3]);
+    const two = run(
+      ['recordingBegan', 0],
+      ['recordingEnded', 1],
+      ['recordingBegan', 2],
+      ['recordingEnded', 3],
+    );
     expect(phaseAt(policy, two, 4)).toMatchObject({ takesLeft: 0, mayRecord: false });
-    expect(phaseAt({ ...policy, takesAllowed: 0 }, two, 4)).toMatchObject({ takesLeft: Infinity, mayRecord: true });
+    expect(phaseAt({ ...policy, takesAllowed: 0 }, two, 4)).toMatchObject({
+      takesLeft: Infinity,
+      mayRecord: true,
+    });
   });
 
   it('is the same whatever order events arrive in, and time left never runs backwards', () => {
-    const kinds: ItemEventKind[] = ['promptBegan', 'promptEnded', 'prepareBegan', 'recordingBegan', 'recordingEnded'];
+    const kinds: ItemEventKind[] = [
+      'promptBegan',
+      'promptEnded',
+      'prepareBegan',
+      'recordingBegan',
+      'recordingEnded',
+    ];
     fc.assert(
       fc.property(
         fc.uniqueArray(fc.tuple(fc.constantFrom(...kinds), fc.integer({ min: 0, max: 90_000 })), {
@@ -54,7 +89,8 @@ describe('an item being answered', () => {
           expect(phaseAt(policy, run(...[...list].reverse()), now)).toEqual(a);
           expect(a.remainingMs ?? 0).toBeGreaterThanOrEqual(0);
           const b = phaseAt(policy, run(...list), now + later);
-          if (b.phase === a.phase && a.remainingMs !== null) expect(b.remainingMs).toBe(a.remainingMs - later);
+          if (b.phase === a.phase && a.remainingMs !== null)
+            expect(b.remainingMs).toBe(a.remainingMs - later);
         },
       ),
     );
@@ -62,7 +98,10 @@ describe('an item being answered', () => {
 
   it('knows which take counts', () => {
     const take = (number: number, chosenAtMs: number | null = null, stands = true) => ({
-      id: `t${number}`, number, chosenAtMs, stands,
+      id: `t${number}`,
+      number,
+      chosenAtMs,
+      stands,
     });
     expect(countingTake([take(1), take(2)])?.id).toBe('t2');
     expect(countingTake([take(1, 5), take(2)])?.id).toBe('t1');

@@ -4,12 +4,7 @@
  */
 
 export type ItemEventKind =
-  | 'promptBegan'
-  | 'promptEnded'
-  | 'prepareBegan'
-  | 'prepareSkipped'
-  | 'recordingBegan'
-  | 'recordingEnded';
+  'promptBegan' | 'promptEnded' | 'prepareBegan' | 'prepareSkipped' | 'recordingBegan' | 'recordingEnded';
 
 export interface ItemEvent {
   kind: ItemEventKind;

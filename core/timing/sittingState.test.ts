@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { opennessAt, standingAt } from './sittingState';
+import { opennessAt, standingAt, takesRecordingBegunAt } from './sittingState';
 
 const release = { opensAtMs: 1_000, dueAtMs: 10_000, lateAccepted: true };
 const facts = { handedInAtMs: null as number | null, returnedAtMs: null as number | null, marked: false };
@@ -28,6 +28,14 @@ describe('where a student stands', () => {
     expect(opennessAt(release, 10_000)).toBe('open');
     expect(opennessAt(release, 10_001)).toBe('lateOpen');
     expect(opennessAt({ ...release, lateAccepted: false }, 10_001)).toBe('closed');
+  });
+
+  it('takes what began before closing, with a little grace, however late it arrives', () => {
+    const strict = { ...release, lateAccepted: false };
+    expect(takesRecordingBegunAt(strict, 9_000)).toBe(true);
+    expect(takesRecordingBegunAt(strict, 15_000)).toBe(true);
+    expect(takesRecordingBegunAt(strict, 15_001)).toBe(false);
+    expect(takesRecordingBegunAt(release, 99_000)).toBe(true);
   });
 
   it('is never late and missing at once', () => {

@@ -32,6 +32,14 @@ export function standingAt(release: ReleaseTimes, sitting: SittingFacts | null, 
   return { state, late: handedInAtMs > release.dueAtMs, missing: false };
 }
 
+/** A recording that began this shortly after closing still counts: clocks and clicks are not exact. */
+export const CLOSING_GRACE_MS = 5_000;
+
+/** Whether a recording that began at an instant is taken, however long its bytes were on their way. */
+export function takesRecordingBegunAt(release: ReleaseTimes, beganAtMs: number): boolean {
+  return release.lateAccepted || beganAtMs <= release.dueAtMs + CLOSING_GRACE_MS;
+}
+
 export type Openness = 'notYet' | 'open' | 'lateOpen' | 'closed';
 
 /** Whether a release takes recordings at an instant. */

@@ -33,6 +33,7 @@ export function portOf(env: NodeJS.ProcessEnv = process.env): number {
 export function tlsOf(env: NodeJS.ProcessEnv = process.env): Config['tls'] {
   const { ECOUTE_TLS_CERT: cert, ECOUTE_TLS_KEY: key } = env;
   if (!cert && !key) return null;
-  if (!cert || !key) throw new Error('HTTPS needs both ECOUTE_TLS_CERT and ECOUTE_TLS_KEY (paths of PEM files).');
+  if (!cert || !key)
+    throw new Error('HTTPS needs both ECOUTE_TLS_CERT and ECOUTE_TLS_KEY (paths of PEM files).');
   return { cert: readFileSync(cert), key: readFileSync(key) };
 }

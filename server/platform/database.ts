@@ -1,6 +1,11 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import mysql, { type Pool, type PoolConnection, type ResultSetHeader, type RowDataPacket } from 'mysql2/promise';
+import mysql, {
+  type Pool,
+  type PoolConnection,
+  type ResultSetHeader,
+  type RowDataPacket,
+} from 'mysql2/promise';
 import type { Config } from './config';
 
 /** What a store needs: a pool or a connection inside a transaction. */
@@ -46,6 +51,11 @@ export async function run(db: Queryable, sql: string, values: Values = {}): Prom
   return result.affectedRows;
 }
 
+/** Answers when the database does. */
+export async function ping(db: Queryable): Promise<void> {
+  await db.query('SELECT 1');
+}
+
 /** True for the error of a second row with a key that must be unique. */
 export function isDuplicate(error: unknown): boolean {
   return (error as { code?: string } | null)?.code === 'ER_DUP_ENTRY';
@@ -75,7 +85,12 @@ export async function transaction<T>(pool: Pool, work: (db: PoolConnection) => P
  * @returns the names of the migrations that ran
  */
 export async function migrate(config: Config['database'], folder: string): Promise<string[]> {
-  const db = await mysql.createConnection({ ...config, multipleStatements: true, charset: 'utf8mb4', timezone: 'Z' });
+  const db = await mysql.createConnection({
+    ...config,
+    multipleStatements: true,
+    charset: 'utf8mb4',
+    timezone: 'Z',
+  });
   try {
     await db.query("SELECT GET_LOCK('ecoute-migrate', 60)");
     await db.query(

@@ -16,7 +16,12 @@ export function sameOrigin(req: Request, _res: Response, next: NextFunction): vo
     // "null" and other nonsense: not ours.
   }
   if (host !== null && host === req.get('host')) return next();
-  next(new Trouble('wrongOrigin', 'This request did not come from an Ecoute page. Open Ecoute in its own tab and try again.'));
+  next(
+    new Trouble(
+      'wrongOrigin',
+      'This request did not come from an Ecoute page. Open Ecoute in its own tab and try again.',
+    ),
+  );
 }
 
 /**
@@ -52,7 +57,10 @@ export function headers(https: boolean): RequestHandler[] {
       referrerPolicy: { policy: 'same-origin' },
     }),
     (_req, res, next) => {
-      res.setHeader('Permissions-Policy', 'microphone=(self), camera=(self), display-capture=(self), geolocation=()');
+      res.setHeader(
+        'Permissions-Policy',
+        'microphone=(self), camera=(self), display-capture=(self), geolocation=()',
+      );
       next();
     },
   ];

@@ -76,7 +76,10 @@ export async function startMariaDb(dataDir: string): Promise<OwnDatabase> {
   const pidFile = join(dataDir, 'mariadb.pid');
   const settingsFile = join(dataDir, 'database.json');
   // Socket paths may not exceed 107 characters, data folders may.
-  const socketDir = join(tmpdir(), `ecoute-${userInfo().uid}-${createHash('sha256').update(dbDir).digest('hex').slice(0, 12)}`);
+  const socketDir = join(
+    tmpdir(),
+    `ecoute-${userInfo().uid}-${createHash('sha256').update(dbDir).digest('hex').slice(0, 12)}`,
+  );
   mkdirSync(socketDir, { recursive: true, mode: 0o700 });
   mkdirSync(dataDir, { recursive: true });
   const asRoot = userInfo().uid === 0 ? ['--user=root'] : [];
@@ -179,8 +182,13 @@ async function untilAnswering(config: Config['database'], pid: number, logFile: 
       return;
     } catch (error) {
       if (!alive(pid) || Date.now() > deadline) {
-        const tail = existsSync(logFile) ? readFileSync(logFile, 'utf8').split('\n').slice(-15).join('\n') : '';
-        throw new Error(`The database did not start (${(error as Error).message}). Its log, ${logFile}, ends:\n${tail}`);
+        const tail = existsSync(logFile)
+          ? readFileSync(logFile, 'utf8').split('\n').slice(-15).join('\n')
+          : '';
+        throw new Error(
+          `The database did not start (${(error as Error).message}). Its log, ${logFile}, ends:\n${tail}`,
+          { cause: error },
+        );
       }
       await pause(100);
     }

@@ -22,7 +22,10 @@ export function sessions(config: Config, pool: Pool): RequestHandler {
       clearExpired: true,
       checkExpirationInterval: 15 * 60_000,
       expiration: WEEK_MS,
-      schema: { tableName: 'sessions', columnNames: { session_id: 'session_id', expires: 'expires', data: 'data' } },
+      schema: {
+        tableName: 'sessions',
+        columnNames: { session_id: 'session_id', expires: 'expires', data: 'data' },
+      },
     },
     pool as never,
   );

@@ -39,7 +39,10 @@ export class Trouble extends Error {
 
 /** The same words whether a thing does not exist or is somebody else's, so that ids cannot be tried out. */
 export function notFound(): Trouble {
-  return new Trouble('notFound', 'There is nothing here that you can open. Go back to the first page and choose again.');
+  return new Trouble(
+    'notFound',
+    'There is nothing here that you can open. Go back to the first page and choose again.',
+  );
 }
 
 const DATABASE_AWAY = new Set([
@@ -61,14 +64,21 @@ export function isDatabaseAway(error: unknown): boolean {
 function asTrouble(error: unknown): Trouble {
   if (error instanceof Trouble) return error;
   if (isDatabaseAway(error))
-    return new Trouble('away', 'The database is not answering just now. Nothing you recorded is lost; try again in a moment.');
+    return new Trouble(
+      'away',
+      'The database is not answering just now. Nothing you recorded is lost; try again in a moment.',
+    );
   const { type, status } = (error ?? {}) as { type?: string; status?: number };
-  if (type === 'entity.too.large') return new Trouble('tooLarge', 'That is more text than fits. Shorten it and save again.');
+  if (type === 'entity.too.large')
+    return new Trouble('tooLarge', 'That is more text than fits. Shorten it and save again.');
   if (status === 404) return notFound();
   if (type === 'entity.parse.failed' || status === 400)
     return new Trouble('invalid', 'The request could not be read. Reload the page and try again.');
   log.error({ err: error }, 'unexpected');
-  return new Trouble('unexpected', 'Something went wrong on the server. What was saved is safe; try again, and tell us if it happens twice.');
+  return new Trouble(
+    'unexpected',
+    'Something went wrong on the server. What was saved is safe; try again, and tell us if it happens twice.',
+  );
 }
 
 /** Express's last stop: every error leaves in one shape. */

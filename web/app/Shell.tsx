@@ -32,7 +32,15 @@ function Mark() {
   return (
     <svg aria-hidden viewBox="0 0 44 22" className="h-5 w-10">
       <path d="M6 2 H20 V9 H1 Z" fill="var(--saffron)" />
-      <rect x="22" y="2" width="20" height="7" fill="none" stroke="var(--line-strong)" strokeDasharray="2 2" />
+      <rect
+        x="22"
+        y="2"
+        width="20"
+        height="7"
+        fill="none"
+        stroke="var(--line-strong)"
+        strokeDasharray="2 2"
+      />
       <rect x="1" y="12" width="41" height="8" fill="var(--petrol)" />
     </svg>
   );
@@ -44,7 +52,9 @@ function Account({ me }: { me: Me }) {
   const [theme, setTheme] = useState<Theme>(chosenTheme);
   const leave = async () => {
     player.close();
-    await signOut().unwrap().catch(() => undefined);
+    await signOut()
+      .unwrap()
+      .catch(() => undefined);
     store.dispatch(api.util.resetApiState());
     await navigate('/sign-in');
   };
@@ -117,12 +127,25 @@ export function Shell() {
     return () => window.removeEventListener('beforeunload', warn);
   }, []);
 
-  if (isLoading) return <div className="p-6"><Loading /></div>;
-  if (error && !data) return <div className="mx-auto max-w-2xl p-6"><Failed error={error} again={() => void refetch()} /></div>;
+  if (isLoading)
+    return (
+      <div className="p-6">
+        <Loading />
+      </div>
+    );
+  if (error && !data)
+    return (
+      <div className="mx-auto max-w-2xl p-6">
+        <Failed error={error} again={() => void refetch()} />
+      </div>
+    );
   if (!me) return <Navigate to="/sign-in" state={{ from: location.pathname + location.search }} replace />;
   return (
     <>
-      <a href="#work" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-3">
+      <a
+        href="#work"
+        className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-3"
+      >
         Skip to the work
       </a>
       <header className="border-b border-line bg-sheet">
@@ -131,7 +154,10 @@ export function Shell() {
             <Mark />
             Ecoute
           </NavLink>
-          <nav aria-label="Main" className="order-3 -mx-2 flex w-full overflow-x-auto sm:order-none sm:mx-0 sm:w-auto">
+          <nav
+            aria-label="Main"
+            className="order-3 -mx-2 flex w-full overflow-x-auto sm:order-none sm:mx-0 sm:w-auto"
+          >
             {PLACES[me.role].map(([to, name]) => (
               <NavLink
                 key={to}

@@ -13,7 +13,8 @@ const raw = fetchBaseQuery({ baseUrl: '/' });
 const base: BaseQueryFn<Parameters<typeof raw>[0], unknown, Refusal> = async (args, api, extra) => {
   const askedAt = Date.now();
   // Contract classes are not plain objects, which alone are sent as JSON.
-  const plain = typeof args === 'object' && args.body ? { ...args, body: { ...(args.body as object) } } : args;
+  const plain =
+    typeof args === 'object' && args.body ? { ...args, body: { ...(args.body as object) } } : args;
   const result = await raw(plain, api, extra);
   if (!result.error) {
     const now = (result.data as { now?: unknown } | null)?.now;
@@ -21,12 +22,14 @@ const base: BaseQueryFn<Parameters<typeof raw>[0], unknown, Refusal> = async (ar
     return { data: result.data };
   }
   const body = result.error.data as TroubleBody | undefined;
-  if (typeof result.error.status === 'number' && body?.message) return { error: { ...body, status: result.error.status } };
+  if (typeof result.error.status === 'number' && body?.message)
+    return { error: { ...body, status: result.error.status } };
   return {
     error: {
       status: 0,
       code: 'away',
-      message: 'Ecoute cannot be reached just now. What you entered is still here; it will be saved when the connection is back.',
+      message:
+        'Ecoute cannot be reached just now. What you entered is still here; it will be saved when the connection is back.',
     },
   };
 };
@@ -34,7 +37,17 @@ const base: BaseQueryFn<Parameters<typeof raw>[0], unknown, Refusal> = async (ar
 /** The one API; features add their endpoints beside their screens. */
 export const api = createApi({
   baseQuery: base,
-  tagTypes: ['Session', 'Assessment', 'Release', 'Class', 'Sitting', 'Todo', 'Lanes', 'Returned', 'Recordings'],
+  tagTypes: [
+    'Session',
+    'Assessment',
+    'Release',
+    'Class',
+    'Sitting',
+    'Todo',
+    'Lanes',
+    'Returned',
+    'Recordings',
+  ],
   refetchOnReconnect: true,
   refetchOnFocus: true,
   endpoints: () => ({}),
@@ -42,5 +55,7 @@ export const api = createApi({
 
 /** The refusal inside what a mutation threw, or null for anything else. */
 export function refusalOf(error: unknown): Refusal | null {
-  return error && typeof error === 'object' && 'code' in error && 'message' in error ? (error as Refusal) : null;
+  return error && typeof error === 'object' && 'code' in error && 'message' in error
+    ? (error as Refusal)
+    : null;
 }

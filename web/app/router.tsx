@@ -23,9 +23,15 @@ function Lost() {
     <main className="mx-auto max-w-xl p-8">
       <h1 className="text-2xl">{missing ? 'There is no such page' : 'This page stumbled'}</h1>
       <p className="mt-3">
-        {missing ? 'The address may be old.' : 'What you recorded or wrote is safe. Reload the page; if it happens again, go back to the first page.'}
+        {missing
+          ? 'The address may be old.'
+          : 'What you recorded or wrote is safe. Reload the page; if it happens again, go back to the first page.'}
       </p>
-      <p className="mt-5"><Link to="/" className="underline underline-offset-4">To the first page</Link></p>
+      <p className="mt-5">
+        <Link to="/" className="underline underline-offset-4">
+          To the first page
+        </Link>
+      </p>
     </main>
   );
 }
@@ -41,15 +47,24 @@ export const router = createBrowserRouter([
       { path: 'set', element: page(() => import('../features/set/SetPage'), 'SetPage') },
       { path: 'set/:id', element: page(() => import('../features/set/EditorPage'), 'EditorPage') },
       { path: 'release', element: page(() => import('../features/release/ReleasePages'), 'ReleasesPage') },
-      { path: 'release/new', element: page(() => import('../features/release/ReleasePages'), 'NewReleasePage') },
+      {
+        path: 'release/new',
+        element: page(() => import('../features/release/ReleasePages'), 'NewReleasePage'),
+      },
       { path: 'release/:id', element: page(() => import('../features/release/ReleasePages'), 'ReleasePage') },
       { path: 'listen', element: page(() => import('../features/listen/QueuePage'), 'QueuePage') },
       { path: 'listen/:id', element: page(() => import('../features/listen/ListenPage'), 'ListenPage') },
       { path: 'classes', element: page(() => import('../features/classes/ClassesPage'), 'ClassesPage') },
       { path: 'classes/:id', element: page(() => import('../features/classes/ClassesPage'), 'ClassPage') },
       { path: 'sit/:id', element: <SitPage /> },
-      { path: 'returned', element: page(() => import('../features/returned/ReturnedPages'), 'ReturnedListPage') },
-      { path: 'returned/:id', element: page(() => import('../features/returned/ReturnedPages'), 'ReturnedPage') },
+      {
+        path: 'returned',
+        element: page(() => import('../features/returned/ReturnedPages'), 'ReturnedListPage'),
+      },
+      {
+        path: 'returned/:id',
+        element: page(() => import('../features/returned/ReturnedPages'), 'ReturnedPage'),
+      },
       { path: 'recordings', element: page(() => import('../features/sit/RecordingsPage'), 'RecordingsPage') },
     ],
   },

@@ -6,7 +6,8 @@ type Look = 'main' | 'plain' | 'quiet' | 'record';
 const LOOKS: Record<Look, string> = {
   main: 'bg-ink text-sheet border-ink hover:bg-petrol-ink hover:border-petrol-ink',
   plain: 'bg-sheet text-ink border-edge hover:bg-sunk',
-  quiet: 'bg-transparent text-ink border-transparent underline underline-offset-4 decoration-line hover:decoration-ink',
+  quiet:
+    'bg-transparent text-ink border-transparent underline underline-offset-4 decoration-line hover:decoration-ink',
   record: 'bg-vermilion text-on-vermilion border-vermilion',
 };
 

@@ -21,9 +21,17 @@ export function Field({
       <label htmlFor={id} className="mb-1 block text-sm font-semibold">
         {label}
       </label>
-      {children({ id, 'aria-describedby': told ? `${id}-told` : undefined, 'aria-invalid': error ? true : undefined })}
+      {children({
+        id,
+        'aria-describedby': told ? `${id}-told` : undefined,
+        'aria-invalid': error ? true : undefined,
+      })}
       {told && (
-        <p id={`${id}-told`} role={error ? 'alert' : undefined} className={`mt-1 text-sm ${error ? 'font-semibold' : 'text-soft'}`}>
+        <p
+          id={`${id}-told`}
+          role={error ? 'alert' : undefined}
+          className={`mt-1 text-sm ${error ? 'font-semibold' : 'text-soft'}`}
+        >
           {error ? `▲ ${error}` : hint}
         </p>
       )}

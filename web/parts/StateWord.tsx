@@ -1,4 +1,14 @@
-import { Check, CircleDashed, CircleSlash, Clock4, Hand, Mic, PenLine, Undo2, type LucideIcon } from 'lucide-react';
+import {
+  Check,
+  CircleDashed,
+  CircleSlash,
+  Clock4,
+  Hand,
+  Mic,
+  PenLine,
+  Undo2,
+  type LucideIcon,
+} from 'lucide-react';
 import type { SittingState } from '@ecoute/core/timing/sittingState';
 
 const STATES: Record<SittingState, [LucideIcon, string]> = {
@@ -10,7 +20,15 @@ const STATES: Record<SittingState, [LucideIcon, string]> = {
 };
 
 /** A state is a word with an icon, never a colour alone. */
-export function StateWord({ state, late, missing }: { state: SittingState; late?: boolean; missing?: boolean }) {
+export function StateWord({
+  state,
+  late,
+  missing,
+}: {
+  state: SittingState;
+  late?: boolean;
+  missing?: boolean;
+}) {
   const [Icon, word] = STATES[state];
   return (
     <span className="inline-flex flex-wrap items-center gap-x-3 gap-y-1 text-sm whitespace-nowrap">

@@ -8,7 +8,13 @@ export function assessmentRoutes(allow: Policies, assessments: Assessments): Rou
   const own = allow.ownerOfAssessment();
   return [
     route('get', '/api/assessments', allow.teacher(), ({ person }) => assessments.list(person())),
-    route('post', '/api/assessments', allow.teacher(), ({ person, body }) => assessments.make(person(), body), AssessmentContent),
+    route(
+      'post',
+      '/api/assessments',
+      allow.teacher(),
+      ({ person, body }) => assessments.make(person(), body),
+      AssessmentContent,
+    ),
     route('get', '/api/assessments/:assessmentId', own, ({ id }) => assessments.find(id('assessmentId'))),
     route(
       'put',

@@ -1,5 +1,10 @@
 import { randomUUID } from 'node:crypto';
-import type { AssessmentContent, AssessmentDraft, AssessmentSummary, SaveAssessment } from '@ecoute/contract/assessments';
+import type {
+  AssessmentContent,
+  AssessmentDraft,
+  AssessmentSummary,
+  SaveAssessment,
+} from '@ecoute/contract/assessments';
 import { LIMITS } from '@ecoute/contract/limits';
 import type { Me } from '@ecoute/contract/people';
 import type { NewPromptRecording, RecordingView } from '@ecoute/contract/recordings';
@@ -41,7 +46,10 @@ export class Assessments {
    */
   async save(teacher: Me, id: string, { revision, content }: SaveAssessment): Promise<AssessmentDraft> {
     if (new Set(content.items.map(i => i.id)).size !== content.items.length)
-      throw new Trouble('invalid', 'Two items have the same identity. Reload the page; what was saved is safe.');
+      throw new Trouble(
+        'invalid',
+        'Two items have the same identity. Reload the page; what was saved is safe.',
+      );
     const measured = await withMeasuredPrompts(this.pool, teacher, content);
     if (!(await store.saveAssessment(this.pool, { id, revision, content: measured })))
       throw new Trouble(
@@ -53,7 +61,11 @@ export class Assessments {
   }
 
   /** Makes room for a prompt's sound. */
-  async announcePrompt(teacher: Me, assessmentId: string, wanted: NewPromptRecording): Promise<RecordingView> {
+  async announcePrompt(
+    teacher: Me,
+    assessmentId: string,
+    wanted: NewPromptRecording,
+  ): Promise<RecordingView> {
     await this.recordings.announce(this.pool, {
       id: wanted.recordingId,
       ownerId: teacher.id,
@@ -68,14 +80,21 @@ export class Assessments {
 }
 
 /** A prompt's length is what the server measured, and its sound must be the teacher's own. */
-async function withMeasuredPrompts(db: Queryable, teacher: Me, content: AssessmentContent): Promise<AssessmentContent> {
+async function withMeasuredPrompts(
+  db: Queryable,
+  teacher: Me,
+  content: AssessmentContent,
+): Promise<AssessmentContent> {
   const items = await Promise.all(
     content.items.map(async (item, i) => {
       if (!item.promptRecordingId) return { ...item, promptRecordingId: null, promptDurationMs: null };
       const promptDurationMs = await promptDuration(db, item.promptRecordingId, teacher.id);
       if (promptDurationMs === null) {
-        const message = 'The sound of this prompt is not here yet. Wait until it is stored, or record it again.';
-        throw new Trouble('invalid', message, { fields: { [`content.items.${i}.promptRecordingId`]: message } });
+        const message =
+          'The sound of this prompt is not here yet. Wait until it is stored, or record it again.';
+        throw new Trouble('invalid', message, {
+          fields: { [`content.items.${i}.promptRecordingId`]: message },
+        });
       }
       return { ...item, promptDurationMs };
     }),

@@ -25,7 +25,11 @@ export async function assessmentsOf(db: Queryable, ownerId: string): Promise<Ass
 }
 
 /** One draft; `lock` holds its row until the transaction ends. */
-export async function findAssessment(db: Queryable, id: string, lock = false): Promise<AssessmentDraft | null> {
+export async function findAssessment(
+  db: Queryable,
+  id: string,
+  lock = false,
+): Promise<AssessmentDraft | null> {
   const found = await row<Row<AssessmentDraft>>(
     db,
     `SELECT a.id, a.revision, a.content, a.updated_at AS updatedAt, ${RELEASES} FROM assessments a
@@ -78,7 +82,9 @@ export async function freezeVersion(
      VALUES (:id, :assessmentId, :revision, :content, UTC_TIMESTAMP(3))`,
     { ...version, content: JSON.stringify(version.content) },
   );
-  const prompts = new Set(version.content.items.flatMap(i => (i.promptRecordingId ? [i.promptRecordingId] : [])));
+  const prompts = new Set(
+    version.content.items.flatMap(i => (i.promptRecordingId ? [i.promptRecordingId] : [])),
+  );
   for (const recordingId of prompts)
     await run(db, 'INSERT INTO version_prompts (version_id, recording_id) VALUES (:id, :recordingId)', {
       id: version.id,

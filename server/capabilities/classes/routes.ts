@@ -6,7 +6,13 @@ import type { Classes } from './service';
 export function classRoutes(allow: Policies, classes: Classes): Route[] {
   return [
     route('get', '/api/classes', allow.teacher(), ({ person }) => classes.list(person())),
-    route('post', '/api/classes', allow.teacher(), ({ person, body }) => classes.make(person(), body), NewClass),
+    route(
+      'post',
+      '/api/classes',
+      allow.teacher(),
+      ({ person, body }) => classes.make(person(), body),
+      NewClass,
+    ),
     route('get', '/api/classes/:classId', allow.teacherOfClass(), ({ id }) => classes.detail(id('classId'))),
     route(
       'post',

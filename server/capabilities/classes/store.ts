@@ -16,7 +16,11 @@ export async function classesOf(db: Queryable, teacherId: string): Promise<Class
 }
 
 export async function findClass(db: Queryable, id: string) {
-  return row<{ id: string; name: string; subject: Subject }>(db, 'SELECT id, name, subject FROM classes WHERE id = :id', { id });
+  return row<{ id: string; name: string; subject: Subject }>(
+    db,
+    'SELECT id, name, subject FROM classes WHERE id = :id',
+    { id },
+  );
 }
 
 export async function membersOf(db: Queryable, classId: string): Promise<Member[]> {
@@ -29,13 +33,24 @@ export async function membersOf(db: Queryable, classId: string): Promise<Member[
   );
 }
 
-export async function insertClass(db: Queryable, made: { id: string; name: string; subject: Subject }): Promise<void> {
-  await run(db, 'INSERT INTO classes (id, name, subject, created_at) VALUES (:id, :name, :subject, UTC_TIMESTAMP(3))', made);
+export async function insertClass(
+  db: Queryable,
+  made: { id: string; name: string; subject: Subject },
+): Promise<void> {
+  await run(
+    db,
+    'INSERT INTO classes (id, name, subject, created_at) VALUES (:id, :name, :subject, UTC_TIMESTAMP(3))',
+    made,
+  );
 }
 
 export async function addMember(
   db: Queryable,
   member: { classId: string; personId: string; role: 'teacher' | 'student' },
 ): Promise<void> {
-  await run(db, 'INSERT INTO class_members (class_id, person_id, role) VALUES (:classId, :personId, :role)', member);
+  await run(
+    db,
+    'INSERT INTO class_members (class_id, person_id, role) VALUES (:classId, :personId, :role)',
+    member,
+  );
 }

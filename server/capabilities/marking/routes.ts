@@ -5,7 +5,9 @@ import type { Marking } from './service';
 
 export function markingRoutes(allow: Policies, marking: Marking): Route[] {
   return [
-    route('get', '/api/releases/:releaseId/lanes', allow.teacherOfRelease(), ({ id }) => marking.listen(id('releaseId'))),
+    route('get', '/api/releases/:releaseId/lanes', allow.teacherOfRelease(), ({ id }) =>
+      marking.listen(id('releaseId')),
+    ),
     route(
       'put',
       '/api/sittings/:sittingId/marks/:itemId',
@@ -21,6 +23,8 @@ export function markingRoutes(allow: Policies, marking: Marking): Route[] {
       ReturnSittings,
     ),
     route('get', '/api/returned', allow.student(), ({ person }) => marking.returnedTo(person())),
-    route('get', '/api/sittings/:sittingId/returned', allow.studentOfSitting(), ({ id }) => marking.returned(id('sittingId'))),
+    route('get', '/api/sittings/:sittingId/returned', allow.studentOfSitting(), ({ id }) =>
+      marking.returned(id('sittingId')),
+    ),
   ];
 }

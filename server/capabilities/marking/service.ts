@@ -4,7 +4,16 @@ import { countingTake } from '@ecoute/core/timing/itemRun';
 import { standingAt } from '@ecoute/core/timing/sittingState';
 import { isSilent } from '@ecoute/core/audio/peaks';
 import type { AssessmentContent } from '@ecoute/contract/assessments';
-import type { Lane, ListenView, Mark, ReturnedEntry, ReturnedItem, ReturnedView, ReturnResult, SaveMark } from '@ecoute/contract/marking';
+import type {
+  Lane,
+  ListenView,
+  Mark,
+  ReturnedEntry,
+  ReturnedItem,
+  ReturnedView,
+  ReturnResult,
+  SaveMark,
+} from '@ecoute/contract/marking';
 import type { Me } from '@ecoute/contract/people';
 import { isDuplicate, transaction, type Pool } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
@@ -24,7 +33,9 @@ export class Marking {
       ...s,
       standing: standingAt(timesOf(release), factsOf(s), now),
     }));
-    const sat = students.flatMap(s => (s.sittingId && s.handedInAt ? [{ ...s, sittingId: s.sittingId }] : []));
+    const sat = students.flatMap(s =>
+      s.sittingId && s.handedInAt ? [{ ...s, sittingId: s.sittingId }] : [],
+    );
     const ids = sat.map(s => s.sittingId);
     const takes = await takesOfSittings(this.pool, ids);
     const marks = await store.marksOf(this.pool, ids);
@@ -55,7 +66,9 @@ export class Marking {
       dueAt: release.dueAt.toISOString(),
       content: release.content,
       lanes,
-      missing: students.filter(s => !s.handedInAt).map(s => ({ id: s.studentId, displayName: s.displayName })),
+      missing: students
+        .filter(s => !s.handedInAt)
+        .map(s => ({ id: s.studentId, displayName: s.displayName })),
     };
   }
 
@@ -71,7 +84,8 @@ export class Marking {
         const release = sitting && (await findRelease(db, sitting.releaseId));
         const item = release?.content.items.find(i => i.id === itemId);
         if (!sitting || !item) throw notFound();
-        if (!sitting.handedInAt) throw new Trouble('closed', 'This is not handed in yet. Wait for the hand-in, then mark it.');
+        if (!sitting.handedInAt)
+          throw new Trouble('closed', 'This is not handed in yet. Wait for the hand-in, then mark it.');
         const points = wanted.points ?? null;
         const hundredths = points === null ? null : toHundredths(points);
         const problem = hundredths === null ? null : scoreProblem(hundredths, toHundredths(item.points));
@@ -107,7 +121,8 @@ export class Marking {
       });
     } catch (error) {
       // Two first marks in the same instant: the second one finds the first on its next try.
-      if (isDuplicate(error)) throw new Trouble('stale', 'Somebody marked this answer in the same moment. Save again to see both.');
+      if (isDuplicate(error))
+        throw new Trouble('stale', 'Somebody marked this answer in the same moment. Save again to see both.');
       throw error;
     }
   }
@@ -188,7 +203,10 @@ function isReturned(sitting: SittingRow): boolean {
 }
 
 /** The total of a returned sitting: an item without an answer counts as none of its points. */
-function totalFor(content: AssessmentContent, items: readonly ReturnedItem[]): { given: number; maximum: number } | null {
+function totalFor(
+  content: AssessmentContent,
+  items: readonly ReturnedItem[],
+): { given: number; maximum: number } | null {
   const total = totalOf(
     content.items.map((item, i) => ({
       maximum: toHundredths(item.points),

@@ -25,10 +25,14 @@ export async function marksOf(db: Queryable, sittingIds: readonly string[]): Pro
 
 /** The mark that holds for one answer. */
 export async function findMark(db: Queryable, sittingId: string, itemId: string): Promise<MarkRow | null> {
-  return row<MarkRow>(db, `${MARK} WHERE k.in_force = 1 AND k.sitting_id = :sittingId AND k.item_id = :itemId`, {
-    sittingId,
-    itemId,
-  });
+  return row<MarkRow>(
+    db,
+    `${MARK} WHERE k.in_force = 1 AND k.sitting_id = :sittingId AND k.item_id = :itemId`,
+    {
+      sittingId,
+      itemId,
+    },
+  );
 }
 
 /** `"sitting item"` of every finished mark. */

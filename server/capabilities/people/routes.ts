@@ -25,9 +25,17 @@ export function signInLimit(relaxed: boolean) {
     skipSuccessfulRequests: true,
     standardHeaders: true,
     legacyHeaders: false,
-    keyGenerator: req => `${req.ip ?? ''}|${String((req.body as SignIn | undefined)?.signInName ?? '').toLowerCase().slice(0, 120)}`,
+    keyGenerator: req =>
+      `${req.ip ?? ''}|${String((req.body as SignIn | undefined)?.signInName ?? '')
+        .toLowerCase()
+        .slice(0, 120)}`,
     handler: (_req, _res, next) =>
-      next(new Trouble('tooManyTries', 'Too many wrong tries with this name. Wait ten minutes, or ask your teacher for a new password.')),
+      next(
+        new Trouble(
+          'tooManyTries',
+          'Too many wrong tries with this name. Wait ten minutes, or ask your teacher for a new password.',
+        ),
+      ),
     validate: { keyGeneratorIpFallback: false },
   });
 }

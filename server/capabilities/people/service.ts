@@ -28,7 +28,10 @@ export class People {
     decoy ??= await hashPassword(randomUUID());
     const right = await verify(person?.passwordHash ?? decoy, password);
     if (!person || !right)
-      throw new Trouble('wrongPassword', 'That name and password do not belong together. Check both and try again.');
+      throw new Trouble(
+        'wrongPassword',
+        'That name and password do not belong together. Check both and try again.',
+      );
     return { id: person.id, displayName: person.displayName, role: person.role };
   }
 

@@ -25,7 +25,9 @@ export function recordingRoutes(allow: Policies, recordings: Recordings): Route[
         await recordings.tus.handle(req, withPlainEnd(res));
       }),
     ),
-    route('get', '/api/recordings/:recordingId', allow.ownerOfRecording(), ({ id }) => recordings.view(id('recordingId'))),
+    route('get', '/api/recordings/:recordingId', allow.ownerOfRecording(), ({ id }) =>
+      recordings.view(id('recordingId')),
+    ),
     route('get', '/api/recordings/:recordingId/peaks', allow.listenerOf(), async ({ id, res }) => {
       const text = await recordings.peaks(id('recordingId'));
       // A sound never changes once it is looked at.
@@ -42,7 +44,8 @@ export function recordingRoutes(allow: Policies, recordings: Recordings): Route[
           { headers: { 'Content-Type': type }, cacheControl: false, dotfiles: 'allow' },
           error => {
             // A listener who goes on to the next lane closes this one: not an error.
-            if (error && (error as { code?: string }).code !== 'ECONNABORTED' && !res.headersSent) reject(error);
+            if (error && (error as { code?: string }).code !== 'ECONNABORTED' && !res.headersSent)
+              reject(error);
             else resolve();
           },
         ),

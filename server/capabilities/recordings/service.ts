@@ -83,7 +83,10 @@ export class Recordings {
    * Brings a whole file in at once (demo world, imports) and waits until it was looked at.
    * @param path a local file, copied
    */
-  async bringIn(path: string, recording: Parameters<typeof store.insertRecording>[1]): Promise<RecordingView> {
+  async bringIn(
+    path: string,
+    recording: Parameters<typeof store.insertRecording>[1],
+  ): Promise<RecordingView> {
     await store.insertRecording(this.pool, recording);
     await copyFile(path, this.files.localPath(original(recording.id)));
     await store.markArrived(this.pool, recording.id);

@@ -67,7 +67,16 @@ const READ_ONLY = ['-v', 'error', '-protocol_whitelist', 'file'];
 
 async function hasAudio(path: string): Promise<boolean> {
   let out = '';
-  const args = [...READ_ONLY, '-select_streams', 'a:0', '-show_entries', 'stream=codec_type', '-of', 'csv=p=0', path];
+  const args = [
+    ...READ_ONLY,
+    '-select_streams',
+    'a:0',
+    '-show_entries',
+    'stream=codec_type',
+    '-of',
+    'csv=p=0',
+    path,
+  ];
   const { code } = await tool('ffprobe', args, chunk => (out += chunk.toString()));
   return code === 0 && out.includes('audio');
 }
@@ -91,7 +100,20 @@ async function digest(path: string): Promise<{ sha256: string; sizeBytes: number
 async function measure(path: string): Promise<Measured | null> {
   const meter = new PeakMeter(INSPECT_RATE_HZ);
   let rest = Buffer.alloc(0);
-  const args = [...READ_ONLY, '-i', path, '-map', '0:a:0', '-ac', '1', '-ar', String(INSPECT_RATE_HZ), '-f', 'f32le', '-'];
+  const args = [
+    ...READ_ONLY,
+    '-i',
+    path,
+    '-map',
+    '0:a:0',
+    '-ac',
+    '1',
+    '-ar',
+    String(INSPECT_RATE_HZ),
+    '-f',
+    'f32le',
+    '-',
+  ];
   const { code } = await tool('ffmpeg', args, chunk => {
     const data = rest.length ? Buffer.concat([rest, chunk]) : chunk;
     const whole = data.length - (data.length % 4);
@@ -113,7 +135,8 @@ export async function inspect(path: string): Promise<Inspection> {
   const type = await fileTypeFromFile(path);
   result.mediaType = type?.mime ?? null;
   if (!type || !CONTAINERS.has(type.mime)) return { ...result, problem: 'notAudio' };
-  if (!(await hasAudio(path))) return { ...result, problem: type.mime.startsWith('video/') ? 'notAudio' : 'damaged' };
+  if (!(await hasAudio(path)))
+    return { ...result, problem: type.mime.startsWith('video/') ? 'notAudio' : 'damaged' };
   const measured = await measure(path);
   if (!measured) return { ...result, problem: 'damaged' };
   if (measured.durationMs < SHORTEST_SOUND_MS) return { ...result, problem: 'empty', measured };
@@ -126,8 +149,26 @@ export async function inspect(path: string): Promise<Inspection> {
  */
 export async function makePlayable(input: string, output: string): Promise<void> {
   const args = [
-    ...READ_ONLY, '-y', '-i', input, '-map', '0:a:0', '-vn', '-ac', '2', '-ar', '48000',
-    '-c:a', 'aac', '-b:a', '112k', '-movflags', '+faststart', '-f', 'mp4', output,
+    ...READ_ONLY,
+    '-y',
+    '-i',
+    input,
+    '-map',
+    '0:a:0',
+    '-vn',
+    '-ac',
+    '2',
+    '-ar',
+    '48000',
+    '-c:a',
+    'aac',
+    '-b:a',
+    '112k',
+    '-movflags',
+    '+faststart',
+    '-f',
+    'mp4',
+    output,
   ];
   const { code, stderr } = await tool('ffmpeg', args, () => undefined);
   if (code !== 0) throw new Error(`ffmpeg ended with ${code}: ${stderr}`);

@@ -47,7 +47,11 @@ export async function findRecording(db: Queryable, id: string): Promise<Recordin
 
 /** All bytes are here. False when that was known before. */
 export async function markArrived(db: Queryable, id: string): Promise<boolean> {
-  return (await run(db, "UPDATE recordings SET state = 'checking' WHERE id = :id AND state = 'arriving'", { id })) === 1;
+  return (
+    (await run(db, "UPDATE recordings SET state = 'checking' WHERE id = :id AND state = 'arriving'", {
+      id,
+    })) === 1
+  );
 }
 
 export async function settle(

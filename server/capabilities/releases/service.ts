@@ -65,7 +65,8 @@ export class Releases {
       const draft = await findAssessment(db, wanted.assessmentId, true);
       if (!draft) throw notFound();
       const problems = releaseProblems(draft.content);
-      if (problems[0]) throw new Trouble('invalid', problems[0], { fields: { assessmentId: problems.join(' ') } });
+      if (problems[0])
+        throw new Trouble('invalid', problems[0], { fields: { assessmentId: problems.join(' ') } });
       const versionId = await freezeVersion(db, {
         id: randomUUID(),
         assessmentId: draft.id,
@@ -95,7 +96,14 @@ export class Releases {
     const counts = new Map<string, StateCounts>();
     for (const release of releases) {
       const count: StateCounts = {
-        students: 0, notOpened: 0, underWay: 0, handedIn: 0, marked: 0, returned: 0, late: 0, missing: 0,
+        students: 0,
+        notOpened: 0,
+        underWay: 0,
+        handedIn: 0,
+        marked: 0,
+        returned: 0,
+        late: 0,
+        missing: 0,
       };
       for (const s of standings.get(release.id) ?? []) {
         const standing = standingAt(store.timesOf(release), store.factsOf(s), now);

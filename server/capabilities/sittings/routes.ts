@@ -27,7 +27,9 @@ export function sittingRoutes(allow: Policies, sittings: Sittings): Route[] {
       ({ person, id, body }) => sittings.announceTake(person(), id('sittingId'), body),
       NewTake,
     ),
-    route('post', '/api/takes/:takeId/choice', allow.ownerOfRecording('takeId'), ({ id }) => sittings.choose(id('takeId'))),
+    route('post', '/api/takes/:takeId/choice', allow.ownerOfRecording('takeId'), ({ id }) =>
+      sittings.choose(id('takeId')),
+    ),
     route(
       'post',
       '/api/sittings/:sittingId/hand-in',

@@ -1,18 +1,22 @@
 import { randomUUID } from 'node:crypto';
 import { countingTake, takesLeft } from '@ecoute/core/timing/itemRun';
-import { opennessAt, standingAt } from '@ecoute/core/timing/sittingState';
+import { opennessAt, standingAt, takesRecordingBegunAt } from '@ecoute/core/timing/sittingState';
 import type { AssessmentContent } from '@ecoute/contract/assessments';
 import type { Me } from '@ecoute/contract/people';
 import type { NewTake } from '@ecoute/contract/recordings';
-import type { MyRecording, NewEvents, Receipt, SittingView, TakeView, TodoEntry } from '@ecoute/contract/sittings';
+import type {
+  MyRecording,
+  NewEvents,
+  Receipt,
+  SittingView,
+  TakeView,
+  TodoEntry,
+} from '@ecoute/contract/sittings';
 import { transaction, type Pool } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
 import { viewOf, type Recordings } from '../recordings/service';
 import { factsOf, findRelease, releasesOf, standings, timesOf, type ReleaseRow } from '../releases/store';
 import * as store from './store';
-
-/** A recording that began this shortly after closing still counts: clocks and clicks are not exact. */
-const CLOSING_GRACE_MS = 5_000;
 
 export class Sittings {
   constructor(
@@ -24,7 +28,12 @@ export class Sittings {
   async todo(student: Me): Promise<TodoEntry[]> {
     const releases = await releasesOf(this.pool, { personId: student.id, role: 'student' });
     const mine = new Map(
-      (await standings(this.pool, releases.map(r => r.id)))
+      (
+        await standings(
+          this.pool,
+          releases.map(r => r.id),
+        )
+      )
         .filter(s => s.studentId === student.id)
         .map(s => [s.releaseId, s]),
     );
@@ -66,8 +75,13 @@ export class Sittings {
     if (!release) throw notFound();
     const known = (await store.sittingsOf(this.pool, student.id)).find(s => s.releaseId === releaseId);
     if (!known && opennessAt(timesOf(release), Date.now()) === 'closed')
-      throw new Trouble('closed', 'This assessment is closed and takes no more answers. Ask your teacher for an extension.');
-    const id = known?.id ?? (await store.ensureSitting(this.pool, { id: randomUUID(), releaseId, studentId: student.id }));
+      throw new Trouble(
+        'closed',
+        'This assessment is closed and takes no more answers. Ask your teacher for an extension.',
+      );
+    const id =
+      known?.id ??
+      (await store.ensureSitting(this.pool, { id: randomUUID(), releaseId, studentId: student.id }));
     return this.view(id);
   }
 
@@ -120,9 +134,15 @@ export class Sittings {
       const known = takes.find(t => t.id === wanted.recordingId);
       if (known) return takeView(known);
       if (sitting.handedInAt)
-        throw new Trouble('closed', 'This is handed in already. The recording stays on this device; ask your teacher to let you redo it.');
-      if (opennessAt(timesOf(release), beganAt.getTime() - CLOSING_GRACE_MS) === 'closed')
-        throw new Trouble('closed', 'This assessment closed before the recording began. The recording stays on this device; ask your teacher for an extension.');
+        throw new Trouble(
+          'closed',
+          'This is handed in already. The recording stays on this device; ask your teacher to let you redo it.',
+        );
+      if (!takesRecordingBegunAt(timesOf(release), beganAt.getTime()))
+        throw new Trouble(
+          'closed',
+          'This assessment closed before the recording began. The recording stays on this device; ask your teacher for an extension.',
+        );
       if (takesLeft(item.takesAllowed, takes.filter(t => t.recording.state !== 'refused').length) <= 0)
         throw new Trouble('noTakesLeft', 'All takes of this item are used. Choose among those you have.');
       await this.recordings.announce(db, {
@@ -152,7 +172,8 @@ export class Sittings {
     if (!sittingId) throw notFound();
     await transaction(this.pool, async db => {
       const sitting = await store.findSitting(db, sittingId, true);
-      if (sitting?.handedInAt) throw new Trouble('closed', 'This is handed in already; the takes that count are settled.');
+      if (sitting?.handedInAt)
+        throw new Trouble('closed', 'This is handed in already; the takes that count are settled.');
       await store.chooseTake(db, takeId);
     });
     return this.view(sittingId);
@@ -170,7 +191,10 @@ export class Sittings {
       if (sitting.receipt) return sitting.receipt;
       const takes = await store.takesOfSittings(db, [id]);
       if (takes.some(t => t.recording.state === 'arriving' || t.recording.state === 'checking'))
-        throw new Trouble('unfinished', 'A recording is still on its way. It is safe; hand in again in a moment.');
+        throw new Trouble(
+          'unfinished',
+          'A recording is still on its way. It is safe; hand in again in a moment.',
+        );
       const handedInAt = new Date();
       const receipt: Receipt = {
         sittingId: id,
@@ -189,25 +213,30 @@ export class Sittings {
       };
       const gaps = receipt.lines.filter(l => l.takeId === null).length;
       if (gaps > 0 && !withGaps)
-        throw new Trouble('unfinished', `${gaps === 1 ? 'One item has' : `${gaps} items have`} no answer yet. Go back to answer, or hand in as it is.`);
+        throw new Trouble(
+          'unfinished',
+          `${gaps === 1 ? 'One item has' : `${gaps} items have`} no answer yet. Go back to answer, or hand in as it is.`,
+        );
       await store.handIn(db, id, handedInAt, receipt);
       return receipt;
     });
   }
 
   async myRecordings(student: Me): Promise<MyRecording[]> {
-    return (await store.recordingsOfStudent(this.pool, student.id)).map(({ content, itemId, number, beganAt, ...rest }) => {
-      const { title, items } = JSON.parse(content) as AssessmentContent;
-      const index = items.findIndex(i => i.id === itemId);
-      return {
-        ...rest,
-        title,
-        promptText: items[index]?.promptText ?? '',
-        itemNumber: index + 1,
-        takeNumber: number,
-        beganAt: beganAt.toISOString(),
-      };
-    });
+    return (await store.recordingsOfStudent(this.pool, student.id)).map(
+      ({ content, itemId, number, beganAt, ...rest }) => {
+        const { title, items } = JSON.parse(content) as AssessmentContent;
+        const index = items.findIndex(i => i.id === itemId);
+        return {
+          ...rest,
+          title,
+          promptText: items[index]?.promptText ?? '',
+          itemNumber: index + 1,
+          takeNumber: number,
+          beganAt: beganAt.toISOString(),
+        };
+      },
+    );
   }
 
   private async both(id: string): Promise<{ sitting: store.SittingRow; release: ReleaseRow }> {

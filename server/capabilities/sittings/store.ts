@@ -70,12 +70,17 @@ export async function eventsOf(db: Queryable, sittingId: string): Promise<Sittin
 }
 
 /** Keeps events; one that is here already is left as it is. */
-export async function keepEvents(db: Queryable, sittingId: string, events: readonly SittingEvent[]): Promise<void> {
+export async function keepEvents(
+  db: Queryable,
+  sittingId: string,
+  events: readonly SittingEvent[],
+): Promise<void> {
   if (events.length === 0) return;
   const now = new Date();
-  await db.query('INSERT IGNORE INTO sitting_events (id, sitting_id, item_id, kind, at, received_at) VALUES ?', [
-    events.map(e => [e.id, sittingId, e.itemId ?? null, e.kind, new Date(e.at), now]),
-  ]);
+  await db.query(
+    'INSERT IGNORE INTO sitting_events (id, sitting_id, item_id, kind, at, received_at) VALUES ?',
+    [events.map(e => [e.id, sittingId, e.itemId ?? null, e.kind, new Date(e.at), now])],
+  );
 }
 
 export interface TakeRow extends TakeInLine {
@@ -129,7 +134,9 @@ export async function chooseTake(db: Queryable, id: string): Promise<void> {
 
 /** The sitting a take belongs to. */
 export async function sittingOfTake(db: Queryable, id: string): Promise<string | null> {
-  return (await row<{ id: string }>(db, 'SELECT sitting_id AS id FROM takes WHERE id = :id', { id }))?.id ?? null;
+  return (
+    (await row<{ id: string }>(db, 'SELECT sitting_id AS id FROM takes WHERE id = :id', { id }))?.id ?? null
+  );
 }
 
 /** A student's own takes that stand, newest first. */

@@ -31,23 +31,30 @@ export function policies(db: Queryable) {
     teacher: (): Policy => ({
       name: 'teacher',
       async check(req) {
-        if (signedIn(req).role !== 'teacher') throw new Trouble('notAllowed', 'This page is for teachers. Go back to your own first page.');
+        if (signedIn(req).role !== 'teacher')
+          throw new Trouble('notAllowed', 'This page is for teachers. Go back to your own first page.');
       },
     }),
     student: (): Policy => ({
       name: 'student',
       async check(req) {
-        if (signedIn(req).role !== 'student') throw new Trouble('notAllowed', 'This page is for students. Go back to your own first page.');
+        if (signedIn(req).role !== 'student')
+          throw new Trouble('notAllowed', 'This page is for students. Go back to your own first page.');
       },
     }),
     ownerOfAssessment: (param = 'assessmentId') =>
       related('ownerOfAssessment', param, 'teacher', relations.ownsAssessment),
-    teacherOfClass: (param = 'classId') => related('teacherOfClass', param, 'teacher', relations.teachesClass),
-    teacherOfRelease: (param = 'releaseId') => related('teacherOfRelease', param, 'teacher', relations.teachesRelease),
-    studentOfRelease: (param = 'releaseId') => related('studentOfRelease', param, 'student', relations.studiesRelease),
-    teacherOfSitting: (param = 'sittingId') => related('teacherOfSitting', param, 'teacher', relations.teachesSitting),
+    teacherOfClass: (param = 'classId') =>
+      related('teacherOfClass', param, 'teacher', relations.teachesClass),
+    teacherOfRelease: (param = 'releaseId') =>
+      related('teacherOfRelease', param, 'teacher', relations.teachesRelease),
+    studentOfRelease: (param = 'releaseId') =>
+      related('studentOfRelease', param, 'student', relations.studiesRelease),
+    teacherOfSitting: (param = 'sittingId') =>
+      related('teacherOfSitting', param, 'teacher', relations.teachesSitting),
     studentOfSitting: (param = 'sittingId') => related('studentOfSitting', param, 'student', relations.satBy),
-    ownerOfRecording: (param = 'recordingId') => related('ownerOfRecording', param, null, relations.ownsRecording),
+    ownerOfRecording: (param = 'recordingId') =>
+      related('ownerOfRecording', param, null, relations.ownsRecording),
     listenerOf: (param = 'recordingId') => related('listenerOf', param, null, relations.mayHear),
   };
 }

@@ -10,7 +10,12 @@ export const ownsAssessment = (db: Queryable, person: string, id: string) =>
   exists(db, 'SELECT 1 FROM assessments WHERE id = :id AND owner_id = :person', person, id);
 
 export const teachesClass = (db: Queryable, person: string, id: string) =>
-  exists(db, "SELECT 1 FROM class_members WHERE class_id = :id AND person_id = :person AND role = 'teacher'", person, id);
+  exists(
+    db,
+    "SELECT 1 FROM class_members WHERE class_id = :id AND person_id = :person AND role = 'teacher'",
+    person,
+    id,
+  );
 
 const throughClass = (role: 'teacher' | 'student') => (db: Queryable, person: string, id: string) =>
   exists(

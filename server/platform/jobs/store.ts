@@ -64,6 +64,9 @@ export async function releaseHeldJobs(db: Queryable): Promise<number> {
 }
 
 export async function jobCounts(db: Queryable): Promise<Record<string, number>> {
-  const found = await rows<{ state: string; n: number }>(db, 'SELECT state, COUNT(*) AS n FROM jobs GROUP BY state');
+  const found = await rows<{ state: string; n: number }>(
+    db,
+    'SELECT state, COUNT(*) AS n FROM jobs GROUP BY state',
+  );
   return Object.fromEntries(found.map(r => [r.state, Number(r.n)]));
 }

@@ -31,12 +31,17 @@ export function ClassesPage() {
           ) : !data ? (
             <Failed error={error} again={() => void refetch()} />
           ) : data.length === 0 ? (
-            <Empty title="No class yet">Make one here; then add its students and release something to them.</Empty>
+            <Empty title="No class yet">
+              Make one here; then add its students and release something to them.
+            </Empty>
           ) : (
             <ul className="grid grid-cols-1 gap-px bg-line">
               {data.map(c => (
                 <li key={c.id}>
-                  <Link to={`/classes/${c.id}`} className="flex min-h-16 flex-wrap items-center gap-x-4 bg-sheet px-5 py-3 hover:bg-sunk">
+                  <Link
+                    to={`/classes/${c.id}`}
+                    className="flex min-h-16 flex-wrap items-center gap-x-4 bg-sheet px-5 py-3 hover:bg-sunk"
+                  >
                     <span className="text-lg font-semibold">{c.name}</span>
                     <span className="text-soft">{c.teachers.join(', ')}</span>
                     <span className="ml-auto">
@@ -51,7 +56,14 @@ export function ClassesPage() {
       </section>
       <form
         className="grid content-start gap-4 border-t-4 border-ink bg-sheet p-5"
-        onSubmit={handleSubmit(values => make(values).unwrap().then(c => navigate(`/classes/${c.id}`), () => undefined))}
+        onSubmit={handleSubmit(values =>
+          make(values)
+            .unwrap()
+            .then(
+              c => navigate(`/classes/${c.id}`),
+              () => undefined,
+            ),
+        )}
         noValidate
       >
         <h2 className="text-xl">A new class</h2>
@@ -67,7 +79,9 @@ export function ClassesPage() {
           )}
         </Field>
         {refusal && !refusal.fields && <Notice kind="trouble">{refusal.message}</Notice>}
-        <Button look="main" type="submit" disabled={made.isLoading}>Make this class</Button>
+        <Button look="main" type="submit" disabled={made.isLoading}>
+          Make this class
+        </Button>
       </form>
     </div>
   );
@@ -91,18 +105,29 @@ export function ClassPage() {
     <div className="grid gap-8 lg:grid-cols-[minmax(0,1fr)_22rem]">
       <section>
         <p className="text-soft">
-          <Link to="/classes" className="underline underline-offset-4">Classes</Link>
+          <Link to="/classes" className="underline underline-offset-4">
+            Classes
+          </Link>
         </p>
         <div className="flex flex-wrap items-center gap-4">
           <h1 className="text-3xl">{data.name}</h1>
-          <ButtonLink to={`/release/new?class=${data.id}`} className="ml-auto">Release something to this class</ButtonLink>
+          <ButtonLink to={`/release/new?class=${data.id}`} className="ml-auto">
+            Release something to this class
+          </ButtonLink>
         </div>
         <p className="mt-1 text-soft">
           {data.subject === 'music' ? 'Music' : 'Language'} · taught by{' '}
-          {data.members.filter(m => m.role === 'teacher').map(m => m.displayName).join(', ')}
+          {data.members
+            .filter(m => m.role === 'teacher')
+            .map(m => m.displayName)
+            .join(', ')}
         </p>
         {students.length === 0 ? (
-          <div className="mt-5"><Empty title="Nobody is in this class yet">Add the first student here. They sign in with the name and password that you give them.</Empty></div>
+          <div className="mt-5">
+            <Empty title="Nobody is in this class yet">
+              Add the first student here. They sign in with the name and password that you give them.
+            </Empty>
+          </div>
         ) : (
           <ol className="mt-5 grid gap-px bg-line sm:grid-cols-2">
             {students.map(s => (
@@ -116,7 +141,14 @@ export function ClassPage() {
       </section>
       <form
         className="grid content-start gap-4 border-t-4 border-ink bg-sheet p-5"
-        onSubmit={handleSubmit(values => add({ id, ...values }).unwrap().then(() => reset(), () => undefined))}
+        onSubmit={handleSubmit(values =>
+          add({ id, ...values })
+            .unwrap()
+            .then(
+              () => reset(),
+              () => undefined,
+            ),
+        )}
         noValidate
       >
         <h2 className="text-xl">Add a student</h2>
@@ -124,13 +156,21 @@ export function ClassPage() {
           {ties => <input {...ties} {...register('displayName')} className={inputClass} />}
         </Field>
         <Field label="Sign-in name" error={problem('signInName')}>
-          {ties => <input {...ties} {...register('signInName')} autoCapitalize="none" className={inputClass} />}
+          {ties => (
+            <input {...ties} {...register('signInName')} autoCapitalize="none" className={inputClass} />
+          )}
         </Field>
-        <Field label="First password" hint="At least 10 characters. Tell it in person." error={problem('password')}>
+        <Field
+          label="First password"
+          hint="At least 10 characters. Tell it in person."
+          error={problem('password')}
+        >
           {ties => <input {...ties} {...register('password')} className={inputClass} autoComplete="off" />}
         </Field>
         {refusal && !refusal.fields && <Notice kind="trouble">{refusal.message}</Notice>}
-        <Button look="main" type="submit" disabled={added.isLoading}>Add to this class</Button>
+        <Button look="main" type="submit" disabled={added.isLoading}>
+          Add to this class
+        </Button>
       </form>
     </div>
   );

@@ -31,10 +31,14 @@ function TeacherHome() {
     return (
       <Empty
         title={`Good to have you here, ${me.displayName}.`}
-        action={<ButtonLink look="main" to="/set">Set a first assessment</ButtonLink>}
+        action={
+          <ButtonLink look="main" to="/set">
+            Set a first assessment
+          </ButtonLink>
+        }
       >
-        Nothing is released yet. Set an assessment, release it to a class, and what your students record will wait for you
-        here.
+        Nothing is released yet. Set an assessment, release it to a class, and what your students record will
+        wait for you here.
       </Empty>
     );
   return (
@@ -46,17 +50,23 @@ function TeacherHome() {
         {waiting.length > 0 && (
           <ul className="mt-5 grid gap-px bg-line">
             {waiting.map(r => (
-              <li key={r.id} className="grid items-center gap-x-6 gap-y-2 bg-sheet px-5 py-4 sm:grid-cols-[7rem_minmax(0,1fr)_minmax(8rem,16rem)_auto]">
+              <li
+                key={r.id}
+                className="grid items-center gap-x-6 gap-y-2 bg-sheet px-5 py-4 sm:grid-cols-[7rem_minmax(0,1fr)_minmax(8rem,16rem)_auto]"
+              >
                 <span className="tabular text-2xl">{clock(r.waitingMs)}</span>
                 <span className="min-w-0">
                   <span className="block text-lg font-semibold">{r.title}</span>
                   <span className="text-soft">
-                    {r.className} · {r.waitingSittings} {r.waitingSittings === 1 ? 'sitting waits' : 'sittings wait'}
+                    {r.className} · {r.waitingSittings}{' '}
+                    {r.waitingSittings === 1 ? 'sitting waits' : 'sittings wait'}
                     {r.counts.late > 0 && ` · ${r.counts.late} late`}
                   </span>
                 </span>
                 <SmallStrip items={r.content.items} />
-                <ButtonLink look="main" to={`/listen/${r.id}`}>Listen</ButtonLink>
+                <ButtonLink look="main" to={`/listen/${r.id}`}>
+                  Listen
+                </ButtonLink>
               </li>
             ))}
           </ul>
@@ -69,7 +79,9 @@ function TeacherHome() {
           <ul className="mt-3 divide-y divide-line">
             {coming.map(r => (
               <li key={r.id} className="flex flex-wrap items-baseline gap-x-4 py-3">
-                <Link to={`/release/${r.id}`} className="font-semibold underline underline-offset-4">{r.title}</Link>
+                <Link to={`/release/${r.id}`} className="font-semibold underline underline-offset-4">
+                  {r.title}
+                </Link>
                 <span className="text-soft">{when(r.dueAt)}</span>
                 <span className="ml-auto">
                   {r.counts.handedIn + r.counts.marked + r.counts.returned} of {r.counts.students} handed in
@@ -84,7 +96,9 @@ function TeacherHome() {
           <ul className="mt-3 divide-y divide-line">
             {toReturn.map(r => (
               <li key={r.id} className="flex flex-wrap items-baseline gap-x-4 py-3">
-                <Link to={`/listen/${r.id}`} className="font-semibold underline underline-offset-4">{r.title}</Link>
+                <Link to={`/listen/${r.id}`} className="font-semibold underline underline-offset-4">
+                  {r.title}
+                </Link>
                 <span className="ml-auto">
                   {r.counts.marked} {r.counts.marked === 1 ? 'student waits' : 'students wait'}
                 </span>

@@ -18,11 +18,16 @@ export function KeysHelp({ open, onOpen }: { open: boolean; onOpen: (open: boole
   return (
     <Dialog.Root open={open} onOpenChange={onOpen}>
       <Dialog.Trigger asChild>
-        <Button look="quiet"><Keyboard aria-hidden className="size-5" /> Keys</Button>
+        <Button look="quiet">
+          <Keyboard aria-hidden className="size-5" /> Keys
+        </Button>
       </Dialog.Trigger>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-50 bg-[#0b131bb0]" />
-        <Dialog.Content aria-describedby={undefined} className="fixed inset-x-4 top-1/2 z-50 mx-auto max-w-md -translate-y-1/2 border-2 border-ink bg-sheet p-6">
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed inset-x-4 top-1/2 z-50 mx-auto max-w-md -translate-y-1/2 border-2 border-ink bg-sheet p-6"
+        >
           <Dialog.Title className="text-xl">Listening by keyboard</Dialog.Title>
           <dl className="mt-4 grid grid-cols-[7rem_1fr] gap-y-2">
             {KEYS.map(([key, what]) => (
@@ -33,7 +38,9 @@ export function KeysHelp({ open, onOpen }: { open: boolean; onOpen: (open: boole
             ))}
           </dl>
           <div className="mt-6 text-right">
-            <Dialog.Close asChild><Button>Back to the lanes</Button></Dialog.Close>
+            <Dialog.Close asChild>
+              <Button>Back to the lanes</Button>
+            </Dialog.Close>
           </div>
         </Dialog.Content>
       </Dialog.Portal>

@@ -33,10 +33,21 @@ export function LaneRow({
   const track = lane.takeId ? trackOf(lane.takeId, `${lane.studentName}`, 'student', lane.durationMs) : null;
   const { mark } = lane;
   return (
-    <li ref={rowRef} aria-current={focused || undefined} className={`scroll-mt-40 scroll-mb-32 bg-sheet ${focused ? 'relative z-10 outline-3 outline-ink' : ''}`}>
-      <div className="grid items-center gap-x-4 gap-y-1 px-4 py-2 sm:grid-cols-[13rem_minmax(0,1fr)_6.5rem]" onClick={onFocus}>
+    <li
+      ref={rowRef}
+      aria-current={focused || undefined}
+      className={`scroll-mt-40 scroll-mb-32 bg-sheet ${focused ? 'relative z-10 outline-3 outline-ink' : ''}`}
+    >
+      <div
+        className="grid items-center gap-x-4 gap-y-1 px-4 py-2 sm:grid-cols-[13rem_minmax(0,1fr)_6.5rem]"
+        onClick={onFocus}
+      >
         <div className="min-w-0">
-          <button type="button" onClick={onFocus} className="block max-w-full truncate text-left font-semibold">
+          <button
+            type="button"
+            onClick={onFocus}
+            className="block max-w-full truncate text-left font-semibold"
+          >
             {name}
           </button>
           <StateWord state={lane.state} late={lane.late} />
@@ -64,12 +75,22 @@ export function LaneRow({
         )}
         <div className="text-right">
           <span className="tabular block text-lg">
-            {mark?.finished && mark.points !== null ? `${pointsText(toHundredths(mark.points))} / ${pointsText(toHundredths(item.points))}` : mark?.finished ? 'finished' : lane.takeId ? '–' : ''}
+            {mark?.finished && mark.points !== null
+              ? `${pointsText(toHundredths(mark.points))} / ${pointsText(toHundredths(item.points))}`
+              : mark?.finished
+                ? 'finished'
+                : lane.takeId
+                  ? '–'
+                  : ''}
           </span>
-          <span className="tabular text-sm text-soft">{lane.durationMs === null ? '' : clock(lane.durationMs)}</span>
+          <span className="tabular text-sm text-soft">
+            {lane.durationMs === null ? '' : clock(lane.durationMs)}
+          </span>
         </div>
       </div>
-      {focused && lane.silent && <p className="px-4 pb-2 font-semibold">Nothing can be heard in this recording.</p>}
+      {focused && lane.silent && (
+        <p className="px-4 pb-2 font-semibold">Nothing can be heard in this recording.</p>
+      )}
       {focused && children}
     </li>
   );

@@ -21,7 +21,10 @@ import { groupsOf, laneKey, nextWaiting, returnable, waitingMs, waits, type Arra
 
 /** Keys belong to the lanes unless somebody types, chooses or presses something. */
 function isTyping(target: EventTarget | null): boolean {
-  return target instanceof HTMLElement && target.closest('input, textarea, select, [role=dialog], [role=menu]') !== null;
+  return (
+    target instanceof HTMLElement &&
+    target.closest('input, textarea, select, [role=dialog], [role=menu]') !== null
+  );
 }
 
 function Lanes({ view }: { view: ListenView }) {
@@ -64,7 +67,10 @@ function Lanes({ view }: { view: ListenView }) {
     },
     [trackOfLane],
   );
-  const finished = useCallback(() => goTo(nextWaiting(groups, laneKey(focused)), true), [groups, focused, goTo]);
+  const finished = useCallback(
+    () => goTo(nextWaiting(groups, laneKey(focused)), true),
+    [groups, focused, goTo],
+  );
 
   useEffect(() => {
     if (moved.current) focusedRow.current?.scrollIntoView({ block: 'nearest' });
@@ -75,7 +81,9 @@ function Lanes({ view }: { view: ListenView }) {
     for (const lane of near)
       if (lane?.takeId) {
         void fetchPeaks(lane.takeId).catch(() => undefined);
-        void fetch(`/api/recordings/${lane.takeId}/sound`).then(r => r.blob()).catch(() => undefined);
+        void fetch(`/api/recordings/${lane.takeId}/sound`)
+          .then(r => r.blob())
+          .catch(() => undefined);
       }
     // eslint-disable-next-line react-hooks/exhaustive-deps -- only when another lane comes into focus
   }, [focus]);
@@ -87,7 +95,11 @@ function Lanes({ view }: { view: ListenView }) {
         handle.current?.finish();
         return;
       }
-      if (event.key === 'Escape' && event.target instanceof HTMLElement && event.target.matches('input, textarea')) {
+      if (
+        event.key === 'Escape' &&
+        event.target instanceof HTMLElement &&
+        event.target.matches('input, textarea')
+      ) {
         event.target.blur();
         return;
       }
@@ -100,7 +112,8 @@ function Lanes({ view }: { view: ListenView }) {
       }
       if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
       const track = trackOfLane(focused);
-      const onButton = event.target instanceof HTMLElement && event.target.closest('button, a, [role=button]') !== null;
+      const onButton =
+        event.target instanceof HTMLElement && event.target.closest('button, a, [role=button]') !== null;
       const move = (by: number) => {
         const at = group.lanes.findIndex(l => laneKey(l) === laneKey(focused));
         goTo(group.lanes[at + by]);
@@ -139,7 +152,9 @@ function Lanes({ view }: { view: ListenView }) {
   }, [focused, goTo, group, item.points, trackOfLane]);
 
   const returnThese = (sittingIds: string[]) =>
-    giveBack({ releaseId: view.releaseId, sittingIds }).unwrap().then(setResult, () => undefined);
+    giveBack({ releaseId: view.releaseId, sittingIds })
+      .unwrap()
+      .then(setResult, () => undefined);
   const refusal = refusalOf(returning.error);
   const answered = new Set(group.lanes.filter(l => l.takeId).map(l => l.itemId));
 
@@ -147,11 +162,25 @@ function Lanes({ view }: { view: ListenView }) {
     <section className="grid grid-cols-1 gap-4">
       <div className="flex flex-wrap items-end gap-x-6 gap-y-2">
         <div className="min-w-0">
-          <p className="text-soft"><Link to="/listen" className="underline underline-offset-4">Listen</Link> · {view.className}</p>
+          <p className="text-soft">
+            <Link to="/listen" className="underline underline-offset-4">
+              Listen
+            </Link>{' '}
+            · {view.className}
+          </p>
           <h1 className="text-2xl">{view.title}</h1>
         </div>
         <p role="status" className="text-lg">
-          {waiting === 0 ? 'Everything here is marked.' : <><strong>{waiting} {waiting === 1 ? 'answer' : 'answers'}</strong>, {inWords(left)} to go</>}
+          {waiting === 0 ? (
+            'Everything here is marked.'
+          ) : (
+            <>
+              <strong>
+                {waiting} {waiting === 1 ? 'answer' : 'answers'}
+              </strong>
+              , {inWords(left)} to go
+            </>
+          )}
         </p>
         <div className="ml-auto flex flex-wrap items-center gap-3">
           <KeysHelp open={help} onOpen={setHelp} />
@@ -163,12 +192,20 @@ function Lanes({ view }: { view: ListenView }) {
             className="flex border-2 border-edge"
           >
             {(['item', 'student'] as const).map(a => (
-              <ToggleGroup.Item key={a} value={a} className="min-h-10 bg-sheet px-3 data-[state=on]:bg-ink data-[state=on]:text-sheet">
+              <ToggleGroup.Item
+                key={a}
+                value={a}
+                className="min-h-10 bg-sheet px-3 data-[state=on]:bg-ink data-[state=on]:text-sheet"
+              >
                 by {a}
               </ToggleGroup.Item>
             ))}
           </ToggleGroup.Root>
-          <Button look={waiting === 0 ? 'main' : 'plain'} disabled={ready.length === 0 || returning.isLoading} onClick={() => setAsking(true)}>
+          <Button
+            look={waiting === 0 ? 'main' : 'plain'}
+            disabled={ready.length === 0 || returning.isLoading}
+            onClick={() => setAsking(true)}
+          >
             Return {ready.length > 0 ? ready.length : ''} …
           </Button>
         </div>
@@ -177,7 +214,8 @@ function Lanes({ view }: { view: ListenView }) {
       {result && (
         <Notice>
           {result.returned} {result.returned === 1 ? 'sitting is' : 'sittings are'} with their students now.
-          {result.unfinished.length > 0 && ` Left alone: ${result.unfinished.map(u => `${u.studentName} (item ${u.items.join(', ')})`).join('; ')}.`}
+          {result.unfinished.length > 0 &&
+            ` Left alone: ${result.unfinished.map(u => `${u.studentName} (item ${u.items.join(', ')})`).join('; ')}.`}
         </Notice>
       )}
       <div className="sticky top-0 z-20 bg-ground pb-1">
@@ -185,21 +223,49 @@ function Lanes({ view }: { view: ListenView }) {
           items={view.content.items}
           current={focused.itemId}
           answered={arrangement === 'student' ? answered : undefined}
-          onChoose={id => goTo(arrangement === 'item' ? groups.find(g => g.id === id)?.lanes.find(waits) ?? groups.find(g => g.id === id)?.lanes[0] : group.lanes.find(l => l.itemId === id))}
+          onChoose={id =>
+            goTo(
+              arrangement === 'item'
+                ? (groups.find(g => g.id === id)?.lanes.find(waits) ??
+                    groups.find(g => g.id === id)?.lanes[0])
+                : group.lanes.find(l => l.itemId === id),
+            )
+          }
         />
         <div className="flex items-center gap-3 py-1">
           {item.promptRecordingId && (
-            <PlayButton track={trackOf(item.promptRecordingId, `Prompt: ${item.promptText}`, 'teacher', item.promptDurationMs)} label="the prompt" text="Prompt" />
+            <PlayButton
+              track={trackOf(
+                item.promptRecordingId,
+                `Prompt: ${item.promptText}`,
+                'teacher',
+                item.promptDurationMs,
+              )}
+              label="the prompt"
+              text="Prompt"
+            />
           )}
           <p className="min-w-0 flex-1 truncate font-passage">{item.promptText}</p>
           {arrangement === 'student' && (
-            <select aria-label="Student" value={group.id} onChange={e => goTo(groups.find(g => g.id === e.target.value)?.lanes[0])} className="min-h-11 border-2 border-edge bg-sheet px-2">
-              {groups.map(g => <option key={g.id} value={g.id}>{g.name}</option>)}
+            <select
+              aria-label="Student"
+              value={group.id}
+              onChange={e => goTo(groups.find(g => g.id === e.target.value)?.lanes[0])}
+              className="min-h-11 border-2 border-edge bg-sheet px-2"
+            >
+              {groups.map(g => (
+                <option key={g.id} value={g.id}>
+                  {g.name}
+                </option>
+              ))}
             </select>
           )}
         </div>
       </div>
-      <ol className="grid grid-cols-1 gap-px bg-line" aria-label={arrangement === 'item' ? group.name : `Answers of ${group.name}`}>
+      <ol
+        className="grid grid-cols-1 gap-px bg-line"
+        aria-label={arrangement === 'item' ? group.name : `Answers of ${group.name}`}
+      >
         {group.lanes.map(lane => {
           const key = laneKey(lane);
           const isFocused = key === laneKey(focused);
@@ -225,7 +291,12 @@ function Lanes({ view }: { view: ListenView }) {
                   handle={handle}
                   extra={
                     ready.includes(lane.sittingId) && (
-                      <Button disabled={returning.isLoading} onClick={() => void returnThese([lane.sittingId])}>Return to {lane.studentName.split(' ')[0]}</Button>
+                      <Button
+                        disabled={returning.isLoading}
+                        onClick={() => void returnThese([lane.sittingId])}
+                      >
+                        Return to {lane.studentName.split(' ')[0]}
+                      </Button>
                     )
                   }
                 />
@@ -245,7 +316,11 @@ function Lanes({ view }: { view: ListenView }) {
         no="Not yet"
         onYes={() => void returnThese(ready)}
       >
-        <p>Each student hears their own recording and sees points and comments. {waiting > 0 && `Sittings with unmarked answers stay with you (${waiting} ${waiting === 1 ? 'answer' : 'answers'}).`}</p>
+        <p>
+          Each student hears their own recording and sees points and comments.{' '}
+          {waiting > 0 &&
+            `Sittings with unmarked answers stay with you (${waiting} ${waiting === 1 ? 'answer' : 'answers'}).`}
+        </p>
       </Confirm>
     </section>
   );
@@ -253,11 +328,18 @@ function Lanes({ view }: { view: ListenView }) {
 
 export function ListenPage() {
   const { id = '' } = useParams();
-  const { data, error, isLoading, refetch } = useLanesQuery(id, { pollingInterval: 30_000, refetchOnMountOrArgChange: true });
+  const { data, error, isLoading, refetch } = useLanesQuery(id, {
+    pollingInterval: 30_000,
+    refetchOnMountOrArgChange: true,
+  });
   useTitle(data ? `Listen: ${data.title}` : 'Listen');
   if (isLoading) return <Loading rows={8} />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
   if (data.lanes.length === 0)
-    return <Empty title="Nothing handed in yet">What students hand in of “{data.title}” appears here by itself.</Empty>;
+    return (
+      <Empty title="Nothing handed in yet">
+        What students hand in of “{data.title}” appears here by itself.
+      </Empty>
+    );
   return <Lanes view={data} />;
 }

@@ -74,7 +74,18 @@ export function OpenLane({
       ) : (
         <p className="text-soft">{problem ?? 'This item carries no points.'}</p>
       )}
-      <Field label="Comment" hint={state === 'saving' ? 'Saving …' : state === 'kept' ? 'Kept on this device' : state === 'saved' ? 'Saved' : 'C to write here, Escape to leave'}>
+      <Field
+        label="Comment"
+        hint={
+          state === 'saving'
+            ? 'Saving …'
+            : state === 'kept'
+              ? 'Kept on this device'
+              : state === 'saved'
+                ? 'Saved'
+                : 'C to write here, Escape to leave'
+        }
+      >
         {ties => (
           <textarea
             {...ties}

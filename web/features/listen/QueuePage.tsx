@@ -14,28 +14,43 @@ export function QueuePage() {
   if (isLoading) return <Loading height={76} />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
   const heard = data.filter(r => r.counts.handedIn + r.counts.marked + r.counts.returned > 0);
-  const ordered = [...heard].sort((a, b) => Number(b.waitingSittings > 0) - Number(a.waitingSittings > 0) || a.dueAt.localeCompare(b.dueAt));
+  const ordered = [...heard].sort(
+    (a, b) => Number(b.waitingSittings > 0) - Number(a.waitingSittings > 0) || a.dueAt.localeCompare(b.dueAt),
+  );
   return (
     <section>
       <h1 className="text-3xl">Listen</h1>
       <div className="mt-5">
         {ordered.length === 0 ? (
-          <Empty title="Nothing to listen to yet" action={<ButtonLink look="main" to="/release">See what is released</ButtonLink>}>
+          <Empty
+            title="Nothing to listen to yet"
+            action={
+              <ButtonLink look="main" to="/release">
+                See what is released
+              </ButtonLink>
+            }
+          >
             As soon as a student hands in, it waits here.
           </Empty>
         ) : (
           <ul className="grid grid-cols-1 gap-px bg-line">
             {ordered.map(r => (
               <li key={r.id}>
-                <Link to={`/listen/${r.id}`} className="grid items-center gap-x-6 gap-y-2 bg-sheet px-5 py-4 hover:bg-sunk sm:grid-cols-[7rem_minmax(0,1.2fr)_minmax(8rem,1fr)_13rem]">
-                  <span className={`tabular text-2xl ${r.waitingSittings === 0 ? 'text-soft' : ''}`}>{clock(r.waitingMs)}</span>
+                <Link
+                  to={`/listen/${r.id}`}
+                  className="grid items-center gap-x-6 gap-y-2 bg-sheet px-5 py-4 hover:bg-sunk sm:grid-cols-[7rem_minmax(0,1.2fr)_minmax(8rem,1fr)_13rem]"
+                >
+                  <span className={`tabular text-2xl ${r.waitingSittings === 0 ? 'text-soft' : ''}`}>
+                    {clock(r.waitingMs)}
+                  </span>
                   <span className="min-w-0">
                     <span className="block text-lg font-semibold">{r.title}</span>
                     <span className="text-sm text-soft">{r.className}</span>
                   </span>
                   <SmallStrip items={r.content.items} />
                   <span className="text-sm sm:text-right">
-                    {r.waitingSittings > 0 ? `${r.waitingSittings} to mark` : 'all marked'}, {r.counts.marked} to return, {r.counts.returned} returned
+                    {r.waitingSittings > 0 ? `${r.waitingSittings} to mark` : 'all marked'}, {r.counts.marked}{' '}
+                    to return, {r.counts.returned} returned
                   </span>
                 </Link>
               </li>

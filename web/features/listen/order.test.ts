@@ -1,13 +1,35 @@
 import type { Lane, ListenView, Mark } from '@ecoute/contract/marking';
 import { groupsOf, laneKey, nextWaiting, returnable, waitingMs } from './order';
 
-const mark = (finished: boolean): Mark => ({ revision: 1, points: 3, comment: '', finished, authorName: 'Inês', updatedAt: '' });
+const mark = (finished: boolean): Mark => ({
+  revision: 1,
+  points: 3,
+  comment: '',
+  finished,
+  authorName: 'Inês',
+  updatedAt: '',
+});
 const lane = (sittingId: string, itemId: string, over: Partial<Lane> = {}): Lane => ({
-  sittingId, itemId, studentId: sittingId, studentName: `Student ${sittingId}`, state: 'handedIn', late: false,
-  takeId: `${sittingId}${itemId}`, durationMs: 10_000, silent: false, takes: 1, mark: null, ...over,
+  sittingId,
+  itemId,
+  studentId: sittingId,
+  studentName: `Student ${sittingId}`,
+  state: 'handedIn',
+  late: false,
+  takeId: `${sittingId}${itemId}`,
+  durationMs: 10_000,
+  silent: false,
+  takes: 1,
+  mark: null,
+  ...over,
 });
 const view = (lanes: Lane[]): ListenView => ({
-  releaseId: 'r', title: '', className: '', dueAt: '', missing: [], lanes,
+  releaseId: 'r',
+  title: '',
+  className: '',
+  dueAt: '',
+  missing: [],
+  lanes,
   content: { title: '', directions: '', items: [{ id: 'i' }, { id: 'j' }] as never },
 });
 const lanes = [
@@ -25,7 +47,11 @@ describe('the order of listening', () => {
       ['a i', 'b i', 'c i'],
       ['a j', 'b j', 'c j'],
     ]);
-    expect(groupsOf(view(lanes), 'student').map(g => g.name)).toEqual(['Student a', 'Student b', 'Student c']);
+    expect(groupsOf(view(lanes), 'student').map(g => g.name)).toEqual([
+      'Student a',
+      'Student b',
+      'Student c',
+    ]);
   });
 
   it('goes on to the next that waits: past the finished and the empty, into the next item, round to the first', () => {

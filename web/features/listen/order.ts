@@ -10,7 +10,10 @@ export function waits(lane: Lane): boolean {
 }
 
 /** The groups that lanes lie in: one an item (a lane per student), or one a student (a lane per item). */
-export function groupsOf(view: ListenView, arrangement: Arrangement): { id: string; name: string; lanes: Lane[] }[] {
+export function groupsOf(
+  view: ListenView,
+  arrangement: Arrangement,
+): { id: string; name: string; lanes: Lane[] }[] {
   if (arrangement === 'item')
     return view.content.items.map((item, i) => ({
       id: item.id,
@@ -35,7 +38,9 @@ export function nextWaiting(groups: { lanes: Lane[] }[], from: string): Lane | n
 export function returnable(lanes: readonly Lane[]): string[] {
   const bySitting = new Map<string, Lane[]>();
   for (const lane of lanes) bySitting.set(lane.sittingId, [...(bySitting.get(lane.sittingId) ?? []), lane]);
-  return [...bySitting].filter(([, own]) => own.every(l => !waits(l) && l.state !== 'returned')).map(([id]) => id);
+  return [...bySitting]
+    .filter(([, own]) => own.every(l => !waits(l) && l.state !== 'returned'))
+    .map(([id]) => id);
 }
 
 /** Length of the answers that still wait. */

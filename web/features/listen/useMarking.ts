@@ -1,5 +1,11 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { fromHundredths, parsePoints, pointsText, scoreProblem, toHundredths } from '@ecoute/core/scoring/points';
+import {
+  fromHundredths,
+  parsePoints,
+  pointsText,
+  scoreProblem,
+  toHundredths,
+} from '@ecoute/core/scoring/points';
 import type { Item } from '@ecoute/contract/assessments';
 import type { Lane, Mark } from '@ecoute/contract/marking';
 import { refusalOf } from '../../app/api';
@@ -45,7 +51,10 @@ export function useMarking(releaseId: string, lane: Lane, item: Item) {
       clearTimeout(timer.current);
       const sent = latest.current;
       const { hundredths, problem: wrong } = pointsOf(sent.points);
-      const missing = finish && item.points > 0 && hundredths === null ? 'Give points before you finish this answer.' : null;
+      const missing =
+        finish && item.points > 0 && hundredths === null
+          ? 'Give points before you finish this answer.'
+          : null;
       setProblem(wrong ?? missing);
       if (wrong ?? missing) return Promise.resolve(false);
       // One at a time, so that a quick finish follows its own autosave and not a revision behind it.
@@ -74,7 +83,9 @@ export function useMarking(releaseId: string, lane: Lane, item: Item) {
             revision.current = other.revision;
             finished.current = other.finished;
             const gave = other.points === null ? '' : ` ${other.points} points`;
-            setProblem(`${other.authorName} has marked this meanwhile:${gave} “${other.comment}”. Yours is still in the field; finish to put it in its place.`);
+            setProblem(
+              `${other.authorName} has marked this meanwhile:${gave} “${other.comment}”. Yours is still in the field; finish to put it in its place.`,
+            );
           } else setProblem(refused?.message ?? 'Not saved. Try again.');
           setState('kept');
           return false;

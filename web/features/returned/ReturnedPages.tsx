@@ -16,7 +16,10 @@ import { useReturnedListQuery, useReturnedQuery } from './endpoints';
 
 export function ReturnedListPage() {
   useTitle('Returned');
-  const { data, error, isLoading, refetch } = useReturnedListQuery(undefined, { pollingInterval: 60_000, refetchOnMountOrArgChange: true });
+  const { data, error, isLoading, refetch } = useReturnedListQuery(undefined, {
+    pollingInterval: 60_000,
+    refetchOnMountOrArgChange: true,
+  });
   if (isLoading) return <Loading />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
   return (
@@ -24,17 +27,28 @@ export function ReturnedListPage() {
       <h1 className="text-3xl">Returned</h1>
       <div className="mt-5">
         {data.length === 0 ? (
-          <Empty title="Nothing returned yet" action={<ButtonLink to="/">See what is to do</ButtonLink>}>When your teacher gives something back, you hear and read it here.</Empty>
+          <Empty title="Nothing returned yet" action={<ButtonLink to="/">See what is to do</ButtonLink>}>
+            When your teacher gives something back, you hear and read it here.
+          </Empty>
         ) : (
           <ul className="grid grid-cols-1 gap-px bg-line">
             {data.map(r => (
               <li key={r.sittingId}>
-                <Link to={`/returned/${r.sittingId}`} className="flex min-h-16 flex-wrap items-center gap-x-4 bg-sheet px-5 py-3 hover:bg-sunk">
+                <Link
+                  to={`/returned/${r.sittingId}`}
+                  className="flex min-h-16 flex-wrap items-center gap-x-4 bg-sheet px-5 py-3 hover:bg-sunk"
+                >
                   <span className="min-w-0 flex-1 basis-48">
                     <span className="block text-lg font-semibold">{r.title}</span>
-                    <span className="text-sm text-soft">{r.className} · {when(r.returnedAt)}</span>
+                    <span className="text-sm text-soft">
+                      {r.className} · {when(r.returnedAt)}
+                    </span>
                   </span>
-                  {r.total && <span className="tabular text-lg">{r.total.given} / {r.total.maximum}</span>}
+                  {r.total && (
+                    <span className="tabular text-lg">
+                      {r.total.given} / {r.total.maximum}
+                    </span>
+                  )}
                 </Link>
               </li>
             ))}
@@ -49,20 +63,42 @@ function Answer({ item, index, returned }: { item: Item; index: number; returned
   const peaks = usePeaks(returned.takeId);
   const position = usePositionOf(returned.takeId);
   const name = `your answer to item ${index + 1}`;
-  const track = returned.takeId ? trackOf(returned.takeId, `Item ${index + 1}`, 'student', returned.durationMs) : null;
+  const track = returned.takeId
+    ? trackOf(returned.takeId, `Item ${index + 1}`, 'student', returned.durationMs)
+    : null;
   return (
     <li className="grid gap-4 bg-sheet p-5">
       <div className="flex items-start gap-4">
         <span className="text-xl font-semibold">{index + 1}</span>
         <p className="min-w-0 flex-1 font-passage text-lg">{item.promptText || 'Spoken prompt'}</p>
-        {item.points > 0 && <span className="tabular text-xl whitespace-nowrap">{returned.points ?? (returned.takeId ? '–' : 0)} / {item.points}</span>}
+        {item.points > 0 && (
+          <span className="tabular text-xl whitespace-nowrap">
+            {returned.points ?? (returned.takeId ? '–' : 0)} / {item.points}
+          </span>
+        )}
       </div>
       {track ? (
         <div className="flex flex-wrap items-center gap-3">
-          {item.promptRecordingId && <PlayButton track={trackOf(item.promptRecordingId, `Prompt ${index + 1}`, 'teacher', item.promptDurationMs)} label={`the prompt of item ${index + 1}`} text="Prompt" />}
+          {item.promptRecordingId && (
+            <PlayButton
+              track={trackOf(item.promptRecordingId, `Prompt ${index + 1}`, 'teacher', item.promptDurationMs)}
+              label={`the prompt of item ${index + 1}`}
+              text="Prompt"
+            />
+          )}
           <PlayButton track={track} label={name} text="You" />
           <div className="min-w-40 flex-1">
-            <Waveform peaks={peaks} positionMs={position} voice="student" height={64} label={name} onSeek={ms => { player.load(track); player.seek(ms); }} />
+            <Waveform
+              peaks={peaks}
+              positionMs={position}
+              voice="student"
+              height={64}
+              label={name}
+              onSeek={ms => {
+                player.load(track);
+                player.seek(ms);
+              }}
+            />
           </div>
           <span className="tabular text-sm">{clock(returned.durationMs ?? 0)}</span>
         </div>
@@ -72,7 +108,9 @@ function Answer({ item, index, returned }: { item: Item; index: number; returned
       {returned.comment && (
         <blockquote className="border-l-4 border-saffron bg-saffron-wash px-4 py-3">
           <p className="whitespace-pre-wrap">{returned.comment}</p>
-          {returned.authorName && <footer className="mt-1 text-sm text-saffron-ink">{returned.authorName}</footer>}
+          {returned.authorName && (
+            <footer className="mt-1 text-sm text-saffron-ink">{returned.authorName}</footer>
+          )}
         </blockquote>
       )}
     </li>
@@ -91,9 +129,17 @@ export function ReturnedPage() {
     <section className="grid grid-cols-1 gap-5">
       <div className="flex flex-wrap items-end gap-x-6 gap-y-2">
         <div>
-          <p className="text-soft"><Link to="/returned" className="underline underline-offset-4">Returned</Link> · {data.className}</p>
+          <p className="text-soft">
+            <Link to="/returned" className="underline underline-offset-4">
+              Returned
+            </Link>{' '}
+            · {data.className}
+          </p>
           <h1 className="text-2xl sm:text-3xl">{data.title}</h1>
-          <p className="text-sm text-soft">Handed in {when(data.handedInAt)}, returned {when(data.returnedAt)} {data.late && <Flag word="late" />}</p>
+          <p className="text-sm text-soft">
+            Handed in {when(data.handedInAt)}, returned {when(data.returnedAt)}{' '}
+            {data.late && <Flag word="late" />}
+          </p>
         </div>
         {data.total && (
           <p className="ml-auto">
@@ -104,7 +150,9 @@ export function ReturnedPage() {
       </div>
       <Strip items={data.content.items} answered={answered} />
       <ol className="grid grid-cols-1 gap-px bg-line">
-        {data.content.items.map((item, i) => <Answer key={item.id} item={item} index={i} returned={data.items[i]!} />)}
+        {data.content.items.map((item, i) => (
+          <Answer key={item.id} item={item} index={i} returned={data.items[i]!} />
+        ))}
       </ol>
     </section>
   );

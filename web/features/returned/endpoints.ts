@@ -3,7 +3,10 @@ import { api } from '../../app/api';
 
 export const { useReturnedListQuery, useReturnedQuery } = api.injectEndpoints({
   endpoints: build => ({
-    returnedList: build.query<ReturnedEntry[], void>({ query: () => 'api/returned', providesTags: ['Returned'] }),
+    returnedList: build.query<ReturnedEntry[], void>({
+      query: () => 'api/returned',
+      providesTags: ['Returned'],
+    }),
     returned: build.query<ReturnedView, string>({
       query: id => `api/sittings/${id}/returned`,
       providesTags: (_r, _e, id) => [{ type: 'Returned', id }],

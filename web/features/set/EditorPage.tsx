@@ -1,5 +1,19 @@
-import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors, type DragEndEvent } from '@dnd-kit/core';
-import { arrayMove, SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+  type DragEndEvent,
+} from '@dnd-kit/core';
+import {
+  arrayMove,
+  SortableContext,
+  sortableKeyboardCoordinates,
+  useSortable,
+  verticalListSortingStrategy,
+} from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { GripVertical, Plus, Undo2 } from 'lucide-react';
 import { useState } from 'react';
@@ -7,7 +21,12 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
 import { promptMs, stripOf } from '@ecoute/core/timing/strip';
 import { clock, inWords } from '@ecoute/core/timing/words';
-import { releaseProblems, type AssessmentContent, type AssessmentDraft, type Item } from '@ecoute/contract/assessments';
+import {
+  releaseProblems,
+  type AssessmentContent,
+  type AssessmentDraft,
+  type Item,
+} from '@ecoute/contract/assessments';
 import { useTitle } from '../../app/useTitle';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
@@ -28,8 +47,22 @@ const SAVED: Record<SaveState, string> = {
   conflict: 'Changed in two places',
 };
 
-function ItemRow({ item, index, open, onOpen, children }: { item: Item; index: number; open: boolean; onOpen: () => void; children: React.ReactNode }) {
-  const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: item.id });
+function ItemRow({
+  item,
+  index,
+  open,
+  onOpen,
+  children,
+}: {
+  item: Item;
+  index: number;
+  open: boolean;
+  onOpen: () => void;
+  children: React.ReactNode;
+}) {
+  const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({
+    id: item.id,
+  });
   return (
     <li
       ref={setNodeRef}
@@ -37,12 +70,25 @@ function ItemRow({ item, index, open, onOpen, children }: { item: Item; index: n
       className={`bg-sheet ${isDragging ? 'relative z-10 outline-2 outline-ink' : ''}`}
     >
       <div className="flex items-stretch">
-        <button type="button" {...attributes} {...listeners} aria-label={`Move item ${index + 1}`} className="grid w-11 shrink-0 touch-none place-items-center text-soft">
+        <button
+          type="button"
+          {...attributes}
+          {...listeners}
+          aria-label={`Move item ${index + 1}`}
+          className="grid w-11 shrink-0 touch-none place-items-center text-soft"
+        >
           <GripVertical aria-hidden className="size-5" />
         </button>
-        <button type="button" aria-expanded={open} onClick={onOpen} className="flex min-h-14 min-w-0 flex-1 flex-wrap items-center gap-x-4 py-2 pr-5 text-left">
+        <button
+          type="button"
+          aria-expanded={open}
+          onClick={onOpen}
+          className="flex min-h-14 min-w-0 flex-1 flex-wrap items-center gap-x-4 py-2 pr-5 text-left"
+        >
           <span className="text-lg font-semibold">{index + 1}</span>
-          <span className={`min-w-0 flex-1 basis-40 truncate ${item.promptText ? 'font-passage' : 'text-soft'}`}>
+          <span
+            className={`min-w-0 flex-1 basis-40 truncate ${item.promptText ? 'font-passage' : 'text-soft'}`}
+          >
             {item.promptText || (item.promptRecordingId ? 'spoken prompt' : 'no prompt yet')}
           </span>
           <span className="tabular text-sm text-soft">
@@ -79,7 +125,15 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
   };
   const add = () => {
     const last = content.items.at(-1);
-    const item = { ...newItem(), ...(last && { prepareMs: last.prepareMs, answerLimitMs: last.answerLimitMs, takesAllowed: last.takesAllowed, points: last.points }) };
+    const item = {
+      ...newItem(),
+      ...(last && {
+        prepareMs: last.prepareMs,
+        answerLimitMs: last.answerLimitMs,
+        takesAllowed: last.takesAllowed,
+        points: last.points,
+      }),
+    };
     change(c => ({ ...c, items: [...c.items, item] }));
     setOpen(item.id);
   };
@@ -95,30 +149,64 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
   return (
     <div className="grid grid-cols-1 gap-6">
       <div className="flex flex-wrap items-center gap-x-5 gap-y-3">
-        <Link to="/set" className="text-soft underline underline-offset-4">Set</Link>
-        <span role="status" className={`text-sm ${state === 'saved' ? 'text-soft' : ''}`}>{SAVED[state]}</span>
+        <Link to="/set" className="text-soft underline underline-offset-4">
+          Set
+        </Link>
+        <span role="status" className={`text-sm ${state === 'saved' ? 'text-soft' : ''}`}>
+          {SAVED[state]}
+        </span>
         <span className="ml-auto flex flex-wrap items-center gap-4">
           {problems[0] && <span className="text-sm text-soft">{problems[0]}</span>}
-          <Button look="main" disabled={problems.length > 0} onClick={() => void release()}>Release …</Button>
+          <Button look="main" disabled={problems.length > 0} onClick={() => void release()}>
+            Release …
+          </Button>
         </span>
       </div>
       {stored.releases > 0 && (
         <p className="text-sm text-soft">
-          Released {stored.releases === 1 ? 'once' : `${stored.releases} times`} already. What you change here reaches later releases only; nobody’s work changes.
+          Released {stored.releases === 1 ? 'once' : `${stored.releases} times`} already. What you change here
+          reaches later releases only; nobody’s work changes.
         </p>
       )}
       {state === 'conflict' && refusal && (
-        <Notice kind="trouble" action={<span className="flex gap-3"><Button look="main" onClick={() => settle('here')}>Keep what is here</Button><Button onClick={() => settle('stored')}>Take the other</Button></span>}>
+        <Notice
+          kind="trouble"
+          action={
+            <span className="flex gap-3">
+              <Button look="main" onClick={() => settle('here')}>
+                Keep what is here
+              </Button>
+              <Button onClick={() => settle('stored')}>Take the other</Button>
+            </span>
+          }
+        >
           {refusal.message}
         </Notice>
       )}
       {state === 'offline' && refusal && <Notice kind="offline">{refusal.message}</Notice>}
       <div className="grid gap-4 lg:grid-cols-2">
         <Field label="Title" error={fields['title']}>
-          {ties => <input {...ties} value={content.title} onChange={e => change(c => ({ ...c, title: e.target.value }))} placeholder="What students will look for" className={`${inputClass} text-xl font-semibold`} />}
+          {ties => (
+            <input
+              {...ties}
+              value={content.title}
+              onChange={e => change(c => ({ ...c, title: e.target.value }))}
+              placeholder="What students will look for"
+              className={`${inputClass} text-xl font-semibold`}
+            />
+          )}
         </Field>
         <Field label="Directions" error={fields['directions']}>
-          {ties => <textarea {...ties} rows={2} value={content.directions} onChange={e => change(c => ({ ...c, directions: e.target.value }))} placeholder="How to go about it; shown once, before the first item" className={inputClass} />}
+          {ties => (
+            <textarea
+              {...ties}
+              rows={2}
+              value={content.directions}
+              onChange={e => change(c => ({ ...c, directions: e.target.value }))}
+              placeholder="How to go about it; shown once, before the first item"
+              className={inputClass}
+            />
+          )}
         </Field>
       </div>
       <section aria-label="Strip" className="sticky top-0 z-20 border-b border-line bg-ground pt-1 pb-2">
@@ -126,7 +214,8 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
         <div className="mt-1 flex flex-wrap items-baseline justify-between gap-x-6 gap-y-1 text-sm">
           <StripLegend />
           <span>
-            A sitting lasts <strong>{inWords(strip.lengthMs)}</strong>, up to <strong>{inWords(strip.answerMs)}</strong> of listening for each student ·{' '}
+            A sitting lasts <strong>{inWords(strip.lengthMs)}</strong>, up to{' '}
+            <strong>{inWords(strip.answerMs)}</strong> of listening for each student ·{' '}
             <strong>{pointsText(total)} points</strong> to reach
           </span>
         </div>
@@ -135,11 +224,21 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
         <SortableContext items={content.items.map(i => i.id)} strategy={verticalListSortingStrategy}>
           <ol className="grid grid-cols-1 gap-px bg-line">
             {content.items.map((item, index) => (
-              <ItemRow key={item.id} item={item} index={index} open={open === item.id} onOpen={() => setOpen(open === item.id ? null : item.id)}>
+              <ItemRow
+                key={item.id}
+                item={item}
+                index={index}
+                open={open === item.id}
+                onOpen={() => setOpen(open === item.id ? null : item.id)}
+              >
                 <ItemEditor
                   assessmentId={stored.id}
                   item={item}
-                  problems={Object.fromEntries(Object.entries(fields).flatMap(([k, v]) => (k.startsWith(`items.${index}.`) ? [[k.split('.')[2]!, v]] : [])))}
+                  problems={Object.fromEntries(
+                    Object.entries(fields).flatMap(([k, v]) =>
+                      k.startsWith(`items.${index}.`) ? [[k.split('.')[2]!, v]] : [],
+                    ),
+                  )}
                   onChange={changed => change(c => withItem(c, item.id, changed))}
                   onRemove={() => remove(item.id)}
                   onCopy={() => change(c => duplicated(c, item.id))}
@@ -150,7 +249,9 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
         </SortableContext>
       </DndContext>
       <div className="flex flex-wrap gap-3">
-        <Button onClick={add}><Plus aria-hidden className="size-5" /> Add an item</Button>
+        <Button onClick={add}>
+          <Plus aria-hidden className="size-5" /> Add an item
+        </Button>
         {removed && (
           <Button
             onClick={() => {
@@ -170,7 +271,11 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
 export function EditorPage() {
   const { id = '' } = useParams();
   // A copy from before somebody else's save would be a false conflict: the editor opens on what is stored now.
-  const { data, error, isLoading, isFetching, refetch } = useAssessmentQuery(id, { refetchOnMountOrArgChange: true, refetchOnFocus: false, refetchOnReconnect: false });
+  const { data, error, isLoading, isFetching, refetch } = useAssessmentQuery(id, {
+    refetchOnMountOrArgChange: true,
+    refetchOnFocus: false,
+    refetchOnReconnect: false,
+  });
   if (isLoading || (!data && isFetching)) return <Loading />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
   return <Editor key={data.id} stored={data} />;

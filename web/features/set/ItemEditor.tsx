@@ -8,7 +8,17 @@ import { Field, inputClass } from '../../parts/Field';
 import { LengthInput } from './LengthInput';
 import { PromptVoice } from './PromptVoice';
 
-function PointsInput({ value, onChange, onProblem, ...ties }: { value: number; onChange: (points: number) => void; onProblem: (p: string | null) => void; id: string }) {
+function PointsInput({
+  value,
+  onChange,
+  onProblem,
+  ...ties
+}: {
+  value: number;
+  onChange: (points: number) => void;
+  onProblem: (p: string | null) => void;
+  id: string;
+}) {
   const [typed, setTyped] = useState<string | null>(null);
   return (
     <input
@@ -53,7 +63,11 @@ export function ItemEditor({
   return (
     <div className="grid gap-6 border-t border-line px-5 pt-5 pb-6 lg:grid-cols-[minmax(0,1fr)_21rem]">
       <div className="grid content-start gap-4">
-        <Field label="Prompt" hint="What the student reads. May stay empty when you speak it." error={problem('promptText')}>
+        <Field
+          label="Prompt"
+          hint="What the student reads. May stay empty when you speak it."
+          error={problem('promptText')}
+        >
           {ties => (
             <textarea
               {...ties}
@@ -65,31 +79,73 @@ export function ItemEditor({
           )}
         </Field>
         <PromptVoice assessmentId={assessmentId} item={item} onChange={onChange} />
-        {problem('promptRecordingId') && <p role="alert" className="font-semibold">▲ {problem('promptRecordingId')}</p>}
+        {problem('promptRecordingId') && (
+          <p role="alert" className="font-semibold">
+            ▲ {problem('promptRecordingId')}
+          </p>
+        )}
       </div>
       <div className="grid content-start gap-4">
         <div className="grid grid-cols-2 gap-4">
           <Field label="Time to prepare" error={problem('prepareMs')}>
-            {ties => <LengthInput {...ties} valueMs={item.prepareMs} leastMs={0} mostMs={LIMITS.prepareMs} onProblem={report('prepareMs')} onChange={prepareMs => onChange({ prepareMs })} />}
+            {ties => (
+              <LengthInput
+                {...ties}
+                valueMs={item.prepareMs}
+                leastMs={0}
+                mostMs={LIMITS.prepareMs}
+                onProblem={report('prepareMs')}
+                onChange={prepareMs => onChange({ prepareMs })}
+              />
+            )}
           </Field>
           <Field label="Answer limit" error={problem('answerLimitMs')}>
-            {ties => <LengthInput {...ties} valueMs={item.answerLimitMs} leastMs={LIMITS.shortestAnswerLimitMs} mostMs={LIMITS.answerMs} onProblem={report('answerLimitMs')} onChange={answerLimitMs => onChange({ answerLimitMs })} />}
+            {ties => (
+              <LengthInput
+                {...ties}
+                valueMs={item.answerLimitMs}
+                leastMs={LIMITS.shortestAnswerLimitMs}
+                mostMs={LIMITS.answerMs}
+                onProblem={report('answerLimitMs')}
+                onChange={answerLimitMs => onChange({ answerLimitMs })}
+              />
+            )}
           </Field>
           <Field label="Takes" error={problem('takesAllowed')}>
             {ties => (
-              <select {...ties} className={inputClass} value={item.takesAllowed} onChange={e => onChange({ takesAllowed: Number(e.target.value) })}>
-                {[1, 2, 3, 4, 5, 10].map(n => <option key={n} value={n}>{n === 1 ? 'one only' : n}</option>)}
+              <select
+                {...ties}
+                className={inputClass}
+                value={item.takesAllowed}
+                onChange={e => onChange({ takesAllowed: Number(e.target.value) })}
+              >
+                {[1, 2, 3, 4, 5, 10].map(n => (
+                  <option key={n} value={n}>
+                    {n === 1 ? 'one only' : n}
+                  </option>
+                ))}
                 <option value={0}>no limit</option>
               </select>
             )}
           </Field>
           <Field label="Points" error={problem('points')}>
-            {ties => <PointsInput {...ties} value={item.points} onProblem={report('points')} onChange={points => onChange({ points })} />}
+            {ties => (
+              <PointsInput
+                {...ties}
+                value={item.points}
+                onProblem={report('points')}
+                onChange={points => onChange({ points })}
+              />
+            )}
           </Field>
         </div>
         <div className="flex flex-wrap gap-3">
-          <Button onClick={onCopy}><Copy aria-hidden className="size-5" /> Copy</Button>
-          <Button onClick={onRemove}><Trash2 aria-hidden className="size-5" /> Take out</Button>
+          <Button onClick={onCopy}>
+            <Copy aria-hidden className="size-5" /> Copy
+          </Button>
+          <Button onClick={onRemove}>
+            <Trash2 aria-hidden className="size-5" /> Take out
+          </Button>
         </div>
       </div>
     </div>

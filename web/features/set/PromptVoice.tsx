@@ -38,10 +38,18 @@ export function PromptVoice({
   const peaks = usePeaks(item.promptRecordingId);
   const position = usePositionOf(item.promptRecordingId);
 
-  const describe = (id: string, mediaType: string, source: 'recorded' | 'uploaded', fileName: string | null): Pick<KeptSound, 'announce' | 'place' | 'personId'> => ({
+  const describe = (
+    id: string,
+    mediaType: string,
+    source: 'recorded' | 'uploaded',
+    fileName: string | null,
+  ): Pick<KeptSound, 'announce' | 'place' | 'personId'> => ({
     personId: me.id,
     place: { assessmentId, itemId: item.id },
-    announce: { url: `/api/assessments/${assessmentId}/prompts`, body: { recordingId: id, mediaType, source, fileName } },
+    announce: {
+      url: `/api/assessments/${assessmentId}/prompts`,
+      body: { recordingId: id, mediaType, source, fileName },
+    },
   });
 
   const record = async () => {
@@ -50,7 +58,13 @@ export function PromptVoice({
     try {
       const opened = await openMicrophone(false);
       setMicrophone(opened);
-      setTake(await beginTake(opened.stream, (id, _began, type) => describe(id, type, 'recorded', null), setTrouble));
+      setTake(
+        await beginTake(
+          opened.stream,
+          (id, _began, type) => describe(id, type, 'recorded', null),
+          setTrouble,
+        ),
+      );
     } catch (error) {
       setTrouble(microphoneTrouble(error));
     }
@@ -66,7 +80,9 @@ export function PromptVoice({
   const bring = async (chosen: File) => {
     setTrouble(null);
     if (chosen.size > LIMITS.promptBytes) {
-      setTrouble(`This file is ${Math.round(chosen.size / 1_048_576)} MB; a prompt may have 300 MB. Choose a shorter one.`);
+      setTrouble(
+        `This file is ${Math.round(chosen.size / 1_048_576)} MB; a prompt may have 300 MB. Choose a shorter one.`,
+      );
       return;
     }
     const id = crypto.randomUUID();
@@ -129,12 +145,21 @@ export function PromptVoice({
     <div className="grid grid-cols-1 gap-3">
       {trouble && <Notice kind="trouble">{trouble}</Notice>}
       {delivery && !stands && (
-        <Notice kind={delivery.state === 'kept' || delivery.recording?.state === 'refused' ? 'trouble' : 'note'}
+        <Notice
+          kind={delivery.state === 'kept' || delivery.recording?.state === 'refused' ? 'trouble' : 'note'}
           action={
             delivery.state === 'kept' || delivery.recording?.state === 'refused' ? (
-              <Button onClick={() => { void desk.discard(delivery.sound.id); setCandidate(null); }}>Throw it away</Button>
+              <Button
+                onClick={() => {
+                  void desk.discard(delivery.sound.id);
+                  setCandidate(null);
+                }}
+              >
+                Throw it away
+              </Button>
             ) : undefined
-          }>
+          }
+        >
           {delivery.message ??
             (delivery.state === 'checking'
               ? 'Looking at the sound …'
@@ -144,12 +169,19 @@ export function PromptVoice({
       {stands && delivery.recording && (
         <div className="grid gap-3 border-2 border-saffron p-4">
           <p>
-            <strong>A new voice, {clock(delivery.recording.durationMs ?? 0)}.</strong> Hear it, then keep it or try again.
+            <strong>A new voice, {clock(delivery.recording.durationMs ?? 0)}.</strong> Hear it, then keep it
+            or try again.
             {delivery.recording.silent && ' Nothing can be heard in it: check the microphone.'}
           </p>
           <div className="flex flex-wrap gap-3">
-            <PlayButton track={trackOf(delivery.sound.id, 'New prompt', 'teacher', delivery.recording.durationMs)} label="the new prompt" text="Hear it" />
-            <Button look="main" onClick={keep}>{item.promptRecordingId ? 'Keep this instead' : 'Keep it'}</Button>
+            <PlayButton
+              track={trackOf(delivery.sound.id, 'New prompt', 'teacher', delivery.recording.durationMs)}
+              label="the new prompt"
+              text="Hear it"
+            />
+            <Button look="main" onClick={keep}>
+              {item.promptRecordingId ? 'Keep this instead' : 'Keep it'}
+            </Button>
             <Button onClick={() => setCandidate(null)}>Throw it away</Button>
           </div>
         </div>
@@ -157,7 +189,12 @@ export function PromptVoice({
       {item.promptRecordingId && !stands && (
         <div className="flex flex-wrap items-center gap-3">
           <PlayButton
-            track={trackOf(item.promptRecordingId, item.promptText.slice(0, 60) || 'Prompt', 'teacher', item.promptDurationMs)}
+            track={trackOf(
+              item.promptRecordingId,
+              item.promptText.slice(0, 60) || 'Prompt',
+              'teacher',
+              item.promptDurationMs,
+            )}
             label="the prompt"
           />
           <div className="min-w-40 flex-1">
@@ -171,7 +208,10 @@ export function PromptVoice({
             />
           </div>
           <span className="tabular text-sm">{clock(item.promptDurationMs ?? 0)}</span>
-          <Button aria-label="Remove the voice of this prompt" onClick={() => onChange({ promptRecordingId: null, promptDurationMs: null })}>
+          <Button
+            aria-label="Remove the voice of this prompt"
+            onClick={() => onChange({ promptRecordingId: null, promptDurationMs: null })}
+          >
             <Trash2 aria-hidden className="size-5" />
           </Button>
         </div>
@@ -179,7 +219,8 @@ export function PromptVoice({
       {!stands && (!delivery || delivery.state === 'kept' || delivery.recording?.state === 'refused') && (
         <div className="flex flex-wrap gap-3">
           <Button onClick={() => void record()}>
-            <Mic aria-hidden className="size-5" /> {item.promptRecordingId ? 'Record it again' : 'Speak this prompt'}
+            <Mic aria-hidden className="size-5" />{' '}
+            {item.promptRecordingId ? 'Record it again' : 'Speak this prompt'}
           </Button>
           <Button onClick={() => file.current?.click()}>
             <Upload aria-hidden className="size-5" /> Bring an audio file

@@ -21,16 +21,27 @@ export function SetPage() {
   const begin = () =>
     make({ title: '', directions: '', items: [newItem()] })
       .unwrap()
-      .then(a => navigate(`/set/${a.id}`), () => undefined);
+      .then(
+        a => navigate(`/set/${a.id}`),
+        () => undefined,
+      );
   const refusal = refusalOf(made.error);
-  const add = <Button look="main" onClick={() => void begin()} disabled={made.isLoading}>Set a new assessment</Button>;
+  const add = (
+    <Button look="main" onClick={() => void begin()} disabled={made.isLoading}>
+      Set a new assessment
+    </Button>
+  );
   return (
     <section>
       <div className="flex flex-wrap items-center justify-between gap-4">
         <h1 className="text-3xl">Set</h1>
         {data && data.length > 0 && add}
       </div>
-      {refusal && <div className="mt-4"><Notice kind="trouble">{refusal.message}</Notice></div>}
+      {refusal && (
+        <div className="mt-4">
+          <Notice kind="trouble">{refusal.message}</Notice>
+        </div>
+      )}
       <div className="mt-5">
         {isLoading ? (
           <Loading height={76} />
@@ -38,8 +49,8 @@ export function SetPage() {
           <Failed error={error} again={() => void refetch()} />
         ) : data.length === 0 ? (
           <Empty title="Nothing set yet" action={add}>
-            An assessment is a row of prompts and answers in time. Write or speak a prompt, say how long an answer may last,
-            and it is ready to release.
+            An assessment is a row of prompts and answers in time. Write or speak a prompt, say how long an
+            answer may last, and it is ready to release.
           </Empty>
         ) : (
           <>
@@ -53,21 +64,31 @@ export function SetPage() {
                       className="grid items-center gap-x-6 gap-y-2 bg-sheet px-5 py-4 hover:bg-sunk sm:grid-cols-[minmax(0,1.2fr)_minmax(8rem,1fr)_12rem]"
                     >
                       <span className="min-w-0">
-                        <span className="block text-lg font-semibold">{a.content.title.trim() || 'Without a title'}</span>
+                        <span className="block text-lg font-semibold">
+                          {a.content.title.trim() || 'Without a title'}
+                        </span>
                         <span className="text-sm text-soft">
-                          {a.releases === 0 ? 'a draft' : a.releases === 1 ? 'released once' : `released ${a.releases} times`} · changed {when(a.updatedAt)}
+                          {a.releases === 0
+                            ? 'a draft'
+                            : a.releases === 1
+                              ? 'released once'
+                              : `released ${a.releases} times`}{' '}
+                          · changed {when(a.updatedAt)}
                         </span>
                       </span>
                       <SmallStrip items={a.content.items} />
                       <span className="text-sm sm:text-right">
-                        {a.content.items.length} {a.content.items.length === 1 ? 'item' : 'items'}, {inWords(strip.lengthMs)}
+                        {a.content.items.length} {a.content.items.length === 1 ? 'item' : 'items'},{' '}
+                        {inWords(strip.lengthMs)}
                       </span>
                     </Link>
                   </li>
                 );
               })}
             </ul>
-            <div className="mt-4"><StripLegend /></div>
+            <div className="mt-4">
+              <StripLegend />
+            </div>
           </>
         )}
       </div>

@@ -60,7 +60,11 @@ export function useAutosave(stored: AssessmentDraft) {
       setRefusal(refused);
       if (refused?.code === 'stale') setState('conflict');
       else if (refused?.code === 'invalid') {
-        setFields(Object.fromEntries(Object.entries(refused.fields ?? {}).map(([k, v]) => [k.replace(/^content\./, ''), v])));
+        setFields(
+          Object.fromEntries(
+            Object.entries(refused.fields ?? {}).map(([k, v]) => [k.replace(/^content\./, ''), v]),
+          ),
+        );
         setState('invalid');
       } else {
         setState('offline');

@@ -24,13 +24,37 @@ function SignInForm({ onDone }: { onDone: () => void }) {
   const { register, handleSubmit, formState } = useForm<SignIn>({ resolver: classValidatorResolver(SignIn) });
   const refusal = refusalOf(error);
   return (
-    <form className="grid grid-cols-1 gap-5" onSubmit={handleSubmit(values => signIn(values).unwrap().then(onDone, () => undefined))} noValidate>
+    <form
+      className="grid grid-cols-1 gap-5"
+      onSubmit={handleSubmit(values =>
+        signIn(values)
+          .unwrap()
+          .then(onDone, () => undefined),
+      )}
+      noValidate
+    >
       <h1 className="text-2xl">Sign in</h1>
       <Field label="Sign-in name" error={formState.errors.signInName?.message}>
-        {ties => <input {...ties} {...register('signInName')} autoComplete="username" autoCapitalize="none" className={inputClass} />}
+        {ties => (
+          <input
+            {...ties}
+            {...register('signInName')}
+            autoComplete="username"
+            autoCapitalize="none"
+            className={inputClass}
+          />
+        )}
       </Field>
       <Field label="Password" error={formState.errors.password?.message}>
-        {ties => <input {...ties} {...register('password')} type="password" autoComplete="current-password" className={inputClass} />}
+        {ties => (
+          <input
+            {...ties}
+            {...register('password')}
+            type="password"
+            autoComplete="current-password"
+            className={inputClass}
+          />
+        )}
       </Field>
       {refusal && <Notice kind="trouble">{refusal.message}</Notice>}
       <Button look="main" type="submit" disabled={isLoading}>
@@ -42,11 +66,21 @@ function SignInForm({ onDone }: { onDone: () => void }) {
 
 function FirstTeacherForm({ onDone }: { onDone: () => void }) {
   const [make, { error, isLoading }] = useFirstTeacherMutation();
-  const { register, handleSubmit, formState } = useForm<FirstTeacher>({ resolver: classValidatorResolver(FirstTeacher) });
+  const { register, handleSubmit, formState } = useForm<FirstTeacher>({
+    resolver: classValidatorResolver(FirstTeacher),
+  });
   const refusal = refusalOf(error);
   const problem = (name: keyof FirstTeacher) => formState.errors[name]?.message ?? refusal?.fields?.[name];
   return (
-    <form className="grid grid-cols-1 gap-5" onSubmit={handleSubmit(values => make(values).unwrap().then(onDone, () => undefined))} noValidate>
+    <form
+      className="grid grid-cols-1 gap-5"
+      onSubmit={handleSubmit(values =>
+        make(values)
+          .unwrap()
+          .then(onDone, () => undefined),
+      )}
+      noValidate
+    >
       <div>
         <h1 className="text-2xl">Welcome. You are the first here.</h1>
         <p className="mt-1 text-soft">Make the first teacher; you add classes and students next.</p>
@@ -55,10 +89,26 @@ function FirstTeacherForm({ onDone }: { onDone: () => void }) {
         {ties => <input {...ties} {...register('displayName')} autoComplete="name" className={inputClass} />}
       </Field>
       <Field label="Sign-in name" hint="For example your mail address." error={problem('signInName')}>
-        {ties => <input {...ties} {...register('signInName')} autoComplete="username" autoCapitalize="none" className={inputClass} />}
+        {ties => (
+          <input
+            {...ties}
+            {...register('signInName')}
+            autoComplete="username"
+            autoCapitalize="none"
+            className={inputClass}
+          />
+        )}
       </Field>
       <Field label="Password" hint="At least 10 characters." error={problem('password')}>
-        {ties => <input {...ties} {...register('password')} type="password" autoComplete="new-password" className={inputClass} />}
+        {ties => (
+          <input
+            {...ties}
+            {...register('password')}
+            type="password"
+            autoComplete="new-password"
+            className={inputClass}
+          />
+        )}
       </Field>
       {refusal && !refusal.fields && <Notice kind="trouble">{refusal.message}</Notice>}
       <Button look="main" type="submit" disabled={isLoading}>
@@ -79,14 +129,26 @@ export function SignInPage() {
     <main className="mx-auto grid min-h-dvh max-w-5xl items-center gap-10 px-5 py-10 md:grid-cols-[1.1fr_1fr]">
       <section>
         <p className="text-4xl font-semibold">Ecoute</p>
-        <p className="mt-3 max-w-[34ch] text-xl">Oral work, set to the second, heard in full, given back with care.</p>
+        <p className="mt-3 max-w-[34ch] text-xl">
+          Oral work, set to the second, heard in full, given back with care.
+        </p>
         <div className="mt-8 max-w-md">
           <SmallStrip items={EXAMPLE} />
-          <div className="mt-3"><StripLegend /></div>
+          <div className="mt-3">
+            <StripLegend />
+          </div>
         </div>
       </section>
       <section className="border-t-4 border-ink bg-sheet p-6 sm:p-8">
-        {isLoading ? <Loading rows={3} /> : error && !data ? <Failed error={error} again={() => void refetch()} /> : data?.needsFirstTeacher ? <FirstTeacherForm onDone={done} /> : <SignInForm onDone={done} />}
+        {isLoading ? (
+          <Loading rows={3} />
+        ) : error && !data ? (
+          <Failed error={error} again={() => void refetch()} />
+        ) : data?.needsFirstTeacher ? (
+          <FirstTeacherForm onDone={done} />
+        ) : (
+          <SignInForm onDone={done} />
+        )}
       </section>
     </main>
   );

@@ -5,7 +5,13 @@ import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Notice } from '../../parts/Notice';
 import { LevelMeter } from '../../parts/recorder/LevelMeter';
-import { levelOf, microphones, microphoneTrouble, openMicrophone, type Microphone } from '../../parts/recorder/microphone';
+import {
+  levelOf,
+  microphones,
+  microphoneTrouble,
+  openMicrophone,
+  type Microphone,
+} from '../../parts/recorder/microphone';
 import { recordingType } from '../../parts/recorder/take';
 
 const TEST_MS = 2_000;
@@ -17,9 +23,12 @@ const NOISY_DBFS = -38;
 function verdict(peaks: number[], levels: number[]): string | null {
   const peak = Math.max(0, ...peaks);
   const quiet = [...levels].sort((a, b) => a - b)[Math.floor(levels.length / 10)] ?? 0;
-  if (isSilent(dbfs(peak))) return 'We heard nothing. Is the microphone muted, or is another one chosen? Choose it above and try again.';
-  if (peak >= CLIPPING) return 'That was too loud and is distorted. Move a little away from the microphone and try again.';
-  if (dbfs(quiet) > NOISY_DBFS) return 'The room is noisy. Close a window or go nearer to the microphone; you may also go on like this.';
+  if (isSilent(dbfs(peak)))
+    return 'We heard nothing. Is the microphone muted, or is another one chosen? Choose it above and try again.';
+  if (peak >= CLIPPING)
+    return 'That was too loud and is distorted. Move a little away from the microphone and try again.';
+  if (dbfs(quiet) > NOISY_DBFS)
+    return 'The room is noisy. Close a window or go nearer to the microphone; you may also go on like this.';
   return null;
 }
 
@@ -84,7 +93,10 @@ export function DeviceCheck({
     recorder.stop();
     await over;
     setTesting(false);
-    setHeard({ url: URL.createObjectURL(new Blob(parts, { type: recorder.mimeType })), warning: verdict(peaks, levels) });
+    setHeard({
+      url: URL.createObjectURL(new Blob(parts, { type: recorder.mimeType })),
+      warning: verdict(peaks, levels),
+    });
   };
   useEffect(() => {
     if (!heard) return;
@@ -98,8 +110,8 @@ export function DeviceCheck({
       {!microphone ? (
         <>
           <p className="text-lg">
-            Your answers are spoken, so Ecoute needs the microphone. Your browser asks you next. Allowing it records nothing: you
-            always see when a recording runs.
+            Your answers are spoken, so Ecoute needs the microphone. Your browser asks you next. Allowing it
+            records nothing: you always see when a recording runs.
           </p>
           {trouble && <Notice kind="trouble">{trouble}</Notice>}
           <Button look="main" big onClick={() => void open()}>
@@ -110,8 +122,17 @@ export function DeviceCheck({
         <>
           <Field label="Microphone">
             {ties => (
-              <select {...ties} className={inputClass} value={microphone.deviceId} onChange={e => void open(e.target.value)}>
-                {devices.map(d => <option key={d.id} value={d.id}>{d.name}</option>)}
+              <select
+                {...ties}
+                className={inputClass}
+                value={microphone.deviceId}
+                onChange={e => void open(e.target.value)}
+              >
+                {devices.map(d => (
+                  <option key={d.id} value={d.id}>
+                    {d.name}
+                  </option>
+                ))}
               </select>
             )}
           </Field>
@@ -121,12 +142,24 @@ export function DeviceCheck({
           </div>
           {trouble && <Notice kind="trouble">{trouble}</Notice>}
           <Button onClick={() => void test()} disabled={testing}>
-            {testing ? <><Square aria-hidden className="size-5 fill-current" /> Speak now …</> : heard ? 'Two seconds again' : 'Record two seconds and hear them'}
+            {testing ? (
+              <>
+                <Square aria-hidden className="size-5 fill-current" /> Speak now …
+              </>
+            ) : heard ? (
+              'Two seconds again'
+            ) : (
+              'Record two seconds and hear them'
+            )}
           </Button>
           {heard && (
             <div className="grid grid-cols-1 gap-3">
               <audio ref={sound} src={heard.url} controls className="w-full" />
-              {heard.warning ? <Notice kind="trouble">{heard.warning}</Notice> : <Notice>That sounds right. Did you hear yourself?</Notice>}
+              {heard.warning ? (
+                <Notice kind="trouble">{heard.warning}</Notice>
+              ) : (
+                <Notice>That sounds right. Did you hear yourself?</Notice>
+              )}
             </div>
           )}
           <Button look="main" big onClick={onDone} disabled={testing}>

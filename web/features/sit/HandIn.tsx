@@ -19,7 +19,11 @@ export function HandInStage({ sitting, onBack }: { sitting: SittingView; onBack:
   const [asking, setAsking] = useState(false);
   const lines = sitting.content.items.map(item => {
     const takes = takesOf(item.id, sitting, deliveries);
-    return { item, take: counting(takes), onItsWay: takes.some(t => t.status === 'onItsWay' || t.status === 'checking') };
+    return {
+      item,
+      take: counting(takes),
+      onItsWay: takes.some(t => t.status === 'onItsWay' || t.status === 'checking'),
+    };
   });
   const onItsWay = lines.filter(l => l.onItsWay).length;
   const gaps = lines.filter(l => !l.take && !l.onItsWay).length;
@@ -30,17 +34,41 @@ export function HandInStage({ sitting, onBack }: { sitting: SittingView; onBack:
       <h2 className="text-2xl">Ready to hand in?</h2>
       <ol className="grid grid-cols-1 gap-px bg-line">
         {lines.map(({ item, take, onItsWay: coming }, i) => (
-          <li key={item.id} className="flex min-h-16 flex-wrap items-center gap-x-4 gap-y-1 bg-sheet px-4 py-2">
+          <li
+            key={item.id}
+            className="flex min-h-16 flex-wrap items-center gap-x-4 gap-y-1 bg-sheet px-4 py-2"
+          >
             <span className="text-lg font-semibold">{i + 1}</span>
-            <span className="min-w-0 flex-1 basis-40 truncate font-passage">{item.promptText || 'Spoken prompt'}</span>
-            <span>{coming ? 'on its way …' : take ? <>answered, <span className="tabular">{clock(take.durationMs ?? 0)}</span></> : <strong>no answer yet</strong>}</span>
-            <Button look="quiet" onClick={() => onBack(i)}>{take ? 'Look at it' : 'Answer it'}</Button>
+            <span className="min-w-0 flex-1 basis-40 truncate font-passage">
+              {item.promptText || 'Spoken prompt'}
+            </span>
+            <span>
+              {coming ? (
+                'on its way …'
+              ) : take ? (
+                <>
+                  answered, <span className="tabular">{clock(take.durationMs ?? 0)}</span>
+                </>
+              ) : (
+                <strong>no answer yet</strong>
+              )}
+            </span>
+            <Button look="quiet" onClick={() => onBack(i)}>
+              {take ? 'Look at it' : 'Answer it'}
+            </Button>
           </li>
         ))}
       </ol>
       {refusal && <Notice kind="trouble">{refusal.message}</Notice>}
       {onItsWay > 0 && <Notice>Your recordings are still on their way. Handing in waits for them.</Notice>}
-      <Button look="main" big disabled={isLoading || onItsWay > 0} onClick={() => (gaps > 0 ? setAsking(true) : go(false))}>Hand in</Button>
+      <Button
+        look="main"
+        big
+        disabled={isLoading || onItsWay > 0}
+        onClick={() => (gaps > 0 ? setAsking(true) : go(false))}
+      >
+        Hand in
+      </Button>
       <Confirm
         open={asking}
         onClose={() => setAsking(false)}
@@ -62,7 +90,9 @@ export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; recei
     <section className="mx-auto grid w-full grid-cols-1 max-w-2xl gap-5 bg-sheet p-5 sm:p-8">
       <div>
         <h2 className="text-2xl">Handed in. Everything is with your teacher.</h2>
-        <p className="mt-2">{when(receipt.handedInAt)} <StateWord state={sitting.state} late={receipt.late} /></p>
+        <p className="mt-2">
+          {when(receipt.handedInAt)} <StateWord state={sitting.state} late={receipt.late} />
+        </p>
       </div>
       <Strip items={sitting.content.items} answered={answered} label="What you answered" />
       <ol className="divide-y divide-line">
@@ -73,7 +103,9 @@ export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; recei
               <>
                 <span className="tabular">{clock(line.durationMs ?? 0)}</span>
                 <span className="text-sm text-soft">{Math.round((line.sizeBytes ?? 0) / 1024)} kB</span>
-                <span className="tabular ml-auto text-sm text-soft" title={`SHA-256 ${line.sha256}`}>checksum {line.sha256?.slice(0, 12)}</span>
+                <span className="tabular ml-auto text-sm text-soft" title={`SHA-256 ${line.sha256}`}>
+                  checksum {line.sha256?.slice(0, 12)}
+                </span>
               </>
             ) : (
               <span className="text-soft">no answer</span>
@@ -82,7 +114,15 @@ export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; recei
         ))}
       </ol>
       <div className="flex flex-wrap gap-3">
-        {sitting.state === 'returned' ? <ButtonLink look="main" to={`/returned/${sitting.id}`}>Hear the feedback</ButtonLink> : <ButtonLink look="main" to="/">Back to To do</ButtonLink>}
+        {sitting.state === 'returned' ? (
+          <ButtonLink look="main" to={`/returned/${sitting.id}`}>
+            Hear the feedback
+          </ButtonLink>
+        ) : (
+          <ButtonLink look="main" to="/">
+            Back to To do
+          </ButtonLink>
+        )}
         <ButtonLink to="/recordings">My recordings</ButtonLink>
       </div>
     </section>

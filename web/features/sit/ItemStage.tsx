@@ -19,8 +19,19 @@ import { useItemRun } from './useItemRun';
 /** Time left, said to a screen reader where it helps: at thirty and ten seconds, not every second. */
 function Spoken({ remainingMs, what }: { remainingMs: number | null; what: string }) {
   const seconds = remainingMs === null ? null : Math.ceil(remainingMs / 1000);
-  const text = seconds === null ? '' : seconds <= 10 ? `${what}: 10 seconds left` : seconds <= 30 ? `${what}: 30 seconds left` : what;
-  return <p aria-live="polite" className="sr-only">{text}</p>;
+  const text =
+    seconds === null
+      ? ''
+      : seconds <= 10
+        ? `${what}: 10 seconds left`
+        : seconds <= 30
+          ? `${what}: 30 seconds left`
+          : what;
+  return (
+    <p aria-live="polite" className="sr-only">
+      {text}
+    </p>
+  );
 }
 
 /** One item, from its prompt to its takes. One thing to do at a time, and it is named on the button. */
@@ -50,7 +61,15 @@ export function ItemStage({
   const left = takesLeft(item.takesAllowed, used(takes));
   const strip = stripOf(items);
   const startMs = strip.stretches.find(s => s.itemIndex === index)?.startMs ?? 0;
-  const answered = new Set(items.filter(i => counting(takesOf(i.id, sitting, deliveries)) ?? takesOf(i.id, sitting, deliveries).some(t => t.local)).map(i => i.id));
+  const answered = new Set(
+    items
+      .filter(
+        i =>
+          counting(takesOf(i.id, sitting, deliveries)) ??
+          takesOf(i.id, sitting, deliveries).some(t => t.local),
+      )
+      .map(i => i.id),
+  );
   const busy = take !== null || run.starting || state.phase === 'prepare' || state.phase === 'prompt';
   const voiced = item.promptRecordingId !== null;
   const recording = take !== null;
@@ -68,53 +87,86 @@ export function ItemStage({
         onChoose={busy ? undefined : id => onMove(items.findIndex(i => i.id === id))}
         label="Where you are"
       />
-      <section aria-label={`Item ${index + 1} of ${items.length}`} className="grid gap-5 bg-sheet p-5 sm:p-8 lg:grid-cols-[minmax(0,1.2fr)_minmax(20rem,1fr)] lg:gap-10">
+      <section
+        aria-label={`Item ${index + 1} of ${items.length}`}
+        className="grid gap-5 bg-sheet p-5 sm:p-8 lg:grid-cols-[minmax(0,1.2fr)_minmax(20rem,1fr)] lg:gap-10"
+      >
         <div>
           <p className="text-sm text-soft">
-            Item {index + 1} of {items.length}{item.points > 0 && ` · ${item.points} ${item.points === 1 ? 'point' : 'points'}`}
+            Item {index + 1} of {items.length}
+            {item.points > 0 && ` · ${item.points} ${item.points === 1 ? 'point' : 'points'}`}
           </p>
-          <p className="mt-2 font-passage text-xl leading-relaxed whitespace-pre-wrap sm:text-2xl">{item.promptText || 'Listen to the prompt.'}</p>
-          {voiced && (state.phase === 'heard' || state.phase === 'review' || state.phase === 'yourTurn') && !recording && (
-            <Button className="mt-4" onClick={() => void run.hearPrompt()} disabled={run.promptPlaying}>
-              <Play aria-hidden className="size-5" /> Hear the prompt again
-            </Button>
-          )}
+          <p className="mt-2 font-passage text-xl leading-relaxed whitespace-pre-wrap sm:text-2xl">
+            {item.promptText || 'Listen to the prompt.'}
+          </p>
+          {voiced &&
+            (state.phase === 'heard' || state.phase === 'review' || state.phase === 'yourTurn') &&
+            !recording && (
+              <Button className="mt-4" onClick={() => void run.hearPrompt()} disabled={run.promptPlaying}>
+                <Play aria-hidden className="size-5" /> Hear the prompt again
+              </Button>
+            )}
           <p className="mt-5 text-soft">
-            {item.prepareMs > 0 && `${clock(item.prepareMs)} to prepare, then `}up to {clock(item.answerLimitMs)} to answer.{' '}
-            {item.takesAllowed === 0 ? 'As many takes as you like.' : item.takesAllowed === 1 ? 'One take only.' : `${item.takesAllowed} takes.`}
+            {item.prepareMs > 0 && `${clock(item.prepareMs)} to prepare, then `}up to{' '}
+            {clock(item.answerLimitMs)} to answer.{' '}
+            {item.takesAllowed === 0
+              ? 'As many takes as you like.'
+              : item.takesAllowed === 1
+                ? 'One take only.'
+                : `${item.takesAllowed} takes.`}
           </p>
         </div>
-        <div className={`grid content-start gap-4 ${busy ? 'max-lg:sticky max-lg:bottom-0 max-lg:-mx-5 max-lg:-mb-5 max-lg:border-t-2 max-lg:border-line max-lg:bg-sheet max-lg:p-4' : ''}`}>
+        <div
+          className={`grid content-start gap-4 ${busy ? 'max-lg:sticky max-lg:bottom-0 max-lg:-mx-5 max-lg:-mb-5 max-lg:border-t-2 max-lg:border-line max-lg:bg-sheet max-lg:p-4' : ''}`}
+        >
           {run.trouble && <Notice kind="trouble">{run.trouble}</Notice>}
-          {!recording && state.phase === 'ready' && (
-            voiced ? (
-              <Button look="main" big onClick={() => void run.hearPrompt()}><Play aria-hidden className="size-6" /> Hear the prompt</Button>
+          {!recording &&
+            state.phase === 'ready' &&
+            (voiced ? (
+              <Button look="main" big onClick={() => void run.hearPrompt()}>
+                <Play aria-hidden className="size-6" /> Hear the prompt
+              </Button>
             ) : item.prepareMs > 0 ? (
-              <Button look="main" big onClick={run.beginPrepare}>I have read it: prepare {clock(item.prepareMs)}</Button>
+              <Button look="main" big onClick={run.beginPrepare}>
+                I have read it: prepare {clock(item.prepareMs)}
+              </Button>
             ) : (
-              <Button look="main" big onClick={run.answerNow}><Mic aria-hidden className="size-6" /> Answer now</Button>
-            )
+              <Button look="main" big onClick={run.answerNow}>
+                <Mic aria-hidden className="size-6" /> Answer now
+              </Button>
+            ))}
+          {!recording && state.phase === 'prompt' && (
+            <p className="border-l-4 border-saffron pl-4 text-2xl">The prompt is sounding. Listen …</p>
           )}
-          {!recording && state.phase === 'prompt' && <p className="border-l-4 border-saffron pl-4 text-2xl">The prompt is sounding. Listen …</p>}
-          {!recording && state.phase === 'heard' && (
-            item.prepareMs > 0 ? (
-              <Button look="main" big onClick={run.beginPrepare}>Prepare {clock(item.prepareMs)}</Button>
+          {!recording &&
+            state.phase === 'heard' &&
+            (item.prepareMs > 0 ? (
+              <Button look="main" big onClick={run.beginPrepare}>
+                Prepare {clock(item.prepareMs)}
+              </Button>
             ) : (
-              <Button look="main" big onClick={run.answerNow}><Mic aria-hidden className="size-6" /> Answer now</Button>
-            )
-          )}
+              <Button look="main" big onClick={run.answerNow}>
+                <Mic aria-hidden className="size-6" /> Answer now
+              </Button>
+            ))}
           {!recording && state.phase === 'prepare' && (
             <div className="grid grid-cols-1 gap-4">
               <p>
                 <span className="block text-lg">Prepare. Recording begins by itself in</span>
-                <span className="tabular block text-6xl" data-testid="prepare-left">{clock((state.remainingMs ?? 0) + 999)}</span>
+                <span className="tabular block text-6xl" data-testid="prepare-left">
+                  {clock((state.remainingMs ?? 0) + 999)}
+                </span>
               </p>
               <Spoken remainingMs={state.remainingMs} what="Preparing" />
-              <Button big onClick={run.answerNow}><Mic aria-hidden className="size-6" /> I am ready: answer now</Button>
+              <Button big onClick={run.answerNow}>
+                <Mic aria-hidden className="size-6" /> I am ready: answer now
+              </Button>
             </div>
           )}
           {!recording && !run.starting && state.phase === 'yourTurn' && (
-            <Button look="main" big onClick={run.answerNow}><Mic aria-hidden className="size-6" /> Answer now</Button>
+            <Button look="main" big onClick={run.answerNow}>
+              <Mic aria-hidden className="size-6" /> Answer now
+            </Button>
           )}
           {recording && (
             <div className="grid gap-4 border-2 border-vermilion bg-vermilion-wash p-5">
@@ -122,38 +174,70 @@ export function ItemStage({
                 <span className="flex items-center gap-2 text-lg font-semibold">
                   <span aria-hidden className="size-3.5 rounded-full bg-vermilion" /> Recording
                 </span>
-                <span className="tabular text-5xl" data-testid="time-left">{clock((state.remainingMs ?? 0) + 999)}</span>
+                <span className="tabular text-5xl" data-testid="time-left">
+                  {clock((state.remainingMs ?? 0) + 999)}
+                </span>
               </p>
-              <p className="tabular text-right text-sm">{clock(item.answerLimitMs - (state.remainingMs ?? 0))} of {clock(item.answerLimitMs)}</p>
+              <p className="tabular text-right text-sm">
+                {clock(item.answerLimitMs - (state.remainingMs ?? 0))} of {clock(item.answerLimitMs)}
+              </p>
               <Spoken remainingMs={state.remainingMs} what="Recording" />
               <LevelMeter analyser={microphone.analyser} recording />
-              <Button look="record" big onClick={() => void run.stop()}><Square aria-hidden className="size-6 fill-current" /> I have finished: stop</Button>
+              <Button look="record" big onClick={() => void run.stop()}>
+                <Square aria-hidden className="size-6 fill-current" /> I have finished: stop
+              </Button>
             </div>
           )}
-          {!recording && !run.starting && (state.phase === 'review' || takes.length > 0) && !['prepare', 'prompt'].includes(state.phase) && (
-            <div className="grid grid-cols-1 gap-4">
-              {nothingKept && <Notice kind="trouble">Nothing was kept of this recording. You may answer again.</Notice>}
-              <TakeList takes={takes} onChoose={id => void choose({ sittingId: sitting.id, takeId: id })} />
-              {left > 0 && state.phase === 'review' && (
-                <Button onClick={run.answerNow}>
-                  <Mic aria-hidden className="size-5" />
-                  {takes.length === 0 ? 'Answer now' : `Record again${Number.isFinite(left) ? ` (${left} ${left === 1 ? 'take' : 'takes'} left)` : ''}`}
-                </Button>
-              )}
-              {left > 0 && takes.length > 0 && <p className="text-sm text-soft">The earlier take is kept until you choose.</p>}
-            </div>
-          )}
+          {!recording &&
+            !run.starting &&
+            (state.phase === 'review' || takes.length > 0) &&
+            !['prepare', 'prompt'].includes(state.phase) && (
+              <div className="grid grid-cols-1 gap-4">
+                {nothingKept && (
+                  <Notice kind="trouble">Nothing was kept of this recording. You may answer again.</Notice>
+                )}
+                <TakeList takes={takes} onChoose={id => void choose({ sittingId: sitting.id, takeId: id })} />
+                {left > 0 && state.phase === 'review' && (
+                  <Button onClick={run.answerNow}>
+                    <Mic aria-hidden className="size-5" />
+                    {takes.length === 0
+                      ? 'Answer now'
+                      : `Record again${Number.isFinite(left) ? ` (${left} ${left === 1 ? 'take' : 'takes'} left)` : ''}`}
+                  </Button>
+                )}
+                {left > 0 && takes.length > 0 && (
+                  <p className="text-sm text-soft">The earlier take is kept until you choose.</p>
+                )}
+              </div>
+            )}
         </div>
       </section>
       <div className="flex flex-wrap justify-between gap-3">
-        {index === 0 ? <span /> : <Button disabled={busy} onClick={() => onMove(index - 1)}><ArrowLeft aria-hidden className="size-5" /> Item {index}</Button>}
-        {last ? (
-          <Button look={state.phase === 'review' ? 'main' : 'plain'} disabled={busy} onClick={onReview}>To the hand-in <ArrowRight aria-hidden className="size-5" /></Button>
+        {index === 0 ? (
+          <span />
         ) : (
-          <Button look={state.phase === 'review' ? 'main' : 'plain'} disabled={busy} onClick={() => onMove(index + 1)}>Item {index + 2} <ArrowRight aria-hidden className="size-5" /></Button>
+          <Button disabled={busy} onClick={() => onMove(index - 1)}>
+            <ArrowLeft aria-hidden className="size-5" /> Item {index}
+          </Button>
+        )}
+        {last ? (
+          <Button look={state.phase === 'review' ? 'main' : 'plain'} disabled={busy} onClick={onReview}>
+            To the hand-in <ArrowRight aria-hidden className="size-5" />
+          </Button>
+        ) : (
+          <Button
+            look={state.phase === 'review' ? 'main' : 'plain'}
+            disabled={busy}
+            onClick={() => onMove(index + 1)}
+          >
+            Item {index + 2} <ArrowRight aria-hidden className="size-5" />
+          </Button>
         )}
       </div>
-      <p className="text-sm text-soft">The whole sitting lasts {inWords(strip.lengthMs)}. You can leave between items; what is recorded stays.</p>
+      <p className="text-sm text-soft">
+        The whole sitting lasts {inWords(strip.lengthMs)}. You can leave between items; what is recorded
+        stays.
+      </p>
     </div>
   );
 }

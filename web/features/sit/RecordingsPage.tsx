@@ -11,7 +11,9 @@ import { useMyRecordingsQuery } from './endpoints';
 /** A student's own voice over the year. */
 export function RecordingsPage() {
   useTitle('My recordings');
-  const { data, error, isLoading, refetch } = useMyRecordingsQuery(undefined, { refetchOnMountOrArgChange: true });
+  const { data, error, isLoading, refetch } = useMyRecordingsQuery(undefined, {
+    refetchOnMountOrArgChange: true,
+  });
   if (isLoading) return <Loading />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
   return (
@@ -19,19 +21,41 @@ export function RecordingsPage() {
       <h1 className="text-3xl">My recordings</h1>
       <div className="mt-5">
         {data.length === 0 ? (
-          <Empty title="No recording yet" action={<ButtonLink look="main" to="/">See what is to do</ButtonLink>}>Everything you record stays here, to hear again.</Empty>
+          <Empty
+            title="No recording yet"
+            action={
+              <ButtonLink look="main" to="/">
+                See what is to do
+              </ButtonLink>
+            }
+          >
+            Everything you record stays here, to hear again.
+          </Empty>
         ) : (
           <ul className="grid grid-cols-1 gap-px bg-line">
             {data.map(r => (
               <li key={r.takeId} className="flex flex-wrap items-center gap-x-4 gap-y-2 bg-sheet px-4 py-3">
-                <PlayButton track={trackOf(r.takeId, `${r.title}, item ${r.itemNumber}`, 'student', r.durationMs)} label={`${r.title}, item ${r.itemNumber}, take ${r.takeNumber}`} />
+                <PlayButton
+                  track={trackOf(r.takeId, `${r.title}, item ${r.itemNumber}`, 'student', r.durationMs)}
+                  label={`${r.title}, item ${r.itemNumber}, take ${r.takeNumber}`}
+                />
                 <div className="min-w-0 flex-1 basis-48">
-                  <p className="font-semibold">{r.title} <span className="font-normal text-soft">item {r.itemNumber}, take {r.takeNumber}</span></p>
+                  <p className="font-semibold">
+                    {r.title}{' '}
+                    <span className="font-normal text-soft">
+                      item {r.itemNumber}, take {r.takeNumber}
+                    </span>
+                  </p>
                   <p className="truncate font-passage text-sm text-soft">{r.promptText}</p>
                 </div>
                 <span className="tabular">{clock(r.durationMs ?? 0)}</span>
                 <span className="text-sm text-soft">{when(r.beganAt)}</span>
-                <a href={`/api/recordings/${r.takeId}/sound`} download={`${r.title}, item ${r.itemNumber}, take ${r.takeNumber}.m4a`} aria-label={`Download ${r.title}, item ${r.itemNumber}`} className="grid size-11 place-items-center">
+                <a
+                  href={`/api/recordings/${r.takeId}/sound`}
+                  download={`${r.title}, item ${r.itemNumber}, take ${r.takeNumber}.m4a`}
+                  aria-label={`Download ${r.title}, item ${r.itemNumber}`}
+                  className="grid size-11 place-items-center"
+                >
                   <Download aria-hidden className="size-5" />
                 </a>
               </li>

@@ -28,7 +28,10 @@ function Sitting({ sitting }: { sitting: SittingView }) {
   const deliveries = useDeliveries();
   const { items } = sitting.content;
   const strip = stripOf(items);
-  const firstOpen = Math.max(0, items.findIndex(i => counting(takesOf(i.id, sitting, deliveries)) === null));
+  const firstOpen = Math.max(
+    0,
+    items.findIndex(i => counting(takesOf(i.id, sitting, deliveries)) === null),
+  );
   const begun = sitting.takes.length > 0;
 
   const held = useRef(microphone);
@@ -53,14 +56,21 @@ function Sitting({ sitting }: { sitting: SittingView }) {
     case 'directions':
       return (
         <section className="mx-auto grid w-full grid-cols-1 max-w-3xl gap-5 bg-sheet p-5 sm:p-8">
-          {sitting.content.directions && <p className="text-lg whitespace-pre-wrap">{sitting.content.directions}</p>}
+          {sitting.content.directions && (
+            <p className="text-lg whitespace-pre-wrap">{sitting.content.directions}</p>
+          )}
           <Strip items={items} />
           <StripLegend />
           <p>
-            {items.length} {items.length === 1 ? 'item' : 'items'}, {inWords(strip.lengthMs)}. Due <strong>{when(sitting.dueAt)}</strong>
+            {items.length} {items.length === 1 ? 'item' : 'items'}, {inWords(strip.lengthMs)}. Due{' '}
+            <strong>{when(sitting.dueAt)}</strong>
             {sitting.openness === 'lateOpen' && ', which has passed: what you hand in is flagged as late'}.
           </p>
-          <Button look="main" big onClick={() => setStage(microphone ? { at: 'item', index: firstOpen } : { at: 'check' })}>
+          <Button
+            look="main"
+            big
+            onClick={() => setStage(microphone ? { at: 'item', index: firstOpen } : { at: 'check' })}
+          >
             {begun ? `Go on with item ${firstOpen + 1}` : 'Check the microphone and begin'}
           </Button>
         </section>
@@ -93,7 +103,9 @@ function Sitting({ sitting }: { sitting: SittingView }) {
 
 function Loaded({ id }: { id: string }) {
   const { data, error, isLoading, refetch } = useSittingQuery(id);
-  const delivered = useDeliveries().filter(d => d.sound.place.sittingId === id && d.state === 'delivered').length;
+  const delivered = useDeliveries().filter(
+    d => d.sound.place.sittingId === id && d.state === 'delivered',
+  ).length;
   useTitle(data?.title ?? 'Sitting');
   // Each take that has arrived renews what the server says of the sitting.
   useEffect(() => {
@@ -104,7 +116,12 @@ function Loaded({ id }: { id: string }) {
   return (
     <div className="grid grid-cols-1 gap-4">
       <div>
-        <p className="text-sm text-soft"><Link to="/" className="underline underline-offset-4">To do</Link> · {data.className}</p>
+        <p className="text-sm text-soft">
+          <Link to="/" className="underline underline-offset-4">
+            To do
+          </Link>{' '}
+          · {data.className}
+        </p>
         <h1 className="text-2xl sm:text-3xl">{data.title}</h1>
       </div>
       <Sitting sitting={data} />

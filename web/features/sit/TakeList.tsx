@@ -9,7 +9,12 @@ import { Waveform } from '../../parts/player/Waveform';
 import { desk } from '../../parts/recorder/delivery';
 import { counting, type OwnTake } from './takesOf';
 
-const STATUS = { onItsWay: 'on its way', checking: 'nearly there', stored: 'stored safely', refused: 'does not count' };
+const STATUS = {
+  onItsWay: 'on its way',
+  checking: 'nearly there',
+  stored: 'stored safely',
+  refused: 'does not count',
+};
 
 /** A sound from this device, while the server does not have it. */
 function useLocalUrl(take: OwnTake): string | null {
@@ -34,7 +39,12 @@ function TakeLine({ take, choose }: { take: OwnTake; choose: boolean }) {
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-2 py-3">
       {choose && (
-        <RadioGroup.Item value={take.id} disabled={!take.stands} aria-label={`${name} counts`} className="grid size-7 shrink-0 place-items-center rounded-full border-2 border-ink disabled:opacity-30">
+        <RadioGroup.Item
+          value={take.id}
+          disabled={!take.stands}
+          aria-label={`${name} counts`}
+          className="grid size-7 shrink-0 place-items-center rounded-full border-2 border-ink disabled:opacity-30"
+        >
           <RadioGroup.Indicator className="size-4 rounded-full bg-ink" />
         </RadioGroup.Item>
       )}
@@ -44,11 +54,37 @@ function TakeLine({ take, choose }: { take: OwnTake; choose: boolean }) {
       <span className="ml-auto text-sm text-soft">{STATUS[take.status]}</span>
       {stored && (
         <div className="w-full">
-          <Waveform peaks={peaks} positionMs={position} voice="student" height={48} label={name} onSeek={position === null ? undefined : ms => player.seek(ms)} />
+          <Waveform
+            peaks={peaks}
+            positionMs={position}
+            voice="student"
+            height={48}
+            label={name}
+            onSeek={position === null ? undefined : ms => player.seek(ms)}
+          />
         </div>
       )}
-      {take.message && <div className="w-full"><Notice kind="trouble" action={take.local && take.status === 'refused' ? <Button onClick={() => void desk.discard(take.id)}>Throw it away</Button> : undefined}>{take.message}</Notice></div>}
-      {take.silent && <div className="w-full"><Notice kind="trouble">Nothing can be heard in this take. Check that the microphone is not muted.</Notice></div>}
+      {take.message && (
+        <div className="w-full">
+          <Notice
+            kind="trouble"
+            action={
+              take.local && take.status === 'refused' ? (
+                <Button onClick={() => void desk.discard(take.id)}>Throw it away</Button>
+              ) : undefined
+            }
+          >
+            {take.message}
+          </Notice>
+        </div>
+      )}
+      {take.silent && (
+        <div className="w-full">
+          <Notice kind="trouble">
+            Nothing can be heard in this take. Check that the microphone is not muted.
+          </Notice>
+        </div>
+      )}
     </div>
   );
 }
@@ -61,8 +97,15 @@ export function TakeList({ takes, onChoose }: { takes: OwnTake[]; onChoose?: (id
   if (!choose) return <div className="divide-y divide-line">{lines}</div>;
   return (
     <div>
-      <p className="text-sm text-soft" id="which-take">The marked take counts.</p>
-      <RadioGroup.Root aria-labelledby="which-take" value={counting(takes)?.id ?? ''} onValueChange={onChoose} className="divide-y divide-line">
+      <p className="text-sm text-soft" id="which-take">
+        The marked take counts.
+      </p>
+      <RadioGroup.Root
+        aria-labelledby="which-take"
+        value={counting(takes)?.id ?? ''}
+        onValueChange={onChoose}
+        className="divide-y divide-line"
+      >
         {lines}
       </RadioGroup.Root>
     </div>

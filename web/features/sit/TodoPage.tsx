@@ -22,14 +22,18 @@ function Entry({ entry }: { entry: TodoEntry }) {
           {entry.className} · due {when(entry.dueAt)} · {inWords(stripOf(entry.content.items).lengthMs)}
         </p>
         {entry.note && <p className="mt-1">“{entry.note}”</p>}
-        <div className="mt-1"><StateWord state={entry.state} late={entry.late} missing={entry.missing} /></div>
+        <div className="mt-1">
+          <StateWord state={entry.state} late={entry.late} missing={entry.missing} />
+        </div>
       </div>
       <SmallStrip items={entry.content.items} answered={answered} />
       <div className="md:text-right">
         {entry.state === 'returned' && entry.sittingId ? (
           <ButtonLink to={`/returned/${entry.sittingId}`}>Hear the feedback</ButtonLink>
         ) : open ? (
-          <ButtonLink look="main" to={`/sit/${entry.releaseId}`}>{entry.state === 'underWay' ? 'Go on' : 'Begin'}</ButtonLink>
+          <ButtonLink look="main" to={`/sit/${entry.releaseId}`}>
+            {entry.state === 'underWay' ? 'Go on' : 'Begin'}
+          </ButtonLink>
         ) : entry.sittingId && entry.handedInAt ? (
           <ButtonLink to={`/sit/${entry.releaseId}`}>See the receipt</ButtonLink>
         ) : (
@@ -44,7 +48,10 @@ function Entry({ entry }: { entry: TodoEntry }) {
 export function TodoPage() {
   const me = useMe();
   useTitle('To do');
-  const { data, error, isLoading, refetch } = useTodoQuery(undefined, { pollingInterval: 60_000, refetchOnMountOrArgChange: true });
+  const { data, error, isLoading, refetch } = useTodoQuery(undefined, {
+    pollingInterval: 60_000,
+    refetchOnMountOrArgChange: true,
+  });
   if (isLoading) return <Loading height={96} />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
   const todo = data.filter(e => e.handedInAt === null && e.openness !== 'closed');
@@ -55,16 +62,26 @@ export function TodoPage() {
         <h1 className="text-3xl">To do</h1>
         <div className="mt-5">
           {todo.length === 0 ? (
-            <Empty title={`Nothing to record just now, ${me.displayName.split(' ')[0]}.`}>When your teacher releases something, it appears here by itself.</Empty>
+            <Empty title={`Nothing to record just now, ${me.displayName.split(' ')[0]}.`}>
+              When your teacher releases something, it appears here by itself.
+            </Empty>
           ) : (
-            <ul className="grid grid-cols-1 gap-px bg-line">{todo.map(e => <Entry key={e.releaseId} entry={e} />)}</ul>
+            <ul className="grid grid-cols-1 gap-px bg-line">
+              {todo.map(e => (
+                <Entry key={e.releaseId} entry={e} />
+              ))}
+            </ul>
           )}
         </div>
       </section>
       {done.length > 0 && (
         <section>
           <h2 className="text-xl">Done</h2>
-          <ul className="mt-4 grid gap-px bg-line">{done.map(e => <Entry key={e.releaseId} entry={e} />)}</ul>
+          <ul className="mt-4 grid gap-px bg-line">
+            {done.map(e => (
+              <Entry key={e.releaseId} entry={e} />
+            ))}
+          </ul>
         </section>
       )}
     </div>

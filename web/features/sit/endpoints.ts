@@ -11,7 +11,10 @@ export const {
 } = api.injectEndpoints({
   endpoints: build => ({
     todo: build.query<TodoEntry[], void>({ query: () => 'api/todo', providesTags: ['Todo'] }),
-    myRecordings: build.query<MyRecording[], void>({ query: () => 'api/my-recordings', providesTags: ['Recordings'] }),
+    myRecordings: build.query<MyRecording[], void>({
+      query: () => 'api/my-recordings',
+      providesTags: ['Recordings'],
+    }),
     beginSitting: build.mutation<SittingView, string>({
       query: releaseId => ({ url: `api/releases/${releaseId}/sitting`, method: 'POST' }),
       invalidatesTags: ['Todo'],
@@ -26,7 +29,11 @@ export const {
       invalidatesTags: (_r, _e, { sittingId }) => [{ type: 'Sitting', id: sittingId }],
     }),
     handIn: build.mutation<Receipt, { sittingId: string; withGaps: boolean }>({
-      query: ({ sittingId, withGaps }) => ({ url: `api/sittings/${sittingId}/hand-in`, method: 'POST', body: { withGaps } }),
+      query: ({ sittingId, withGaps }) => ({
+        url: `api/sittings/${sittingId}/hand-in`,
+        method: 'POST',
+        body: { withGaps },
+      }),
       invalidatesTags: (_r, _e, { sittingId }) => [{ type: 'Sitting', id: sittingId }, 'Todo', 'Recordings'],
     }),
   }),

@@ -4,16 +4,44 @@ import type { Delivery } from '../../parts/recorder/delivery';
 import { counting, takesOf, used } from './takesOf';
 
 const recording = (id: string, over: Partial<RecordingView> = {}): RecordingView => ({
-  id, state: 'stored', problem: null, message: null, durationMs: 9_000, silent: false, sizeBytes: 1, sha256: 'x', ...over,
+  id,
+  state: 'stored',
+  problem: null,
+  message: null,
+  durationMs: 9_000,
+  silent: false,
+  sizeBytes: 1,
+  sha256: 'x',
+  ...over,
 });
 const sitting = (takes: [string, number, RecordingView][]): SittingView =>
-  ({ id: 's', takes: takes.map(([id, number, r]) => ({ id, itemId: 'i', number, beganAt: '', chosenAt: null, recording: r })) }) as never;
+  ({
+    id: 's',
+    takes: takes.map(([id, number, r]) => ({
+      id,
+      itemId: 'i',
+      number,
+      beganAt: '',
+      chosenAt: null,
+      recording: r,
+    })),
+  }) as never;
 const delivery = (id: string, over: Partial<Delivery> = {}): Delivery =>
-  ({ sound: { id, place: { sittingId: 's', itemId: 'i' }, beganAt: id }, state: 'sending', bytes: 5, sent: 0, recording: null, message: null, ...over }) as never;
+  ({
+    sound: { id, place: { sittingId: 's', itemId: 'i' }, beganAt: id },
+    state: 'sending',
+    bytes: 5,
+    sent: 0,
+    recording: null,
+    message: null,
+    ...over,
+  }) as never;
 
 describe('a student’s takes', () => {
   it('shows what is still only on this device after what the server knows', () => {
-    const takes = takesOf('i', sitting([['a', 1, recording('a')]]), [delivery('b', { state: 'waitingForNetwork' })]);
+    const takes = takesOf('i', sitting([['a', 1, recording('a')]]), [
+      delivery('b', { state: 'waitingForNetwork' }),
+    ]);
     expect(takes.map(t => [t.id, t.number, t.status, t.local])).toEqual([
       ['a', 1, 'stored', false],
       ['b', 2, 'onItsWay', true],
@@ -31,7 +59,11 @@ describe('a student’s takes', () => {
   });
 
   it('does not count a refused take against the allowance', () => {
-    const takes = takesOf('i', sitting([['a', 1, recording('a', { state: 'refused', message: 'too long' })]]), []);
+    const takes = takesOf(
+      'i',
+      sitting([['a', 1, recording('a', { state: 'refused', message: 'too long' })]]),
+      [],
+    );
     expect(used(takes)).toBe(0);
     expect(counting(takes)).toBeNull();
   });

@@ -29,7 +29,13 @@ export function takesOf(itemId: string, sitting: SittingView, deliveries: readon
       stands: recording.state === 'stored',
       durationMs: recording.durationMs,
       status:
-        recording.state === 'stored' ? 'stored' : recording.state === 'refused' ? 'refused' : recording.state === 'checking' ? 'checking' : 'onItsWay',
+        recording.state === 'stored'
+          ? 'stored'
+          : recording.state === 'refused'
+            ? 'refused'
+            : recording.state === 'checking'
+              ? 'checking'
+              : 'onItsWay',
       message: recording.message,
       silent: recording.silent,
       local: byId.has(t.id) && recording.state === 'arriving',
@@ -37,7 +43,9 @@ export function takesOf(itemId: string, sitting: SittingView, deliveries: readon
   });
   const ids = new Set(stored.map(t => t.id));
   const fresh = deliveries
-    .filter(d => d.sound.place.sittingId === sitting.id && d.sound.place.itemId === itemId && !ids.has(d.sound.id))
+    .filter(
+      d => d.sound.place.sittingId === sitting.id && d.sound.place.itemId === itemId && !ids.has(d.sound.id),
+    )
     .sort((a, b) => a.sound.beganAt.localeCompare(b.sound.beganAt));
   const last = Math.max(0, ...known.map(t => t.number));
   return [
@@ -48,7 +56,15 @@ export function takesOf(itemId: string, sitting: SittingView, deliveries: readon
       chosenAtMs: null,
       stands: d.recording?.state === 'stored',
       durationMs: d.recording?.durationMs ?? null,
-      status: d.recording ? (d.recording.state === 'stored' ? 'stored' : 'refused') : d.state === 'kept' ? 'refused' : d.state === 'checking' ? 'checking' : 'onItsWay',
+      status: d.recording
+        ? d.recording.state === 'stored'
+          ? 'stored'
+          : 'refused'
+        : d.state === 'kept'
+          ? 'refused'
+          : d.state === 'checking'
+            ? 'checking'
+            : 'onItsWay',
       message: d.message,
       silent: d.recording?.silent ?? false,
       local: d.state !== 'delivered',

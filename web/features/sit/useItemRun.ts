@@ -83,14 +83,19 @@ export function useItemRun({
         (id, beganAt, mediaType) => ({
           personId,
           place: { sittingId, itemId: item.id },
-          announce: { url: `/api/sittings/${sittingId}/takes`, body: { recordingId: id, itemId: item.id, mediaType, beganAt } },
+          announce: {
+            url: `/api/sittings/${sittingId}/takes`,
+            body: { recordingId: id, itemId: item.id, mediaType, beganAt },
+          },
         }),
         setTrouble,
       );
       add('recordingBegan', item.id, running.beganAtMs);
       setTake(running);
     } catch {
-      setTrouble('The recording could not begin: the microphone or this device’s storage is not available. Check the microphone and try again.');
+      setTrouble(
+        'The recording could not begin: the microphone or this device’s storage is not available. Check the microphone and try again.',
+      );
     } finally {
       busy.current = false;
       setStarting(false);
@@ -120,7 +125,10 @@ export function useItemRun({
   // The limit: a timer, not the ticks, so that a busy page does not stretch somebody's time.
   useEffect(() => {
     if (!take) return;
-    const timer = setTimeout(() => void stop(), Math.max(0, take.beganAtMs + item.answerLimitMs - serverNow()));
+    const timer = setTimeout(
+      () => void stop(),
+      Math.max(0, take.beganAtMs + item.answerLimitMs - serverNow()),
+    );
     let release: (() => void) | null = null;
     void keepAwake().then(r => (release = r));
     return () => {
@@ -131,7 +139,8 @@ export function useItemRun({
 
   // A reload in mid-recording: what was recorded is here, the recording itself is over.
   useEffect(() => {
-    if (phaseAt(item, account.ofItem(item.id), serverNow()).phase === 'record' && !take && !busy.current) add('recordingEnded', item.id);
+    if (phaseAt(item, account.ofItem(item.id), serverNow()).phase === 'record' && !take && !busy.current)
+      add('recordingEnded', item.id);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once, when the item comes up
   }, [item.id]);
 

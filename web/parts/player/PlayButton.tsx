@@ -13,7 +13,9 @@ export function PlayButton({ track, label, text }: { track: Track; label: string
       onClick={() => void player.toggle(track)}
       aria-label={`${playing ? 'Pause' : 'Play'} ${label}`}
       className={`inline-flex min-h-11 min-w-11 items-center justify-center gap-2 border-2 px-2.5 font-semibold ${
-        track.voice === 'teacher' ? 'border-saffron bg-saffron-wash text-saffron-ink' : 'border-petrol bg-petrol-wash text-petrol-ink'
+        track.voice === 'teacher'
+          ? 'border-saffron bg-saffron-wash text-saffron-ink'
+          : 'border-petrol bg-petrol-wash text-petrol-ink'
       }`}
     >
       <Icon aria-hidden className="size-5" />

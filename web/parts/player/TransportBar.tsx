@@ -65,7 +65,12 @@ export function TransportBar() {
             ))}
           </select>
         </label>
-        <button type="button" onClick={() => player.close()} aria-label="Close the transport" className="grid size-11 shrink-0 place-items-center">
+        <button
+          type="button"
+          onClick={() => player.close()}
+          aria-label="Close the transport"
+          className="grid size-11 shrink-0 place-items-center"
+        >
           <X aria-hidden className="size-5" />
         </button>
       </div>

@@ -77,7 +77,10 @@ export function Waveform({
     >
       <canvas ref={canvas} className="absolute inset-0 h-full w-full" />
       {positionMs != null && durationMs > 0 && (
-        <div className="absolute inset-y-0 w-0.5 bg-ink" style={{ left: `${(100 * positionMs) / spanMs}%` }} />
+        <div
+          className="absolute inset-y-0 w-0.5 bg-ink"
+          style={{ left: `${(100 * positionMs) / spanMs}%` }}
+        />
       )}
     </div>
   );

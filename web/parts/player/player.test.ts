@@ -29,7 +29,13 @@ class FakeAudio implements Sounding {
   }
 }
 
-const track = (id: string, durationMs: number | null = 10_000): Track => ({ id, url: `/${id}`, title: id, voice: 'student', durationMs });
+const track = (id: string, durationMs: number | null = 10_000): Track => ({
+  id,
+  url: `/${id}`,
+  title: id,
+  voice: 'student',
+  durationMs,
+});
 
 function player() {
   const audio = new FakeAudio();

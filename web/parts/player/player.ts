@@ -58,7 +58,10 @@ export class Player {
     });
     audio.addEventListener('error', () => {
       if (this.state.track)
-        this.set({ playing: false, trouble: 'This sound cannot be played just now. Check the connection and press play again.' });
+        this.set({
+          playing: false,
+          trouble: 'This sound cannot be played just now. Check the connection and press play again.',
+        });
     });
   }
 
@@ -105,7 +108,10 @@ export class Player {
     } catch (error) {
       // Another sound was started, or paused, before this one could begin: not a trouble.
       if ((error as Error).name !== 'AbortError')
-        this.set({ playing: false, trouble: 'This sound cannot be played just now. Check the connection and press play again.' });
+        this.set({
+          playing: false,
+          trouble: 'This sound cannot be played just now. Check the connection and press play again.',
+        });
     }
   }
 

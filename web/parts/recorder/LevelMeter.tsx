@@ -27,10 +27,22 @@ export function LevelMeter({ analyser, recording = false }: { analyser: Analyser
     return () => cancelAnimationFrame(frame);
   }, [analyser]);
   return (
-    <div role="img" aria-label="Level of the microphone" className="relative h-5 w-full overflow-hidden border border-edge bg-sunk">
-      <div ref={bar} className={`h-full w-full origin-left ${recording ? 'bg-vermilion' : 'bg-petrol'}`} style={{ transform: 'scaleX(0)' }} />
+    <div
+      role="img"
+      aria-label="Level of the microphone"
+      className="relative h-5 w-full overflow-hidden border border-edge bg-sunk"
+    >
+      <div
+        ref={bar}
+        className={`h-full w-full origin-left ${recording ? 'bg-vermilion' : 'bg-petrol'}`}
+        style={{ transform: 'scaleX(0)' }}
+      />
       <div ref={top} className="absolute inset-y-0 w-0.5 bg-ink" />
-      <div aria-hidden className="absolute inset-y-0 border-l border-dashed border-edge" style={{ left: '95%' }} />
+      <div
+        aria-hidden
+        className="absolute inset-y-0 border-l border-dashed border-edge"
+        style={{ left: '95%' }}
+      />
     </div>
   );
 }

@@ -6,7 +6,15 @@ import { Upload } from 'tus-js-client';
 import type { RecordingView } from '@ecoute/contract/recordings';
 import type { TroubleBody } from '@ecoute/contract/trouble';
 import { GrowingSound } from './growing';
-import { changeSound, dropSound, keepPiece, keepSound, piecesOf, soundsOf, type KeptSound } from './soundStore';
+import {
+  changeSound,
+  dropSound,
+  keepPiece,
+  keepSound,
+  piecesOf,
+  soundsOf,
+  type KeptSound,
+} from './soundStore';
 
 export type DeliveryState =
   /** Bytes are on their way, or wait for the network. */
@@ -34,7 +42,9 @@ const RETRY_MS = [500, 1_000, 2_000, 4_000, 8_000, 15_000];
 class Refused extends Error {}
 class SignedOut extends Error {
   constructor() {
-    super('You are signed out. Sign in again in another tab; the recording is kept here and goes on its way by itself.');
+    super(
+      'You are signed out. Sign in again in another tab; the recording is kept here and goes on its way by itself.',
+    );
   }
 }
 
@@ -61,7 +71,8 @@ class DeliveryDesk {
 
   constructor() {
     // A network that is back is a reason to try at once.
-    if (typeof window !== 'undefined') window.addEventListener('online', () => this.wakes.splice(0).forEach(wake => wake()));
+    if (typeof window !== 'undefined')
+      window.addEventListener('online', () => this.wakes.splice(0).forEach(wake => wake()));
   }
 
   readonly subscribe = (listener: () => void): (() => void) => {
@@ -160,7 +171,10 @@ class DeliveryDesk {
       this.change(sound.id, { state: 'checking' });
       const recording = await this.persist(sound.id, () => this.checked(sound.id));
       const own = recording.sha256 === null ? null : await sha256(growing.whole());
-      if (own !== recording.sha256) throw new Refused('What arrived differs from what was recorded. It stays on this device: reload the page to send it again.');
+      if (own !== recording.sha256)
+        throw new Refused(
+          'What arrived differs from what was recorded. It stays on this device: reload the page to send it again.',
+        );
       await dropSound(sound.id);
       this.change(sound.id, { state: 'delivered', recording, message: recording.message });
     } catch (error) {
@@ -179,7 +193,10 @@ class DeliveryDesk {
         return result;
       } catch (error) {
         if (error instanceof Refused) throw error;
-        this.change(id, { state: 'waitingForNetwork', message: error instanceof SignedOut ? error.message : null });
+        this.change(id, {
+          state: 'waitingForNetwork',
+          message: error instanceof SignedOut ? error.message : null,
+        });
         const wait = RETRY_MS[Math.min(n, RETRY_MS.length - 1)]!;
         await new Promise<void>(resolve => {
           const timer = setTimeout(resolve, wait);
@@ -223,7 +240,11 @@ class DeliveryDesk {
           const response = 'originalResponse' in error ? error.originalResponse : null;
           const status = response?.getStatus() ?? 0;
           if (status === 401) return reject(new SignedOut());
-          reject(status >= 400 && status < 500 && ![409, 423, 429].includes(status) ? new Refused(messageIn(response!.getBody())) : error);
+          reject(
+            status >= 400 && status < 500 && ![409, 423, 429].includes(status)
+              ? new Refused(messageIn(response!.getBody()))
+              : error,
+          );
         },
       });
       upload.start();
@@ -259,7 +280,8 @@ async function refuseIfFinal(response: Response): Promise<void> {
   if (response.ok) return;
   const body = await response.text();
   if (response.status === 401) throw new SignedOut();
-  if (response.status >= 400 && response.status < 500 && response.status !== 429) throw new Refused(messageIn(body));
+  if (response.status >= 400 && response.status < 500 && response.status !== 429)
+    throw new Refused(messageIn(body));
   throw new Error(`HTTP ${response.status}`);
 }
 

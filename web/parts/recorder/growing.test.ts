@@ -19,23 +19,27 @@ describe('bytes that still come', () => {
 
   it('gives back every byte once, however reading and writing are interleaved', async () => {
     await fc.assert(
-      fc.asyncProperty(fc.array(fc.string({ minLength: 1 }), { maxLength: 12 }), fc.integer({ min: 1, max: 7 }), async (pieces, step) => {
-        const sound = new GrowingSound();
-        const read = (async () => {
-          let out = new Blob([]);
-          for (;;) {
-            const { value, done } = await sound.read(out.size, out.size + step);
-            out = new Blob([out, value]);
-            if (done) return out.text();
+      fc.asyncProperty(
+        fc.array(fc.string({ minLength: 1 }), { maxLength: 12 }),
+        fc.integer({ min: 1, max: 7 }),
+        async (pieces, step) => {
+          const sound = new GrowingSound();
+          const read = (async () => {
+            let out = new Blob([]);
+            for (;;) {
+              const { value, done } = await sound.read(out.size, out.size + step);
+              out = new Blob([out, value]);
+              if (done) return out.text();
+            }
+          })();
+          for (const piece of pieces) {
+            sound.push(new Blob([piece]));
+            await Promise.resolve();
           }
-        })();
-        for (const piece of pieces) {
-          sound.push(new Blob([piece]));
-          await Promise.resolve();
-        }
-        sound.end();
-        expect(await read).toBe(pieces.join(''));
-      }),
+          sound.end();
+          expect(await read).toBe(pieces.join(''));
+        },
+      ),
     );
   });
 });

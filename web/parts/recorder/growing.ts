@@ -37,7 +37,8 @@ export class GrowingSound {
    * @returns the bytes there are, and whether they are the last
    */
   async read(start: number, end: number): Promise<{ value: Blob; done: boolean }> {
-    while (this.bytes <= start && !this.finished) await new Promise<void>(resolve => this.waiting.push(resolve));
+    while (this.bytes <= start && !this.finished)
+      await new Promise<void>(resolve => this.waiting.push(resolve));
     const value = this.whole().slice(start, Math.min(end, this.bytes));
     return { value, done: this.finished && start + value.size >= this.bytes };
   }

@@ -15,7 +15,10 @@ const KEPT = 'ecoute-microphone';
  * @param forMusic switches the browser's speech processing off
  * @throws DOMException as getUserMedia gives it; `microphoneTrouble` puts it in words
  */
-export async function openMicrophone(forMusic: boolean, deviceId = localStorage.getItem(KEPT)): Promise<Microphone> {
+export async function openMicrophone(
+  forMusic: boolean,
+  deviceId = localStorage.getItem(KEPT),
+): Promise<Microphone> {
   if (!navigator.mediaDevices?.getUserMedia) throw new DOMException('no media devices', 'SecurityError');
   const processing = !forMusic;
   const stream = await navigator.mediaDevices.getUserMedia({
@@ -94,7 +97,8 @@ function browserAtHand(): 'firefox' | 'safari' | 'chromium' {
 }
 
 const HOW_TO_ALLOW = {
-  firefox: 'In Firefox, click the crossed-out microphone at the left of the address, remove the block, then try again.',
+  firefox:
+    'In Firefox, click the crossed-out microphone at the left of the address, remove the block, then try again.',
   safari:
     'In Safari, open the website settings (the symbol beside the address, or Settings › Safari › Microphone on a phone), set Microphone to Allow, then try again.',
   chromium: 'Click the symbol at the left of the address, set Microphone to Allow, then try again.',

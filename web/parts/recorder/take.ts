@@ -24,7 +24,11 @@ export interface RunningTake {
  */
 export async function beginTake(
   stream: MediaStream,
-  describe: (id: string, beganAt: string, mediaType: string) => Pick<KeptSound, 'announce' | 'place' | 'personId'>,
+  describe: (
+    id: string,
+    beganAt: string,
+    mediaType: string,
+  ) => Pick<KeptSound, 'announce' | 'place' | 'personId'>,
   onTrouble: (message: string) => void,
 ): Promise<RunningTake> {
   const recorder = new MediaRecorder(stream, { mimeType: recordingType(), audioBitsPerSecond: 96_000 });
@@ -32,7 +36,14 @@ export async function beginTake(
   const beganAtMs = serverNow();
   const beganAt = new Date(beganAtMs).toISOString();
   const mediaType = recorder.mimeType || 'audio/webm';
-  await desk.begin({ id, beganAt, mediaType, ended: false, refusal: null, ...describe(id, beganAt, mediaType) });
+  await desk.begin({
+    id,
+    beganAt,
+    mediaType,
+    ended: false,
+    refusal: null,
+    ...describe(id, beganAt, mediaType),
+  });
   let index = 0;
   // Pieces are written one after the other, so that none overtakes another on its way to the disk.
   let writing: Promise<void> = Promise.resolve();
@@ -41,9 +52,15 @@ export async function beginTake(
     const own = index++;
     writing = writing
       .then(() => desk.piece(id, own, event.data))
-      .catch(() => onTrouble('This device could not keep the last second: its storage is full. Stop now; what was recorded before is safe.'));
+      .catch(() =>
+        onTrouble(
+          'This device could not keep the last second: its storage is full. Stop now; what was recorded before is safe.',
+        ),
+      );
   };
-  const over = new Promise<void>(resolve => recorder.addEventListener('stop', () => resolve(), { once: true }));
+  const over = new Promise<void>(resolve =>
+    recorder.addEventListener('stop', () => resolve(), { once: true }),
+  );
   recorder.onerror = () => onTrouble('The microphone stopped working. What was recorded until now is safe.');
   stream.getAudioTracks()[0]?.addEventListener('ended', () => {
     if (recorder.state !== 'inactive') recorder.stop();

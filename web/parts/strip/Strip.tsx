@@ -32,7 +32,14 @@ export interface StripProps {
  * The assessment as one band to scale: prompt – prepare – answer – prompt – … The large form, with ruler,
  * names and choosing; lists use `SmallStrip`.
  */
-export function Strip({ items, answered, current, onChoose, positionMs, label = 'The strip of this assessment' }: StripProps) {
+export function Strip({
+  items,
+  answered,
+  current,
+  onChoose,
+  positionMs,
+  label = 'The strip of this assessment',
+}: StripProps) {
   const strip = useMemo(() => stripOf(items), [items]);
   if (strip.lengthMs === 0) return null;
   const percent = (ms: number) => `${(100 * ms) / strip.lengthMs}%`;
@@ -51,7 +58,11 @@ export function Strip({ items, answered, current, onChoose, positionMs, label = 
           return (
             <Tag
               key={item.id}
-              {...(onChoose && { type: 'button' as const, onClick: () => onChoose(item.id), 'aria-pressed': isCurrent })}
+              {...(onChoose && {
+                type: 'button' as const,
+                onClick: () => onChoose(item.id),
+                'aria-pressed': isCurrent,
+              })}
               aria-label={`Item ${index + 1}: ${own.map(s => `${NAMES[s.kind]} ${clock(s.durationMs)}`).join(', ')}`}
               className={`absolute inset-y-0 block p-0 text-left ${isCurrent ? 'z-10 outline-3 -outline-offset-1 outline-ink' : ''}`}
               style={{ left: percent(first.startMs), width: percent(length) }}
@@ -95,7 +106,9 @@ export function Strip({ items, answered, current, onChoose, positionMs, label = 
         {ticks.map(t => (
           <span key={t} className="tabular absolute top-0 text-[11px] text-soft" style={{ left: percent(t) }}>
             <span className="absolute top-0 h-1 w-px bg-edge" />
-            <span className={`absolute top-1 ${t === 0 ? '' : t > 0.95 * strip.lengthMs ? '-translate-x-full' : '-translate-x-1/2'}`}>
+            <span
+              className={`absolute top-1 ${t === 0 ? '' : t > 0.95 * strip.lengthMs ? '-translate-x-full' : '-translate-x-1/2'}`}
+            >
               {clock(t)}
             </span>
           </span>
@@ -109,15 +122,30 @@ export function Strip({ items, answered, current, onChoose, positionMs, label = 
 export function StripLegend() {
   return (
     <ul className="flex flex-wrap gap-x-5 gap-y-1 text-sm text-soft">
-      <li className="flex items-center gap-2"><span className="slanted inline-block h-3 w-7 bg-saffron" />the teacher speaks</li>
-      <li className="flex items-center gap-2"><span className="hatched inline-block h-3 w-7" />prepare</li>
-      <li className="flex items-center gap-2"><span className="inline-block h-3 w-7 bg-petrol" />the student answers</li>
+      <li className="flex items-center gap-2">
+        <span className="slanted inline-block h-3 w-7 bg-saffron" />
+        the teacher speaks
+      </li>
+      <li className="flex items-center gap-2">
+        <span className="hatched inline-block h-3 w-7" />
+        prepare
+      </li>
+      <li className="flex items-center gap-2">
+        <span className="inline-block h-3 w-7 bg-petrol" />
+        the student answers
+      </li>
     </ul>
   );
 }
 
 /** The strip in lists: stands for the assessment and shows how far somebody has come. */
-export function SmallStrip({ items, answered }: { items: readonly TimedItem[]; answered?: ReadonlySet<string> }) {
+export function SmallStrip({
+  items,
+  answered,
+}: {
+  items: readonly TimedItem[];
+  answered?: ReadonlySet<string>;
+}) {
   const strip = useMemo(() => stripOf(items), [items]);
   return (
     <span

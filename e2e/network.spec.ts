@@ -1,0 +1,89 @@
+import { expect, test } from '@playwright/test';
+import { createHash } from 'node:crypto';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { SittingView } from '@ecoute/contract/sittings';
+import { expectSameSound, speak } from './support/sound';
+import { ask, browserHearing, passDeviceCheck, released, signIn } from './support/world';
+
+const DATA = process.env.ECOUTE_E2E_DATA ?? '.ecoute';
+const ITEM = {
+  promptText: 'Fala do teu bairro.',
+  prepareMs: 0,
+  answerLimitMs: 20_000,
+  takesAllowed: 2,
+  points: 5,
+};
+
+test('the network goes in mid-recording: recording goes on, nothing is lost', async ({}, info) => {
+  const wav = info.outputPath('voice.wav');
+  speak(wav, 29, 1);
+  const browser = await browserHearing(wav);
+  try {
+    const { page: teacher } = await signIn(browser, 'ines');
+    const releaseId = await released(teacher, 'While the network is away', [ITEM]);
+    const { page: student, context } = await signIn(browser, 'kamala', 'phone');
+    await student.goto(`/sit/${releaseId}`);
+    await passDeviceCheck(student);
+    await student.getByRole('button', { name: 'Answer now' }).click();
+    await expect(student.getByText('0:03 of 0:20')).toBeVisible();
+
+    await context.setOffline(true);
+    await expect(student.getByText(/No connection to Ecoute/)).toBeVisible();
+    await expect(student.getByText('0:09 of 0:20')).toBeVisible();
+    await student.getByRole('button', { name: 'I have finished: stop' }).click();
+    // What is here can be heard at once, without the server.
+    await expect(student.getByText('on its way', { exact: true })).toBeVisible();
+    await student.getByRole('button', { name: 'Play take 1' }).click();
+    await expect(student.getByRole('button', { name: 'Pause take 1' })).toBeVisible();
+
+    await context.setOffline(false);
+    await expect(student.getByText('stored safely')).toBeVisible({ timeout: 40_000 });
+    await student.getByRole('button', { name: 'To the hand-in' }).click();
+    await student.getByRole('button', { name: 'Hand in', exact: true }).click();
+    await expect(student.getByText('Handed in. Everything is with your teacher.')).toBeVisible();
+
+    const sitting = await ask<SittingView>(student, `/api/releases/${releaseId}/sitting`, 'POST');
+    const [line] = sitting.body.receipt!.lines;
+    const file = join(DATA, 'sounds/originals', line!.takeId!);
+    // One unbroken piece of the source, as long as it was spoken: no second is missing in the middle.
+    expect(expectSameSound(file, wav)).toBeGreaterThan(8_500);
+    expect(createHash('sha256').update(readFileSync(file)).digest('hex')).toBe(line!.sha256);
+    // The account tells what happened.
+    expect(sitting.body.events.map(e => e.kind)).toEqual(
+      expect.arrayContaining(['recordingBegan', 'connectionLost', 'connectionBack', 'recordingEnded']),
+    );
+  } finally {
+    await browser.close();
+  }
+});
+
+test('the tab goes in mid-recording: what was recorded is there when the student comes back', async ({}, info) => {
+  const wav = info.outputPath('voice.wav');
+  speak(wav, 29, 2);
+  const browser = await browserHearing(wav);
+  try {
+    const { page: teacher } = await signIn(browser, 'ines');
+    const releaseId = await released(teacher, 'A tab that goes away', [ITEM]);
+    const { page: first, context } = await signIn(browser, 'greta');
+    await first.goto(`/sit/${releaseId}`);
+    await passDeviceCheck(first);
+    // From here the pieces reach this device only.
+    await context.route('**/api/uploads/**', route => route.abort());
+    await first.getByRole('button', { name: 'Answer now' }).click();
+    await expect(first.getByText('0:06 of 0:20')).toBeVisible();
+    await first.close({ runBeforeUnload: false });
+
+    await context.unroute('**/api/uploads/**');
+    const second = await context.newPage();
+    await second.goto(`/sit/${releaseId}`);
+    await passDeviceCheck(second);
+    await expect(second.getByText('stored safely')).toBeVisible({ timeout: 40_000 });
+    const sitting = await ask<SittingView>(second, `/api/releases/${releaseId}/sitting`, 'POST');
+    const [take] = sitting.body.takes;
+    expect(take!.recording.durationMs).toBeGreaterThan(4_500);
+    expectSameSound(join(DATA, 'sounds/originals', take!.id), wav);
+  } finally {
+    await browser.close();
+  }
+});

@@ -1,0 +1,126 @@
+import { chromium, expect, type Browser, type BrowserContext, type Page } from '@playwright/test';
+
+export const PASSWORD = 'harbour-lights';
+
+const CHROMIUM = process.env.ECOUTE_CHROMIUM ?? '/usr/bin/chromium';
+
+/**
+ * A browser whose microphone plays a file. The file begins anew with each start of the browser and loops.
+ * @param wav 48 kHz WAV
+ */
+export function browserHearing(wav: string): Promise<Browser> {
+  return chromium.launch({
+    executablePath: CHROMIUM,
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+      '--use-fake-ui-for-media-stream',
+      '--use-fake-device-for-media-stream',
+      `--use-file-for-fake-audio-capture=${wav}`,
+      '--autoplay-policy=no-user-gesture-required',
+    ],
+  });
+}
+
+export interface Person {
+  context: BrowserContext;
+  page: Page;
+}
+
+const baseURL = process.env.ECOUTE_URL ?? 'http://127.0.0.1:4310';
+
+/** Signs somebody in, in a browser window of their own. */
+export async function signIn(
+  browser: Browser,
+  name: string,
+  size: 'desk' | 'phone' = 'desk',
+): Promise<Person> {
+  const context = await browser.newContext({
+    baseURL,
+    locale: 'en-GB',
+    permissions: ['microphone'],
+    viewport: size === 'desk' ? { width: 1280, height: 800 } : { width: 390, height: 844 },
+    hasTouch: size === 'phone',
+  });
+  const page = await context.newPage();
+  const problems: string[] = [];
+  page.on('pageerror', error => problems.push(error.message));
+  page.on('console', message => {
+    // A blocked style or script would be a hole in the page, not a matter of taste.
+    if (message.text().includes('Content Security Policy')) problems.push(message.text());
+  });
+  context.on('close', () => expect(problems).toEqual([]));
+  await page.goto('/sign-in');
+  await page.getByLabel('Sign-in name').fill(`${name}@brackwater.example`);
+  await page.getByLabel('Password').fill(PASSWORD);
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByRole('navigation', { name: 'Main' })).toBeVisible();
+  return { context, page };
+}
+
+/** Asks the API as the person of a page, from inside the page (cookie and origin are the browser's own). */
+export async function ask<T>(
+  page: Page,
+  path: string,
+  method = 'GET',
+  body?: unknown,
+): Promise<{ status: number; body: T }> {
+  return page.evaluate(
+    async ([url, verb, data]) => {
+      const response = await fetch(url, {
+        method: verb,
+        ...(data !== null && { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(data) }),
+      });
+      const text = await response.text();
+      return { status: response.status, body: text ? JSON.parse(text) : null };
+    },
+    [path, method, body ?? null] as const,
+  ) as Promise<{ status: number; body: T }>;
+}
+
+/** Through the device check to the first item. */
+export async function passDeviceCheck(page: Page): Promise<void> {
+  await page.getByRole('button', { name: /Check the microphone|Go on with item/ }).click();
+  await page.getByRole('button', { name: 'Allow the microphone' }).click();
+  await expect(page.getByRole('img', { name: 'Level of the microphone' })).toBeVisible();
+  await page.getByRole('button', { name: /^(Go on|I heard myself)/ }).click();
+}
+
+/** A fresh assessment of spoken items, set and released by its teacher through the API; for journeys about something else. */
+export async function released(
+  teacher: Page,
+  title: string,
+  items: {
+    promptText: string;
+    prepareMs: number;
+    answerLimitMs: number;
+    takesAllowed: number;
+    points: number;
+  }[],
+): Promise<string> {
+  const made = await ask<{ id: string }>(teacher, '/api/assessments', 'POST', {
+    title,
+    directions: 'Answer each item.',
+    items: items.map(i => ({
+      id: crypto.randomUUID(),
+      promptRecordingId: null,
+      promptDurationMs: null,
+      ...i,
+    })),
+  });
+  expect(made.status).toBe(200);
+  const classes = await ask<{ id: string; name: string }[]>(teacher, '/api/classes');
+  const release = await ask<{ id: string }>(teacher, '/api/releases', 'POST', {
+    assessmentId: made.body.id,
+    classId: classes.body[0]!.id,
+    dueAt: new Date(Date.now() + 86_400_000).toISOString(),
+    lateAccepted: true,
+    note: '',
+  });
+  expect(release.status).toBe(200);
+  return release.body.id;
+}

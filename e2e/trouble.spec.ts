@@ -1,0 +1,148 @@
+import { expect, test } from '@playwright/test';
+import { writeFileSync } from 'node:fs';
+import { speak } from './support/sound';
+import { ask, browserHearing, passDeviceCheck, released, signIn } from './support/world';
+
+const ITEM = { promptText: 'Diz bom dia.', prepareMs: 0, answerLimitMs: 10_000, takesAllowed: 1, points: 5 };
+
+test('prompts: a wrong file, an empty one and a damaged one are told apart, and cost nothing else', async ({}, info) => {
+  const voice = info.outputPath('voice.wav');
+  speak(voice, 5, 4);
+  const files = {
+    text: info.outputPath('notes.mp3'),
+    empty: info.outputPath('empty.wav'),
+    broken: info.outputPath('broken.webm'),
+  };
+  writeFileSync(files.text, 'This is not a sound at all, whatever its name says. '.repeat(40));
+  writeFileSync(files.empty, '');
+  // The first bytes of a WebM file, then noise.
+  writeFileSync(
+    files.broken,
+    Buffer.concat([
+      Buffer.from('1a45dfa39f4286810142f7810142f2810442f381084282847765626d', 'hex'),
+      Buffer.alloc(4_000, 7),
+    ]),
+  );
+  const browser = await browserHearing(voice);
+  try {
+    const { page } = await signIn(browser, 'tobias');
+    await page.goto('/set');
+    await page.getByRole('button', { name: 'Set a new assessment' }).click();
+    await page.getByLabel('Title').fill('Prompts from files');
+    const bring = page.getByLabel('Audio file for this prompt');
+    await bring.setInputFiles(files.text);
+    await expect(page.getByText(/This is not a sound that we know/)).toBeVisible();
+    await page.getByRole('button', { name: 'Throw it away' }).click();
+    await bring.setInputFiles(files.broken);
+    await expect(page.getByText(/damaged and cannot be played|not a sound that we know/)).toBeVisible();
+    await page.getByRole('button', { name: 'Throw it away' }).click();
+    await bring.setInputFiles(files.empty);
+    await expect(page.getByText(/the sound is empty/)).toBeVisible();
+    await page.getByRole('button', { name: 'Throw it away' }).click();
+    await bring.setInputFiles(voice);
+    await page.getByRole('button', { name: 'Keep it' }).click();
+    await expect(page.getByRole('button', { name: 'Play the prompt' })).toBeVisible();
+    await expect(page.getByLabel('Title')).toHaveValue('Prompts from files');
+    await expect(page.getByText('Everything is saved')).toBeVisible();
+  } finally {
+    await browser.close();
+  }
+});
+
+test('two windows on one assessment: the second is told and loses nothing', async ({}, info) => {
+  const voice = info.outputPath('voice.wav');
+  speak(voice, 3, 5);
+  const browser = await browserHearing(voice);
+  try {
+    const { page: one, context } = await signIn(browser, 'tobias');
+    await one.goto('/set');
+    await one.getByRole('button', { name: 'Set a new assessment' }).click();
+    await one.getByLabel('Title').fill('First words');
+    await expect(one.getByText('Everything is saved')).toBeVisible();
+    const two = await context.newPage();
+    await two.goto(one.url());
+    await expect(two.getByLabel('Title')).toHaveValue('First words');
+    await one.getByLabel('Title').fill('First words, from window one');
+    await expect(one.getByText('Everything is saved')).toBeVisible();
+    await two.getByLabel('Title').fill('First words, from window two');
+    await expect(two.getByText(/changed in another window/)).toBeVisible();
+    await two.getByRole('button', { name: 'Keep what is here' }).click();
+    await expect(two.getByText('Everything is saved')).toBeVisible();
+    await one.reload();
+    await expect(one.getByLabel('Title')).toHaveValue('First words, from window two');
+  } finally {
+    await browser.close();
+  }
+});
+
+test('a text over its limit is said at the field and kept until it fits', async ({}, info) => {
+  const voice = info.outputPath('voice.wav');
+  speak(voice, 3, 6);
+  const browser = await browserHearing(voice);
+  try {
+    const { page } = await signIn(browser, 'tobias');
+    await page.goto('/set');
+    await page.getByRole('button', { name: 'Set a new assessment' }).click();
+    await page.getByLabel('Title').fill('x'.repeat(161));
+    await expect(page.getByText('A title has at most 160 characters.')).toBeVisible();
+    await page.reload();
+    await expect(page.getByLabel('Title')).toHaveValue('x'.repeat(161));
+    await page.getByLabel('Title').fill('A title that fits');
+    await expect(page.getByText('Everything is saved')).toBeVisible();
+  } finally {
+    await browser.close();
+  }
+});
+
+test('a microphone that is refused: in plain words, and again when it is allowed', async ({}, info) => {
+  const voice = info.outputPath('voice.wav');
+  speak(voice, 5, 7);
+  const browser = await browserHearing(voice);
+  try {
+    const { page: teacher } = await signIn(browser, 'ines');
+    const releaseId = await released(teacher, 'A refused microphone', [ITEM]);
+    const { page } = await signIn(browser, 'farid', 'phone');
+    await page.addInitScript(() => {
+      const real = navigator.mediaDevices.getUserMedia.bind(navigator.mediaDevices);
+      let asked = 0;
+      navigator.mediaDevices.getUserMedia = constraints =>
+        asked++ === 0 ? Promise.reject(new DOMException('no', 'NotAllowedError')) : real(constraints);
+    });
+    await page.goto(`/sit/${releaseId}`);
+    await page.getByRole('button', { name: 'Check the microphone and begin' }).click();
+    await page.getByRole('button', { name: 'Allow the microphone' }).click();
+    await expect(page.getByText(/set Microphone to Allow, then try again/)).toBeVisible();
+    await page.getByRole('button', { name: 'Try again' }).click();
+    await expect(page.getByRole('img', { name: 'Level of the microphone' })).toBeVisible();
+  } finally {
+    await browser.close();
+  }
+});
+
+test('a session that ends in mid-sitting: the recording waits and goes on after signing in', async ({}, info) => {
+  const voice = info.outputPath('voice.wav');
+  speak(voice, 11, 8);
+  const browser = await browserHearing(voice);
+  try {
+    const { page: teacher } = await signIn(browser, 'ines');
+    const releaseId = await released(teacher, 'An expired session', [ITEM]);
+    const { page, context } = await signIn(browser, 'bram');
+    await page.goto(`/sit/${releaseId}`);
+    await passDeviceCheck(page);
+    await page.getByRole('button', { name: 'Answer now' }).click();
+    await expect(page.getByText('0:02 of 0:10')).toBeVisible();
+    await context.clearCookies();
+    await expect(page.getByText(/You are signed out/)).toBeVisible();
+    await page.getByRole('button', { name: 'I have finished: stop' }).click();
+    const again = await context.newPage();
+    await again.goto('/sign-in');
+    await again.getByLabel('Sign-in name').fill('bram@brackwater.example');
+    await again.getByLabel('Password').fill('harbour-lights');
+    await again.getByRole('button', { name: 'Sign in' }).click();
+    await expect(again.getByRole('navigation', { name: 'Main' })).toBeVisible();
+    await expect(page.getByText('stored safely')).toBeVisible({ timeout: 40_000 });
+    expect((await ask<{ state: string }[]>(page, '/api/todo')).status).toBe(200);
+  } finally {
+    await browser.close();
+  }
+});

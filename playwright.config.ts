@@ -1,0 +1,21 @@
+import { defineConfig } from '@playwright/test';
+
+/** Journeys against a running Ecoute with the demo world; `e2e/support/runAll.mjs` starts it and names its address. */
+export default defineConfig({
+  testDir: 'e2e',
+  testMatch: '*.spec.ts',
+  fullyParallel: false,
+  workers: 1,
+  timeout: 120_000,
+  expect: { timeout: 20_000 },
+  forbidOnly: true,
+  reporter: [['list'], ['json', { outputFile: 'test-results/playwright.json' }]],
+  outputDir: 'test-results/playwright',
+  use: {
+    baseURL: process.env.ECOUTE_URL ?? 'http://127.0.0.1:4310',
+    viewport: { width: 1280, height: 800 },
+    locale: 'en-GB',
+    permissions: ['microphone'],
+    trace: 'retain-on-failure',
+  },
+});

@@ -1,0 +1,149 @@
+import { randomUUID } from 'node:crypto';
+import type { AssessmentDraft } from '@ecoute/contract/assessments';
+import type { ReleaseDetail } from '@ecoute/contract/releases';
+import { send, settled, spokenItem, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
+
+describe('setting and releasing', () => {
+  let t: TestEcoute;
+  let teacher: Visitor;
+  let classId: string;
+  beforeAll(async () => {
+    t = await TestEcoute.open();
+    classId = await t.class();
+    teacher = await t.person('teacher', [classId]);
+    await t.person('student', [classId]);
+  });
+  afterAll(() => t.close());
+
+  const make = (content: object) => teacher.ask<AssessmentDraft>('POST', '/api/assessments', content);
+  const content = (over = {}) => ({ title: 'Bom dia', directions: '', items: [spokenItem()], ...over });
+  const release = (assessmentId: string, over = {}) =>
+    teacher.ask<ReleaseDetail>('POST', '/api/releases', {
+      assessmentId,
+      classId,
+      dueAt: new Date(Date.now() + 60_000).toISOString(),
+      lateAccepted: true,
+      note: '',
+      ...over,
+    });
+
+  async function prompt(owner: Visitor, assessmentId: string, bytes = tone(1.5)): Promise<string> {
+    const recordingId = randomUUID();
+    await owner.ask('POST', `/api/assessments/${assessmentId}/prompts`, {
+      recordingId,
+      mediaType: 'audio/wav',
+      source: 'uploaded',
+      fileName: 'a.wav',
+    });
+    await send(owner, recordingId, bytes);
+    await settled(owner, recordingId);
+    return recordingId;
+  }
+
+  it('says which field does not fit, by its path, and stores nothing of it', async () => {
+    const bad = await make(
+      content({
+        items: [spokenItem(), spokenItem({ points: 1.234, answerLimitMs: 10 })],
+        title: 'x'.repeat(161),
+      }),
+    );
+    expect(bad.status).toBe(422);
+    expect(bad.body).toMatchObject({
+      fields: {
+        title: 'A title has at most 160 characters.',
+        'items.1.points': 'Points have at most two decimals.',
+        'items.1.answerLimitMs': 'An answer needs at least 1 second.',
+      },
+    });
+  });
+
+  it('tells a stale page what is stored now', async () => {
+    const { body } = await make(content());
+    const save = (revision: number, title: string) =>
+      teacher.ask('PUT', `/api/assessments/${body.id}`, { revision, content: content({ title }) });
+    expect((await save(1, 'first')).status).toBe(200);
+    expect(await save(1, 'second')).toMatchObject({
+      status: 409,
+      body: { code: 'stale', current: { revision: 2, content: { title: 'first' } } },
+    });
+  });
+
+  it('takes the length of a prompt from its sound, not from the browser, and only one’s own sounds', async () => {
+    const { body } = await make(content());
+    const promptRecordingId = await prompt(teacher, body.id);
+    const put = (visitor: Visitor, id: string, revision: number) =>
+      visitor.ask<AssessmentDraft>('PUT', `/api/assessments/${id}`, {
+        revision,
+        content: content({ items: [spokenItem({ promptRecordingId, promptDurationMs: 99_000 })] }),
+      });
+    expect((await put(teacher, body.id, 1)).body.content.items[0]).toMatchObject({ promptDurationMs: 1_500 });
+    const stranger = await t.person('teacher');
+    const own = await stranger.ask<AssessmentDraft>('POST', '/api/assessments', content());
+    expect((await put(stranger, own.body.id, 1)).status).toBe(422);
+  });
+
+  it('lets the class hear a prompt only once it is released', async () => {
+    const student = await t.person('student', [classId]);
+    const { body } = await make(content());
+    const promptRecordingId = await prompt(teacher, body.id);
+    await teacher.ask('PUT', `/api/assessments/${body.id}`, {
+      revision: 1,
+      content: content({ items: [spokenItem({ promptRecordingId })] }),
+    });
+    const sound = `/api/recordings/${promptRecordingId}/sound`;
+    expect((await student.ask('GET', sound)).status).toBe(404);
+    await release(body.id);
+    expect((await student.ask('GET', sound)).status).toBe(200);
+  });
+
+  it('does not release what is not ready, or times that contradict each other', async () => {
+    const empty = await make(content({ items: [] }));
+    expect(await release(empty.body.id)).toMatchObject({
+      status: 422,
+      body: { message: 'Add an item to answer.' },
+    });
+    const noPrompt = await make(content({ items: [spokenItem(), spokenItem({ promptText: ' ' })] }));
+    expect(await release(noPrompt.body.id)).toMatchObject({
+      status: 422,
+      body: { message: 'Item 2 has no prompt yet.' },
+    });
+    const ready = await make(content());
+    expect(await release(ready.body.id, { dueAt: '2020-01-01T00:00:00Z' })).toMatchObject({
+      status: 422,
+      body: { fields: { dueAt: expect.stringContaining('passed already') } },
+    });
+    expect(
+      await release(ready.body.id, { opensAt: new Date(Date.now() + 3_600_000).toISOString() }),
+    ).toMatchObject({
+      status: 422,
+      body: { fields: { dueAt: expect.stringContaining('before it opens') } },
+    });
+    expect(await release(ready.body.id, { dueAt: 'soon' })).toMatchObject({
+      status: 422,
+      body: { fields: { dueAt: 'Say when it is due.' } },
+    });
+  });
+
+  it('freezes one version for as many releases as have the same content', async () => {
+    const { body } = await make(content());
+    await release(body.id);
+    await release(body.id);
+    const [rows] = await t.ecoute.pool.query(
+      'SELECT COUNT(*) AS n FROM assessment_versions WHERE assessment_id = ?',
+      [body.id],
+    );
+    expect(rows).toEqual([{ n: 1 }]);
+    const foreign = await t.person('teacher', [classId]);
+    expect(
+      (
+        await foreign.ask('POST', '/api/releases', {
+          assessmentId: body.id,
+          classId,
+          dueAt: new Date(Date.now() + 60_000).toISOString(),
+          lateAccepted: true,
+          note: '',
+        })
+      ).status,
+    ).toBe(404);
+  });
+});

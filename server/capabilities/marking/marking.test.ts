@@ -1,0 +1,138 @@
+import { randomUUID } from 'node:crypto';
+import type { ListenView, Mark, ReturnedView, ReturnResult } from '@ecoute/contract/marking';
+import { recordTake, TestEcoute, type Visitor } from '../../testing/ecoute';
+
+describe('marking', () => {
+  let t: TestEcoute;
+  let classId: string;
+  let teacher: Visitor;
+  let colleague: Visitor;
+  beforeAll(async () => {
+    t = await TestEcoute.open();
+    classId = await t.class();
+    teacher = await t.person('teacher', [classId]);
+    colleague = await t.person('teacher', [classId]);
+  });
+  afterAll(() => t.close());
+
+  async function handedIn() {
+    const student = await t.person('student', [classId]);
+    const release = await t.release(teacher, classId);
+    const id = (await student.ask<{ id: string }>('POST', `/api/releases/${release.id}/sitting`)).body.id;
+    await recordTake(student, id, release.itemId);
+    await student.ask('POST', `/api/sittings/${id}/hand-in`, { withGaps: false });
+    const mark = (
+      visitor: Visitor,
+      revision: number,
+      points: number | null,
+      finished: boolean,
+      comment = '',
+    ) =>
+      visitor.ask<Mark>('PUT', `/api/sittings/${id}/marks/${release.itemId}`, {
+        revision,
+        points,
+        comment,
+        finished,
+      });
+    return { student, release, id, mark };
+  }
+
+  it('shows lanes of what is handed in, and who is missing', async () => {
+    const { release, id, student } = await handedIn();
+    const { body } = await teacher.ask<ListenView>('GET', `/api/releases/${release.id}/lanes`);
+    expect(body.lanes).toEqual([
+      expect.objectContaining({ sittingId: id, durationMs: 2_000, takes: 1, mark: null, state: 'handedIn' }),
+    ]);
+    expect(body.missing.map(m => m.id)).not.toContain(student.id);
+  });
+
+  it('refuses points beyond the item and a finish without points', async () => {
+    const { mark } = await handedIn();
+    expect(await mark(teacher, 0, 5.5, true)).toMatchObject({
+      status: 422,
+      body: { fields: { points: 'This item carries at most 5 points.' } },
+    });
+    expect((await mark(teacher, 0, -1, true)).status).toBe(422);
+    expect((await mark(teacher, 0, 1.234, true)).status).toBe(422);
+    expect(await mark(teacher, 0, null, true)).toMatchObject({
+      status: 422,
+      body: { fields: { points: 'Give points before you finish this answer.' } },
+    });
+    expect(await mark(teacher, 0, 2.5, true, 'Bem!')).toMatchObject({
+      status: 200,
+      body: { points: 2.5, revision: 1, finished: true },
+    });
+  });
+
+  it('never overwrites silently: the second teacher is told what the first gave', async () => {
+    const { mark } = await handedIn();
+    await mark(teacher, 0, 4, true, 'from the first');
+    expect(await mark(colleague, 0, 2, true, 'from the second')).toMatchObject({
+      status: 409,
+      body: { code: 'stale', current: { points: 4, comment: 'from the first' } },
+    });
+    expect((await mark(colleague, 1, 2, true, 'from the second')).body).toMatchObject({
+      points: 2,
+      revision: 2,
+    });
+    const both = await Promise.all([mark(teacher, 2, 1, true), mark(colleague, 2, 3, true)]);
+    expect(both.map(b => b.status).sort()).toEqual([200, 409]);
+  });
+
+  it('keeps a finished mark when it is changed later, and rewrites an unfinished one', async () => {
+    const { mark, id } = await handedIn();
+    await mark(teacher, 0, null, false, 'dra');
+    await mark(teacher, 1, 3, false, 'draft');
+    await mark(teacher, 2, 3, true, 'done');
+    await mark(teacher, 3, 4, true, 'on second thoughts');
+    const [rows] = await t.ecoute.pool.query(
+      'SELECT comment, points_hundredths AS points, superseded_at IS NULL AS holds FROM marks WHERE sitting_id = ? ORDER BY revision',
+      [id],
+    );
+    expect(rows).toEqual([
+      { comment: 'done', points: 300, holds: 0 },
+      { comment: 'on second thoughts', points: 400, holds: 1 },
+    ]);
+  });
+
+  it('returns what is finished and says what is not; before, its student sees nothing', async () => {
+    const { student, release, id, mark } = await handedIn();
+    await mark(teacher, 0, 4, false, 'secret');
+    const early = await teacher.ask<ReturnResult>('POST', `/api/releases/${release.id}/returns`, {
+      sittingIds: [id],
+    });
+    expect(early.body).toMatchObject({ returned: 0, unfinished: [{ sittingId: id, items: [1] }] });
+    await mark(teacher, 1, 4, true, 'Grüße 🙂 <script>alert(1)</script> שלום');
+    for (const path of ['/api/todo', '/api/returned', `/api/sittings/${id}`, '/api/my-recordings'])
+      expect(JSON.stringify((await student.ask('GET', path)).body)).not.toMatch(/secret|Grüße|marked/);
+    expect((await student.ask('GET', `/api/sittings/${id}/returned`)).status).toBe(404);
+
+    const result = await teacher.ask<ReturnResult>('POST', `/api/releases/${release.id}/returns`, {
+      sittingIds: [id],
+    });
+    expect(result.body).toEqual({ returned: 1, unfinished: [] });
+    const { body } = await student.ask<ReturnedView>('GET', `/api/sittings/${id}/returned`);
+    expect(body.items[0]).toMatchObject({ points: 4, comment: 'Grüße 🙂 <script>alert(1)</script> שלום' });
+    expect(body.total).toEqual({ given: 4, maximum: 5 });
+  });
+
+  it('does not return sittings of another release', async () => {
+    const one = await handedIn();
+    const two = await handedIn();
+    await two.mark(teacher, 0, 4, true);
+    expect(
+      (await teacher.ask('POST', `/api/releases/${one.release.id}/returns`, { sittingIds: [two.id] })).status,
+    ).toBe(404);
+    expect((await two.student.ask('GET', `/api/sittings/${two.id}/returned`)).status).toBe(404);
+    expect(
+      (
+        await teacher.ask('PUT', `/api/sittings/${one.id}/marks/${randomUUID()}`, {
+          revision: 0,
+          points: 1,
+          comment: '',
+          finished: true,
+        })
+      ).status,
+    ).toBe(404);
+  });
+});

@@ -1,0 +1,138 @@
+import { createHash, randomUUID } from 'node:crypto';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { recordTake, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
+
+describe('recordings', () => {
+  let t: TestEcoute;
+  let teacher: Visitor;
+  let student: Visitor;
+  let release: { id: string; itemId: string; assessmentId: string };
+  let sittingId: string;
+
+  beforeAll(async () => {
+    t = await TestEcoute.open();
+    const classId = await t.class();
+    teacher = await t.person('teacher', [classId]);
+    student = await t.person('student', [classId]);
+    release = await t.release(teacher, classId, { takesAllowed: 0 });
+    sittingId = (await student.ask<{ id: string }>('POST', `/api/releases/${release.id}/sitting`)).body.id;
+  });
+  afterAll(() => t.close());
+
+  const take = (bytes?: Uint8Array) => recordTake(student, sittingId, release.itemId, bytes);
+
+  it('keeps every byte as it came and measures what is in it', async () => {
+    const bytes = tone(2.5);
+    const { recordingId, recording } = await take(bytes);
+    expect(recording).toMatchObject({ state: 'stored', problem: null, durationMs: 2_500, silent: false });
+    const file = readFileSync(join(t.config.dataDir, 'sounds/originals', recordingId));
+    expect(file.equals(Buffer.from(bytes))).toBe(true);
+    expect(recording!.sha256).toBe(createHash('sha256').update(bytes).digest('hex'));
+  });
+
+  it('decides by content: text, an empty file, a damaged one and too long a one are refused and told apart', async () => {
+    expect((await take(Buffer.from('just text'.repeat(99)))).recording).toMatchObject({
+      state: 'refused',
+      problem: 'notAudio',
+    });
+    expect((await take(Buffer.alloc(0))).recording).toMatchObject({ state: 'refused', problem: 'empty' });
+    expect((await take(Buffer.concat([tone(1).subarray(0, 40)]))).recording).toMatchObject({
+      state: 'refused',
+    });
+    const long = await take(tone(8));
+    expect(long.recording).toMatchObject({ state: 'refused', problem: 'tooLong', durationMs: 8_000 });
+    expect(long.recording!.message).toContain('0:08 long; the limit is 5 seconds');
+    // A playlist could make the decoder read other files: it is a text, and refused as one.
+    const playlist = await take(Buffer.from('#EXTM3U\n#EXTINF:1,\nfile:///etc/passwd\n'.repeat(20)));
+    expect(playlist.recording).toMatchObject({ problem: 'notAudio' });
+  });
+
+  it('keeps what is there of a file that was cut off', async () => {
+    const cut = tone(3);
+    const { recording } = await take(cut.subarray(0, 44 + 32_000));
+    expect(recording).toMatchObject({ state: 'stored', durationMs: 1_000 });
+  });
+
+  it('says when nothing can be heard', async () => {
+    expect((await take(tone(1, 0.0005))).recording).toMatchObject({ state: 'stored', silent: true });
+  });
+
+  it('resumes where it stopped, and takes no piece twice or out of order', async () => {
+    const bytes = tone(2);
+    const recordingId = randomUUID();
+    const announce = {
+      recordingId,
+      itemId: release.itemId,
+      mediaType: 'audio/wav',
+      beganAt: new Date().toISOString(),
+    };
+    await student.ask('POST', `/api/sittings/${sittingId}/takes`, announce);
+    const piece = (at: number, to: number, extra = {}) =>
+      student.ask('PATCH', `/api/uploads/${recordingId}`, bytes.subarray(at, to), {
+        'Tus-Resumable': '1.0.0',
+        'Content-Type': 'application/offset+octet-stream',
+        'Upload-Offset': String(at),
+        ...extra,
+      });
+    expect((await piece(0, 10_000)).status).toBe(204);
+    expect((await piece(0, 10_000)).status).toBe(409);
+    expect((await piece(20_000, 30_000)).status).toBe(409);
+    // Announcing again after a lost answer changes nothing.
+    expect((await student.ask('POST', `/api/sittings/${sittingId}/takes`, announce)).status).toBe(200);
+    const where = await student.ask('HEAD', `/api/uploads/${recordingId}`, undefined, {
+      'Tus-Resumable': '1.0.0',
+    });
+    expect(where.headers.get('upload-offset')).toBe('10000');
+    expect((await piece(10_000, bytes.length, { 'Upload-Length': String(bytes.length) })).status).toBe(204);
+    expect((await settled(student, recordingId)).sha256).toBe(
+      createHash('sha256').update(bytes).digest('hex'),
+    );
+  });
+
+  it('stops a sound that is far larger than its limit allows', async () => {
+    const recordingId = randomUUID();
+    await student.ask('POST', `/api/sittings/${sittingId}/takes`, {
+      recordingId,
+      itemId: release.itemId,
+      mediaType: 'audio/wav',
+      beganAt: new Date().toISOString(),
+    });
+    const answer = await send(student, recordingId, new Uint8Array(6 * 1024 * 1024), 2);
+    expect(answer.status).toBe(413);
+  });
+
+  it('plays in ranges, first the original, then the copy that every browser knows', async () => {
+    const { recordingId } = await take(tone(2));
+    const sound = `/api/recordings/${recordingId}/sound`;
+    const part = await teacher.ask('GET', sound, undefined, { Range: 'bytes=0-99' });
+    expect(part.status).toBe(206);
+    expect(part.headers.get('content-range')).toMatch(/^bytes 0-99\/\d+$/);
+    for (;;) {
+      const { headers } = await teacher.ask('HEAD', sound);
+      if (headers.get('content-type') === 'audio/mp4') break;
+      await new Promise(resolve => setTimeout(resolve, 50));
+    }
+    const peaks = await teacher.ask<{ durationMs: number; values: number[] }>(
+      'GET',
+      `/api/recordings/${recordingId}/peaks`,
+    );
+    expect(peaks.body.durationMs).toBe(2_000);
+    expect(Math.max(...peaks.body.values)).toBeCloseTo(0.4 * 127, -1);
+  });
+
+  it('takes up the looking that a killed server left undone', async () => {
+    const { pool, recordings } = t.ecoute;
+    const { recordingId } = await take(tone(1));
+    // As a kill between the last byte and the check leaves it.
+    await pool.query("UPDATE recordings SET state = 'checking', duration_ms = NULL WHERE id = ?", [
+      recordingId,
+    ]);
+    await pool.query(
+      "INSERT INTO jobs (kind, payload, state, attempts, run_after, locked_until, created_at) VALUES ('inspectRecording', ?, 'running', 1, UTC_TIMESTAMP(3), UTC_TIMESTAMP(3) - INTERVAL 1 SECOND, UTC_TIMESTAMP(3))",
+      [JSON.stringify({ id: recordingId })],
+    );
+    await recordings.view(recordingId);
+    expect(await settled(student, recordingId)).toMatchObject({ state: 'stored', durationMs: 1_000 });
+  });
+});

@@ -1,0 +1,139 @@
+import { randomUUID } from 'node:crypto';
+import { recordTake, TestEcoute, type Visitor } from '../../testing/ecoute';
+import type { Route } from '../routes';
+
+/** Every route with every kind of person: who gets in, and that everybody else learns nothing. */
+describe('access', () => {
+  let t: TestEcoute;
+  let ids: Record<string, string>;
+  let people: Record<Kind, Visitor>;
+
+  const KINDS = ['nobody', 'teacher', 'otherTeacher', 'student', 'classmate', 'stranger'] as const;
+  type Kind = (typeof KINDS)[number];
+
+  /** Who may pass each policy, by its name. */
+  const ALLOWED: Record<string, readonly Kind[]> = {
+    anyone: KINDS,
+    someone: ['teacher', 'otherTeacher', 'student', 'classmate', 'stranger'],
+    teacher: ['teacher', 'otherTeacher'],
+    student: ['student', 'classmate', 'stranger'],
+    'ownerOfAssessment(:assessmentId)': ['teacher'],
+    'teacherOfClass(:classId)': ['teacher'],
+    'teacherOfRelease(:releaseId)': ['teacher'],
+    'studentOfRelease(:releaseId)': ['student', 'classmate'],
+    'teacherOfSitting(:sittingId)': ['teacher'],
+    'studentOfSitting(:sittingId)': ['student'],
+    'ownerOfRecording(:recordingId)': ['student'],
+    'ownerOfRecording(:takeId)': ['student'],
+    'listenerOf(:recordingId)': ['teacher', 'student'],
+  };
+
+  beforeAll(async () => {
+    t = await TestEcoute.open();
+    const classId = await t.class();
+    people = {
+      nobody: t.visitor(),
+      teacher: await t.person('teacher', [classId]),
+      otherTeacher: await t.person('teacher', [await t.class()]),
+      student: await t.person('student', [classId]),
+      classmate: await t.person('student', [classId]),
+      stranger: await t.person('student', [await t.class()]),
+    };
+    const release = await t.release(people.teacher, classId);
+    const sitting = await people.student.ask<{ id: string }>('POST', `/api/releases/${release.id}/sitting`);
+    const take = await recordTake(people.student, sitting.body.id, release.itemId);
+    ids = {
+      classId,
+      releaseId: release.id,
+      assessmentId: release.assessmentId,
+      itemId: release.itemId,
+      sittingId: sitting.body.id,
+      recordingId: take.recordingId,
+      takeId: take.recordingId,
+    };
+  });
+  afterAll(() => t.close());
+
+  const fill = (route: Route) => route.path.replace(/:(\w+)/g, (_, name: string) => ids[name] ?? name);
+
+  it('names a known policy on every route', () => {
+    expect(t.ecoute.routes.length).toBeGreaterThan(25);
+    for (const route of t.ecoute.routes) expect(Object.keys(ALLOWED)).toContain(route.policy.name);
+  });
+
+  it('lets in whom the policy names and nobody else, route by route', async () => {
+    const wrong: string[] = [];
+    // Signing in or out would change who the visitors are.
+    const routes = t.ecoute.routes.filter(r => !['/api/session', '/api/first-teacher'].includes(r.path));
+    for (const route of routes)
+      for (const kind of KINDS) {
+        // An empty body never does anything: a person who gets in is told what is missing.
+        const { status } = await people[kind].ask(
+          route.method.toUpperCase(),
+          fill(route),
+          ['get', 'head'].includes(route.method) ? undefined : {},
+        );
+        const shut = status === 401 || status === 403 || status === 404;
+        const may = ALLOWED[route.policy.name]!.includes(kind);
+        // Nothing is returned yet: that page does not exist for its own student either.
+        const notYet =
+          route.path.endsWith('/returned') &&
+          may &&
+          status === 404 &&
+          kind === 'student' &&
+          route.path.includes(':sittingId');
+        if (shut === may && !notYet) wrong.push(`${kind} ${route.method} ${route.path}: ${status}`);
+      }
+    expect(wrong).toEqual([]);
+  });
+
+  it('answers the same for a foreign id as for one that does not exist', async () => {
+    for (const path of [
+      '/api/releases/X',
+      '/api/assessments/X',
+      '/api/classes/X',
+      '/api/recordings/X/sound',
+      '/api/sittings/X',
+    ]) {
+      const name = {
+        releases: 'releaseId',
+        assessments: 'assessmentId',
+        classes: 'classId',
+        recordings: 'recordingId',
+        sittings: 'sittingId',
+      }[path.split('/')[2]!]!;
+      const foreign = await people.otherTeacher.ask('GET', path.replace('X', ids[name]!));
+      const missing = await people.otherTeacher.ask('GET', path.replace('X', randomUUID()));
+      const nonsense = await people.otherTeacher.ask('GET', path.replace('X', "1'--"));
+      expect([foreign.status, foreign.body]).toEqual([404, missing.body]);
+      expect(nonsense.status).toBe(404);
+    }
+  });
+
+  it('refuses writes from other origins and sends strict headers', async () => {
+    const name = { signInName: 'x', password: 'y' };
+    const evil = await people.nobody.ask('POST', '/api/session', name, { Origin: 'http://evil.example' });
+    expect([evil.status, (evil.body as { code: string }).code]).toEqual([403, 'wrongOrigin']);
+    const bare = await fetch(`${t.base}/api/session`, {
+      method: 'POST',
+      body: '{}',
+      headers: { 'Content-Type': 'application/json' },
+    });
+    expect(bare.status).toBe(403);
+    const policy = (await fetch(`${t.base}/api/health`)).headers.get('content-security-policy')!;
+    expect(policy).toContain("default-src 'none'");
+    expect(policy).not.toContain('unsafe');
+  });
+
+  it('gives the student no sight of a release before it opens', async () => {
+    const assessment = { assessmentId: ids.assessmentId, classId: ids.classId, lateAccepted: true, note: '' };
+    const later = await people.teacher.ask<{ id: string }>('POST', '/api/releases', {
+      ...assessment,
+      opensAt: new Date(Date.now() + 3_600_000).toISOString(),
+      dueAt: new Date(Date.now() + 7_200_000).toISOString(),
+    });
+    expect((await people.student.ask('POST', `/api/releases/${later.body.id}/sitting`)).status).toBe(404);
+    const todo = await people.student.ask<{ releaseId: string }[]>('GET', '/api/todo');
+    expect(todo.body.map(e => e.releaseId)).not.toContain(later.body.id);
+  });
+});

@@ -1,0 +1,256 @@
+/** A whole server over the real MariaDB, for tests: own schema, own files, inspection in this process. */
+import { randomUUID } from 'node:crypto';
+import { mkdtempSync, rmSync } from 'node:fs';
+import type { Server } from 'node:http';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import mysql from 'mysql2/promise';
+import type { Item } from '@ecoute/contract/assessments';
+import { createEcoute, type Ecoute } from '../app';
+import { addMember, insertClass } from '../capabilities/classes/store';
+import { hashPassword } from '../capabilities/people/service';
+import { insertPerson } from '../capabilities/people/store';
+import work from '../capabilities/recordings/worker';
+import type { Config } from '../platform/config';
+import { migrate, openPool } from '../platform/database';
+
+export const PASSWORD = 'a-long-password';
+let passwordHash: string | null = null;
+
+export interface Answer<T = unknown> {
+  status: number;
+  body: T;
+  headers: Headers;
+}
+
+/** Somebody with a session: asks as a browser does. */
+export class Visitor {
+  private cookie = '';
+  id = '';
+
+  constructor(readonly base: string) {}
+
+  async ask<T = Record<string, unknown>>(
+    method: string,
+    path: string,
+    body?: unknown,
+    headers: Record<string, string> = {},
+  ): Promise<Answer<T>> {
+    const response = await fetch(this.base + path, {
+      method,
+      headers: {
+        Origin: this.base,
+        ...(this.cookie && { Cookie: this.cookie }),
+        ...(body !== undefined && !(body instanceof Uint8Array) && { 'Content-Type': 'application/json' }),
+        ...headers,
+      },
+      body:
+        body === undefined
+          ? undefined
+          : body instanceof Uint8Array
+            ? (body as BodyInit)
+            : JSON.stringify(body),
+    });
+    const cookie = response.headers.getSetCookie()[0];
+    if (cookie) this.cookie = cookie.split(';')[0]!;
+    const text = await response.text();
+    let parsed: unknown = text;
+    try {
+      parsed = text ? JSON.parse(text) : null;
+    } catch {
+      // Not JSON: a sound, a page.
+    }
+    return { status: response.status, body: parsed as T, headers: response.headers };
+  }
+
+  async signIn(signInName: string): Promise<this> {
+    const answer = await this.ask<{ me: { id: string } }>('POST', '/api/session', {
+      signInName,
+      password: PASSWORD,
+    });
+    this.id = answer.body.me.id;
+    return this;
+  }
+}
+
+export class TestEcoute {
+  private constructor(
+    readonly ecoute: Ecoute,
+    readonly base: string,
+    readonly config: Config,
+    private readonly server: Server,
+  ) {}
+
+  static async open(change: Partial<Config> = {}): Promise<TestEcoute> {
+    const given = JSON.parse(process.env.ECOUTE_TEST_DATABASE!) as Config['database'];
+    // The account may use one database: each test file empties it first.
+    const db = await mysql.createConnection({ ...given, multipleStatements: true });
+    await db.query(
+      `DROP DATABASE IF EXISTS ${given.database}; CREATE DATABASE ${given.database} CHARACTER SET utf8mb4;`,
+    );
+    await db.end();
+    const config: Config = {
+      port: 0,
+      host: '127.0.0.1',
+      dataDir: mkdtempSync(join(tmpdir(), 'ecoute-server-')),
+      database: given,
+      tls: null,
+      webDir: '/nowhere',
+      sessionSecret: 'test',
+      relaxedLimits: true,
+      ...change,
+    };
+    await migrate(config.database, join(__dirname, '../migrations'));
+    const ecoute = await createEcoute(config, openPool(config.database), work);
+    ecoute.jobs.start();
+    const server = await new Promise<Server>(resolve => {
+      const listening = ecoute.app.listen(0, '127.0.0.1', () => resolve(listening));
+    });
+    return new TestEcoute(
+      ecoute,
+      `http://127.0.0.1:${(server.address() as { port: number }).port}`,
+      config,
+      server,
+    );
+  }
+
+  async close(): Promise<void> {
+    this.server.closeAllConnections();
+    await new Promise(resolve => this.server.close(resolve));
+    await this.ecoute.jobs.stop();
+    await this.ecoute.pool.end();
+    rmSync(this.config.dataDir, { recursive: true, force: true });
+  }
+
+  visitor(): Visitor {
+    return new Visitor(this.base);
+  }
+
+  /** A person with a session. */
+  async person(role: 'teacher' | 'student', classes: string[] = []): Promise<Visitor> {
+    passwordHash ??= await hashPassword(PASSWORD);
+    const id = randomUUID();
+    const signInName = `${role}-${id}`;
+    await insertPerson(this.ecoute.pool, {
+      id,
+      signInName,
+      displayName: `Name of ${signInName}`,
+      role,
+      passwordHash,
+    });
+    for (const classId of classes) await addMember(this.ecoute.pool, { classId, personId: id, role });
+    return this.visitor().signIn(signInName);
+  }
+
+  async class(): Promise<string> {
+    const id = randomUUID();
+    await insertClass(this.ecoute.pool, { id, name: `Class ${id.slice(0, 4)}`, subject: 'language' });
+    return id;
+  }
+
+  /** An assessment with one item, released to a class. */
+  async release(
+    teacher: Visitor,
+    classId: string,
+    over: Partial<Item> = {},
+    dueInMs = 3_600_000,
+  ): Promise<{ id: string; assessmentId: string; itemId: string }> {
+    const item = spokenItem(over);
+    const made = await teacher.ask<{ id: string }>('POST', '/api/assessments', {
+      title: 'Test',
+      directions: '',
+      items: [item],
+    });
+    const released = await teacher.ask<{ id: string }>('POST', '/api/releases', {
+      assessmentId: made.body.id,
+      classId,
+      dueAt: new Date(Date.now() + dueInMs).toISOString(),
+      lateAccepted: true,
+      note: '',
+    });
+    return { id: released.body.id, assessmentId: made.body.id, itemId: item.id };
+  }
+}
+
+export function spokenItem(over: Partial<Item> = {}): Item {
+  return {
+    id: randomUUID(),
+    promptText: 'Say your name.',
+    promptRecordingId: null,
+    promptDurationMs: null,
+    prepareMs: 0,
+    answerLimitMs: 5_000,
+    takesAllowed: 2,
+    points: 5,
+    ...over,
+  };
+}
+
+/** A tone as WAV, 16 kHz mono. */
+export function tone(seconds: number, amplitude = 0.4): Uint8Array {
+  const samples = Math.round(16_000 * seconds);
+  const data = Buffer.alloc(44 + samples * 2);
+  data.write('RIFF', 0);
+  data.writeUInt32LE(36 + samples * 2, 4);
+  data.write('WAVEfmt ', 8);
+  data.writeUInt32LE(16, 16);
+  data.writeUInt16LE(1, 20);
+  data.writeUInt16LE(1, 22);
+  data.writeUInt32LE(16_000, 24);
+  data.writeUInt32LE(32_000, 28);
+  data.writeUInt16LE(2, 32);
+  data.writeUInt16LE(16, 34);
+  data.write('data', 36);
+  data.writeUInt32LE(samples * 2, 40);
+  for (let i = 0; i < samples; i++)
+    data.writeInt16LE(Math.round(32_767 * amplitude * Math.sin(i / 8)), 44 + i * 2);
+  return data;
+}
+
+/** Sends a sound by tus in pieces, as the browser does: the length is told with the last. */
+export async function send(visitor: Visitor, id: string, bytes: Uint8Array, pieces = 3): Promise<Answer> {
+  const step = Math.ceil(bytes.length / pieces) || 1;
+  let answer: Answer | null = null;
+  for (let at = 0; at === 0 || at < bytes.length; at += step) {
+    const piece = bytes.subarray(at, at + step);
+    const last = at + step >= bytes.length;
+    answer = await visitor.ask('PATCH', `/api/uploads/${id}`, piece, {
+      'Tus-Resumable': '1.0.0',
+      'Content-Type': 'application/offset+octet-stream',
+      'Upload-Offset': String(at),
+      ...(last && { 'Upload-Length': String(bytes.length) }),
+    });
+    if (answer.status !== 204) break;
+  }
+  return answer!;
+}
+
+/** Waits until a recording was looked at. */
+export async function settled(visitor: Visitor, id: string) {
+  for (;;) {
+    const { body } = await visitor.ask<{
+      state: string;
+      problem: string | null;
+      durationMs: number;
+      sha256: string;
+      message: string | null;
+      silent: boolean;
+    }>('GET', `/api/recordings/${id}`);
+    if (body.state === 'stored' || body.state === 'refused') return body;
+    await new Promise(resolve => setTimeout(resolve, 50));
+  }
+}
+
+/** A student's take, from the announcement to the check. */
+export async function recordTake(student: Visitor, sittingId: string, itemId: string, bytes = tone(2)) {
+  const recordingId = randomUUID();
+  const announced = await student.ask('POST', `/api/sittings/${sittingId}/takes`, {
+    recordingId,
+    itemId,
+    mediaType: 'audio/wav',
+    beganAt: new Date().toISOString(),
+  });
+  if (announced.status !== 200) return { recordingId, announced, recording: null };
+  await send(student, recordingId, bytes);
+  return { recordingId, announced, recording: await settled(student, recordingId) };
+}
