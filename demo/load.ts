@@ -224,7 +224,7 @@ class Loader {
         handedInAt,
         receipt: JSON.stringify(receipt),
         returnedAt: answer.returned
-          ? new Date(Math.max(due.getTime(), handedInAt.getTime()) + 30 * HOUR)
+          ? new Date(Math.max(due.getTime(), handedInAt.getTime()) + 26 * HOUR)
           : null,
         returnedBy: answer.returned ? author.id : null,
       });

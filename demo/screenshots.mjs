@@ -1,0 +1,111 @@
+// Makes docs/screenshots anew from a running demo (a fresh data folder gives the same pictures):
+//   ECOUTE_DATA=$(mktemp -d) ./ecoute demo   and, in another terminal,   node demo/screenshots.mjs
+import { chromium } from '@playwright/test';
+import { mkdirSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+const here = dirname(fileURLToPath(import.meta.url));
+const out = join(here, '../docs/screenshots');
+const base = process.env.ECOUTE_URL ?? 'http://127.0.0.1:4310';
+mkdirSync(out, { recursive: true });
+
+const browser = await chromium.launch({
+  executablePath: process.env.ECOUTE_CHROMIUM ?? '/usr/bin/chromium',
+  args: [
+    '--no-sandbox',
+    '--disable-background-networking',
+    '--use-fake-ui-for-media-stream',
+    '--use-fake-device-for-media-stream',
+    ...(process.env.ECOUTE_MICROPHONE ? [`--use-file-for-fake-audio-capture=${process.env.ECOUTE_MICROPHONE}`] : []),
+  ],
+});
+
+async function as(name, { phone = false, dark = false } = {}) {
+  const context = await browser.newContext({
+    baseURL: base,
+    locale: 'en-GB',
+    timezoneId: 'UTC',
+    permissions: ['microphone'],
+    colorScheme: dark ? 'dark' : 'light',
+    viewport: phone ? { width: 390, height: 844 } : { width: 1280, height: 800 },
+  });
+  const page = await context.newPage();
+  await page.goto('/sign-in');
+  await page.getByLabel('Sign-in name').fill(`${name}@brackwater.example`);
+  await page.getByLabel('Password').fill('harbour-lights');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await page.getByRole('navigation').waitFor();
+  return page;
+}
+
+async function shot(page, name) {
+  await page.waitForLoadState('networkidle');
+  await page.evaluate(() => document.fonts.ready);
+  // Not over a button: its hover would be in the picture.
+  await page.mouse.move(2, 2);
+  await page.screenshot({ path: join(out, `${name}.png`) });
+  console.log(name);
+}
+
+const ines = await as('ines');
+await ines.getByText('to listen to').waitFor();
+await shot(ines, 'teacher-first-page');
+await ines.goto('/set');
+await ines.getByRole('link', { name: /A morning in Brackwater/ }).click();
+await ines.getByRole('button', { name: 'Play the prompt' }).waitFor();
+await shot(ines, 'set');
+await ines.goto('/release');
+await ines.getByRole('link', { name: /At the fish market/ }).click();
+await ines.getByText('not opened').first().waitFor();
+await shot(ines, 'release');
+await ines.goto('/listen');
+await ines.getByRole('link', { name: /At the fish market/ }).click();
+await ines.getByRole('img', { name: /Answer of/ }).first().waitFor();
+await ines.keyboard.press('Space');
+await ines.getByText('0:04 /').waitFor();
+await ines.keyboard.press('Space');
+await ines.keyboard.press('4');
+await shot(ines, 'listen');
+
+const tobias = await as('tobias', { dark: true });
+await tobias.goto('/listen');
+await tobias.getByRole('link', { name: /Two scales/ }).click();
+await tobias.getByText('by student').click();
+await shot(tobias, 'listen-by-student-dark');
+
+const phone = await as('amara', { phone: true });
+await shot(phone, 'to-do-phone');
+await phone.getByRole('link', { name: /Begin|Go on/ }).first().click();
+await phone.getByRole('button', { name: /Check the microphone|Go on with/ }).click();
+await phone.getByRole('button', { name: 'Allow the microphone' }).click();
+await phone.getByRole('button', { name: 'Record two seconds' }).click();
+await phone.getByRole('button', { name: 'Two seconds again' }).waitFor();
+await shot(phone, 'device-check-phone');
+await phone.getByRole('button', { name: /^(Go on|I heard myself)/ }).click();
+await phone.getByRole('button', { name: 'Item 2', exact: true }).click();
+await phone.getByRole('button', { name: 'Hear the prompt' }).click();
+await phone.getByRole('button', { name: /answer now/ }).click();
+await phone.getByText('0:04 of').waitFor();
+await shot(phone, 'sit-phone');
+await phone.getByRole('button', { name: /stop/ }).click();
+await phone.getByText('stored safely').waitFor();
+await phone.goto('/returned');
+await phone.getByRole('link', { name: /A morning/ }).click();
+await phone.getByRole('button', { name: 'Play your answer to item 1' }).waitFor();
+await shot(phone, 'returned-phone');
+
+const desk = await as('chiyo');
+await desk.getByRole('link', { name: /Begin|Go on/ }).first().click();
+await desk.getByRole('button', { name: /Check the microphone|Go on with/ }).click();
+await desk.getByRole('button', { name: 'Allow the microphone' }).click();
+await desk.getByRole('button', { name: 'Go on' }).click();
+await desk.getByRole('button', { name: 'Item 2', exact: true }).click();
+await desk.getByRole('button', { name: 'Hear the prompt' }).click();
+await desk.getByRole('button', { name: /answer now/ }).click();
+await desk.getByText('0:03 of').waitFor();
+await desk.getByRole('button', { name: /stop/ }).click();
+await desk.getByText('stored safely').waitFor();
+await desk.getByRole('img', { name: /^Take 1/ }).waitFor();
+await shot(desk, 'sit');
+await browser.close();
