@@ -17,7 +17,9 @@ const browser = await chromium.launch({
     '--disable-background-networking',
     '--use-fake-ui-for-media-stream',
     '--use-fake-device-for-media-stream',
-    ...(process.env.ECOUTE_MICROPHONE ? [`--use-file-for-fake-audio-capture=${process.env.ECOUTE_MICROPHONE}`] : []),
+    ...(process.env.ECOUTE_MICROPHONE
+      ? [`--use-file-for-fake-audio-capture=${process.env.ECOUTE_MICROPHONE}`]
+      : []),
   ],
 });
 
@@ -41,7 +43,7 @@ async function as(name, { phone = false, dark = false } = {}) {
 
 async function shot(page, name) {
   await page.waitForLoadState('networkidle');
-  await page.evaluate(() => document.fonts.ready);
+  await page.evaluate('document.fonts.ready');
   // Not over a button: its hover would be in the picture.
   await page.mouse.move(2, 2);
   await page.screenshot({ path: join(out, `${name}.png`) });
@@ -61,7 +63,10 @@ await ines.getByText('not opened').first().waitFor();
 await shot(ines, 'release');
 await ines.goto('/listen');
 await ines.getByRole('link', { name: /At the fish market/ }).click();
-await ines.getByRole('img', { name: /Answer of/ }).first().waitFor();
+await ines
+  .getByRole('img', { name: /Answer of/ })
+  .first()
+  .waitFor();
 await ines.keyboard.press('Space');
 await ines.getByText('0:04 /').waitFor();
 await ines.keyboard.press('Space');
@@ -76,7 +81,10 @@ await shot(tobias, 'listen-by-student-dark');
 
 const phone = await as('amara', { phone: true });
 await shot(phone, 'to-do-phone');
-await phone.getByRole('link', { name: /Begin|Go on/ }).first().click();
+await phone
+  .getByRole('link', { name: /Begin|Go on/ })
+  .first()
+  .click();
 await phone.getByRole('button', { name: /Check the microphone|Go on with/ }).click();
 await phone.getByRole('button', { name: 'Allow the microphone' }).click();
 await phone.getByRole('button', { name: 'Record two seconds' }).click();
@@ -96,7 +104,10 @@ await phone.getByRole('button', { name: 'Play your answer to item 1' }).waitFor(
 await shot(phone, 'returned-phone');
 
 const desk = await as('chiyo');
-await desk.getByRole('link', { name: /Begin|Go on/ }).first().click();
+await desk
+  .getByRole('link', { name: /Begin|Go on/ })
+  .first()
+  .click();
 await desk.getByRole('button', { name: /Check the microphone|Go on with/ }).click();
 await desk.getByRole('button', { name: 'Allow the microphone' }).click();
 await desk.getByRole('button', { name: 'Go on' }).click();

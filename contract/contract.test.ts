@@ -1,0 +1,122 @@
+import { AssessmentContent, releaseProblems, SaveAssessment, type Item } from './assessments';
+import { LIMITS } from './limits';
+import { SaveMark } from './marking';
+import { FirstTeacher, SignIn } from './people';
+import { NewTake } from './recordings';
+import { NewEvents } from './sittings';
+import { check } from './validation';
+
+const id = '7f1c1a4e-43a5-4b6e-9d0a-0c9b7c1f2e11';
+const item = (over: Partial<Item> = {}): Item => ({
+  id,
+  promptText: 'Onde moras?',
+  promptRecordingId: null,
+  promptDurationMs: null,
+  prepareMs: 0,
+  answerLimitMs: 30_000,
+  takesAllowed: 1,
+  points: 5,
+  ...over,
+});
+const content = (...items: Item[]) => ({ title: 'Bom dia', directions: '', items });
+
+describe('what forms and server both check', () => {
+  it('takes what fits and drops what it does not know', () => {
+    const { value, fields } = check(AssessmentContent, { ...content(item()), owner: 'somebody else' });
+    expect(fields).toBeNull();
+    expect(value).not.toHaveProperty('owner');
+    expect(value!.items[0]).toMatchObject({ promptText: 'Onde moras?', points: 5 });
+  });
+
+  it('names a field in depth by its path', () => {
+    const { fields } = check(SaveAssessment, {
+      revision: 1,
+      content: content(item(), item({ prepareMs: -1, points: 0.125 })),
+    });
+    expect(fields).toEqual({
+      'content.items.1.prepareMs': 'Time to prepare cannot be below zero.',
+      'content.items.1.points': 'Points have at most two decimals.',
+    });
+  });
+
+  it.each([
+    [
+      'an answer that lasts too long',
+      { answerLimitMs: LIMITS.answerMs + 1 },
+      'An answer is at most 30 minutes.',
+    ],
+    ['an answer of no length', { answerLimitMs: 0 }, 'An answer needs at least 1 second.'],
+    ['half a millisecond', { prepareMs: 0.5 }, 'Time to prepare is a length such as 0:30.'],
+    ['too many takes', { takesAllowed: 21 }, 'At most 20 takes, or no limit.'],
+    ['too many points', { points: 1000.5 }, 'An item carries at most 1000 points.'],
+    ['a prompt over its length', { promptText: 'x'.repeat(5_001) }, 'A prompt has at most 5000 characters.'],
+  ])('refuses %s', (_name, over, message) => {
+    expect(Object.values(check(AssessmentContent, content(item(over))).fields ?? {})).toEqual([message]);
+  });
+
+  it('stands what is not an object at all', () => {
+    for (const nonsense of [null, undefined, 'text', 7, [], [item()]])
+      expect(check(AssessmentContent, nonsense).value).toBeNull();
+    expect(check(AssessmentContent, { ...content(), items: 'many' }).fields).toHaveProperty('items');
+    expect(check(AssessmentContent, { ...content(), items: [null] }).fields).not.toBeNull();
+  });
+
+  it('holds an assessment to the number of items', () => {
+    const many = Array.from({ length: 201 }, () => item());
+    expect(check(AssessmentContent, content(...many)).fields).toEqual({
+      items: 'An assessment has at most 200 items.',
+    });
+  });
+
+  it('asks for a password that is long enough, and says only what is missing', () => {
+    expect(
+      check(FirstTeacher, { displayName: ' ', signInName: 'two words', password: 'short' }).fields,
+    ).toEqual({
+      displayName: 'Type the name that students will see.',
+      signInName: 'Choose a sign-in name without spaces, for example your mail address.',
+      password: 'A password needs at least 10 characters.',
+    });
+    expect(check(SignIn, { signInName: 'ana', password: '' }).fields).toEqual({
+      password: 'Type your password.',
+    });
+  });
+
+  it('keeps marks inside what can be a mark', () => {
+    const mark = { revision: 0, points: 2.5, comment: '', finished: true };
+    expect(check(SaveMark, mark).fields).toBeNull();
+    expect(check(SaveMark, { ...mark, points: null }).fields).toBeNull();
+    expect(check(SaveMark, { ...mark, points: '2' }).fields).toHaveProperty('points');
+    expect(check(SaveMark, { ...mark, points: NaN }).fields).toHaveProperty('points');
+    expect(check(SaveMark, { ...mark, comment: 'x'.repeat(5_001) }).fields).toEqual({
+      comment: 'A comment has at most 5000 characters.',
+    });
+  });
+
+  it('takes ids and instants only where ids and instants belong', () => {
+    const take = {
+      recordingId: id,
+      itemId: id,
+      mediaType: 'audio/webm',
+      beganAt: '2026-11-24T10:00:00.000Z',
+    };
+    expect(check(NewTake, take).fields).toBeNull();
+    expect(check(NewTake, { ...take, recordingId: "1' OR '1'='1" }).fields).toHaveProperty('recordingId');
+    expect(check(NewTake, { ...take, beganAt: 'just now' }).fields).toHaveProperty('beganAt');
+    const event = { id, itemId: null, kind: 'pageHidden', at: take.beganAt };
+    expect(check(NewEvents, { events: [event] }).fields).toBeNull();
+    expect(Object.keys(check(NewEvents, { events: [{ ...event, kind: 'gaveUp' }] }).fields ?? {})).toEqual([
+      'events.0.kind',
+    ]);
+  });
+
+  it('says what keeps an assessment from being released, in the order to mend it', () => {
+    expect(releaseProblems(content(item()))).toEqual([]);
+    expect(releaseProblems({ ...content(), title: ' ' })).toEqual([
+      'Give the assessment a title.',
+      'Add an item to answer.',
+    ]);
+    expect(
+      releaseProblems(content(item({ promptText: '' }), item({ promptText: '', promptRecordingId: id }))),
+    ).toEqual(['Item 1 has no prompt yet.']);
+  });
+});

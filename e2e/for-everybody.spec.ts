@@ -1,0 +1,97 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test, type Browser, type Page } from '@playwright/test';
+import { speak } from './support/sound';
+import { browserHearing, passDeviceCheck, signIn } from './support/world';
+
+let browser: Browser;
+test.beforeAll(async () => {
+  const wav = test.info().outputPath('voice.wav');
+  speak(wav, 5);
+  browser = await browserHearing(wav);
+});
+test.afterAll(() => browser.close());
+
+/** WCAG 2.2 A and AA as far as a program can tell, contrast included; and nothing wider than the screen. */
+async function fit(page: Page, name: string): Promise<void> {
+  await page.waitForLoadState('networkidle');
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+    .analyze();
+  expect(
+    violations.map(v => `${name}: ${v.id}: ${v.nodes.map(n => n.target.join(' ')).join(' | ')}`),
+  ).toEqual([]);
+  const { wide, screen } = await page.evaluate(() => ({
+    wide: document.documentElement.scrollWidth,
+    screen: window.innerWidth,
+  }));
+  expect([name, wide]).toEqual([name, Math.min(wide, screen)]);
+}
+
+for (const scheme of ['light', 'dark'] as const)
+  test(`a teacher’s pages, ${scheme}`, async () => {
+    const { page, context } = await signIn(browser, 'ines');
+    await page.emulateMedia({ colorScheme: scheme });
+    await expect(page.getByText(/to listen to/)).toBeVisible();
+    await fit(page, 'first page');
+    for (const place of ['/set', '/release', '/release/new', '/listen', '/classes']) {
+      await page.goto(place);
+      await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+      await fit(page, place);
+    }
+    await page.goto('/set');
+    await page.getByRole('link', { name: /A morning/ }).click();
+    await expect(page.getByRole('button', { name: 'Play the prompt' })).toBeVisible();
+    await fit(page, 'editor');
+    await page.goto('/listen');
+    await page.getByRole('link', { name: /At the fish market/ }).click();
+    await expect(page.getByLabel('Comment')).toBeVisible();
+    await fit(page, 'lanes');
+    await page.keyboard.press('?');
+    await expect(page.getByRole('dialog')).toBeVisible();
+    await fit(page, 'keys');
+    await page.keyboard.press('Escape');
+    await page.goto('/release');
+    await page.getByRole('link', { name: /At the fish market/ }).click();
+    await expect(page.getByRole('table')).toBeVisible();
+    await fit(page, 'release');
+    await context.close();
+  });
+
+for (const size of ['phone', 'desk'] as const)
+  test(`a student’s pages, ${size}`, async () => {
+    const { page, context } = await signIn(browser, 'leopold', size);
+    await expect(page.getByRole('heading', { name: 'To do' })).toBeVisible();
+    await fit(page, 'to do');
+    for (const place of ['/returned', '/recordings']) {
+      await page.goto(place);
+      await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+      await fit(page, place);
+    }
+    await page.goto('/');
+    await page.getByRole('listitem').filter({ hasText: 'The harbour bell' }).getByRole('link').click();
+    await expect(page.getByText('First read the passage aloud')).toBeVisible();
+    await fit(page, 'directions');
+    await passDeviceCheck(page);
+    await expect(page.getByText('Item 2 of 2')).toBeVisible();
+    await fit(page, 'item');
+    await page.getByRole('button', { name: 'To the hand-in' }).click();
+    await expect(page.getByText('no answer yet')).toBeVisible();
+    await fit(page, 'hand-in');
+    await context.close();
+  });
+
+test('what was returned, by keyboard and at phone width', async () => {
+  const { page, context } = await signIn(browser, 'chiyo', 'phone');
+  await page.goto('/returned');
+  await page.getByRole('link', { name: /A morning in Brackwater/ }).click();
+  await expect(page.getByText(/points/).first()).toBeVisible();
+  await fit(page, 'returned');
+  const play = page.getByRole('button', { name: 'Play your answer to item 2' });
+  await play.focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: 'Pause your answer to item 2' })).toBeVisible();
+  // Another student's page does not exist for this one.
+  await page.goto(`/returned/${crypto.randomUUID()}`);
+  await expect(page.getByText('There is nothing here that you can open.')).toBeVisible();
+  await context.close();
+});

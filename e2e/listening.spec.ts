@@ -1,0 +1,134 @@
+import { expect, test, type Browser, type Page } from '@playwright/test';
+import type { ListenView } from '@ecoute/contract/marking';
+import type { ReleaseSummary } from '@ecoute/contract/releases';
+import { speak } from './support/sound';
+import { ask, browserHearing, signIn } from './support/world';
+
+let browser: Browser;
+test.beforeAll(async () => {
+  const wav = test.info().outputPath('voice.wav');
+  speak(wav, 5);
+  browser = await browserHearing(wav);
+});
+test.afterAll(() => browser.close());
+
+async function open(
+  page: Page,
+  title: string,
+): Promise<{ id: string; lanes: () => Promise<ListenView['lanes']> }> {
+  const { body } = await ask<ReleaseSummary[]>(page, '/api/releases');
+  const { id } = body.find(r => r.title === title)!;
+  await page.goto(`/listen/${id}`);
+  await expect(page.getByLabel('Comment')).toBeVisible();
+  return { id, lanes: async () => (await ask<ListenView>(page, `/api/releases/${id}/lanes`)).body.lanes };
+}
+
+const left = (page: Page) => page.getByRole('status').filter({ hasText: /answers?,/ });
+
+test('twelve recordings marked and returned with the keyboard alone', async () => {
+  const { page, context } = await signIn(browser, 'tobias');
+  const { lanes } = await open(page, 'Two scales and a tune');
+  await expect(left(page)).toContainText('12 answers');
+  let keys = 0;
+  const press = async (key: string) => {
+    keys += 1;
+    await page.keyboard.press(key);
+  };
+  for (let n = 12; n > 0; n--) {
+    await expect(left(page)).toContainText(n === 1 ? '1 answer,' : `${n} answers,`);
+    // Points of ten and more are two digits in a row.
+    await press(n > 6 ? '6' : '1');
+    if (n <= 6) await press('1');
+    await press('Enter');
+  }
+  await expect(page.getByText('Everything here is marked.')).toBeVisible();
+  expect(keys).toBeLessThanOrEqual(12 * 3);
+  const marked = await lanes();
+  expect(marked.filter(l => l.state !== 'returned' && l.mark?.finished)).toHaveLength(14);
+  expect(marked.filter(l => l.mark?.points === 11)).toHaveLength(6);
+  await page.getByRole('button', { name: 'Return 7 …' }).press('Enter');
+  await page.keyboard.press('Tab');
+  await page.getByRole('button', { name: 'Return now' }).press('Enter');
+  await expect(page.getByText('7 sittings are with their students now.')).toBeVisible();
+  await context.close();
+});
+
+test('moving between lanes keeps what was typed; a lost connection keeps it too', async () => {
+  const { page, context } = await signIn(browser, 'ines');
+  const { lanes } = await open(page, 'The harbour bell');
+  const name = (n: number) =>
+    page
+      .getByRole('listitem')
+      .filter({ has: page.locator('[aria-current]') })
+      .or(page.locator('li[aria-current=true]'))
+      .nth(n);
+  const first = await page.locator('li[aria-current=true]').textContent();
+  await page.keyboard.press('c');
+  await page.keyboard.type('Half a thought');
+  await page.keyboard.press('Escape');
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await page.keyboard.press('ArrowDown');
+  await expect(page.locator('li[aria-current=true]')).not.toHaveText(first!);
+  await page.keyboard.press('ArrowUp');
+  await expect(page.getByLabel('Comment')).toHaveValue('Half a thought');
+  expect((await lanes()).find(l => l.mark)!.mark).toMatchObject({
+    comment: 'Half a thought',
+    finished: false,
+    points: null,
+  });
+  expect(await name(0).count()).toBeGreaterThan(0);
+
+  await context.setOffline(true);
+  await page.keyboard.press('4');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(/Ecoute cannot be reached just now/)).toBeVisible();
+  await context.setOffline(false);
+  await page.reload();
+  // After a reload the first that waits is in focus, with the points that had not arrived.
+  await expect(page.getByLabel(/Points, of 5/)).toHaveValue('4');
+  await expect(page.getByLabel('Comment')).toHaveValue('Half a thought');
+  await page.keyboard.press('Enter');
+  await expect.poll(async () => (await lanes()).filter(l => l.mark?.finished).length).toBe(1);
+  await context.close();
+});
+
+test('two windows on one answer: the second is told what the first gave', async () => {
+  const { page: one, context } = await signIn(browser, 'ines');
+  const { lanes } = await open(one, 'At the fish market');
+  const two = await context.newPage();
+  await open(two, 'At the fish market');
+  const before = (await lanes()).filter(l => l.mark?.finished).length;
+  await one.keyboard.press('3');
+  await one.keyboard.press('Enter');
+  await expect.poll(async () => (await lanes()).filter(l => l.mark?.finished).length).toBe(before + 1);
+  await two.keyboard.press('5');
+  await two.keyboard.press('Enter');
+  await expect(two.getByText(/has marked this meanwhile: 3 points/)).toBeVisible();
+  await two.keyboard.press('Enter');
+  await expect
+    .poll(async () => (await lanes()).some(l => l.mark?.points === 5 && l.mark.revision === 2))
+    .toBe(true);
+  await context.close();
+});
+
+test('by student: one student’s items under each other; transport, speed and stretches', async () => {
+  const { page, context } = await signIn(browser, 'ines');
+  await open(page, 'A morning in Brackwater');
+  await page.getByText('by student').click();
+  await expect(page.getByRole('list', { name: /Answers of/ }).getByRole('listitem')).toHaveCount(3);
+  await page.getByLabel('Student').selectOption({ label: 'Chiyo Hanamura' });
+  await expect(page.getByRole('list', { name: 'Answers of Chiyo Hanamura' })).toBeVisible();
+  await page.keyboard.press('Space');
+  const position = page.getByRole('slider', { name: 'Position' });
+  await expect.poll(() => position.inputValue().then(Number)).toBeGreaterThan(200);
+  await page.getByLabel('Speed').selectOption('2');
+  expect(await page.evaluate(() => document.activeElement?.tagName)).toBe('SELECT');
+  await page.getByRole('button', { name: 'Pause', exact: true }).click();
+  await page.locator('h1').click();
+  const at = Number(await position.inputValue());
+  await page.keyboard.press('ArrowRight');
+  await expect.poll(() => position.inputValue().then(Number)).toBe(at + 3_000);
+  await page.keyboard.press('Shift+ArrowRight');
+  await expect.poll(() => position.inputValue().then(Number)).not.toBe(at + 3_000);
+  await context.close();
+});

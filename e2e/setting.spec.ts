@@ -1,0 +1,110 @@
+import { expect, test, type Browser } from '@playwright/test';
+import { speak } from './support/sound';
+import { browserHearing, signIn } from './support/world';
+
+let browser: Browser;
+test.beforeAll(async () => {
+  const wav = test.info().outputPath('voice.wav');
+  speak(wav, 5);
+  browser = await browserHearing(wav);
+});
+test.afterAll(() => browser.close());
+
+test('items are ordered, copied, taken out and put back by keyboard; the strip follows', async () => {
+  const { page, context } = await signIn(browser, 'tobias');
+  await page.goto('/set');
+  await page.getByRole('button', { name: 'Set a new assessment' }).click();
+  await page.getByLabel('Title').fill('Order');
+  await page.getByLabel('Prompt', { exact: true }).fill('first');
+  await page.getByRole('button', { name: 'Add an item' }).press('Enter');
+  await page.getByLabel('Prompt', { exact: true }).fill('second');
+  const strip = page.getByRole('region', { name: 'Strip' });
+  await expect(strip.getByRole('button')).toHaveCount(2);
+  await page.getByLabel('Answer limit').fill('1:00');
+  await expect(strip.getByRole('button', { name: /Item 2: .*Answer 1:00/ })).toBeVisible();
+
+  // Lift the second item, move it up, put it down.
+  await page.getByRole('button', { name: 'Move item 2' }).press('Space');
+  await expect(page.getByText(/Picked up draggable item/)).toBeAttached();
+  await page.keyboard.press('ArrowUp');
+  await expect(page.getByText(/was moved over droppable area/)).toBeAttached();
+  await page.keyboard.press('Space');
+  await expect(strip.getByRole('button', { name: /Item 1: .*Answer 1:00/ })).toBeVisible();
+
+  await page.getByRole('button', { name: 'Copy' }).click();
+  await expect(strip.getByRole('button')).toHaveCount(3);
+  await page.getByRole('button', { name: 'Take out' }).click();
+  await expect(strip.getByRole('button')).toHaveCount(2);
+  await page.getByRole('button', { name: 'Put the item back' }).click();
+  await expect(strip.getByRole('button')).toHaveCount(3);
+  await expect(page.getByText('15 points')).toBeVisible();
+  await expect(page.getByText('Everything is saved')).toBeVisible();
+  await page.reload();
+  await expect(strip.getByRole('button')).toHaveCount(3);
+  await context.close();
+});
+
+test('lengths are typed as people do; what is no length is said at the field and changes nothing', async () => {
+  const { page, context } = await signIn(browser, 'tobias');
+  await page.goto('/set');
+  await page.getByRole('button', { name: 'Set a new assessment' }).click();
+  const limit = page.getByLabel('Answer limit');
+  await limit.fill('2 min');
+  await limit.blur();
+  await expect(limit).toHaveValue('2:00');
+  await limit.press('ArrowUp');
+  await expect(limit).toHaveValue('2:05');
+  await limit.fill('soon');
+  await expect(page.getByText('Type a length such as 0:45, 90 or 2 min.')).toBeVisible();
+  await limit.fill('45:00');
+  await expect(page.getByText('At most 30:00.')).toBeVisible();
+  await limit.blur();
+  await expect(limit).toHaveValue('2:05');
+  await page.getByLabel('Points').fill('many');
+  await expect(page.getByText('Type points such as 5 or 2.5.')).toBeVisible();
+  // Not ready: the button says why.
+  await expect(page.getByRole('button', { name: 'Release …' })).toBeDisabled();
+  await expect(page.getByText('Give the assessment a title.')).toBeVisible();
+  await context.close();
+});
+
+test('what is typed without a network is saved when it is back', async () => {
+  const { page, context } = await signIn(browser, 'tobias');
+  await page.goto('/set');
+  await page.getByRole('button', { name: 'Set a new assessment' }).click();
+  await page.getByLabel('Title').fill('On the train');
+  await expect(page.getByText('Everything is saved')).toBeVisible();
+  await context.setOffline(true);
+  await page.getByLabel('Directions').fill('Written in a tunnel.');
+  await expect(page.getByText(/Kept on this device/)).toBeVisible();
+  await context.setOffline(false);
+  await expect(page.getByText('Everything is saved')).toBeVisible();
+  await page.reload();
+  await expect(page.getByLabel('Directions')).toHaveValue('Written in a tunnel.');
+  await context.close();
+});
+
+test('a new teacher’s empty places say what to do next; a first class and its student', async () => {
+  const { page, context } = await signIn(browser, 'tobias');
+  await page.goto('/classes');
+  await page.getByRole('button', { name: 'Make this class' }).click();
+  await expect(page.getByText('Give the class a name.')).toBeVisible();
+  await page.getByLabel('Name').fill('Viols, beginners');
+  await page.getByLabel('Subject').selectOption('music');
+  await page.getByRole('button', { name: 'Make this class' }).click();
+  await expect(page.getByText('Nobody is in this class yet')).toBeVisible();
+  await page.getByLabel('Name', { exact: true }).fill('Ottoline Brask');
+  await page.getByLabel('Sign-in name').fill('amara@brackwater.example');
+  await page.getByLabel('First password').fill('short');
+  await page.getByRole('button', { name: 'Add to this class' }).click();
+  await expect(page.getByText('A password needs at least 10 characters.')).toBeVisible();
+  await page.getByLabel('First password').fill('long enough now');
+  await page.getByRole('button', { name: 'Add to this class' }).click();
+  await expect(page.getByText(/Somebody has this sign-in name already/)).toBeVisible();
+  await page.getByLabel('Sign-in name').fill('ottoline@brackwater.example');
+  await page.getByRole('button', { name: 'Add to this class' }).click();
+  await expect(page.getByRole('listitem').filter({ hasText: 'Ottoline Brask' })).toBeVisible();
+  await page.getByRole('link', { name: 'Release something to this class' }).click();
+  await expect(page.getByLabel('To')).toHaveValue(/.+/);
+  await context.close();
+});

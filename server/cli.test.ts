@@ -1,0 +1,169 @@
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import https from 'node:https';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+
+/** The built program as people start it: its own database, signals, kills, a taken port, HTTPS. */
+describe('the start command', () => {
+  jest.setTimeout(120_000);
+  const cli = join(__dirname, '../build/server/cli.mjs');
+  let data: string;
+  let port: number;
+  const running = new Set<ChildProcess>();
+
+  beforeEach(async () => {
+    data = mkdtempSync(join(tmpdir(), 'ecoute-cli-'));
+    port = await new Promise(resolve => {
+      const probe = createServer().listen(0, '127.0.0.1', () => {
+        const { port: free } = probe.address() as { port: number };
+        probe.close(() => resolve(free));
+      });
+    });
+  });
+  afterEach(async () => {
+    for (const child of running) await ended(child, 'SIGTERM');
+    const left = databasePid();
+    if (left && alive(left)) process.kill(left, 'SIGKILL');
+    rmSync(data, { recursive: true, force: true });
+  });
+
+  const databasePid = () => {
+    const file = join(data, 'mariadb.pid');
+    return existsSync(file) ? Number(readFileSync(file, 'utf8')) : null;
+  };
+  const alive = (pid: number) => {
+    try {
+      // A process that nobody has waited for still answers to signals; its state tells.
+      process.kill(pid, 0);
+      return !/^State:\s+Z/m.test(readFileSync(`/proc/${pid}/status`, 'utf8'));
+    } catch {
+      return false;
+    }
+  };
+
+  function start(env: Record<string, string> = {}): Promise<{ child: ChildProcess; out: string }> {
+    return new Promise((resolve, reject) => {
+      const child = spawn('node', [cli, 'start'], {
+        env: { ...process.env, ECOUTE_DATA: data, ECOUTE_PORT: String(port), ...env },
+      });
+      running.add(child);
+      let out = '';
+      const read = (chunk: Buffer) => {
+        out += chunk.toString();
+        if (out.includes('Ecoute is open at')) resolve({ child, out });
+      };
+      child.stdout.on('data', read);
+      child.stderr.on('data', read);
+      child.once('exit', code => reject(new Error(`ended with ${code}: ${out}`)));
+    });
+  }
+
+  function ended(child: ChildProcess, signal: NodeJS.Signals): Promise<void> {
+    running.delete(child);
+    if (child.exitCode !== null || child.signalCode !== null) return Promise.resolve();
+    return new Promise(resolve => {
+      child.removeAllListeners('exit');
+      child.once('exit', () => resolve());
+      child.kill(signal);
+    });
+  }
+
+  const health = async () => (await fetch(`http://127.0.0.1:${port}/api/health`)).status;
+
+  it('stops everything on Ctrl-C, and starts again with what was there', async () => {
+    const first = await start();
+    expect(await health()).toBe(200);
+    const origin = `http://127.0.0.1:${port}`;
+    const made = await fetch(`${origin}/api/first-teacher`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json', Origin: origin },
+      body: JSON.stringify({ displayName: 'Ana', signInName: 'ana', password: 'a-long-password' }),
+    });
+    expect(made.status).toBe(200);
+    const cookie = made.headers.getSetCookie()[0]!.split(';')[0]!;
+    const pid = databasePid()!;
+    expect(alive(pid)).toBe(true);
+    await ended(first.child, 'SIGINT');
+    expect(alive(pid)).toBe(false);
+    await expect(health()).rejects.toThrow();
+
+    await start();
+    // The session has outlived the restart.
+    const state = await fetch(`${origin}/api/session`, { headers: { Cookie: cookie } });
+    expect(((await state.json()) as { me: { displayName: string } }).me.displayName).toBe('Ana');
+  });
+
+  it('takes over the database that a killed run left behind', async () => {
+    const first = await start();
+    const pid = databasePid()!;
+    await ended(first.child, 'SIGKILL');
+    expect(alive(pid)).toBe(true);
+    const second = await start();
+    expect(databasePid()).toBe(pid);
+    expect(await health()).toBe(200);
+    await ended(second.child, 'SIGINT');
+    expect(alive(pid)).toBe(false);
+  });
+
+  it('comes up after its database was killed too', async () => {
+    const first = await start();
+    const pid = databasePid()!;
+    process.kill(pid, 'SIGKILL');
+    await ended(first.child, 'SIGKILL');
+    await start();
+    expect(await health()).toBe(200);
+    expect(databasePid()).not.toBe(pid);
+  });
+
+  it('answers 503 while the database is away, in words, and 200 when it is back', async () => {
+    await start();
+    const pid = databasePid()!;
+    process.kill(pid, 'SIGKILL');
+    let status = await health();
+    while (status === 200) status = await health();
+    expect(status).toBe(503);
+    const answer = await fetch(`http://127.0.0.1:${port}/api/session`);
+    expect([answer.status, ((await answer.json()) as { code: string }).code]).toEqual([503, 'away']);
+  });
+
+  it('says what to do when the port is taken, and leaves no database behind', async () => {
+    const other = createServer();
+    await new Promise<void>(resolve => other.listen(port, '127.0.0.1', resolve));
+    await expect(start()).rejects.toThrow(new RegExp(`Port ${port} is taken.*ECOUTE_PORT=${port + 1}`));
+    const pid = databasePid();
+    expect(pid !== null && alive(pid)).toBe(false);
+    await new Promise(resolve => other.close(resolve));
+  });
+
+  it('speaks HTTPS with a certificate from the environment, with cookies for HTTPS only', async () => {
+    const [cert, key] = [join(data, 'cert.pem'), join(data, 'key.pem')];
+    const made = spawnSync('openssl', [
+      'req',
+      '-x509',
+      '-newkey',
+      'rsa:2048',
+      '-nodes',
+      '-days',
+      '2',
+      '-subj',
+      '/CN=localhost',
+      '-keyout',
+      key,
+      '-out',
+      cert,
+    ]);
+    expect(made.status).toBe(0);
+    const { out } = await start({ ECOUTE_TLS_CERT: cert, ECOUTE_TLS_KEY: key });
+    expect(out).toContain(`https://127.0.0.1:${port}`);
+    const headers = await new Promise<Record<string, unknown>>((resolve, reject) =>
+      https
+        .get({ port, host: '127.0.0.1', path: '/api/health', rejectUnauthorized: false }, response =>
+          resolve(response.headers),
+        )
+        .on('error', reject),
+    );
+    expect(headers['strict-transport-security']).toBeDefined();
+  });
+});

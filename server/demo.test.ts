@@ -1,0 +1,97 @@
+import { createHash } from 'node:crypto';
+import { readdirSync, readFileSync, statSync } from 'node:fs';
+import { join } from 'node:path';
+import type { ReleaseSummary } from '@ecoute/contract/releases';
+import type { TodoEntry } from '@ecoute/contract/sittings';
+import type { ReturnedEntry } from '@ecoute/contract/marking';
+import { loadDemoWorld } from '../demo/load';
+import * as world from '../demo/world';
+import { row } from './platform/database';
+import { TestEcoute, type Visitor } from './testing/ecoute';
+
+describe('the demo world', () => {
+  jest.setTimeout(120_000);
+  const folder = join(__dirname, '../demo');
+  let t: TestEcoute;
+  beforeAll(async () => {
+    t = await TestEcoute.open();
+    expect(await loadDemoWorld(t.ecoute.pool, t.ecoute.recordings, folder)).toBe(true);
+  });
+  afterAll(() => t.close());
+
+  const signIn = async (name: string): Promise<Visitor> => {
+    const visitor = t.visitor();
+    const answer = await visitor.ask('POST', '/api/session', {
+      signInName: `${name}@brackwater.example`,
+      password: world.DEMO_PASSWORD,
+    });
+    expect(answer.status).toBe(200);
+    return visitor;
+  };
+
+  it('ships at least sixty recordings of 5 to 60 s, no two alike, under 12 MB together', async () => {
+    const files = readdirSync(join(folder, 'audio'));
+    const takes = files.filter(f => !f.startsWith('prompt-'));
+    expect(takes.length).toBeGreaterThanOrEqual(60);
+    expect(files.reduce((sum, f) => sum + statSync(join(folder, 'audio', f)).size, 0)).toBeLessThan(12e6);
+    const sums = files.map(f =>
+      createHash('sha256')
+        .update(readFileSync(join(folder, 'audio', f)))
+        .digest('hex'),
+    );
+    expect(new Set(sums).size).toBe(files.length);
+    const lengths = await row<{ n: number; shortest: number; longest: number; odd: number }>(
+      t.ecoute.pool,
+      "SELECT COUNT(*) AS n, MIN(duration_ms) AS shortest, MAX(duration_ms) AS longest, SUM(state <> 'stored') AS odd FROM recordings WHERE purpose = 'take'",
+    );
+    expect(Number(lengths!.n)).toBe(takes.length);
+    expect(Number(lengths!.odd)).toBe(0);
+    expect(lengths!.shortest).toBeGreaterThanOrEqual(4_500);
+    expect(lengths!.longest).toBeLessThanOrEqual(60_500);
+  });
+
+  it('has two classes, two teachers, twenty students and more, and assessments in different states', async () => {
+    const everybody = new Set([...world.languageStudents, ...world.musicStudents].map(s => s.key));
+    expect(everybody.size).toBeGreaterThanOrEqual(20);
+    const ines = (await (await signIn('ines')).ask<ReleaseSummary[]>('GET', '/api/releases')).body;
+    const tobias = (await (await signIn('tobias')).ask<ReleaseSummary[]>('GET', '/api/releases')).body;
+    expect(new Set([...ines, ...tobias].map(r => r.className)).size).toBe(2);
+    const sum = (of: keyof ReleaseSummary['counts']) =>
+      [...ines, ...tobias].reduce((n, r) => n + r.counts[of], 0);
+    for (const state of [
+      'notOpened',
+      'underWay',
+      'handedIn',
+      'marked',
+      'returned',
+      'late',
+      'missing',
+    ] as const)
+      expect([state, sum(state)]).toEqual([state, expect.any(Number)]);
+    for (const state of [
+      'notOpened',
+      'underWay',
+      'handedIn',
+      'marked',
+      'returned',
+      'late',
+      'missing',
+    ] as const)
+      expect(sum(state)).toBeGreaterThan(0);
+    // No release may lie in the future of its own answers.
+    for (const r of [...ines, ...tobias]) expect(r.opensAt < new Date().toISOString()).toBe(true);
+  });
+
+  it('gives the student of the README something to do and something returned', async () => {
+    const amara = await signIn('amara');
+    const todo = (await amara.ask<TodoEntry[]>('GET', '/api/todo')).body;
+    expect(todo.some(e => e.handedInAt === null && e.openness === 'open')).toBe(true);
+    const [returned] = (await amara.ask<ReturnedEntry[]>('GET', '/api/returned')).body;
+    expect(returned!.total!.given).toBeGreaterThan(0);
+    expect(returned!.total!.given).toBeLessThanOrEqual(returned!.total!.maximum);
+  });
+
+  it('does not touch an Ecoute where somebody is already', async () => {
+    expect(await loadDemoWorld(t.ecoute.pool, t.ecoute.recordings, folder)).toBe(false);
+  });
+});

@@ -1,0 +1,75 @@
+import { join } from 'node:path';
+import { TestEcoute } from '../testing/ecoute';
+import { isDuplicate, migrate, openPool, ping, row, rows, run, transaction } from './database';
+import { isDatabaseAway } from './trouble';
+
+describe('the database', () => {
+  let t: TestEcoute;
+  beforeAll(async () => {
+    t = await TestEcoute.open();
+    await t.ecoute.pool.query('CREATE TABLE trial (id INT PRIMARY KEY, n INT NOT NULL)');
+  });
+  beforeEach(async () => {
+    await t.ecoute.pool.query('DELETE FROM trial');
+    await t.ecoute.pool.query('INSERT INTO trial VALUES (1, 0), (2, 0)');
+  });
+  afterAll(() => t.close());
+
+  it('migrates once, also when two servers start at the same time', async () => {
+    const folder = join(__dirname, '../migrations');
+    expect(
+      await Promise.all([migrate(t.config.database, folder), migrate(t.config.database, folder)]),
+    ).toEqual([[], []]);
+    const found = await rows<{ name: string }>(t.ecoute.pool, 'SELECT name FROM migrations');
+    expect(found.map(f => f.name)).toContain('0001-first.sql');
+  });
+
+  it('keeps all of a transaction or nothing', async () => {
+    const { pool } = t.ecoute;
+    const failing = transaction(pool, async db => {
+      await run(db, 'UPDATE trial SET n = 5 WHERE id = 1');
+      throw new Error('half way');
+    });
+    await expect(failing).rejects.toThrow('half way');
+    expect(await row(pool, 'SELECT n FROM trial WHERE id = 1')).toEqual({ n: 0 });
+  });
+
+  it('tries a deadlock’s victim again, so that both change what they came for', async () => {
+    const { pool } = t.ecoute;
+    let ready = 0;
+    const both = () =>
+      new Promise<void>(resolve => {
+        ready += 1;
+        const wait = () => (ready >= 2 ? resolve() : setTimeout(wait, 5));
+        wait();
+      });
+    const crossing = (first: number, second: number) =>
+      transaction(pool, async db => {
+        await run(db, 'UPDATE trial SET n = n + 1 WHERE id = :first', { first });
+        await both();
+        await run(db, 'UPDATE trial SET n = n + 1 WHERE id = :second', { second });
+      });
+    await Promise.all([crossing(1, 2), crossing(2, 1)]);
+    expect(await rows(pool, 'SELECT n FROM trial ORDER BY id')).toEqual([{ n: 2 }, { n: 2 }]);
+  });
+
+  it('knows a duplicate when it sees one', async () => {
+    const error = await run(t.ecoute.pool, 'INSERT INTO trial VALUES (1, 9)').catch((e: unknown) => e);
+    expect(isDuplicate(error)).toBe(true);
+    expect(isDuplicate(new Error('else'))).toBe(false);
+  });
+
+  it('keeps instants as they are, to the millisecond and in UTC', async () => {
+    const at = new Date('2026-03-29T01:30:00.123Z');
+    const back = await row<{ at: Date }>(t.ecoute.pool, 'SELECT CAST(:at AS DATETIME(3)) AS at', { at });
+    expect(back!.at.toISOString()).toBe(at.toISOString());
+  });
+
+  it('is called away, not broken, when nothing answers', async () => {
+    const pool = openPool({ ...t.config.database, port: 1 });
+    const error = await ping(pool).catch((e: unknown) => e);
+    expect(isDatabaseAway(error)).toBe(true);
+    expect(isDatabaseAway(new Error('else'))).toBe(false);
+    await pool.end();
+  });
+});
