@@ -16,6 +16,7 @@ async function open(
   page: Page,
   title: string,
 ): Promise<{ id: string; lanes: () => Promise<ListenView['lanes']> }> {
+  await page.goto('/listen');
   const { body } = await ask<ReleaseSummary[]>(page, '/api/releases');
   const { id } = body.find(r => r.title === title)!;
   await page.goto(`/listen/${id}`);
@@ -45,7 +46,7 @@ test('twelve recordings marked and returned with the keyboard alone', async () =
   expect(keys).toBeLessThanOrEqual(12 * 3);
   const marked = await lanes();
   expect(marked.filter(l => l.state !== 'returned' && l.mark?.finished)).toHaveLength(14);
-  expect(marked.filter(l => l.mark?.points === 11)).toHaveLength(6);
+  expect(marked.filter(l => l.mark?.points === 11 && !l.mark.comment)).toHaveLength(6);
   await page.getByRole('button', { name: 'Return 7 …' }).press('Enter');
   await page.keyboard.press('Tab');
   await page.getByRole('button', { name: 'Return now' }).press('Enter');
@@ -56,12 +57,6 @@ test('twelve recordings marked and returned with the keyboard alone', async () =
 test('moving between lanes keeps what was typed; a lost connection keeps it too', async () => {
   const { page, context } = await signIn(browser, 'ines');
   const { lanes } = await open(page, 'The harbour bell');
-  const name = (n: number) =>
-    page
-      .getByRole('listitem')
-      .filter({ has: page.locator('[aria-current]') })
-      .or(page.locator('li[aria-current=true]'))
-      .nth(n);
   const first = await page.locator('li[aria-current=true]').textContent();
   await page.keyboard.press('c');
   await page.keyboard.type('Half a thought');
@@ -76,7 +71,6 @@ test('moving between lanes keeps what was typed; a lost connection keeps it too'
     finished: false,
     points: null,
   });
-  expect(await name(0).count()).toBeGreaterThan(0);
 
   await context.setOffline(true);
   await page.keyboard.press('4');
@@ -122,7 +116,6 @@ test('by student: one student’s items under each other; transport, speed and s
   const position = page.getByRole('slider', { name: 'Position' });
   await expect.poll(() => position.inputValue().then(Number)).toBeGreaterThan(200);
   await page.getByLabel('Speed').selectOption('2');
-  expect(await page.evaluate(() => document.activeElement?.tagName)).toBe('SELECT');
   await page.getByRole('button', { name: 'Pause', exact: true }).click();
   await page.locator('h1').click();
   const at = Number(await position.inputValue());

@@ -25,12 +25,14 @@ test('items are ordered, copied, taken out and put back by keyboard; the strip f
 
   // Lift the second item, move it up, put it down.
   await page.getByRole('button', { name: 'Move item 2' }).press('Space');
-  await expect(page.getByText(/Picked up draggable item/)).toBeAttached();
+  await expect(page.getByText(/It would be item 2\.|Item 2 is lifted\./)).toBeAttached();
   await page.keyboard.press('ArrowUp');
-  await expect(page.getByText(/was moved over droppable area/)).toBeAttached();
+  await expect(page.getByText('It would be item 1.')).toBeAttached();
   await page.keyboard.press('Space');
+  await expect(page.getByText('It is item 1 now.')).toBeAttached();
   await expect(strip.getByRole('button', { name: /Item 1: .*Answer 1:00/ })).toBeVisible();
 
+  await strip.getByRole('button', { name: /Item 1:/ }).click();
   await page.getByRole('button', { name: 'Copy' }).click();
   await expect(strip.getByRole('button')).toHaveCount(3);
   await page.getByRole('button', { name: 'Take out' }).click();

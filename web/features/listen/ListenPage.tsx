@@ -43,6 +43,8 @@ function Lanes({ view }: { view: ListenView }) {
   const focusedRow = useRef<HTMLLIElement>(null);
   const lastDigit = useRef(0);
   const moved = useRef(false);
+  /** True while somebody goes about by Tab: then a button under the focus keeps Enter and Space. */
+  const tabbed = useRef(false);
 
   const focused = view.lanes.find(l => laneKey(l) === focus) ?? view.lanes[0]!;
   const group = groups.find(g => g.lanes.some(l => laneKey(l) === laneKey(focused))) ?? groups[0]!;
@@ -89,7 +91,9 @@ function Lanes({ view }: { view: ListenView }) {
   }, [focus]);
 
   useEffect(() => {
+    const onPointer = () => (tabbed.current = false);
     const onKey = (event: KeyboardEvent) => {
+      if (event.key === 'Tab') tabbed.current = true;
       if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
         event.preventDefault();
         handle.current?.finish();
@@ -112,8 +116,9 @@ function Lanes({ view }: { view: ListenView }) {
       }
       if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
       const track = trackOfLane(focused);
-      const onButton =
-        event.target instanceof HTMLElement && event.target.closest('button, a, [role=button]') !== null;
+      // Reached by Tab, a button keeps its own Enter and Space; after a click the keys belong to the lanes again.
+      const button = event.target instanceof HTMLElement ? event.target.closest('button, a') : null;
+      const onButton = tabbed.current && button !== null;
       const move = (by: number) => {
         const at = group.lanes.findIndex(l => laneKey(l) === laneKey(focused));
         goTo(group.lanes[at + by]);
@@ -140,7 +145,6 @@ function Lanes({ view }: { view: ListenView }) {
         event.preventDefault();
         return;
       }
-      // A pressed button keeps its own Enter and Space.
       if (onButton && (event.key === 'Enter' || event.key === ' ')) return;
       const action = keys[event.key.length === 1 ? event.key.toLowerCase() : event.key];
       if (!action) return;
@@ -148,7 +152,11 @@ function Lanes({ view }: { view: ListenView }) {
       action();
     };
     window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
+    window.addEventListener('pointerdown', onPointer);
+    return () => {
+      window.removeEventListener('keydown', onKey);
+      window.removeEventListener('pointerdown', onPointer);
+    };
   }, [focused, goTo, group, item.points, trackOfLane]);
 
   const returnThese = (sittingIds: string[]) =>

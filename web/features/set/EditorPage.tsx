@@ -2,10 +2,12 @@ import {
   closestCenter,
   DndContext,
   KeyboardSensor,
+  MeasuringStrategy,
   PointerSensor,
   useSensor,
   useSensors,
   type DragEndEvent,
+  type UniqueIdentifier,
 } from '@dnd-kit/core';
 import {
   arrayMove,
@@ -116,6 +118,7 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
   const problems = releaseProblems(content);
   const total = content.items.reduce((sum, i) => sum + toHundredths(i.points), 0);
 
+  const place = (id: UniqueIdentifier) => content.items.findIndex(i => i.id === id) + 1;
   const moved = ({ active, over }: DragEndEvent) => {
     if (!over || over.id === active.id) return;
     change(c => {
@@ -220,7 +223,26 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
           </span>
         </div>
       </section>
-      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={moved}>
+      <DndContext
+        sensors={sensors}
+        collisionDetection={closestCenter}
+        // An open item is tall; lifted, it shows its one line, and places are measured as they are then.
+        onDragStart={() => setOpen(null)}
+        measuring={{ droppable: { strategy: MeasuringStrategy.Always } }}
+        onDragEnd={moved}
+        accessibility={{
+          screenReaderInstructions: {
+            draggable:
+              'Space lifts this item, arrow up and down move it, Space puts it down, Escape leaves it where it was.',
+          },
+          announcements: {
+            onDragStart: ({ active }) => `Item ${place(active.id)} is lifted.`,
+            onDragOver: ({ over }) => (over ? `It would be item ${place(over.id)}.` : undefined),
+            onDragEnd: ({ over }) => (over ? `It is item ${place(over.id)} now.` : 'It stays where it was.'),
+            onDragCancel: () => 'It stays where it was.',
+          },
+        }}
+      >
         <SortableContext items={content.items.map(i => i.id)} strategy={verticalListSortingStrategy}>
           <ol className="grid grid-cols-1 gap-px bg-line">
             {content.items.map((item, index) => (
