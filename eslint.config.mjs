@@ -95,6 +95,7 @@ export default ts.config(
   },
   {
     files: ['web/**/*.{ts,tsx}'],
+    ignores: ['**/*.test.ts'],
     plugins: { 'react-hooks': hooks },
     languageOptions: { globals: globals.browser },
     rules: {

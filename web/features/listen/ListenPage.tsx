@@ -43,8 +43,9 @@ function Lanes({ view }: { view: ListenView }) {
   const focusedRow = useRef<HTMLLIElement>(null);
   const lastDigit = useRef(0);
   const moved = useRef(false);
-  /** True while somebody goes about by Tab: then a button under the focus keeps Enter and Space. */
+  /** True while somebody goes about by Tab or a screen reader: then a button under the focus keeps Enter and Space. */
   const tabbed = useRef(false);
+  const pressing = useRef(false);
 
   const focused = view.lanes.find(l => laneKey(l) === focus) ?? view.lanes[0]!;
   const group = groups.find(g => g.lanes.some(l => laneKey(l) === laneKey(focused))) ?? groups[0]!;
@@ -91,7 +92,14 @@ function Lanes({ view }: { view: ListenView }) {
   }, [focus]);
 
   useEffect(() => {
-    const onPointer = () => (tabbed.current = false);
+    const onPointer = () => {
+      tabbed.current = false;
+      pressing.current = true;
+    };
+    const onReleased = () => (pressing.current = false);
+    const onFocus = () => {
+      if (!pressing.current) tabbed.current = true;
+    };
     const onKey = (event: KeyboardEvent) => {
       if (event.key === 'Tab') tabbed.current = true;
       if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
@@ -153,9 +161,15 @@ function Lanes({ view }: { view: ListenView }) {
     };
     window.addEventListener('keydown', onKey);
     window.addEventListener('pointerdown', onPointer);
+    window.addEventListener('pointerup', onReleased);
+    window.addEventListener('pointercancel', onReleased);
+    window.addEventListener('focusin', onFocus);
     return () => {
       window.removeEventListener('keydown', onKey);
       window.removeEventListener('pointerdown', onPointer);
+      window.removeEventListener('pointerup', onReleased);
+      window.removeEventListener('pointercancel', onReleased);
+      window.removeEventListener('focusin', onFocus);
     };
   }, [focused, goTo, group, item.points, trackOfLane]);
 

@@ -54,7 +54,7 @@ export function RecordingsPage() {
                   href={`/api/recordings/${r.takeId}/sound`}
                   download={`${r.title}, item ${r.itemNumber}, take ${r.takeNumber}.m4a`}
                   aria-label={`Download ${r.title}, item ${r.itemNumber}`}
-                  className="grid size-11 place-items-center"
+                  className="ml-auto grid size-11 place-items-center"
                 >
                   <Download aria-hidden className="size-5" />
                 </a>

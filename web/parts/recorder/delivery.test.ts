@@ -1,0 +1,204 @@
+import 'fake-indexeddb/auto';
+import { createHash } from 'node:crypto';
+import type { KeptSound } from './soundStore';
+
+/** The server as a delivery meets it: says what it is told to say, keeps the bytes that come. */
+const server = {
+  announced: [] as string[],
+  bytes: new Map<string, Uint8Array>(),
+  ended: new Set<string>(),
+  refuse: null as { status: number; message: string } | null,
+  failing: 0,
+  spoil: false,
+};
+
+/** A tus upload reduced to what the delivery relies on: reads from the source until it says it is done. */
+jest.mock('tus-js-client', () => ({
+  Upload: class {
+    constructor(
+      private readonly input: unknown,
+      private readonly options: {
+        uploadUrl: string;
+        chunkSize: number;
+        fileReader: {
+          openFile(
+            input: unknown,
+          ): Promise<{ slice(a: number, b: number): Promise<{ value: Blob; done: boolean }> }>;
+        };
+        onChunkComplete(size: number, accepted: number): void;
+        onSuccess(): void;
+        onError(error: Error): void;
+      },
+    ) {}
+    start() {
+      void this.run();
+    }
+    private async run() {
+      const id = this.options.uploadUrl.split('/').at(-1)!;
+      const source = await this.options.fileReader.openFile(this.input);
+      for (;;) {
+        if (server.failing > 0) {
+          server.failing -= 1;
+          return this.options.onError(new Error('network'));
+        }
+        const held = server.bytes.get(id) ?? new Uint8Array();
+        const { value, done } = await source.slice(held.length, held.length + this.options.chunkSize);
+        const piece = new Uint8Array(await value.arrayBuffer());
+        server.bytes.set(id, new Uint8Array([...held, ...piece]));
+        this.options.onChunkComplete(piece.length, held.length + piece.length);
+        if (done) {
+          server.ended.add(id);
+          return this.options.onSuccess();
+        }
+      }
+    }
+  },
+}));
+
+const held = new Set<string>();
+Object.defineProperty(globalThis, 'navigator', {
+  configurable: true,
+  value: {
+    locks: {
+      request: (name: string, _options: object, work: (lock: object | null) => unknown) => {
+        if (held.has(name)) return Promise.resolve(work(null));
+        held.add(name);
+        return Promise.resolve(work({}));
+      },
+    },
+  },
+});
+
+globalThis.fetch = (async (url: string, options?: { method?: string; body?: string }) => {
+  const answer = (status: number, body: unknown) => new Response(JSON.stringify(body), { status });
+  if (server.failing > 0) {
+    server.failing -= 1;
+    throw new TypeError('Failed to fetch');
+  }
+  if (options?.method === 'POST') {
+    if (server.refuse) return answer(server.refuse.status, { code: 'x', message: server.refuse.message });
+    server.announced.push((JSON.parse(options.body!) as { recordingId: string }).recordingId);
+    return answer(200, {});
+  }
+  const id = url.split('/').at(-1)!;
+  const bytes = server.bytes.get(id) ?? new Uint8Array();
+  return answer(200, {
+    id,
+    state: server.ended.has(id) ? 'stored' : 'arriving',
+    message: null,
+    durationMs: 1_000,
+    sha256: server.spoil ? 'something else' : createHash('sha256').update(bytes).digest('hex'),
+  });
+}) as unknown as typeof fetch;
+
+import { desk } from './delivery';
+import { keepPiece, keepSound, soundsOf } from './soundStore';
+
+const sound = (id: string, personId = 'amara'): KeptSound => ({
+  id,
+  personId,
+  mediaType: 'audio/webm',
+  announce: { url: '/api/sittings/s/takes', body: { recordingId: id } },
+  place: { sittingId: 's', itemId: 'i' },
+  beganAt: '2026-11-24T10:00:00.000Z',
+  ended: false,
+  refusal: null,
+});
+const state = (id: string) => desk.all().find(d => d.sound.id === id);
+const until = async (done: () => boolean) => {
+  while (!done()) await new Promise(resolve => setTimeout(resolve, 10));
+};
+const text = (id: string) => Buffer.from(server.bytes.get(id) ?? []).toString();
+
+describe('bringing a sound to the server', () => {
+  jest.setTimeout(20_000);
+  beforeEach(() => {
+    server.refuse = null;
+    server.failing = 0;
+    server.spoil = false;
+  });
+
+  it('sends while it is still being recorded, and lets go only when the server has the same bytes', async () => {
+    await desk.begin(sound('a'));
+    await desk.piece('a', 0, new Blob(['one ']));
+    await until(() => text('a') === 'one ');
+    expect(server.announced).toContain('a');
+    expect(state('a')).toMatchObject({ state: 'sending', bytes: 4 });
+    expect(await soundsOf('amara')).toHaveLength(1);
+    await desk.piece('a', 1, new Blob(['two']));
+    await desk.end('a');
+    await until(() => state('a')?.state === 'delivered');
+    expect(text('a')).toBe('one two');
+    expect(await soundsOf('amara')).toEqual([]);
+    expect(desk.settled()).toBe(true);
+  });
+
+  it('goes on trying while the network is away, from where it was', async () => {
+    await desk.begin(sound('b'));
+    await desk.piece('b', 0, new Blob(['first ']));
+    await until(() => text('b') === 'first ');
+    server.failing = 3;
+    await desk.piece('b', 1, new Blob(['second']));
+    await until(() => state('b')?.state === 'waitingForNetwork');
+    expect(desk.settled()).toBe(false);
+    await desk.end('b');
+    await until(() => state('b')?.state === 'delivered');
+    expect(text('b')).toBe('first second');
+    expect(server.announced.filter(id => id === 'b')).toHaveLength(1);
+  });
+
+  it('keeps what the server refuses, with its words, until its person throws it away', async () => {
+    server.refuse = { status: 409, message: 'All takes of this item are used.' };
+    await desk.whole(sound('c', 'bram'), new Blob(['no']));
+    await until(() => state('c')?.state === 'kept');
+    expect(state('c')!.message).toBe('All takes of this item are used.');
+    expect((await soundsOf('bram'))[0]).toMatchObject({
+      id: 'c',
+      refusal: 'All takes of this item are used.',
+    });
+    expect(await desk.blob('c')!.text()).toBe('no');
+    await desk.discard('c');
+    expect(state('c')).toBeUndefined();
+    expect(await soundsOf('bram')).toEqual([]);
+  });
+
+  it('does not take a signed-out session for a refusal', async () => {
+    server.refuse = { status: 401, message: 'You are signed out.' };
+    await desk.whole(sound('d', 'chiyo'), new Blob(['wait']));
+    await until(() => state('d')?.state === 'waitingForNetwork');
+    expect(state('d')!.message).toContain('Sign in again in another tab');
+    server.refuse = null;
+    await until(() => state('d')?.state === 'delivered');
+    expect(text('d')).toBe('wait');
+  });
+
+  it('keeps its copy when what arrived is not what was recorded', async () => {
+    server.spoil = true;
+    await desk.whole(sound('e', 'dilnoza'), new Blob(['precious']));
+    await until(() => state('e')?.state === 'kept');
+    expect(state('e')!.message).toContain('differs from what was recorded');
+    expect(await soundsOf('dilnoza')).toHaveLength(1);
+  });
+
+  it('takes up what an earlier page left, ends it where it stopped, and drops what is empty', async () => {
+    await keepSound(sound('f', 'emrys'));
+    await keepPiece('f', 0, new TextEncoder().encode('left ').buffer);
+    await keepPiece('f', 1, new TextEncoder().encode('behind').buffer);
+    await keepSound(sound('g', 'emrys'));
+    await desk.resume('emrys');
+    await until(() => state('f')?.state === 'delivered');
+    expect(text('f')).toBe('left behind');
+    expect(state('g')).toBeUndefined();
+    expect(await soundsOf('emrys')).toEqual([]);
+  });
+
+  it('leaves alone what another tab is still recording, and other people’s sounds', async () => {
+    await keepSound(sound('h', 'farid'));
+    await keepPiece('h', 0, new TextEncoder().encode('still speaking').buffer);
+    held.add('ecoute-sound-h');
+    await desk.resume('farid');
+    await desk.resume('greta');
+    expect(state('h')).toBeUndefined();
+    expect(await soundsOf('farid')).toHaveLength(1);
+  });
+});
