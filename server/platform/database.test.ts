@@ -1,3 +1,5 @@
+import { once } from 'node:events';
+import { createServer, type Socket } from 'node:net';
 import { join } from 'node:path';
 import { TestEcoute } from '../testing/ecoute';
 import { isDuplicate, migrate, openPool, ping, row, rows, run, transaction } from './database';
@@ -71,5 +73,15 @@ describe('the database', () => {
     expect(isDatabaseAway(error)).toBe(true);
     expect(isDatabaseAway(new Error('else'))).toBe(false);
     await pool.end();
+  });
+
+  it('is away as well when it takes the connection and then says nothing', async () => {
+    const sockets: Socket[] = [];
+    const mute = createServer(socket => void sockets.push(socket)).listen(0, '127.0.0.1');
+    await once(mute, 'listening');
+    const pool = openPool({ ...t.config.database, port: (mute.address() as { port: number }).port });
+    await expect(ping(pool, 50)).rejects.toThrow('No answer within 50 ms.');
+    sockets.forEach(socket => socket.destroy());
+    await new Promise(resolve => mute.close(resolve));
   });
 });

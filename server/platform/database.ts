@@ -51,9 +51,20 @@ export async function run(db: Queryable, sql: string, values: Values = {}): Prom
   return result.affectedRows;
 }
 
-/** Answers when the database does. */
-export async function ping(db: Queryable): Promise<void> {
-  await db.query('SELECT 1');
+/**
+ * Answers when the database does.
+ * @param withinMs a database that accepts connections but does not answer in this time counts as away
+ * @throws Error when it is away
+ */
+export async function ping(db: Queryable, withinMs = 2_000): Promise<void> {
+  let timer: NodeJS.Timeout | undefined;
+  const silence = new Promise<never>((_, reject) => {
+    timer = setTimeout(() => reject(new Error(`No answer within ${withinMs} ms.`)), withinMs);
+  });
+  const asked = db.query('SELECT 1');
+  // Should it fail after the silence was reported, nobody is left to hear of it.
+  asked.catch(() => undefined);
+  await Promise.race([asked, silence]).finally(() => clearTimeout(timer));
 }
 
 /** True for the error of a second row with a key that must be unique. */
