@@ -3,6 +3,8 @@ import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   IsArray,
+  IsBoolean,
+  IsIn,
   IsInt,
   IsNumber,
   IsOptional,
@@ -14,12 +16,50 @@ import {
   ValidateNested,
 } from 'class-validator';
 import { MAX_ITEM_POINTS } from '@ecoute/core/scoring/points';
+import {
+  STARTING_POINTS,
+  timeProblems,
+  type StartingPoint,
+  type StartsBy,
+} from '@ecoute/core/timing/startingPoints';
+import { ANSWERS, type AnswerBy } from '@ecoute/core/timing/strip';
 import { LIMITS } from './limits';
 
-/** One thing to answer aloud. Durations in ms. */
+/** A sound that stands in a text's place or beside it. */
+export class Voice {
+  @IsUUID('all')
+  recordingId!: string;
+
+  /** Measured by the server from the sound; what a browser sends is replaced. */
+  @IsInt()
+  @Min(0)
+  durationMs!: number;
+}
+
+/** Items that belong together under a heading; shuffled means: in another order for each sitting. */
+export class Section {
+  @IsUUID('all')
+  id!: string;
+
+  @IsString()
+  @MaxLength(LIMITS.title, { message: `A section’s title has at most ${LIMITS.title} characters.` })
+  title!: string;
+
+  @IsBoolean()
+  shuffled!: boolean;
+}
+
+/** One thing to answer, or to study. Durations in ms; 0 hearings or takes mean no limit. */
 export class Item {
   @IsUUID('all')
   id!: string;
+
+  @IsOptional()
+  @IsUUID('all')
+  sectionId!: string | null;
+
+  @IsIn(ANSWERS, { message: 'Choose how this item is answered.' })
+  answerBy!: AnswerBy;
 
   @IsString()
   @MaxLength(LIMITS.promptText, { message: `A prompt has at most ${LIMITS.promptText} characters.` })
@@ -36,6 +76,11 @@ export class Item {
   @Min(0)
   promptDurationMs!: number | null;
 
+  @IsInt({ message: 'Hearings are a whole number.' })
+  @Min(0)
+  @Max(LIMITS.hearings, { message: `At most ${LIMITS.hearings} hearings, or no limit.` })
+  hearingsAllowed!: number;
+
   @IsInt({ message: 'Time to prepare is a length such as 0:30.' })
   @Min(0, { message: 'Time to prepare cannot be below zero.' })
   @Max(LIMITS.prepareMs, { message: 'Time to prepare is at most 15 minutes.' })
@@ -46,17 +91,56 @@ export class Item {
   @Max(LIMITS.answerMs, { message: 'An answer is at most 30 minutes.' })
   answerLimitMs!: number;
 
-  /** Takes a student may record; 0 means as many as they like. */
+  @IsInt({ message: 'The shortest answer is a length such as 0:10.' })
+  @Min(0)
+  @Max(LIMITS.answerMs, { message: 'The shortest answer is at most 30 minutes.' })
+  shortestAnswerMs!: number;
+
+  /** Whether the answer begins when the student says so, or by itself with a beep once the way to it is over. */
+  @IsIn(['student', 'itself'])
+  startsBy!: StartsBy;
+
+  @IsBoolean()
+  pauseAllowed!: boolean;
+
   @IsInt({ message: 'Takes are a whole number.' })
   @Min(0)
   @Max(LIMITS.takes, { message: `At most ${LIMITS.takes} takes, or no limit.` })
   takesAllowed!: number;
+
+  @IsBoolean()
+  required!: boolean;
+
+  /** A student may pass on the item with dignity; it counts as an answer. */
+  @IsBoolean()
+  passAllowed!: boolean;
+
+  @IsString()
+  @MaxLength(LIMITS.hint, { message: `A hint has at most ${LIMITS.hint} characters.` })
+  hintText!: string;
+
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => Voice)
+  hintVoice!: Voice | null;
+
+  @IsString()
+  @MaxLength(LIMITS.model, { message: `A model answer has at most ${LIMITS.model} characters.` })
+  modelText!: string;
+
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => Voice)
+  modelVoice!: Voice | null;
 
   @IsNumber({ maxDecimalPlaces: 2 }, { message: 'Points have at most two decimals.' })
   @Min(0, { message: 'Points cannot be below zero.' })
   @Max(MAX_ITEM_POINTS, { message: `An item carries at most ${MAX_ITEM_POINTS} points.` })
   points!: number;
 }
+
+/** When model answers open to a student. */
+export const MODEL_OPENS = ['afterHandIn', 'afterReturn'] as const;
 
 /** Everything a teacher puts into an assessment; a draft while it is edited, frozen when released. */
 export class AssessmentContent {
@@ -68,11 +152,42 @@ export class AssessmentContent {
   @MaxLength(LIMITS.directions, { message: `Directions have at most ${LIMITS.directions} characters.` })
   directions!: string;
 
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => Voice)
+  directionsVoice!: Voice | null;
+
+  @IsIn(STARTING_POINTS, { message: 'Choose a starting point.' })
+  startingPoint!: StartingPoint;
+
+  /** From the first sight of the items; null for no limit. */
+  @IsOptional()
+  @IsInt({ message: 'The limit of a sitting is a length such as 20 min.' })
+  @Min(60_000, { message: 'A sitting needs at least a minute.' })
+  @Max(LIMITS.sittingMs, { message: 'A sitting is at most 4 hours.' })
+  sittingLimitMs!: number | null;
+
+  @IsArray()
+  @ArrayMaxSize(LIMITS.sections, { message: `An assessment has at most ${LIMITS.sections} sections.` })
+  @ValidateNested({ each: true })
+  @Type(() => Section)
+  sections!: Section[];
+
   @IsArray()
   @ArrayMaxSize(LIMITS.items, { message: `An assessment has at most ${LIMITS.items} items.` })
   @ValidateNested({ each: true })
   @Type(() => Item)
   items!: Item[];
+
+  /** What a student reads after handing in. */
+  @IsString()
+  @MaxLength(LIMITS.closingWords, {
+    message: `Closing words have at most ${LIMITS.closingWords} characters.`,
+  })
+  closingWords!: string;
+
+  @IsIn(MODEL_OPENS)
+  modelOpens!: (typeof MODEL_OPENS)[number];
 }
 
 export class SaveAssessment {
@@ -101,6 +216,54 @@ export interface AssessmentSummary {
   releases: number;
 }
 
+/** A sound's place in an assessment, by the path of the field that names it. */
+export interface SoundPlace {
+  recordingId: string;
+  path: string;
+}
+
+/** Every sound that an assessment speaks with. */
+export function soundsOf(content: AssessmentContent): SoundPlace[] {
+  const places: SoundPlace[] = [];
+  const add = (recordingId: string | null | undefined, path: string) => {
+    if (recordingId) places.push({ recordingId, path });
+  };
+  add(content.directionsVoice?.recordingId, 'directionsVoice');
+  content.items.forEach((item, i) => {
+    add(item.promptRecordingId, `items.${i}.promptRecordingId`);
+    add(item.hintVoice?.recordingId, `items.${i}.hintVoice`);
+    add(item.modelVoice?.recordingId, `items.${i}.modelVoice`);
+  });
+  return places;
+}
+
+/** The content with each sound's length as measured. A sound without one keeps what it has. */
+export function withSoundLengths(
+  content: AssessmentContent,
+  lengths: ReadonlyMap<string, number>,
+): AssessmentContent {
+  const voice = (v: Voice | null): Voice | null =>
+    v && { recordingId: v.recordingId, durationMs: lengths.get(v.recordingId) ?? v.durationMs };
+  return {
+    ...content,
+    directionsVoice: voice(content.directionsVoice ?? null),
+    items: content.items.map(item => ({
+      ...item,
+      promptRecordingId: item.promptRecordingId ?? null,
+      promptDurationMs: item.promptRecordingId
+        ? (lengths.get(item.promptRecordingId) ?? item.promptDurationMs)
+        : null,
+      hintVoice: voice(item.hintVoice ?? null),
+      modelVoice: voice(item.modelVoice ?? null),
+    })),
+  };
+}
+
+/** The content without what a student may not see yet: hints stay, model answers go. */
+export function withoutModels(content: AssessmentContent): AssessmentContent {
+  return { ...content, items: content.items.map(i => ({ ...i, modelText: '', modelVoice: null })) };
+}
+
 /** What keeps an assessment from being released, in the order a teacher would mend it; empty when ready. */
 export function releaseProblems(content: AssessmentContent): string[] {
   const problems: string[] = [];
@@ -108,6 +271,10 @@ export function releaseProblems(content: AssessmentContent): string[] {
   if (content.items.length === 0) problems.push('Add an item to answer.');
   content.items.forEach((item, i) => {
     if (!item.promptText.trim() && !item.promptRecordingId) problems.push(`Item ${i + 1} has no prompt yet.`);
+    const contradiction = Object.values(timeProblems(item))[0];
+    if (contradiction && item.answerBy === 'audio') problems.push(`Item ${i + 1}: ${contradiction}`);
   });
+  if (content.items.length > 0 && content.items.every(i => i.answerBy === 'nothing'))
+    problems.push('Nothing here is answered: let at least one item be spoken or written.');
   return problems;
 }

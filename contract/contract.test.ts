@@ -1,4 +1,5 @@
 import { AssessmentContent, releaseProblems, SaveAssessment, type Item } from './assessments';
+import { blankContent, blankItem } from './blank';
 import { LIMITS } from './limits';
 import { SaveMark } from './marking';
 import { FirstTeacher, SignIn } from './people';
@@ -7,18 +8,9 @@ import { NewEvents } from './sittings';
 import { check } from './validation';
 
 const id = '7f1c1a4e-43a5-4b6e-9d0a-0c9b7c1f2e11';
-const item = (over: Partial<Item> = {}): Item => ({
-  id,
-  promptText: 'Onde moras?',
-  promptRecordingId: null,
-  promptDurationMs: null,
-  prepareMs: 0,
-  answerLimitMs: 30_000,
-  takesAllowed: 1,
-  points: 5,
-  ...over,
-});
-const content = (...items: Item[]) => ({ title: 'Bom dia', directions: '', items });
+const item = (over: Partial<Item> = {}): Item =>
+  blankItem(id, 'homework', { promptText: 'Onde moras?', prepareMs: 0, answerLimitMs: 30_000, ...over });
+const content = (...items: Item[]) => blankContent('homework', { title: 'Bom dia', items });
 
 describe('what forms and server both check', () => {
   it('takes what fits and drops what it does not know', () => {

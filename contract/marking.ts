@@ -67,6 +67,10 @@ export interface Lane {
   durationMs: number | null;
   silent: boolean;
   takes: number;
+  /** The answer in writing, where the item asks for one. */
+  written: string | null;
+  /** The student passed on the item. */
+  passed: boolean;
   mark: Mark | null;
 }
 
@@ -90,6 +94,8 @@ export interface ReturnedItem {
   itemId: string;
   takeId: string | null;
   durationMs: number | null;
+  written: string | null;
+  passed: boolean;
   points: number | null;
   comment: string;
   authorName: string | null;

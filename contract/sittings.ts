@@ -6,13 +6,17 @@ import {
   IsIn,
   IsISO8601,
   IsOptional,
+  IsString,
   IsUUID,
+  MaxLength,
   ValidateNested,
 } from 'class-validator';
 import { Type } from 'class-transformer';
-import type { ItemEventKind } from '@ecoute/core/timing/itemRun';
+import type { ItemEvent, ItemEventKind } from '@ecoute/core/timing/itemRun';
 import type { Openness, SittingState } from '@ecoute/core/timing/sittingState';
+import type { AnswerBy } from '@ecoute/core/timing/strip';
 import type { AssessmentContent } from './assessments';
+import { LIMITS } from './limits';
 import type { Subject } from './classes';
 import type { RecordingView } from './recordings';
 
@@ -22,7 +26,14 @@ export const SITTING_EVENT_KINDS = [
   'prepareBegan',
   'prepareSkipped',
   'recordingBegan',
+  'recordingPaused',
+  'recordingResumed',
   'recordingEnded',
+  'hintOpened',
+  'passed',
+  'passTakenBack',
+  'studied',
+  'itemsOpened',
   'pageHidden',
   'pageShown',
   'connectionLost',
@@ -33,7 +44,7 @@ export type SittingEventKind = (typeof SITTING_EVENT_KINDS)[number];
 
 /** The engine's own kinds are a part of the account that is kept: this line does not compile otherwise. */
 export const ENGINE_KINDS: ReadonlySet<SittingEventKind & ItemEventKind> = new Set<ItemEventKind>(
-  SITTING_EVENT_KINDS.slice(0, 6) as ItemEventKind[],
+  SITTING_EVENT_KINDS.slice(0, 12) as ItemEventKind[],
 );
 
 export class SittingEvent {
@@ -50,6 +61,13 @@ export class SittingEvent {
 
   @IsISO8601()
   at!: string;
+}
+
+/** The events that the engine needs of one item. */
+export function engineEvents(events: readonly SittingEvent[], itemId: string): ItemEvent[] {
+  return events
+    .filter(e => e.itemId === itemId && (ENGINE_KINDS as ReadonlySet<string>).has(e.kind))
+    .map(e => ({ kind: e.kind as ItemEventKind, atMs: Date.parse(e.at) }));
 }
 
 export class NewEvents {
@@ -87,9 +105,27 @@ export interface TakeView {
   recording: RecordingView;
 }
 
+export class WriteAnswer {
+  @IsString()
+  @MaxLength(LIMITS.writtenAnswer, {
+    message: `A written answer has at most ${LIMITS.writtenAnswer} characters.`,
+  })
+  text!: string;
+}
+
+export interface WrittenAnswer {
+  itemId: string;
+  text: string;
+  updatedAt: string;
+}
+
+/** What was handed in of one item: a take, a written answer, a pass, studied material, or nothing. */
 export interface ReceiptLine {
   itemId: string;
   takeId: string | null;
+  written: boolean;
+  passed: boolean;
+  studied: boolean;
   durationMs: number | null;
   sizeBytes: number | null;
   sha256: string | null;
@@ -99,6 +135,8 @@ export interface Receipt {
   sittingId: string;
   handedInAt: string;
   late: boolean;
+  /** The sitting's time was up and the server handed in. */
+  byItself: boolean;
   lines: ReceiptLine[];
 }
 
@@ -115,6 +153,11 @@ export interface SittingView {
   content: AssessmentContent;
   events: SittingEvent[];
   takes: TakeView[];
+  written: WrittenAnswer[];
+  /** When the items came into sight; the limit of the sitting runs from there. */
+  clockBeganAt: string | null;
+  /** When the sitting is handed in by itself; null where no limit runs. */
+  timeUpAt: string | null;
   receipt: Receipt | null;
   now: string;
 }
@@ -135,4 +178,9 @@ export class HandIn {
   /** True when the student was told that items have no answer, and hands in all the same. */
   @IsBoolean()
   withGaps!: boolean;
+}
+
+/** True when an item that asks for an answer got none, not even a pass. */
+export function isGap(answerBy: AnswerBy, line: Pick<ReceiptLine, 'takeId' | 'written' | 'passed'>): boolean {
+  return answerBy !== 'nothing' && line.takeId === null && !line.written && !line.passed;
 }

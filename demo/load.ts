@@ -3,6 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
 import { toHundredths } from '@ecoute/core/scoring/points';
 import type { AssessmentContent } from '@ecoute/contract/assessments';
+import { blankContent, blankItem } from '@ecoute/contract/blank';
 import type { Me } from '@ecoute/contract/people';
 import type { Receipt } from '@ecoute/contract/sittings';
 import { freezeVersion, insertAssessment } from '../server/capabilities/assessments/store';
@@ -134,8 +135,8 @@ class Loader {
               limitMs: 60_000,
             })
           : null;
-        return {
-          id: this.id(`item ${assessment.key} ${item.key}`),
+        return blankItem(this.id(`item ${assessment.key} ${item.key}`), 'homework', {
+          startsBy: 'itself',
           promptText: item.promptText,
           promptRecordingId: spoken,
           promptDurationMs: sound?.durationMs ?? null,
@@ -143,10 +144,11 @@ class Loader {
           answerLimitMs: item.answerLimitMs,
           takesAllowed: item.takesAllowed,
           points: item.points,
-        };
+        });
       }),
     );
-    const content: AssessmentContent = { title: assessment.title, directions: assessment.directions, items };
+    const { title, directions } = assessment;
+    const content = blankContent('homework', { title, directions, items });
     this.contents.set(assessment.key, content);
     await insertAssessment(this.pool, { id: assessmentId, ownerId: this.id(assessment.teacher), content });
   }
@@ -190,12 +192,16 @@ class Loader {
         sittingId,
         handedInAt: handedInAt.toISOString(),
         late: handedInAt > due,
+        byItself: false,
         lines: content.items.map(item => {
           const take = takes.find(t => t.itemId === item.id);
           const { sizeBytes = null, sha256 = null } = take?.recording ?? {};
           return {
             itemId: item.id,
             takeId: take?.id ?? null,
+            written: false,
+            passed: false,
+            studied: false,
             durationMs: take?.durationMs ?? null,
             sizeBytes,
             sha256,

@@ -29,7 +29,7 @@ test('prompts: a wrong file, an empty one and a damaged one are told apart, and 
     await page.goto('/set');
     await page.getByRole('button', { name: 'Set a new assessment' }).click();
     await page.getByLabel('Title').fill('Prompts from files');
-    const bring = page.getByLabel('Audio file for this prompt');
+    const bring = page.getByLabel('Audio file for the prompt');
     await bring.setInputFiles(files.text);
     await expect(page.getByText(/This is not a sound that we know/)).toBeVisible();
     await page.getByRole('button', { name: 'Throw it away' }).click();

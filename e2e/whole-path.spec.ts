@@ -22,7 +22,7 @@ test('from a first prompt to returned feedback, with the sound that was spoken',
     await teacher.getByLabel('Title').fill(title);
     await teacher.getByLabel('Directions').fill('Two short answers.');
     await teacher.getByLabel('Prompt', { exact: true }).fill('Onde moras?');
-    await teacher.getByRole('button', { name: 'Speak this prompt' }).click();
+    await teacher.getByRole('button', { name: 'Speak the prompt' }).click();
     await expect(teacher.getByText('Recording the prompt')).toBeVisible();
     await expect(teacher.getByText('0:02')).toBeVisible();
     await teacher.getByRole('button', { name: 'Stop' }).click();
@@ -30,6 +30,7 @@ test('from a first prompt to returned feedback, with the sound that was spoken',
     await expect(teacher.getByRole('button', { name: 'Play the prompt' })).toBeVisible();
     await teacher.getByLabel('Time to prepare').fill('0:03');
     await teacher.getByLabel('Answer limit').fill('0:06');
+    await teacher.getByLabel('Answer begins').selectOption('itself');
     await teacher.getByRole('button', { name: 'Add an item' }).click();
     await teacher.getByLabel('Prompt', { exact: true }).fill('O que vês da janela?');
     await teacher.getByLabel('Time to prepare').fill('0');

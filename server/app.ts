@@ -57,7 +57,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ...assessmentRoutes(allow, new Assessments(pool, recordings)),
     ...recordingRoutes(allow, recordings),
     ...releaseRoutes(allow, new Releases(pool)),
-    ...sittingRoutes(allow, new Sittings(pool, recordings)),
+    ...sittingRoutes(allow, new Sittings(pool, recordings, jobs)),
     ...markingRoutes(allow, new Marking(pool)),
   ];
 

@@ -13,6 +13,9 @@ const policy: ItemPolicy = {
   prepareMs: 10_000,
   answerLimitMs: 30_000,
   takesAllowed: 2,
+  shortestAnswerMs: 0,
+  pauseAllowed: false,
+  hearingsAllowed: 0,
 };
 const run = (...events: [ItemEventKind, number][]): ItemEvent[] =>
   events.map(([kind, atMs]) => ({ kind, atMs }));
@@ -74,6 +77,8 @@ describe('an item being answered', () => {
       'promptEnded',
       'prepareBegan',
       'recordingBegan',
+      'recordingPaused',
+      'recordingResumed',
       'recordingEnded',
     ];
     fc.assert(
@@ -113,5 +118,70 @@ describe('an item being answered', () => {
   it('holds recordings to the limit with a little patience', () => {
     expect(withinLimit(31_400, 30_000)).toBe(true);
     expect(withinLimit(31_600, 30_000)).toBe(false);
+  });
+
+  it('holds the time of a recording that is paused, where pausing is allowed', () => {
+    const pausing = { ...policy, pauseAllowed: true };
+    const events = run(['recordingBegan', 0], ['recordingPaused', 10_000]);
+    expect(phaseAt(pausing, events, 500_000)).toMatchObject({
+      phase: 'paused',
+      remainingMs: 20_000,
+      recordedMs: 10_000,
+      endsAtMs: null,
+      mayRecord: false,
+    });
+    const again = [...events, ...run(['recordingResumed', 500_000])];
+    expect(phaseAt(pausing, again, 505_000)).toMatchObject({
+      phase: 'record',
+      remainingMs: 15_000,
+      recordedMs: 15_000,
+    });
+    expect(phaseAt(pausing, again, 520_000).phase).toBe('review');
+    expect(
+      phaseAt(
+        pausing,
+        [...again, ...run(['recordingPaused', 510_000], ['recordingEnded', 600_000])],
+        600_001,
+      ),
+    ).toMatchObject({ phase: 'review', recordedMs: 0 });
+    // Elsewhere a pause is no pause.
+    expect(phaseAt(policy, events, 11_000)).toMatchObject({ phase: 'record', remainingMs: 19_000 });
+  });
+
+  it('does not reopen with a pause what the clock has ended', () => {
+    const pausing = { ...policy, pauseAllowed: true };
+    expect(
+      phaseAt(
+        pausing,
+        run(['recordingBegan', 0], ['recordingPaused', 31_000], ['recordingResumed', 40_000]),
+        41_000,
+      ).phase,
+    ).toBe('review');
+  });
+
+  it('lets a recording be stopped once it is long enough', () => {
+    const longer = { ...policy, shortestAnswerMs: 10_000, pauseAllowed: true };
+    expect(phaseAt(longer, run(['recordingBegan', 0]), 9_999).mayStop).toBe(false);
+    expect(phaseAt(longer, run(['recordingBegan', 0]), 10_000).mayStop).toBe(true);
+    expect(phaseAt(longer, run(['recordingBegan', 0], ['recordingPaused', 4_000]), 60_000).mayStop).toBe(
+      false,
+    );
+  });
+
+  it('counts hearings down to none', () => {
+    const once = { ...policy, hearingsAllowed: 1 };
+    expect(phaseAt(once, [], 0).hearingsLeft).toBe(1);
+    expect(phaseAt(once, run(['promptBegan', 0]), 1).hearingsLeft).toBe(0);
+    expect(phaseAt(policy, run(['promptBegan', 0]), 1).hearingsLeft).toBe(Infinity);
+  });
+
+  it('knows a pass until it is taken back, by word or by recording', () => {
+    expect(phaseAt(policy, run(['passed', 0]), 1).passed).toBe(true);
+    expect(phaseAt(policy, run(['passed', 0], ['passTakenBack', 1]), 2).passed).toBe(false);
+    expect(phaseAt(policy, run(['passed', 0], ['recordingBegan', 1]), 2).passed).toBe(false);
+    expect(phaseAt(policy, run(['hintOpened', 0], ['hintOpened', 1], ['studied', 2]), 3)).toMatchObject({
+      hints: 2,
+      studied: true,
+    });
   });
 });

@@ -4,7 +4,21 @@
  */
 
 export type ItemEventKind =
-  'promptBegan' | 'promptEnded' | 'prepareBegan' | 'prepareSkipped' | 'recordingBegan' | 'recordingEnded';
+  | 'promptBegan'
+  | 'promptEnded'
+  | 'prepareBegan'
+  | 'prepareSkipped'
+  | 'recordingBegan'
+  | 'recordingPaused'
+  | 'recordingResumed'
+  | 'recordingEnded'
+  | 'hintOpened'
+  /** The student passes on the item, which counts as an answer … */
+  | 'passed'
+  /** … until they think again. */
+  | 'passTakenBack'
+  /** Material was gone through. */
+  | 'studied';
 
 export interface ItemEvent {
   kind: ItemEventKind;
@@ -17,8 +31,13 @@ export interface ItemPolicy {
   promptDurationMs: number | null;
   prepareMs: number;
   answerLimitMs: number;
+  /** Below this an answer cannot be stopped yet; 0 for none. */
+  shortestAnswerMs: number;
+  pauseAllowed: boolean;
   /** How many takes a student may record; 0 means as many as they like. */
   takesAllowed: number;
+  /** How often the prompt may sound; 0 means as often as they like. */
+  hearingsAllowed: number;
 }
 
 export type Phase =
@@ -32,6 +51,8 @@ export type Phase =
   /** Preparing is over: the answer begins now. */
   | 'yourTurn'
   | 'record'
+  /** In the middle of a recording that waits. */
+  | 'paused'
   /** At least one take is there. */
   | 'review';
 
@@ -39,18 +60,27 @@ export interface ItemState {
   phase: Phase;
   /** When the phase ends by itself; null where the student decides. */
   endsAtMs: number | null;
-  /** Time left in the phase, never below zero; null where the student decides. */
+  /** Time left in the phase, or in the recording that waits; null where there is no limit. Never below zero. */
   remainingMs: number | null;
+  /** Length of the recording under way, pauses left out; 0 when none is. */
+  recordedMs: number;
   takesUsed: number;
   /** Takes still allowed; Infinity without a limit. */
   takesLeft: number;
   mayRecord: boolean;
+  /** The recording under way is long enough to be stopped. */
+  mayStop: boolean;
   hearings: number;
+  /** Hearings still allowed; Infinity without a limit. */
+  hearingsLeft: number;
+  passed: boolean;
+  hints: number;
+  studied: boolean;
 }
 
-/** Takes that may still be recorded after `used`; a policy of 0 has no limit. */
-export function takesLeft(takesAllowed: number, used: number): number {
-  return takesAllowed === 0 ? Infinity : Math.max(0, takesAllowed - used);
+/** What may still be used of an allowance after `used`; an allowance of 0 has no limit. */
+export function leftOf(allowed: number, used: number): number {
+  return allowed === 0 ? Infinity : Math.max(0, allowed - used);
 }
 
 /**
@@ -65,7 +95,24 @@ export function phaseAt(policy: ItemPolicy, events: readonly ItemEvent[], nowMs:
   let endsAtMs: number | null = null;
   let takesUsed = 0;
   let hearings = 0;
+  let hints = 0;
+  let passed = false;
+  let studied = false;
+  /** Of the recording under way: what was recorded before the last pause, and since when it runs again. */
+  let recordedBefore = 0;
+  let runsSince: number | null = null;
+
+  /** What the clock alone has ended by an instant. */
+  const settle = (atMs: number) => {
+    if (endsAtMs === null || atMs < endsAtMs) return;
+    if (phase === 'prompt') phase = 'heard';
+    else if (phase === 'prepare') phase = 'yourTurn';
+    else if (phase === 'record') [phase, runsSince, recordedBefore] = ['review', null, 0];
+    endsAtMs = null;
+  };
+
   for (const event of ordered) {
+    settle(event.atMs);
     switch (event.kind) {
       case 'promptBegan':
         hearings += 1;
@@ -90,33 +137,66 @@ export function phaseAt(policy: ItemPolicy, events: readonly ItemEvent[], nowMs:
         break;
       case 'recordingBegan':
         takesUsed += 1;
+        passed = false;
         phase = 'record';
+        [recordedBefore, runsSince] = [0, event.atMs];
         endsAtMs = event.atMs + policy.answerLimitMs;
         break;
+      case 'recordingPaused':
+        if (phase === 'record' && policy.pauseAllowed && runsSince !== null) {
+          recordedBefore += event.atMs - runsSince;
+          [phase, endsAtMs, runsSince] = ['paused', null, null];
+        }
+        break;
+      case 'recordingResumed':
+        if (phase === 'paused') {
+          [phase, runsSince] = ['record', event.atMs];
+          endsAtMs = event.atMs + policy.answerLimitMs - recordedBefore;
+        }
+        break;
       case 'recordingEnded':
-        if (phase === 'record') [phase, endsAtMs] = ['review', null];
+        if (phase === 'record' || phase === 'paused')
+          [phase, endsAtMs, runsSince, recordedBefore] = ['review', null, null, 0];
+        break;
+      case 'hintOpened':
+        hints += 1;
+        break;
+      case 'passed':
+        passed = true;
+        break;
+      case 'passTakenBack':
+        passed = false;
+        break;
+      case 'studied':
+        studied = true;
         break;
     }
   }
-  // What the clock alone has ended since the last event.
-  if (endsAtMs !== null && nowMs >= endsAtMs) {
-    if (phase === 'prompt') phase = 'heard';
-    else if (phase === 'prepare') phase = 'yourTurn';
-    else if (phase === 'record') phase = 'review';
-    endsAtMs = null;
-  }
-  const left = takesLeft(policy.takesAllowed, takesUsed);
+  settle(nowMs);
+  const recordedMs = recordedBefore + (runsSince === null ? 0 : Math.max(0, nowMs - runsSince));
+  const running = phase === 'record' || phase === 'paused';
+  const open = leftOf(policy.takesAllowed, takesUsed);
   return {
     phase,
     endsAtMs,
-    remainingMs: endsAtMs === null ? null : Math.max(0, endsAtMs - nowMs),
+    remainingMs:
+      endsAtMs !== null
+        ? Math.max(0, endsAtMs - nowMs)
+        : phase === 'paused'
+          ? Math.max(0, policy.answerLimitMs - recordedMs)
+          : null,
+    recordedMs,
     takesUsed,
-    takesLeft: left,
-    mayRecord: phase !== 'record' && left > 0,
+    takesLeft: open,
+    mayRecord: !running && open > 0,
+    mayStop: running && recordedMs >= policy.shortestAnswerMs,
     hearings,
+    hearingsLeft: leftOf(policy.hearingsAllowed, hearings),
+    passed,
+    hints,
+    studied,
   };
 }
-
 /** The recorder's own cutting is not sample-exact everywhere; a take this much over its limit still stands. */
 export const LIMIT_TOLERANCE_MS = 1_500;
 

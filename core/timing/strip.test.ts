@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { readingMs, rulerStepMs, stretchAt, stripOf, type TimedItem } from './strip';
+import { ANSWERS, readingMs, rulerStepMs, stretchAt, stripOf, type TimedItem } from './strip';
 
 const item = (over: Partial<TimedItem> = {}): TimedItem => ({
   id: 'a',
@@ -7,6 +7,7 @@ const item = (over: Partial<TimedItem> = {}): TimedItem => ({
   promptDurationMs: null,
   prepareMs: 5_000,
   answerLimitMs: 30_000,
+  answerBy: 'audio',
   ...over,
 });
 
@@ -17,6 +18,7 @@ const items = fc.array(
     promptDurationMs: fc.option(fc.integer({ min: 1, max: 60_000 })),
     prepareMs: fc.integer({ min: 0, max: 120_000 }),
     answerLimitMs: fc.integer({ min: 1_000, max: 600_000 }),
+    answerBy: fc.constantFrom(...ANSWERS),
   }),
   { maxLength: 40 },
 );
@@ -32,7 +34,7 @@ describe('the strip', () => {
       ['b', 'answer', 42_000, 30_000],
     ]);
     expect(strip.lengthMs).toBe(72_000);
-    expect(strip.answerMs).toBe(60_000);
+    expect(strip.listenMs).toBe(60_000);
   });
 
   it('never leaves a gap, an overlap or an empty stretch', () => {

@@ -11,7 +11,12 @@ export interface TimedItem {
   promptDurationMs: number | null;
   prepareMs: number;
   answerLimitMs: number;
+  answerBy: AnswerBy;
 }
+
+/** What an item asks for; `nothing` is material to read, hear or study. */
+export const ANSWERS = ['audio', 'text', 'nothing'] as const;
+export type AnswerBy = (typeof ANSWERS)[number];
 
 export type StretchKind = 'prompt' | 'prepare' | 'answer';
 
@@ -26,8 +31,8 @@ export interface Stretch {
 export interface Strip {
   stretches: Stretch[];
   lengthMs: number;
-  /** Sum of the answer limits: the most a teacher will have to listen to for one student. */
-  answerMs: number;
+  /** Sum of the limits of spoken answers: the most a teacher will have to listen to for one student. */
+  listenMs: number;
 }
 
 const READING_WORDS_PER_MINUTE = 150;
@@ -58,21 +63,21 @@ export function promptMs(item: Pick<TimedItem, 'promptText' | 'promptDurationMs'
 export function stripOf(items: readonly TimedItem[]): Strip {
   const stretches: Stretch[] = [];
   let at = 0;
-  let answerMs = 0;
+  let listenMs = 0;
   items.forEach((item, itemIndex) => {
     const parts: [StretchKind, number][] = [
       ['prompt', promptMs(item)],
-      ['prepare', item.prepareMs],
-      ['answer', item.answerLimitMs],
+      ['prepare', item.answerBy === 'nothing' ? 0 : item.prepareMs],
+      ['answer', item.answerBy === 'nothing' ? 0 : item.answerLimitMs],
     ];
     for (const [kind, durationMs] of parts) {
       if (durationMs <= 0) continue;
       stretches.push({ itemId: item.id, itemIndex, kind, startMs: at, durationMs });
       at += durationMs;
     }
-    answerMs += item.answerLimitMs;
+    if (item.answerBy === 'audio') listenMs += item.answerLimitMs;
   });
-  return { stretches, lengthMs: at, answerMs };
+  return { stretches, lengthMs: at, listenMs };
 }
 
 /** The stretch under a position, or null before the start and from the end on. */

@@ -1,4 +1,6 @@
 import { chromium, expect, type Browser, type BrowserContext, type Page } from '@playwright/test';
+import type { AssessmentContent, Item } from '@ecoute/contract/assessments';
+import { blankContent, blankItem } from '@ecoute/contract/blank';
 
 export const PASSWORD = 'harbour-lights';
 
@@ -94,23 +96,16 @@ export async function passDeviceCheck(page: Page): Promise<void> {
 export async function released(
   teacher: Page,
   title: string,
-  items: {
-    promptText: string;
-    prepareMs: number;
-    answerLimitMs: number;
-    takesAllowed: number;
-    points: number;
-  }[],
+  items: Partial<Item>[],
+  over: Partial<AssessmentContent> = {},
 ): Promise<string> {
   const made = await ask<{ id: string }>(teacher, '/api/assessments', 'POST', {
-    title,
-    directions: 'Answer each item.',
-    items: items.map(i => ({
-      id: crypto.randomUUID(),
-      promptRecordingId: null,
-      promptDurationMs: null,
-      ...i,
-    })),
+    ...blankContent('homework', {
+      title,
+      directions: 'Answer each item.',
+      items: items.map(i => blankItem(crypto.randomUUID(), 'homework', { startsBy: 'itself', ...i })),
+      ...over,
+    }),
   });
   expect(made.status).toBe(200);
   const classes = await ask<{ id: string; name: string }[]>(teacher, '/api/classes');

@@ -5,7 +5,8 @@ import type { Server } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import mysql from 'mysql2/promise';
-import type { Item } from '@ecoute/contract/assessments';
+import type { AssessmentContent, Item } from '@ecoute/contract/assessments';
+import { blankContent, blankItem } from '@ecoute/contract/blank';
 import { createEcoute, type Ecoute } from '../app';
 import { addMember, insertClass } from '../capabilities/classes/store';
 import { hashPassword } from '../capabilities/people/service';
@@ -154,12 +155,11 @@ export class TestEcoute {
     classId: string,
     over: Partial<Item> = {},
     dueInMs = 3_600_000,
+    content: Partial<AssessmentContent> = {},
   ): Promise<{ id: string; assessmentId: string; itemId: string }> {
     const item = spokenItem(over);
     const made = await teacher.ask<{ id: string }>('POST', '/api/assessments', {
-      title: 'Test',
-      directions: '',
-      items: [item],
+      ...blankContent('homework', { title: 'Test', items: [item], ...content }),
     });
     const released = await teacher.ask<{ id: string }>('POST', '/api/releases', {
       assessmentId: made.body.id,
@@ -173,17 +173,12 @@ export class TestEcoute {
 }
 
 export function spokenItem(over: Partial<Item> = {}): Item {
-  return {
-    id: randomUUID(),
+  return blankItem(randomUUID(), 'homework', {
     promptText: 'Say your name.',
-    promptRecordingId: null,
-    promptDurationMs: null,
     prepareMs: 0,
     answerLimitMs: 5_000,
-    takesAllowed: 2,
-    points: 5,
     ...over,
-  };
+  });
 }
 
 /** A tone as WAV, 16 kHz mono. */

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { AssessmentDraft } from '@ecoute/contract/assessments';
+import { blankContent } from '@ecoute/contract/blank';
 import type { ReleaseDetail } from '@ecoute/contract/releases';
 import { send, settled, spokenItem, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 
@@ -16,7 +17,8 @@ describe('setting and releasing', () => {
   afterAll(() => t.close());
 
   const make = (content: object) => teacher.ask<AssessmentDraft>('POST', '/api/assessments', content);
-  const content = (over = {}) => ({ title: 'Bom dia', directions: '', items: [spokenItem()], ...over });
+  const content = (over = {}) =>
+    blankContent('homework', { title: 'Bom dia', items: [spokenItem()], ...over });
   const release = (assessmentId: string, over = {}) =>
     teacher.ask<ReleaseDetail>('POST', '/api/releases', {
       assessmentId,

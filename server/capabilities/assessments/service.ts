@@ -1,9 +1,11 @@
 import { randomUUID } from 'node:crypto';
-import type {
-  AssessmentContent,
-  AssessmentDraft,
-  AssessmentSummary,
-  SaveAssessment,
+import {
+  soundsOf,
+  withSoundLengths,
+  type AssessmentContent,
+  type AssessmentDraft,
+  type AssessmentSummary,
+  type SaveAssessment,
 } from '@ecoute/contract/assessments';
 import { LIMITS } from '@ecoute/contract/limits';
 import type { Me } from '@ecoute/contract/people';
@@ -11,7 +13,7 @@ import type { NewPromptRecording, RecordingView } from '@ecoute/contract/recordi
 import { type Pool, type Queryable } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
 import type { Recordings } from '../recordings/service';
-import { promptDuration } from '../recordings/store';
+import { promptDurations } from '../recordings/store';
 import * as store from './store';
 
 export class Assessments {
@@ -35,7 +37,7 @@ export class Assessments {
     await store.insertAssessment(this.pool, {
       id,
       ownerId: teacher.id,
-      content: await withMeasuredPrompts(this.pool, teacher, content),
+      content: await withMeasuredSounds(this.pool, teacher, content),
     });
     return this.find(id);
   }
@@ -50,7 +52,7 @@ export class Assessments {
         'invalid',
         'Two items have the same identity. Reload the page; what was saved is safe.',
       );
-    const measured = await withMeasuredPrompts(this.pool, teacher, content);
+    const measured = await withMeasuredSounds(this.pool, teacher, content);
     if (!(await store.saveAssessment(this.pool, { id, revision, content: measured })))
       throw new Trouble(
         'stale',
@@ -79,25 +81,23 @@ export class Assessments {
   }
 }
 
-/** A prompt's length is what the server measured, and its sound must be the teacher's own. */
-async function withMeasuredPrompts(
+/** A sound's length is what the server measured, and it must be the teacher's own. */
+async function withMeasuredSounds(
   db: Queryable,
   teacher: Me,
   content: AssessmentContent,
 ): Promise<AssessmentContent> {
-  const items = await Promise.all(
-    content.items.map(async (item, i) => {
-      if (!item.promptRecordingId) return { ...item, promptRecordingId: null, promptDurationMs: null };
-      const promptDurationMs = await promptDuration(db, item.promptRecordingId, teacher.id);
-      if (promptDurationMs === null) {
-        const message =
-          'The sound of this prompt is not here yet. Wait until it is stored, or record it again.';
-        throw new Trouble('invalid', message, {
-          fields: { [`content.items.${i}.promptRecordingId`]: message },
-        });
-      }
-      return { ...item, promptDurationMs };
-    }),
+  const places = soundsOf(content);
+  const lengths = await promptDurations(
+    db,
+    places.map(p => p.recordingId),
+    teacher.id,
   );
-  return { ...content, items };
+  const message = 'This sound is not here yet. Wait until it is stored, or record it again.';
+  const absent = places.filter(p => !lengths.has(p.recordingId));
+  if (absent.length > 0)
+    throw new Trouble('invalid', message, {
+      fields: Object.fromEntries(absent.map(p => [`content.${p.path}`, message])),
+    });
+  return withSoundLengths(content, lengths);
 }

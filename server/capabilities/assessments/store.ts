@@ -1,4 +1,9 @@
-import type { AssessmentContent, AssessmentDraft, AssessmentSummary } from '@ecoute/contract/assessments';
+import {
+  soundsOf,
+  type AssessmentContent,
+  type AssessmentDraft,
+  type AssessmentSummary,
+} from '@ecoute/contract/assessments';
 import { row, rows, run, type Queryable } from '../../platform/database';
 
 type Row<T> = Omit<T, 'content' | 'updatedAt'> & { content: string; updatedAt: Date };
@@ -82,13 +87,18 @@ export async function freezeVersion(
      VALUES (:id, :assessmentId, :revision, :content, UTC_TIMESTAMP(3))`,
     { ...version, content: JSON.stringify(version.content) },
   );
-  const prompts = new Set(
-    version.content.items.flatMap(i => (i.promptRecordingId ? [i.promptRecordingId] : [])),
-  );
-  for (const recordingId of prompts)
-    await run(db, 'INSERT INTO version_prompts (version_id, recording_id) VALUES (:id, :recordingId)', {
-      id: version.id,
-      recordingId,
-    });
+  // A sound that stands in several places opens with the earliest of them.
+  const opens = new Map<string, string>();
+  for (const { recordingId, path } of soundsOf(version.content)) {
+    const isModel = path.endsWith('modelVoice');
+    if (!isModel || !opens.has(recordingId))
+      opens.set(recordingId, isModel ? version.content.modelOpens : 'atOnce');
+  }
+  for (const [recordingId, when] of opens)
+    await run(
+      db,
+      'INSERT INTO version_prompts (version_id, recording_id, opens) VALUES (:id, :recordingId, :when)',
+      { id: version.id, recordingId, when },
+    );
   return version.id;
 }

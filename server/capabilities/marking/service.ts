@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { fromHundredths, scoreProblem, toHundredths, totalOf } from '@ecoute/core/scoring/points';
+import { orderOf } from '@ecoute/core/timing/order';
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import { standingAt } from '@ecoute/core/timing/sittingState';
 import { isSilent } from '@ecoute/core/audio/peaks';
@@ -15,10 +16,19 @@ import type {
   SaveMark,
 } from '@ecoute/contract/marking';
 import type { Me } from '@ecoute/contract/people';
+import type { Receipt } from '@ecoute/contract/sittings';
 import { isDuplicate, transaction, type Pool } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
 import { factsOf, findRelease, standings, timesOf } from '../releases/store';
-import { findSitting, sittingsOf, takesOfSittings, type SittingRow, type TakeRow } from '../sittings/store';
+import {
+  findSitting,
+  receiptsOf,
+  sittingsOf,
+  takesOfSittings,
+  writtenOf,
+  type SittingRow,
+  type TakeRow,
+} from '../sittings/store';
 import * as store from './store';
 
 export class Marking {
@@ -38,9 +48,11 @@ export class Marking {
     );
     const ids = sat.map(s => s.sittingId);
     const takes = await takesOfSittings(this.pool, ids);
+    const written = await writtenOf(this.pool, ids);
+    const receipts = await receiptsOf(this.pool, ids);
     const marks = await store.marksOf(this.pool, ids);
     const lanes: Lane[] = [];
-    for (const item of release.content.items)
+    for (const item of release.content.items.filter(i => i.answerBy !== 'nothing'))
       for (const s of sat) {
         const own = takes.filter(t => t.sittingId === s.sittingId && t.itemId === item.id);
         const take = countingTake<TakeRow>(own);
@@ -56,6 +68,8 @@ export class Marking {
           durationMs: take?.durationMs ?? null,
           silent: take?.recording.peakDbfs != null && isSilent(take.recording.peakDbfs),
           takes: own.filter(t => t.stands).length,
+          written: written.find(w => w.sittingId === s.sittingId && w.itemId === item.id)?.text ?? null,
+          passed: passedIn(receipts.get(s.sittingId), item.id),
           mark: mark ? markView(mark) : null,
         });
       }
@@ -134,12 +148,15 @@ export class Marking {
     return transaction(this.pool, async db => {
       const sittings = await store.lockSittings(db, releaseId, sittingIds);
       if (sittings.length !== new Set(sittingIds).size) throw notFound();
-      const takes = await takesOfSittings(db, sittingIds);
+      const answers = [
+        ...(await takesOfSittings(db, sittingIds)).filter(t => t.stands),
+        ...(await writtenOf(db, sittingIds)),
+      ];
       const done = await store.finishedItems(db, sittingIds);
       const result: ReturnResult = { returned: 0, unfinished: [] };
       for (const sitting of sittings) {
         const items = release.content.items.flatMap((item, i) => {
-          const answered = takes.some(t => t.sittingId === sitting.id && t.itemId === item.id && t.stands);
+          const answered = answers.some(a => a.sittingId === sitting.id && a.itemId === item.id);
           return answered && !done.has(`${sitting.id} ${item.id}`) ? [i + 1] : [];
         });
         if (!sitting.handedInAt || items.length > 0)
@@ -171,14 +188,21 @@ export class Marking {
     const release = sitting && (await findRelease(this.pool, sitting.releaseId));
     if (!sitting || !release || !isReturned(sitting)) throw notFound();
     const takes = await takesOfSittings(this.pool, [sittingId]);
+    const written = await writtenOf(this.pool, [sittingId]);
     const marks = await store.marksOf(this.pool, [sittingId]);
-    const items: ReturnedItem[] = release.content.items.map(item => {
+    const content = {
+      ...release.content,
+      items: orderOf(release.content.items, release.content.sections, sittingId),
+    };
+    const items: ReturnedItem[] = content.items.map(item => {
       const take = countingTake<TakeRow>(takes.filter(t => t.itemId === item.id));
       const mark = marks.find(m => m.itemId === item.id && m.finishedAt);
       return {
         itemId: item.id,
         takeId: take?.id ?? null,
         durationMs: take?.durationMs ?? null,
+        written: written.find(w => w.itemId === item.id)?.text ?? null,
+        passed: passedIn(sitting.receipt ?? undefined, item.id),
         points: mark?.pointsHundredths == null ? null : fromHundredths(mark.pointsHundredths),
         comment: mark?.comment ?? '',
         authorName: mark?.authorName ?? null,
@@ -191,11 +215,15 @@ export class Marking {
       handedInAt: sitting.handedInAt!.toISOString(),
       returnedAt: sitting.returnedAt!.toISOString(),
       late: sitting.handedInAt!.getTime() > release.dueAt.getTime(),
-      content: release.content,
+      content,
       items,
-      total: totalFor(release.content, items),
+      total: totalFor(content, items),
     };
   }
+}
+
+function passedIn(receipt: Receipt | undefined, itemId: string): boolean {
+  return receipt?.lines.some(l => l.itemId === itemId && l.passed) ?? false;
 }
 
 function isReturned(sitting: SittingRow): boolean {
@@ -209,7 +237,7 @@ function totalFor(
 ): { given: number; maximum: number } | null {
   const total = totalOf(
     content.items.map((item, i) => ({
-      maximum: toHundredths(item.points),
+      maximum: item.answerBy === 'nothing' ? 0 : toHundredths(item.points),
       given: items[i]!.points === null ? 0 : toHundredths(items[i]!.points!),
     })),
   );

@@ -1,5 +1,5 @@
 import type { RecordingProblem, RecordingState } from '@ecoute/contract/recordings';
-import { row, run, type Queryable } from '../../platform/database';
+import { row, rows, run, type Queryable } from '../../platform/database';
 
 export interface RecordingRow {
   id: string;
@@ -79,13 +79,18 @@ export async function markPlayable(db: Queryable, id: string): Promise<void> {
   await run(db, 'UPDATE recordings SET playable_at = UTC_TIMESTAMP(3) WHERE id = :id', { id });
 }
 
-/** Milliseconds of prompts by id, for those that stand and belong to this assessment or to its owner. */
-export async function promptDuration(db: Queryable, id: string, ownerId: string): Promise<number | null> {
-  const found = await row<{ durationMs: number }>(
+/** Lengths in ms by id, of those sounds for assessments that stand and belong to this teacher. */
+export async function promptDurations(
+  db: Queryable,
+  ids: readonly string[],
+  ownerId: string,
+): Promise<Map<string, number>> {
+  if (ids.length === 0) return new Map();
+  const found = await rows<{ id: string; durationMs: number }>(
     db,
-    `SELECT duration_ms AS durationMs FROM recordings
-     WHERE id = :id AND owner_id = :ownerId AND purpose = 'prompt' AND state = 'stored'`,
-    { id, ownerId },
+    `SELECT id, duration_ms AS durationMs FROM recordings
+     WHERE id IN (:ids) AND owner_id = :ownerId AND purpose = 'prompt' AND state = 'stored'`,
+    { ids, ownerId },
   );
-  return found?.durationMs ?? null;
+  return new Map(found.map(f => [f.id, f.durationMs]));
 }

@@ -98,10 +98,13 @@ export async function standings(db: Queryable, releaseIds: string[]): Promise<St
     `SELECT r.id AS releaseId, p.id AS studentId, p.display_name AS displayName, s.id AS sittingId,
        s.handed_in_at AS handedInAt, s.returned_at AS returnedAt,
        (SELECT COUNT(DISTINCT t.item_id) FROM takes t JOIN recordings x ON x.id = t.id AND x.state = 'stored'
-          WHERE t.sitting_id = s.id) AS answered,
+          WHERE t.sitting_id = s.id)
+         + (SELECT COUNT(*) FROM written_answers w WHERE w.sitting_id = s.id AND w.text <> '') AS answered,
        (SELECT COUNT(*) FROM marks k WHERE k.sitting_id = s.id AND k.in_force = 1 AND k.finished_at IS NOT NULL
-          AND EXISTS (SELECT 1 FROM takes t JOIN recordings x ON x.id = t.id AND x.state = 'stored'
-                        WHERE t.sitting_id = k.sitting_id AND t.item_id = k.item_id)) AS finished
+          AND (EXISTS (SELECT 1 FROM takes t JOIN recordings x ON x.id = t.id AND x.state = 'stored'
+                         WHERE t.sitting_id = k.sitting_id AND t.item_id = k.item_id)
+            OR EXISTS (SELECT 1 FROM written_answers w
+                         WHERE w.sitting_id = k.sitting_id AND w.item_id = k.item_id AND w.text <> ''))) AS finished
      FROM releases r
        JOIN class_members m ON m.class_id = r.class_id AND m.role = 'student'
        JOIN people p ON p.id = m.person_id

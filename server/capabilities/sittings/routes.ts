@@ -1,5 +1,5 @@
 import { NewTake } from '@ecoute/contract/recordings';
-import { HandIn, NewEvents } from '@ecoute/contract/sittings';
+import { HandIn, NewEvents, WriteAnswer } from '@ecoute/contract/sittings';
 import type { Policies } from '../../platform/access/policies';
 import { route, type Route } from '../../platform/routes';
 import type { Sittings } from './service';
@@ -26,6 +26,13 @@ export function sittingRoutes(allow: Policies, sittings: Sittings): Route[] {
       own,
       ({ person, id, body }) => sittings.announceTake(person(), id('sittingId'), body),
       NewTake,
+    ),
+    route(
+      'put',
+      '/api/sittings/:sittingId/items/:itemId/text',
+      own,
+      ({ id, body }) => sittings.write(id('sittingId'), id('itemId'), body.text),
+      WriteAnswer,
     ),
     route('post', '/api/takes/:takeId/choice', allow.ownerOfRecording('takeId'), ({ id }) =>
       sittings.choose(id('takeId')),

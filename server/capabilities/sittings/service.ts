@@ -1,18 +1,29 @@
 import { randomUUID } from 'node:crypto';
-import { countingTake, takesLeft } from '@ecoute/core/timing/itemRun';
-import { opennessAt, standingAt, takesRecordingBegunAt } from '@ecoute/core/timing/sittingState';
-import type { AssessmentContent } from '@ecoute/contract/assessments';
+import { ORDINARY } from '@ecoute/core/timing/arrangements';
+import { countingTake, leftOf, phaseAt } from '@ecoute/core/timing/itemRun';
+import { orderOf } from '@ecoute/core/timing/order';
+import { HAND_IN_GRACE_MS, timeUpAt, withinSitting } from '@ecoute/core/timing/sittingClock';
+import {
+  CLOSING_GRACE_MS,
+  opennessAt,
+  standingAt,
+  takesRecordingBegunAt,
+} from '@ecoute/core/timing/sittingState';
+import { withoutModels, type AssessmentContent } from '@ecoute/contract/assessments';
 import type { Me } from '@ecoute/contract/people';
 import type { NewTake } from '@ecoute/contract/recordings';
-import type {
-  MyRecording,
-  NewEvents,
-  Receipt,
-  SittingView,
-  TakeView,
-  TodoEntry,
+import {
+  engineEvents,
+  isGap,
+  type MyRecording,
+  type NewEvents,
+  type Receipt,
+  type SittingView,
+  type TakeView,
+  type TodoEntry,
 } from '@ecoute/contract/sittings';
 import { transaction, type Pool } from '../../platform/database';
+import type { JobQueue } from '../../platform/jobs/queue';
 import { notFound, Trouble } from '../../platform/trouble';
 import { viewOf, type Recordings } from '../recordings/service';
 import { factsOf, findRelease, releasesOf, standings, timesOf, type ReleaseRow } from '../releases/store';
@@ -22,7 +33,10 @@ export class Sittings {
   constructor(
     private readonly pool: Pool,
     private readonly recordings: Recordings,
-  ) {}
+    private readonly jobs: JobQueue,
+  ) {
+    jobs.on('timeUp', (payload: { sittingId: string }) => this.timeUp(payload.sittingId));
+  }
 
   /** What a student has to do or has done, soonest due first. */
   async todo(student: Me): Promise<TodoEntry[]> {
@@ -37,10 +51,9 @@ export class Sittings {
         .filter(s => s.studentId === student.id)
         .map(s => [s.releaseId, s]),
     );
-    const takes = await store.takesOfSittings(
-      this.pool,
-      [...mine.values()].flatMap(s => (s.sittingId ? [s.sittingId] : [])),
-    );
+    const sittingIds = [...mine.values()].flatMap(s => (s.sittingId ? [s.sittingId] : []));
+    const takes = await store.takesOfSittings(this.pool, sittingIds);
+    const written = await store.writtenOf(this.pool, sittingIds);
     const now = Date.now();
     return releases
       .map(r => {
@@ -60,9 +73,13 @@ export class Sittings {
           sittingId: s.sittingId,
           handedInAt: s.handedInAt?.toISOString() ?? null,
           returnedAt: standing.state === 'returned' ? (s.returnedAt?.toISOString() ?? null) : null,
-          content: r.content,
+          content: withoutModels(r.content),
           answeredItemIds: [
-            ...new Set(takes.filter(t => t.sittingId === s.sittingId && t.stands).map(t => t.itemId)),
+            ...new Set(
+              [...takes.filter(t => t.stands), ...written]
+                .filter(a => a.sittingId === s.sittingId)
+                .map(a => a.itemId),
+            ),
           ],
         };
       })
@@ -98,6 +115,10 @@ export class Sittings {
       },
       now.getTime(),
     );
+    const content = contentFor(release.content, id);
+    const modelsOpen =
+      standing.state === 'returned' || (sitting.handedInAt !== null && content.modelOpens === 'afterHandIn');
+    const upAtMs = timeUpOf(sitting, release);
     return {
       id,
       releaseId: release.id,
@@ -107,16 +128,92 @@ export class Sittings {
       dueAt: release.dueAt.toISOString(),
       openness: opennessAt(timesOf(release), now.getTime()),
       state: standing.state,
-      content: release.content,
+      content: modelsOpen ? content : withoutModels(content),
       events: await store.eventsOf(this.pool, id),
       takes: takes.map(takeView),
+      written: (await store.writtenOf(this.pool, [id])).map(({ itemId, text, updatedAt }) => ({
+        itemId,
+        text,
+        updatedAt: updatedAt.toISOString(),
+      })),
+      clockBeganAt: sitting.clockBeganAt?.toISOString() ?? null,
+      timeUpAt: upAtMs === null ? null : new Date(upAtMs).toISOString(),
       receipt: sitting.receipt,
       now: now.toISOString(),
     };
   }
 
+  /** Keeps events of the account; the first sight of the items sets the clock of a limited sitting going. */
   async keepEvents(id: string, { events }: NewEvents): Promise<void> {
     await store.keepEvents(this.pool, id, events);
+    const opened = events.find(e => e.kind === 'itemsOpened');
+    if (!opened) return;
+    const { sitting, release } = await this.both(id);
+    const limitMs = release.content.sittingLimitMs;
+    if (limitMs === null) return;
+    // A browser's word counts only within what can be true.
+    const at = Math.min(Date.now(), Math.max(sitting.beganAt.getTime(), Date.parse(opened.at)));
+    await transaction(this.pool, async db => {
+      if (!(await store.beginClock(db, id, new Date(at)))) return;
+      const upAt = timeUpAt(at, limitMs, ORDINARY)!;
+      await this.jobs.add(db, 'timeUp', { sittingId: id }, new Date(upAt + HAND_IN_GRACE_MS));
+    });
+  }
+
+  /**
+   * Job: a sitting's time is up. Everything recorded is handed in, also when the browser is gone; sounds on their
+   * way are waited for, and after that count as far as they have come.
+   */
+  private async timeUp(id: string): Promise<void> {
+    const { sitting, release } = await this.both(id);
+    const upAtMs = timeUpOf(sitting, release);
+    if (sitting.handedInAt || upAtMs === null) return;
+    const coming = (await store.takesOfSittings(this.pool, [id])).filter(
+      t => t.recording.state === 'arriving' || t.recording.state === 'checking',
+    );
+    if (coming.length > 0) {
+      if (Date.now() > upAtMs + LONGEST_WAIT_MS)
+        for (const take of coming) await this.recordings.arrived(take.id);
+      await this.jobs.add(this.pool, 'timeUp', { sittingId: id }, new Date(Date.now() + LOOK_AGAIN_MS));
+      return;
+    }
+    await this.handIn(id, true, true);
+  }
+
+  /**
+   * Keeps a written answer as it is typed.
+   * @throws Trouble closed after hand-in, time-up or closing; notFound for an item that is not written
+   */
+  async write(sittingId: string, itemId: string, text: string): Promise<{ updatedAt: string }> {
+    await transaction(this.pool, async db => {
+      const sitting = await store.findSitting(db, sittingId, true);
+      const release = sitting && (await findRelease(db, sitting.releaseId));
+      const item = release?.content.items.find(i => i.id === itemId);
+      if (!sitting || !release || item?.answerBy !== 'text') throw notFound();
+      this.refuseWhenOver(sitting, release, Date.now());
+      await store.keepWritten(db, { sittingId, itemId, text });
+    });
+    return { updatedAt: new Date().toISOString() };
+  }
+
+  /** @throws Trouble closed for what was begun at an instant after hand-in, time-up or closing */
+  private refuseWhenOver(sitting: store.SittingRow, release: ReleaseRow, beganAtMs: number): void {
+    if (sitting.handedInAt)
+      throw new Trouble(
+        'closed',
+        'This is handed in already. What you made stays on this device; ask your teacher to let you redo it.',
+      );
+    if (!takesRecordingBegunAt(timesOf(release), beganAtMs))
+      throw new Trouble(
+        'closed',
+        'This assessment closed before you began. What you made stays on this device; ask your teacher for an extension.',
+      );
+    const upAtMs = timeUpOf(sitting, release);
+    if (!withinSitting(beganAtMs, upAtMs === null ? null : upAtMs + CLOSING_GRACE_MS))
+      throw new Trouble(
+        'closed',
+        'The time of this sitting was up before you began. What you made stays on this device; what was made before is handed in.',
+      );
   }
 
   /**
@@ -129,21 +226,12 @@ export class Sittings {
       const sitting = await store.findSitting(db, sittingId, true);
       const release = sitting && (await findRelease(db, sitting.releaseId));
       const item = release?.content.items.find(i => i.id === wanted.itemId);
-      if (!sitting || !release || !item) throw notFound();
+      if (!sitting || !release || item?.answerBy !== 'audio') throw notFound();
       const takes = (await store.takesOfSittings(db, [sittingId])).filter(t => t.itemId === item.id);
       const known = takes.find(t => t.id === wanted.recordingId);
       if (known) return takeView(known);
-      if (sitting.handedInAt)
-        throw new Trouble(
-          'closed',
-          'This is handed in already. The recording stays on this device; ask your teacher to let you redo it.',
-        );
-      if (!takesRecordingBegunAt(timesOf(release), beganAt.getTime()))
-        throw new Trouble(
-          'closed',
-          'This assessment closed before the recording began. The recording stays on this device; ask your teacher for an extension.',
-        );
-      if (takesLeft(item.takesAllowed, takes.filter(t => t.recording.state !== 'refused').length) <= 0)
+      this.refuseWhenOver(sitting, release, beganAt.getTime());
+      if (leftOf(item.takesAllowed, takes.filter(t => t.recording.state !== 'refused').length) <= 0)
         throw new Trouble('noTakesLeft', 'All takes of this item are used. Choose among those you have.');
       await this.recordings.announce(db, {
         id: wanted.recordingId,
@@ -181,9 +269,11 @@ export class Sittings {
 
   /**
    * Hands in. Doing it twice, or in two windows at once, gives the same receipt.
-   * @throws Trouble unfinished while a recording is on its way, or when items have no answer and `withGaps` is false
+   * @param byItself the sitting's time was up; nobody asked
+   * @throws Trouble unfinished while a recording is on its way, or when required items have no answer and
+   * `withGaps` is false
    */
-  async handIn(id: string, withGaps: boolean): Promise<Receipt> {
+  async handIn(id: string, withGaps: boolean, byItself = false): Promise<Receipt> {
     const { release } = await this.both(id);
     return transaction(this.pool, async db => {
       const sitting = await store.findSitting(db, id, true);
@@ -195,23 +285,32 @@ export class Sittings {
           'unfinished',
           'A recording is still on its way. It is safe; hand in again in a moment.',
         );
-      const handedInAt = new Date();
+      const written = await store.writtenOf(db, [id]);
+      const events = await store.eventsOf(db, id);
+      const upAtMs = timeUpOf(sitting, release);
+      const handedInAt = new Date(byItself && upAtMs !== null ? upAtMs : Date.now());
+      const { items } = contentFor(release.content, id);
       const receipt: Receipt = {
         sittingId: id,
         handedInAt: handedInAt.toISOString(),
         late: handedInAt.getTime() > release.dueAt.getTime(),
-        lines: release.content.items.map(item => {
+        byItself,
+        lines: items.map(item => {
           const take = countingTake(takes.filter(t => t.itemId === item.id));
+          const run = phaseAt(item, engineEvents(events, item.id), handedInAt.getTime());
           return {
             itemId: item.id,
             takeId: take?.id ?? null,
+            written: written.some(w => w.itemId === item.id),
+            passed: item.passAllowed && run.passed,
+            studied: run.studied,
             durationMs: take?.durationMs ?? null,
             sizeBytes: take?.recording.sizeBytes ?? null,
             sha256: take?.recording.sha256 ?? null,
           };
         }),
       };
-      const gaps = receipt.lines.filter(l => l.takeId === null).length;
+      const gaps = items.filter((item, i) => item.required && isGap(item.answerBy, receipt.lines[i]!)).length;
       if (gaps > 0 && !withGaps)
         throw new Trouble(
           'unfinished',
@@ -225,7 +324,7 @@ export class Sittings {
   async myRecordings(student: Me): Promise<MyRecording[]> {
     return (await store.recordingsOfStudent(this.pool, student.id)).map(
       ({ content, itemId, number, beganAt, ...rest }) => {
-        const { title, items } = JSON.parse(content) as AssessmentContent;
+        const { title, items } = contentFor(JSON.parse(content) as AssessmentContent, rest.sittingId);
         const index = items.findIndex(i => i.id === itemId);
         return {
           ...rest,
@@ -245,6 +344,19 @@ export class Sittings {
     if (!sitting || !release) throw notFound();
     return { sitting, release };
   }
+}
+
+/** After time-up, sounds on their way are waited for this long; then they count as far as they have come. */
+const LONGEST_WAIT_MS = 10 * 60_000;
+const LOOK_AGAIN_MS = 10_000;
+
+/** An assessment as one sitting meets it: items in the sitting's own order. */
+function contentFor(content: AssessmentContent, sittingId: string): AssessmentContent {
+  return { ...content, items: orderOf(content.items, content.sections, sittingId) };
+}
+
+function timeUpOf(sitting: store.SittingRow, release: ReleaseRow): number | null {
+  return timeUpAt(sitting.clockBeganAt?.getTime() ?? null, release.content.sittingLimitMs, ORDINARY);
 }
 
 function takeView(take: store.TakeRow): TakeView {

@@ -1,6 +1,9 @@
 import { randomUUID } from 'node:crypto';
-import type { Receipt, SittingView, TodoEntry } from '@ecoute/contract/sittings';
-import { recordTake, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
+import type { AssessmentContent, Item } from '@ecoute/contract/assessments';
+import { blankContent } from '@ecoute/contract/blank';
+import type { ListenView, ReturnedView, ReturnResult } from '@ecoute/contract/marking';
+import type { Receipt, SittingEventKind, SittingView, TodoEntry } from '@ecoute/contract/sittings';
+import { recordTake, send, settled, spokenItem, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 
 describe('a sitting', () => {
   let t: TestEcoute;
@@ -137,4 +140,210 @@ describe('a sitting', () => {
     const { body } = await student.ask<SittingView>('GET', `/api/sittings/${id}`);
     expect(body.content.items[0]!.promptText).toBe('Say your name.');
   });
+
+  describe('by its policies', () => {
+    const begin = async (items: Item[], content: Partial<AssessmentContent> = {}) => {
+      const student = await t.person('student', [classId]);
+      const release = await t.release(teacher, classId, {}, 3_600_000, { items, ...content });
+      const { body } = await student.ask<SittingView>('POST', `/api/releases/${release.id}/sitting`);
+      const event = (kind: SittingEventKind, itemId: string | null = null, at = new Date()) =>
+        student.ask('POST', `/api/sittings/${body.id}/events`, {
+          events: [{ id: randomUUID(), itemId, kind, at: at.toISOString() }],
+        });
+      const handIn = (withGaps = false) =>
+        student.ask<Receipt>('POST', `/api/sittings/${body.id}/hand-in`, { withGaps });
+      return { student, release, id: body.id, view: body, event, handIn };
+    };
+    const write = (student: Visitor, id: string, itemId: string, text: string) =>
+      student.ask('PUT', `/api/sittings/${id}/items/${itemId}/text`, { text });
+
+    it('a pass, a written answer and an optional item are no gaps; a missing required one is', async () => {
+      const [spoken, written, optional, material] = [
+        spokenItem({ passAllowed: true }),
+        spokenItem({ answerBy: 'text' }),
+        spokenItem({ required: false }),
+        spokenItem({ answerBy: 'nothing' }),
+      ];
+      const { student, release, id, event, handIn } = await begin([spoken, written, optional, material]);
+      expect(await handIn()).toMatchObject({
+        status: 409,
+        body: { message: expect.stringContaining('2 items') },
+      });
+      await event('passed', spoken.id);
+      await write(student, id, written.id, 'Moro ao pé do porto.');
+      await event('studied', material.id);
+      const { body } = await handIn();
+      expect(body.lines.map(l => [l.takeId, l.written, l.passed, l.studied])).toEqual([
+        [null, false, true, false],
+        [null, true, false, false],
+        [null, false, false, false],
+        [null, false, false, true],
+      ]);
+      // Nothing is written after the hand-in.
+      expect((await write(student, id, written.id, 'Later')).status).toBe(409);
+      // The teacher meets all but the material, and has one answer to mark before the return.
+      const lanes = (await teacher.ask<ListenView>('GET', `/api/releases/${release.id}/lanes`)).body.lanes;
+      expect(lanes.map(l => [l.itemId, l.passed, l.written])).toEqual([
+        [spoken.id, true, null],
+        [written.id, false, 'Moro ao pé do porto.'],
+        [optional.id, false, null],
+      ]);
+      const giveBack = () =>
+        teacher.ask<ReturnResult>('POST', `/api/releases/${release.id}/returns`, { sittingIds: [id] });
+      expect((await giveBack()).body).toMatchObject({ returned: 0, unfinished: [{ items: [2] }] });
+      await teacher.ask('PUT', `/api/sittings/${id}/marks/${written.id}`, {
+        revision: 0,
+        points: 4,
+        comment: '',
+        finished: true,
+      });
+      expect((await giveBack()).body.returned).toBe(1);
+      expect((await student.ask<ReturnedView>('GET', `/api/sittings/${id}/returned`)).body).toMatchObject({
+        items: [{ passed: true }, { written: 'Moro ao pé do porto.', points: 4 }, {}, {}],
+        total: { given: 4, maximum: 15 },
+      });
+    });
+
+    it('passing where it is not allowed counts for nothing; writing belongs to written items', async () => {
+      const item = spokenItem();
+      const { student, id, event, handIn } = await begin([item]);
+      await event('passed', item.id);
+      expect((await handIn()).status).toBe(409);
+      expect((await write(student, id, item.id, 'no')).status).toBe(404);
+      expect((await recordTake(student, id, randomUUID())).announced.status).toBe(404);
+    });
+
+    it('keeps model answers from the student, words and sound, until they open', async () => {
+      const modelVoice = { recordingId: await promptOf(teacher), durationMs: 0 };
+      for (const modelOpens of ['afterHandIn', 'afterReturn'] as const) {
+        const item = spokenItem({ modelText: 'Como se diz', modelVoice });
+        const { student, release, id, view, handIn } = await begin([item], { modelOpens });
+        const sound = async () =>
+          (await student.ask('GET', `/api/recordings/${modelVoice.recordingId}/sound`)).status;
+        const now = async () => (await student.ask<SittingView>('GET', `/api/sittings/${id}`)).body.content;
+        const todo = (await student.ask<TodoEntry[]>('GET', '/api/todo')).body;
+        expect(
+          [view.content, todo.find(e => e.releaseId === release.id)!.content].map(c => c.items[0]),
+        ).toEqual([
+          expect.objectContaining({ modelText: '', modelVoice: null }),
+          expect.objectContaining({ modelText: '', modelVoice: null }),
+        ]);
+        expect(await sound()).toBe(404);
+        await handIn(true);
+        const open = modelOpens === 'afterHandIn';
+        expect((await now()).items[0]!.modelText).toBe(open ? 'Como se diz' : '');
+        expect(await sound()).toBe(open ? 200 : 404);
+        await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [id] });
+        expect((await now()).items[0]!.modelText).toBe('Como se diz');
+        expect(await sound()).toBe(200);
+      }
+    });
+
+    it('gives each sitting its own order where a section is shuffled, the same each time', async () => {
+      const section = { id: randomUUID(), title: 'Aloud', shuffled: true };
+      const items = Array.from({ length: 12 }, () => spokenItem({ sectionId: section.id }));
+      const { student, id, view, handIn } = await begin(items, { sections: [section] });
+      const order = view.content.items.map(i => i.id);
+      expect(order).not.toEqual(items.map(i => i.id));
+      expect([...order].sort()).toEqual(items.map(i => i.id).sort());
+      const again = await student.ask<SittingView>('GET', `/api/sittings/${id}`);
+      expect(again.body.content.items.map(i => i.id)).toEqual(order);
+      expect((await handIn(true)).body.lines.map(l => l.itemId)).toEqual(order);
+    });
+
+    it('hands in by itself when the time of the sitting is up, with what was recorded in time', async () => {
+      const item = spokenItem();
+      const { student, id, event } = await begin([item], { sittingLimitMs: 60_000 });
+      const view = async () => (await student.ask<SittingView>('GET', `/api/sittings/${id}`)).body;
+      expect((await view()).timeUpAt).toBeNull();
+      const take = await recordTake(student, id, item.id);
+      // A browser's clock cannot put the beginning before the sitting was opened.
+      await event('itemsOpened', null, new Date(0));
+      const begun = await view();
+      expect(Date.parse(begun.timeUpAt!) - Date.parse(begun.clockBeganAt!)).toBe(60_000);
+      expect(Math.abs(Date.parse(begun.clockBeganAt!) - Date.now())).toBeLessThan(30_000);
+      // A second word of it changes nothing.
+      await event('itemsOpened', null, new Date(Date.now() + 60_000));
+      expect((await view()).timeUpAt).toBe(begun.timeUpAt);
+      // An hour later.
+      await t.ecoute.pool.query(
+        'UPDATE sittings SET clock_began_at = clock_began_at - INTERVAL 1 HOUR WHERE id = ?',
+        [id],
+      );
+      expect((await recordTake(student, id, item.id)).announced).toMatchObject({
+        status: 409,
+        body: { message: expect.stringContaining('time of this sitting was up') },
+      });
+      await t.ecoute.pool.query("UPDATE jobs SET run_after = UTC_TIMESTAMP(3) WHERE kind = 'timeUp'");
+      let receipt = (await view()).receipt;
+      while (!receipt) receipt = (await view()).receipt;
+      expect(receipt).toMatchObject({ byItself: true, lines: [{ takeId: take.recordingId }] });
+      expect(receipt.handedInAt).toBe((await view()).timeUpAt);
+    });
+
+    it('waits at time-up for a sound on its way, and then takes it as far as it came', async () => {
+      const item = spokenItem({ answerLimitMs: 60_000 });
+      const { student, id, event } = await begin([item], { sittingLimitMs: 60_000 });
+      await event('itemsOpened');
+      const recordingId = randomUUID();
+      await student.ask('POST', `/api/sittings/${id}/takes`, {
+        recordingId,
+        itemId: item.id,
+        mediaType: 'audio/wav',
+        beganAt: new Date().toISOString(),
+      });
+      const bytes = tone(4);
+      await student.ask('PATCH', `/api/uploads/${recordingId}`, bytes.subarray(0, bytes.length / 2), {
+        'Tus-Resumable': '1.0.0',
+        'Content-Type': 'application/offset+octet-stream',
+        'Upload-Offset': '0',
+      });
+      const soon = () =>
+        t.ecoute.pool.query("UPDATE jobs SET run_after = UTC_TIMESTAMP(3) WHERE kind = 'timeUp'");
+      const after = (minutes: number) =>
+        t.ecoute.pool.query(
+          'UPDATE sittings SET clock_began_at = UTC_TIMESTAMP(3) - INTERVAL ? MINUTE WHERE id = ?',
+          [minutes, id],
+        );
+      const receiptNow = async () =>
+        (await student.ask<SittingView>('GET', `/api/sittings/${id}`)).body.receipt;
+      const waits = async () =>
+        (
+          (
+            await t.ecoute.pool.query(
+              "SELECT COUNT(*) AS n FROM jobs WHERE kind = 'timeUp' AND run_after > UTC_TIMESTAMP(3)",
+            )
+          )[0] as { n: number }[]
+        )[0]!.n;
+      await after(2);
+      await soon();
+      while ((await waits()) === 0) await new Promise(resolve => setTimeout(resolve, 20));
+      expect(await receiptNow()).toBeNull();
+      await after(20);
+      let receipt = null;
+      while (!receipt) {
+        await soon();
+        receipt = await receiptNow();
+        await new Promise(resolve => setTimeout(resolve, 50));
+      }
+      expect(receipt.lines[0]).toMatchObject({ takeId: recordingId });
+      expect(receipt.lines[0]!.durationMs).toBeGreaterThan(1_800);
+      expect(receipt.lines[0]!.durationMs).toBeLessThan(2_100);
+    });
+  });
 });
+
+/** A stored sound of the teacher's, for use in an assessment. */
+async function promptOf(teacher: Visitor): Promise<string> {
+  const recordingId = randomUUID();
+  const { body } = await teacher.ask<{ id: string }>('POST', '/api/assessments', blankContent());
+  await teacher.ask('POST', `/api/assessments/${body.id}/prompts`, {
+    recordingId,
+    mediaType: 'audio/wav',
+    source: 'uploaded',
+    fileName: 'model.wav',
+  });
+  await send(teacher, recordingId, tone(1));
+  await settled(teacher, recordingId);
+  return recordingId;
+}

@@ -8,13 +8,14 @@ export interface SittingRow {
   releaseId: string;
   studentId: string;
   beganAt: Date;
+  clockBeganAt: Date | null;
   handedInAt: Date | null;
   returnedAt: Date | null;
   receipt: Receipt | null;
 }
 
 const SITTING = `SELECT id, release_id AS releaseId, student_id AS studentId, began_at AS beganAt,
-    handed_in_at AS handedInAt, returned_at AS returnedAt, receipt FROM sittings`;
+    clock_began_at AS clockBeganAt, handed_in_at AS handedInAt, returned_at AS returnedAt, receipt FROM sittings`;
 
 const read = (raw: (Omit<SittingRow, 'receipt'> & { receipt: string | null }) | null): SittingRow | null =>
   raw && { ...raw, receipt: raw.receipt ? (JSON.parse(raw.receipt) as Receipt) : null };
@@ -58,6 +59,59 @@ export async function handIn(db: Queryable, id: string, handedInAt: Date, receip
     handedInAt,
     receipt: JSON.stringify(receipt),
   });
+}
+
+/** Sets the clock of a sitting going. False when it runs already. */
+export async function beginClock(db: Queryable, id: string, at: Date): Promise<boolean> {
+  return (
+    (await run(
+      db,
+      'UPDATE sittings SET clock_began_at = :at WHERE id = :id AND clock_began_at IS NULL AND handed_in_at IS NULL',
+      { id, at },
+    )) === 1
+  );
+}
+
+/** What was handed in, by sitting. */
+export async function receiptsOf(db: Queryable, ids: readonly string[]): Promise<Map<string, Receipt>> {
+  if (ids.length === 0) return new Map();
+  const found = await rows<{ id: string; receipt: string }>(
+    db,
+    'SELECT id, receipt FROM sittings WHERE id IN (:ids) AND receipt IS NOT NULL',
+    { ids },
+  );
+  return new Map(found.map(f => [f.id, JSON.parse(f.receipt) as Receipt]));
+}
+
+export interface WrittenRow {
+  sittingId: string;
+  itemId: string;
+  text: string;
+  updatedAt: Date;
+}
+
+/** Written answers of some sittings that hold any words. */
+export async function writtenOf(db: Queryable, sittingIds: readonly string[]): Promise<WrittenRow[]> {
+  if (sittingIds.length === 0) return [];
+  return rows<WrittenRow>(
+    db,
+    `SELECT sitting_id AS sittingId, item_id AS itemId, text, updated_at AS updatedAt
+     FROM written_answers WHERE sitting_id IN (:sittingIds) AND text <> ''`,
+    { sittingIds },
+  );
+}
+
+export async function keepWritten(
+  db: Queryable,
+  answer: { sittingId: string; itemId: string; text: string },
+): Promise<void> {
+  await run(
+    db,
+    `INSERT INTO written_answers (sitting_id, item_id, text, updated_at)
+     VALUES (:sittingId, :itemId, :text, UTC_TIMESTAMP(3))
+     ON DUPLICATE KEY UPDATE text = VALUES(text), updated_at = VALUES(updated_at)`,
+    answer,
+  );
 }
 
 export async function eventsOf(db: Queryable, sittingId: string): Promise<SittingEvent[]> {

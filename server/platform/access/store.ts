@@ -66,7 +66,9 @@ export async function mayHear(db: Queryable, person: string, id: string): Promis
     `SELECT 1 FROM version_prompts p JOIN releases r ON r.version_id = p.version_id
        JOIN class_members m ON m.class_id = r.class_id
      WHERE p.recording_id = :id AND m.person_id = :person
-       AND (m.role = 'teacher' OR r.opens_at <= UTC_TIMESTAMP(3))`,
+       AND (m.role = 'teacher' OR (r.opens_at <= UTC_TIMESTAMP(3) AND (p.opens = 'atOnce' OR EXISTS (
+         SELECT 1 FROM sittings s WHERE s.release_id = r.id AND s.student_id = m.person_id
+           AND IF(p.opens = 'afterHandIn', s.handed_in_at, s.returned_at) <= UTC_TIMESTAMP(3)))))`,
     person,
     id,
   );

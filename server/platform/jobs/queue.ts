@@ -26,9 +26,9 @@ export class JobQueue {
     this.handlers.set(kind, handler);
   }
 
-  /** Adds a job and looks at the table soon. */
-  async add(db: Queryable, kind: string, payload: object): Promise<void> {
-    await addJob(db, kind, payload);
+  /** Adds a job, for now or for later, and looks at the table soon. */
+  async add(db: Queryable, kind: string, payload: object, runAfter?: Date): Promise<void> {
+    await addJob(db, kind, payload, runAfter);
     // The caller's transaction may commit only after this call returns.
     setTimeout(() => this.look(), 20);
   }

@@ -11,13 +11,16 @@ export interface Job {
 const LEASE_SECONDS = 120;
 const MOST_ATTEMPTS = 5;
 
-/** Adds a job; inside the caller's transaction it exists only if that commits. */
-export async function addJob(db: Queryable, kind: string, payload: object): Promise<void> {
+/**
+ * Adds a job; inside the caller's transaction it exists only if that commits.
+ * @param runAfter not before this instant; at once when left out
+ */
+export async function addJob(db: Queryable, kind: string, payload: object, runAfter?: Date): Promise<void> {
   await run(
     db,
     `INSERT INTO jobs (kind, payload, run_after, created_at)
-     VALUES (:kind, :payload, UTC_TIMESTAMP(3), UTC_TIMESTAMP(3))`,
-    { kind, payload: JSON.stringify(payload) },
+     VALUES (:kind, :payload, COALESCE(:runAfter, UTC_TIMESTAMP(3)), UTC_TIMESTAMP(3))`,
+    { kind, payload: JSON.stringify(payload), runAfter: runAfter ?? null },
   );
 }
 

@@ -70,8 +70,10 @@ export function LaneRow({
               />
             </div>
           </div>
+        ) : lane.written !== null ? (
+          <p className={`font-passage ${focused ? 'whitespace-pre-wrap' : 'truncate'}`}>{lane.written}</p>
         ) : (
-          <p className="text-soft">no answer</p>
+          <p className="text-soft">{lane.passed ? 'passed on this item' : 'no answer'}</p>
         )}
         <div className="text-right">
           <span className="tabular block text-lg">
@@ -79,7 +81,7 @@ export function LaneRow({
               ? `${pointsText(toHundredths(mark.points))} / ${pointsText(toHundredths(item.points))}`
               : mark?.finished
                 ? 'finished'
-                : lane.takeId
+                : lane.takeId || lane.written !== null
                   ? '–'
                   : ''}
           </span>

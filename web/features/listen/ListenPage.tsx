@@ -17,7 +17,16 @@ import { useLanesQuery, useReturnSittingsMutation } from './endpoints';
 import { KeysHelp } from './KeysHelp';
 import { LaneRow } from './LaneRow';
 import { OpenLane, type OpenLaneHandle } from './OpenLane';
-import { groupsOf, laneKey, nextWaiting, returnable, waitingMs, waits, type Arrangement } from './order';
+import {
+  groupsOf,
+  isAnswered,
+  laneKey,
+  nextWaiting,
+  returnable,
+  waitingMs,
+  waits,
+  type Arrangement,
+} from './order';
 
 /** Keys belong to the lanes unless somebody types, chooses or presses something. */
 function isTyping(target: EventTarget | null): boolean {
@@ -178,7 +187,7 @@ function Lanes({ view }: { view: ListenView }) {
       .unwrap()
       .then(setResult, () => undefined);
   const refusal = refusalOf(returning.error);
-  const answered = new Set(group.lanes.filter(l => l.takeId).map(l => l.itemId));
+  const answered = new Set(group.lanes.filter(isAnswered).map(l => l.itemId));
 
   return (
     <section className="grid grid-cols-1 gap-4">
@@ -303,7 +312,7 @@ function Lanes({ view }: { view: ListenView }) {
               onFocus={() => !isFocused && goTo(lane)}
               rowRef={isFocused ? focusedRow : undefined}
             >
-              {lane.takeId && (
+              {isAnswered(lane) && (
                 <OpenLane
                   key={key}
                   releaseId={view.releaseId}

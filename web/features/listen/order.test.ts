@@ -1,3 +1,4 @@
+import { blankContent, blankItem } from '@ecoute/contract/blank';
 import type { Lane, ListenView, Mark } from '@ecoute/contract/marking';
 import { groupsOf, laneKey, nextWaiting, returnable, waitingMs } from './order';
 
@@ -20,6 +21,8 @@ const lane = (sittingId: string, itemId: string, over: Partial<Lane> = {}): Lane
   durationMs: 10_000,
   silent: false,
   takes: 1,
+  written: null,
+  passed: false,
   mark: null,
   ...over,
 });
@@ -30,7 +33,7 @@ const view = (lanes: Lane[]): ListenView => ({
   dueAt: '',
   missing: [],
   lanes,
-  content: { title: '', directions: '', items: [{ id: 'i' }, { id: 'j' }] as never },
+  content: blankContent('homework', { items: [blankItem('i'), blankItem('j')] }),
 });
 const lanes = [
   lane('a', 'i', { mark: mark(true) }),

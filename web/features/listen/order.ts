@@ -4,9 +4,14 @@ export type Arrangement = 'item' | 'student';
 
 export const laneKey = (lane: Pick<Lane, 'sittingId' | 'itemId'>) => `${lane.sittingId} ${lane.itemId}`;
 
+/** Whether there is anything to hear or read on a lane. */
+export function isAnswered(lane: Pick<Lane, 'takeId' | 'written'>): boolean {
+  return lane.takeId !== null || lane.written !== null;
+}
+
 /** Whether an answer still asks for the teacher: it is there and its mark is not finished. */
 export function waits(lane: Lane): boolean {
-  return lane.takeId !== null && !lane.mark?.finished;
+  return isAnswered(lane) && !lane.mark?.finished;
 }
 
 /** The groups that lanes lie in: one an item (a lane per student), or one a student (a lane per item). */
@@ -15,11 +20,17 @@ export function groupsOf(
   arrangement: Arrangement,
 ): { id: string; name: string; lanes: Lane[] }[] {
   if (arrangement === 'item')
-    return view.content.items.map((item, i) => ({
-      id: item.id,
-      name: `Item ${i + 1}`,
-      lanes: view.lanes.filter(l => l.itemId === item.id),
-    }));
+    return view.content.items.flatMap((item, i) =>
+      item.answerBy === 'nothing'
+        ? []
+        : [
+            {
+              id: item.id,
+              name: `Item ${i + 1}`,
+              lanes: view.lanes.filter(l => l.itemId === item.id),
+            },
+          ],
+    );
   const sittings = [...new Map(view.lanes.map(l => [l.sittingId, l.studentName]))];
   return sittings.map(([id, name]) => ({ id, name, lanes: view.lanes.filter(l => l.sittingId === id) }));
 }

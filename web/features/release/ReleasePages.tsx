@@ -237,7 +237,7 @@ export function NewReleasePage() {
         <p>
           {target.students} {target.students === 1 ? 'student' : 'students'},{' '}
           {inWords(stripOf(assessment.content.items).lengthMs)} each. At the most{' '}
-          <strong>{inWords(stripOf(assessment.content.items).answerMs * target.students)}</strong> for you to
+          <strong>{inWords(stripOf(assessment.content.items).listenMs * target.students)}</strong> for you to
           listen to.
         </p>
       )}

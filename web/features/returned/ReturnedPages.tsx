@@ -10,6 +10,7 @@ import { Flag } from '../../parts/StateWord';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { player, usePeaks, usePositionOf } from '../../parts/player/usePlayer';
 import { Waveform } from '../../parts/player/Waveform';
+import { ModelAnswer } from '../../parts/ModelAnswer';
 import { Strip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { useReturnedListQuery, useReturnedQuery } from './endpoints';
@@ -71,9 +72,9 @@ function Answer({ item, index, returned }: { item: Item; index: number; returned
       <div className="flex items-start gap-4">
         <span className="text-xl font-semibold">{index + 1}</span>
         <p className="min-w-0 flex-1 font-passage text-lg">{item.promptText || 'Spoken prompt'}</p>
-        {item.points > 0 && (
+        {item.answerBy !== 'nothing' && item.points > 0 && (
           <span className="tabular text-xl whitespace-nowrap">
-            {returned.points ?? (returned.takeId ? '–' : 0)} / {item.points}
+            {returned.points ?? (returned.takeId || returned.written !== null ? '–' : 0)} / {item.points}
           </span>
         )}
       </div>
@@ -103,8 +104,18 @@ function Answer({ item, index, returned }: { item: Item; index: number; returned
           <span className="tabular text-sm">{clock(returned.durationMs ?? 0)}</span>
         </div>
       ) : (
-        <p className="text-soft">You gave no answer to this item.</p>
+        item.answerBy !== 'nothing' &&
+        (returned.written !== null ? (
+          <p className="border-l-4 border-petrol bg-petrol-wash px-4 py-3 font-passage whitespace-pre-wrap">
+            {returned.written}
+          </p>
+        ) : (
+          <p className="text-soft">
+            {returned.passed ? 'You passed on this item.' : 'You gave no answer to this item.'}
+          </p>
+        ))
       )}
+      <ModelAnswer item={item} number={index + 1} />
       {returned.comment && (
         <blockquote className="border-l-4 border-saffron bg-saffron-wash px-4 py-3">
           <p className="whitespace-pre-wrap">{returned.comment}</p>
@@ -124,7 +135,7 @@ export function ReturnedPage() {
   useTitle(data?.title ?? 'Returned');
   if (isLoading) return <Loading />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
-  const answered = new Set(data.items.filter(i => i.takeId).map(i => i.itemId));
+  const answered = new Set(data.items.filter(i => i.takeId || i.written !== null).map(i => i.itemId));
   return (
     <section className="grid grid-cols-1 gap-5">
       <div className="flex flex-wrap items-end gap-x-6 gap-y-2">

@@ -1,42 +1,33 @@
-import {
-  closestCenter,
-  DndContext,
-  KeyboardSensor,
-  MeasuringStrategy,
-  PointerSensor,
-  useSensor,
-  useSensors,
-  type DragEndEvent,
-  type UniqueIdentifier,
-} from '@dnd-kit/core';
-import {
-  arrayMove,
-  SortableContext,
-  sortableKeyboardCoordinates,
-  useSortable,
-  verticalListSortingStrategy,
-} from '@dnd-kit/sortable';
-import { CSS } from '@dnd-kit/utilities';
-import { GripVertical, Plus, Undo2 } from 'lucide-react';
-import { useState } from 'react';
+import { Plus, Undo2 } from 'lucide-react';
+import { useCallback, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
-import { promptMs, stripOf } from '@ecoute/core/timing/strip';
-import { clock, inWords } from '@ecoute/core/timing/words';
-import {
-  releaseProblems,
-  type AssessmentContent,
-  type AssessmentDraft,
-  type Item,
-} from '@ecoute/contract/assessments';
+import { releaseProblems, type AssessmentContent, type AssessmentDraft } from '@ecoute/contract/assessments';
 import { useTitle } from '../../app/useTitle';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
 import { Strip, StripLegend } from '../../parts/strip/Strip';
-import { duplicated, newItem, withItem } from './draft';
+import {
+  duplicated,
+  moved,
+  withAnother,
+  withItemBack,
+  withPoliciesBack,
+  withSectionBack,
+  withItem,
+  withoutItem,
+  withoutSection,
+  withSectionAt,
+  withStartingPoint,
+} from './draft';
+import { Foresight } from './Foresight';
 import { ItemEditor } from './ItemEditor';
+import { ItemList } from './ItemList';
+import { POINT_WORDS } from './policyWords';
+import { StartingPoints } from './StartingPoints';
+import { WholeEditor } from './WholeEditor';
 import { useAssessmentQuery } from './endpoints';
 import { useAutosave, type SaveState } from './useAutosave';
 
@@ -49,108 +40,43 @@ const SAVED: Record<SaveState, string> = {
   conflict: 'Changed in two places',
 };
 
-function ItemRow({
-  item,
-  index,
-  open,
-  onOpen,
-  children,
-}: {
-  item: Item;
-  index: number;
-  open: boolean;
-  onOpen: () => void;
-  children: React.ReactNode;
-}) {
-  const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({
-    id: item.id,
-  });
-  return (
-    <li
-      ref={setNodeRef}
-      style={{ transform: CSS.Transform.toString(transform), transition }}
-      className={`bg-sheet ${isDragging ? 'relative z-10 outline-2 outline-ink' : ''}`}
-    >
-      <div className="flex items-stretch">
-        <button
-          type="button"
-          {...attributes}
-          {...listeners}
-          aria-label={`Move item ${index + 1}`}
-          className="grid w-11 shrink-0 touch-none place-items-center text-soft"
-        >
-          <GripVertical aria-hidden className="size-5" />
-        </button>
-        <button
-          type="button"
-          aria-expanded={open}
-          onClick={onOpen}
-          className="flex min-h-14 min-w-0 flex-1 flex-wrap items-center gap-x-4 py-2 pr-5 text-left"
-        >
-          <span className="text-lg font-semibold">{index + 1}</span>
-          <span
-            className={`min-w-0 flex-1 basis-40 truncate ${item.promptText ? 'font-passage' : 'text-soft'}`}
-          >
-            {item.promptText || (item.promptRecordingId ? 'spoken prompt' : 'no prompt yet')}
-          </span>
-          <span className="tabular text-sm text-soft">
-            {clock(promptMs(item))} – {clock(item.prepareMs)} – {clock(item.answerLimitMs)}
-          </span>
-          <span className="tabular w-20 text-right text-sm">{pointsText(toHundredths(item.points))} pts</span>
-        </button>
-      </div>
-      {open && children}
-    </li>
-  );
-}
+type Change = (content: AssessmentContent) => AssessmentContent;
 
 function Editor({ stored }: { stored: AssessmentDraft }) {
   const { content, change, state, fields, refusal, settle, flush } = useAutosave(stored);
   const [open, setOpen] = useState<string | null>(content.items[0]?.id ?? null);
-  const [removed, setRemoved] = useState<AssessmentContent | null>(null);
+  /** The way back from the last large step; it takes back that step alone, not what was typed since. */
+  const [undo, setUndo] = useState<{ words: string; back: Change } | null>(null);
   const navigate = useNavigate();
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
   useTitle(content.title || 'New assessment');
-  const strip = stripOf(content.items);
   const problems = releaseProblems(content);
-  const total = content.items.reduce((sum, i) => sum + toHundredths(i.points), 0);
-
-  const place = (id: UniqueIdentifier) => content.items.findIndex(i => i.id === id) + 1;
-  const moved = ({ active, over }: DragEndEvent) => {
-    if (!over || over.id === active.id) return;
-    change(c => {
-      const at = (id: unknown) => c.items.findIndex(i => i.id === id);
-      return { ...c, items: arrayMove(c.items, at(active.id), at(over.id)) };
-    });
+  const total = content.items.reduce(
+    (sum, i) => sum + (i.answerBy === 'nothing' ? 0 : toHundredths(i.points)),
+    0,
+  );
+  const toggle = useCallback((id: string) => setOpen(now => (now === id ? null : id)), []);
+  /** A step that can be taken back. */
+  const step = (words: string, next: Change, back: Change) => {
+    setUndo({ words, back });
+    change(next);
   };
   const add = () => {
-    const last = content.items.at(-1);
-    const item = {
-      ...newItem(),
-      ...(last && {
-        prepareMs: last.prepareMs,
-        answerLimitMs: last.answerLimitMs,
-        takesAllowed: last.takesAllowed,
-        points: last.points,
-      }),
-    };
-    change(c => ({ ...c, items: [...c.items, item] }));
-    setOpen(item.id);
-  };
-  const remove = (id: string) => {
-    setRemoved(content);
-    change(c => ({ ...c, items: c.items.filter(i => i.id !== id) }));
-    setOpen(null);
+    const { content: next, id } = withAnother(content);
+    change(() => next);
+    setOpen(id);
   };
   const release = async () => {
     if (await flush()) await navigate(`/release/new?assessment=${stored.id}`);
   };
+  const problemsOf = (index: number) =>
+    Object.fromEntries(
+      Object.entries(fields).flatMap(([k, v]) =>
+        k.startsWith(`items.${index}.`) ? [[k.split('.')[2]!, v]] : [],
+      ),
+    );
 
   return (
-    <div className="grid grid-cols-1 gap-6">
+    <div className="grid grid-cols-1 gap-5">
       <div className="flex flex-wrap items-center gap-x-5 gap-y-3">
         <Link to="/set" className="text-soft underline underline-offset-4">
           Set
@@ -212,79 +138,97 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
           )}
         </Field>
       </div>
+      <StartingPoints
+        content={content}
+        onChoose={point =>
+          step(
+            `Back to ${POINT_WORDS[content.startingPoint].name.toLowerCase()} as it was`,
+            c => withStartingPoint(c, point),
+            c => withPoliciesBack(c, content),
+          )
+        }
+      />
+      <WholeEditor
+        assessmentId={stored.id}
+        content={content}
+        fields={fields}
+        onChange={changed => change(c => ({ ...c, ...changed }))}
+      />
       <section aria-label="Strip" className="sticky top-0 z-20 border-b border-line bg-ground pt-1 pb-2">
-        <Strip items={content.items} current={open} onChoose={setOpen} />
-        <div className="mt-1 flex flex-wrap items-baseline justify-between gap-x-6 gap-y-1 text-sm">
+        <Strip
+          items={content.items}
+          current={open}
+          onChoose={setOpen}
+          onResize={(id, kind, ms) =>
+            change(c => withItem(c, id, kind === 'prepare' ? { prepareMs: ms } : { answerLimitMs: ms }))
+          }
+        />
+        <div className="mt-1 flex flex-wrap items-baseline justify-between gap-x-6 gap-y-1">
           <StripLegend />
-          <span>
-            A sitting lasts <strong>{inWords(strip.lengthMs)}</strong>, up to{' '}
-            <strong>{inWords(strip.answerMs)}</strong> of listening for each student ·{' '}
-            <strong>{pointsText(total)} points</strong> to reach
-          </span>
+          {undo && (
+            <button
+              type="button"
+              className="inline-flex min-h-8 items-center gap-2 border-2 border-edge bg-sheet px-3 text-sm font-semibold"
+              onClick={() => {
+                change(undo.back);
+                setUndo(null);
+              }}
+            >
+              <Undo2 aria-hidden className="size-4" /> {undo.words}
+            </button>
+          )}
+          {total > 0 && (
+            <p className="text-sm">
+              <strong>{pointsText(total)} points</strong> to reach
+            </p>
+          )}
         </div>
+        <Foresight content={content} />
       </section>
-      <DndContext
-        sensors={sensors}
-        collisionDetection={closestCenter}
-        // An open item is tall; lifted, it shows its one line, and places are measured as they are then.
-        onDragStart={() => setOpen(null)}
-        measuring={{ droppable: { strategy: MeasuringStrategy.Always } }}
-        onDragEnd={moved}
-        accessibility={{
-          screenReaderInstructions: {
-            draggable:
-              'Space lifts this item, arrow up and down move it, Space puts it down, Escape leaves it where it was.',
-          },
-          announcements: {
-            onDragStart: ({ active }) => `Item ${place(active.id)} is lifted.`,
-            onDragOver: ({ over }) => (over ? `It would be item ${place(over.id)}.` : undefined),
-            onDragEnd: ({ over }) => (over ? `It is item ${place(over.id)} now.` : 'It stays where it was.'),
-            onDragCancel: () => 'It stays where it was.',
-          },
-        }}
-      >
-        <SortableContext items={content.items.map(i => i.id)} strategy={verticalListSortingStrategy}>
-          <ol className="grid grid-cols-1 gap-px bg-line">
-            {content.items.map((item, index) => (
-              <ItemRow
-                key={item.id}
-                item={item}
-                index={index}
-                open={open === item.id}
-                onOpen={() => setOpen(open === item.id ? null : item.id)}
-              >
-                <ItemEditor
-                  assessmentId={stored.id}
-                  item={item}
-                  problems={Object.fromEntries(
-                    Object.entries(fields).flatMap(([k, v]) =>
-                      k.startsWith(`items.${index}.`) ? [[k.split('.')[2]!, v]] : [],
-                    ),
-                  )}
-                  onChange={changed => change(c => withItem(c, item.id, changed))}
-                  onRemove={() => remove(item.id)}
-                  onCopy={() => change(c => duplicated(c, item.id))}
-                />
-              </ItemRow>
-            ))}
-          </ol>
-        </SortableContext>
-      </DndContext>
+      <ItemList
+        content={content}
+        open={open}
+        onOpen={toggle}
+        onClose={() => setOpen(null)}
+        onMove={(id, overId) => change(c => moved(c, id, overId))}
+        onSection={(id, changed) =>
+          change(c => ({ ...c, sections: c.sections.map(s => (s.id === id ? { ...s, ...changed } : s)) }))
+        }
+        onDissolve={id =>
+          step(
+            'Put the section back',
+            c => withoutSection(c, id),
+            c => withSectionBack(c, content, id),
+          )
+        }
+        editor={(item, index) => (
+          <ItemEditor
+            assessmentId={stored.id}
+            item={item}
+            point={content.startingPoint}
+            problems={problemsOf(index)}
+            onChange={changed => change(c => withItem(c, item.id, changed))}
+            onRemove={() => {
+              step(
+                'Put the item back',
+                c => withoutItem(c, item.id),
+                c => withItemBack(c, content, item.id),
+              );
+              setOpen(null);
+            }}
+            onCopy={() => change(c => duplicated(c, item.id))}
+            onSection={
+              item.sectionId !== null && content.items[index - 1]?.sectionId !== item.sectionId
+                ? undefined
+                : () => change(c => withSectionAt(c, item.id))
+            }
+          />
+        )}
+      />
       <div className="flex flex-wrap gap-3">
         <Button onClick={add}>
           <Plus aria-hidden className="size-5" /> Add an item
         </Button>
-        {removed && (
-          <Button
-            onClick={() => {
-              const back = removed;
-              setRemoved(null);
-              change(c => ({ ...c, items: back.items }));
-            }}
-          >
-            <Undo2 aria-hidden className="size-5" /> Put the item back
-          </Button>
-        )}
       </div>
     </div>
   );

@@ -1,12 +1,29 @@
-import { Copy, Trash2 } from 'lucide-react';
+import { Collapsible } from 'radix-ui';
+import { ChevronDown, Copy, FolderPlus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import type { Item } from '@ecoute/contract/assessments';
 import { LIMITS } from '@ecoute/contract/limits';
 import { parsePoints, fromHundredths, pointsText, toHundredths } from '@ecoute/core/scoring/points';
+import {
+  differences,
+  policiesOf,
+  timeProblems,
+  type PolicyName,
+  type StartingPoint,
+} from '@ecoute/core/timing/startingPoints';
+import type { AnswerBy } from '@ecoute/core/timing/strip';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
+import { Tick } from '../../parts/Tick';
 import { LengthInput } from './LengthInput';
-import { PromptVoice } from './PromptVoice';
+import { POINT_WORDS, policyInWords } from './policyWords';
+import { VoiceSlot } from './VoiceSlot';
+
+const ANSWERED: Record<AnswerBy, string> = {
+  audio: 'spoken or played',
+  text: 'in writing',
+  nothing: 'not at all: material',
+};
 
 function PointsInput({
   value,
@@ -44,24 +61,96 @@ function PointsInput({
 export function ItemEditor({
   assessmentId,
   item,
+  point,
   problems,
   onChange,
   onRemove,
   onCopy,
+  onSection,
 }: {
   assessmentId: string;
   item: Item;
+  point: StartingPoint;
   /** What the contract says of this item's fields, by field name. */
   problems: Record<string, string>;
   onChange: (change: Partial<Item>) => void;
   onRemove: () => void;
   onCopy: () => void;
+  /** Begins a section with this item; undefined where one begins here already. */
+  onSection?: () => void;
 }) {
   const [typing, setTyping] = useState<Record<string, string | null>>({});
   const report = (name: string) => (problem: string | null) => setTyping(t => ({ ...t, [name]: problem }));
-  const problem = (name: string) => typing[name] ?? problems[name] ?? null;
+  const contradictions = timeProblems(item);
+  const problem = (name: string) =>
+    typing[name] ?? problems[name] ?? contradictions[name as PolicyName] ?? null;
+  const differs = new Set(differences(item, point));
+  const standard = policiesOf(point);
+  /** Where a policy differs from the starting point: what that says, and the way back. */
+  const unlike = (name: PolicyName) =>
+    differs.has(name) && (
+      <button
+        type="button"
+        onClick={() => onChange({ [name]: standard[name] })}
+        className="text-left text-saffron-ink underline underline-offset-4"
+      >
+        <span className="sr-only">Set back to </span>
+        {POINT_WORDS[point].name}: {policyInWords(name, standard)}
+      </button>
+    );
+  const length = (name: 'prepareMs' | 'answerLimitMs' | 'shortestAnswerMs', label: string, most: number) => (
+    <Field label={label} error={problem(name)} hint={unlike(name)}>
+      {ties => (
+        <LengthInput
+          {...ties}
+          valueMs={item[name]}
+          leastMs={name === 'answerLimitMs' ? LIMITS.shortestAnswerLimitMs : 0}
+          mostMs={most}
+          onProblem={report(name)}
+          onChange={ms => onChange({ [name]: ms })}
+        />
+      )}
+    </Field>
+  );
+  const count = (name: 'takesAllowed' | 'hearingsAllowed', label: string, none: string) => (
+    <Field label={label} error={problem(name)} hint={unlike(name)}>
+      {ties => (
+        <select
+          {...ties}
+          className={inputClass}
+          value={item[name]}
+          onChange={e => onChange({ [name]: Number(e.target.value) })}
+        >
+          {[...new Set([1, 2, 3, 4, 5, 10, item[name]])]
+            .filter(n => n > 0)
+            .sort((a, b) => a - b)
+            .map(n => (
+              <option key={n} value={n}>
+                {n === 1 ? (name === 'takesAllowed' ? 'one only' : 'once') : n}
+              </option>
+            ))}
+          <option value={0}>{none}</option>
+        </select>
+      )}
+    </Field>
+  );
+  const tick = (name: 'required' | 'passAllowed' | 'pauseAllowed', label: string) => (
+    <div>
+      <Tick checked={item[name]} onChange={checked => onChange({ [name]: checked })}>
+        {label}
+      </Tick>
+      {differs.has(name) && <p className="pl-8 text-sm">{unlike(name)}</p>}
+    </div>
+  );
+  const spoken = item.answerBy === 'audio';
+  const answered = item.answerBy !== 'nothing';
+  const helps = [
+    item.hintText || item.hintVoice ? 'a hint' : '',
+    item.modelText || item.modelVoice ? 'a model answer' : '',
+  ].filter(Boolean);
+
   return (
-    <div className="grid gap-6 border-t border-line px-5 pt-5 pb-6 lg:grid-cols-[minmax(0,1fr)_21rem]">
+    <div className="grid gap-6 border-t border-line px-5 pt-5 pb-6 lg:grid-cols-[minmax(0,1fr)_23rem]">
       <div className="grid content-start gap-4">
         <Field
           label="Prompt"
@@ -78,67 +167,143 @@ export function ItemEditor({
             />
           )}
         </Field>
-        <PromptVoice assessmentId={assessmentId} item={item} onChange={onChange} />
+        <VoiceSlot
+          assessmentId={assessmentId}
+          place={item.id}
+          what="prompt"
+          title={item.promptText.slice(0, 60) || 'Prompt'}
+          voice={
+            item.promptRecordingId
+              ? { recordingId: item.promptRecordingId, durationMs: item.promptDurationMs ?? 0 }
+              : null
+          }
+          onChange={voice =>
+            onChange({
+              promptRecordingId: voice?.recordingId ?? null,
+              promptDurationMs: voice?.durationMs ?? null,
+            })
+          }
+        />
         {problem('promptRecordingId') && (
           <p role="alert" className="font-semibold">
             ▲ {problem('promptRecordingId')}
           </p>
         )}
+        <Collapsible.Root className="border-t border-line pt-1">
+          <Collapsible.Trigger className="group flex min-h-11 w-full items-center gap-2 text-left font-semibold">
+            <ChevronDown aria-hidden className="size-5 group-data-[state=closed]:-rotate-90" />
+            Hint and model answer
+            <span className="font-normal text-soft">{helps.join(' and ') || 'none'}</span>
+          </Collapsible.Trigger>
+          <Collapsible.Content className="grid gap-5 pt-2">
+            <div className="grid gap-3">
+              <Field label="Hint" hint="Opened by the student when they want it." error={problem('hintText')}>
+                {ties => (
+                  <textarea
+                    {...ties}
+                    rows={2}
+                    value={item.hintText}
+                    onChange={e => onChange({ hintText: e.target.value })}
+                    className={inputClass}
+                  />
+                )}
+              </Field>
+              <VoiceSlot
+                assessmentId={assessmentId}
+                place={`${item.id} hint`}
+                what="hint"
+                title="Hint"
+                voice={item.hintVoice}
+                onChange={hintVoice => onChange({ hintVoice })}
+              />
+            </div>
+            <div className="grid gap-3">
+              <Field
+                label="Model answer"
+                hint="Nobody sees or hears it before it opens: after the hand-in or after the return, as set for the whole."
+                error={problem('modelText')}
+              >
+                {ties => (
+                  <textarea
+                    {...ties}
+                    rows={2}
+                    value={item.modelText}
+                    onChange={e => onChange({ modelText: e.target.value })}
+                    className={inputClass}
+                  />
+                )}
+              </Field>
+              <VoiceSlot
+                assessmentId={assessmentId}
+                place={`${item.id} model`}
+                what="model answer"
+                title="Model answer"
+                voice={item.modelVoice}
+                onChange={modelVoice => onChange({ modelVoice })}
+              />
+            </div>
+          </Collapsible.Content>
+        </Collapsible.Root>
       </div>
       <div className="grid content-start gap-4">
-        <div className="grid grid-cols-2 gap-4">
-          <Field label="Time to prepare" error={problem('prepareMs')}>
-            {ties => (
-              <LengthInput
-                {...ties}
-                valueMs={item.prepareMs}
-                leastMs={0}
-                mostMs={LIMITS.prepareMs}
-                onProblem={report('prepareMs')}
-                onChange={prepareMs => onChange({ prepareMs })}
-              />
-            )}
-          </Field>
-          <Field label="Answer limit" error={problem('answerLimitMs')}>
-            {ties => (
-              <LengthInput
-                {...ties}
-                valueMs={item.answerLimitMs}
-                leastMs={LIMITS.shortestAnswerLimitMs}
-                mostMs={LIMITS.answerMs}
-                onProblem={report('answerLimitMs')}
-                onChange={answerLimitMs => onChange({ answerLimitMs })}
-              />
-            )}
-          </Field>
-          <Field label="Takes" error={problem('takesAllowed')}>
+        <div className="grid grid-cols-2 items-start gap-x-4 gap-y-3">
+          <Field label="Answered" className="col-span-2">
             {ties => (
               <select
                 {...ties}
                 className={inputClass}
-                value={item.takesAllowed}
-                onChange={e => onChange({ takesAllowed: Number(e.target.value) })}
+                value={item.answerBy}
+                onChange={e => onChange({ answerBy: e.target.value as AnswerBy })}
               >
-                {[1, 2, 3, 4, 5, 10].map(n => (
-                  <option key={n} value={n}>
-                    {n === 1 ? 'one only' : n}
+                {Object.entries(ANSWERED).map(([by, words]) => (
+                  <option key={by} value={by}>
+                    {words}
                   </option>
                 ))}
-                <option value={0}>no limit</option>
               </select>
             )}
           </Field>
-          <Field label="Points" error={problem('points')}>
-            {ties => (
-              <PointsInput
-                {...ties}
-                value={item.points}
-                onProblem={report('points')}
-                onChange={points => onChange({ points })}
-              />
-            )}
-          </Field>
+          {spoken && length('prepareMs', 'Time to prepare', LIMITS.prepareMs)}
+          {answered &&
+            length('answerLimitMs', spoken ? 'Answer limit' : 'Time planned for writing', LIMITS.answerMs)}
+          {spoken && length('shortestAnswerMs', 'Shortest answer', LIMITS.answerMs)}
+          {spoken && count('takesAllowed', 'Takes', 'no limit')}
+          {item.promptRecordingId && count('hearingsAllowed', 'Prompt is heard', 'as often as they like')}
+          {spoken && (
+            <Field label="Answer begins" className="col-span-2" hint={unlike('startsBy')}>
+              {ties => (
+                <select
+                  {...ties}
+                  className={inputClass}
+                  value={item.startsBy}
+                  onChange={e => onChange({ startsBy: e.target.value as Item['startsBy'] })}
+                >
+                  <option value="student">when the student says so</option>
+                  <option value="itself">by itself, after a beep</option>
+                </select>
+              )}
+            </Field>
+          )}
+          {answered && (
+            <Field label="Points" error={problem('points')}>
+              {ties => (
+                <PointsInput
+                  {...ties}
+                  value={item.points}
+                  onProblem={report('points')}
+                  onChange={points => onChange({ points })}
+                />
+              )}
+            </Field>
+          )}
         </div>
+        {answered && (
+          <div className="grid gap-1">
+            {tick('required', 'Must be answered')}
+            {tick('passAllowed', 'May be passed on; that counts as an answer')}
+            {spoken && tick('pauseAllowed', 'May pause while recording')}
+          </div>
+        )}
         <div className="flex flex-wrap gap-3">
           <Button onClick={onCopy}>
             <Copy aria-hidden className="size-5" /> Copy
@@ -146,6 +311,11 @@ export function ItemEditor({
           <Button onClick={onRemove}>
             <Trash2 aria-hidden className="size-5" /> Take out
           </Button>
+          {onSection && (
+            <Button onClick={onSection}>
+              <FolderPlus aria-hidden className="size-5" /> Begin a section here
+            </Button>
+          )}
         </div>
       </div>
     </div>

@@ -1,4 +1,5 @@
 import { useNavigate, Link } from 'react-router';
+import { blankContent } from '@ecoute/contract/blank';
 import { stripOf } from '@ecoute/core/timing/strip';
 import { inWords } from '@ecoute/core/timing/words';
 import { refusalOf } from '../../app/api';
@@ -19,7 +20,7 @@ export function SetPage() {
   const [make, made] = useMakeAssessmentMutation();
   const navigate = useNavigate();
   const begin = () =>
-    make({ title: '', directions: '', items: [newItem()] })
+    make(blankContent('homework', { items: [newItem('homework')] }))
       .unwrap()
       .then(
         a => navigate(`/set/${a.id}`),

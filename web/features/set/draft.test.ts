@@ -1,9 +1,27 @@
 import type { AssessmentContent } from '@ecoute/contract/assessments';
+import { blankContent } from '@ecoute/contract/blank';
 import { check } from '@ecoute/contract/validation';
 import { AssessmentContent as Shape } from '@ecoute/contract/assessments';
-import { duplicated, forgetLocally, keepLocally, keptLocally, newItem, withItem } from './draft';
+import {
+  duplicated,
+  forgetLocally,
+  keepLocally,
+  keptLocally,
+  moved,
+  newItem,
+  withAnother,
+  withItem,
+  withItemBack,
+  withoutItem,
+  withoutSection,
+  withPoliciesBack,
+  withSectionAt,
+  withSectionBack,
+  withStartingPoint,
+} from './draft';
 
-const content = (): AssessmentContent => ({ title: 'T', directions: '', items: [newItem(), newItem()] });
+const content = (): AssessmentContent =>
+  blankContent('homework', { title: 'T', items: [newItem('homework'), newItem('homework')] });
 
 describe('a draft', () => {
   it('begins with items that stand as they are', () => {
@@ -25,6 +43,78 @@ describe('a draft', () => {
     expect(after.items).toHaveLength(3);
     expect(after.items[1]).toEqual({ ...before.items[0], id: after.items[1]!.id });
     expect(new Set(after.items.map(i => i.id)).size).toBe(3);
+  });
+
+  it('adds an item like the one before it', () => {
+    const before = withItem(content(), content().items[0]!.id, {});
+    const last = before.items.at(-1)!;
+    const { content: after, id } = withAnother(
+      withItem(before, last.id, { takesAllowed: 7, points: 3, promptText: 'x' }),
+    );
+    expect(after.items.at(-1)).toMatchObject({ id, takesAllowed: 7, points: 3, promptText: '' });
+  });
+
+  it('takes every policy of another starting point, and gives them back without what was typed since', () => {
+    const before = withItem(content(), '', {});
+    const own = withItem(before, before.items[0]!.id, { takesAllowed: 4 });
+    const exam = withStartingPoint(own, 'exam');
+    expect(exam.items.every(i => i.takesAllowed === 1 && i.startsBy === 'itself')).toBe(true);
+    const typed = withItem(exam, own.items[0]!.id, { promptText: 'typed since' });
+    const back = withPoliciesBack(typed, own);
+    expect(back.startingPoint).toBe('homework');
+    expect(back.items[0]).toMatchObject({ takesAllowed: 4, promptText: 'typed since' });
+  });
+
+  describe('sections', () => {
+    const four = () => {
+      const c = blankContent('homework', { items: [1, 2, 3, 4].map(() => newItem('homework')) });
+      return { c, ids: c.items.map(i => i.id) };
+    };
+    const shape = (c: AssessmentContent) =>
+      c.items
+        .map(i => (i.sectionId === null ? '-' : c.sections.findIndex(s => s.id === i.sectionId)))
+        .join('');
+
+    it('begin at an item and reach to the next section', () => {
+      const { c, ids } = four();
+      const one = withSectionAt(c, ids[1]!);
+      expect(shape(one)).toBe('-000');
+      expect(shape(withSectionAt(one, ids[2]!))).toBe('-011');
+    });
+
+    it('take in what is put among them, and go when they are empty', () => {
+      const { c, ids } = four();
+      const two = withSectionAt(c, ids[3]!);
+      expect(shape(two)).toBe('---0');
+      const joined = moved(two, ids[0]!, ids[3]!);
+      expect(shape(joined)).toBe('--00');
+      const left = withoutItem(withoutItem(joined, ids[0]!), ids[3]!);
+      expect(left.sections).toEqual([]);
+      expect(moved(c, ids[0]!, ids[0]!)).toBe(c);
+    });
+
+    it('are dissolved into what stands before them, and come back as they were', () => {
+      const { c, ids } = four();
+      const before = withSectionAt(c, ids[2]!);
+      const id = before.sections[0]!.id;
+      const named = { ...before, sections: [{ id, title: 'Aloud', shuffled: true }] };
+      const gone = withoutSection(named, id);
+      expect([shape(gone), gone.sections]).toEqual(['----', []]);
+      const back = withSectionBack(withItem(gone, ids[0]!, { points: 1 }), named, id);
+      expect([shape(back), back.sections[0]!.title, back.items[0]!.points]).toEqual(['--00', 'Aloud', 1]);
+    });
+  });
+
+  it('puts an item back where it was, also after other changes', () => {
+    const before = content();
+    const [first, second] = before.items;
+    const without = withItem(withoutItem(before, first!.id), second!.id, { points: 8 });
+    const back = withItemBack(without, before, first!.id);
+    expect(back.items.map(i => [i.id, i.points])).toEqual([
+      [first!.id, 5],
+      [second!.id, 8],
+    ]);
+    expect(withItemBack(back, before, first!.id)).toBe(back);
   });
 
   describe('on this device', () => {

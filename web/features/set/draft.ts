@@ -1,17 +1,10 @@
 import type { AssessmentContent, Item } from '@ecoute/contract/assessments';
+import { blankItem } from '@ecoute/contract/blank';
+import { policiesOf, type StartingPoint } from '@ecoute/core/timing/startingPoints';
 
-/** An item as it begins: a usual homework answer. */
-export function newItem(): Item {
-  return {
-    id: crypto.randomUUID(),
-    promptText: '',
-    promptRecordingId: null,
-    promptDurationMs: null,
-    prepareMs: 15_000,
-    answerLimitMs: 45_000,
-    takesAllowed: 2,
-    points: 5,
-  };
+/** An item as the assessment's starting point begins it. */
+export function newItem(point: StartingPoint): Item {
+  return blankItem(crypto.randomUUID(), point);
 }
 
 /** The content with one item changed. */
@@ -19,11 +12,129 @@ export function withItem(content: AssessmentContent, id: string, change: Partial
   return { ...content, items: content.items.map(i => (i.id === id ? { ...i, ...change } : i)) };
 }
 
+/** One more item at the end, with the policies and points of the one before it. */
+export function withAnother(content: AssessmentContent): { content: AssessmentContent; id: string } {
+  const item = newItem(content.startingPoint);
+  const last = content.items.at(-1);
+  if (last) {
+    const { answerBy, sectionId, points } = last;
+    for (const name of Object.keys(policiesOf(content.startingPoint)))
+      Object.assign(item, { [name]: last[name as keyof Item] });
+    Object.assign(item, { answerBy, sectionId, points });
+  }
+  return { content: { ...content, items: [...content.items, item] }, id: item.id };
+}
+
+/** Another starting point: every item takes its policies; prompts, points and answers stay. */
+export function withStartingPoint(content: AssessmentContent, point: StartingPoint): AssessmentContent {
+  return {
+    ...content,
+    startingPoint: point,
+    items: content.items.map(i => ({ ...i, ...policiesOf(point) })),
+  };
+}
+
 /** A copy of an item, right after it. */
 export function duplicated(content: AssessmentContent, id: string): AssessmentContent {
   return {
     ...content,
     items: content.items.flatMap(i => (i.id === id ? [i, { ...i, id: crypto.randomUUID() }] : [i])),
+  };
+}
+
+/** An item in another place. It joins the section of the item it is put at. */
+export function moved(content: AssessmentContent, id: string, overId: string): AssessmentContent {
+  const from = content.items.findIndex(i => i.id === id);
+  const to = content.items.findIndex(i => i.id === overId);
+  if (from < 0 || to < 0 || from === to) return content;
+  const items = [...content.items];
+  const [item] = items.splice(from, 1);
+  items.splice(to, 0, { ...item!, sectionId: content.items[to]!.sectionId });
+  return withoutEmptySections({ ...content, items });
+}
+
+/** A section that begins with an item and takes those after it, up to the next section. */
+export function withSectionAt(content: AssessmentContent, id: string): AssessmentContent {
+  const at = content.items.findIndex(i => i.id === id);
+  if (at < 0) return content;
+  const section = { id: crypto.randomUUID(), title: '', shuffled: false };
+  const until = content.items.findIndex(
+    (item, i) => i > at && item.sectionId !== content.items[at]!.sectionId,
+  );
+  const end = until < 0 ? content.items.length : until;
+  return withoutEmptySections({
+    ...content,
+    sections: [...content.sections, section],
+    items: content.items.map((item, i) => (i >= at && i < end ? { ...item, sectionId: section.id } : item)),
+  });
+}
+
+/** A section given up: its items join what stands before them. */
+export function withoutSection(content: AssessmentContent, sectionId: string): AssessmentContent {
+  const first = content.items.findIndex(i => i.sectionId === sectionId);
+  const before = first > 0 ? content.items[first - 1]!.sectionId : null;
+  return withoutEmptySections({
+    ...content,
+    items: content.items.map(i => (i.sectionId === sectionId ? { ...i, sectionId: before } : i)),
+  });
+}
+
+/** Takes an item out. */
+export function withoutItem(content: AssessmentContent, id: string): AssessmentContent {
+  return withoutEmptySections({ ...content, items: content.items.filter(i => i.id !== id) });
+}
+
+/** An item taken out, back where it was in `before`, whatever was changed elsewhere since. */
+export function withItemBack(
+  content: AssessmentContent,
+  before: AssessmentContent,
+  id: string,
+): AssessmentContent {
+  const at = before.items.findIndex(i => i.id === id);
+  if (at < 0 || content.items.some(i => i.id === id)) return content;
+  const items = [...content.items];
+  items.splice(Math.min(at, items.length), 0, before.items[at]!);
+  return withSectionsOf({ ...content, items }, before);
+}
+
+/** The starting point and policies of `before`, on the items that are still here. */
+export function withPoliciesBack(content: AssessmentContent, before: AssessmentContent): AssessmentContent {
+  const names = Object.keys(policiesOf(before.startingPoint)) as (keyof Item)[];
+  return {
+    ...content,
+    startingPoint: before.startingPoint,
+    items: content.items.map(item => {
+      const old = before.items.find(i => i.id === item.id);
+      return old ? { ...item, ...Object.fromEntries(names.map(n => [n, old[n]])) } : item;
+    }),
+  };
+}
+
+/** A dissolved section, back around those of its items that are still here. */
+export function withSectionBack(
+  content: AssessmentContent,
+  before: AssessmentContent,
+  sectionId: string,
+): AssessmentContent {
+  const own = new Set(before.items.filter(i => i.sectionId === sectionId).map(i => i.id));
+  return withSectionsOf(
+    { ...content, items: content.items.map(i => (own.has(i.id) ? { ...i, sectionId } : i)) },
+    before,
+  );
+}
+
+/** Sections that items name and that only `before` still knows come back. */
+function withSectionsOf(content: AssessmentContent, before: AssessmentContent): AssessmentContent {
+  const lost = before.sections.filter(
+    s => content.items.some(i => i.sectionId === s.id) && !content.sections.some(o => o.id === s.id),
+  );
+  return { ...content, sections: [...content.sections, ...lost] };
+}
+
+function withoutEmptySections(content: AssessmentContent): AssessmentContent {
+  return {
+    ...content,
+    sections: content.sections.filter(s => content.items.some(i => i.sectionId === s.id)),
   };
 }
 

@@ -1,74 +1,130 @@
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
+import { phaseAt } from '@ecoute/core/timing/itemRun';
 import { clock } from '@ecoute/core/timing/words';
-import type { Receipt, SittingView } from '@ecoute/contract/sittings';
+import type { Item } from '@ecoute/contract/assessments';
+import { isGap, type Receipt, type SittingView } from '@ecoute/contract/sittings';
 import { refusalOf } from '../../app/api';
+import { serverNow } from '../../app/clock';
 import { Button, ButtonLink } from '../../parts/Button';
 import { Confirm } from '../../parts/Confirm';
+import { ModelAnswer } from '../../parts/ModelAnswer';
 import { Notice } from '../../parts/Notice';
 import { StateWord } from '../../parts/StateWord';
 import { useDeliveries } from '../../parts/recorder/useDeliveries';
 import { Strip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { useHandInMutation } from './endpoints';
-import { counting, takesOf } from './takesOf';
+import { counting, takesOf, type OwnTake } from './takesOf';
+import type { Account } from './useAccount';
+
+/** What stands at an item before the hand-in, in words. */
+function Standing({ line }: { line: Line }) {
+  if (line.coming) return <>on its way …</>;
+  if (line.take)
+    return (
+      <>
+        answered, <span className="tabular">{clock(line.take.durationMs ?? 0)}</span>
+      </>
+    );
+  if (line.written) return <>answered in writing</>;
+  if (line.passed) return <>passed</>;
+  if (line.item.answerBy === 'nothing')
+    return line.studied ? <>gone through</> : <span className="text-soft">not ticked yet</span>;
+  return line.item.required ? <strong>no answer yet</strong> : <span className="text-soft">left out</span>;
+}
+
+interface Line {
+  item: Item;
+  take: OwnTake | null;
+  coming: boolean;
+  written: boolean;
+  passed: boolean;
+  studied: boolean;
+}
 
 /** Each item's state before handing in; asks once when something is missing. */
-export function HandInStage({ sitting, onBack }: { sitting: SittingView; onBack: (index: number) => void }) {
+export function HandInStage({
+  sitting,
+  account,
+  timeUp,
+  onBack,
+}: {
+  sitting: SittingView;
+  account: Account;
+  /** The limit of the whole sitting is over: it is handed in without being asked. */
+  timeUp: boolean;
+  onBack: (index: number) => void;
+}) {
   const deliveries = useDeliveries();
-  const [handIn, { error, isLoading }] = useHandInMutation();
+  const [handIn, { error, isLoading, isUninitialized }] = useHandInMutation();
   const [asking, setAsking] = useState(false);
-  const lines = sitting.content.items.map(item => {
+  const lines = sitting.content.items.map((item): Line => {
     const takes = takesOf(item.id, sitting, deliveries);
+    const state = phaseAt(item, account.ofItem(item.id), serverNow());
     return {
       item,
       take: counting(takes),
-      onItsWay: takes.some(t => t.status === 'onItsWay' || t.status === 'checking'),
+      coming: takes.some(t => t.status === 'onItsWay' || t.status === 'checking'),
+      written: sitting.written.some(w => w.itemId === item.id),
+      passed: item.passAllowed && state.passed,
+      studied: state.studied,
     };
   });
-  const onItsWay = lines.filter(l => l.onItsWay).length;
-  const gaps = lines.filter(l => !l.take && !l.onItsWay).length;
+  const onItsWay = lines.filter(l => l.coming).length;
+  const gaps = lines.filter(
+    l =>
+      l.item.required &&
+      !l.coming &&
+      isGap(l.item.answerBy, { takeId: l.take?.id ?? null, written: l.written, passed: l.passed }),
+  ).length;
   const refusal = refusalOf(error);
   const go = (withGaps: boolean) => void handIn({ sittingId: sitting.id, withGaps });
+
+  useEffect(() => {
+    if (timeUp && onItsWay === 0 && isUninitialized) void handIn({ sittingId: sitting.id, withGaps: true });
+  }, [handIn, isUninitialized, onItsWay, sitting.id, timeUp]);
+
   return (
     <section className="mx-auto grid w-full grid-cols-1 max-w-2xl gap-5">
-      <h2 className="text-2xl">Ready to hand in?</h2>
+      <h2 className="text-2xl">{timeUp ? 'The time of this sitting is up' : 'Ready to hand in?'}</h2>
+      {timeUp && (
+        <Notice>Everything you recorded until now is being handed in. You need do nothing more.</Notice>
+      )}
       <ol className="grid grid-cols-1 gap-px bg-line">
-        {lines.map(({ item, take, onItsWay: coming }, i) => (
+        {lines.map((line, i) => (
           <li
-            key={item.id}
+            key={line.item.id}
             className="flex min-h-16 flex-wrap items-center gap-x-4 gap-y-1 bg-sheet px-4 py-2"
           >
             <span className="text-lg font-semibold">{i + 1}</span>
             <span className="min-w-0 flex-1 basis-40 truncate font-passage">
-              {item.promptText || 'Spoken prompt'}
+              {line.item.promptText || 'Spoken prompt'}
             </span>
             <span>
-              {coming ? (
-                'on its way …'
-              ) : take ? (
-                <>
-                  answered, <span className="tabular">{clock(take.durationMs ?? 0)}</span>
-                </>
-              ) : (
-                <strong>no answer yet</strong>
-              )}
+              <Standing line={line} />
             </span>
-            <Button look="quiet" onClick={() => onBack(i)}>
-              {take ? 'Look at it' : 'Answer it'}
-            </Button>
+            {!timeUp && (
+              <Button look="quiet" onClick={() => onBack(i)}>
+                {line.take || line.written || line.passed || line.item.answerBy === 'nothing'
+                  ? 'Look at it'
+                  : 'Answer it'}
+              </Button>
+            )}
           </li>
         ))}
       </ol>
       {refusal && <Notice kind="trouble">{refusal.message}</Notice>}
       {onItsWay > 0 && <Notice>Your recordings are still on their way. Handing in waits for them.</Notice>}
-      <Button
-        look="main"
-        big
-        disabled={isLoading || onItsWay > 0}
-        onClick={() => (gaps > 0 ? setAsking(true) : go(false))}
-      >
-        Hand in
-      </Button>
+      {(!timeUp || refusal) && (
+        <Button
+          look="main"
+          big
+          disabled={isLoading || onItsWay > 0}
+          onClick={() => (gaps > 0 && !timeUp ? setAsking(true) : go(timeUp))}
+        >
+          Hand in
+        </Button>
+      )}
       <Confirm
         open={asking}
         onClose={() => setAsking(false)}
@@ -85,7 +141,9 @@ export function HandInStage({ sitting, onBack }: { sitting: SittingView; onBack:
 
 /** What was handed in, with the server's checksums: proof that it arrived as it was recorded. */
 export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; receipt: Receipt }) {
-  const answered = new Set(receipt.lines.filter(l => l.takeId).map(l => l.itemId));
+  const answered = new Set(
+    receipt.lines.filter(l => l.takeId || l.written || l.passed || l.studied).map(l => l.itemId),
+  );
   return (
     <section className="mx-auto grid w-full grid-cols-1 max-w-2xl gap-5 bg-sheet p-5 sm:p-8">
       <div>
@@ -93,6 +151,12 @@ export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; recei
         <p className="mt-2">
           {when(receipt.handedInAt)} <StateWord state={sitting.state} late={receipt.late} />
         </p>
+        {receipt.byItself && (
+          <p className="mt-2">The time of the sitting was up, so it was handed in by itself.</p>
+        )}
+        {sitting.content.closingWords && (
+          <p className="mt-4 text-lg whitespace-pre-wrap">{sitting.content.closingWords}</p>
+        )}
       </div>
       <Strip items={sitting.content.items} answered={answered} label="What you answered" />
       <ol className="divide-y divide-line">
@@ -107,8 +171,19 @@ export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; recei
                   checksum {line.sha256?.slice(0, 12)}
                 </span>
               </>
+            ) : line.written ? (
+              <span>answered in writing</span>
+            ) : line.passed ? (
+              <span>passed</span>
+            ) : line.studied ? (
+              <span>gone through</span>
             ) : (
               <span className="text-soft">no answer</span>
+            )}
+            {sitting.content.items[i] && (
+              <div className="w-full">
+                <ModelAnswer item={sitting.content.items[i]} number={i + 1} />
+              </div>
             )}
           </li>
         ))}

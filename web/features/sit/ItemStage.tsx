@@ -1,40 +1,78 @@
-import { ArrowLeft, ArrowRight, Mic, Play, Square } from 'lucide-react';
-import { takesLeft } from '@ecoute/core/timing/itemRun';
+import { ArrowLeft, ArrowRight, Lightbulb } from 'lucide-react';
+import type { ReactNode } from 'react';
+import { phaseAt } from '@ecoute/core/timing/itemRun';
 import { promptMs, stripOf } from '@ecoute/core/timing/strip';
 import { clock, inWords } from '@ecoute/core/timing/words';
+import type { Item } from '@ecoute/contract/assessments';
 import type { SittingView } from '@ecoute/contract/sittings';
-import { useMe } from '../../app/useMe';
+import { serverNow } from '../../app/clock';
 import { Button } from '../../parts/Button';
-import { Notice } from '../../parts/Notice';
-import { LevelMeter } from '../../parts/recorder/LevelMeter';
+import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import type { Microphone } from '../../parts/recorder/microphone';
 import { useDeliveries } from '../../parts/recorder/useDeliveries';
 import { Strip } from '../../parts/strip/Strip';
-import { useChooseTakeMutation } from './endpoints';
-import { TakeList } from './TakeList';
-import { counting, takesOf, used } from './takesOf';
+import { answeredIds } from './answered';
+import { Material } from './Material';
+import { SpokenAnswer } from './SpokenAnswer';
 import type { Account } from './useAccount';
-import { useItemRun } from './useItemRun';
+import { WrittenAnswer } from './WrittenAnswer';
 
-/** Time left, said to a screen reader where it helps: at thirty and ten seconds, not every second. */
-function Spoken({ remainingMs, what }: { remainingMs: number | null; what: string }) {
-  const seconds = remainingMs === null ? null : Math.ceil(remainingMs / 1000);
-  const text =
-    seconds === null
-      ? ''
-      : seconds <= 10
-        ? `${what}: 10 seconds left`
-        : seconds <= 30
-          ? `${what}: 30 seconds left`
-          : what;
+/** What is asked of the student here, in one line. */
+function rules(item: Item): string {
+  if (item.answerBy === 'nothing') return 'Nothing to answer here: read or hear it, then go on.';
+  if (item.answerBy === 'text') return 'Answer in writing. It is saved as you type.';
+  const takes =
+    item.takesAllowed === 0
+      ? 'As many takes as you like.'
+      : item.takesAllowed === 1
+        ? 'One take only.'
+        : `${item.takesAllowed} takes.`;
+  return [
+    item.prepareMs > 0
+      ? `${clock(item.prepareMs)} to prepare, then up to ${clock(item.answerLimitMs)} to answer.`
+      : `Up to ${clock(item.answerLimitMs)} to answer.`,
+    item.shortestAnswerMs > 0 && `At least ${clock(item.shortestAnswerMs)}.`,
+    takes,
+    item.pauseAllowed && 'You may pause.',
+  ]
+    .filter(Boolean)
+    .join(' ');
+}
+
+function Hint({ item, open, onOpen }: { item: Item; open: boolean; onOpen: () => void }) {
+  if (!item.hintText && !item.hintVoice) return null;
+  if (!open)
+    return (
+      <Button className="mt-4" onClick={onOpen}>
+        <Lightbulb aria-hidden className="size-5" /> Open the hint
+      </Button>
+    );
   return (
-    <p aria-live="polite" className="sr-only">
-      {text}
-    </p>
+    <div className="mt-4 flex flex-wrap items-center gap-3 border-l-4 border-saffron pl-4">
+      {item.hintVoice && (
+        <PlayButton
+          track={trackOf(item.hintVoice.recordingId, 'Hint', 'teacher', item.hintVoice.durationMs)}
+          label="the hint"
+        />
+      )}
+      {item.hintText && <p className="min-w-0 flex-1 whitespace-pre-wrap">{item.hintText}</p>}
+    </div>
   );
 }
 
-/** One item, from its prompt to its takes. One thing to do at a time, and it is named on the button. */
+/** Passing on an item with dignity: said once, taken back as easily. */
+function Passing({ passed, onPass, onBack }: { passed: boolean; onPass: () => void; onBack: () => void }) {
+  return passed ? (
+    <div className="grid gap-3 border-l-4 border-petrol bg-petrol-wash p-4">
+      <p>You passed on this item. That is a full answer; go on with the next.</p>
+      <Button onClick={onBack}>Answer it after all</Button>
+    </div>
+  ) : (
+    <Button onClick={onPass}>I pass on this one</Button>
+  );
+}
+
+/** One item, from its prompt to its answer. One thing to do at a time, and it is named on the button. */
 export function ItemStage({
   sitting,
   index,
@@ -46,44 +84,34 @@ export function ItemStage({
   sitting: SittingView;
   index: number;
   account: Account;
-  microphone: Microphone;
+  microphone: Microphone | null;
   onMove: (to: number) => void;
   onReview: () => void;
 }) {
-  const me = useMe();
-  const { items } = sitting.content;
+  const { items, sections } = sitting.content;
   const item = items[index]!;
   const deliveries = useDeliveries();
-  const [choose] = useChooseTakeMutation();
-  const run = useItemRun({ item, sittingId: sitting.id, personId: me.id, account, microphone });
-  const { state, take } = run;
-  const takes = takesOf(item.id, sitting, deliveries).filter(t => t.id !== take?.id);
-  const left = takesLeft(item.takesAllowed, used(takes));
   const strip = stripOf(items);
   const startMs = strip.stretches.find(s => s.itemIndex === index)?.startMs ?? 0;
-  const answered = new Set(
-    items
-      .filter(
-        i =>
-          counting(takesOf(i.id, sitting, deliveries)) ??
-          takesOf(i.id, sitting, deliveries).some(t => t.local),
-      )
-      .map(i => i.id),
-  );
-  const busy = take !== null || run.starting || state.phase === 'prepare' || state.phase === 'prompt';
-  const voiced = item.promptRecordingId !== null;
-  const recording = take !== null;
+  const state = phaseAt(item, account.ofItem(item.id), serverNow());
+  const section = sections.find(s => s.id === item.sectionId);
   const last = index === items.length - 1;
-  // An item whose recording left nothing behind (a crash in its first second) may be answered again.
-  const nothingKept = state.phase === 'review' && takes.length === 0 && !recording;
+  const hint = <Hint item={item} open={state.hints > 0} onOpen={() => account.add('hintOpened', item.id)} />;
+  const passing = item.passAllowed && item.answerBy !== 'nothing' && state.takesUsed === 0 && (
+    <Passing
+      passed={state.passed}
+      onPass={() => account.add('passed', item.id)}
+      onBack={() => account.add('passTakenBack', item.id)}
+    />
+  );
 
-  return (
+  const frame = ({ busy, done, position, under, answer }: StageParts) => (
     <div className="grid grid-cols-1 gap-5">
       <Strip
         items={items}
         current={item.id}
-        answered={answered}
-        positionMs={startMs + run.position(promptMs(item))}
+        answered={answeredIds(sitting, deliveries, account)}
+        positionMs={startMs + position}
         onChoose={busy ? undefined : id => onMove(items.findIndex(i => i.id === id))}
         label="Where you are"
       />
@@ -93,146 +121,42 @@ export function ItemStage({
       >
         <div>
           <p className="text-sm text-soft">
+            {section?.title && `${section.title} · `}
             Item {index + 1} of {items.length}
-            {item.points > 0 && ` · ${item.points} ${item.points === 1 ? 'point' : 'points'}`}
+            {item.answerBy !== 'nothing' &&
+              item.points > 0 &&
+              ` · ${item.points} ${item.points === 1 ? 'point' : 'points'}`}
+            {!item.required && item.answerBy !== 'nothing' && ' · may be left out'}
           </p>
           <p className="mt-2 font-passage text-xl leading-relaxed whitespace-pre-wrap sm:text-2xl">
             {item.promptText || 'Listen to the prompt.'}
           </p>
-          {voiced &&
-            (state.phase === 'heard' || state.phase === 'review' || state.phase === 'yourTurn') &&
-            !recording && (
-              <Button className="mt-4" onClick={() => void run.hearPrompt()} disabled={run.promptPlaying}>
-                <Play aria-hidden className="size-5" /> Hear the prompt again
-              </Button>
-            )}
-          <p className="mt-5 text-soft">
-            {item.prepareMs > 0 && `${clock(item.prepareMs)} to prepare, then `}up to{' '}
-            {clock(item.answerLimitMs)} to answer.{' '}
-            {item.takesAllowed === 0
-              ? 'As many takes as you like.'
-              : item.takesAllowed === 1
-                ? 'One take only.'
-                : `${item.takesAllowed} takes.`}
-          </p>
+          {under}
+          {!busy && hint}
+          <p className="mt-5 text-soft">{rules(item)}</p>
         </div>
         <div
           className={`grid content-start gap-4 ${busy ? 'max-lg:sticky max-lg:bottom-0 max-lg:-mx-5 max-lg:-mb-5 max-lg:border-t-2 max-lg:border-line max-lg:bg-sheet max-lg:p-4' : ''}`}
         >
-          {run.trouble && <Notice kind="trouble">{run.trouble}</Notice>}
-          {!recording &&
-            state.phase === 'ready' &&
-            (voiced ? (
-              <Button look="main" big onClick={() => void run.hearPrompt()}>
-                <Play aria-hidden className="size-6" /> Hear the prompt
-              </Button>
-            ) : item.prepareMs > 0 ? (
-              <Button look="main" big onClick={run.beginPrepare}>
-                I have read it: prepare {clock(item.prepareMs)}
-              </Button>
-            ) : (
-              <Button look="main" big onClick={run.answerNow}>
-                <Mic aria-hidden className="size-6" /> Answer now
-              </Button>
-            ))}
-          {!recording && state.phase === 'prompt' && (
-            <p className="border-l-4 border-saffron pl-4 text-2xl">The prompt is sounding. Listen …</p>
-          )}
-          {!recording &&
-            state.phase === 'heard' &&
-            (item.prepareMs > 0 ? (
-              <Button look="main" big onClick={run.beginPrepare}>
-                Prepare {clock(item.prepareMs)}
-              </Button>
-            ) : (
-              <Button look="main" big onClick={run.answerNow}>
-                <Mic aria-hidden className="size-6" /> Answer now
-              </Button>
-            ))}
-          {!recording && state.phase === 'prepare' && (
-            <div className="grid grid-cols-1 gap-4">
-              <p>
-                <span className="block text-lg">Prepare. Recording begins by itself in</span>
-                <span className="tabular block text-6xl" data-testid="prepare-left">
-                  {clock((state.remainingMs ?? 0) + 999)}
-                </span>
-              </p>
-              <Spoken remainingMs={state.remainingMs} what="Preparing" />
-              <Button big onClick={run.answerNow}>
-                <Mic aria-hidden className="size-6" /> I am ready: answer now
-              </Button>
-            </div>
-          )}
-          {!recording && !run.starting && state.phase === 'yourTurn' && (
-            <Button look="main" big onClick={run.answerNow}>
-              <Mic aria-hidden className="size-6" /> Answer now
-            </Button>
-          )}
-          {recording && (
-            <div className="grid gap-4 border-2 border-vermilion bg-vermilion-wash p-5">
-              <p className="flex flex-wrap items-baseline justify-between gap-x-4">
-                <span className="flex items-center gap-2 text-lg font-semibold">
-                  <span aria-hidden className="size-3.5 rounded-full bg-vermilion" /> Recording
-                </span>
-                <span className="tabular text-5xl" data-testid="time-left">
-                  {clock((state.remainingMs ?? 0) + 999)}
-                </span>
-              </p>
-              <p className="tabular text-right text-sm">
-                {clock(item.answerLimitMs - (state.remainingMs ?? 0))} of {clock(item.answerLimitMs)}
-              </p>
-              <Spoken remainingMs={state.remainingMs} what="Recording" />
-              <LevelMeter analyser={microphone.analyser} recording />
-              <Button look="record" big onClick={() => void run.stop()}>
-                <Square aria-hidden className="size-6 fill-current" /> I have finished: stop
-              </Button>
-            </div>
-          )}
-          {!recording &&
-            !run.starting &&
-            (state.phase === 'review' || takes.length > 0) &&
-            !['prepare', 'prompt'].includes(state.phase) && (
-              <div className="grid grid-cols-1 gap-4">
-                {nothingKept && (
-                  <Notice kind="trouble">Nothing was kept of this recording. You may answer again.</Notice>
-                )}
-                <TakeList takes={takes} onChoose={id => void choose({ sittingId: sitting.id, takeId: id })} />
-                {left > 0 && state.phase === 'review' && (
-                  <Button onClick={run.answerNow}>
-                    <Mic aria-hidden className="size-5" />
-                    {takes.length === 0
-                      ? 'Answer now'
-                      : `Record again${Number.isFinite(left) ? ` (${left} ${left === 1 ? 'take' : 'takes'} left)` : ''}`}
-                  </Button>
-                )}
-                {left > 0 && takes.length > 0 && (
-                  <p className="text-sm text-soft">The earlier take is kept until you choose.</p>
-                )}
-              </div>
-            )}
+          {!(state.passed && passing) && answer}
+          {!busy && passing}
         </div>
       </section>
       <div className="flex flex-wrap justify-between gap-3">
-        {index === 0 ? (
-          <span />
-        ) : (
+        {index > 0 ? (
           <Button disabled={busy} onClick={() => onMove(index - 1)}>
             <ArrowLeft aria-hidden className="size-5" /> Item {index}
           </Button>
-        )}
-        {last ? (
-          <Button look={state.phase === 'review' ? 'main' : 'plain'} disabled={busy} onClick={onReview}>
-            To the hand-in <ArrowRight aria-hidden className="size-5" />
-          </Button>
         ) : (
-          <Button
-            look={state.phase === 'review' ? 'main' : 'plain'}
-            disabled={busy}
-            onClick={() => onMove(index + 1)}
-          >
-            Item {index + 2} <ArrowRight aria-hidden className="size-5" />
-          </Button>
+          <span />
         )}
+        <Button
+          look={done || state.passed ? 'main' : 'plain'}
+          disabled={busy}
+          onClick={() => (last ? onReview() : onMove(index + 1))}
+        >
+          {last ? 'To the hand-in' : `Item ${index + 2}`} <ArrowRight aria-hidden className="size-5" />
+        </Button>
       </div>
       <p className="text-sm text-soft">
         The whole sitting lasts {inWords(strip.lengthMs)}. You can leave between items; what is recorded
@@ -240,4 +164,34 @@ export function ItemStage({
       </p>
     </div>
   );
+
+  if (item.answerBy === 'text')
+    return <WrittenAnswer sitting={sitting} item={item} account={account} frame={frame} />;
+  if (item.answerBy === 'nothing' || !microphone)
+    return <Material item={item} account={account} frame={frame} />;
+  return (
+    <SpokenAnswer
+      sitting={sitting}
+      item={item}
+      account={account}
+      microphone={microphone}
+      promptLengthMs={promptMs(item)}
+      frame={frame}
+    />
+  );
 }
+
+/** What a way of answering puts into the stage around it. */
+export interface StageParts {
+  /** Something runs that must not be left by accident. */
+  busy: boolean;
+  /** There is an answer: going on is the next step. */
+  done: boolean;
+  /** Position of the playhead inside the item, in ms. */
+  position: number;
+  /** Beneath the prompt. */
+  under?: ReactNode;
+  answer: ReactNode;
+}
+
+export type Frame = (parts: StageParts) => ReactNode;

@@ -1,12 +1,15 @@
 import { useEffect, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
+import { ORDINARY } from '@ecoute/core/timing/arrangements';
+import { timeUpAt } from '@ecoute/core/timing/sittingClock';
 import { stripOf } from '@ecoute/core/timing/strip';
-import { inWords } from '@ecoute/core/timing/words';
+import { clock, inWords } from '@ecoute/core/timing/words';
 import type { SittingView } from '@ecoute/contract/sittings';
 import { useTitle } from '../../app/useTitle';
 import { Button } from '../../parts/Button';
 import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
+import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { player } from '../../parts/player/usePlayer';
 import type { Microphone } from '../../parts/recorder/microphone';
 import { useDeliveries } from '../../parts/recorder/useDeliveries';
@@ -16,8 +19,9 @@ import { DeviceCheck } from './DeviceCheck';
 import { useBeginSittingMutation, useSittingQuery } from './endpoints';
 import { HandInStage, ReceiptStage } from './HandIn';
 import { ItemStage } from './ItemStage';
-import { counting, takesOf } from './takesOf';
+import { answeredIds } from './answered';
 import { useAccount } from './useAccount';
+import { useTicks } from './useTicks';
 
 type Stage = { at: 'directions' } | { at: 'check' } | { at: 'item'; index: number } | { at: 'handIn' };
 
@@ -28,11 +32,24 @@ function Sitting({ sitting }: { sitting: SittingView }) {
   const deliveries = useDeliveries();
   const { items } = sitting.content;
   const strip = stripOf(items);
+  const answered = answeredIds(sitting, deliveries, account);
   const firstOpen = Math.max(
     0,
-    items.findIndex(i => counting(takesOf(i.id, sitting, deliveries)) === null),
+    items.findIndex(i => !answered.has(i.id)),
   );
-  const begun = sitting.takes.length > 0;
+  const begun = sitting.takes.length > 0 || answered.size > 0 || sitting.clockBeganAt !== null;
+  const spoken = items.some(i => i.answerBy === 'audio');
+
+  // The limit of the whole sitting runs from the first sight of the items.
+  const limitMs = sitting.content.sittingLimitMs;
+  const clockBeganAtMs = sitting.clockBeganAt ? Date.parse(sitting.clockBeganAt) : account.openedAtMs;
+  const upAtMs = timeUpAt(clockBeganAtMs, limitMs, ORDINARY);
+  const now = useTicks(upAtMs !== null && !sitting.receipt);
+  const timeUp = upAtMs !== null && now >= upAtMs;
+  const toItem = (index: number) => {
+    if (account.openedAtMs === null) account.add('itemsOpened');
+    setStage({ at: 'item', index });
+  };
 
   const held = useRef(microphone);
   useEffect(() => {
@@ -51,11 +68,37 @@ function Sitting({ sitting }: { sitting: SittingView }) {
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once a visit
   }, [sitting.id]);
 
+  useEffect(() => {
+    if (timeUp) setStage({ at: 'handIn' });
+  }, [timeUp]);
+
   if (sitting.receipt) return <ReceiptStage sitting={sitting} receipt={sitting.receipt} />;
+  const clockFace =
+    upAtMs !== null && !timeUp ? (
+      <p className="text-right" role="timer" aria-label="Time left in this sitting">
+        <span className="text-soft">Time left in this sitting </span>
+        <span className="tabular text-xl">{clock(upAtMs - now + 999)}</span>
+      </p>
+    ) : null;
   switch (stage.at) {
     case 'directions':
       return (
         <section className="mx-auto grid w-full grid-cols-1 max-w-3xl gap-5 bg-sheet p-5 sm:p-8">
+          {clockFace}
+          {sitting.content.directionsVoice && (
+            <div>
+              <PlayButton
+                track={trackOf(
+                  sitting.content.directionsVoice.recordingId,
+                  'Directions',
+                  'teacher',
+                  sitting.content.directionsVoice.durationMs,
+                )}
+                label="the directions"
+                text="Hear the directions"
+              />
+            </div>
+          )}
           {sitting.content.directions && (
             <p className="text-lg whitespace-pre-wrap">{sitting.content.directions}</p>
           )}
@@ -65,13 +108,15 @@ function Sitting({ sitting }: { sitting: SittingView }) {
             {items.length} {items.length === 1 ? 'item' : 'items'}, {inWords(strip.lengthMs)}. Due{' '}
             <strong>{when(sitting.dueAt)}</strong>
             {sitting.openness === 'lateOpen' && ', which has passed: what you hand in is flagged as late'}.
+            {limitMs !== null &&
+              ` From the first item on you have ${inWords(limitMs)}; then everything is handed in by itself.`}
           </p>
           <Button
             look="main"
             big
-            onClick={() => setStage(microphone ? { at: 'item', index: firstOpen } : { at: 'check' })}
+            onClick={() => (microphone || !spoken ? toItem(firstOpen) : setStage({ at: 'check' }))}
           >
-            {begun ? `Go on with item ${firstOpen + 1}` : 'Check the microphone and begin'}
+            {begun ? `Go on with item ${firstOpen + 1}` : spoken ? 'Check the microphone and begin' : 'Begin'}
           </Button>
         </section>
       );
@@ -81,23 +126,31 @@ function Sitting({ sitting }: { sitting: SittingView }) {
           forMusic={sitting.subject === 'music'}
           microphone={microphone}
           onMicrophone={setMicrophone}
-          onDone={() => setStage({ at: 'item', index: firstOpen })}
+          onDone={() => toItem(firstOpen)}
         />
       );
     case 'item':
       return (
-        <ItemStage
-          key={items[stage.index]!.id}
-          sitting={sitting}
-          index={stage.index}
-          account={account}
-          microphone={microphone!}
-          onMove={index => setStage({ at: 'item', index })}
-          onReview={() => setStage({ at: 'handIn' })}
-        />
+        <>
+          {clockFace}
+          <ItemStage
+            key={items[stage.index]!.id}
+            sitting={sitting}
+            index={stage.index}
+            account={account}
+            microphone={microphone}
+            onMove={toItem}
+            onReview={() => setStage({ at: 'handIn' })}
+          />
+        </>
       );
     case 'handIn':
-      return <HandInStage sitting={sitting} onBack={index => setStage({ at: 'item', index })} />;
+      return (
+        <>
+          {clockFace}
+          <HandInStage sitting={sitting} account={account} timeUp={timeUp} onBack={toItem} />
+        </>
+      );
   }
 }
 

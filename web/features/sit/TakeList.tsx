@@ -29,7 +29,7 @@ function useLocalUrl(take: OwnTake): string | null {
   return take.local ? url : null;
 }
 
-function TakeLine({ take, choose }: { take: OwnTake; choose: boolean }) {
+function TakeLine({ take, choose, shortestMs }: { take: OwnTake; choose: boolean; shortestMs: number }) {
   const stored = take.status === 'stored';
   const peaks = usePeaks(stored ? take.id : null);
   const position = usePositionOf(take.id);
@@ -78,6 +78,9 @@ function TakeLine({ take, choose }: { take: OwnTake; choose: boolean }) {
           </Notice>
         </div>
       )}
+      {take.durationMs !== null && take.durationMs < shortestMs && (
+        <p className="w-full text-sm">Shorter than the {clock(shortestMs)} asked for.</p>
+      )}
       {take.silent && (
         <div className="w-full">
           <Notice kind="trouble">
@@ -90,10 +93,19 @@ function TakeLine({ take, choose }: { take: OwnTake; choose: boolean }) {
 }
 
 /** The takes of an item; with two or more, the student says which one counts. */
-export function TakeList({ takes, onChoose }: { takes: OwnTake[]; onChoose?: (id: string) => void }) {
+export function TakeList({
+  takes,
+  shortestMs = 0,
+  onChoose,
+}: {
+  takes: OwnTake[];
+  /** Shorter than this a take is less than was asked for; it stands all the same. */
+  shortestMs?: number;
+  onChoose?: (id: string) => void;
+}) {
   if (takes.length === 0) return null;
   const choose = onChoose !== undefined && takes.filter(t => t.stands).length > 1;
-  const lines = takes.map(t => <TakeLine key={t.id} take={t} choose={choose} />);
+  const lines = takes.map(t => <TakeLine key={t.id} take={t} choose={choose} shortestMs={shortestMs} />);
   if (!choose) return <div className="divide-y divide-line">{lines}</div>;
   return (
     <div>

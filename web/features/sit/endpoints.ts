@@ -8,6 +8,7 @@ export const {
   useBeginSittingMutation,
   useChooseTakeMutation,
   useHandInMutation,
+  useWriteAnswerMutation,
 } = api.injectEndpoints({
   endpoints: build => ({
     todo: build.query<TodoEntry[], void>({ query: () => 'api/todo', providesTags: ['Todo'] }),
@@ -26,6 +27,14 @@ export const {
     }),
     chooseTake: build.mutation<SittingView, { sittingId: string; takeId: string }>({
       query: ({ takeId }) => ({ url: `api/takes/${takeId}/choice`, method: 'POST' }),
+      invalidatesTags: (_r, _e, { sittingId }) => [{ type: 'Sitting', id: sittingId }],
+    }),
+    writeAnswer: build.mutation<{ updatedAt: string }, { sittingId: string; itemId: string; text: string }>({
+      query: ({ sittingId, itemId, text }) => ({
+        url: `api/sittings/${sittingId}/items/${itemId}/text`,
+        method: 'PUT',
+        body: { text },
+      }),
       invalidatesTags: (_r, _e, { sittingId }) => [{ type: 'Sitting', id: sittingId }],
     }),
     handIn: build.mutation<Receipt, { sittingId: string; withGaps: boolean }>({

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { ItemEvent } from '@ecoute/core/timing/itemRun';
-import { ENGINE_KINDS, type SittingEvent, type SittingEventKind } from '@ecoute/contract/sittings';
+import { engineEvents, type SittingEvent, type SittingEventKind } from '@ecoute/contract/sittings';
 import { serverNow } from '../../app/clock';
 
 const key = (sittingId: string) => `ecoute-events-${sittingId}`;
@@ -78,13 +78,13 @@ export function useAccount(sittingId: string, stored: readonly SittingEvent[]) {
 
   const known = new Set(stored.map(e => e.id));
   const all = [...stored, ...local.filter(e => !known.has(e.id))];
+  const opened = all.find(e => e.kind === 'itemsOpened');
   return {
     add,
+    /** When the items first came into sight, ms since 1970; null before that. */
+    openedAtMs: opened ? Date.parse(opened.at) : null,
     /** What the engine needs of one item. */
-    ofItem: (itemId: string): ItemEvent[] =>
-      all
-        .filter(e => e.itemId === itemId && (ENGINE_KINDS as ReadonlySet<string>).has(e.kind))
-        .map(e => ({ kind: e.kind as ItemEvent['kind'], atMs: Date.parse(e.at) })),
+    ofItem: (itemId: string): ItemEvent[] => engineEvents(all, itemId),
   };
 }
 

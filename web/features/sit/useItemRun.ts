@@ -47,7 +47,7 @@ export function useItemRun({
   const idle = phaseAt(item, events, serverNow());
   const now = useTicks(idle.endsAtMs !== null);
   const state: ItemState = phaseAt(item, events, now);
-  const { add } = account;
+  const { add, ofItem } = account;
 
   const beginPrepare = useCallback(() => {
     live.current = true;
@@ -55,12 +55,13 @@ export function useItemRun({
   }, [add, item.id, item.prepareMs]);
 
   const hearPrompt = useCallback(async () => {
+    if (phaseAt(item, ofItem(item.id), serverNow()).hearingsLeft === 0) return;
     if (!item.promptRecordingId) return;
     add('promptBegan', item.id);
     live.current = true;
     player.setRate(1);
     await player.play(trackOf(item.promptRecordingId, 'Prompt', 'teacher', item.promptDurationMs));
-  }, [add, item.id, item.promptDurationMs, item.promptRecordingId]);
+  }, [add, item, ofItem]);
 
   const stop = useCallback(async () => {
     const running = take;
@@ -109,38 +110,46 @@ export function useItemRun({
         if (id !== item.promptRecordingId) return;
         add('promptEnded', item.id);
         // By the clock the prompt may have ended a moment before its last sample sounds.
-        if (live.current && (state.phase === 'prompt' || state.phase === 'heard')) beginPrepare();
+        if (!live.current || (state.phase !== 'prompt' && state.phase !== 'heard')) return;
+        if (item.prepareMs > 0) beginPrepare();
+        else if (item.startsBy === 'itself') {
+          live.current = false;
+          void record();
+        }
       }),
-    [add, beginPrepare, item.id, item.promptRecordingId, state.phase],
+    [add, beginPrepare, item, record, state.phase],
   );
 
   // The countdown this page began is over: the answer begins by itself.
   useEffect(() => {
-    if (state.phase === 'yourTurn' && live.current && !take && microphone) {
+    if (state.phase === 'yourTurn' && item.startsBy === 'itself' && live.current && !take && microphone) {
       live.current = false;
       void record();
     }
-  }, [microphone, record, state.phase, take]);
+  }, [item.startsBy, microphone, record, state.phase, take]);
 
   // The limit: a timer, not the ticks, so that a busy page does not stretch somebody's time.
+  const endsAtMs = state.phase === 'record' ? state.endsAtMs : null;
+  const over = take !== null && state.phase === 'review';
+  useEffect(() => {
+    // The ticks may have seen the limit pass before the timer did.
+    if (over) void stop();
+    if (!take || endsAtMs === null) return;
+    const timer = setTimeout(() => void stop(), Math.max(0, endsAtMs - serverNow()));
+    return () => clearTimeout(timer);
+  }, [endsAtMs, over, stop, take]);
+
   useEffect(() => {
     if (!take) return;
-    const timer = setTimeout(
-      () => void stop(),
-      Math.max(0, take.beganAtMs + item.answerLimitMs - serverNow()),
-    );
     let release: (() => void) | null = null;
     void keepAwake().then(r => (release = r));
-    return () => {
-      clearTimeout(timer);
-      release?.();
-    };
-  }, [item.answerLimitMs, stop, take]);
+    return () => release?.();
+  }, [take]);
 
   // A reload in mid-recording: what was recorded is here, the recording itself is over.
   useEffect(() => {
-    if (phaseAt(item, account.ofItem(item.id), serverNow()).phase === 'record' && !take && !busy.current)
-      add('recordingEnded', item.id);
+    const { phase } = phaseAt(item, ofItem(item.id), serverNow());
+    if ((phase === 'record' || phase === 'paused') && !take && !busy.current) add('recordingEnded', item.id);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once, when the item comes up
   }, [item.id]);
 
@@ -174,6 +183,14 @@ export function useItemRun({
       void record();
     },
     stop,
+    pause: () => {
+      take?.pause();
+      add('recordingPaused', item.id);
+    },
+    resume: () => {
+      take?.resume();
+      add('recordingResumed', item.id);
+    },
     /** Position inside the item's part of the strip, in ms. */
     position(promptMs: number): number {
       switch (state.phase) {
@@ -188,7 +205,8 @@ export function useItemRun({
         case 'yourTurn':
           return promptMs + item.prepareMs;
         case 'record':
-          return promptMs + item.prepareMs + item.answerLimitMs - (state.remainingMs ?? 0);
+        case 'paused':
+          return promptMs + item.prepareMs + state.recordedMs;
         case 'review':
           return promptMs + item.prepareMs + item.answerLimitMs;
       }

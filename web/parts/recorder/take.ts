@@ -13,6 +13,9 @@ export interface RunningTake {
   id: string;
   /** Ms since 1970 by the server's clock. */
   beganAtMs: number;
+  /** Holds the recording; what comes next is joined without a gap. */
+  pause(): void;
+  resume(): void;
   /** Ends the recording; resolves when its last piece is on the disk. */
   stop(): Promise<void>;
 }
@@ -70,6 +73,8 @@ export async function beginTake(
   return {
     id,
     beganAtMs,
+    pause: () => recorder.state === 'recording' && recorder.pause(),
+    resume: () => recorder.state === 'paused' && recorder.resume(),
     async stop() {
       if (recorder.state !== 'inactive') recorder.stop();
       await over;

@@ -1,6 +1,7 @@
-import { useMemo } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { rulerStepMs, stripOf, type Stretch, type TimedItem } from '@ecoute/core/timing/strip';
 import { clock } from '@ecoute/core/timing/words';
+import { Edge, type Sized } from './Edge';
 
 const NAMES = { prompt: 'Prompt', prepare: 'Prepare', answer: 'Answer' } as const;
 
@@ -23,51 +24,75 @@ export interface StripProps {
   /** The item in focus. */
   current?: string | null;
   onChoose?: (itemId: string) => void;
+  /** With this the strip is an editor: edges of preparing and answering can be moved. Lengths in ms. */
+  onResize?: (itemId: string, kind: Sized, durationMs: number) => void;
   /** Playhead, in ms on the strip. */
   positionMs?: number | null;
   label?: string;
 }
 
+/** A stretch narrower than this share of the strip has an edge only while its item is in focus. */
+const NARROW = 0.02;
+
 /**
  * The assessment as one band to scale: prompt – prepare – answer – prompt – … The large form, with ruler,
- * names and choosing; lists use `SmallStrip`.
+ * names, choosing and (in the editor) edges that move; lists use `SmallStrip`.
  */
 export function Strip({
   items,
   answered,
   current,
   onChoose,
+  onResize,
   positionMs,
   label = 'The strip of this assessment',
 }: StripProps) {
-  const strip = useMemo(() => stripOf(items), [items]);
+  const band = useRef<HTMLDivElement>(null);
+  /** A length on its way under the pointer, with the scale that holds meanwhile. */
+  const [drag, setDrag] = useState<{ itemId: string; kind: Sized; ms: number; scaleMs: number } | null>(null);
+  const strip = useMemo(() => {
+    if (!drag) return stripOf(items);
+    const field = drag.kind === 'prepare' ? 'prepareMs' : 'answerLimitMs';
+    return stripOf(items.map(i => (i.id === drag.itemId ? { ...i, [field]: drag.ms } : i)));
+  }, [drag, items]);
   if (strip.lengthMs === 0) return null;
-  const percent = (ms: number) => `${(100 * ms) / strip.lengthMs}%`;
-  const step = rulerStepMs(strip.lengthMs, 9);
-  const ticks = Array.from({ length: Math.floor(strip.lengthMs / step) + 1 }, (_, i) => i * step);
+  const scaleMs = drag?.scaleMs ?? strip.lengthMs;
+  const percent = (ms: number) => `${(100 * ms) / scaleMs}%`;
+  const step = rulerStepMs(scaleMs, 9);
+  const ticks = Array.from({ length: Math.floor(scaleMs / step) + 1 }, (_, i) => i * step);
+  const byItem = new Map<number, Stretch[]>();
+  for (const s of strip.stretches) byItem.set(s.itemIndex, [...(byItem.get(s.itemIndex) ?? []), s]);
   return (
-    <div className="select-none" role="group" aria-label={label}>
-      <div className="relative h-16 bg-sheet">
+    <div className="overflow-x-clip select-none" role="group" aria-label={label}>
+      <div ref={band} className="relative h-16 bg-sheet">
         {items.map((item, index) => {
-          const own = strip.stretches.filter(s => s.itemIndex === index);
-          const first = own[0];
-          if (!first) return null;
+          const own = byItem.get(index);
+          const first = own?.[0];
+          if (!own || !first) return null;
           const length = own.reduce((sum, s) => sum + s.durationMs, 0);
           const isCurrent = item.id === current;
-          const Tag = onChoose ? 'button' : 'div';
+          const filled = answered ? answered.has(item.id) : true;
+          const says = `Item ${index + 1}: ${own.map(s => `${NAMES[s.kind]} ${clock(s.durationMs)}`).join(', ')}`;
           return (
-            <Tag
+            <div
               key={item.id}
-              {...(onChoose && {
-                type: 'button' as const,
-                onClick: () => onChoose(item.id),
-                'aria-pressed': isCurrent,
-              })}
-              aria-label={`Item ${index + 1}: ${own.map(s => `${NAMES[s.kind]} ${clock(s.durationMs)}`).join(', ')}`}
-              className={`absolute inset-y-0 block p-0 text-left ${isCurrent ? 'z-10 outline-3 -outline-offset-1 outline-ink' : ''}`}
+              className={`absolute inset-y-0 ${isCurrent ? 'z-10 outline-3 -outline-offset-1 outline-ink' : ''}`}
               style={{ left: percent(first.startMs), width: percent(length) }}
             >
-              <span className="absolute top-0.5 left-1 z-10 text-xs font-semibold">{index + 1}</span>
+              {onChoose ? (
+                <button
+                  type="button"
+                  onClick={() => onChoose(item.id)}
+                  aria-pressed={isCurrent}
+                  aria-label={says}
+                  className="absolute inset-0 z-20"
+                />
+              ) : (
+                <span className="sr-only">{says}</span>
+              )}
+              <span aria-hidden className="absolute top-0.5 left-1 z-10 text-xs font-semibold">
+                {index + 1}
+              </span>
               {own.map(s => (
                 <span
                   key={s.kind}
@@ -78,18 +103,36 @@ export function Strip({
                     height: 44,
                   }}
                 >
-                  <span
-                    className={`absolute inset-0 block ${look(s.kind, answered ? answered.has(item.id) : true)}`}
-                  />
+                  <span className={`absolute inset-0 block ${look(s.kind, filled)}`} />
                   <span
                     aria-hidden
-                    className={`tabular absolute right-1 bottom-1 block text-xs whitespace-nowrap @max-[2.8rem]:hidden ${labelColour(s.kind, answered ? answered.has(item.id) : true)}`}
+                    className={`tabular absolute right-1 bottom-1 block text-xs whitespace-nowrap @max-[2.8rem]:hidden ${labelColour(s.kind, filled)}`}
                   >
                     {clock(s.durationMs)}
                   </span>
+                  {onResize &&
+                    s.kind !== 'prompt' &&
+                    (isCurrent || s.durationMs > NARROW * strip.lengthMs) && (
+                      <Edge
+                        kind={s.kind}
+                        itemNumber={index + 1}
+                        durationMs={s.durationMs}
+                        msPerPixel={() => scaleMs / Math.max(1, band.current?.clientWidth ?? 1)}
+                        tabbable={isCurrent}
+                        onDrag={ms =>
+                          setDrag(
+                            ms === null ? null : { itemId: item.id, kind: s.kind as Sized, ms, scaleMs },
+                          )
+                        }
+                        onDone={ms => {
+                          setDrag(null);
+                          onResize(item.id, s.kind as Sized, ms);
+                        }}
+                      />
+                    )}
                 </span>
               ))}
-            </Tag>
+            </div>
           );
         })}
         {positionMs != null && (
@@ -107,7 +150,7 @@ export function Strip({
           <span key={t} className="tabular absolute top-0 text-[11px] text-soft" style={{ left: percent(t) }}>
             <span className="absolute top-0 h-1 w-px bg-edge" />
             <span
-              className={`absolute top-1 ${t === 0 ? '' : t > 0.95 * strip.lengthMs ? '-translate-x-full' : '-translate-x-1/2'}`}
+              className={`absolute top-1 ${t === 0 ? '' : t > 0.95 * scaleMs ? '-translate-x-full' : '-translate-x-1/2'}`}
             >
               {clock(t)}
             </span>

@@ -1,7 +1,7 @@
 import { Mic, Square, Trash2, Upload } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { clock } from '@ecoute/core/timing/words';
-import type { Item } from '@ecoute/contract/assessments';
+import type { Voice } from '@ecoute/contract/assessments';
 import { LIMITS } from '@ecoute/contract/limits';
 import { useMe } from '../../app/useMe';
 import { Button } from '../../parts/Button';
@@ -16,15 +16,24 @@ import type { KeptSound } from '../../parts/recorder/soundStore';
 import { beginTake, type RunningTake } from '../../parts/recorder/take';
 import { useDeliveries } from '../../parts/recorder/useDeliveries';
 
-/** A prompt's voice: recorded in place or brought as a file, heard before it is kept, removable. */
-export function PromptVoice({
+/** A voice of the teacher: recorded in place or brought as a file, heard before it is kept, removable. */
+export function VoiceSlot({
   assessmentId,
-  item,
+  place,
+  what,
+  title,
+  voice,
   onChange,
 }: {
   assessmentId: string;
-  item: Item;
-  onChange: (change: Partial<Item>) => void;
+  /** The id of what speaks (item, assessment), to find the sound again after a reload. */
+  place: string;
+  /** What speaks, in words that follow “the”: prompt, hint … */
+  what: string;
+  /** What the transport shows while it plays. */
+  title: string;
+  voice: Voice | null;
+  onChange: (voice: Voice | null) => void;
 }) {
   const me = useMe();
   const [microphone, setMicrophone] = useState<Microphone | null>(null);
@@ -35,8 +44,8 @@ export function PromptVoice({
   const [candidate, setCandidate] = useState<string | null>(null);
   const file = useRef<HTMLInputElement>(null);
   const delivery = useDeliveries().find(d => d.sound.id === candidate);
-  const peaks = usePeaks(item.promptRecordingId);
-  const position = usePositionOf(item.promptRecordingId);
+  const peaks = usePeaks(voice?.recordingId ?? null);
+  const position = usePositionOf(voice?.recordingId ?? null);
 
   const describe = (
     id: string,
@@ -45,7 +54,7 @@ export function PromptVoice({
     fileName: string | null,
   ): Pick<KeptSound, 'announce' | 'place' | 'personId'> => ({
     personId: me.id,
-    place: { assessmentId, itemId: item.id },
+    place: { assessmentId, itemId: place },
     announce: {
       url: `/api/assessments/${assessmentId}/prompts`,
       body: { recordingId: id, mediaType, source, fileName },
@@ -81,7 +90,7 @@ export function PromptVoice({
     setTrouble(null);
     if (chosen.size > LIMITS.promptBytes) {
       setTrouble(
-        `This file is ${Math.round(chosen.size / 1_048_576)} MB; a prompt may have 300 MB. Choose a shorter one.`,
+        `This file is ${Math.round(chosen.size / 1_048_576)} MB; a ${what} may have 300 MB. Choose a shorter one.`,
       );
       return;
     }
@@ -124,7 +133,7 @@ export function PromptVoice({
   const stands = delivery?.state === 'delivered' && delivery.recording?.state === 'stored';
   const keep = () => {
     if (!delivery?.recording) return;
-    onChange({ promptRecordingId: delivery.sound.id, promptDurationMs: delivery.recording.durationMs });
+    onChange({ recordingId: delivery.sound.id, durationMs: delivery.recording.durationMs ?? 0 });
     setCandidate(null);
   };
 
@@ -132,7 +141,7 @@ export function PromptVoice({
     return (
       <div className="grid gap-3 border-2 border-vermilion p-4">
         <p className="flex items-baseline gap-3">
-          <span className="font-semibold">Recording the prompt</span>
+          <span className="font-semibold">Recording the {what}</span>
           <span className="tabular text-2xl">{clock(elapsed)}</span>
         </p>
         <LevelMeter analyser={microphone.analyser} recording />
@@ -175,27 +184,22 @@ export function PromptVoice({
           </p>
           <div className="flex flex-wrap gap-3">
             <PlayButton
-              track={trackOf(delivery.sound.id, 'New prompt', 'teacher', delivery.recording.durationMs)}
-              label="the new prompt"
+              track={trackOf(delivery.sound.id, `New ${what}`, 'teacher', delivery.recording.durationMs)}
+              label={`the new ${what}`}
               text="Hear it"
             />
             <Button look="main" onClick={keep}>
-              {item.promptRecordingId ? 'Keep this instead' : 'Keep it'}
+              {voice ? 'Keep this instead' : 'Keep it'}
             </Button>
             <Button onClick={() => setCandidate(null)}>Throw it away</Button>
           </div>
         </div>
       )}
-      {item.promptRecordingId && !stands && (
+      {voice && !stands && (
         <div className="flex flex-wrap items-center gap-3">
           <PlayButton
-            track={trackOf(
-              item.promptRecordingId,
-              item.promptText.slice(0, 60) || 'Prompt',
-              'teacher',
-              item.promptDurationMs,
-            )}
-            label="the prompt"
+            track={trackOf(voice.recordingId, title, 'teacher', voice.durationMs)}
+            label={`the ${what}`}
           />
           <div className="min-w-40 flex-1">
             <Waveform
@@ -203,15 +207,12 @@ export function PromptVoice({
               positionMs={position}
               voice="teacher"
               height={44}
-              label="The prompt"
+              label={`The ${what}`}
               onSeek={position === null ? undefined : ms => player.seek(ms)}
             />
           </div>
-          <span className="tabular text-sm">{clock(item.promptDurationMs ?? 0)}</span>
-          <Button
-            aria-label="Remove the voice of this prompt"
-            onClick={() => onChange({ promptRecordingId: null, promptDurationMs: null })}
-          >
+          <span className="tabular text-sm">{clock(voice.durationMs)}</span>
+          <Button aria-label={`Remove the voice of the ${what}`} onClick={() => onChange(null)}>
             <Trash2 aria-hidden className="size-5" />
           </Button>
         </div>
@@ -219,8 +220,7 @@ export function PromptVoice({
       {!stands && (!delivery || delivery.state === 'kept' || delivery.recording?.state === 'refused') && (
         <div className="flex flex-wrap gap-3">
           <Button onClick={() => void record()}>
-            <Mic aria-hidden className="size-5" />{' '}
-            {item.promptRecordingId ? 'Record it again' : 'Speak this prompt'}
+            <Mic aria-hidden className="size-5" /> {voice ? 'Record it again' : `Speak the ${what}`}
           </Button>
           <Button onClick={() => file.current?.click()}>
             <Upload aria-hidden className="size-5" /> Bring an audio file
@@ -228,7 +228,7 @@ export function PromptVoice({
           <input
             ref={file}
             type="file"
-            aria-label="Audio file for this prompt"
+            aria-label={`Audio file for the ${what}`}
             accept="audio/*,video/mp4,video/webm,video/quicktime,.amr,.3gp"
             className="sr-only"
             onChange={e => {

@@ -1,0 +1,34 @@
+/** Access arrangements: what one student's needs change in an assessment's times. */
+
+export interface Arrangement {
+  /** Factor on preparing, answering and the whole sitting; 1 for everybody else. */
+  extraTime: number;
+  /** Hearings of a prompt beyond what the item allows. */
+  extraHearings: number;
+}
+
+export const ORDINARY: Arrangement = { extraTime: 1, extraHearings: 0 };
+
+/** The arrangement that a teacher plans with before anybody in particular is in sight: half as much time again. */
+export const HALF_AGAIN: Arrangement = { extraTime: 1.5, extraHearings: 1 };
+
+interface Arranged {
+  prepareMs: number;
+  answerLimitMs: number;
+  hearingsAllowed: number;
+}
+
+/** A length under an arrangement, in ms, rounded up to the second so that clocks on screen agree. */
+export function extended(ms: number, arrangement: Arrangement): number {
+  return arrangement.extraTime === 1 ? ms : Math.ceil((ms * arrangement.extraTime) / 1000) * 1000;
+}
+
+/** An item as a student with this arrangement meets it. No limit of hearings stays no limit. */
+export function arranged<T extends Arranged>(item: T, arrangement: Arrangement): T {
+  return {
+    ...item,
+    prepareMs: extended(item.prepareMs, arrangement),
+    answerLimitMs: extended(item.answerLimitMs, arrangement),
+    hearingsAllowed: item.hearingsAllowed === 0 ? 0 : item.hearingsAllowed + arrangement.extraHearings,
+  };
+}

@@ -1,0 +1,108 @@
+import { Collapsible } from 'radix-ui';
+import { ChevronDown } from 'lucide-react';
+import { useState } from 'react';
+import { inWords } from '@ecoute/core/timing/words';
+import type { AssessmentContent } from '@ecoute/contract/assessments';
+import { LIMITS } from '@ecoute/contract/limits';
+import { Field, inputClass } from '../../parts/Field';
+import { Tick } from '../../parts/Tick';
+import { LengthInput } from './LengthInput';
+import { VoiceSlot } from './VoiceSlot';
+
+const FIRST_LIMIT_MS = 20 * 60_000;
+
+/** What holds for the whole assessment: spoken directions, the limit of a sitting, what comes after the answer. */
+export function WholeEditor({
+  assessmentId,
+  content,
+  fields,
+  onChange,
+}: {
+  assessmentId: string;
+  content: AssessmentContent;
+  fields: Record<string, string>;
+  onChange: (change: Partial<AssessmentContent>) => void;
+}) {
+  const [typing, setTyping] = useState<string | null>(null);
+  const set = [
+    content.directionsVoice && 'spoken directions',
+    content.sittingLimitMs !== null && `at most ${inWords(content.sittingLimitMs)} a sitting`,
+    content.closingWords.trim() && 'closing words',
+  ].filter(Boolean);
+  return (
+    <Collapsible.Root className="bg-sheet px-5 py-1">
+      <Collapsible.Trigger className="group flex min-h-11 w-full flex-wrap items-center gap-x-2 text-left font-semibold">
+        <ChevronDown aria-hidden className="size-5 group-data-[state=closed]:-rotate-90" />
+        The whole sitting
+        <span className="font-normal text-soft">
+          {set.length ? set.join(', ') : 'spoken directions, a limit, words at the end'}
+        </span>
+      </Collapsible.Trigger>
+      <Collapsible.Content className="grid gap-6 pt-3 pb-5 lg:grid-cols-3">
+        <div className="grid content-start gap-2">
+          <p className="text-sm font-semibold">Directions, spoken</p>
+          <VoiceSlot
+            assessmentId={assessmentId}
+            place={assessmentId}
+            what="directions"
+            title="Directions"
+            voice={content.directionsVoice}
+            onChange={directionsVoice => onChange({ directionsVoice })}
+          />
+        </div>
+        <div className="grid content-start gap-2">
+          <Tick
+            checked={content.sittingLimitMs !== null}
+            onChange={on => onChange({ sittingLimitMs: on ? FIRST_LIMIT_MS : null })}
+          >
+            The whole sitting has a limit
+          </Tick>
+          {content.sittingLimitMs !== null && (
+            <Field
+              label="Limit of the sitting"
+              hint="From the first sight of the items. When it is over, what was recorded is handed in by itself."
+              error={typing ?? fields['sittingLimitMs']}
+            >
+              {ties => (
+                <LengthInput
+                  {...ties}
+                  valueMs={content.sittingLimitMs!}
+                  leastMs={60_000}
+                  mostMs={LIMITS.sittingMs}
+                  onProblem={setTyping}
+                  onChange={sittingLimitMs => onChange({ sittingLimitMs })}
+                />
+              )}
+            </Field>
+          )}
+        </div>
+        <div className="grid content-start gap-3">
+          <Field label="Closing words" hint="Read after the hand-in." error={fields['closingWords']}>
+            {ties => (
+              <textarea
+                {...ties}
+                rows={2}
+                value={content.closingWords}
+                onChange={e => onChange({ closingWords: e.target.value })}
+                className={inputClass}
+              />
+            )}
+          </Field>
+          <Field label="Model answers open">
+            {ties => (
+              <select
+                {...ties}
+                className={inputClass}
+                value={content.modelOpens}
+                onChange={e => onChange({ modelOpens: e.target.value as AssessmentContent['modelOpens'] })}
+              >
+                <option value="afterReturn">after the return</option>
+                <option value="afterHandIn">after the hand-in</option>
+              </select>
+            )}
+          </Field>
+        </div>
+      </Collapsible.Content>
+    </Collapsible.Root>
+  );
+}

@@ -1,0 +1,45 @@
+import { Check } from 'lucide-react';
+import type { ReactNode } from 'react';
+import { phaseAt } from '@ecoute/core/timing/itemRun';
+import type { Item } from '@ecoute/contract/assessments';
+import { serverNow } from '../../app/clock';
+import { Button } from '../../parts/Button';
+import { PlayButton, trackOf } from '../../parts/player/PlayButton';
+import type { Frame } from './ItemStage';
+import type { Account } from './useAccount';
+
+/** Material to read, hear or study; ticked when gone through. */
+export function Material({
+  item,
+  account,
+  frame,
+}: {
+  item: Item;
+  account: Account;
+  frame: Frame;
+}): ReactNode {
+  const { studied } = phaseAt(item, account.ofItem(item.id), serverNow());
+  return frame({
+    busy: false,
+    done: studied,
+    position: 0,
+    under: item.promptRecordingId && (
+      <div className="mt-4">
+        <PlayButton
+          track={trackOf(item.promptRecordingId, 'Prompt', 'teacher', item.promptDurationMs)}
+          label="the prompt"
+          text="Hear it"
+        />
+      </div>
+    ),
+    answer: studied ? (
+      <p className="flex items-center gap-2 text-lg">
+        <Check aria-hidden className="size-6" /> You have gone through this.
+      </p>
+    ) : (
+      <Button look="main" big onClick={() => account.add('studied', item.id)}>
+        <Check aria-hidden className="size-6" /> I have gone through this
+      </Button>
+    ),
+  });
+}

@@ -1,0 +1,25 @@
+import { phaseAt } from '@ecoute/core/timing/itemRun';
+import type { SittingView } from '@ecoute/contract/sittings';
+import { serverNow } from '../../app/clock';
+import type { Delivery } from '../../parts/recorder/delivery';
+import { counting, takesOf } from './takesOf';
+import type { Account } from './useAccount';
+
+/** Items with an answer, wherever it is by now: with the server, or still on this device. A pass counts. */
+export function answeredIds(
+  sitting: SittingView,
+  deliveries: readonly Delivery[],
+  account: Account,
+): Set<string> {
+  return new Set(
+    sitting.content.items
+      .filter(item => {
+        if (sitting.written.some(w => w.itemId === item.id)) return true;
+        const state = phaseAt(item, account.ofItem(item.id), serverNow());
+        if (state.passed || state.studied) return true;
+        const takes = takesOf(item.id, sitting, deliveries);
+        return counting(takes) !== null || takes.some(t => t.local);
+      })
+      .map(i => i.id),
+  );
+}

@@ -1,0 +1,32 @@
+import type { Item } from '@ecoute/contract/assessments';
+import { PlayButton, trackOf } from './player/PlayButton';
+
+/** A model answer, where one is there and open; the server leaves it out until then. */
+export function ModelAnswer({
+  item,
+  number,
+}: {
+  item: Pick<Item, 'modelText' | 'modelVoice'>;
+  number: number;
+}) {
+  if (!item.modelText && !item.modelVoice) return null;
+  return (
+    <div className="flex flex-wrap items-start gap-3 border-l-4 border-saffron pl-4">
+      <p className="w-full text-sm text-soft">A model answer</p>
+      {item.modelVoice && (
+        <PlayButton
+          track={trackOf(
+            item.modelVoice.recordingId,
+            `Model answer ${number}`,
+            'teacher',
+            item.modelVoice.durationMs,
+          )}
+          label={`the model answer of item ${number}`}
+        />
+      )}
+      {item.modelText && (
+        <p className="min-w-0 flex-1 basis-60 font-passage whitespace-pre-wrap">{item.modelText}</p>
+      )}
+    </div>
+  );
+}
