@@ -16,6 +16,7 @@ import {
   ValidateNested,
 } from 'class-validator';
 import { MAX_ITEM_POINTS } from '@ecoute/core/scoring/points';
+import { givesPoints, schemeProblems, SCHEMES, type Scheme } from '@ecoute/core/scoring/scheme';
 import {
   STARTING_POINTS,
   timeProblems,
@@ -139,6 +140,91 @@ export class Item {
   points!: number;
 }
 
+export class RubricLevel {
+  @IsString()
+  @MaxLength(LIMITS.name, { message: `A level’s name has at most ${LIMITS.name} characters.` })
+  name!: string;
+
+  @IsNumber({ maxDecimalPlaces: 2 }, { message: 'Points of a level have at most two decimals.' })
+  @Min(0, { message: 'Points of a level cannot be below zero.' })
+  @Max(MAX_ITEM_POINTS)
+  points!: number;
+}
+
+export class Criterion {
+  @IsUUID('all')
+  id!: string;
+
+  @IsString()
+  @MaxLength(LIMITS.title, { message: `A criterion’s name has at most ${LIMITS.title} characters.` })
+  name!: string;
+
+  @IsNumber({ maxDecimalPlaces: 2 }, { message: 'A weight has at most two decimals.' })
+  @Min(0, { message: 'A weight cannot be below zero.' })
+  @Max(MAX_ITEM_POINTS, { message: `A weight is at most ${MAX_ITEM_POINTS}.` })
+  weight!: number;
+
+  @IsArray()
+  @ArrayMaxSize(LIMITS.levels)
+  @IsString({ each: true })
+  @MaxLength(LIMITS.descriptor, {
+    each: true,
+    message: `A descriptor has at most ${LIMITS.descriptor} characters.`,
+  })
+  descriptors!: string[];
+}
+
+export class Rubric {
+  @IsArray()
+  @ArrayMaxSize(LIMITS.levels, { message: `A rubric has at most ${LIMITS.levels} levels.` })
+  @ValidateNested({ each: true })
+  @Type(() => RubricLevel)
+  levels!: RubricLevel[];
+
+  @IsArray()
+  @ArrayMaxSize(LIMITS.criteria, { message: `A rubric has at most ${LIMITS.criteria} criteria.` })
+  @ValidateNested({ each: true })
+  @Type(() => Criterion)
+  criteria!: Criterion[];
+}
+
+export class ScaleLevel {
+  @IsString()
+  @MaxLength(LIMITS.name, { message: `A level’s name has at most ${LIMITS.name} characters.` })
+  name!: string;
+
+  @IsString()
+  @MaxLength(LIMITS.descriptor, { message: `A descriptor has at most ${LIMITS.descriptor} characters.` })
+  descriptor!: string;
+}
+
+/** How answers are scored. Parts of other schemes are kept while one is chosen, so that trying costs nothing. */
+export class Scoring {
+  @IsIn(SCHEMES, { message: 'Choose how answers are scored.' })
+  kind!: Scheme;
+
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => Rubric)
+  rubric!: Rubric | null;
+
+  @IsArray()
+  @ArrayMaxSize(LIMITS.levels, { message: `A scale has at most ${LIMITS.levels} levels.` })
+  @ValidateNested({ each: true })
+  @Type(() => ScaleLevel)
+  scale!: ScaleLevel[];
+
+  /** Students read rubric or scale before and after. */
+  @IsBoolean()
+  shown!: boolean;
+
+  @IsOptional()
+  @IsNumber({ maxDecimalPlaces: 2 }, { message: 'A pass mark has at most two decimals.' })
+  @Min(0)
+  @Max(1_000_000)
+  passMark!: number | null;
+}
+
 /** When model answers open to a student. */
 export const MODEL_OPENS = ['afterHandIn', 'afterReturn'] as const;
 
@@ -178,6 +264,10 @@ export class AssessmentContent {
   @ValidateNested({ each: true })
   @Type(() => Item)
   items!: Item[];
+
+  @ValidateNested()
+  @Type(() => Scoring)
+  scoring!: Scoring;
 
   /** What a student reads after handing in. */
   @IsString()
@@ -264,6 +354,23 @@ export function withoutModels(content: AssessmentContent): AssessmentContent {
   return { ...content, items: content.items.map(i => ({ ...i, modelText: '', modelVoice: null })) };
 }
 
+/** The content as students see it: a rubric or scale that is not shown to them is left out. */
+export function forStudents(content: AssessmentContent): AssessmentContent {
+  const { scoring } = content;
+  return scoring.shown ? content : { ...content, scoring: { ...scoring, rubric: null, scale: [] } };
+}
+
+/** Points an item carries under the assessment's scheme; 0 where its answer is given none. */
+export function carriedBy(content: Pick<AssessmentContent, 'scoring'>, item: Item): number {
+  if (item.answerBy === 'nothing' || !givesPoints(content.scoring.kind)) return 0;
+  return content.scoring.kind === 'done' ? 1 : item.points;
+}
+
+/** Points of the items that are answered, as they stand on the items. */
+export function carriedPoints(content: AssessmentContent): number[] {
+  return content.items.filter(i => i.answerBy !== 'nothing').map(i => i.points);
+}
+
 /** What keeps an assessment from being released, in the order a teacher would mend it; empty when ready. */
 export function releaseProblems(content: AssessmentContent): string[] {
   const problems: string[] = [];
@@ -274,6 +381,7 @@ export function releaseProblems(content: AssessmentContent): string[] {
     const contradiction = Object.values(timeProblems(item))[0];
     if (contradiction && item.answerBy === 'audio') problems.push(`Item ${i + 1}: ${contradiction}`);
   });
+  problems.push(...schemeProblems(content.scoring, carriedPoints(content)));
   if (content.items.length > 0 && content.items.every(i => i.answerBy === 'nothing'))
     problems.push('Nothing here is answered: let at least one item be spoken or written.');
   return problems;

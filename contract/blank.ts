@@ -1,9 +1,27 @@
 /** What assessments and items begin as. Apart from the classes, so that tools without decorators can use it. */
+import { CEFR } from '@ecoute/core/scoring/scales';
+import type { Scheme } from '@ecoute/core/scoring/scheme';
 import { policiesOf, type StartingPoint } from '@ecoute/core/timing/startingPoints';
-import type { AssessmentContent, Item } from './assessments';
+import type { AssessmentContent, Item, Scoring } from './assessments';
 
-/** Points of a new item: practice and placement number nothing. */
-const POINTS: Record<StartingPoint, number> = { practice: 0, homework: 5, exam: 10, placement: 0 };
+/** How a starting point scores. */
+export const SCHEME_OF: Record<StartingPoint, Scheme> = {
+  practice: 'none',
+  homework: 'points',
+  exam: 'points',
+  placement: 'level',
+};
+
+/** A scheme as it begins; the scale is there in case an overall level is chosen. */
+export function blankScoring(point: StartingPoint): Scoring {
+  return {
+    kind: SCHEME_OF[point],
+    rubric: null,
+    scale: CEFR.map(l => ({ ...l })),
+    shown: point !== 'placement',
+    passMark: null,
+  };
+}
 
 /** An item as a starting point begins it. */
 export function blankItem(id: string, point: StartingPoint = 'homework', over: Partial<Item> = {}): Item {
@@ -19,7 +37,7 @@ export function blankItem(id: string, point: StartingPoint = 'homework', over: P
     hintVoice: null,
     modelText: '',
     modelVoice: null,
-    points: POINTS[point],
+    points: point === 'exam' ? 10 : 5,
     ...over,
   };
 }
@@ -37,6 +55,7 @@ export function blankContent(
     sittingLimitMs: null,
     sections: [],
     items: [],
+    scoring: blankScoring(point),
     closingWords: '',
     modelOpens: 'afterReturn',
     ...over,

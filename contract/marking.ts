@@ -1,3 +1,4 @@
+import 'reflect-metadata';
 import {
   ArrayMaxSize,
   ArrayMinSize,
@@ -11,11 +12,23 @@ import {
   Max,
   MaxLength,
   Min,
+  ValidateNested,
 } from 'class-validator';
+import { Type } from 'class-transformer';
 import { MAX_ITEM_POINTS } from '@ecoute/core/scoring/points';
 import type { AssessmentContent } from './assessments';
 import { LIMITS } from './limits';
 import type { SittingState } from '@ecoute/core/timing/sittingState';
+
+/** The level chosen on one criterion of the rubric. */
+export class RubricChoice {
+  @IsUUID('all')
+  criterionId!: string;
+
+  @IsInt()
+  @Min(0)
+  level!: number;
+}
 
 export class SaveMark {
   /** The revision that the change was made on; 0 for a first mark. */
@@ -33,9 +46,25 @@ export class SaveMark {
   @MaxLength(LIMITS.comment, { message: `A comment has at most ${LIMITS.comment} characters.` })
   comment!: string;
 
+  /** Levels on the rubric; empty where the scheme has none. */
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(LIMITS.criteria)
+  @ValidateNested({ each: true })
+  @Type(() => RubricChoice)
+  choices?: RubricChoice[];
+
   /** True once the teacher is done with this answer. */
   @IsBoolean()
   finished!: boolean;
+}
+
+/** The overall level of a sitting: an index into the scale, or null for none yet. */
+export class SaveLevel {
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  level!: number | null;
 }
 
 export class ReturnSittings {
@@ -50,6 +79,7 @@ export interface Mark {
   revision: number;
   points: number | null;
   comment: string;
+  choices: RubricChoice[];
   finished: boolean;
   authorName: string;
   updatedAt: string;
@@ -71,6 +101,8 @@ export interface Lane {
   written: string | null;
   /** The student passed on the item. */
   passed: boolean;
+  /** The overall level of the sitting that the lane belongs to; index into the scale. */
+  level: number | null;
   mark: Mark | null;
 }
 
@@ -87,7 +119,7 @@ export interface ListenView {
 export interface ReturnResult {
   returned: number;
   /** Sittings left alone because an answer is not finished yet. */
-  unfinished: { sittingId: string; studentName: string; items: number[] }[];
+  unfinished: { sittingId: string; studentName: string; items: number[]; level: boolean }[];
 }
 
 export interface ReturnedItem {
@@ -97,6 +129,7 @@ export interface ReturnedItem {
   written: string | null;
   passed: boolean;
   points: number | null;
+  choices: RubricChoice[];
   comment: string;
   authorName: string | null;
 }
@@ -110,6 +143,10 @@ export interface ReturnedView {
   late: boolean;
   content: AssessmentContent;
   items: ReturnedItem[];
+  /** The overall level in words, where the scheme gives one. */
+  level: { name: string; descriptor: string } | null;
+  /** Whether the pass mark was reached; null where there is none. */
+  enough: boolean | null;
   total: { given: number; maximum: number } | null;
 }
 

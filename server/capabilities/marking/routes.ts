@@ -1,4 +1,4 @@
-import { ReturnSittings, SaveMark } from '@ecoute/contract/marking';
+import { ReturnSittings, SaveLevel, SaveMark } from '@ecoute/contract/marking';
 import type { Policies } from '../../platform/access/policies';
 import { route, type Route } from '../../platform/routes';
 import type { Marking } from './service';
@@ -14,6 +14,13 @@ export function markingRoutes(allow: Policies, marking: Marking): Route[] {
       allow.teacherOfSitting(),
       ({ person, id, body }) => marking.save(person(), id('sittingId'), id('itemId'), body),
       SaveMark,
+    ),
+    route(
+      'put',
+      '/api/sittings/:sittingId/level',
+      allow.teacherOfSitting(),
+      ({ person, id, body }) => marking.giveLevel(person(), id('sittingId'), body.level ?? null),
+      SaveLevel,
     ),
     route(
       'post',

@@ -1,10 +1,11 @@
 import { randomUUID } from 'node:crypto';
+import { isNumbered } from '@ecoute/core/scoring/scheme';
 import { fromHundredths, scoreProblem, toHundredths, totalOf } from '@ecoute/core/scoring/points';
 import { orderOf } from '@ecoute/core/timing/order';
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import { standingAt } from '@ecoute/core/timing/sittingState';
 import { isSilent } from '@ecoute/core/audio/peaks';
-import type { AssessmentContent } from '@ecoute/contract/assessments';
+import { carriedBy, forStudents, type AssessmentContent } from '@ecoute/contract/assessments';
 import type {
   Lane,
   ListenView,
@@ -13,6 +14,7 @@ import type {
   ReturnedItem,
   ReturnedView,
   ReturnResult,
+  RubricChoice,
   SaveMark,
 } from '@ecoute/contract/marking';
 import type { Me } from '@ecoute/contract/people';
@@ -51,6 +53,7 @@ export class Marking {
     const written = await writtenOf(this.pool, ids);
     const receipts = await receiptsOf(this.pool, ids);
     const marks = await store.marksOf(this.pool, ids);
+    const levels = await store.levelsOf(this.pool, ids);
     const lanes: Lane[] = [];
     for (const item of release.content.items.filter(i => i.answerBy !== 'nothing'))
       for (const s of sat) {
@@ -70,6 +73,7 @@ export class Marking {
           takes: own.filter(t => t.stands).length,
           written: written.find(w => w.sittingId === s.sittingId && w.itemId === item.id)?.text ?? null,
           passed: passedIn(receipts.get(s.sittingId), item.id),
+          level: levels.get(s.sittingId) ?? null,
           mark: mark ? markView(mark) : null,
         });
       }
@@ -97,18 +101,26 @@ export class Marking {
         const sitting = await findSitting(db, sittingId, true);
         const release = sitting && (await findRelease(db, sitting.releaseId));
         const item = release?.content.items.find(i => i.id === itemId);
-        if (!sitting || !item) throw notFound();
+        if (!sitting || !release || !item) throw notFound();
         if (!sitting.handedInAt)
           throw new Trouble('closed', 'This is not handed in yet. Wait for the hand-in, then mark it.');
         const points = wanted.points ?? null;
         const hundredths = points === null ? null : toHundredths(points);
-        const problem = hundredths === null ? null : scoreProblem(hundredths, toHundredths(item.points));
+        const carried = toHundredths(carriedBy(release.content, item));
+        const problem = hundredths === null ? null : scoreProblem(hundredths, carried);
         if (problem) throw new Trouble('invalid', problem, { fields: { points: problem } });
-        const needsPoints = wanted.finished && toHundredths(item.points) > 0 && hundredths === null;
+        const needsPoints = wanted.finished && carried > 0 && hundredths === null;
         if (needsPoints) {
           const message = 'Give points before you finish this answer.';
           throw new Trouble('invalid', message, { fields: { points: message } });
         }
+        const choices = wanted.choices ?? [];
+        const { rubric } = release.content.scoring;
+        const unknown = choices.some(
+          c => !rubric?.criteria.some(k => k.id === c.criterionId) || c.level >= rubric.levels.length,
+        );
+        if (unknown)
+          throw new Trouble('invalid', 'This rubric has no such level. Reload the page to see it as it is.');
         const holding = await store.findMark(db, sittingId, itemId);
         if ((holding?.revision ?? 0) !== wanted.revision)
           throw new Trouble(
@@ -123,6 +135,7 @@ export class Marking {
           revision: wanted.revision + 1,
           pointsHundredths: hundredths,
           comment: wanted.comment,
+          choices: choices.length > 0 ? JSON.stringify(choices) : null,
           finishedAt: wanted.finished ? new Date() : null,
           authorId: teacher.id,
         };
@@ -141,6 +154,24 @@ export class Marking {
     }
   }
 
+  /**
+   * Gives the overall level of a sitting.
+   * @throws Trouble invalid for a level that the scale does not have; closed before hand-in
+   */
+  async giveLevel(teacher: Me, sittingId: string, level: number | null): Promise<{ level: number | null }> {
+    return transaction(this.pool, async db => {
+      const sitting = await findSitting(db, sittingId, true);
+      const release = sitting && (await findRelease(db, sitting.releaseId));
+      if (!sitting || !release) throw notFound();
+      if (!sitting.handedInAt)
+        throw new Trouble('closed', 'This is not handed in yet. Wait for the hand-in, then give the level.');
+      if (level !== null && level >= release.content.scoring.scale.length)
+        throw new Trouble('invalid', 'This scale has no such level. Reload the page to see it as it is.');
+      await store.giveLevel(db, { id: randomUUID(), sittingId, level, authorId: teacher.id });
+      return { level };
+    });
+  }
+
   /** Returns sittings whose answers are all finished; says which were left alone and why. */
   async giveBack(teacher: Me, releaseId: string, sittingIds: readonly string[]): Promise<ReturnResult> {
     const release = await findRelease(this.pool, releaseId);
@@ -153,14 +184,17 @@ export class Marking {
         ...(await writtenOf(db, sittingIds)),
       ];
       const done = await store.finishedItems(db, sittingIds);
+      const levels = await store.levelsOf(db, sittingIds);
+      const needsLevel = release.content.scoring.kind === 'level';
       const result: ReturnResult = { returned: 0, unfinished: [] };
       for (const sitting of sittings) {
         const items = release.content.items.flatMap((item, i) => {
           const answered = answers.some(a => a.sittingId === sitting.id && a.itemId === item.id);
           return answered && !done.has(`${sitting.id} ${item.id}`) ? [i + 1] : [];
         });
-        if (!sitting.handedInAt || items.length > 0)
-          result.unfinished.push({ sittingId: sitting.id, studentName: sitting.studentName, items });
+        const level = needsLevel && !levels.has(sitting.id);
+        if (!sitting.handedInAt || items.length > 0 || level)
+          result.unfinished.push({ sittingId: sitting.id, studentName: sitting.studentName, items, level });
         else {
           await store.returnSitting(db, sitting.id, teacher.id);
           result.returned += 1;
@@ -204,10 +238,14 @@ export class Marking {
         written: written.find(w => w.itemId === item.id)?.text ?? null,
         passed: passedIn(sitting.receipt ?? undefined, item.id),
         points: mark?.pointsHundredths == null ? null : fromHundredths(mark.pointsHundredths),
+        choices: choicesIn(mark),
         comment: mark?.comment ?? '',
         authorName: mark?.authorName ?? null,
       };
     });
+    const total = totalFor(content, items);
+    const { scoring } = content;
+    const level = (await store.levelsOf(this.pool, [sittingId])).get(sittingId);
     return {
       sittingId,
       title: release.content.title,
@@ -215,11 +253,17 @@ export class Marking {
       handedInAt: sitting.handedInAt!.toISOString(),
       returnedAt: sitting.returnedAt!.toISOString(),
       late: sitting.handedInAt!.getTime() > release.dueAt.getTime(),
-      content,
+      content: forStudents(content),
       items,
-      total: totalFor(content, items),
+      level: scoring.kind === 'level' && level !== undefined ? (scoring.scale[level] ?? null) : null,
+      enough: total && scoring.passMark !== null ? total.given >= scoring.passMark : null,
+      total,
     };
   }
+}
+
+function choicesIn(mark: store.MarkRow | undefined): RubricChoice[] {
+  return mark?.choices ? (JSON.parse(mark.choices) as RubricChoice[]) : [];
 }
 
 function passedIn(receipt: Receipt | undefined, itemId: string): boolean {
@@ -237,7 +281,7 @@ function totalFor(
 ): { given: number; maximum: number } | null {
   const total = totalOf(
     content.items.map((item, i) => ({
-      maximum: item.answerBy === 'nothing' ? 0 : toHundredths(item.points),
+      maximum: isNumbered(content.scoring.kind) ? toHundredths(carriedBy(content, item)) : 0,
       given: items[i]!.points === null ? 0 : toHundredths(items[i]!.points!),
     })),
   );
@@ -249,6 +293,7 @@ function markView(mark: store.MarkRow): Mark {
     revision: mark.revision,
     points: mark.pointsHundredths === null ? null : fromHundredths(mark.pointsHundredths),
     comment: mark.comment,
+    choices: choicesIn(mark),
     finished: mark.finishedAt !== null,
     authorName: mark.authorName,
     updatedAt: mark.updatedAt.toISOString(),

@@ -7,6 +7,8 @@ export interface MarkRow {
   revision: number;
   pointsHundredths: number | null;
   comment: string;
+  /** JSON of the levels chosen on the rubric. */
+  choices: string | null;
   finishedAt: Date | null;
   authorId: string;
   authorName: string;
@@ -14,7 +16,7 @@ export interface MarkRow {
 }
 
 const MARK = `SELECT k.id, k.sitting_id AS sittingId, k.item_id AS itemId, k.revision, k.points_hundredths AS pointsHundredths,
-    k.comment, k.finished_at AS finishedAt, k.author_id AS authorId, p.display_name AS authorName, k.updated_at AS updatedAt
+    k.comment, k.choices, k.finished_at AS finishedAt, k.author_id AS authorId, p.display_name AS authorName, k.updated_at AS updatedAt
   FROM marks k JOIN people p ON p.id = k.author_id`;
 
 /** The marks that hold, of some sittings. */
@@ -48,6 +50,7 @@ export interface NewMark {
   revision: number;
   pointsHundredths: number | null;
   comment: string;
+  choices?: string | null;
   finishedAt: Date | null;
   authorId: string;
 }
@@ -55,9 +58,9 @@ export interface NewMark {
 export async function insertMark(db: Queryable, mark: NewMark): Promise<void> {
   await run(
     db,
-    `INSERT INTO marks (id, sitting_id, item_id, revision, points_hundredths, comment, finished_at, author_id, created_at, updated_at)
-     VALUES (:id, :sittingId, :itemId, :revision, :pointsHundredths, :comment, :finishedAt, :authorId, UTC_TIMESTAMP(3), UTC_TIMESTAMP(3))`,
-    mark,
+    `INSERT INTO marks (id, sitting_id, item_id, revision, points_hundredths, comment, choices, finished_at, author_id, created_at, updated_at)
+     VALUES (:id, :sittingId, :itemId, :revision, :pointsHundredths, :comment, :choices, :finishedAt, :authorId, UTC_TIMESTAMP(3), UTC_TIMESTAMP(3))`,
+    { choices: null, ...mark },
   );
 }
 
@@ -66,9 +69,9 @@ export async function rewriteMark(db: Queryable, mark: NewMark): Promise<void> {
   await run(
     db,
     `UPDATE marks SET revision = :revision, points_hundredths = :pointsHundredths, comment = :comment,
-       finished_at = :finishedAt, author_id = :authorId, updated_at = UTC_TIMESTAMP(3)
+       choices = :choices, finished_at = :finishedAt, author_id = :authorId, updated_at = UTC_TIMESTAMP(3)
      WHERE id = :id`,
-    mark,
+    { choices: null, ...mark },
   );
 }
 
@@ -92,5 +95,35 @@ export async function returnSitting(db: Queryable, id: string, by: string): Prom
     db,
     'UPDATE sittings SET returned_at = UTC_TIMESTAMP(3), returned_by = :by WHERE id = :id AND returned_at IS NULL',
     { id, by },
+  );
+}
+
+/** The overall levels that hold, by sitting. */
+export async function levelsOf(db: Queryable, sittingIds: readonly string[]): Promise<Map<string, number>> {
+  if (sittingIds.length === 0) return new Map();
+  const found = await rows<{ sittingId: string; level: number }>(
+    db,
+    `SELECT sitting_id AS sittingId, level FROM overall_levels
+     WHERE in_force = 1 AND level IS NOT NULL AND sitting_id IN (:sittingIds)`,
+    { sittingIds },
+  );
+  return new Map(found.map(f => [f.sittingId, f.level]));
+}
+
+/** Gives an overall level; the one before it stays as history. */
+export async function giveLevel(
+  db: Queryable,
+  given: { id: string; sittingId: string; level: number | null; authorId: string },
+): Promise<void> {
+  await run(
+    db,
+    'UPDATE overall_levels SET superseded_at = UTC_TIMESTAMP(3) WHERE sitting_id = :sittingId AND in_force = 1',
+    { sittingId: given.sittingId },
+  );
+  await run(
+    db,
+    `INSERT INTO overall_levels (id, sitting_id, level, author_id, created_at)
+     VALUES (:id, :sittingId, :level, :authorId, UTC_TIMESTAMP(3))`,
+    given,
   );
 }

@@ -97,7 +97,8 @@ export class Recordings {
   /** Every byte is here: have it looked at. Safe to call twice. */
   async arrived(id: string): Promise<void> {
     await transaction(this.pool, async db => {
-      if (await store.markArrived(db, id)) await this.jobs.add(db, 'inspectRecording', { id });
+      if (await store.markArrived(db, id))
+        await this.jobs.add(db, 'inspectRecording', { id }, { urgent: true });
     });
   }
 

@@ -9,7 +9,7 @@ import {
   standingAt,
   takesRecordingBegunAt,
 } from '@ecoute/core/timing/sittingState';
-import { withoutModels, type AssessmentContent } from '@ecoute/contract/assessments';
+import { forStudents, withoutModels, type AssessmentContent } from '@ecoute/contract/assessments';
 import type { Me } from '@ecoute/contract/people';
 import type { NewTake } from '@ecoute/contract/recordings';
 import {
@@ -73,7 +73,7 @@ export class Sittings {
           sittingId: s.sittingId,
           handedInAt: s.handedInAt?.toISOString() ?? null,
           returnedAt: standing.state === 'returned' ? (s.returnedAt?.toISOString() ?? null) : null,
-          content: withoutModels(r.content),
+          content: forStudents(withoutModels(r.content)),
           answeredItemIds: [
             ...new Set(
               [...takes.filter(t => t.stands), ...written]
@@ -128,7 +128,7 @@ export class Sittings {
       dueAt: release.dueAt.toISOString(),
       openness: opennessAt(timesOf(release), now.getTime()),
       state: standing.state,
-      content: modelsOpen ? content : withoutModels(content),
+      content: forStudents(modelsOpen ? content : withoutModels(content)),
       events: await store.eventsOf(this.pool, id),
       takes: takes.map(takeView),
       written: (await store.writtenOf(this.pool, [id])).map(({ itemId, text, updatedAt }) => ({
@@ -156,7 +156,15 @@ export class Sittings {
     await transaction(this.pool, async db => {
       if (!(await store.beginClock(db, id, new Date(at)))) return;
       const upAt = timeUpAt(at, limitMs, ORDINARY)!;
-      await this.jobs.add(db, 'timeUp', { sittingId: id }, new Date(upAt + HAND_IN_GRACE_MS));
+      await this.jobs.add(
+        db,
+        'timeUp',
+        { sittingId: id },
+        {
+          runAfter: new Date(upAt + HAND_IN_GRACE_MS),
+          urgent: true,
+        },
+      );
     });
   }
 
@@ -174,7 +182,12 @@ export class Sittings {
     if (coming.length > 0) {
       if (Date.now() > upAtMs + LONGEST_WAIT_MS)
         for (const take of coming) await this.recordings.arrived(take.id);
-      await this.jobs.add(this.pool, 'timeUp', { sittingId: id }, new Date(Date.now() + LOOK_AGAIN_MS));
+      await this.jobs.add(
+        this.pool,
+        'timeUp',
+        { sittingId: id },
+        { runAfter: new Date(Date.now() + LOOK_AGAIN_MS), urgent: true },
+      );
       return;
     }
     await this.handIn(id, true, true);

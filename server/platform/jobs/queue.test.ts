@@ -51,6 +51,16 @@ describe('the job queue', () => {
     expect(await jobCounts(pool)).toEqual({ failed: 1 });
   });
 
+  it('does first what somebody waits for, and nothing before its time', async () => {
+    const { pool } = t.ecoute;
+    await addJob(pool, 'copy', {});
+    await addJob(pool, 'later', {}, { runAfter: new Date(Date.now() + 60_000), urgent: true });
+    await addJob(pool, 'look', {}, { urgent: true });
+    expect((await takeJob(pool))!.kind).toBe('look');
+    expect((await takeJob(pool))!.kind).toBe('copy');
+    expect(await takeJob(pool)).toBeNull();
+  });
+
   it('takes up what a crashed server held, and leaves alone what a living one holds', async () => {
     const { pool } = t.ecoute;
     await addJob(pool, 'long', {});

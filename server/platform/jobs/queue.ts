@@ -1,6 +1,6 @@
 import type { Pool, Queryable } from '../database';
 import { log } from '../log';
-import { addJob, failJob, finishJob, takeJob, type Job } from './store';
+import { addJob, failJob, finishJob, takeJob, type Job, type JobTiming } from './store';
 
 export type JobHandler = (payload: never) => Promise<void>;
 
@@ -27,8 +27,8 @@ export class JobQueue {
   }
 
   /** Adds a job, for now or for later, and looks at the table soon. */
-  async add(db: Queryable, kind: string, payload: object, runAfter?: Date): Promise<void> {
-    await addJob(db, kind, payload, runAfter);
+  async add(db: Queryable, kind: string, payload: object, timing?: JobTiming): Promise<void> {
+    await addJob(db, kind, payload, timing);
     // The caller's transaction may commit only after this call returns.
     setTimeout(() => this.look(), 20);
   }

@@ -11,29 +11,42 @@ export interface Job {
 const LEASE_SECONDS = 120;
 const MOST_ATTEMPTS = 5;
 
-/**
- * Adds a job; inside the caller's transaction it exists only if that commits.
- * @param runAfter not before this instant; at once when left out
- */
-export async function addJob(db: Queryable, kind: string, payload: object, runAfter?: Date): Promise<void> {
+/** When and how soon a job is done. */
+export interface JobTiming {
+  /** Not before this instant; at once when left out. */
+  runAfter?: Date;
+  /** Somebody waits for it: before all jobs that are not urgent. */
+  urgent?: boolean;
+}
+
+/** Adds a job; inside the caller's transaction it exists only if that commits. */
+export async function addJob(
+  db: Queryable,
+  kind: string,
+  payload: object,
+  { runAfter, urgent = false }: JobTiming = {},
+): Promise<void> {
   await run(
     db,
-    `INSERT INTO jobs (kind, payload, run_after, created_at)
-     VALUES (:kind, :payload, COALESCE(:runAfter, UTC_TIMESTAMP(3)), UTC_TIMESTAMP(3))`,
-    { kind, payload: JSON.stringify(payload), runAfter: runAfter ?? null },
+    `INSERT INTO jobs (kind, payload, urgent, run_after, created_at)
+     VALUES (:kind, :payload, :urgent, COALESCE(:runAfter, UTC_TIMESTAMP(3)), UTC_TIMESTAMP(3))`,
+    { kind, payload: JSON.stringify(payload), urgent, runAfter: runAfter ?? null },
   );
 }
 
-/** Takes the next job for this server; other servers skip the row. Null when nothing waits. */
+/** Takes the next job for this server, urgent ones first; other servers skip the row. Null when nothing waits. */
 export async function takeJob(pool: Pool): Promise<Job | null> {
   return transaction(pool, async db => {
-    const next = await row<{ id: number; kind: string; payload: string; attempts: number }>(
-      db,
-      `SELECT id, kind, payload, attempts FROM jobs
-       WHERE (state = 'waiting' AND run_after <= UTC_TIMESTAMP(3))
-          OR (state = 'running' AND locked_until < UTC_TIMESTAMP(3))
-       ORDER BY id LIMIT 1 FOR UPDATE SKIP LOCKED`,
-    );
+    const find = (urgent: boolean) =>
+      row<{ id: number; kind: string; payload: string; attempts: number }>(
+        db,
+        `SELECT id, kind, payload, attempts FROM jobs
+         WHERE urgent = :urgent AND ((state = 'waiting' AND run_after <= UTC_TIMESTAMP(3))
+            OR (state = 'running' AND locked_until < UTC_TIMESTAMP(3)))
+         ORDER BY id LIMIT 1 FOR UPDATE SKIP LOCKED`,
+        { urgent },
+      );
+    const next = (await find(true)) ?? (await find(false));
     if (!next) return null;
     await run(
       db,

@@ -1,16 +1,27 @@
 import type { ReactNode, Ref } from 'react';
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
 import { clock } from '@ecoute/core/timing/words';
-import type { Item } from '@ecoute/contract/assessments';
+import { carriedBy, type AssessmentContent, type Item } from '@ecoute/contract/assessments';
 import type { Lane } from '@ecoute/contract/marking';
 import { StateWord } from '../../parts/StateWord';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { player, usePeaks, usePositionOf } from '../../parts/player/usePlayer';
 import { Waveform } from '../../parts/player/Waveform';
+import { isAnswered } from './order';
+
+/** What a lane's mark says in short, by the assessment's scheme. */
+function scoreWords(content: AssessmentContent, item: Item, lane: Lane): string {
+  const { mark } = lane;
+  if (!mark?.finished) return isAnswered(lane) ? '–' : '';
+  if (mark.points === null) return 'finished';
+  if (content.scoring.kind === 'done') return mark.points > 0 ? 'done' : 'not done';
+  return `${pointsText(toHundredths(mark.points))} / ${pointsText(toHundredths(carriedBy(content, item)))}`;
+}
 
 /** One recording, aligned with its neighbours at the start of the answer. The one in focus opens in place. */
 export function LaneRow({
   lane,
+  content,
   item,
   name,
   fullMs,
@@ -20,6 +31,7 @@ export function LaneRow({
   children,
 }: {
   lane: Lane;
+  content: AssessmentContent;
   item: Item;
   name: string;
   fullMs: number;
@@ -31,7 +43,6 @@ export function LaneRow({
   const peaks = usePeaks(lane.takeId);
   const position = usePositionOf(lane.takeId);
   const track = lane.takeId ? trackOf(lane.takeId, `${lane.studentName}`, 'student', lane.durationMs) : null;
-  const { mark } = lane;
   return (
     <li
       ref={rowRef}
@@ -76,15 +87,7 @@ export function LaneRow({
           <p className="text-soft">{lane.passed ? 'passed on this item' : 'no answer'}</p>
         )}
         <div className="text-right">
-          <span className="tabular block text-lg">
-            {mark?.finished && mark.points !== null
-              ? `${pointsText(toHundredths(mark.points))} / ${pointsText(toHundredths(item.points))}`
-              : mark?.finished
-                ? 'finished'
-                : lane.takeId || lane.written !== null
-                  ? '–'
-                  : ''}
-          </span>
+          <span className="tabular block text-lg">{scoreWords(content, item, lane)}</span>
           <span className="tabular text-sm text-soft">
             {lane.durationMs === null ? '' : clock(lane.durationMs)}
           </span>

@@ -60,7 +60,7 @@ function Lanes({ view }: { view: ListenView }) {
   const group = groups.find(g => g.lanes.some(l => laneKey(l) === laneKey(focused))) ?? groups[0]!;
   const item = view.content.items.find(i => i.id === focused.itemId)!;
   const fullMs = Math.max(5_000, ...group.lanes.map(l => l.durationMs ?? 0));
-  const ready = returnable(view.lanes);
+  const ready = returnable(view.lanes, view.content.scoring.kind === 'level');
   const left = waitingMs(view.lanes);
   const waiting = view.lanes.filter(waits).length;
 
@@ -157,8 +157,7 @@ function Lanes({ view }: { view: ListenView }) {
         const now = performance.now();
         const soon = now - lastDigit.current < 1_000;
         lastDigit.current = now;
-        const joined = soon ? `${handle.current?.points() ?? ''}${event.key}` : event.key;
-        handle.current?.typePoints(Number(joined) <= item.points ? joined : event.key);
+        handle.current?.digit(event.key, soon);
         event.preventDefault();
         return;
       }
@@ -180,7 +179,7 @@ function Lanes({ view }: { view: ListenView }) {
       window.removeEventListener('pointercancel', onReleased);
       window.removeEventListener('focusin', onFocus);
     };
-  }, [focused, goTo, group, item.points, trackOfLane]);
+  }, [focused, goTo, group, trackOfLane]);
 
   const returnThese = (sittingIds: string[]) =>
     giveBack({ releaseId: view.releaseId, sittingIds })
@@ -246,7 +245,12 @@ function Lanes({ view }: { view: ListenView }) {
         <Notice>
           {result.returned} {result.returned === 1 ? 'sitting is' : 'sittings are'} with their students now.
           {result.unfinished.length > 0 &&
-            ` Left alone: ${result.unfinished.map(u => `${u.studentName} (item ${u.items.join(', ')})`).join('; ')}.`}
+            ` Left alone: ${result.unfinished
+              .map(
+                u =>
+                  `${u.studentName} (${[u.items.length > 0 && `item ${u.items.join(', ')}`, u.level && 'no level yet'].filter(Boolean).join(', ')})`,
+              )
+              .join('; ')}.`}
         </Notice>
       )}
       <div className="sticky top-0 z-20 bg-ground pb-1">
@@ -305,6 +309,7 @@ function Lanes({ view }: { view: ListenView }) {
             <LaneRow
               key={key}
               lane={lane}
+              content={view.content}
               item={view.content.items[index]!}
               name={arrangement === 'item' ? lane.studentName : `Item ${index + 1}`}
               fullMs={fullMs}
@@ -316,6 +321,7 @@ function Lanes({ view }: { view: ListenView }) {
                 <OpenLane
                   key={key}
                   releaseId={view.releaseId}
+                  content={view.content}
                   lane={lane}
                   item={view.content.items[index]!}
                   onFinished={finished}

@@ -1,23 +1,74 @@
 import { Check } from 'lucide-react';
+import { ToggleGroup } from 'radix-ui';
 import { useImperativeHandle, useRef, type Ref } from 'react';
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
-import type { Item } from '@ecoute/contract/assessments';
+import { rubricScore, type Choice } from '@ecoute/core/scoring/scheme';
+import { carriedBy, type AssessmentContent, type Item } from '@ecoute/contract/assessments';
 import type { Lane } from '@ecoute/contract/marking';
 import { LIMITS } from '@ecoute/contract/limits';
+import { refusalOf } from '../../app/api';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
+import { useGiveLevelMutation } from './endpoints';
+import { RubricMarks } from './RubricMarks';
 import { useMarking } from './useMarking';
 
 export interface OpenLaneHandle {
-  typePoints: (text: string) => void;
-  points: () => string;
+  /** A digit key: points, done or not done, or the level of the criterion in turn. */
+  digit: (digit: string, joins: boolean) => void;
   toComment: () => void;
   finish: () => void;
 }
 
-/** Scoring of the lane in focus, right under its waveform. */
+/** The overall level of the sitting that a lane belongs to; stored as it is chosen. */
+function OverallLevel({
+  releaseId,
+  lane,
+  content,
+}: {
+  releaseId: string;
+  lane: Lane;
+  content: AssessmentContent;
+}) {
+  const [give, { error }] = useGiveLevelMutation();
+  const { scale } = content.scoring;
+  const words =
+    lane.level === null ? 'The highest level that the recordings show.' : scale[lane.level]?.descriptor;
+  return (
+    <Field
+      label={`Overall level of ${lane.studentName}`}
+      hint={words}
+      error={refusalOf(error)?.message ?? null}
+    >
+      {ties => (
+        <select
+          {...ties}
+          className={inputClass}
+          value={lane.level ?? ''}
+          onChange={e =>
+            void give({
+              releaseId,
+              sittingId: lane.sittingId,
+              level: e.target.value === '' ? null : Number(e.target.value),
+            })
+          }
+        >
+          <option value="">not yet</option>
+          {scale.map((level, i) => (
+            <option key={i} value={i}>
+              {level.name}
+            </option>
+          ))}
+        </select>
+      )}
+    </Field>
+  );
+}
+
+/** Scoring of the lane in focus, right under its waveform, by the assessment's scheme. */
 export function OpenLane({
   releaseId,
+  content,
   lane,
   item,
   onFinished,
@@ -25,85 +76,160 @@ export function OpenLane({
   extra,
 }: {
   releaseId: string;
+  content: AssessmentContent;
   lane: Lane;
   item: Item;
   onFinished: () => void;
   handle: Ref<OpenLaneHandle>;
   extra?: React.ReactNode;
 }) {
-  const { draft, change, problem, state, finish } = useMarking(releaseId, lane, item);
+  const { kind, rubric } = content.scoring;
+  const carries = carriedBy(content, item);
+  const { draft, change, problem, state, finish } = useMarking(releaseId, lane, carries);
   const comment = useRef<HTMLTextAreaElement>(null);
+  /** The criterion that the next digit is for: the first open one, or the one that Tab went to. */
+  const turn = useRef<number | null>(null);
+  const choices = draft.choices ?? [];
   const done = () => void finish().then(ok => ok && onFinished());
+
+  const choose = (criterion: number, level: number) => {
+    const chosen = rubric?.criteria[criterion];
+    if (!rubric || !chosen || !rubric.levels[level]) return;
+    const next: Choice[] = [
+      ...choices.filter(c => c.criterionId !== chosen.id),
+      { criterionId: chosen.id, level },
+    ];
+    const score = rubricScore(rubric, next, toHundredths(carries));
+    change({ choices: next, ...(score !== null && { points: pointsText(score) }) });
+    turn.current = criterion + 1;
+  };
   useImperativeHandle(handle, () => ({
-    typePoints: text => change({ points: text }),
-    points: () => draft.points,
+    digit: (digit, joins) => {
+      if (kind === 'rubric' && rubric) {
+        const open = rubric.criteria.findIndex(c => !choices.some(x => x.criterionId === c.id));
+        const at = turn.current ?? open;
+        choose(at >= 0 && at < rubric.criteria.length ? at : Math.max(0, open), Number(digit) - 1);
+      } else if (kind === 'done') change({ points: digit === '0' ? '0' : '1' });
+      else if (carries > 0) {
+        const joined = joins ? `${draft.points}${digit}` : digit;
+        change({ points: Number(joined) <= carries ? joined : digit });
+      }
+    },
     toComment: () => comment.current?.focus(),
     finish: done,
   }));
-  const whole = Number.isInteger(item.points) && item.points <= 12 ? item.points : 0;
-  const maximum = pointsText(toHundredths(item.points));
+  const whole = kind === 'points' && Number.isInteger(carries) && carries <= 12 ? carries : 0;
+  const maximum = pointsText(toHundredths(carries));
+
+  const points = (
+    <Field label={`Points, of ${maximum}`} error={problem}>
+      {ties => (
+        <div className="flex flex-wrap items-center gap-1">
+          <input
+            {...ties}
+            inputMode="decimal"
+            value={draft.points}
+            onChange={e => change({ points: e.target.value })}
+            className={`${inputClass} tabular !w-20 text-lg`}
+          />
+          {whole > 0 &&
+            Array.from({ length: whole + 1 }, (_, n) => (
+              <button
+                key={n}
+                type="button"
+                aria-label={`${n} points`}
+                aria-pressed={draft.points === String(n)}
+                onClick={() => change({ points: String(n) })}
+                className="tabular min-h-11 min-w-9 border border-edge bg-sheet aria-pressed:bg-ink aria-pressed:text-sheet"
+              >
+                {n}
+              </button>
+            ))}
+        </div>
+      )}
+    </Field>
+  );
+  const suggested = rubric && rubricScore(rubric, choices, toHundredths(carries));
+  const adjusted =
+    kind === 'rubric' && suggested !== null && draft.points !== pointsText(suggested ?? 0)
+      ? `The rubric gives ${pointsText(suggested ?? 0)}; adjusted by hand.`
+      : null;
+
   return (
-    <div className="grid gap-4 border-t border-line px-4 py-4 lg:grid-cols-[minmax(16rem,auto)_minmax(0,1fr)_auto] lg:items-start">
-      {item.points > 0 ? (
-        <Field label={`Points, of ${maximum}`} error={problem}>
+    <div className="border-t border-line px-4 py-4">
+      {kind === 'rubric' && rubric && (
+        <RubricMarks rubric={rubric} choices={choices} onChoose={choose} onTurn={i => (turn.current = i)} />
+      )}
+      <div className="grid gap-4 lg:grid-cols-[minmax(16rem,auto)_minmax(0,1fr)_auto] lg:items-start">
+        {kind === 'done' ? (
+          <div>
+            <p className="mb-1 text-sm font-semibold">This answer is</p>
+            <ToggleGroup.Root
+              type="single"
+              aria-label="This answer is"
+              value={draft.points}
+              onValueChange={value => value && change({ points: value })}
+              className="inline-flex border-2 border-edge"
+            >
+              {(['1', '0'] as const).map(value => (
+                <ToggleGroup.Item
+                  key={value}
+                  value={value}
+                  className="min-h-11 bg-sheet px-4 font-semibold data-[state=on]:bg-ink data-[state=on]:text-sheet"
+                >
+                  {value === '1' ? 'done' : 'not done'}
+                </ToggleGroup.Item>
+              ))}
+            </ToggleGroup.Root>
+            {problem && (
+              <p role="alert" className="mt-1 text-sm font-semibold">
+                ▲ {problem.replace('Give points', 'Say done or not done')}
+              </p>
+            )}
+          </div>
+        ) : kind === 'level' ? (
+          <OverallLevel releaseId={releaseId} lane={lane} content={content} />
+        ) : carries > 0 ? (
+          <div>
+            {points}
+            {adjusted && <p className="mt-1 text-sm text-soft">{adjusted}</p>}
+          </div>
+        ) : (
+          <p className="text-soft">
+            {problem ?? (kind === 'none' ? 'Nothing is scored here.' : 'This item carries no points.')}
+          </p>
+        )}
+        <Field
+          label="Comment"
+          hint={
+            state === 'saving'
+              ? 'Saving …'
+              : state === 'kept'
+                ? 'Kept on this device'
+                : state === 'saved'
+                  ? 'Saved'
+                  : 'C to write here, Escape to leave'
+          }
+        >
           {ties => (
-            <div className="flex flex-wrap items-center gap-1">
-              <input
-                {...ties}
-                inputMode="decimal"
-                value={draft.points}
-                onChange={e => change({ points: e.target.value })}
-                className={`${inputClass} tabular !w-20 text-lg`}
-              />
-              {whole > 0 &&
-                Array.from({ length: whole + 1 }, (_, n) => (
-                  <button
-                    key={n}
-                    type="button"
-                    aria-label={`${n} points`}
-                    aria-pressed={draft.points === String(n)}
-                    onClick={() => change({ points: String(n) })}
-                    className="tabular min-h-11 min-w-9 border border-edge bg-sheet aria-pressed:bg-ink aria-pressed:text-sheet"
-                  >
-                    {n}
-                  </button>
-                ))}
-            </div>
+            <textarea
+              {...ties}
+              ref={comment}
+              rows={2}
+              maxLength={LIMITS.comment}
+              value={draft.comment}
+              onChange={e => change({ comment: e.target.value })}
+              className={inputClass}
+            />
           )}
         </Field>
-      ) : (
-        <p className="text-soft">{problem ?? 'This item carries no points.'}</p>
-      )}
-      <Field
-        label="Comment"
-        hint={
-          state === 'saving'
-            ? 'Saving …'
-            : state === 'kept'
-              ? 'Kept on this device'
-              : state === 'saved'
-                ? 'Saved'
-                : 'C to write here, Escape to leave'
-        }
-      >
-        {ties => (
-          <textarea
-            {...ties}
-            ref={comment}
-            rows={2}
-            maxLength={LIMITS.comment}
-            value={draft.comment}
-            onChange={e => change({ comment: e.target.value })}
-            className={inputClass}
-          />
-        )}
-      </Field>
-      <div className="flex flex-wrap items-center gap-3 lg:mt-6">
-        <Button look="main" onClick={done}>
-          <Check aria-hidden className="size-5" />
-          {lane.mark?.finished ? 'Finish again' : 'Finish, next unmarked'}
-        </Button>
-        {extra}
+        <div className="flex flex-wrap items-center gap-3 lg:mt-6">
+          <Button look="main" onClick={done}>
+            <Check aria-hidden className="size-5" />
+            {lane.mark?.finished ? 'Finish again' : 'Finish, next unmarked'}
+          </Button>
+          {extra}
+        </div>
       </div>
     </div>
   );

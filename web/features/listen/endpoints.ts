@@ -32,6 +32,25 @@ const listenApi = api.injectEndpoints({
       },
       invalidatesTags: ['Release'],
     }),
+    giveLevel: build.mutation<
+      { level: number | null },
+      { releaseId: string; sittingId: string; level: number | null }
+    >({
+      query: ({ sittingId, level }) => ({
+        url: `api/sittings/${sittingId}/level`,
+        method: 'PUT',
+        body: { level },
+      }),
+      async onQueryStarted({ releaseId, sittingId }, { dispatch, queryFulfilled }) {
+        const { data } = await queryFulfilled.catch(() => ({ data: null }));
+        if (!data) return;
+        dispatch(
+          listenApi.util.updateQueryData('lanes', releaseId, view => {
+            for (const lane of view.lanes) if (lane.sittingId === sittingId) lane.level = data.level;
+          }),
+        );
+      },
+    }),
     returnSittings: build.mutation<ReturnResult, { releaseId: string; sittingIds: string[] }>({
       query: ({ releaseId, sittingIds }) => ({
         url: `api/releases/${releaseId}/returns`,
@@ -43,4 +62,5 @@ const listenApi = api.injectEndpoints({
   }),
 });
 
-export const { useLanesQuery, useSaveMarkMutation, useReturnSittingsMutation } = listenApi;
+export const { useLanesQuery, useSaveMarkMutation, useGiveLevelMutation, useReturnSittingsMutation } =
+  listenApi;

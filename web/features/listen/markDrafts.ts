@@ -1,7 +1,11 @@
+import type { Choice } from '@ecoute/core/scoring/scheme';
+
 /** What a teacher has typed on a lane and the server does not have yet; kept on this device until it does. */
 export interface MarkDraft {
   points: string;
   comment: string;
+  /** Levels chosen on the rubric. */
+  choices?: Choice[];
 }
 
 const key = (lane: string) => `ecoute-mark-${lane}`;

@@ -6,6 +6,7 @@ const mark = (finished: boolean): Mark => ({
   revision: 1,
   points: 3,
   comment: '',
+  choices: [],
   finished,
   authorName: 'Inês',
   updatedAt: '',
@@ -23,6 +24,7 @@ const lane = (sittingId: string, itemId: string, over: Partial<Lane> = {}): Lane
   takes: 1,
   written: null,
   passed: false,
+  level: null,
   mark: null,
   ...over,
 });

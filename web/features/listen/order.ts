@@ -45,12 +45,14 @@ export function nextWaiting(groups: { lanes: Lane[] }[], from: string): Lane | n
   return [...all.slice(at + 1), ...all.slice(0, Math.max(0, at))].find(waits) ?? null;
 }
 
-/** Sittings that can go back: handed in, not returned, every answer finished. */
-export function returnable(lanes: readonly Lane[]): string[] {
+/** Sittings that can go back: handed in, not returned, every answer finished, and a level given where one is due. */
+export function returnable(lanes: readonly Lane[], needsLevel = false): string[] {
   const bySitting = new Map<string, Lane[]>();
   for (const lane of lanes) bySitting.set(lane.sittingId, [...(bySitting.get(lane.sittingId) ?? []), lane]);
   return [...bySitting]
-    .filter(([, own]) => own.every(l => !waits(l) && l.state !== 'returned'))
+    .filter(([, own]) =>
+      own.every(l => !waits(l) && l.state !== 'returned' && !(needsLevel && l.level === null)),
+    )
     .map(([id]) => id);
 }
 

@@ -6,7 +6,6 @@ import {
   scoreProblem,
   toHundredths,
 } from '@ecoute/core/scoring/points';
-import type { Item } from '@ecoute/contract/assessments';
 import type { Lane, Mark } from '@ecoute/contract/marking';
 import { refusalOf } from '../../app/api';
 import { useSaveMarkMutation } from './endpoints';
@@ -18,13 +17,15 @@ const PAUSE_MS = 900;
 const shown = (mark: Mark | null): MarkDraft => ({
   points: mark?.points == null ? '' : pointsText(toHundredths(mark.points)),
   comment: mark?.comment ?? '',
+  choices: mark?.choices ?? [],
 });
 
 /**
  * Points and comment of one lane. An unfinished mark saves itself as it is typed; a finished one changes only
  * by finishing again, so that its history stays readable.
  */
-export function useMarking(releaseId: string, lane: Lane, item: Item) {
+/** @param carries points that the item carries under its scheme; 0 where none are given */
+export function useMarking(releaseId: string, lane: Lane, carries: number) {
   const key = laneKey(lane);
   const [draft, setDraft] = useState<MarkDraft>(() => draftOf(key) ?? shown(lane.mark));
   const [problem, setProblem] = useState<string | null>(null);
@@ -41,9 +42,9 @@ export function useMarking(releaseId: string, lane: Lane, item: Item) {
       if (text.trim() === '') return { hundredths: null, problem: null };
       const hundredths = parsePoints(text);
       if (hundredths === null) return { hundredths, problem: 'Type points such as 4 or 2.5.' };
-      return { hundredths, problem: scoreProblem(hundredths, toHundredths(item.points)) };
+      return { hundredths, problem: scoreProblem(hundredths, toHundredths(carries)) };
     },
-    [item.points],
+    [carries],
   );
 
   const send = useCallback(
@@ -52,9 +53,7 @@ export function useMarking(releaseId: string, lane: Lane, item: Item) {
       const sent = latest.current;
       const { hundredths, problem: wrong } = pointsOf(sent.points);
       const missing =
-        finish && item.points > 0 && hundredths === null
-          ? 'Give points before you finish this answer.'
-          : null;
+        finish && carries > 0 && hundredths === null ? 'Give points before you finish this answer.' : null;
       setProblem(wrong ?? missing);
       if (wrong ?? missing) return Promise.resolve(false);
       // One at a time, so that a quick finish follows its own autosave and not a revision behind it.
@@ -68,6 +67,7 @@ export function useMarking(releaseId: string, lane: Lane, item: Item) {
             revision: revision.current,
             points: hundredths === null ? null : fromHundredths(hundredths),
             comment: sent.comment,
+            choices: sent.choices ?? [],
             finished: finish,
           }).unwrap();
           revision.current = mark.revision;
@@ -94,7 +94,7 @@ export function useMarking(releaseId: string, lane: Lane, item: Item) {
       queue.current = result;
       return result;
     },
-    [item.points, key, lane.itemId, lane.sittingId, pointsOf, releaseId, save],
+    [carries, key, lane.itemId, lane.sittingId, pointsOf, releaseId, save],
   );
 
   const change = useCallback(

@@ -1,6 +1,7 @@
 import { Link, useParams } from 'react-router';
 import { clock } from '@ecoute/core/timing/words';
-import type { Item } from '@ecoute/contract/assessments';
+import { isNumbered } from '@ecoute/core/scoring/scheme';
+import { carriedBy, type AssessmentContent, type Item } from '@ecoute/contract/assessments';
 import type { ReturnedItem } from '@ecoute/contract/marking';
 import { useTitle } from '../../app/useTitle';
 import { ButtonLink } from '../../parts/Button';
@@ -11,6 +12,7 @@ import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { player, usePeaks, usePositionOf } from '../../parts/player/usePlayer';
 import { Waveform } from '../../parts/player/Waveform';
 import { ModelAnswer } from '../../parts/ModelAnswer';
+import { RubricView } from '../../parts/RubricView';
 import { Strip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { useReturnedListQuery, useReturnedQuery } from './endpoints';
@@ -60,7 +62,19 @@ export function ReturnedListPage() {
   );
 }
 
-function Answer({ item, index, returned }: { item: Item; index: number; returned: ReturnedItem }) {
+function Answer({
+  content,
+  item,
+  index,
+  returned,
+}: {
+  content: AssessmentContent;
+  item: Item;
+  index: number;
+  returned: ReturnedItem;
+}) {
+  const carries = carriedBy(content, item);
+  const { rubric } = content.scoring;
   const peaks = usePeaks(returned.takeId);
   const position = usePositionOf(returned.takeId);
   const name = `your answer to item ${index + 1}`;
@@ -72,11 +86,16 @@ function Answer({ item, index, returned }: { item: Item; index: number; returned
       <div className="flex items-start gap-4">
         <span className="text-xl font-semibold">{index + 1}</span>
         <p className="min-w-0 flex-1 font-passage text-lg">{item.promptText || 'Spoken prompt'}</p>
-        {item.answerBy !== 'nothing' && item.points > 0 && (
-          <span className="tabular text-xl whitespace-nowrap">
-            {returned.points ?? (returned.takeId || returned.written !== null ? '–' : 0)} / {item.points}
-          </span>
-        )}
+        {carries > 0 &&
+          (isNumbered(content.scoring.kind) ? (
+            <span className="tabular text-xl whitespace-nowrap">
+              {returned.points ?? (returned.takeId || returned.written !== null ? '–' : 0)} / {carries}
+            </span>
+          ) : (
+            <span className="text-lg whitespace-nowrap">
+              {returned.points === null ? '' : returned.points > 0 ? 'done' : 'not done'}
+            </span>
+          ))}
       </div>
       {track ? (
         <div className="flex flex-wrap items-center gap-3">
@@ -116,6 +135,9 @@ function Answer({ item, index, returned }: { item: Item; index: number; returned
         ))
       )}
       <ModelAnswer item={item} number={index + 1} />
+      {rubric && content.scoring.kind === 'rubric' && returned.choices.length > 0 && (
+        <RubricView rubric={rubric} choices={returned.choices} />
+      )}
       {returned.comment && (
         <blockquote className="border-l-4 border-saffron bg-saffron-wash px-4 py-3">
           <p className="whitespace-pre-wrap">{returned.comment}</p>
@@ -156,13 +178,24 @@ export function ReturnedPage() {
           <p className="ml-auto">
             <span className="tabular text-4xl">{data.total.given}</span>
             <span className="tabular text-xl text-soft"> / {data.total.maximum} points</span>
+            {data.enough !== null && (
+              <span className="block text-right text-sm">
+                {data.enough ? 'The pass mark is reached.' : 'Below the pass mark.'}
+              </span>
+            )}
+          </p>
+        )}
+        {data.level && (
+          <p className="ml-auto max-w-md">
+            <span className="block text-4xl font-semibold">{data.level.name}</span>
+            <span className="text-sm text-soft">{data.level.descriptor}</span>
           </p>
         )}
       </div>
       <Strip items={data.content.items} answered={answered} />
       <ol className="grid grid-cols-1 gap-px bg-line">
         {data.content.items.map((item, i) => (
-          <Answer key={item.id} item={item} index={i} returned={data.items[i]!} />
+          <Answer key={item.id} content={data.content} item={item} index={i} returned={data.items[i]!} />
         ))}
       </ol>
     </section>

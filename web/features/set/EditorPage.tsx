@@ -1,8 +1,14 @@
 import { Plus, Undo2 } from 'lucide-react';
 import { useCallback, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
-import { releaseProblems, type AssessmentContent, type AssessmentDraft } from '@ecoute/contract/assessments';
+import { pointsText } from '@ecoute/core/scoring/points';
+import { reachable } from '@ecoute/core/scoring/scheme';
+import {
+  carriedPoints,
+  releaseProblems,
+  type AssessmentContent,
+  type AssessmentDraft,
+} from '@ecoute/contract/assessments';
 import { useTitle } from '../../app/useTitle';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
@@ -26,6 +32,7 @@ import { Foresight } from './Foresight';
 import { ItemEditor } from './ItemEditor';
 import { ItemList } from './ItemList';
 import { POINT_WORDS } from './policyWords';
+import { ScoringEditor } from './ScoringEditor';
 import { StartingPoints } from './StartingPoints';
 import { WholeEditor } from './WholeEditor';
 import { useAssessmentQuery } from './endpoints';
@@ -50,10 +57,7 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
   const navigate = useNavigate();
   useTitle(content.title || 'New assessment');
   const problems = releaseProblems(content);
-  const total = content.items.reduce(
-    (sum, i) => sum + (i.answerBy === 'nothing' ? 0 : toHundredths(i.points)),
-    0,
-  );
+  const total = reachable(content.scoring.kind, carriedPoints(content));
   const toggle = useCallback((id: string) => setOpen(now => (now === id ? null : id)), []);
   /** A step that can be taken back. */
   const step = (words: string, next: Change, back: Change) => {
@@ -154,6 +158,25 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
         fields={fields}
         onChange={changed => change(c => ({ ...c, ...changed }))}
       />
+      <ScoringEditor
+        assessmentId={stored.id}
+        content={content}
+        fields={fields}
+        onChange={scoring => change(c => ({ ...c, scoring: { ...c.scoring, ...scoring } }))}
+        onCarry={points =>
+          step(
+            'Points of the items as they were',
+            c => ({ ...c, items: c.items.map(i => ({ ...i, points })) }),
+            c => ({
+              ...c,
+              items: c.items.map(i => ({
+                ...i,
+                points: content.items.find(o => o.id === i.id)?.points ?? i.points,
+              })),
+            }),
+          )
+        }
+      />
       <section aria-label="Strip" className="sticky top-0 z-20 border-b border-line bg-ground pt-1 pb-2">
         <Strip
           items={content.items}
@@ -177,7 +200,7 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
               <Undo2 aria-hidden className="size-4" /> {undo.words}
             </button>
           )}
-          {total > 0 && (
+          {total !== null && (
             <p className="text-sm">
               <strong>{pointsText(total)} points</strong> to reach
             </p>
@@ -206,6 +229,7 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
             assessmentId={stored.id}
             item={item}
             point={content.startingPoint}
+            scheme={content.scoring.kind}
             problems={problemsOf(index)}
             onChange={changed => change(c => withItem(c, item.id, changed))}
             onRemove={() => {

@@ -11,6 +11,7 @@ import {
   type PolicyName,
   type StartingPoint,
 } from '@ecoute/core/timing/startingPoints';
+import { isNumbered, type Scheme } from '@ecoute/core/scoring/scheme';
 import type { AnswerBy } from '@ecoute/core/timing/strip';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
@@ -62,6 +63,7 @@ export function ItemEditor({
   assessmentId,
   item,
   point,
+  scheme,
   problems,
   onChange,
   onRemove,
@@ -71,6 +73,7 @@ export function ItemEditor({
   assessmentId: string;
   item: Item;
   point: StartingPoint;
+  scheme: Scheme;
   /** What the contract says of this item's fields, by field name. */
   problems: Record<string, string>;
   onChange: (change: Partial<Item>) => void;
@@ -144,6 +147,8 @@ export function ItemEditor({
   );
   const spoken = item.answerBy === 'audio';
   const answered = item.answerBy !== 'nothing';
+  const numbered = isNumbered(scheme);
+  const byRubric = scheme === 'rubric';
   const helps = [
     item.hintText || item.hintVoice ? 'a hint' : '',
     item.modelText || item.modelVoice ? 'a model answer' : '',
@@ -284,8 +289,8 @@ export function ItemEditor({
               )}
             </Field>
           )}
-          {answered && (
-            <Field label="Points" error={problem('points')}>
+          {answered && numbered && (
+            <Field label={byRubric ? 'Points carried' : 'Points'} error={problem('points')}>
               {ties => (
                 <PointsInput
                   {...ties}

@@ -18,16 +18,27 @@ import { CSS } from '@dnd-kit/utilities';
 import { GripVertical } from 'lucide-react';
 import { Fragment, memo, type ReactNode } from 'react';
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
+import { isNumbered } from '@ecoute/core/scoring/scheme';
 import { differences, type StartingPoint } from '@ecoute/core/timing/startingPoints';
 import { promptMs } from '@ecoute/core/timing/strip';
 import { clock } from '@ecoute/core/timing/words';
-import type { AssessmentContent, Item, Section } from '@ecoute/contract/assessments';
+import { carriedBy, type AssessmentContent, type Item, type Section } from '@ecoute/contract/assessments';
 import { Button } from '../../parts/Button';
 import { inputClass } from '../../parts/Field';
 import { Tick } from '../../parts/Tick';
 import { POINT_WORDS } from './policyWords';
 
-function RowHead({ item, index, point }: { item: Item; index: number; point: StartingPoint }) {
+function RowHead({
+  item,
+  index,
+  point,
+  carries,
+}: {
+  item: Item;
+  index: number;
+  point: StartingPoint;
+  carries: number;
+}) {
   const spoken = item.answerBy === 'audio';
   const unlike = differences(item, point).length;
   return (
@@ -50,9 +61,7 @@ function RowHead({ item, index, point }: { item: Item; index: number; point: Sta
             : 'material'}
       </span>
       <span className="tabular w-20 text-right text-sm">
-        {item.answerBy === 'nothing' || item.points === 0
-          ? ''
-          : `${pointsText(toHundredths(item.points))} pts`}
+        {carries === 0 ? '' : `${pointsText(toHundredths(carries))} pts`}
       </span>
     </>
   );
@@ -62,6 +71,7 @@ const ItemRow = memo(function ItemRow({
   item,
   index,
   point,
+  carries,
   open,
   onOpen,
   children,
@@ -69,6 +79,8 @@ const ItemRow = memo(function ItemRow({
   item: Item;
   index: number;
   point: StartingPoint;
+  /** Points that the item shows in its line; 0 for none. */
+  carries: number;
   open: boolean;
   onOpen: (id: string) => void;
   children: ReactNode;
@@ -98,7 +110,7 @@ const ItemRow = memo(function ItemRow({
           onClick={() => onOpen(item.id)}
           className="flex min-h-14 min-w-0 flex-1 flex-wrap items-center gap-x-4 py-2 pr-5 text-left"
         >
-          <RowHead item={item} index={index} point={point} />
+          <RowHead item={item} index={index} point={point} carries={carries} />
         </button>
       </div>
       {children}
@@ -198,6 +210,7 @@ export function ItemList({
                   item={item}
                   index={index}
                   point={content.startingPoint}
+                  carries={isNumbered(content.scoring.kind) ? carriedBy(content, item) : 0}
                   open={open === item.id}
                   onOpen={onOpen}
                 >

@@ -1,5 +1,6 @@
 import type { AssessmentContent, Item } from '@ecoute/contract/assessments';
-import { blankItem } from '@ecoute/contract/blank';
+import type { Scheme } from '@ecoute/core/scoring/scheme';
+import { blankItem, SCHEME_OF } from '@ecoute/contract/blank';
 import { policiesOf, type StartingPoint } from '@ecoute/core/timing/startingPoints';
 
 /** An item as the assessment's starting point begins it. */
@@ -30,8 +31,15 @@ export function withStartingPoint(content: AssessmentContent, point: StartingPoi
   return {
     ...content,
     startingPoint: point,
+    scoring: { ...content.scoring, kind: schemeFor(content, point), shown: point !== 'placement' },
     items: content.items.map(i => ({ ...i, ...policiesOf(point) })),
   };
+}
+
+/** A rubric that was written stays in use where the new starting point gives points as well. */
+function schemeFor(content: AssessmentContent, point: StartingPoint): Scheme {
+  const standard = SCHEME_OF[point];
+  return standard === 'points' && content.scoring.rubric !== null ? 'rubric' : standard;
 }
 
 /** A copy of an item, right after it. */
@@ -103,6 +111,7 @@ export function withPoliciesBack(content: AssessmentContent, before: AssessmentC
   return {
     ...content,
     startingPoint: before.startingPoint,
+    scoring: { ...content.scoring, kind: before.scoring.kind, shown: before.scoring.shown },
     items: content.items.map(item => {
       const old = before.items.find(i => i.id === item.id);
       return old ? { ...item, ...Object.fromEntries(names.map(n => [n, old[n]])) } : item;

@@ -3,7 +3,8 @@ import type { ReactNode } from 'react';
 import { phaseAt } from '@ecoute/core/timing/itemRun';
 import { promptMs, stripOf } from '@ecoute/core/timing/strip';
 import { clock, inWords } from '@ecoute/core/timing/words';
-import type { Item } from '@ecoute/contract/assessments';
+import { isNumbered } from '@ecoute/core/scoring/scheme';
+import { carriedBy, type Item } from '@ecoute/contract/assessments';
 import type { SittingView } from '@ecoute/contract/sittings';
 import { serverNow } from '../../app/clock';
 import { Button } from '../../parts/Button';
@@ -96,6 +97,7 @@ export function ItemStage({
   const state = phaseAt(item, account.ofItem(item.id), serverNow());
   const section = sections.find(s => s.id === item.sectionId);
   const last = index === items.length - 1;
+  const carries = isNumbered(sitting.content.scoring.kind) ? carriedBy(sitting.content, item) : 0;
   const hint = <Hint item={item} open={state.hints > 0} onOpen={() => account.add('hintOpened', item.id)} />;
   const passing = item.passAllowed && item.answerBy !== 'nothing' && state.takesUsed === 0 && (
     <Passing
@@ -123,9 +125,7 @@ export function ItemStage({
           <p className="text-sm text-soft">
             {section?.title && `${section.title} · `}
             Item {index + 1} of {items.length}
-            {item.answerBy !== 'nothing' &&
-              item.points > 0 &&
-              ` · ${item.points} ${item.points === 1 ? 'point' : 'points'}`}
+            {carries > 0 && ` · ${carries} ${carries === 1 ? 'point' : 'points'}`}
             {!item.required && item.answerBy !== 'nothing' && ' · may be left out'}
           </p>
           <p className="mt-2 font-passage text-xl leading-relaxed whitespace-pre-wrap sm:text-2xl">

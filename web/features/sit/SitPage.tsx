@@ -13,6 +13,7 @@ import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { player } from '../../parts/player/usePlayer';
 import type { Microphone } from '../../parts/recorder/microphone';
 import { useDeliveries } from '../../parts/recorder/useDeliveries';
+import { ScoringView } from '../../parts/RubricView';
 import { Strip, StripLegend } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { DeviceCheck } from './DeviceCheck';
@@ -102,6 +103,7 @@ function Sitting({ sitting }: { sitting: SittingView }) {
           {sitting.content.directions && (
             <p className="text-lg whitespace-pre-wrap">{sitting.content.directions}</p>
           )}
+          <ScoringView scoring={sitting.content.scoring} />
           <Strip items={items} />
           <StripLegend />
           <p>
