@@ -23,6 +23,7 @@ import {
   type StartingPoint,
   type StartsBy,
 } from '@ecoute/core/timing/startingPoints';
+import { conversationProblems, takeLengthMs } from '@ecoute/core/timing/conversation';
 import { ANSWERS, type AnswerBy } from '@ecoute/core/timing/strip';
 import { LIMITS } from './limits';
 
@@ -48,6 +49,33 @@ export class Section {
 
   @IsBoolean()
   shuffled!: boolean;
+}
+
+/** One turn of the teacher's in a simulated conversation, and the gap to answer in. */
+export class Turn {
+  @IsUUID('all')
+  id!: string;
+
+  @IsUUID('all')
+  recordingId!: string;
+
+  @IsInt()
+  @Min(0)
+  fromMs!: number;
+
+  @IsInt()
+  @Min(0)
+  toMs!: number;
+
+  @IsInt({ message: 'A gap is a length such as 0:20.' })
+  @Min(0)
+  @Max(LIMITS.gapMs, { message: 'A gap is at most 10 minutes.' })
+  gapMs!: number;
+
+  /** What the turn is about, in short: labels the answer. */
+  @IsString()
+  @MaxLength(LIMITS.turnWords, { message: `A turn’s words have at most ${LIMITS.turnWords} characters.` })
+  says!: string;
 }
 
 /** One thing to answer, or to study. Durations in ms; 0 hearings or takes mean no limit. */
@@ -76,6 +104,17 @@ export class Item {
   @IsInt()
   @Min(0)
   promptDurationMs!: number | null;
+
+  /** The turns of a conversation that the answer is given in; empty for an answer in one piece. */
+  @IsArray()
+  @ArrayMaxSize(LIMITS.turns, { message: `A conversation has at most ${LIMITS.turns} turns.` })
+  @ValidateNested({ each: true })
+  @Type(() => Turn)
+  turns!: Turn[];
+
+  /** True for a conversation, also while it has no turns yet. */
+  @IsBoolean()
+  isConversation!: boolean;
 
   @IsInt({ message: 'Hearings are a whole number.' })
   @Min(0)
@@ -323,11 +362,15 @@ export function soundsOf(content: AssessmentContent): SoundPlace[] {
     add(item.promptRecordingId, `items.${i}.promptRecordingId`);
     add(item.hintVoice?.recordingId, `items.${i}.hintVoice`);
     add(item.modelVoice?.recordingId, `items.${i}.modelVoice`);
+    item.turns.forEach((turn, n) => add(turn.recordingId, `items.${i}.turns.${n}`));
   });
   return places;
 }
 
-/** The content with each sound's length as measured. A sound without one keeps what it has. */
+/**
+ * The content with each sound's length as measured, turns kept inside their sounds, and the answer limit of a
+ * conversation as long as its run. A sound without a known length keeps what it has.
+ */
 export function withSoundLengths(
   content: AssessmentContent,
   lengths: ReadonlyMap<string, number>,
@@ -345,7 +388,20 @@ export function withSoundLengths(
         : null,
       hintVoice: voice(item.hintVoice ?? null),
       modelVoice: voice(item.modelVoice ?? null),
+      ...withRun(item, lengths),
     })),
+  };
+}
+
+function withRun(item: Item, lengths: ReadonlyMap<string, number>): Pick<Item, 'turns' | 'answerLimitMs'> {
+  const turns = item.turns.map(turn => {
+    const most = lengths.get(turn.recordingId) ?? turn.toMs;
+    return { ...turn, fromMs: Math.min(turn.fromMs, most), toMs: Math.min(turn.toMs, most) };
+  });
+  const runMs = item.isConversation && turns.length > 0 ? takeLengthMs(turns) : item.answerLimitMs;
+  return {
+    turns,
+    answerLimitMs: Math.min(LIMITS.answerMs, Math.max(LIMITS.shortestAnswerLimitMs, runMs)),
   };
 }
 
@@ -378,6 +434,11 @@ export function releaseProblems(content: AssessmentContent): string[] {
   if (content.items.length === 0) problems.push('Add an item to answer.');
   content.items.forEach((item, i) => {
     if (!item.promptText.trim() && !item.promptRecordingId) problems.push(`Item ${i + 1} has no prompt yet.`);
+    if (item.isConversation && item.answerBy === 'audio') {
+      for (const problem of conversationProblems(item.turns)) problems.push(`Item ${i + 1}: ${problem}`);
+      if (takeLengthMs(item.turns) > LIMITS.answerMs)
+        problems.push(`Item ${i + 1}: the conversation runs longer than 30 minutes. Shorten some gaps.`);
+    }
     const contradiction = Object.values(timeProblems(item))[0];
     if (contradiction && item.answerBy === 'audio') problems.push(`Item ${i + 1}: ${contradiction}`);
   });

@@ -32,6 +32,8 @@ export function blankItem(id: string, point: StartingPoint = 'homework', over: P
     promptText: '',
     promptRecordingId: null,
     promptDurationMs: null,
+    turns: [],
+    isConversation: false,
     ...policiesOf(point),
     hintText: '',
     hintVoice: null,

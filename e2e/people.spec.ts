@@ -43,7 +43,7 @@ test('signing in: wrong words, then the page that was asked for; signing out end
 });
 
 test('for music the browser’s speech processing is off, for language it is on', async () => {
-  const item = { promptText: 'Play or say.', prepareMs: 0, answerLimitMs: 5_000, takesAllowed: 1, points: 0 };
+  const item = { promptText: 'Play or say.', prepareMs: 0, answerLimitMs: 5_000, takesAllowed: 1, points: 5 };
   for (const [teacherName, studentName, processing] of [
     ['tobias', 'nuno', false],
     ['ines', 'ilse', true],

@@ -39,7 +39,7 @@ test('items are ordered, copied, taken out and put back by keyboard; the strip f
   await expect(strip.getByRole('button', { name: /^Item/ })).toHaveCount(2);
   await page.getByRole('button', { name: 'Put the item back' }).click();
   await expect(strip.getByRole('button', { name: /^Item/ })).toHaveCount(3);
-  await expect(page.getByText('15 points')).toBeVisible();
+  await expect(page.getByText('15 points', { exact: true })).toBeVisible();
   await expect(page.getByText('Everything is saved')).toBeVisible();
   await page.reload();
   await expect(strip.getByRole('button', { name: /^Item/ })).toHaveCount(3);

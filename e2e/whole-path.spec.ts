@@ -42,7 +42,7 @@ test('from a first prompt to returned feedback, with the sound that was spoken',
     await teacher.reload();
     await expect(teacher.getByLabel('Title')).toHaveValue(title);
     await expect(teacher.getByRole('button', { name: 'Play the prompt' })).toBeVisible();
-    await expect(teacher.getByText('7.5 points')).toBeVisible();
+    await expect(teacher.getByText('7.5 points', { exact: true })).toBeVisible();
 
     // — Release
     await teacher.getByRole('button', { name: 'Release …' }).click();

@@ -132,3 +132,31 @@ export function nextSpeechMs(peaks: Peaks, fromMs: number, quietMs = 400): numbe
   }
   return null;
 }
+
+/** The peaks of a stretch, for a closer look. @param fromMs,toMs held inside the recording */
+export function peaksBetween(peaks: Peaks, fromMs: number, toMs: number): Peaks {
+  const last = peaks.values.length / 2;
+  const from = Math.max(0, Math.min(last, Math.round((fromMs * peaks.perSecond) / 1000)));
+  const to = Math.max(from, Math.min(last, Math.round((toMs * peaks.perSecond) / 1000)));
+  return {
+    perSecond: peaks.perSecond,
+    durationMs: ((to - from) * 1000) / peaks.perSecond,
+    values: peaks.values.slice(2 * from, 2 * to),
+  };
+}
+
+/** The quietest moment of a stretch, in ms: where a cut is heard least. */
+export function quietestMs(peaks: Peaks, fromMs: number, toMs: number): number {
+  const step = 1000 / peaks.perSecond;
+  // Over a tenth of a second, so that the crossing of zero inside a vowel is not taken for silence.
+  const span = 5;
+  let best = (fromMs + toMs) / 2;
+  let least = Infinity;
+  for (let p = Math.ceil(fromMs / step); p <= Math.floor(toMs / step); p++) {
+    let loud = 0;
+    for (let q = p - span; q <= p + span; q++)
+      loud += Math.abs(peaks.values[2 * q] ?? 0) + Math.abs(peaks.values[2 * q + 1] ?? 0);
+    if (loud < least) [least, best] = [loud, p * step];
+  }
+  return Math.round(best);
+}

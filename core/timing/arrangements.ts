@@ -16,6 +16,7 @@ interface Arranged {
   prepareMs: number;
   answerLimitMs: number;
   hearingsAllowed: number;
+  turns: readonly { gapMs: number }[];
 }
 
 /** A length under an arrangement, in ms, rounded up to the second so that clocks on screen agree. */
@@ -29,6 +30,7 @@ export function arranged<T extends Arranged>(item: T, arrangement: Arrangement):
     ...item,
     prepareMs: extended(item.prepareMs, arrangement),
     answerLimitMs: extended(item.answerLimitMs, arrangement),
+    turns: item.turns.map(turn => ({ ...turn, gapMs: extended(turn.gapMs, arrangement) })),
     hearingsAllowed: item.hearingsAllowed === 0 ? 0 : item.hearingsAllowed + arrangement.extraHearings,
   };
 }

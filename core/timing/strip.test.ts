@@ -8,6 +8,8 @@ const item = (over: Partial<TimedItem> = {}): TimedItem => ({
   prepareMs: 5_000,
   answerLimitMs: 30_000,
   answerBy: 'audio',
+  isConversation: false,
+  turns: [],
   ...over,
 });
 
@@ -19,6 +21,8 @@ const items = fc.array(
     prepareMs: fc.integer({ min: 0, max: 120_000 }),
     answerLimitMs: fc.integer({ min: 1_000, max: 600_000 }),
     answerBy: fc.constantFrom(...ANSWERS),
+    isConversation: fc.boolean(),
+    turns: fc.constant([]),
   }),
   { maxLength: 40 },
 );
@@ -72,5 +76,43 @@ describe('the strip', () => {
     expect(rulerStepMs(60_000, 8)).toBe(10_000);
     expect(rulerStepMs(600_000, 8)).toBe(120_000);
     expect(rulerStepMs(90_000_000, 8)).toBe(7_200_000);
+  });
+
+  it('shows a conversation turn by turn, and counts only its gaps as listening', () => {
+    const turn = (fromMs: number, toMs: number, gapMs: number) => ({
+      id: String(fromMs),
+      recordingId: 'r',
+      fromMs,
+      toMs,
+      gapMs,
+    });
+    const strip = stripOf([
+      item({
+        promptDurationMs: 4_000,
+        isConversation: true,
+        turns: [turn(0, 2_000, 10_000), turn(3_000, 4_500, 20_000), turn(5_000, 6_000, 0)],
+      }),
+    ]);
+    expect(strip.stretches.map(s => [s.kind, s.durationMs])).toEqual([
+      ['prompt', 4_000],
+      ['prepare', 5_000],
+      ['prompt', 2_000],
+      ['answer', 10_000],
+      ['prompt', 1_500],
+      ['answer', 20_000],
+      ['prompt', 1_000],
+    ]);
+    expect([strip.listenMs, strip.lengthMs]).toEqual([30_000, 43_500]);
+  });
+
+  it('leaves material without an answer and writing without listening', () => {
+    const strip = stripOf([item({ answerBy: 'nothing' }), item({ id: 'b', answerBy: 'text' })]);
+    expect(strip.stretches.map(s => [s.itemId, s.kind])).toEqual([
+      ['a', 'prompt'],
+      ['b', 'prompt'],
+      ['b', 'prepare'],
+      ['b', 'answer'],
+    ]);
+    expect(strip.listenMs).toBe(0);
   });
 });

@@ -3,6 +3,8 @@
  * One layout serves the editor, the sitting, the lanes and the small strips in lists.
  */
 
+import { runOf, type Turn } from './conversation';
+
 /** What the strip needs to know of an item; richer item records satisfy it. */
 export interface TimedItem {
   id: string;
@@ -12,6 +14,8 @@ export interface TimedItem {
   prepareMs: number;
   answerLimitMs: number;
   answerBy: AnswerBy;
+  isConversation: boolean;
+  turns: readonly Turn[];
 }
 
 /** What an item asks for; `nothing` is material to read, hear or study. */
@@ -59,6 +63,20 @@ export function promptMs(item: Pick<TimedItem, 'promptText' | 'promptDurationMs'
   return item.promptDurationMs ?? readingMs(item.promptText);
 }
 
+/** Whether an item is answered in the gaps of a conversation. */
+export function isRun(item: Pick<TimedItem, 'answerBy' | 'isConversation' | 'turns'>): boolean {
+  return item.answerBy === 'audio' && item.isConversation && item.turns.length > 0;
+}
+
+function answering(item: TimedItem): [StretchKind, number][] {
+  if (item.answerBy === 'nothing') return [];
+  if (!isRun(item)) return [['answer', item.answerLimitMs]];
+  return item.turns.flatMap((turn): [StretchKind, number][] => [
+    ['prompt', Math.max(0, turn.toMs - turn.fromMs)],
+    ['answer', turn.gapMs],
+  ]);
+}
+
 /** Lays items end to end. Stretches of no length are left out, so every stretch can be drawn. */
 export function stripOf(items: readonly TimedItem[]): Strip {
   const stretches: Stretch[] = [];
@@ -68,14 +86,15 @@ export function stripOf(items: readonly TimedItem[]): Strip {
     const parts: [StretchKind, number][] = [
       ['prompt', promptMs(item)],
       ['prepare', item.answerBy === 'nothing' ? 0 : item.prepareMs],
-      ['answer', item.answerBy === 'nothing' ? 0 : item.answerLimitMs],
+      ...answering(item),
     ];
     for (const [kind, durationMs] of parts) {
       if (durationMs <= 0) continue;
       stretches.push({ itemId: item.id, itemIndex, kind, startMs: at, durationMs });
       at += durationMs;
     }
-    if (item.answerBy === 'audio') listenMs += item.answerLimitMs;
+    if (item.answerBy === 'audio')
+      listenMs += isRun(item) ? runOf(item.turns).speakingMs : item.answerLimitMs;
   });
   return { stretches, lengthMs: at, listenMs };
 }

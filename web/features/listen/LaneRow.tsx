@@ -1,11 +1,14 @@
 import type { ReactNode, Ref } from 'react';
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
+import { answersIn } from '@ecoute/core/timing/conversation';
+import { isRun } from '@ecoute/core/timing/strip';
 import { clock } from '@ecoute/core/timing/words';
 import { carriedBy, type AssessmentContent, type Item } from '@ecoute/contract/assessments';
 import type { Lane } from '@ecoute/contract/marking';
 import { StateWord } from '../../parts/StateWord';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { player, usePeaks, usePositionOf } from '../../parts/player/usePlayer';
+import { TurnAnswers } from '../../parts/player/TurnAnswers';
 import { Waveform } from '../../parts/player/Waveform';
 import { isAnswered } from './order';
 
@@ -73,6 +76,7 @@ export function LaneRow({
                 positionMs={position}
                 voice="student"
                 height={focused ? 96 : 40}
+                stretches={isRun(item) ? answersIn(item.turns) : undefined}
                 label={`Answer of ${name}`}
                 onSeek={ms => {
                   player.load(track);
@@ -93,6 +97,11 @@ export function LaneRow({
           </span>
         </div>
       </div>
+      {focused && track && isRun(item) && (
+        <div className="px-4 pb-3">
+          <TurnAnswers item={item} track={track} />
+        </div>
+      )}
       {focused && lane.silent && (
         <p className="px-4 pb-2 font-semibold">Nothing can be heard in this recording.</p>
       )}

@@ -1,4 +1,6 @@
 import { Link, useParams } from 'react-router';
+import { answersIn } from '@ecoute/core/timing/conversation';
+import { isRun } from '@ecoute/core/timing/strip';
 import { clock } from '@ecoute/core/timing/words';
 import { isNumbered } from '@ecoute/core/scoring/scheme';
 import { carriedBy, type AssessmentContent, type Item } from '@ecoute/contract/assessments';
@@ -10,6 +12,7 @@ import { Failed, Loading } from '../../parts/Loading';
 import { Flag } from '../../parts/StateWord';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { player, usePeaks, usePositionOf } from '../../parts/player/usePlayer';
+import { TurnAnswers } from '../../parts/player/TurnAnswers';
 import { Waveform } from '../../parts/player/Waveform';
 import { ModelAnswer } from '../../parts/ModelAnswer';
 import { RubricView } from '../../parts/RubricView';
@@ -113,6 +116,7 @@ function Answer({
               positionMs={position}
               voice="student"
               height={64}
+              stretches={isRun(item) ? answersIn(item.turns) : undefined}
               label={name}
               onSeek={ms => {
                 player.load(track);
@@ -121,6 +125,11 @@ function Answer({
             />
           </div>
           <span className="tabular text-sm">{clock(returned.durationMs ?? 0)}</span>
+          {isRun(item) && (
+            <div className="w-full">
+              <TurnAnswers item={item} track={track} />
+            </div>
+          )}
         </div>
       ) : (
         item.answerBy !== 'nothing' &&

@@ -1,7 +1,8 @@
 import { Collapsible } from 'radix-ui';
 import { ChevronDown, Copy, FolderPlus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
-import type { Item } from '@ecoute/contract/assessments';
+import { takeLengthMs } from '@ecoute/core/timing/conversation';
+import type { Item, Turn } from '@ecoute/contract/assessments';
 import { LIMITS } from '@ecoute/contract/limits';
 import { parsePoints, fromHundredths, pointsText, toHundredths } from '@ecoute/core/scoring/points';
 import {
@@ -16,6 +17,7 @@ import type { AnswerBy } from '@ecoute/core/timing/strip';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Tick } from '../../parts/Tick';
+import { ConversationEditor } from './ConversationEditor';
 import { LengthInput } from './LengthInput';
 import { POINT_WORDS, policyInWords } from './policyWords';
 import { VoiceSlot } from './VoiceSlot';
@@ -56,6 +58,11 @@ function PointsInput({
       }}
     />
   );
+}
+
+/** The answer limit of a conversation is its run. */
+function limitFor(turns: readonly Turn[]): number {
+  return Math.max(LIMITS.shortestAnswerLimitMs, Math.min(LIMITS.answerMs, takeLengthMs(turns)));
 }
 
 /** Everything about one item, open in its place in the list. */
@@ -146,6 +153,7 @@ export function ItemEditor({
     </div>
   );
   const spoken = item.answerBy === 'audio';
+  const conversing = spoken && item.isConversation;
   const answered = item.answerBy !== 'nothing';
   const numbered = isNumbered(scheme);
   const byRubric = scheme === 'rubric';
@@ -194,6 +202,20 @@ export function ItemEditor({
             ▲ {problem('promptRecordingId')}
           </p>
         )}
+        {conversing && (
+          <ConversationEditor
+            assessmentId={assessmentId}
+            item={item}
+            onChange={turns => onChange({ turns, answerLimitMs: limitFor(turns) })}
+          />
+        )}
+        {Object.entries(problems)
+          .filter(([name]) => name === 'turns')
+          .map(([name, words]) => (
+            <p key={name} role="alert" className="font-semibold">
+              ▲ {words}
+            </p>
+          ))}
         <Collapsible.Root className="border-t border-line pt-1">
           <Collapsible.Trigger className="group flex min-h-11 w-full items-center gap-2 text-left font-semibold">
             <ChevronDown aria-hidden className="size-5 group-data-[state=closed]:-rotate-90" />
@@ -257,21 +279,29 @@ export function ItemEditor({
               <select
                 {...ties}
                 className={inputClass}
-                value={item.answerBy}
-                onChange={e => onChange({ answerBy: e.target.value as AnswerBy })}
+                value={item.answerBy === 'audio' && item.isConversation ? 'conversation' : item.answerBy}
+                onChange={e =>
+                  onChange(
+                    e.target.value === 'conversation'
+                      ? { answerBy: 'audio', isConversation: true }
+                      : { answerBy: e.target.value as AnswerBy, isConversation: false },
+                  )
+                }
               >
                 {Object.entries(ANSWERED).map(([by, words]) => (
                   <option key={by} value={by}>
                     {words}
                   </option>
                 ))}
+                <option value="conversation">in a conversation, turn by turn</option>
               </select>
             )}
           </Field>
           {spoken && length('prepareMs', 'Time to prepare', LIMITS.prepareMs)}
           {answered &&
+            !conversing &&
             length('answerLimitMs', spoken ? 'Answer limit' : 'Time planned for writing', LIMITS.answerMs)}
-          {spoken && length('shortestAnswerMs', 'Shortest answer', LIMITS.answerMs)}
+          {spoken && !conversing && length('shortestAnswerMs', 'Shortest answer', LIMITS.answerMs)}
           {spoken && count('takesAllowed', 'Takes', 'no limit')}
           {item.promptRecordingId && count('hearingsAllowed', 'Prompt is heard', 'as often as they like')}
           {spoken && (
@@ -306,7 +336,7 @@ export function ItemEditor({
           <div className="grid gap-1">
             {tick('required', 'Must be answered')}
             {tick('passAllowed', 'May be passed on; that counts as an answer')}
-            {spoken && tick('pauseAllowed', 'May pause while recording')}
+            {spoken && !conversing && tick('pauseAllowed', 'May pause while recording')}
           </div>
         )}
         <div className="flex flex-wrap gap-3">

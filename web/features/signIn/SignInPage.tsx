@@ -18,6 +18,8 @@ const EXAMPLE = [3_000, 5_000, 4_000].map((promptDurationMs, i) => ({
   prepareMs: 4_000,
   answerLimitMs: [14_000, 22_000, 17_000][i]!,
   answerBy: 'audio' as const,
+  isConversation: false,
+  turns: [],
 }));
 
 function SignInForm({ onDone }: { onDone: () => void }) {

@@ -1,7 +1,8 @@
 import { ArrowLeft, ArrowRight, Lightbulb } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { phaseAt } from '@ecoute/core/timing/itemRun';
-import { promptMs, stripOf } from '@ecoute/core/timing/strip';
+import { runOf } from '@ecoute/core/timing/conversation';
+import { isRun, promptMs, stripOf } from '@ecoute/core/timing/strip';
 import { clock, inWords } from '@ecoute/core/timing/words';
 import { isNumbered } from '@ecoute/core/scoring/scheme';
 import { carriedBy, type Item } from '@ecoute/contract/assessments';
@@ -22,6 +23,17 @@ import { WrittenAnswer } from './WrittenAnswer';
 function rules(item: Item): string {
   if (item.answerBy === 'nothing') return 'Nothing to answer here: read or hear it, then go on.';
   if (item.answerBy === 'text') return 'Answer in writing. It is saved as you type.';
+  if (isRun(item)) {
+    const run = runOf(item.turns);
+    return [
+      `A conversation of ${item.turns.length} turns, ${clock(run.lengthMs)} without a stop. After each turn it is yours: speak until the next one.`,
+      'Put headphones on if you have them.',
+      item.prepareMs > 0 && `${clock(item.prepareMs)} to prepare before it begins.`,
+      item.takesAllowed === 1 && 'One take only.',
+    ]
+      .filter(Boolean)
+      .join(' ');
+  }
   const takes =
     item.takesAllowed === 0
       ? 'As many takes as you like.'

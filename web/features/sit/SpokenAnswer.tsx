@@ -1,6 +1,8 @@
 import { Mic, Pause, Play, Square } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { leftOf } from '@ecoute/core/timing/itemRun';
+import { partAt, runOf } from '@ecoute/core/timing/conversation';
+import { isRun } from '@ecoute/core/timing/strip';
 import { clock } from '@ecoute/core/timing/words';
 import type { Item } from '@ecoute/contract/assessments';
 import type { SittingView } from '@ecoute/contract/sittings';
@@ -35,12 +37,44 @@ function Spoken({ remainingMs, what }: { remainingMs: number | null; what: strin
   );
 }
 
+/** In a conversation: who speaks now, and for how long. */
+function WhoSpeaks({ item, positionMs }: { item: Item; positionMs: number | null }) {
+  const run = runOf(item.turns);
+  const part = partAt(run, Math.max(0, positionMs ?? 0));
+  const turns = item.turns.length;
+  if (!part || part.kind === 'turn')
+    return (
+      <p className="border-l-4 border-saffron bg-saffron-wash p-4 text-xl" aria-live="polite">
+        Listen …{' '}
+        <span className="text-sm">
+          turn {(part?.index ?? turns - 1) + 1} of {turns}
+        </span>
+      </p>
+    );
+  return (
+    <div className="border-l-4 border-petrol bg-petrol-wash p-4">
+      <p className="text-xl font-semibold" aria-live="polite">
+        Your turn: speak
+      </p>
+      <p>
+        <span className="tabular text-4xl" data-testid="gap-left">
+          {clock(part.endMs - (positionMs ?? 0) + 999)}
+        </span>{' '}
+        <span className="text-sm">
+          after turn {part.index + 1} of {turns}
+        </span>
+      </p>
+    </div>
+  );
+}
+
 type Run = ReturnType<typeof useItemRun>;
 
 /** While the microphone records: time left and passed, level, stop, and pause where it is allowed. */
 function Recording({ item, run, microphone }: { item: Item; run: Run; microphone: Microphone }) {
   const { state } = run;
   const paused = state.phase === 'paused';
+  const conversation = isRun(item);
   return (
     <div
       className={`grid gap-4 border-2 p-5 ${paused ? 'border-edge bg-sunk' : 'border-vermilion bg-vermilion-wash'}`}
@@ -58,8 +92,10 @@ function Recording({ item, run, microphone }: { item: Item; run: Run; microphone
         {clock(item.answerLimitMs - (state.remainingMs ?? 0))} of {clock(item.answerLimitMs)}
       </p>
       <Spoken remainingMs={state.remainingMs} what={paused ? 'Paused' : 'Recording'} />
+      {conversation && <WhoSpeaks item={item} positionMs={run.runPositionMs()} />}
       <LevelMeter analyser={microphone.analyser} recording={!paused} />
       {item.pauseAllowed &&
+        !conversation &&
         (paused ? (
           <Button big onClick={run.resume}>
             <Mic aria-hidden className="size-6" /> Go on recording
@@ -71,7 +107,11 @@ function Recording({ item, run, microphone }: { item: Item; run: Run; microphone
         ))}
       <Button look="record" big disabled={!state.mayStop} onClick={() => void run.stop()}>
         <Square aria-hidden className="size-6 fill-current" />
-        {state.mayStop ? 'I have finished: stop' : `Stop, from ${clock(item.shortestAnswerMs)} on`}
+        {conversation
+          ? 'Break it off'
+          : state.mayStop
+            ? 'I have finished: stop'
+            : `Stop, from ${clock(item.shortestAnswerMs)} on`}
       </Button>
     </div>
   );
@@ -111,7 +151,7 @@ export function SpokenAnswer({
     : '';
   const answerNow = (
     <Button look="main" big onClick={run.answerNow}>
-      <Mic aria-hidden className="size-6" /> Answer now
+      <Mic aria-hidden className="size-6" /> {isRun(item) ? 'Begin the conversation' : 'Answer now'}
     </Button>
   );
 

@@ -1,10 +1,13 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
+import { RUN_LEAD_MS } from '@ecoute/core/timing/conversation';
+import { isRun } from '@ecoute/core/timing/strip';
 import { phaseAt, type ItemState } from '@ecoute/core/timing/itemRun';
 import type { Item } from '@ecoute/contract/assessments';
 import { serverNow } from '../../app/clock';
 import { trackOf } from '../../parts/player/PlayButton';
 import { player, usePlayer } from '../../parts/player/usePlayer';
 import { beep, type Microphone } from '../../parts/recorder/microphone';
+import { loadTurns, playRun, type SoundingRun } from '../../parts/recorder/run';
 import { beginTake, type RunningTake } from '../../parts/recorder/take';
 import type { Account } from './useAccount';
 import { useTicks } from './useTicks';
@@ -42,6 +45,8 @@ export function useItemRun({
   /** True from the moment this page set a countdown going: only then does the answer begin by itself. */
   const live = useRef(false);
   const busy = useRef(false);
+  /** The teacher's turns of a conversation, sounding. */
+  const run = useRef<SoundingRun | null>(null);
   const sounding = usePlayer();
   const events = account.ofItem(item.id);
   const idle = phaseAt(item, events, serverNow());
@@ -66,6 +71,8 @@ export function useItemRun({
   const stop = useCallback(async () => {
     const running = take;
     if (!running) return;
+    run.current?.stop();
+    run.current = null;
     setTake(null);
     add('recordingEnded', item.id);
     await running.stop();
@@ -78,7 +85,9 @@ export function useItemRun({
     setTrouble(null);
     player.pause();
     try {
-      await beep(microphone.context);
+      // Everything that could be waited for is waited for before the run begins.
+      const sounds = isRun(item) ? await loadTurns(microphone.context, item.turns) : null;
+      if (!sounds) await beep(microphone.context);
       const running = await beginTake(
         microphone.stream,
         (id, beganAt, mediaType) => ({
@@ -93,15 +102,21 @@ export function useItemRun({
       );
       add('recordingBegan', item.id, running.beganAtMs);
       setTake(running);
-    } catch {
+      if (sounds) {
+        await running.running;
+        run.current = playRun(microphone.context, sounds, item.turns, RUN_LEAD_MS);
+      }
+    } catch (error) {
       setTrouble(
-        'The recording could not begin: the microphone or this device’s storage is not available. Check the microphone and try again.',
+        error instanceof Error && error.message.startsWith('A turn')
+          ? error.message
+          : 'The recording could not begin: the microphone or this device’s storage is not available. Check the microphone and try again.',
       );
     } finally {
       busy.current = false;
       setStarting(false);
     }
-  }, [add, item.id, microphone, personId, sittingId]);
+  }, [add, item, microphone, personId, sittingId]);
 
   // The prompt has sounded: say so, and go on to preparing.
   useEffect(
@@ -160,6 +175,7 @@ export function useItemRun({
   });
   useEffect(
     () => () => {
+      run.current?.stop();
       if (!running.current) return;
       add('recordingEnded', item.id);
       void running.current.stop();
@@ -182,6 +198,8 @@ export function useItemRun({
       if (state.phase === 'prepare') add('prepareSkipped', item.id);
       void record();
     },
+    /** Position in the run of a conversation, in ms; null when none sounds. */
+    runPositionMs: () => run.current?.positionMs() ?? null,
     stop,
     pause: () => {
       take?.pause();

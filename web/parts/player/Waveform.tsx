@@ -15,8 +15,11 @@ export function Waveform({
   height,
   onSeek,
   label,
+  stretches,
 }: {
   peaks: Peaks | null;
+  /** Stretches set off from the rest, such as the answers in a conversation. In ms. */
+  stretches?: readonly { startMs: number; endMs: number }[];
   fullMs?: number;
   positionMs?: number | null;
   voice: Voice;
@@ -75,6 +78,16 @@ export function Waveform({
       style={{ height }}
       onPointerDown={seek}
     >
+      {stretches?.map(s => (
+        <div
+          key={s.startMs}
+          className="absolute inset-y-0 border-l-2 border-petrol bg-petrol-wash"
+          style={{
+            left: `${(100 * s.startMs) / spanMs}%`,
+            width: `${(100 * Math.max(0, Math.min(s.endMs, durationMs) - s.startMs)) / spanMs}%`,
+          }}
+        />
+      ))}
       <canvas ref={canvas} className="absolute inset-0 h-full w-full" />
       {positionMs != null && durationMs > 0 && (
         <div

@@ -13,6 +13,8 @@ export interface RunningTake {
   id: string;
   /** Ms since 1970 by the server's clock. */
   beganAtMs: number;
+  /** Resolves when the recorder really runs: the first sample of the take is now. */
+  running: Promise<void>;
   /** Holds the recording; what comes next is joined without a gap. */
   pause(): void;
   resume(): void;
@@ -69,10 +71,14 @@ export async function beginTake(
     if (recorder.state !== 'inactive') recorder.stop();
     onTrouble('The microphone was unplugged or taken away. What was recorded until now is safe.');
   });
+  const running = new Promise<void>(resolve =>
+    recorder.addEventListener('start', () => resolve(), { once: true }),
+  );
   recorder.start(1000);
   return {
     id,
     beganAtMs,
+    running,
     pause: () => recorder.state === 'recording' && recorder.pause(),
     resume: () => recorder.state === 'paused' && recorder.resume(),
     async stop() {

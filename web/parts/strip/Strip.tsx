@@ -1,5 +1,5 @@
 import { useMemo, useRef, useState } from 'react';
-import { rulerStepMs, stripOf, type Stretch, type TimedItem } from '@ecoute/core/timing/strip';
+import { isRun, rulerStepMs, stripOf, type Stretch, type TimedItem } from '@ecoute/core/timing/strip';
 import { clock } from '@ecoute/core/timing/words';
 import { Edge, type Sized } from './Edge';
 
@@ -72,7 +72,9 @@ export function Strip({
           const length = own.reduce((sum, s) => sum + s.durationMs, 0);
           const isCurrent = item.id === current;
           const filled = answered ? answered.has(item.id) : true;
-          const says = `Item ${index + 1}: ${own.map(s => `${NAMES[s.kind]} ${clock(s.durationMs)}`).join(', ')}`;
+          const says = isRun(item)
+            ? `Item ${index + 1}: a conversation of ${item.turns.length} turns, ${clock(length)}`
+            : `Item ${index + 1}: ${own.map(s => `${NAMES[s.kind]} ${clock(s.durationMs)}`).join(', ')}`;
           return (
             <div
               key={item.id}
@@ -95,7 +97,7 @@ export function Strip({
               </span>
               {own.map(s => (
                 <span
-                  key={s.kind}
+                  key={s.startMs}
                   className="@container absolute bottom-0 block"
                   style={{
                     left: `${(100 * (s.startMs - first.startMs)) / length}%`,
@@ -112,6 +114,7 @@ export function Strip({
                   </span>
                   {onResize &&
                     s.kind !== 'prompt' &&
+                    !(isRun(item) && s.kind === 'answer') &&
                     (isCurrent || s.durationMs > NARROW * strip.lengthMs) && (
                       <Edge
                         kind={s.kind}
@@ -202,7 +205,7 @@ export function SmallStrip({
     >
       {strip.stretches.map(s => (
         <span
-          key={`${s.itemId} ${s.kind}`}
+          key={s.startMs}
           className={`absolute inset-y-0 block ${look(s.kind, answered ? answered.has(s.itemId) : true)}`}
           style={{
             left: `${(100 * s.startMs) / strip.lengthMs}%`,

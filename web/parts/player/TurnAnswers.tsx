@@ -1,0 +1,39 @@
+import { Play } from 'lucide-react';
+import { answersIn } from '@ecoute/core/timing/conversation';
+import { clock } from '@ecoute/core/timing/words';
+import type { Item } from '@ecoute/contract/assessments';
+import type { Track } from './player';
+import { player, usePositionOf } from './usePlayer';
+
+/** The answers of a conversation, each its own labelled stretch of the one recording; pressing plays from there. */
+export function TurnAnswers({ item, track }: { item: Item; track: Track }) {
+  const position = usePositionOf(track.id);
+  const lengthMs = track.durationMs ?? Infinity;
+  return (
+    <ol className="flex flex-wrap gap-2" aria-label="Answers in this conversation">
+      {answersIn(item.turns).map(answer => {
+        const here = position !== null && position >= answer.startMs && position < answer.endMs;
+        const says = item.turns[answer.index]!.says;
+        return (
+          <li key={answer.turnId}>
+            <button
+              type="button"
+              disabled={answer.startMs >= lengthMs}
+              aria-current={here || undefined}
+              onClick={() => {
+                void player.play(track);
+                player.seek(answer.startMs);
+              }}
+              className="inline-flex min-h-10 items-center gap-2 border border-petrol bg-sheet px-3 text-sm text-petrol-ink aria-[current]:bg-petrol-wash disabled:opacity-50"
+            >
+              <Play aria-hidden className="size-4" />
+              <span className="font-semibold">{answer.index + 1}</span>
+              <span className="max-w-56 truncate">{says}</span>
+              <span className="tabular">{clock(answer.endMs - answer.startMs)}</span>
+            </button>
+          </li>
+        );
+      })}
+    </ol>
+  );
+}
