@@ -112,7 +112,7 @@ export function Shell() {
   const location = useLocation();
   const { track } = usePlayer();
   // In a sitting prompts play once, as set: nothing there may pause, repeat or slow them.
-  const sitting = location.pathname.startsWith('/sit/');
+  const sitting = /^\/sit\/|\/rehearsal$/.test(location.pathname);
   const me = data?.me;
 
   useEffect(() => {

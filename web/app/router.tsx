@@ -46,6 +46,10 @@ export const router = createBrowserRouter([
       { index: true, element: <HomePage /> },
       { path: 'set', element: page(() => import('../features/set/SetPage'), 'SetPage') },
       { path: 'set/:id', element: page(() => import('../features/set/EditorPage'), 'EditorPage') },
+      {
+        path: 'set/:id/rehearsal',
+        element: page(() => import('../features/sit/RehearsalPage'), 'RehearsalPage'),
+      },
       { path: 'release', element: page(() => import('../features/release/ReleasePages'), 'ReleasesPage') },
       {
         path: 'release/new',

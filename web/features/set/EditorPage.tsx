@@ -72,6 +72,9 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
   const release = async () => {
     if (await flush()) await navigate(`/release/new?assessment=${stored.id}`);
   };
+  const rehearse = async () => {
+    if (await flush()) await navigate(`/set/${stored.id}/rehearsal`);
+  };
   const problemsOf = (index: number) =>
     Object.fromEntries(
       Object.entries(fields).flatMap(([k, v]) =>
@@ -90,6 +93,9 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
         </span>
         <span className="ml-auto flex flex-wrap items-center gap-4">
           {problems[0] && <span className="text-sm text-soft">{problems[0]}</span>}
+          <Button disabled={content.items.length === 0} onClick={() => void rehearse()}>
+            Try it as a student
+          </Button>
           <Button look="main" disabled={problems.length > 0} onClick={() => void release()}>
             Release …
           </Button>

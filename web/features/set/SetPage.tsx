@@ -1,4 +1,7 @@
+import { Copy } from 'lucide-react';
 import { useNavigate, Link } from 'react-router';
+import type { AssessmentContent } from '@ecoute/contract/assessments';
+import { LIMITS } from '@ecoute/contract/limits';
 import { blankContent } from '@ecoute/contract/blank';
 import { stripOf } from '@ecoute/core/timing/strip';
 import { inWords } from '@ecoute/core/timing/words';
@@ -21,6 +24,17 @@ export function SetPage() {
   const navigate = useNavigate();
   const begin = () =>
     make(blankContent('homework', { items: [newItem('homework')] }))
+      .unwrap()
+      .then(
+        a => navigate(`/set/${a.id}`),
+        () => undefined,
+      );
+  const copy = (content: AssessmentContent) =>
+    make({
+      ...content,
+      title: `${content.title.trim() || 'Without a title'}, a copy`.slice(0, LIMITS.title),
+      items: content.items.map(i => ({ ...i, id: crypto.randomUUID() })),
+    })
       .unwrap()
       .then(
         a => navigate(`/set/${a.id}`),
@@ -59,10 +73,10 @@ export function SetPage() {
               {data.map(a => {
                 const strip = stripOf(a.content.items);
                 return (
-                  <li key={a.id}>
+                  <li key={a.id} className="flex items-stretch bg-sheet">
                     <Link
                       to={`/set/${a.id}`}
-                      className="grid items-center gap-x-6 gap-y-2 bg-sheet px-5 py-4 hover:bg-sunk sm:grid-cols-[minmax(0,1.2fr)_minmax(8rem,1fr)_12rem]"
+                      className="grid min-w-0 flex-1 items-center gap-x-6 gap-y-2 px-5 py-4 hover:bg-sunk sm:grid-cols-[minmax(0,1.2fr)_minmax(8rem,1fr)_12rem]"
                     >
                       <span className="min-w-0">
                         <span className="block text-lg font-semibold">
@@ -83,6 +97,16 @@ export function SetPage() {
                         {inWords(strip.lengthMs)}
                       </span>
                     </Link>
+                    <button
+                      type="button"
+                      aria-label={`Copy ${a.content.title.trim() || 'the unnamed draft'}`}
+                      title="Copy"
+                      disabled={made.isLoading}
+                      onClick={() => void copy(a.content)}
+                      className="grid w-14 shrink-0 place-items-center border-l border-line hover:bg-sunk"
+                    >
+                      <Copy aria-hidden className="size-5" />
+                    </button>
                   </li>
                 );
               })}

@@ -14,6 +14,7 @@ import { useDeliveries } from '../../parts/recorder/useDeliveries';
 import { Strip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { useHandInMutation } from './endpoints';
+import { useRehearsal } from './rehearsal';
 import { counting, takesOf, type OwnTake } from './takesOf';
 import type { Account } from './useAccount';
 
@@ -55,6 +56,7 @@ export function HandInStage({
   timeUp: boolean;
   onBack: (index: number) => void;
 }) {
+  const rehearsal = useRehearsal();
   const deliveries = useDeliveries();
   const [handIn, { error, isLoading, isUninitialized }] = useHandInMutation();
   const [asking, setAsking] = useState(false);
@@ -78,11 +80,13 @@ export function HandInStage({
       isGap(l.item.answerBy, { takeId: l.take?.id ?? null, written: l.written, passed: l.passed }),
   ).length;
   const refusal = refusalOf(error);
-  const go = (withGaps: boolean) => void handIn({ sittingId: sitting.id, withGaps });
+  const go = (withGaps: boolean) =>
+    rehearsal ? rehearsal.onHandIn() : void handIn({ sittingId: sitting.id, withGaps });
 
   useEffect(() => {
-    if (timeUp && onItsWay === 0 && isUninitialized) void handIn({ sittingId: sitting.id, withGaps: true });
-  }, [handIn, isUninitialized, onItsWay, sitting.id, timeUp]);
+    if (timeUp && onItsWay === 0 && isUninitialized && !rehearsal)
+      void handIn({ sittingId: sitting.id, withGaps: true });
+  }, [handIn, isUninitialized, onItsWay, rehearsal, sitting.id, timeUp]);
 
   return (
     <section className="mx-auto grid w-full grid-cols-1 max-w-2xl gap-5">
@@ -115,7 +119,7 @@ export function HandInStage({
       </ol>
       {refusal && <Notice kind="trouble">{refusal.message}</Notice>}
       {onItsWay > 0 && <Notice>Your recordings are still on their way. Handing in waits for them.</Notice>}
-      {(!timeUp || refusal) && (
+      {(!timeUp || refusal || rehearsal) && (
         <Button
           look="main"
           big

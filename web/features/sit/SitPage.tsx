@@ -21,15 +21,18 @@ import { useBeginSittingMutation, useSittingQuery } from './endpoints';
 import { HandInStage, ReceiptStage } from './HandIn';
 import { ItemStage } from './ItemStage';
 import { answeredIds } from './answered';
+import { useRehearsal } from './rehearsal';
 import { useAccount } from './useAccount';
 import { useTicks } from './useTicks';
 
 type Stage = { at: 'directions' } | { at: 'check' } | { at: 'item'; index: number } | { at: 'handIn' };
 
-function Sitting({ sitting }: { sitting: SittingView }) {
+/** A sitting from the directions to the hand-in; also what a rehearsal runs. */
+export function Sitting({ sitting }: { sitting: SittingView }) {
   const account = useAccount(sitting.id, sitting.events);
   const [stage, setStage] = useState<Stage>({ at: 'directions' });
   const [microphone, setMicrophone] = useState<Microphone | null>(null);
+  const rehearsal = useRehearsal();
   const deliveries = useDeliveries();
   const { items } = sitting.content;
   const strip = stripOf(items);
@@ -107,8 +110,12 @@ function Sitting({ sitting }: { sitting: SittingView }) {
           <Strip items={items} />
           <StripLegend />
           <p>
-            {items.length} {items.length === 1 ? 'item' : 'items'}, {inWords(strip.lengthMs)}. Due{' '}
-            <strong>{when(sitting.dueAt)}</strong>
+            {items.length} {items.length === 1 ? 'item' : 'items'}, {inWords(strip.lengthMs)}.{' '}
+            {!rehearsal && (
+              <>
+                Due <strong>{when(sitting.dueAt)}</strong>
+              </>
+            )}
             {sitting.openness === 'lateOpen' && ', which has passed: what you hand in is flagged as late'}.
             {limitMs !== null &&
               ` From the first item on you have ${inWords(limitMs)}; then everything is handed in by itself.`}

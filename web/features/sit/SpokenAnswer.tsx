@@ -14,6 +14,7 @@ import type { Microphone } from '../../parts/recorder/microphone';
 import { useDeliveries } from '../../parts/recorder/useDeliveries';
 import { useChooseTakeMutation } from './endpoints';
 import type { Frame } from './ItemStage';
+import { useRehearsal } from './rehearsal';
 import { TakeList } from './TakeList';
 import { takesOf, used } from './takesOf';
 import type { Account } from './useAccount';
@@ -134,6 +135,7 @@ export function SpokenAnswer({
   frame: Frame;
 }): ReactNode {
   const me = useMe();
+  const rehearsal = useRehearsal();
   const deliveries = useDeliveries();
   const [choose] = useChooseTakeMutation();
   const run = useItemRun({ item, sittingId: sitting.id, personId: me.id, account, microphone });
@@ -235,7 +237,7 @@ export function SpokenAnswer({
               <TakeList
                 takes={takes}
                 shortestMs={item.shortestAnswerMs}
-                onChoose={id => void choose({ sittingId: sitting.id, takeId: id })}
+                onChoose={rehearsal ? undefined : id => void choose({ sittingId: sitting.id, takeId: id })}
               />
               {left > 0 && state.phase === 'review' && (
                 <Button onClick={run.answerNow}>

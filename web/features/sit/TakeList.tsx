@@ -31,7 +31,8 @@ function useLocalUrl(take: OwnTake): string | null {
 
 function TakeLine({ take, choose, shortestMs }: { take: OwnTake; choose: boolean; shortestMs: number }) {
   const stored = take.status === 'stored';
-  const peaks = usePeaks(stored ? take.id : null);
+  // A take that is still on this page only (a rehearsal's) has no shape from the server.
+  const peaks = usePeaks(stored && !take.local ? take.id : null);
   const position = usePositionOf(take.id);
   const local = useLocalUrl(take);
   const name = `Take ${take.number}`;
@@ -51,8 +52,10 @@ function TakeLine({ take, choose, shortestMs }: { take: OwnTake; choose: boolean
       {(stored || local) && <PlayButton track={track} label={name.toLowerCase()} />}
       <span className="font-semibold">{name}</span>
       <span className="tabular">{take.durationMs === null ? '' : clock(take.durationMs)}</span>
-      <span className="ml-auto text-sm text-soft">{STATUS[take.status]}</span>
-      {stored && (
+      <span className="ml-auto text-sm text-soft">
+        {stored && take.local ? 'on this page only' : STATUS[take.status]}
+      </span>
+      {stored && !take.local && (
         <div className="w-full">
           <Waveform
             peaks={peaks}

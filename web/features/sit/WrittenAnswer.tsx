@@ -7,6 +7,7 @@ import { Field, inputClass } from '../../parts/Field';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { useWriteAnswerMutation } from './endpoints';
 import type { Frame } from './ItemStage';
+import { useRehearsal } from './rehearsal';
 import type { Account } from './useAccount';
 
 const PAUSE_MS = 800;
@@ -25,9 +26,10 @@ export function WrittenAnswer({
   account: Account;
   frame: Frame;
 }): ReactNode {
+  const rehearsal = useRehearsal();
   const place = key(sitting.id, item.id);
   const stored = sitting.written.find(w => w.itemId === item.id)?.text ?? '';
-  const [text, setText] = useState(() => localStorage.getItem(place) ?? stored);
+  const [text, setText] = useState(() => (rehearsal ? null : localStorage.getItem(place)) ?? stored);
   const [told, setTold] = useState<string | null>(null);
   const [refused, setRefused] = useState<string | null>(null);
   const [write] = useWriteAnswerMutation();
@@ -38,7 +40,7 @@ export function WrittenAnswer({
   const send = useCallback(async () => {
     clearTimeout(timer.current);
     const now = latest.current;
-    if (now === sent.current) return;
+    if (rehearsal || now === sent.current) return;
     setTold('Saving …');
     try {
       await write({ sittingId: sitting.id, itemId: item.id, text: now }).unwrap();
@@ -54,7 +56,7 @@ export function WrittenAnswer({
         timer.current = setTimeout(() => void send(), RETRY_MS);
       }
     }
-  }, [item.id, place, sitting.id, write]);
+  }, [item.id, place, rehearsal, sitting.id, write]);
 
   useEffect(() => {
     void send();
@@ -76,7 +78,11 @@ export function WrittenAnswer({
       </div>
     ),
     answer: (
-      <Field label="Your answer" hint={told ?? 'Saved as you type'} error={refused}>
+      <Field
+        label="Your answer"
+        hint={told ?? (rehearsal ? 'Not kept: a rehearsal' : 'Saved as you type')}
+        error={refused}
+      >
         {ties => (
           <textarea
             {...ties}
@@ -87,7 +93,7 @@ export function WrittenAnswer({
               latest.current = e.target.value;
               setText(e.target.value);
               try {
-                localStorage.setItem(place, e.target.value);
+                if (!rehearsal) localStorage.setItem(place, e.target.value);
               } catch {
                 // A full device: the server's copy is the one that counts.
               }

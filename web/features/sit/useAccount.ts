@@ -2,6 +2,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import type { ItemEvent } from '@ecoute/core/timing/itemRun';
 import { engineEvents, type SittingEvent, type SittingEventKind } from '@ecoute/contract/sittings';
 import { serverNow } from '../../app/clock';
+import { useRehearsal } from './rehearsal';
 
 const key = (sittingId: string) => `ecoute-events-${sittingId}`;
 
@@ -15,12 +16,13 @@ function unsent(sittingId: string): SittingEvent[] {
 
 /** The account of a sitting: what happened when. Kept on this device until the server has it; sending twice is harmless. */
 export function useAccount(sittingId: string, stored: readonly SittingEvent[]) {
-  const [local, setLocal] = useState<SittingEvent[]>(() => unsent(sittingId));
+  const rehearsal = useRehearsal();
+  const [local, setLocal] = useState<SittingEvent[]>(() => (rehearsal ? [] : unsent(sittingId)));
   const pending = useRef<SittingEvent[]>(local);
   const sending = useRef(false);
 
   const send = useCallback(async () => {
-    if (sending.current || pending.current.length === 0) return;
+    if (rehearsal || sending.current || pending.current.length === 0) return;
     sending.current = true;
     const batch = pending.current.slice(0, 200);
     try {
@@ -39,21 +41,21 @@ export function useAccount(sittingId: string, stored: readonly SittingEvent[]) {
     } finally {
       sending.current = false;
     }
-  }, [sittingId]);
+  }, [rehearsal, sittingId]);
 
   const add = useCallback(
     (kind: SittingEventKind, itemId: string | null = null, atMs = serverNow()) => {
       const event: SittingEvent = { id: crypto.randomUUID(), itemId, kind, at: new Date(atMs).toISOString() };
       pending.current = [...pending.current, event];
       try {
-        localStorage.setItem(key(sittingId), JSON.stringify(pending.current));
+        if (!rehearsal) localStorage.setItem(key(sittingId), JSON.stringify(pending.current));
       } catch {
         // A full device keeps no account of its own; the server's is the one that counts.
       }
       setLocal(events => [...events, event]);
       void send();
     },
-    [send, sittingId],
+    [rehearsal, send, sittingId],
   );
 
   useEffect(() => {

@@ -10,6 +10,7 @@ import { beep, type Microphone } from '../../parts/recorder/microphone';
 import { loadTurns, playRun, type SoundingRun } from '../../parts/recorder/run';
 import { beginTake, type RunningTake } from '../../parts/recorder/take';
 import type { Account } from './useAccount';
+import { useRehearsal } from './rehearsal';
 import { useTicks } from './useTicks';
 
 /** The screen stays lit while somebody speaks; where the browser cannot, nothing is lost. */
@@ -45,6 +46,7 @@ export function useItemRun({
   /** True from the moment this page set a countdown going: only then does the answer begin by itself. */
   const live = useRef(false);
   const busy = useRef(false);
+  const rehearsal = useRehearsal();
   /** The teacher's turns of a conversation, sounding. */
   const run = useRef<SoundingRun | null>(null);
   const sounding = usePlayer();
@@ -93,10 +95,12 @@ export function useItemRun({
         (id, beganAt, mediaType) => ({
           personId,
           place: { sittingId, itemId: item.id },
-          announce: {
-            url: `/api/sittings/${sittingId}/takes`,
-            body: { recordingId: id, itemId: item.id, mediaType, beganAt },
-          },
+          announce: rehearsal
+            ? null
+            : {
+                url: `/api/sittings/${sittingId}/takes`,
+                body: { recordingId: id, itemId: item.id, mediaType, beganAt },
+              },
         }),
         setTrouble,
       );
@@ -116,7 +120,7 @@ export function useItemRun({
       busy.current = false;
       setStarting(false);
     }
-  }, [add, item, microphone, personId, sittingId]);
+  }, [add, item, microphone, personId, rehearsal, sittingId]);
 
   // The prompt has sounded: say so, and go on to preparing.
   useEffect(

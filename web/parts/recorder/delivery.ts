@@ -5,6 +5,7 @@
 import { Upload } from 'tus-js-client';
 import type { RecordingView } from '@ecoute/contract/recordings';
 import type { TroubleBody } from '@ecoute/contract/trouble';
+import { serverNow } from '../../app/clock';
 import { GrowingSound } from './growing';
 import {
   changeSound,
@@ -24,6 +25,8 @@ export type DeliveryState =
   | 'checking'
   /** The server holds the same bytes, and said what they are. */
   | 'delivered'
+  /** Of a rehearsal: it is on this page alone. */
+  | 'rehearsed'
   /** The server will not take it; it stays on this device. */
   | 'kept';
 
@@ -84,15 +87,17 @@ class DeliveryDesk {
 
   /** Begins a sound that will grow. Resolves when its record is on the disk. */
   async begin(sound: KeptSound): Promise<void> {
-    await hold(sound.id);
-    await keepSound(sound);
+    if (sound.announce !== null) {
+      await hold(sound.id);
+      await keepSound(sound);
+    }
     this.start(sound, new GrowingSound());
   }
 
   /** One more piece: first to the disk, then to the network. */
   async piece(id: string, index: number, blob: Blob): Promise<void> {
     const data = await blob.arrayBuffer();
-    await keepPiece(id, index, data);
+    if (!this.isRehearsed(id)) await keepPiece(id, index, data);
     const growing = this.sounds.get(id);
     growing?.push(data);
     if (growing) this.change(id, { bytes: growing.size });
@@ -100,8 +105,24 @@ class DeliveryDesk {
 
   /** No more pieces. */
   async end(id: string): Promise<void> {
-    await changeSound(id, { ended: true });
+    const rehearsed = this.isRehearsed(id);
+    if (!rehearsed) await changeSound(id, { ended: true });
     this.sounds.get(id)?.end();
+    if (rehearsed) this.change(id, { recording: rehearsedView(this.deliveries.get(id)!) });
+  }
+
+  /** Lets go of everything that was recorded in rehearsals. */
+  forgetRehearsals(): void {
+    for (const [id, delivery] of this.deliveries)
+      if (delivery.state === 'rehearsed') {
+        this.deliveries.delete(id);
+        this.sounds.delete(id);
+      }
+    this.tell();
+  }
+
+  private isRehearsed(id: string): boolean {
+    return this.deliveries.get(id)?.state === 'rehearsed';
   }
 
   /** A file that is here whole. */
@@ -147,21 +168,21 @@ class DeliveryDesk {
 
   /** Everything of this page is with the server. */
   settled(): boolean {
-    return [...this.deliveries.values()].every(d => d.state === 'delivered' || d.state === 'kept');
+    return [...this.deliveries.values()].every(d => ['delivered', 'kept', 'rehearsed'].includes(d.state));
   }
 
   private start(sound: KeptSound, growing: GrowingSound): void {
     this.sounds.set(sound.id, growing);
     this.deliveries.set(sound.id, {
       sound,
-      state: sound.refusal ? 'kept' : 'sending',
+      state: sound.announce === null ? 'rehearsed' : sound.refusal ? 'kept' : 'sending',
       bytes: growing.size,
       sent: 0,
       recording: null,
       message: sound.refusal,
     });
     this.tell();
-    if (!sound.refusal) void this.deliver(sound, growing);
+    if (!sound.refusal && sound.announce !== null) void this.deliver(sound, growing);
   }
 
   private async deliver(sound: KeptSound, growing: GrowingSound): Promise<void> {
@@ -210,6 +231,7 @@ class DeliveryDesk {
   }
 
   private async announce({ announce }: KeptSound): Promise<void> {
+    if (announce === null) return;
     const response = await fetch(announce.url, {
       method: 'POST',
       headers: { 'Content-Type': 'application/json' },
@@ -273,6 +295,20 @@ class DeliveryDesk {
     this.snapshot = [...this.deliveries.values()];
     this.listeners.forEach(listener => listener());
   }
+}
+
+/** What a rehearsal says of its own sound: it stands, and is as long as it took. */
+function rehearsedView({ sound, bytes }: Delivery): RecordingView {
+  return {
+    id: sound.id,
+    state: 'stored',
+    problem: null,
+    message: null,
+    durationMs: Math.max(0, serverNow() - Date.parse(sound.beganAt)),
+    silent: false,
+    sizeBytes: bytes,
+    sha256: null,
+  };
 }
 
 /** Throws `Refused` where trying again cannot help, another error where it can. */

@@ -8,8 +8,8 @@ export interface KeptSound {
   id: string;
   personId: string;
   mediaType: string;
-  /** How the server is told of it before bytes come. */
-  announce: { url: string; body: object };
+  /** How the server is told of it before bytes come; null in a rehearsal, whose sounds are neither kept nor sent. */
+  announce: { url: string; body: object } | null;
   /** Where it belongs, to find it again after a reload. */
   place: { sittingId?: string; itemId?: string; assessmentId?: string };
   beganAt: string;

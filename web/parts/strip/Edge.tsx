@@ -76,9 +76,9 @@ export function Edge({
         event.preventDefault();
         onDone(snapped(kind, durationMs + by * (event.shiftKey ? 10_000 : 1_000), 0));
       }}
-      className="group/edge absolute -right-3 bottom-0 z-30 h-11 w-6 cursor-ew-resize touch-none"
+      className="group/edge absolute right-0 bottom-0 z-30 h-11 w-6 cursor-ew-resize touch-none"
     >
-      <span className="absolute inset-y-2 left-2.5 w-1 bg-ink opacity-25 group-hover/edge:opacity-100 group-focus-visible/edge:opacity-100" />
+      <span className="absolute inset-y-2 right-0.5 w-1 bg-ink opacity-25 group-hover/edge:opacity-100 group-focus-visible/edge:opacity-100" />
     </div>
   );
 }

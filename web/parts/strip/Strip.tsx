@@ -78,7 +78,7 @@ export function Strip({
           return (
             <div
               key={item.id}
-              className={`absolute inset-y-0 ${isCurrent ? 'z-10 outline-3 -outline-offset-1 outline-ink' : ''}`}
+              className={`absolute inset-y-0 isolate ${isCurrent ? 'z-10 outline-3 -outline-offset-1 outline-ink' : ''}`}
               style={{ left: percent(first.startMs), width: percent(length) }}
             >
               {onChoose ? (

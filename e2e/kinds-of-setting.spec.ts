@@ -1,0 +1,295 @@
+import { expect, test, type Page } from '@playwright/test';
+import { spawnSync } from 'node:child_process';
+import { join } from 'node:path';
+import { answersIn, RUN_LEAD_MS, takeLengthMs } from '@ecoute/core/timing/conversation';
+import type { ReleaseSummary } from '@ecoute/contract/releases';
+import type { SittingView } from '@ecoute/contract/sittings';
+import { expectSameSound, speak } from './support/sound';
+import { ask, browserHearing, passDeviceCheck, signIn } from './support/world';
+
+const DATA = process.env.ECOUTE_E2E_DATA ?? '.ecoute';
+
+const releaseOf = async (page: Page, title: string) =>
+  (await ask<ReleaseSummary[]>(page, '/api/releases')).body.find(r => r.title === title)!;
+
+/** Prompts of the demo world on one track, with silences of the given lengths after them. */
+function trackOf(path: string, silencesSec: number[]): void {
+  const voices = ['morning-wake', 'morning-breakfast', 'market-order'].map(n =>
+    join(import.meta.dirname, `../demo/audio/prompt-${n}.ogg`),
+  );
+  const padded = voices.map((_, i) => `[${i}]apad=pad_dur=${silencesSec[i]}[p${i}]`).join(';');
+  const made = spawnSync('ffmpeg', [
+    ...['-v', 'error', '-y', ...voices.flatMap(v => ['-i', v])],
+    ...['-filter_complex', `${padded};[p0][p1][p2]concat=n=3:v=0:a=1`, '-ar', '44100', path],
+  ]);
+  if (made.status !== 0) throw new Error(made.stderr.toString());
+}
+
+test('a usual homework, from the first page to released, in at most twelve actions', async ({}, info) => {
+  const voice = info.outputPath('voice.wav');
+  speak(voice, 5, 1);
+  const browser = await browserHearing(voice);
+  try {
+    const { page } = await signIn(browser, 'ines');
+    let actions = 0;
+    const act = async (step: Promise<unknown>) => {
+      actions += 1;
+      await step;
+    };
+    await act(page.getByRole('link', { name: 'Set', exact: true }).click());
+    await act(page.getByRole('button', { name: 'Set a new assessment' }).click());
+    await act(page.getByLabel('Title').fill('Homework in a hurry'));
+    await act(page.getByLabel('Prompt', { exact: true }).fill('O que fizeste ontem?'));
+    await act(page.getByRole('button', { name: 'Add an item' }).click());
+    await act(page.getByLabel('Prompt', { exact: true }).fill('E amanhã?'));
+    await act(page.getByRole('button', { name: 'Release …' }).click());
+    await act(page.getByRole('button', { name: 'in three days' }).click());
+    await act(page.getByRole('button', { name: 'Release now' }).click());
+    await expect(page.getByText('It is open for 12 students now.')).toBeVisible();
+    expect(actions).toBeLessThanOrEqual(12);
+    expect((await releaseOf(page, 'Homework in a hurry')).content.items).toHaveLength(2);
+  } finally {
+    await browser.close();
+  }
+});
+
+test('an exam with a conversation from one track: gaps found, adjusted, sat as one run, cut by turns', async ({}, info) => {
+  const [voice, track] = [info.outputPath('voice.wav'), info.outputPath('track.mp3')];
+  speak(voice, 19, 2);
+  trackOf(track, [2, 2.5, 1.8]);
+  const browser = await browserHearing(voice);
+  const title = 'Oral exam at the stall';
+  try {
+    const { page: teacher } = await signIn(browser, 'ines');
+    await teacher.goto('/set');
+    await teacher.getByRole('button', { name: 'Set a new assessment' }).click();
+    await teacher.getByRole('radio', { name: 'Exam conditions' }).click();
+    await teacher.getByLabel('Title').fill(title);
+    await teacher.getByLabel('Prompt', { exact: true }).fill('Answer Dona Alda.');
+    await teacher.getByLabel('Answered', { exact: true }).selectOption('conversation');
+    await teacher.getByLabel('Time to prepare').fill('2');
+    await teacher.getByLabel('Audio file for the track').setInputFiles(track);
+    await teacher.getByRole('button', { name: 'Keep it' }).click();
+    await expect(teacher.getByText('3 turns found. Each can be adjusted.')).toBeVisible();
+    await teacher.getByLabel('One gap for all').fill('3');
+    await teacher.getByRole('button', { name: 'Give every turn this gap' }).click();
+    await teacher.getByLabel('What turn 2 is about').fill('what you eat');
+    await teacher.getByLabel('Gap after turn 2').fill('5');
+    // An edge moved by keyboard: ten hundredths of a second.
+    await teacher.getByRole('button', { name: 'Adjust' }).first().click();
+    const edge = teacher.getByRole('slider', { name: 'End of turn 1' });
+    const before = Number(await edge.getAttribute('aria-valuenow'));
+    await edge.press('Shift+ArrowRight');
+    await expect(edge).toHaveAttribute('aria-valuenow', String(before + 100));
+    // Split and joined again, it is what it was.
+    await teacher.getByRole('button', { name: 'Split' }).click();
+    await expect(teacher.getByText('4 turns')).toBeVisible();
+    await teacher.getByRole('button', { name: 'Join with the next' }).first().click();
+    await expect(teacher.getByText('3 turns, runs')).toBeVisible();
+    await expect(edge).toHaveAttribute('aria-valuenow', String(before + 100));
+    await expect(teacher.getByText('Everything is saved')).toBeVisible();
+    await teacher.getByRole('button', { name: 'Release …' }).click();
+    await teacher.getByRole('button', { name: 'in three days' }).click();
+    await teacher.getByRole('button', { name: 'Release now' }).click();
+    await expect(teacher.getByText('It is open for 12 students now.')).toBeVisible();
+    const release = await releaseOf(teacher, title);
+    const { turns } = release.content.items[0]!;
+    expect(turns.map(t => t.gapMs)).toEqual([3_000, 5_000, 3_000]);
+
+    const { page } = await signIn(browser, 'emrys', 'phone');
+    await page.goto(`/sit/${release.id}`);
+    await passDeviceCheck(page);
+    await page.getByRole('button', { name: /I have read it/ }).click();
+    // Exam conditions: it begins by itself, listens and speaks in turn, and ends by itself.
+    for (const turn of [1, 2, 3]) {
+      await expect(page.getByText(`turn ${turn} of 3`, { exact: true })).toBeVisible();
+      await expect(page.getByText(`after turn ${turn} of 3`)).toBeVisible();
+    }
+    await expect(page.getByText('stored safely')).toBeVisible();
+    await expect(page.getByRole('button', { name: /Record again/ })).toHaveCount(0);
+    await page.getByRole('button', { name: 'To the hand-in' }).click();
+    await page.getByRole('button', { name: 'Hand in', exact: true }).click();
+    await expect(page.getByText('Handed in. Everything is with your teacher.')).toBeVisible();
+    const { body } = await ask<SittingView>(page, `/api/releases/${release.id}/sitting`, 'POST');
+    const line = body.receipt!.lines[0]!;
+    const lengthMs = expectSameSound(join(DATA, 'sounds/originals', line.takeId!), voice);
+    expect(Math.abs(lengthMs - takeLengthMs(turns))).toBeLessThan(400);
+    expect(answersIn(turns)[0]!.startMs).toBe(RUN_LEAD_MS + turns[0]!.toMs - turns[0]!.fromMs);
+
+    // Each gap's answer is its own labelled stretch on the lane.
+    await teacher.goto(`/listen/${release.id}`);
+    const answers = teacher.getByRole('list', { name: 'Answers in this conversation' }).getByRole('button');
+    await expect(answers).toHaveCount(3);
+    await expect(answers.nth(1)).toHaveText(/2\s*what you eat\s*0:05/);
+    await answers.nth(1).click();
+    await expect(answers.nth(1)).toHaveAttribute('aria-current', 'true');
+  } finally {
+    await browser.close();
+  }
+});
+
+test('a placement: one take, passing allowed, one level in words at the end', async ({}, info) => {
+  const voice = info.outputPath('voice.wav');
+  speak(voice, 7, 6);
+  const browser = await browserHearing(voice);
+  const title = 'Which group?';
+  try {
+    const { page: teacher } = await signIn(browser, 'ines');
+    await teacher.goto('/set');
+    await teacher.getByRole('button', { name: 'Set a new assessment' }).click();
+    await teacher.getByRole('radio', { name: 'Placement' }).click();
+    await teacher.getByLabel('Title').fill(title);
+    await teacher.getByLabel('Prompt', { exact: true }).fill('Tell us about yourself.');
+    await teacher.getByLabel('Time to prepare').fill('0');
+    await teacher.getByRole('button', { name: 'Add an item' }).click();
+    await teacher.getByLabel('Prompt', { exact: true }).fill('What would you change in this town?');
+    await expect(teacher.getByRole('button', { name: /^Scoring overall level/ })).toBeVisible();
+    await expect(teacher.getByText('Everything is saved')).toBeVisible();
+    await teacher.getByRole('button', { name: 'Release …' }).click();
+    await teacher.getByRole('button', { name: 'in three days' }).click();
+    await teacher.getByRole('button', { name: 'Release now' }).click();
+    await expect(teacher.getByText('It is open for 12 students now.')).toBeVisible();
+    const release = await releaseOf(teacher, title);
+
+    const { page } = await signIn(browser, 'dilnoza', 'phone');
+    await page.goto(`/sit/${release.id}`);
+    await expect(page.getByText(/point/)).toHaveCount(0);
+    await passDeviceCheck(page);
+    await page.getByRole('button', { name: 'Answer now' }).click();
+    await expect(page.getByText('0:02 of 1:30')).toBeVisible();
+    await page.getByRole('button', { name: 'I have finished: stop' }).click();
+    await expect(page.getByText('stored safely')).toBeVisible();
+    await page.getByRole('button', { name: 'Item 2', exact: true }).click();
+    await page.getByRole('button', { name: 'I pass on this one' }).click();
+    await page.getByRole('button', { name: 'To the hand-in' }).click();
+    await page.getByRole('button', { name: 'Hand in', exact: true }).click();
+    await expect(page.getByText('Handed in. Everything is with your teacher.')).toBeVisible();
+
+    await teacher.goto(`/listen/${release.id}`);
+    await expect(teacher.getByLabel('Comment')).toBeVisible();
+    await teacher.keyboard.press('Enter');
+    await expect(teacher.getByText('Everything here is marked.')).toBeVisible();
+    // Heard, but without a level it does not go back.
+    await expect(teacher.getByRole('button', { name: 'Return …' })).toBeDisabled();
+    await teacher.getByLabel(/Overall level of/).selectOption('A2');
+    await expect(teacher.getByText('Short sentences about daily life', { exact: false })).toBeVisible();
+    await teacher.getByRole('button', { name: 'Return 1 …' }).click();
+    await teacher.getByRole('button', { name: 'Return now' }).click();
+    await expect(teacher.getByText('1 sitting is with their students now.')).toBeVisible();
+
+    await page.goto('/returned');
+    await page.getByRole('link', { name: new RegExp(title.replace('?', '\\?')) }).click();
+    await expect(page.getByText('A2', { exact: true })).toBeVisible();
+    await expect(page.getByText('You passed on this item.')).toBeVisible();
+    await expect(page.getByText(/\d \/ \d/)).toHaveCount(0);
+  } finally {
+    await browser.close();
+  }
+});
+
+test('a rubric pasted from a spreadsheet, by keyboard alone; contradictions are said at once', async ({}, info) => {
+  const voice = info.outputPath('voice.wav');
+  speak(voice, 5, 4);
+  const browser = await browserHearing(voice);
+  try {
+    const { page } = await signIn(browser, 'tobias');
+    await page.goto('/set');
+    await page.getByRole('button', { name: 'Set a new assessment' }).press('Enter');
+    await page.getByLabel('Title').fill('By rubric');
+    await page.getByLabel('Prompt', { exact: true }).fill('Play the scale.');
+    await page.getByRole('button', { name: /^Scoring/ }).press('Enter');
+    // Held as a finger holds it: the choice follows the focus while the key is down.
+    await page.getByRole('radio', { name: 'Points' }).focus();
+    await page.keyboard.down('ArrowRight');
+    await expect(page.getByRole('radio', { name: 'Rubric' })).toBeChecked();
+    await page.keyboard.up('ArrowRight');
+    await expect(page.getByRole('alert').filter({ hasText: 'Choose or write a rubric.' })).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Release …' })).toBeDisabled();
+    await page.getByRole('button', { name: 'an empty one' }).press('Enter');
+    await page.getByRole('button', { name: 'Paste a table or a list …' }).press('Enter');
+    const paste = page.getByLabel('From a spreadsheet or a bulleted text');
+    await paste.fill('\tlost (1)\tkept (2)\tplayed (3)\nTime ×2\ta\tb\tc\nTone\td\te');
+    await expect(page.getByText('2 criteria × 3 levels: lost (1), kept (2), played (3)')).toBeVisible();
+    await page.getByRole('button', { name: 'Use it instead of the rubric here' }).press('Enter');
+    await expect(page.getByLabel('Weight of criterion 1')).toHaveValue('2');
+    // From cell to cell with Control and an arrow.
+    await page.getByLabel('Time, lost').focus();
+    await page.keyboard.press('Control+ArrowDown');
+    await page.keyboard.press('Control+ArrowRight');
+    await expect(page.getByLabel('Tone, kept')).toBeFocused();
+    await page.getByLabel('Points of level 3').fill('2');
+    await expect(page.getByText(/The levels are out of order: “played” gives 2/).first()).toBeVisible();
+    await page.getByLabel('Points of level 3').fill('3');
+    await page.getByLabel('Weight of criterion 1').fill('0');
+    await page.getByLabel('Weight of criterion 2').fill('0');
+    await expect(page.getByText(/All weights are zero/).first()).toBeVisible();
+    await page.getByLabel('Weight of criterion 1').fill('2.5');
+    await page.getByLabel('Pass mark').fill('6');
+    await expect(page.getByText(/more than the 5 points/).first()).toBeVisible();
+    await page.getByRole('button', { name: 'Let every item carry 7.5' }).press('Enter');
+    await expect(page.getByText('7.5 points', { exact: true })).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Release …' })).toBeEnabled();
+    await expect(page.getByText('Everything is saved')).toBeVisible();
+    await page.reload();
+    await page.getByRole('button', { name: /^Scoring rubric, 2 criteria/ }).press('Enter');
+    await expect(page.getByLabel('Time, kept')).toHaveValue('b');
+  } finally {
+    await browser.close();
+  }
+});
+
+test('a rehearsal with the real recorder leaves no trace', async ({}, info) => {
+  const voice = info.outputPath('voice.wav');
+  speak(voice, 7, 7);
+  const browser = await browserHearing(voice);
+  try {
+    const { page } = await signIn(browser, 'ines');
+    await page.goto('/set');
+    await page.getByRole('button', { name: 'Set a new assessment' }).click();
+    await page.getByLabel('Title').fill('Tried first');
+    await page.getByLabel('Prompt', { exact: true }).fill('Say three things about today.');
+    await page.getByLabel('Time to prepare').fill('20');
+    await page.getByLabel('Answer limit').fill('10');
+    const written: string[] = [];
+    await page.getByRole('button', { name: 'Try it as a student' }).click();
+    await expect(page.getByText('nothing is kept, nobody is told')).toBeVisible();
+    page.on('request', r => r.method() !== 'GET' && written.push(`${r.method()} ${r.url()}`));
+    await page.getByRole('combobox').selectOption({ label: 'a student with half as much time again' });
+    await passDeviceCheck(page);
+    await page.getByRole('button', { name: 'I have read it: prepare 0:30' }).click();
+    await page.getByRole('button', { name: /answer now/ }).click();
+    await expect(page.getByText('0:02 of 0:15')).toBeVisible();
+    await page.getByRole('button', { name: 'I have finished: stop' }).click();
+    await expect(page.getByText('on this page only')).toBeVisible();
+    await page.getByRole('button', { name: 'Play take 1' }).click();
+    await expect(page.getByRole('button', { name: 'Pause take 1' })).toBeVisible();
+    await page.getByRole('button', { name: 'To the hand-in' }).click();
+    await page.getByRole('button', { name: 'Hand in', exact: true }).click();
+    await expect(page.getByText('Here a student would have handed in')).toBeVisible();
+    expect(written).toEqual([]);
+    const kept = await page.evaluate(async () => {
+      const names = (await indexedDB.databases()).map(d => d.name);
+      const opened = names.includes('ecoute')
+        ? await new Promise<IDBDatabase>(resolve => {
+            const request = indexedDB.open('ecoute');
+            request.onsuccess = () => resolve(request.result);
+          })
+        : null;
+      const sounds = opened
+        ? await new Promise<number>(resolve => {
+            const count = opened.transaction('sounds').objectStore('sounds').count();
+            count.onsuccess = () => resolve(count.result);
+          })
+        : 0;
+      return { sounds, events: Object.keys(localStorage).filter(k => k.startsWith('ecoute-events')) };
+    });
+    expect(kept).toEqual({ sounds: 0, events: [] });
+    await page.getByRole('link', { name: 'Back to setting' }).first().click();
+    // A copy is a new assessment of its own.
+    await page.getByRole('link', { name: 'Set', exact: true }).first().click();
+    await page.getByRole('button', { name: 'Copy Tried first' }).click();
+    await expect(page.getByLabel('Title')).toHaveValue('Tried first, a copy');
+  } finally {
+    await browser.close();
+  }
+});
