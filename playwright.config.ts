@@ -5,7 +5,8 @@ export default defineConfig({
   testDir: 'e2e',
   testMatch: '*.spec.ts',
   fullyParallel: false,
-  workers: 1,
+  // Two journeys at a time: most of their time is spent waiting for a clock. Those of one file follow each other.
+  workers: 2,
   timeout: 120_000,
   expect: { timeout: 20_000 },
   forbidOnly: true,

@@ -288,7 +288,7 @@ export class AssessmentContent {
   /** From the first sight of the items; null for no limit. */
   @IsOptional()
   @IsInt({ message: 'The limit of a sitting is a length such as 20 min.' })
-  @Min(60_000, { message: 'A sitting needs at least a minute.' })
+  @Min(30_000, { message: 'A sitting needs at least 30 seconds.' })
   @Max(LIMITS.sittingMs, { message: 'A sitting is at most 4 hours.' })
   sittingLimitMs!: number | null;
 

@@ -3,7 +3,8 @@ import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
 import { toHundredths } from '@ecoute/core/scoring/points';
 import type { AssessmentContent } from '@ecoute/contract/assessments';
-import { blankContent, blankItem } from '@ecoute/contract/blank';
+import { takeLengthMs } from '@ecoute/core/timing/conversation';
+import { blankContent, blankItem, blankScoring } from '@ecoute/contract/blank';
 import type { Me } from '@ecoute/contract/people';
 import type { Receipt } from '@ecoute/contract/sittings';
 import { freezeVersion, insertAssessment } from '../server/capabilities/assessments/store';
@@ -60,6 +61,55 @@ class Loader {
     await this.people();
     for (const assessment of world.assessments) await this.assessment(assessment);
     for (const release of world.releases) await this.release(release);
+    await this.oralExam();
+  }
+
+  /** A draft that shows what setting can do: exam conditions, material, a conversation, a rubric. */
+  private async oralExam(): Promise<void> {
+    const { title, directions, material, scene, closingWords, turns, rubric } = world.oralExam;
+    const assessmentId = this.id('assessment oral exam');
+    const made = await Promise.all(
+      turns.map(async ({ sound, says, gapMs }) => {
+        const recordingId = this.id(`turn ${sound}`);
+        const { durationMs } = await this.sound(recordingId, `${sound}.ogg`, {
+          owner: 'ines',
+          purpose: 'prompt',
+          assessmentId,
+          limitMs: 60_000,
+        });
+        return {
+          id: this.id(`turn id ${sound}`),
+          recordingId,
+          fromMs: 0,
+          toMs: durationMs ?? 0,
+          gapMs,
+          says,
+        };
+      }),
+    );
+    const section = { id: this.id('section stall'), title: scene.section, shuffled: false };
+    const criteria = rubric.criteria.map(c => ({ ...c, id: this.id(`criterion ${c.name}`) }));
+    const content = blankContent('exam', {
+      title,
+      directions,
+      closingWords,
+      sittingLimitMs: 15 * 60_000,
+      sections: [section],
+      items: [
+        blankItem(this.id('item exam material'), 'exam', { answerBy: 'nothing', promptText: material }),
+        blankItem(this.id('item exam talk'), 'exam', {
+          sectionId: section.id,
+          promptText: scene.promptText,
+          prepareMs: 60_000,
+          isConversation: true,
+          turns: made,
+          answerLimitMs: takeLengthMs(made),
+          hintText: scene.hint,
+        }),
+      ],
+      scoring: { ...blankScoring('exam'), kind: 'rubric', rubric: { levels: rubric.levels, criteria } },
+    });
+    await insertAssessment(this.pool, { id: assessmentId, ownerId: this.id('ines'), content });
   }
 
   private async people(): Promise<void> {

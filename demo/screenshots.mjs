@@ -1,3 +1,4 @@
+/* global window */
 // Makes docs/screenshots anew from a running demo (a fresh data folder gives the same pictures):
 //   ECOUTE_DATA=$(mktemp -d) ./ecoute demo   and, in another terminal,   node demo/screenshots.mjs
 import { chromium } from '@playwright/test';
@@ -57,6 +58,26 @@ await ines.goto('/set');
 await ines.getByRole('link', { name: /A morning in Brackwater/ }).click();
 await ines.getByRole('button', { name: 'Play the prompt' }).waitFor();
 await shot(ines, 'set');
+await ines.goto('/set');
+await ines.getByRole('link', { name: /Oral exam/ }).click();
+await ines.getByRole('button', { name: /^Item 2/ }).click({ position: { x: 6, y: 8 } });
+await ines.getByRole('button', { name: 'Adjust' }).first().click();
+await ines.getByRole('slider', { name: 'End of turn 1' }).waitFor();
+await ines.getByRole('heading', { name: 'The conversation' }).evaluate(h => {
+  window.scrollTo(0, h.getBoundingClientRect().top + window.scrollY - 330);
+});
+await shot(ines, 'conversation');
+await ines.evaluate(() => window.scrollTo(0, 0));
+await ines.getByRole('button', { name: /^Scoring/ }).click();
+await ines.getByLabel('Weight of criterion 1').waitFor();
+await ines.getByRole('button', { name: /^Scoring/ }).evaluate(b => {
+  window.scrollTo(0, b.getBoundingClientRect().top + window.scrollY - 20);
+});
+await shot(ines, 'rubric');
+await ines.evaluate(() => window.scrollTo(0, 0));
+await ines.getByRole('button', { name: 'Try it as a student' }).click();
+await ines.getByText('nothing is kept').waitFor();
+await shot(ines, 'rehearsal');
 await ines.goto('/release');
 await ines.getByRole('link', { name: /At the fish market/ }).click();
 await ines.getByText('not opened').first().waitFor();

@@ -480,3 +480,41 @@ export const comments: Record<'ines' | 'tobias', string[]> = {
     'Warm sound. Tongue the repeated notes more softly.',
   ],
 };
+
+/** A draft of the Portuguese class: exam conditions, with a conversation made of turns that were spoken before. */
+export const oralExam = {
+  title: 'Oral exam: a word with Dona Alda',
+  directions:
+    'First read the price list, then talk with Dona Alda. The conversation runs without a stop; after each of her turns it is yours.',
+  material: 'Sardinhas 4 € o quilo · Robalo 11 € · Mexilhões 3 € · Gelo grátis. Aberto até à maré alta.',
+  scene: {
+    section: 'At the stall',
+    promptText: 'You want fish for four people and have twenty euros. Answer Dona Alda.',
+    hint: 'Begin with how many you are.',
+  },
+  closingWords: 'Thank you. You will hear from us next Tuesday.',
+  turns: [
+    { sound: 'prompt-market-order', says: 'what it will be, for how many', gapMs: 25_000 },
+    { sound: 'prompt-market-price', says: 'the price', gapMs: 30_000 },
+  ],
+  rubric: {
+    levels: ['not yet', 'nearly', 'yes', 'with ease'].map((name, points) => ({ name, points })),
+    criteria: [
+      {
+        name: 'Gets the fish',
+        weight: 2,
+        descriptors: ['no answer fits', 'a part is asked for', 'all is asked for', 'and haggles besides'],
+      },
+      {
+        name: 'Flow',
+        weight: 1,
+        descriptors: ['single words', 'stops inside sentences', 'pauses between sentences', 'an easy pace'],
+      },
+      {
+        name: 'Polite forms',
+        weight: 1,
+        descriptors: ['none', 'now and then', 'throughout', 'throughout, and varied'],
+      },
+    ],
+  },
+};

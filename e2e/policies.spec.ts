@@ -41,7 +41,7 @@ test('exam conditions: set in a few actions, heard once, begun by themselves, ha
   await expect(teacher.getByLabel('Answer limit')).toHaveValue('3:49');
   await teacher.getByRole('button', { name: /The whole sitting/ }).click();
   await teacher.getByLabel('The whole sitting has a limit').click();
-  await teacher.getByLabel('Limit of the sitting').fill('1:00');
+  await teacher.getByLabel('Limit of the sitting').fill('0:30');
   await teacher.getByLabel('Closing words').fill('Thank you. Go and have a coffee.');
   await expect(teacher.getByTestId('foresight')).toContainText('the items alone would take');
   await expect(teacher.getByText('Everything is saved')).toBeVisible();
@@ -54,9 +54,9 @@ test('exam conditions: set in a few actions, heard once, begun by themselves, ha
 
   const { page, context } = await signIn(browser, 'bram', 'phone');
   await page.goto(`/sit/${release.id}`);
-  await expect(page.getByText(/you have 60 seconds; then everything is handed in/)).toBeVisible();
+  await expect(page.getByText(/you have 30 seconds; then everything is handed in/)).toBeVisible();
   await passDeviceCheck(page);
-  await expect(page.getByRole('timer')).toContainText(/0:5\d|1:00/);
+  await expect(page.getByRole('timer')).toContainText(/0:2\d|0:30/);
   await expect(page.getByText(/It can be heard once/)).toBeVisible();
   await page.getByRole('button', { name: 'Hear the prompt' }).click();
   await expect(page.getByTestId('time-left')).toBeVisible();
@@ -64,12 +64,12 @@ test('exam conditions: set in a few actions, heard once, begun by themselves, ha
   await expect(page.getByRole('button', { name: /Hear the prompt/ })).toHaveCount(0);
   // Nobody stops it: the limit of the whole sitting does, and hands in what was said.
   await expect(page.getByText('Handed in. Everything is with your teacher.')).toBeVisible({
-    timeout: 80_000,
+    timeout: 45_000,
   });
   await expect(page.getByText('Go and have a coffee.')).toBeVisible();
   const { body } = await ask<SittingView>(page, `/api/releases/${release.id}/sitting`, 'POST');
-  expect(body.receipt!.lines[0]!.durationMs).toBeGreaterThan(40_000);
-  expect(body.receipt!.lines[0]!.durationMs).toBeLessThan(61_000);
+  expect(body.receipt!.lines[0]!.durationMs).toBeGreaterThan(12_000);
+  expect(body.receipt!.lines[0]!.durationMs).toBeLessThan(31_000);
   expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
   await first.close();
   await context.close();

@@ -94,7 +94,9 @@ export function TurnCutter({
           style={{ left: percent(turn[edge]) }}
         >
           <span className="absolute inset-y-0 left-1/2 w-1 -translate-x-1/2 bg-ink" />
-          <span className="tabular absolute top-0 left-4 bg-sheet px-1 text-xs whitespace-nowrap">
+          <span
+            className={`tabular absolute top-0 bg-sheet px-1 text-xs whitespace-nowrap ${edge === 'fromMs' ? 'left-4' : 'right-4'}`}
+          >
             {seconds(turn[edge])}
           </span>
         </div>

@@ -67,7 +67,7 @@ export function WholeEditor({
                 <LengthInput
                   {...ties}
                   valueMs={content.sittingLimitMs!}
-                  leastMs={60_000}
+                  leastMs={30_000}
                   mostMs={LIMITS.sittingMs}
                   onProblem={setTyping}
                   onChange={sittingLimitMs => onChange({ sittingLimitMs })}

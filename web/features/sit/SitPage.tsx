@@ -114,9 +114,10 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
             {!rehearsal && (
               <>
                 Due <strong>{when(sitting.dueAt)}</strong>
+                {sitting.openness === 'lateOpen' && ', which has passed: what you hand in is flagged as late'}
+                .
               </>
             )}
-            {sitting.openness === 'lateOpen' && ', which has passed: what you hand in is flagged as late'}.
             {limitMs !== null &&
               ` From the first item on you have ${inWords(limitMs)}; then everything is handed in by itself.`}
           </p>

@@ -28,6 +28,7 @@ export function Edge({
   tabbable,
   onDrag,
   onDone,
+  onPress,
 }: {
   kind: Sized;
   itemNumber: number;
@@ -38,6 +39,7 @@ export function Edge({
   /** A length on the way; null when the drag was given up. */
   onDrag: (ms: number | null) => void;
   onDone: (ms: number) => void;
+  onPress: () => void;
 }) {
   const from = useRef<{ x: number; ms: number; scale: number } | null>(null);
   const at = (x: number) => {
@@ -61,10 +63,15 @@ export function Edge({
       }}
       onPointerMove={event => from.current && onDrag(at(event.clientX))}
       onPointerUp={event => {
-        if (!from.current) return;
+        const start = from.current;
+        if (!start) return;
         const ms = at(event.clientX);
         from.current = null;
-        onDone(ms);
+        // A press that went nowhere chooses the item, as a press beside the edge does.
+        if (Math.abs(event.clientX - start.x) < 3) {
+          onDrag(null);
+          onPress();
+        } else onDone(ms);
       }}
       onPointerCancel={() => {
         from.current = null;

@@ -1,4 +1,4 @@
-import { useMemo, useRef, useState } from 'react';
+import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { isRun, rulerStepMs, stripOf, type Stretch, type TimedItem } from '@ecoute/core/timing/strip';
 import { clock } from '@ecoute/core/timing/words';
 import { Edge, type Sized } from './Edge';
@@ -34,6 +34,111 @@ export interface StripProps {
 /** A stretch narrower than this share of the strip has an edge only while its item is in focus. */
 const NARROW = 0.02;
 
+interface ItemStretchesProps {
+  item: TimedItem;
+  index: number;
+  own: readonly Stretch[];
+  isCurrent: boolean;
+  filled: boolean;
+  /** Stretches up to this long have an edge only while their item is in focus. */
+  narrowMs: number;
+  onChoose?: (itemId: string) => void;
+  onResize?: (itemId: string, kind: Sized, durationMs: number) => void;
+  msPerPixel: () => number;
+  onDrag: (itemId: string, kind: Sized, ms: number | null) => void;
+}
+
+/** True when an item looks the same as before: where it lies on the strip is its frame's affair. */
+function looksTheSame(before: ItemStretchesProps, now: ItemStretchesProps): boolean {
+  const edges = (p: ItemStretchesProps) => p.own.map(s => p.isCurrent || s.durationMs > p.narrowMs);
+  return (
+    before.index === now.index &&
+    before.item.id === now.item.id &&
+    before.isCurrent === now.isCurrent &&
+    before.filled === now.filled &&
+    before.onChoose === now.onChoose &&
+    before.onResize === now.onResize &&
+    before.own.length === now.own.length &&
+    before.own.every((s, i) => s.kind === now.own[i]!.kind && s.durationMs === now.own[i]!.durationMs) &&
+    edges(before).every((has, i) => has === edges(now)[i])
+  );
+}
+
+/** The stretches of one item, with its number, its button and its edges. */
+const ItemStretches = memo(function ItemStretches({
+  item,
+  index,
+  own,
+  isCurrent,
+  filled,
+  narrowMs,
+  onChoose,
+  onResize,
+  msPerPixel,
+  onDrag,
+}: ItemStretchesProps) {
+  const startMs = own[0]!.startMs;
+  const length = own.reduce((sum, s) => sum + s.durationMs, 0);
+  const says = isRun(item)
+    ? `Item ${index + 1}: a conversation of ${item.turns.length} turns, ${clock(length)}`
+    : `Item ${index + 1}: ${own.map(s => `${NAMES[s.kind]} ${clock(s.durationMs)}`).join(', ')}`;
+  return (
+    <>
+      {onChoose ? (
+        <button
+          type="button"
+          onClick={() => onChoose(item.id)}
+          aria-pressed={isCurrent}
+          aria-label={says}
+          className="absolute inset-0 z-20"
+        />
+      ) : (
+        <span className="sr-only">{says}</span>
+      )}
+      <span aria-hidden className="absolute top-0.5 left-1 z-10 text-xs font-semibold">
+        {index + 1}
+      </span>
+      {own.map((s, i) => (
+        <span
+          key={i}
+          className="@container absolute bottom-0 block"
+          style={{
+            left: `${(100 * (s.startMs - startMs)) / length}%`,
+            width: `calc(${(100 * s.durationMs) / length}% - 1px)`,
+            height: 44,
+          }}
+        >
+          <span className={`absolute inset-0 block ${look(s.kind, filled)}`} />
+          <span
+            aria-hidden
+            className={`tabular absolute right-1 bottom-1 block text-xs whitespace-nowrap @max-[2.8rem]:hidden ${labelColour(s.kind, filled)}`}
+          >
+            {clock(s.durationMs)}
+          </span>
+          {onResize &&
+            s.kind !== 'prompt' &&
+            !(isRun(item) && s.kind === 'answer') &&
+            (isCurrent || s.durationMs > narrowMs) && (
+              <Edge
+                kind={s.kind}
+                itemNumber={index + 1}
+                durationMs={s.durationMs}
+                msPerPixel={msPerPixel}
+                tabbable={isCurrent}
+                onPress={() => onChoose?.(item.id)}
+                onDrag={ms => onDrag(item.id, s.kind as Sized, ms)}
+                onDone={ms => {
+                  onDrag(item.id, s.kind as Sized, null);
+                  onResize(item.id, s.kind as Sized, ms);
+                }}
+              />
+            )}
+        </span>
+      ))}
+    </>
+  );
+}, looksTheSame);
+
 /**
  * The assessment as one band to scale: prompt – prepare – answer – prompt – … The large form, with ruler,
  * names, choosing and (in the editor) edges that move; lists use `SmallStrip`.
@@ -55,8 +160,18 @@ export function Strip({
     const field = drag.kind === 'prepare' ? 'prepareMs' : 'answerLimitMs';
     return stripOf(items.map(i => (i.id === drag.itemId ? { ...i, [field]: drag.ms } : i)));
   }, [drag, items]);
-  if (strip.lengthMs === 0) return null;
   const scaleMs = drag?.scaleMs ?? strip.lengthMs;
+  const scale = useRef(scaleMs);
+  useEffect(() => {
+    scale.current = scaleMs;
+  });
+  const msPerPixel = useCallback(() => scale.current / Math.max(1, band.current?.clientWidth ?? 1), []);
+  const onDrag = useCallback(
+    (itemId: string, kind: Sized, ms: number | null) =>
+      setDrag(ms === null ? null : { itemId, kind, ms, scaleMs: scale.current }),
+    [],
+  );
+  if (strip.lengthMs === 0) return null;
   const percent = (ms: number) => `${(100 * ms) / scaleMs}%`;
   const step = rulerStepMs(scaleMs, 9);
   const ticks = Array.from({ length: Math.floor(scaleMs / step) + 1 }, (_, i) => i * step);
@@ -71,70 +186,24 @@ export function Strip({
           if (!own || !first) return null;
           const length = own.reduce((sum, s) => sum + s.durationMs, 0);
           const isCurrent = item.id === current;
-          const filled = answered ? answered.has(item.id) : true;
-          const says = isRun(item)
-            ? `Item ${index + 1}: a conversation of ${item.turns.length} turns, ${clock(length)}`
-            : `Item ${index + 1}: ${own.map(s => `${NAMES[s.kind]} ${clock(s.durationMs)}`).join(', ')}`;
           return (
             <div
               key={item.id}
               className={`absolute inset-y-0 isolate ${isCurrent ? 'z-10 outline-3 -outline-offset-1 outline-ink' : ''}`}
               style={{ left: percent(first.startMs), width: percent(length) }}
             >
-              {onChoose ? (
-                <button
-                  type="button"
-                  onClick={() => onChoose(item.id)}
-                  aria-pressed={isCurrent}
-                  aria-label={says}
-                  className="absolute inset-0 z-20"
-                />
-              ) : (
-                <span className="sr-only">{says}</span>
-              )}
-              <span aria-hidden className="absolute top-0.5 left-1 z-10 text-xs font-semibold">
-                {index + 1}
-              </span>
-              {own.map(s => (
-                <span
-                  key={s.startMs}
-                  className="@container absolute bottom-0 block"
-                  style={{
-                    left: `${(100 * (s.startMs - first.startMs)) / length}%`,
-                    width: `calc(${(100 * s.durationMs) / length}% - 1px)`,
-                    height: 44,
-                  }}
-                >
-                  <span className={`absolute inset-0 block ${look(s.kind, filled)}`} />
-                  <span
-                    aria-hidden
-                    className={`tabular absolute right-1 bottom-1 block text-xs whitespace-nowrap @max-[2.8rem]:hidden ${labelColour(s.kind, filled)}`}
-                  >
-                    {clock(s.durationMs)}
-                  </span>
-                  {onResize &&
-                    s.kind !== 'prompt' &&
-                    !(isRun(item) && s.kind === 'answer') &&
-                    (isCurrent || s.durationMs > NARROW * strip.lengthMs) && (
-                      <Edge
-                        kind={s.kind}
-                        itemNumber={index + 1}
-                        durationMs={s.durationMs}
-                        msPerPixel={() => scaleMs / Math.max(1, band.current?.clientWidth ?? 1)}
-                        tabbable={isCurrent}
-                        onDrag={ms =>
-                          setDrag(
-                            ms === null ? null : { itemId: item.id, kind: s.kind as Sized, ms, scaleMs },
-                          )
-                        }
-                        onDone={ms => {
-                          setDrag(null);
-                          onResize(item.id, s.kind as Sized, ms);
-                        }}
-                      />
-                    )}
-                </span>
-              ))}
+              <ItemStretches
+                item={item}
+                index={index}
+                own={own}
+                isCurrent={isCurrent}
+                filled={answered ? answered.has(item.id) : true}
+                narrowMs={NARROW * strip.lengthMs}
+                onChoose={onChoose}
+                onResize={onResize}
+                msPerPixel={msPerPixel}
+                onDrag={onDrag}
+              />
             </div>
           );
         })}
