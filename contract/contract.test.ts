@@ -1,4 +1,14 @@
-import { AssessmentContent, releaseProblems, SaveAssessment, type Item } from './assessments';
+import {
+  AssessmentContent,
+  carriedBy,
+  forStudents,
+  releaseProblems,
+  SaveAssessment,
+  soundsOf,
+  withoutModels,
+  withSoundLengths,
+  type Item,
+} from './assessments';
 import { blankContent, blankItem } from './blank';
 import { LIMITS } from './limits';
 import { SaveMark } from './marking';
@@ -110,5 +120,86 @@ describe('what forms and server both check', () => {
     expect(
       releaseProblems(content(item({ promptText: '' }), item({ promptText: '', promptRecordingId: id }))),
     ).toEqual(['Item 1 has no prompt yet.']);
+  });
+
+  describe('a conversation', () => {
+    const turn = (recordingId: string, fromMs: number, toMs: number, gapMs = 10_000) => ({
+      id: recordingId.replace('0', '1'),
+      recordingId,
+      fromMs,
+      toMs,
+      gapMs,
+      says: '',
+    });
+    const [a, b] = ['0f1c1a4e-43a5-4b6e-9d0a-0c9b7c1f2e11', '0f1c1a4e-43a5-4b6e-9d0a-0c9b7c1f2e12'];
+    const conversing = (...turns: ReturnType<typeof turn>[]) => item({ isConversation: true, turns });
+
+    it('lasts as long as its run, and its turns stay inside their sounds', () => {
+      const measured = withSoundLengths(
+        content(conversing(turn(a, 0, 9_000), turn(b, 1_000, 3_000))),
+        new Map([[a, 4_000]]),
+      );
+      expect(measured.items[0]!.turns.map(t => [t.fromMs, t.toMs])).toEqual([
+        [0, 4_000],
+        [1_000, 3_000],
+      ]);
+      // 250 ms of lead, four and two seconds of turns, two gaps of ten.
+      expect(measured.items[0]!.answerLimitMs).toBe(26_250);
+      expect(check(AssessmentContent, measured).fields).toBeNull();
+    });
+
+    it('names each sound it speaks with, by the path of its field', () => {
+      const voice = { recordingId: b, durationMs: 0 };
+      const c = { ...content({ ...conversing(turn(a, 0, 9)), hintVoice: voice }), directionsVoice: voice };
+      expect(soundsOf(c).map(s => s.path)).toEqual([
+        'directionsVoice',
+        'items.0.hintVoice',
+        'items.0.turns.0',
+      ]);
+    });
+
+    it('is not released while it cannot be played', () => {
+      const problems = (...turns: ReturnType<typeof turn>[]) =>
+        releaseProblems(content(conversing(...turns)));
+      expect(problems()).toEqual([expect.stringContaining('no turn yet')]);
+      expect(problems(turn(a, 5, 5))).toEqual([expect.stringContaining('ends before it begins')]);
+      expect(problems(turn(a, 0, 2_000), turn(a, 1_000, 3_000))).toEqual([
+        expect.stringContaining('overlap'),
+      ]);
+      expect(problems(turn(a, 0, 2_000, 600_000), turn(b, 0, 1, 600_000), turn(b, 2, 3, 600_000))).toEqual([
+        expect.stringContaining('longer than 30 minutes'),
+      ]);
+      expect(problems(turn(a, 0, 2_000))).toEqual([]);
+      // Given up for another way of answering, its turns do not matter.
+      expect(releaseProblems(content(item({ answerBy: 'text', isConversation: true })))).toEqual([]);
+    });
+  });
+
+  it('does not let a shortest answer outlast the limit, or an assessment ask for nothing', () => {
+    expect(releaseProblems(content(item({ shortestAnswerMs: 40_000 })))).toEqual([
+      expect.stringContaining('Item 1: The shortest answer is longer'),
+    ]);
+    expect(releaseProblems(content(item({ answerBy: 'nothing' })))).toEqual([
+      expect.stringContaining('Nothing here is answered'),
+    ]);
+  });
+
+  it('carries points by the scheme', () => {
+    const by = (kind: 'none' | 'done' | 'points' | 'level', over: Partial<Item> = {}) =>
+      carriedBy({ scoring: { ...blankContent().scoring, kind } }, item({ points: 4, ...over }));
+    expect([
+      by('points'),
+      by('done'),
+      by('none'),
+      by('level'),
+      by('points', { answerBy: 'nothing' }),
+    ]).toEqual([4, 1, 0, 0, 0]);
+  });
+
+  it('shows students what they may see', () => {
+    const c = content(item({ modelText: 'so', hintText: 'begin' }));
+    expect(withoutModels(c).items[0]).toMatchObject({ modelText: '', hintText: 'begin' });
+    const hidden = forStudents({ ...c, scoring: { ...c.scoring, shown: false } });
+    expect([hidden.scoring.scale, forStudents(c).scoring.scale.length]).toEqual([[], 7]);
   });
 });

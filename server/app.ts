@@ -9,6 +9,8 @@ import { classRoutes } from './capabilities/classes/routes';
 import { Classes } from './capabilities/classes/service';
 import { markingRoutes } from './capabilities/marking/routes';
 import { Marking } from './capabilities/marking/service';
+import { packageRoutes } from './capabilities/packages/routes';
+import { Packages } from './capabilities/packages/service';
 import { peopleRoutes, signInLimit } from './capabilities/people/routes';
 import { People } from './capabilities/people/service';
 import { recordingRoutes } from './capabilities/recordings/routes';
@@ -55,6 +57,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ...peopleRoutes(allow, people),
     ...classRoutes(allow, new Classes(pool, people)),
     ...assessmentRoutes(allow, new Assessments(pool, recordings)),
+    ...packageRoutes(allow, new Packages(pool, files, recordings)),
     ...recordingRoutes(allow, recordings),
     ...releaseRoutes(allow, new Releases(pool)),
     ...sittingRoutes(allow, new Sittings(pool, recordings, jobs)),

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { columnsOf, dbfs, isSilent, nextSpeechMs, PeakMeter } from './peaks';
+import { columnsOf, dbfs, isSilent, nextSpeechMs, PeakMeter, peaksBetween, quietestMs } from './peaks';
 
 const sine = (hz: number, rate: number, seconds: number, amplitude = 0.5) =>
   Float32Array.from(
@@ -68,5 +68,25 @@ describe('peaks', () => {
 
   it('refuses a rate that cannot be', () => {
     expect(() => new PeakMeter(0)).toThrow(RangeError);
+  });
+
+  it('gives a closer look at a stretch, held inside the recording', () => {
+    const peaks = {
+      perSecond: 100,
+      durationMs: 1_000,
+      values: Array.from({ length: 200 }, (_, i) => i % 127),
+    };
+    const part = peaksBetween(peaks, 250, 500);
+    expect([part.durationMs, part.values.length, part.values[0]]).toEqual([250, 50, 50]);
+    expect(peaksBetween(peaks, -100, 9_000).values).toHaveLength(200);
+    expect(peaksBetween(peaks, 900, 100).values).toHaveLength(0);
+  });
+
+  it('finds where a cut is heard least, and is not fooled by a zero crossing', () => {
+    const loud = (n: number) => Array.from({ length: n }, () => [-90, 90]).flat();
+    const values = [...loud(50), 0, 0, ...loud(49), ...Array.from({ length: 40 }, () => 0), ...loud(80)];
+    const at = quietestMs({ perSecond: 100, durationMs: 2_000, values }, 0, 2_000);
+    expect(at).toBeGreaterThan(1_000);
+    expect(at).toBeLessThan(1_200);
   });
 });

@@ -94,6 +94,13 @@ export class Recordings {
     return this.view(recording.id);
   }
 
+  /** Looks at a local file as an arriving sound would be looked at, without keeping anything of it. */
+  async look(path: string): Promise<Inspection> {
+    const found = await this.worker({ kind: 'inspect', path });
+    if (!found) throw new Error('The worker did not answer.');
+    return found;
+  }
+
   /** Every byte is here: have it looked at. Safe to call twice. */
   async arrived(id: string): Promise<void> {
     await transaction(this.pool, async db => {
@@ -106,8 +113,7 @@ export class Recordings {
   private async inspect(id: string): Promise<void> {
     const recording = await store.findRecording(this.pool, id);
     if (!recording || recording.state !== 'checking') return;
-    const found = await this.worker({ kind: 'inspect', path: this.files.localPath(original(id)) });
-    if (!found) throw new Error('The worker did not answer.');
+    const found = await this.look(this.files.localPath(original(id)));
     const { measured } = found;
     let problem: RecordingProblem | null = found.problem;
     if (!problem && measured && !withinLimit(measured.durationMs, recording.limitMs)) problem = 'tooLong';

@@ -10,7 +10,7 @@ import {
   type AssessmentDraft,
 } from '@ecoute/contract/assessments';
 import { useTitle } from '../../app/useTitle';
-import { Button } from '../../parts/Button';
+import { Button, buttonClass } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
@@ -93,6 +93,18 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
         </span>
         <span className="ml-auto flex flex-wrap items-center gap-4">
           {problems[0] && <span className="text-sm text-soft">{problems[0]}</span>}
+          <a
+            href={`/api/assessments/${stored.id}/package`}
+            download
+            className={buttonClass('quiet')}
+            onClick={event => {
+              // The package is made of what is stored.
+              if (state !== 'saved') event.preventDefault();
+            }}
+            aria-disabled={state !== 'saved' || undefined}
+          >
+            Package for colleagues
+          </a>
           <Button disabled={content.items.length === 0} onClick={() => void rehearse()}>
             Try it as a student
           </Button>

@@ -15,6 +15,7 @@ import { SmallStrip, StripLegend } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { useAssessmentsQuery, useMakeAssessmentMutation } from './endpoints';
 import { newItem } from './draft';
+import { PackageIn } from './PackageIn';
 
 /** The shelf: what a teacher has set, last changed first. */
 export function SetPage() {
@@ -48,9 +49,15 @@ export function SetPage() {
   );
   return (
     <section>
-      <div className="flex flex-wrap items-center justify-between gap-4">
+      <div className="flex flex-wrap items-center gap-4">
         <h1 className="text-3xl">Set</h1>
-        {data && data.length > 0 && add}
+        {data && (
+          <>
+            <span className="ml-auto" />
+            <PackageIn />
+            {data.length > 0 && add}
+          </>
+        )}
       </div>
       {refusal && (
         <div className="mt-4">

@@ -1,20 +1,8 @@
 import { useRef } from 'react';
 import { clock } from '@ecoute/core/timing/words';
-import { LIMITS } from '@ecoute/contract/limits';
+import { LEAST_MS, MOST_MS, snapped, type Sized } from './snapping';
 
-/** The stretches whose length a teacher sets. */
-export type Sized = 'prepare' | 'answer';
-
-const LEAST: Record<Sized, number> = { prepare: 0, answer: LIMITS.shortestAnswerLimitMs };
-const MOST: Record<Sized, number> = { prepare: LIMITS.prepareMs, answer: LIMITS.answerMs };
 const NAMES: Record<Sized, string> = { prepare: 'End of preparing', answer: 'End of the answer' };
-
-/** Lengths under the pointer are rounded to what a pixel can tell, at least a second. */
-export function snapped(kind: Sized, ms: number, msPerPixel: number): number {
-  const step = [1_000, 5_000, 10_000, 15_000, 30_000].find(s => s >= msPerPixel * 2) ?? 60_000;
-  const rounded = Math.round(ms / step) * step;
-  return Math.max(LEAST[kind], Math.min(MOST[kind], rounded));
-}
 
 /**
  * The edge of a stretch: dragged to make it longer or shorter, or moved by arrow keys (a second; with Shift ten).
@@ -52,8 +40,8 @@ export function Edge({
       tabIndex={tabbable ? 0 : -1}
       aria-label={`${NAMES[kind]}, item ${itemNumber}`}
       aria-orientation="horizontal"
-      aria-valuemin={LEAST[kind] / 1000}
-      aria-valuemax={MOST[kind] / 1000}
+      aria-valuemin={LEAST_MS[kind] / 1000}
+      aria-valuemax={MOST_MS[kind] / 1000}
       aria-valuenow={Math.round(durationMs / 1000)}
       aria-valuetext={clock(durationMs)}
       onPointerDown={event => {

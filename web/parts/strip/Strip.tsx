@@ -1,7 +1,8 @@
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { isRun, rulerStepMs, stripOf, type Stretch, type TimedItem } from '@ecoute/core/timing/strip';
 import { clock } from '@ecoute/core/timing/words';
-import { Edge, type Sized } from './Edge';
+import { Edge } from './Edge';
+import type { Sized } from './snapping';
 
 const NAMES = { prompt: 'Prompt', prepare: 'Prepare', answer: 'Answer' } as const;
 
