@@ -293,3 +293,39 @@ test('a rehearsal with the real recorder leaves no trace', async ({}, info) => {
     await browser.close();
   }
 });
+
+test('a package goes to a colleague and arrives with its report; another file is refused in words', async ({}, info) => {
+  const voice = info.outputPath('voice.wav');
+  speak(voice, 5, 3);
+  const browser = await browserHearing(voice);
+  try {
+    const { page } = await signIn(browser, 'ines');
+    await page.goto('/set');
+    await page.getByRole('link', { name: /Oral exam/ }).click();
+    await expect(page.getByText('Everything is saved')).toBeVisible();
+    const saving = page.waitForEvent('download');
+    await page.getByRole('link', { name: 'Package for colleagues' }).click();
+    const download = await saving;
+    expect(download.suggestedFilename()).toBe('Oral exam a word with Dona Alda.ecoute.zip');
+    const file = info.outputPath('package.zip');
+    await download.saveAs(file);
+
+    const { page: colleague } = await signIn(browser, 'tobias');
+    await colleague.goto('/set');
+    await colleague.getByLabel('Assessment package').setInputFiles(file);
+    await expect(colleague.getByText('The package is on your shelf.')).toBeVisible();
+    await expect(colleague.getByText('2 sounds, checksums as sent')).toBeVisible();
+    await colleague.getByRole('link', { name: 'Open it' }).click();
+    await expect(colleague.getByLabel('Title', { exact: true })).toHaveValue(
+      'Oral exam: a word with Dona Alda',
+    );
+    await expect(colleague.getByLabel('Title of the section')).toHaveValue('At the stall');
+
+    await colleague.goto('/set');
+    await colleague.getByLabel('Assessment package').setInputFiles(voice);
+    await expect(colleague.getByText('Nothing was made of this package.')).toBeVisible();
+    await expect(colleague.getByText(/This is no ZIP file/)).toBeVisible();
+  } finally {
+    await browser.close();
+  }
+});

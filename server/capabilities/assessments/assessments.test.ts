@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { AssessmentDraft } from '@ecoute/contract/assessments';
 import { blankContent } from '@ecoute/contract/blank';
 import type { ReleaseDetail } from '@ecoute/contract/releases';
-import { send, settled, spokenItem, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
+import { recordTake, send, settled, spokenItem, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 
 describe('setting and releasing', () => {
   let t: TestEcoute;
@@ -147,5 +147,74 @@ describe('setting and releasing', () => {
         })
       ).status,
     ).toBe(404);
+  });
+
+  describe('with a conversation', () => {
+    const conversing = (recordingId: string, gapMs = 2_000, toMs = 1_000) =>
+      spokenItem({
+        isConversation: true,
+        answerLimitMs: 999_000,
+        turns: [{ id: randomUUID(), recordingId, fromMs: 0, toMs, gapMs, says: 'greets' }],
+      });
+
+    it('takes the limit from the run, keeps turns inside their sound, and refuses sounds of others', async () => {
+      const { body } = await make(content());
+      const recordingId = await prompt(teacher, body.id, tone(1.2));
+      const saved = await teacher.ask<AssessmentDraft>('PUT', `/api/assessments/${body.id}`, {
+        revision: 1,
+        content: content({ items: [conversing(recordingId, 2_000, 9_000)] }),
+      });
+      expect(saved.body.content.items[0]).toMatchObject({
+        turns: [{ fromMs: 0, toMs: 1_200, gapMs: 2_000 }],
+        answerLimitMs: 250 + 1_200 + 2_000,
+      });
+      const stranger = await t.person('teacher');
+      const own = await stranger.ask<AssessmentDraft>('POST', '/api/assessments', blankContent());
+      expect(
+        await stranger.ask('PUT', `/api/assessments/${own.body.id}`, {
+          revision: 1,
+          content: content({ items: [conversing(recordingId)] }),
+        }),
+      ).toMatchObject({ status: 422, body: { fields: { 'content.items.0.turns.0': expect.any(String) } } });
+    });
+
+    it('lets the class hear its turns once it is released, and holds takes to the length of the run', async () => {
+      const student = await t.person('student', [classId]);
+      const { body } = await make(content());
+      const recordingId = await prompt(teacher, body.id, tone(1));
+      const item = conversing(recordingId);
+      await teacher.ask('PUT', `/api/assessments/${body.id}`, {
+        revision: 1,
+        content: content({ items: [item] }),
+      });
+      const sound = `/api/recordings/${recordingId}/sound`;
+      expect((await student.ask('GET', sound)).status).toBe(404);
+      const released = await release(body.id);
+      expect((await student.ask('GET', sound)).status).toBe(200);
+      const sitting = await student.ask<{ id: string }>('POST', `/api/releases/${released.body.id}/sitting`);
+      const take = (seconds: number) => recordTake(student, sitting.body.id, item.id, tone(seconds));
+      expect((await take(6)).recording).toMatchObject({ state: 'refused', problem: 'tooLong' });
+      expect((await take(3.2)).recording).toMatchObject({ state: 'stored' });
+    });
+
+    it('is not released without a turn, or with turns that overlap', async () => {
+      const empty = await make(content({ items: [spokenItem({ isConversation: true })] }));
+      expect(await release(empty.body.id)).toMatchObject({
+        status: 422,
+        body: { message: expect.stringContaining('no turn yet') },
+      });
+      const { body } = await make(content());
+      const recordingId = await prompt(teacher, body.id, tone(2));
+      const item = conversing(recordingId);
+      const later = { ...item.turns[0]!, id: randomUUID(), fromMs: 500, toMs: 1_500 };
+      await teacher.ask('PUT', `/api/assessments/${body.id}`, {
+        revision: 1,
+        content: content({ items: [{ ...item, turns: [...item.turns, later] }] }),
+      });
+      expect(await release(body.id)).toMatchObject({
+        status: 422,
+        body: { message: expect.stringContaining('Turns 1 and 2 overlap') },
+      });
+    });
   });
 });

@@ -84,7 +84,7 @@ function usualDueTimes(now: Date): [string, Date][] {
 export function NewReleasePage() {
   useTitle('Release');
   const [asked] = useSearchParams();
-  const assessments = useAssessmentsQuery();
+  const assessments = useAssessmentsQuery(undefined, { refetchOnMountOrArgChange: true });
   const classes = useClassesQuery();
   const [make, made] = useMakeReleaseMutation();
   const navigate = useNavigate();

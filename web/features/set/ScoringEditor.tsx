@@ -41,7 +41,7 @@ function RubricSources({
   assessmentId: string;
   onTake: (rubric: Scoring['rubric']) => void;
 }) {
-  const { data } = useAssessmentsQuery();
+  const { data } = useAssessmentsQuery(undefined, { refetchOnMountOrArgChange: true });
   const others = (data ?? []).filter(a => a.id !== assessmentId && a.content.scoring.rubric?.criteria.length);
   return (
     <div className="flex flex-wrap items-center gap-3">

@@ -20,7 +20,9 @@ import { PackageIn } from './PackageIn';
 /** The shelf: what a teacher has set, last changed first. */
 export function SetPage() {
   useTitle('Set');
-  const { data, error, isLoading, refetch } = useAssessmentsQuery();
+  const { data, error, isLoading, refetch } = useAssessmentsQuery(undefined, {
+    refetchOnMountOrArgChange: true,
+  });
   const [make, made] = useMakeAssessmentMutation();
   const navigate = useNavigate();
   const begin = () =>

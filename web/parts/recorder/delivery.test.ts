@@ -201,4 +201,21 @@ describe('bringing a sound to the server', () => {
     expect(state('h')).toBeUndefined();
     expect(await soundsOf('farid')).toHaveLength(1);
   });
+
+  it('keeps a rehearsal on the page alone: not on the disk, not on the way, and gone when it is forgotten', async () => {
+    const before = [server.announced.length, server.bytes.size];
+    const began = new Date(Date.now() - 3_000).toISOString();
+    await desk.begin({ ...sound('rehearsed'), announce: null, beganAt: began });
+    await desk.piece('rehearsed', 0, new Blob(['some ', 'sound']));
+    expect(state('rehearsed')).toMatchObject({ state: 'rehearsed', bytes: 10, recording: null });
+    await desk.end('rehearsed');
+    const { recording } = state('rehearsed')!;
+    expect(recording).toMatchObject({ state: 'stored', problem: null, sizeBytes: 10 });
+    expect(recording!.durationMs).toBeGreaterThanOrEqual(3_000);
+    expect(await desk.blob('rehearsed')!.text()).toBe('some sound');
+    expect((await soundsOf('amara')).map(s => s.id)).not.toContain('rehearsed');
+    expect([server.announced.length, server.bytes.size]).toEqual(before);
+    desk.forgetRehearsals();
+    expect([state('rehearsed'), desk.blob('rehearsed')]).toEqual([undefined, null]);
+  });
 });
