@@ -285,6 +285,14 @@ test('a rehearsal with the real recorder leaves no trace', async ({}, info) => {
     });
     expect(kept).toEqual({ sounds: 0, events: [] });
     await page.getByRole('link', { name: 'Back to setting' }).first().click();
+    // Items of earlier assessments come as copies.
+    await page.getByRole('button', { name: 'From the item bank …' }).click();
+    await page.getByLabel('Words').fill('pequeno-almoco');
+    await page.getByRole('checkbox', { name: /O que comes ao pequeno-almoço/ }).click();
+    await expect(page.getByText('Item 2 of “A morning in Brackwater”', { exact: false })).toBeVisible();
+    await page.getByRole('button', { name: 'Take this item' }).click();
+    await expect(page.getByRole('button', { name: 'Play the prompt' })).toBeVisible();
+    await expect(page.getByText('Everything is saved')).toBeVisible();
     // A copy is a new assessment of its own.
     await page.getByRole('link', { name: 'Set', exact: true }).first().click();
     await page.getByRole('button', { name: 'Copy Tried first' }).click();
@@ -301,7 +309,7 @@ test('a package goes to a colleague and arrives with its report; another file is
   try {
     const { page } = await signIn(browser, 'ines');
     await page.goto('/set');
-    await page.getByRole('link', { name: /Oral exam/ }).click();
+    await page.getByRole('link', { name: /Oral exam: a word/ }).click();
     await expect(page.getByText('Everything is saved')).toBeVisible();
     const saving = page.waitForEvent('download');
     await page.getByRole('link', { name: 'Package for colleagues' }).click();

@@ -2,6 +2,7 @@ import { Router, type Express, type Request, type Response } from 'express';
 import type { Me } from '@ecoute/contract/people';
 import { check, type Shape } from '@ecoute/contract/validation';
 import type { Policy } from './access/policies';
+import { signedIn } from './access/signedIn';
 import { notFound, Trouble } from './trouble';
 
 export type Method = 'get' | 'post' | 'put' | 'patch' | 'delete' | 'head';
@@ -61,17 +62,6 @@ export function mount(app: Express, routes: readonly Route[]): void {
     });
   }
   app.use(router);
-}
-
-/** The person of a request. @throws Trouble `notSignedIn` */
-export function signedIn(req: Request): Me {
-  const me = req.session?.me;
-  if (!me)
-    throw new Trouble(
-      'notSignedIn',
-      'You are signed out. Sign in again; what you recorded on this device is still here.',
-    );
-  return me;
 }
 
 function valid<T extends object>(shape: Shape<T>, data: unknown): T {

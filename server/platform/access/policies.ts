@@ -1,7 +1,7 @@
 import type { Request } from 'express';
 import type { Me } from '@ecoute/contract/people';
 import type { Queryable } from '../database';
-import { signedIn } from '../routes';
+import { signedIn } from './signedIn';
 import { notFound, Trouble } from '../trouble';
 import * as relations from './store';
 

@@ -18,6 +18,7 @@ import { Strip, StripLegend } from '../../parts/strip/Strip';
 import {
   duplicated,
   moved,
+  unlike,
   withAnother,
   withItemBack,
   withPoliciesBack,
@@ -29,6 +30,7 @@ import {
   withStartingPoint,
 } from './draft';
 import { Foresight } from './Foresight';
+import { ItemBank } from './ItemBank';
 import { ItemEditor } from './ItemEditor';
 import { ItemList } from './ItemList';
 import { POINT_WORDS } from './policyWords';
@@ -132,6 +134,11 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
           }
         >
           {refusal.message}
+          <ul className="mt-1 list-disc pl-6">
+            {unlike(content, (refusal.current as AssessmentDraft).content).map(line => (
+              <li key={line}>{line}</li>
+            ))}
+          </ul>
         </Notice>
       )}
       {state === 'offline' && refusal && <Notice kind="offline">{refusal.message}</Notice>}
@@ -271,6 +278,13 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
         <Button onClick={add}>
           <Plus aria-hidden className="size-5" /> Add an item
         </Button>
+        <ItemBank
+          assessmentId={stored.id}
+          onTake={items => {
+            change(c => ({ ...c, items: [...c.items, ...items] }));
+            setOpen(items[0]?.id ?? null);
+          }}
+        />
       </div>
     </div>
   );

@@ -1,4 +1,4 @@
-import { Collapsible, RadioGroup } from 'radix-ui';
+import { Collapsible } from 'radix-ui';
 import { ChevronDown } from 'lucide-react';
 import { useState } from 'react';
 import { CEFR } from '@ecoute/core/scoring/scales';
@@ -14,6 +14,7 @@ import {
 import { carriedPoints, type AssessmentContent, type Scoring } from '@ecoute/contract/assessments';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
+import { Segments } from '../../parts/Segments';
 import { Tick } from '../../parts/Tick';
 import { useAssessmentsQuery } from './endpoints';
 import { RubricEditor, withIds } from './RubricEditor';
@@ -173,22 +174,12 @@ export function ScoringEditor({
       </Collapsible.Trigger>
       <Collapsible.Content className="grid grid-cols-1 gap-5 pt-3 pb-5">
         <div>
-          <RadioGroup.Root
-            aria-label="How answers are scored"
+          <Segments
+            label="How answers are scored"
             value={kind}
-            onValueChange={value => onChange({ kind: value as Scheme })}
-            className="inline-flex flex-wrap border-2 border-edge"
-          >
-            {SCHEMES.map(scheme => (
-              <RadioGroup.Item
-                key={scheme}
-                value={scheme}
-                className="min-h-11 bg-sheet px-4 font-semibold data-[state=checked]:bg-ink data-[state=checked]:text-sheet"
-              >
-                {SCHEME_WORDS[scheme].name}
-              </RadioGroup.Item>
-            ))}
-          </RadioGroup.Root>
+            options={SCHEMES.map(scheme => ({ value: scheme, name: SCHEME_WORDS[scheme].name }))}
+            onChange={scheme => onChange({ kind: scheme })}
+          />
           <p className="mt-1 text-sm text-soft">{SCHEME_WORDS[kind].says}</p>
         </div>
         {problems.length > 0 && (

@@ -1,6 +1,6 @@
-import { RadioGroup } from 'radix-ui';
 import { differences, STARTING_POINTS, type StartingPoint } from '@ecoute/core/timing/startingPoints';
 import type { AssessmentContent } from '@ecoute/contract/assessments';
+import { Segments } from '../../parts/Segments';
 import { POINT_WORDS } from './policyWords';
 
 /** The four starting points; choosing one sets every policy of every item. */
@@ -14,22 +14,12 @@ export function StartingPoints({
   const unlike = content.items.filter(i => differences(i, content.startingPoint).length > 0).length;
   return (
     <div>
-      <RadioGroup.Root
-        aria-label="How it is sat"
+      <Segments
+        label="How it is sat"
         value={content.startingPoint}
-        onValueChange={value => onChoose(value as StartingPoint)}
-        className="inline-flex flex-wrap border-2 border-edge"
-      >
-        {STARTING_POINTS.map(point => (
-          <RadioGroup.Item
-            key={point}
-            value={point}
-            className="min-h-11 bg-sheet px-4 font-semibold data-[state=checked]:bg-ink data-[state=checked]:text-sheet"
-          >
-            {POINT_WORDS[point].name}
-          </RadioGroup.Item>
-        ))}
-      </RadioGroup.Root>
+        options={STARTING_POINTS.map(point => ({ value: point, name: POINT_WORDS[point].name }))}
+        onChange={onChoose}
+      />
       <p className="mt-1 text-sm text-soft">
         {POINT_WORDS[content.startingPoint].says}
         {unlike > 0 &&

@@ -1,7 +1,7 @@
 import { Collapsible } from 'radix-ui';
 import { ChevronDown } from 'lucide-react';
 import { useState } from 'react';
-import { inWords } from '@ecoute/core/timing/words';
+import { clock } from '@ecoute/core/timing/words';
 import type { AssessmentContent } from '@ecoute/contract/assessments';
 import { LIMITS } from '@ecoute/contract/limits';
 import { Field, inputClass } from '../../parts/Field';
@@ -26,7 +26,7 @@ export function WholeEditor({
   const [typing, setTyping] = useState<string | null>(null);
   const set = [
     content.directionsVoice && 'spoken directions',
-    content.sittingLimitMs !== null && `at most ${inWords(content.sittingLimitMs)} a sitting`,
+    content.sittingLimitMs !== null && `a limit of ${clock(content.sittingLimitMs)}`,
     content.closingWords.trim() && 'closing words',
   ].filter(Boolean);
   return (

@@ -9,6 +9,7 @@ import {
   keptLocally,
   moved,
   newItem,
+  unlike,
   withAnother,
   withItem,
   withItemBack,
@@ -115,6 +116,28 @@ describe('a draft', () => {
       [second!.id, 8],
     ]);
     expect(withItemBack(back, before, first!.id)).toBe(back);
+  });
+
+  it('says what differs from what was stored meanwhile', () => {
+    const here = content();
+    const [first, second] = here.items;
+    expect(unlike(here, { ...here, closingWords: 'x' })).toEqual(['What holds for the whole sitting.']);
+    const stored = {
+      ...withItem(here, first!.id, { promptText: 'Otherwise' }),
+      title: 'U',
+      directions: 'd',
+    };
+    expect(unlike(here, stored)).toEqual([
+      'The title: here “T”, there “U”.',
+      'The directions.',
+      'Changed: item 1.',
+    ]);
+    expect(unlike(here, { ...here, items: [second!, first!] })).toEqual(['The order of the items.']);
+    const other = newItem('homework');
+    expect(unlike(here, { ...here, items: [first!, { ...other, promptText: 'New' }] })).toEqual([
+      'Only here: item 2.',
+      'Only there: item 2 (“New”).',
+    ]);
   });
 
   describe('on this device', () => {

@@ -147,6 +147,33 @@ function withoutEmptySections(content: AssessmentContent): AssessmentContent {
   };
 }
 
+/** What differs between the content here and the one stored meanwhile, in words for its teacher. */
+export function unlike(here: AssessmentContent, stored: AssessmentContent): string[] {
+  const lines: string[] = [];
+  if (here.title !== stored.title) lines.push(`The title: here “${here.title}”, there “${stored.title}”.`);
+  const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+  if (here.directions !== stored.directions || !same(here.directionsVoice, stored.directionsVoice))
+    lines.push('The directions.');
+  if (here.startingPoint !== stored.startingPoint) lines.push('The starting point.');
+  if (!same(here.scoring, stored.scoring)) lines.push('The scoring.');
+  const named = (list: AssessmentContent['items'], item: Item) =>
+    `item ${list.indexOf(item) + 1}${item.promptText ? ` (“${item.promptText.slice(0, 40)}”)` : ''}`;
+  for (const item of here.items) {
+    const other = stored.items.find(i => i.id === item.id);
+    if (!other) lines.push(`Only here: ${named(here.items, item)}.`);
+    else if (!same(item, other)) lines.push(`Changed: ${named(here.items, item)}.`);
+  }
+  for (const item of stored.items)
+    if (!here.items.some(i => i.id === item.id)) lines.push(`Only there: ${named(stored.items, item)}.`);
+  const common = (list: Item[], others: Item[]) =>
+    list.map(i => i.id).filter(id => others.some(o => o.id === id));
+  if (!same(common(here.items, stored.items), common(stored.items, here.items)))
+    lines.push('The order of the items.');
+  if (!same(here.sections, stored.sections)) lines.push('The sections.');
+  if (lines.length === 0) lines.push('What holds for the whole sitting.');
+  return lines;
+}
+
 export interface LocalDraft {
   revision: number;
   content: AssessmentContent;
