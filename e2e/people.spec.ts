@@ -95,7 +95,7 @@ test('a reload in mid-sitting goes on where it was; preparing is not given twice
   await page.goto(`/sit/${releaseId}`);
   await passDeviceCheck(page);
   await page.getByRole('button', { name: /I have read it/ }).click();
-  await expect(page.getByTestId('prepare-left')).toHaveText('0:57');
+  await expect(page.getByTestId('prepare-left')).toHaveText(/0:5[0-7]/);
   await page.reload();
   await passDeviceCheck(page);
   const left = await page.getByTestId('prepare-left').textContent();
@@ -103,7 +103,7 @@ test('a reload in mid-sitting goes on where it was; preparing is not given twice
   await page.getByRole('button', { name: /answer now/ }).click();
   await expect(page.getByTestId('time-left')).toBeVisible();
   // A second reload, in mid-recording: the take ends there and is kept.
-  await expect(page.getByText('0:03 of 0:06')).toBeVisible();
+  await expect(page.getByText(/0:0[3-6] of 0:06/)).toBeVisible();
   page.on('dialog', dialog => void dialog.accept());
   await page.reload();
   await passDeviceCheck(page);

@@ -130,7 +130,7 @@ test('a session that ends in mid-sitting: the recording waits and goes on after 
     await page.goto(`/sit/${releaseId}`);
     await passDeviceCheck(page);
     await page.getByRole('button', { name: 'Answer now' }).click();
-    await expect(page.getByText('0:02 of 0:10')).toBeVisible();
+    await expect(page.getByText(/0:0[2-9] of 0:10/)).toBeVisible();
     // An answer on its way at that moment brings the cookie back: again, until the session is really gone.
     await expect(async () => {
       await context.clearCookies();

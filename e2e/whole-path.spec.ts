@@ -24,7 +24,7 @@ test('from a first prompt to returned feedback, with the sound that was spoken',
     await teacher.getByLabel('Prompt', { exact: true }).fill('Onde moras?');
     await teacher.getByRole('button', { name: 'Speak the prompt' }).click();
     await expect(teacher.getByText('Recording the prompt')).toBeVisible();
-    await expect(teacher.getByText('0:02')).toBeVisible();
+    await expect(teacher.getByText(/^0:(0[2-9]|1\d)$/)).toBeVisible();
     await teacher.getByRole('button', { name: 'Stop' }).click();
     await teacher.getByRole('button', { name: 'Keep it' }).click();
     await expect(teacher.getByRole('button', { name: 'Play the prompt' })).toBeVisible();
@@ -76,7 +76,7 @@ test('from a first prompt to returned feedback, with the sound that was spoken',
     await expect(student.getByText('stored safely')).toBeVisible();
     await student.getByRole('button', { name: /Record again \(1 take left\)/ }).click();
     await expect(student.getByTestId('time-left')).toBeVisible();
-    await expect(student.getByText('0:03 of 0:06')).toBeVisible();
+    await expect(student.getByText(/0:0[3-6] of 0:06/)).toBeVisible();
     await student.getByRole('button', { name: 'I have finished: stop' }).click();
     await expect(student.getByText('stored safely')).toHaveCount(2);
     await expect(student.getByRole('button', { name: /Record again/ })).toHaveCount(0);
@@ -86,7 +86,7 @@ test('from a first prompt to returned feedback, with the sound that was spoken',
     await expect(student.getByRole('radio', { name: 'Take 1 counts' })).toBeChecked();
     await student.getByRole('button', { name: 'Item 2', exact: true }).click();
     await student.getByRole('button', { name: 'Answer now' }).click();
-    await expect(student.getByText('0:05 of 0:08')).toBeVisible();
+    await expect(student.getByText(/0:0[5-8] of 0:08/)).toBeVisible();
     await student.getByRole('button', { name: 'I have finished: stop' }).click();
     await expect(student.getByText('stored safely')).toBeVisible();
     await student.getByRole('button', { name: 'To the hand-in' }).click();
