@@ -7,8 +7,8 @@ export default defineConfig({
   fullyParallel: false,
   // Two journeys at a time: most of their time is spent waiting for a clock. Those of one file follow each other.
   workers: 2,
-  timeout: 120_000,
-  expect: { timeout: 20_000 },
+  timeout: 240_000,
+  expect: { timeout: 30_000 },
   forbidOnly: true,
   reporter: [['list'], ['json', { outputFile: 'test-results/playwright.json' }]],
   outputDir: 'test-results/playwright',
