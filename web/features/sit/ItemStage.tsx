@@ -177,8 +177,7 @@ export function ItemStage({
     </div>
   );
 
-  if (item.answerBy === 'text')
-    return <WrittenAnswer sitting={sitting} item={item} account={account} frame={frame} />;
+  if (item.answerBy === 'text') return <WrittenAnswer sitting={sitting} item={item} frame={frame} />;
   if (item.answerBy === 'nothing' || !microphone)
     return <Material item={item} account={account} frame={frame} />;
   return (

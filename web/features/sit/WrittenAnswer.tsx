@@ -8,7 +8,6 @@ import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { useWriteAnswerMutation } from './endpoints';
 import type { Frame } from './ItemStage';
 import { useRehearsal } from './rehearsal';
-import type { Account } from './useAccount';
 
 const PAUSE_MS = 800;
 const RETRY_MS = 4_000;
@@ -23,7 +22,6 @@ export function WrittenAnswer({
 }: {
   sitting: SittingView;
   item: Item;
-  account: Account;
   frame: Frame;
 }): ReactNode {
   const rehearsal = useRehearsal();
