@@ -24,19 +24,14 @@ import {
   type StartsBy,
 } from '@ecoute/core/timing/startingPoints';
 import { conversationProblems, takeLengthMs } from '@ecoute/core/timing/conversation';
-import { ANSWERS, type AnswerBy } from '@ecoute/core/timing/strip';
+import { isRecorded, ANSWERS, type AnswerBy } from '@ecoute/core/timing/strip';
+import { picturesIn, plainTextOf } from '@ecoute/core/formats/richText';
 import { LIMITS } from './limits';
+import type { Medium } from './recordings';
+import { isFile, IsRichText, Stimulus, Voice, type RichText } from './stimuli';
+import { Tag } from './tags';
 
-/** A sound that stands in a text's place or beside it. */
-export class Voice {
-  @IsUUID('all')
-  recordingId!: string;
-
-  /** Measured by the server from the sound; what a browser sends is replaced. */
-  @IsInt()
-  @Min(0)
-  durationMs!: number;
-}
+export { Stimulus, Voice };
 
 /** Items that belong together under a heading; shuffled means: in another order for each sitting. */
 export class Section {
@@ -94,7 +89,12 @@ export class Item {
   @MaxLength(LIMITS.promptText, { message: `A prompt has at most ${LIMITS.promptText} characters.` })
   promptText!: string;
 
-  /** The prompt as sound, if it has a voice. */
+  /** The prompt with its formats, where it has any; `promptText` is then its plain words. */
+  @IsOptional()
+  @IsRichText()
+  promptRich!: RichText | null;
+
+  /** The prompt as sound or film, if it has a voice. */
   @IsOptional()
   @IsUUID('all')
   promptRecordingId!: string | null;
@@ -104,6 +104,28 @@ export class Item {
   @IsInt()
   @Min(0)
   promptDurationMs!: number | null;
+
+  /** Found out by the server. */
+  @IsBoolean()
+  promptIsVideo!: boolean;
+
+  /** A written prompt read aloud, for students whose access arrangement asks for it. */
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => Voice)
+  readAloudVoice!: Voice | null;
+
+  @IsArray()
+  @ArrayMaxSize(LIMITS.stimuli, { message: `An item shows at most ${LIMITS.stimuli} things.` })
+  @ValidateNested({ each: true })
+  @Type(() => Stimulus)
+  stimuli!: Stimulus[];
+
+  @IsArray()
+  @ArrayMaxSize(LIMITS.tags, { message: `An item has at most ${LIMITS.tags} tags.` })
+  @ValidateNested({ each: true })
+  @Type(() => Tag)
+  tags!: Tag[];
 
   /** The turns of a conversation that the answer is given in; empty for an answer in one piece. */
   @IsArray()
@@ -267,6 +289,10 @@ export class Scoring {
 /** When model answers open to a student. */
 export const MODEL_OPENS = ['afterHandIn', 'afterReturn'] as const;
 
+/** When students judge their own answers: not at all, before they may hear them, or once they have heard them. */
+export const SELF_ASSESSMENTS = ['none', 'beforeHearing', 'afterHearing'] as const;
+export type SelfAssessment = (typeof SELF_ASSESSMENTS)[number];
+
 /** Everything a teacher puts into an assessment; a draft while it is edited, frozen when released. */
 export class AssessmentContent {
   @IsString()
@@ -281,6 +307,23 @@ export class AssessmentContent {
   @ValidateNested()
   @Type(() => Voice)
   directionsVoice!: Voice | null;
+
+  /** The directions with their formats, where they have any; `directions` are then their plain words. */
+  @IsOptional()
+  @IsRichText()
+  directionsRich!: RichText | null;
+
+  @IsArray()
+  @ArrayMaxSize(LIMITS.stimuli, { message: `Directions show at most ${LIMITS.stimuli} things.` })
+  @ValidateNested({ each: true })
+  @Type(() => Stimulus)
+  stimuli!: Stimulus[];
+
+  @IsArray()
+  @ArrayMaxSize(LIMITS.tags, { message: `An assessment has at most ${LIMITS.tags} tags.` })
+  @ValidateNested({ each: true })
+  @Type(() => Tag)
+  tags!: Tag[];
 
   @IsIn(STARTING_POINTS, { message: 'Choose a starting point.' })
   startingPoint!: StartingPoint;
@@ -317,6 +360,10 @@ export class AssessmentContent {
 
   @IsIn(MODEL_OPENS)
   modelOpens!: (typeof MODEL_OPENS)[number];
+
+  /** Whether students judge their own work by the scheme, and when. */
+  @IsIn(SELF_ASSESSMENTS)
+  selfAssessment!: SelfAssessment;
 }
 
 export class SaveAssessment {
@@ -335,31 +382,43 @@ export interface AssessmentDraft {
   revision: number;
   content: AssessmentContent;
   updatedAt: string;
+  /** Who saved it last; null where nobody noted it. */
+  savedBy: string | null;
   releases: number;
+  isTemplate: boolean;
+  ownerId: string;
+  ownerName: string;
 }
 
-export interface AssessmentSummary {
-  id: string;
-  content: AssessmentContent;
-  updatedAt: string;
-  releases: number;
-}
+export type AssessmentSummary = Omit<AssessmentDraft, 'revision'>;
 
-/** A sound's place in an assessment, by the path of the field that names it. */
-export interface SoundPlace {
+/** A stored file's place in an assessment, by the path of the field that names it. */
+export interface FilePlace {
   recordingId: string;
   path: string;
+  media: readonly Medium[];
 }
 
-/** Every sound that an assessment speaks with. */
-export function soundsOf(content: AssessmentContent): SoundPlace[] {
-  const places: SoundPlace[] = [];
-  const add = (recordingId: string | null | undefined, path: string) => {
-    if (recordingId) places.push({ recordingId, path });
+const VOICES: readonly Medium[] = ['sound', 'video'];
+
+/** Every stored file that an assessment speaks with or shows. */
+export function filesOf(content: AssessmentContent): FilePlace[] {
+  const places: FilePlace[] = [];
+  const add = (recordingId: string | null | undefined, path: string, media = VOICES) => {
+    if (recordingId) places.push({ recordingId, path, media });
+  };
+  const show = (stimuli: readonly Stimulus[], rich: RichText | null, path: string, richPath: string) => {
+    stimuli.forEach((s, n) => {
+      if (isFile(s.kind)) add(s.recordingId, `${path}.${n}`, [s.kind]);
+    });
+    picturesIn(rich).forEach(id => add(id, richPath, ['picture']));
   };
   add(content.directionsVoice?.recordingId, 'directionsVoice');
+  show(content.stimuli, content.directionsRich, 'stimuli', 'directionsRich');
   content.items.forEach((item, i) => {
     add(item.promptRecordingId, `items.${i}.promptRecordingId`);
+    add(item.readAloudVoice?.recordingId, `items.${i}.readAloudVoice`);
+    show(item.stimuli, item.promptRich, `items.${i}.stimuli`, `items.${i}.promptRich`);
     add(item.hintVoice?.recordingId, `items.${i}.hintVoice`);
     add(item.modelVoice?.recordingId, `items.${i}.modelVoice`);
     item.turns.forEach((turn, n) => add(turn.recordingId, `items.${i}.turns.${n}`));
@@ -367,35 +426,55 @@ export function soundsOf(content: AssessmentContent): SoundPlace[] {
   return places;
 }
 
+/** What the server knows of a stored file. */
+export interface Measure {
+  durationMs: number | null;
+  isVideo: boolean;
+}
+
 /**
- * The content with each sound's length as measured, turns kept inside their sounds, and the answer limit of a
+ * The content with each sound's length as measured, plain words as the formatted text says them, turns kept inside their sounds, and the answer limit of a
  * conversation as long as its run. A sound without a known length keeps what it has.
  */
-export function withSoundLengths(
+export function asMeasured(
   content: AssessmentContent,
-  lengths: ReadonlyMap<string, number>,
+  measures: ReadonlyMap<string, Measure>,
 ): AssessmentContent {
-  const voice = (v: Voice | null): Voice | null =>
-    v && { recordingId: v.recordingId, durationMs: lengths.get(v.recordingId) ?? v.durationMs };
+  const voice = (v: Voice | null): Voice | null => {
+    const measure = v && measures.get(v.recordingId);
+    return (
+      v && {
+        recordingId: v.recordingId,
+        durationMs: measure?.durationMs ?? v.durationMs,
+        isVideo: measure?.isVideo ?? v.isVideo,
+      }
+    );
+  };
   return {
     ...content,
+    ...(content.directionsRich && { directions: plainTextOf(content.directionsRich) }),
     directionsVoice: voice(content.directionsVoice ?? null),
     items: content.items.map(item => ({
       ...item,
+      ...(item.promptRich && { promptText: plainTextOf(item.promptRich) }),
       promptRecordingId: item.promptRecordingId ?? null,
       promptDurationMs: item.promptRecordingId
-        ? (lengths.get(item.promptRecordingId) ?? item.promptDurationMs)
+        ? (measures.get(item.promptRecordingId)?.durationMs ?? item.promptDurationMs)
         : null,
+      promptIsVideo: item.promptRecordingId
+        ? (measures.get(item.promptRecordingId)?.isVideo ?? item.promptIsVideo)
+        : false,
+      readAloudVoice: voice(item.readAloudVoice ?? null),
       hintVoice: voice(item.hintVoice ?? null),
       modelVoice: voice(item.modelVoice ?? null),
-      ...withRun(item, lengths),
+      ...withRun(item, measures),
     })),
   };
 }
 
-function withRun(item: Item, lengths: ReadonlyMap<string, number>): Pick<Item, 'turns' | 'answerLimitMs'> {
+function withRun(item: Item, measures: ReadonlyMap<string, Measure>): Pick<Item, 'turns' | 'answerLimitMs'> {
   const turns = item.turns.map(turn => {
-    const most = lengths.get(turn.recordingId) ?? turn.toMs;
+    const most = measures.get(turn.recordingId)?.durationMs ?? turn.toMs;
     return { ...turn, fromMs: Math.min(turn.fromMs, most), toMs: Math.min(turn.toMs, most) };
   });
   const runMs = item.isConversation && turns.length > 0 ? takeLengthMs(turns) : item.answerLimitMs;
@@ -410,10 +489,35 @@ export function withoutModels(content: AssessmentContent): AssessmentContent {
   return { ...content, items: content.items.map(i => ({ ...i, modelText: '', modelVoice: null })) };
 }
 
-/** The content as students see it: a rubric or scale that is not shown to them is left out. */
-export function forStudents(content: AssessmentContent): AssessmentContent {
+/**
+ * The content as a student sees it: a rubric or scale that is not shown to them is left out, unless they judge
+ * themselves by it; prompts read aloud are for those whose arrangement asks for them.
+ */
+export function forStudents(content: AssessmentContent, readAloud = false): AssessmentContent {
   const { scoring } = content;
-  return scoring.shown ? content : { ...content, scoring: { ...scoring, rubric: null, scale: [] } };
+  const seen = scoring.shown || content.selfAssessment !== 'none';
+  return {
+    ...content,
+    ...(!seen && { scoring: { ...scoring, rubric: null, scale: [] } }),
+    ...(!readAloud && { items: content.items.map(i => ({ ...i, readAloudVoice: null })) }),
+  };
+}
+
+/** True when a student is given something to answer or study: words, a voice, or something to look at. */
+export function hasPrompt(item: Pick<Item, 'promptText' | 'promptRecordingId' | 'stimuli'>): boolean {
+  return item.promptText.trim() !== '' || item.promptRecordingId !== null || item.stimuli.length > 0;
+}
+
+/** What is missing of a thing to look at; null when it is whole. */
+export function stimulusProblem(stimulus: Stimulus): string | null {
+  switch (stimulus.kind) {
+    case 'link':
+      return stimulus.url.trim() ? null : 'A link has no address yet.';
+    case 'passage':
+      return stimulus.text.trim() ? null : 'A passage has no words yet.';
+    default:
+      return stimulus.recordingId ? null : 'A file is not here yet.';
+  }
 }
 
 /** Points an item carries under the assessment's scheme; 0 where its answer is given none. */
@@ -432,15 +536,23 @@ export function releaseProblems(content: AssessmentContent): string[] {
   const problems: string[] = [];
   if (!content.title.trim()) problems.push('Give the assessment a title.');
   if (content.items.length === 0) problems.push('Add an item to answer.');
+  for (const stimulus of content.stimuli) {
+    const problem = stimulusProblem(stimulus);
+    if (problem) problems.push(`Directions: ${problem}`);
+  }
   content.items.forEach((item, i) => {
-    if (!item.promptText.trim() && !item.promptRecordingId) problems.push(`Item ${i + 1} has no prompt yet.`);
+    if (!hasPrompt(item)) problems.push(`Item ${i + 1} has no prompt yet.`);
+    for (const stimulus of item.stimuli) {
+      const problem = stimulusProblem(stimulus);
+      if (problem) problems.push(`Item ${i + 1}: ${problem}`);
+    }
     if (item.isConversation && item.answerBy === 'audio') {
       for (const problem of conversationProblems(item.turns)) problems.push(`Item ${i + 1}: ${problem}`);
       if (takeLengthMs(item.turns) > LIMITS.answerMs)
         problems.push(`Item ${i + 1}: the conversation runs longer than 30 minutes. Shorten some gaps.`);
     }
     const contradiction = Object.values(timeProblems(item))[0];
-    if (contradiction && item.answerBy === 'audio') problems.push(`Item ${i + 1}: ${contradiction}`);
+    if (contradiction && isRecorded(item.answerBy)) problems.push(`Item ${i + 1}: ${contradiction}`);
   });
   problems.push(...schemeProblems(content.scoring, carriedPoints(content)));
   if (content.items.length > 0 && content.items.every(i => i.answerBy === 'nothing'))

@@ -3,6 +3,7 @@ import { CEFR } from '@ecoute/core/scoring/scales';
 import type { Scheme } from '@ecoute/core/scoring/scheme';
 import { policiesOf, type StartingPoint } from '@ecoute/core/timing/startingPoints';
 import type { AssessmentContent, Item, Scoring } from './assessments';
+import type { Stimulus, StimulusKind } from './stimuli';
 
 /** How a starting point scores. */
 export const SCHEME_OF: Record<StartingPoint, Scheme> = {
@@ -32,6 +33,11 @@ export function blankItem(id: string, point: StartingPoint = 'homework', over: P
     promptText: '',
     promptRecordingId: null,
     promptDurationMs: null,
+    promptIsVideo: false,
+    promptRich: null,
+    readAloudVoice: null,
+    stimuli: [],
+    tags: [],
     turns: [],
     isConversation: false,
     ...policiesOf(point),
@@ -53,6 +59,9 @@ export function blankContent(
     title: '',
     directions: '',
     directionsVoice: null,
+    directionsRich: null,
+    stimuli: [],
+    tags: [],
     startingPoint: point,
     sittingLimitMs: null,
     sections: [],
@@ -60,6 +69,45 @@ export function blankContent(
     scoring: blankScoring(point),
     closingWords: '',
     modelOpens: 'afterReturn',
+    selfAssessment: 'none',
     ...over,
+  };
+}
+
+/** A thing to look at, as it begins. */
+export function blankStimulus(id: string, kind: StimulusKind, over: Partial<Stimulus> = {}): Stimulus {
+  return {
+    id,
+    kind,
+    recordingId: null,
+    words: '',
+    url: '',
+    text: '',
+    language: '',
+    page: 0,
+    part: '',
+    semitones: 0,
+    startingNote: kind === 'notation',
+    ...over,
+  };
+}
+
+/**
+ * Content that was stored before some of today's fields were thought of, with those as they begin. What was
+ * stored stays as it is.
+ */
+export function completed(stored: AssessmentContent): AssessmentContent {
+  const voice = <T extends { isVideo: boolean } | null>(v: T): T =>
+    v && { ...v, isVideo: v.isVideo ?? false };
+  return {
+    ...blankContent(stored.startingPoint),
+    ...stored,
+    directionsVoice: voice(stored.directionsVoice ?? null),
+    items: stored.items.map(item => ({
+      ...blankItem(item.id, stored.startingPoint),
+      ...item,
+      hintVoice: voice(item.hintVoice ?? null),
+      modelVoice: voice(item.modelVoice ?? null),
+    })),
   };
 }

@@ -4,9 +4,9 @@ import {
   forStudents,
   releaseProblems,
   SaveAssessment,
-  soundsOf,
+  filesOf,
   withoutModels,
-  withSoundLengths,
+  asMeasured,
   type Item,
 } from './assessments';
 import { blankContent, blankItem } from './blank';
@@ -135,9 +135,9 @@ describe('what forms and server both check', () => {
     const conversing = (...turns: ReturnType<typeof turn>[]) => item({ isConversation: true, turns });
 
     it('lasts as long as its run, and its turns stay inside their sounds', () => {
-      const measured = withSoundLengths(
+      const measured = asMeasured(
         content(conversing(turn(a, 0, 9_000), turn(b, 1_000, 3_000))),
-        new Map([[a, 4_000]]),
+        new Map([[a, { durationMs: 4_000, isVideo: false }]]),
       );
       expect(measured.items[0]!.turns.map(t => [t.fromMs, t.toMs])).toEqual([
         [0, 4_000],
@@ -149,9 +149,9 @@ describe('what forms and server both check', () => {
     });
 
     it('names each sound it speaks with, by the path of its field', () => {
-      const voice = { recordingId: b, durationMs: 0 };
+      const voice = { recordingId: b, durationMs: 0, isVideo: false };
       const c = { ...content({ ...conversing(turn(a, 0, 9)), hintVoice: voice }), directionsVoice: voice };
-      expect(soundsOf(c).map(s => s.path)).toEqual([
+      expect(filesOf(c).map(s => s.path)).toEqual([
         'directionsVoice',
         'items.0.hintVoice',
         'items.0.turns.0',

@@ -12,6 +12,14 @@ export const LIMITS = {
   model: 5_000,
   closingWords: 1_000,
   writtenAnswer: 20_000,
+  stimuli: 12,
+  stimulusWords: 500,
+  passage: 20_000,
+  pages: 300,
+  tags: 30,
+  tagCode: 60,
+  tagWords: 400,
+  statements: 2_000,
   sections: 30,
   levels: 12,
   criteria: 20,
@@ -29,4 +37,6 @@ export const LIMITS = {
   /** The largest sound that may be uploaded for a prompt. */
   promptBytes: 300 * 1024 * 1024,
   promptMs: 30 * 60_000,
+  /** The largest file that a student may hand in. */
+  fileBytes: 200 * 1024 * 1024,
 } as const;

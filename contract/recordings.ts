@@ -1,4 +1,5 @@
-import { IsIn, IsISO8601, IsOptional, IsString, IsUUID, MaxLength } from 'class-validator';
+import { IsIn, IsInt, IsISO8601, IsOptional, IsString, IsUUID, MaxLength, Min } from 'class-validator';
+import type { Score } from '@ecoute/core/formats/musicXml';
 
 /** Announces a sound before its bytes come. The browser chooses the id, so that announcing twice is harmless. */
 export class NewTake {
@@ -17,6 +18,17 @@ export class NewTake {
   beganAt!: string;
 }
 
+/** What a stored file is, found out by looking into it. */
+export const MEDIA = ['sound', 'video', 'picture', 'pages', 'notation', 'file'] as const;
+export type Medium = (typeof MEDIA)[number];
+
+/**
+ * What may come into a place: a `voice` is a sound or a film; `show` is anything to look at; a `file` is
+ * whatever a student hands in.
+ */
+export const WANTED = ['sound', 'voice', 'picture', 'show', 'file', 'video'] as const;
+export type Wanted = (typeof WANTED)[number];
+
 export class NewPromptRecording {
   @IsUUID('all')
   recordingId!: string;
@@ -32,6 +44,25 @@ export class NewPromptRecording {
   @IsString()
   @MaxLength(255)
   fileName!: string | null;
+
+  /** What is wanted in its place; anything else is refused. A voice where nothing is said. */
+  @IsOptional()
+  @IsIn(WANTED)
+  wanted?: Wanted;
+}
+
+/** An excerpt of a sound or film that is here already, to become a file of its own. */
+export class NewExcerpt {
+  @IsUUID('all')
+  recordingId!: string;
+
+  @IsInt()
+  @Min(0)
+  fromMs!: number;
+
+  @IsInt()
+  @Min(0)
+  toMs!: number;
 }
 
 /**
@@ -40,11 +71,47 @@ export class NewPromptRecording {
  */
 export type RecordingState = 'arriving' | 'checking' | 'stored' | 'refused';
 
-export type RecordingProblem = 'empty' | 'notAudio' | 'damaged' | 'tooLong';
+export type RecordingProblem =
+  | 'empty'
+  | 'notAudio'
+  | 'damaged'
+  | 'tooLong'
+  /** Not one of the kinds that may stand in its place. */
+  | 'notWanted'
+  | 'noVideo'
+  /** A PDF that asks for a password. */
+  | 'locked'
+  | 'tooManyPages'
+  /** Slides, and no program here that makes pages of them. */
+  | 'slidesNeedPdf'
+  | 'brokenNotation'
+  | 'notNotation'
+  | 'timewiseNotation'
+  | 'emptyNotation'
+  /** Its owner let go of it before it was ready. */
+  | 'cancelled';
+
+/** What is known of a file that is not (only) a sound. */
+export interface MediaDetails {
+  widthPx?: number;
+  heightPx?: number;
+  /** Of pages: how many, how many are ready, and the words on each. */
+  pages?: number;
+  pagesReady?: number;
+  pageTexts?: string[];
+  /** Of notation. */
+  score?: Score;
+  /** Where a broken text breaks off, from 1. */
+  line?: number;
+}
 
 export interface RecordingView {
   id: string;
   state: RecordingState;
+  /** Null until it was looked at. */
+  medium: Medium | null;
+  details: MediaDetails | null;
+  fileName: string | null;
   problem: RecordingProblem | null;
   /** The problem in words, with the next step. */
   message: string | null;

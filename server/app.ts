@@ -7,6 +7,8 @@ import { assessmentRoutes } from './capabilities/assessments/routes';
 import { Assessments } from './capabilities/assessments/service';
 import { classRoutes } from './capabilities/classes/routes';
 import { Classes } from './capabilities/classes/service';
+import { departmentRoutes } from './capabilities/departments/routes';
+import { Departments } from './capabilities/departments/service';
 import { markingRoutes } from './capabilities/marking/routes';
 import { Marking } from './capabilities/marking/service';
 import { packageRoutes } from './capabilities/packages/routes';
@@ -19,6 +21,8 @@ import { releaseRoutes } from './capabilities/releases/routes';
 import { Releases } from './capabilities/releases/service';
 import { sittingRoutes } from './capabilities/sittings/routes';
 import { Sittings } from './capabilities/sittings/service';
+import { tagRoutes } from './capabilities/tags/routes';
+import { Tags } from './capabilities/tags/service';
 import { policies } from './platform/access/policies';
 import type { Config } from './platform/config';
 import { ping, type Pool } from './platform/database';
@@ -57,6 +61,8 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ...peopleRoutes(allow, people),
     ...classRoutes(allow, new Classes(pool, people)),
     ...assessmentRoutes(allow, new Assessments(pool, recordings)),
+    ...departmentRoutes(allow, new Departments(pool)),
+    ...tagRoutes(allow, new Tags(pool)),
     ...packageRoutes(allow, new Packages(pool, files, recordings)),
     ...recordingRoutes(allow, recordings),
     ...releaseRoutes(allow, new Releases(pool)),

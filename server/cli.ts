@@ -8,8 +8,8 @@ import { fileURLToPath } from 'node:url';
 import { Piscina } from 'piscina';
 import { demoSignIns, loadDemoWorld } from '../demo/load';
 import { createEcoute, type Ecoute } from './app';
+import type { Worker } from './capabilities/recordings/service';
 import type { Task } from './capabilities/recordings/worker';
-import type { Inspection } from './capabilities/recordings/sound';
 import { dataDir, portOf, tlsOf, type Config } from './platform/config';
 import { migrate, openPool } from './platform/database';
 import { releaseHeldJobs } from './platform/jobs/store';
@@ -64,7 +64,7 @@ async function serve(demo: boolean): Promise<void> {
     await migrate(config.database, join(root, 'server/migrations'));
     const pool = openPool(config.database);
     await releaseHeldJobs(pool);
-    const worker = (task: Task) => piscina.run(task) as Promise<Inspection | null>;
+    const worker = ((task: Task) => piscina.run(task)) as Worker;
     ecoute = await createEcoute(config, pool, worker);
     if (demo && (await loadDemoWorld(pool, ecoute.recordings, join(root, 'demo'))))
       say('The demo world is loaded.');

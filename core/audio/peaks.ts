@@ -160,3 +160,10 @@ export function quietestMs(peaks: Peaks, fromMs: number, toMs: number): number {
   }
   return Math.round(best);
 }
+
+/** What is measured of a film in which nothing is heard. */
+export function silence(durationMs: number): Measured {
+  const meter = new PeakMeter(1_000);
+  meter.push(new Float32Array(durationMs));
+  return meter.finish();
+}

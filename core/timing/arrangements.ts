@@ -5,12 +5,14 @@ export interface Arrangement {
   extraTime: number;
   /** Hearings of a prompt beyond what the item allows. */
   extraHearings: number;
+  /** Written prompts can be heard where the teacher has read them aloud. */
+  readAloud: boolean;
 }
 
-export const ORDINARY: Arrangement = { extraTime: 1, extraHearings: 0 };
+export const ORDINARY: Arrangement = { extraTime: 1, extraHearings: 0, readAloud: false };
 
 /** The arrangement that a teacher plans with before anybody in particular is in sight: half as much time again. */
-export const HALF_AGAIN: Arrangement = { extraTime: 1.5, extraHearings: 1 };
+export const HALF_AGAIN: Arrangement = { extraTime: 1.5, extraHearings: 1, readAloud: true };
 
 interface Arranged {
   prepareMs: number;

@@ -19,8 +19,20 @@ export interface TimedItem {
 }
 
 /** What an item asks for; `nothing` is material to read, hear or study. */
-export const ANSWERS = ['audio', 'text', 'nothing'] as const;
+export const ANSWERS = ['audio', 'video', 'screen', 'file', 'text', 'nothing'] as const;
 export type AnswerBy = (typeof ANSWERS)[number];
+
+/** Answers that are recorded here, against the clock: sound, camera, or the screen with the microphone. */
+export type RecordedBy = Extract<AnswerBy, 'audio' | 'video' | 'screen'>;
+
+export function isRecorded(answerBy: AnswerBy): answerBy is RecordedBy {
+  return answerBy === 'audio' || answerBy === 'video' || answerBy === 'screen';
+}
+
+/** Answers that are a recording or a file: there are takes of them. */
+export function hasTakes(answerBy: AnswerBy): boolean {
+  return isRecorded(answerBy) || answerBy === 'file';
+}
 
 export type StretchKind = 'prompt' | 'prepare' | 'answer';
 
@@ -93,7 +105,7 @@ export function stripOf(items: readonly TimedItem[]): Strip {
       stretches.push({ itemId: item.id, itemIndex, kind, startMs: at, durationMs });
       at += durationMs;
     }
-    if (item.answerBy === 'audio')
+    if (isRecorded(item.answerBy))
       listenMs += isRun(item) ? runOf(item.turns).speakingMs : item.answerLimitMs;
   });
   return { stretches, lengthMs: at, listenMs };

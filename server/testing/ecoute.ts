@@ -11,6 +11,7 @@ import { createEcoute, type Ecoute } from '../app';
 import { addMember, insertClass } from '../capabilities/classes/store';
 import { hashPassword } from '../capabilities/people/service';
 import { insertPerson } from '../capabilities/people/store';
+import type { Worker } from '../capabilities/recordings/service';
 import work from '../capabilities/recordings/worker';
 import type { Config } from '../platform/config';
 import { migrate, openPool } from '../platform/database';
@@ -102,7 +103,7 @@ export class TestEcoute {
       ...change,
     };
     await migrate(config.database, join(__dirname, '../migrations'));
-    const ecoute = await createEcoute(config, openPool(config.database), work);
+    const ecoute = await createEcoute(config, openPool(config.database), work as Worker);
     ecoute.jobs.start();
     const server = await new Promise<Server>(resolve => {
       const listening = ecoute.app.listen(0, '127.0.0.1', () => resolve(listening));

@@ -5,7 +5,7 @@ import { route, type Route } from '../../platform/routes';
 import type { Assessments } from './service';
 
 export function assessmentRoutes(allow: Policies, assessments: Assessments): Route[] {
-  const own = allow.ownerOfAssessment();
+  const edits = allow.editorOfAssessment();
   return [
     route('get', '/api/assessments', allow.teacher(), ({ person }) => assessments.list(person())),
     route(
@@ -15,20 +15,25 @@ export function assessmentRoutes(allow: Policies, assessments: Assessments): Rou
       ({ person, body }) => assessments.make(person(), body),
       AssessmentContent,
     ),
-    route('get', '/api/assessments/:assessmentId', own, ({ id }) => assessments.find(id('assessmentId'))),
+    route('get', '/api/assessments/:assessmentId', allow.readerOfAssessment(), ({ id }) =>
+      assessments.find(id('assessmentId')),
+    ),
     route(
       'put',
       '/api/assessments/:assessmentId',
-      own,
+      edits,
       ({ person, id, body }) => assessments.save(person(), id('assessmentId'), body),
       SaveAssessment,
     ),
     route(
       'post',
       '/api/assessments/:assessmentId/prompts',
-      own,
+      edits,
       ({ person, id, body }) => assessments.announcePrompt(person(), id('assessmentId'), body),
       NewPromptRecording,
+    ),
+    route('post', '/api/assessments/:assessmentId/copy', allow.readerOfAssessment(), ({ person, id }) =>
+      assessments.copy(person(), id('assessmentId')),
     ),
   ];
 }

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import {
-  soundsOf,
-  withSoundLengths,
+  asMeasured,
+  filesOf,
   type AssessmentContent,
   type AssessmentDraft,
   type AssessmentSummary,
@@ -10,10 +10,10 @@ import {
 import { LIMITS } from '@ecoute/contract/limits';
 import type { Me } from '@ecoute/contract/people';
 import type { NewPromptRecording, RecordingView } from '@ecoute/contract/recordings';
-import { type Pool, type Queryable } from '../../platform/database';
+import { transaction, type Pool, type Queryable } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
 import type { Recordings } from '../recordings/service';
-import { promptDurations } from '../recordings/store';
+import { promptFiles } from '../recordings/store';
 import * as store from './store';
 
 export class Assessments {
@@ -34,12 +34,21 @@ export class Assessments {
 
   async make(teacher: Me, content: AssessmentContent): Promise<AssessmentDraft> {
     const id = randomUUID();
-    await store.insertAssessment(this.pool, {
-      id,
-      ownerId: teacher.id,
-      content: await withMeasuredSounds(this.pool, teacher, content),
-    });
+    await transaction(this.pool, async db =>
+      store.insertAssessment(db, {
+        id,
+        ownerId: teacher.id,
+        content: await measured(db, teacher, content),
+      }),
+    );
     return this.find(id);
+  }
+
+  /** A copy of one's own, of one's own or of a colleague's on the shelf. Files are used by both. */
+  async copy(teacher: Me, id: string): Promise<AssessmentDraft> {
+    const { content } = await this.find(id);
+    const title = `${content.title || 'Assessment'} (copy)`.slice(0, LIMITS.title);
+    return this.make(teacher, { ...content, title });
   }
 
   /**
@@ -52,14 +61,24 @@ export class Assessments {
         'invalid',
         'Two items have the same identity. Reload the page; what was saved is safe.',
       );
-    const measured = await withMeasuredSounds(this.pool, teacher, content);
-    if (!(await store.saveAssessment(this.pool, { id, revision, content: measured })))
-      throw new Trouble(
-        'stale',
-        'This assessment was changed in another window since you opened it here. Both versions are safe: choose which to keep.',
-        { current: await this.find(id) },
-      );
-    return this.find(id);
+    const saved = await transaction(this.pool, async db =>
+      store.saveAssessment(db, {
+        id,
+        revision,
+        content: await measured(db, teacher, content),
+        savedBy: teacher.id,
+      }),
+    );
+    if (saved) return this.find(id);
+    const current = await this.find(id);
+    const byOther = current.savedBy !== null && current.savedBy !== teacher.displayName;
+    throw new Trouble(
+      'stale',
+      byOther
+        ? `${current.savedBy} saved this assessment since you opened it here. Both versions are safe: choose which to keep.`
+        : 'This assessment was changed in another window since you opened it here. Both versions are safe: choose which to keep.',
+      { current },
+    );
   }
 
   /** Makes room for a prompt's sound. */
@@ -72,6 +91,7 @@ export class Assessments {
       id: wanted.recordingId,
       ownerId: teacher.id,
       purpose: 'prompt',
+      wanted: wanted.wanted ?? 'voice',
       assessmentId,
       announcedType: wanted.mediaType,
       fileName: wanted.fileName ?? null,
@@ -81,23 +101,25 @@ export class Assessments {
   }
 }
 
-/** A sound's length is what the server measured, and it must be the teacher's own. */
-async function withMeasuredSounds(
-  db: Queryable,
-  teacher: Me,
-  content: AssessmentContent,
-): Promise<AssessmentContent> {
-  const places = soundsOf(content);
-  const lengths = await promptDurations(
+/** A file's length and kind are what the server found, it must fit its place, and the teacher must be allowed it. */
+async function measured(db: Queryable, teacher: Me, content: AssessmentContent): Promise<AssessmentContent> {
+  const places = filesOf(content);
+  const files = await promptFiles(
     db,
     places.map(p => p.recordingId),
     teacher.id,
   );
-  const message = 'This sound is not here yet. Wait until it is stored, or record it again.';
-  const absent = places.filter(p => !lengths.has(p.recordingId));
-  if (absent.length > 0)
+  const message = 'This file is not here yet. Wait until it is stored, or choose it again.';
+  const wrong = places.filter(p => {
+    const file = files.get(p.recordingId);
+    return !file || !p.media.includes(file.medium);
+  });
+  if (wrong.length > 0)
     throw new Trouble('invalid', message, {
-      fields: Object.fromEntries(absent.map(p => [`content.${p.path}`, message])),
+      fields: Object.fromEntries(wrong.map(p => [`content.${p.path}`, message])),
     });
-  return withSoundLengths(content, lengths);
+  return asMeasured(
+    content,
+    new Map([...files].map(([id, f]) => [id, { durationMs: f.durationMs, isVideo: f.medium === 'video' }])),
+  );
 }

@@ -1,9 +1,11 @@
 import {
-  soundsOf,
+  filesOf,
   type AssessmentContent,
   type AssessmentDraft,
   type AssessmentSummary,
 } from '@ecoute/contract/assessments';
+import { completed } from '@ecoute/contract/blank';
+import type { SharedAssessment } from '@ecoute/contract/departments';
 import { row, rows, run, type Queryable } from '../../platform/database';
 
 type Row<T> = Omit<T, 'content' | 'updatedAt'> & { content: string; updatedAt: Date };
@@ -11,22 +13,40 @@ type Row<T> = Omit<T, 'content' | 'updatedAt'> & { content: string; updatedAt: D
 function read<T extends AssessmentSummary>(found: Row<T>): T {
   return {
     ...found,
-    content: JSON.parse(found.content) as AssessmentContent,
+    content: completed(JSON.parse(found.content) as AssessmentContent),
     updatedAt: found.updatedAt.toISOString(),
     releases: Number(found.releases),
+    isTemplate: Boolean(found.isTemplate),
   } as T;
 }
 
-const RELEASES = '(SELECT COUNT(*) FROM releases r WHERE r.assessment_id = a.id) AS releases';
+const COLUMNS = `a.id, a.revision, a.content, a.updated_at AS updatedAt, a.is_template AS isTemplate,
+  a.owner_id AS ownerId, o.display_name AS ownerName, b.display_name AS savedBy,
+  (SELECT COUNT(*) FROM releases r WHERE r.assessment_id = a.id) AS releases`;
+const TABLES = `assessments a JOIN people o ON o.id = a.owner_id LEFT JOIN people b ON b.id = a.saved_by`;
 
 export async function assessmentsOf(db: Queryable, ownerId: string): Promise<AssessmentSummary[]> {
   const found = await rows<Row<AssessmentSummary>>(
     db,
-    `SELECT a.id, a.content, a.updated_at AS updatedAt, ${RELEASES} FROM assessments a
+    `SELECT ${COLUMNS} FROM ${TABLES}
      WHERE a.owner_id = :ownerId ORDER BY a.updated_at DESC LIMIT 200`,
     { ownerId },
   );
   return found.map(read<AssessmentSummary>);
+}
+
+/** What colleagues have put on the shelves of a teacher's departments, once each, with the widest permission. */
+export async function sharedWith(db: Queryable, teacherId: string): Promise<SharedAssessment[]> {
+  const found = await rows<Row<SharedAssessment>>(
+    db,
+    `SELECT ${COLUMNS}, MIN(d.name) AS departmentName, MAX(s.edits) AS edits
+     FROM department_members m JOIN departments d ON d.id = m.department_id
+       JOIN assessment_shares s ON s.department_id = d.id JOIN ${TABLES} ON a.id = s.assessment_id
+     WHERE m.person_id = :teacherId AND a.owner_id <> :teacherId
+     GROUP BY a.id ORDER BY a.updated_at DESC LIMIT 200`,
+    { teacherId },
+  );
+  return found.map(f => ({ ...read<SharedAssessment>(f), edits: Boolean(f.edits) }));
 }
 
 /** One draft; `lock` holds its row until the transaction ends. */
@@ -35,12 +55,10 @@ export async function findAssessment(
   id: string,
   lock = false,
 ): Promise<AssessmentDraft | null> {
-  const found = await row<Row<AssessmentDraft>>(
-    db,
-    `SELECT a.id, a.revision, a.content, a.updated_at AS updatedAt, ${RELEASES} FROM assessments a
-     WHERE a.id = :id ${lock ? 'FOR UPDATE' : ''}`,
-    { id },
-  );
+  if (lock) await row(db, 'SELECT 1 FROM assessments WHERE id = :id FOR UPDATE', { id });
+  const found = await row<Row<AssessmentDraft>>(db, `SELECT ${COLUMNS} FROM ${TABLES} WHERE a.id = :id`, {
+    id,
+  });
   return found && read<AssessmentDraft>(found);
 }
 
@@ -50,24 +68,37 @@ export async function insertAssessment(
 ): Promise<void> {
   await run(
     db,
-    `INSERT INTO assessments (id, owner_id, revision, content, created_at, updated_at)
-     VALUES (:id, :ownerId, 1, :content, UTC_TIMESTAMP(3), UTC_TIMESTAMP(3))`,
+    `INSERT INTO assessments (id, owner_id, revision, content, saved_by, created_at, updated_at)
+     VALUES (:id, :ownerId, 1, :content, :ownerId, UTC_TIMESTAMP(3), UTC_TIMESTAMP(3))`,
     { ...made, content: JSON.stringify(made.content) },
   );
+  await noteFiles(db, made.id, made.content);
+}
+
+/** Which files the draft uses from now on. */
+async function noteFiles(db: Queryable, id: string, content: AssessmentContent): Promise<void> {
+  await run(db, 'DELETE FROM assessment_files WHERE assessment_id = :id', { id });
+  for (const recordingId of new Set(filesOf(content).map(f => f.recordingId)))
+    await run(db, 'INSERT INTO assessment_files (assessment_id, recording_id) VALUES (:id, :recordingId)', {
+      id,
+      recordingId,
+    });
 }
 
 /** Stores a draft if nobody stored another since `revision`. False when somebody did. */
 export async function saveAssessment(
   db: Queryable,
-  saved: { id: string; revision: number; content: AssessmentContent },
+  saved: { id: string; revision: number; content: AssessmentContent; savedBy: string },
 ): Promise<boolean> {
   const touched = await run(
     db,
-    `UPDATE assessments SET content = :content, revision = revision + 1, updated_at = UTC_TIMESTAMP(3)
+    `UPDATE assessments SET content = :content, revision = revision + 1, saved_by = :savedBy, updated_at = UTC_TIMESTAMP(3)
      WHERE id = :id AND revision = :revision`,
     { ...saved, content: JSON.stringify(saved.content) },
   );
-  return touched === 1;
+  if (touched !== 1) return false;
+  await noteFiles(db, saved.id, saved.content);
+  return true;
 }
 
 /** Freezes a draft as it stands. The same revision is frozen once, however often it is released. */
@@ -87,9 +118,9 @@ export async function freezeVersion(
      VALUES (:id, :assessmentId, :revision, :content, UTC_TIMESTAMP(3))`,
     { ...version, content: JSON.stringify(version.content) },
   );
-  // A sound that stands in several places opens with the earliest of them.
+  // A file that stands in several places opens with the earliest of them.
   const opens = new Map<string, string>();
-  for (const { recordingId, path } of soundsOf(version.content)) {
+  for (const { recordingId, path } of filesOf(version.content)) {
     const isModel = path.endsWith('modelVoice');
     if (!isModel || !opens.has(recordingId))
       opens.set(recordingId, isModel ? version.content.modelOpens : 'atOnce');

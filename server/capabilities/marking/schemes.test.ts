@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { AssessmentContent, Rubric } from '@ecoute/contract/assessments';
-import { blankScoring } from '@ecoute/contract/blank';
+import { blankContent, blankScoring } from '@ecoute/contract/blank';
 import type { ListenView, Mark, ReturnedView, ReturnResult } from '@ecoute/contract/marking';
 import type { SittingView, TodoEntry } from '@ecoute/contract/sittings';
 import { recordTake, spokenItem, TestEcoute, type Visitor } from '../../testing/ecoute';
@@ -133,14 +133,7 @@ describe('marking by the scheme', () => {
   it('is not released with a scheme that contradicts itself', async () => {
     const make = async (scoring: object, points = 5) => {
       const made = await teacher.ask<{ id: string }>('POST', '/api/assessments', {
-        title: 'T',
-        directions: '',
-        directionsVoice: null,
-        startingPoint: 'homework',
-        sittingLimitMs: null,
-        sections: [],
-        closingWords: '',
-        modelOpens: 'afterReturn',
+        ...blankContent('homework', { title: 'T' }),
         items: [spokenItem({ points })],
         scoring: { ...blankScoring('homework'), ...scoring },
       });

@@ -9,7 +9,9 @@ describe('the manifest of a package', () => {
     sections: [{ id: randomUUID(), title: 'Aloud', shuffled: false }],
     items: [
       blankItem(randomUUID(), 'homework', { promptRecordingId: sound }),
-      blankItem(randomUUID(), 'homework', { hintVoice: { recordingId: sound, durationMs: 5 } }),
+      blankItem(randomUUID(), 'homework', {
+        hintVoice: { recordingId: sound, durationMs: 5, isVideo: false },
+      }),
     ],
   });
 

@@ -3,10 +3,12 @@
  * Ecoute's ids, so that the same assessment makes the same package wherever it is.
  */
 import { AssessmentContent } from '@ecoute/contract/assessments';
+import { completed } from '@ecoute/contract/blank';
 import { check } from '@ecoute/contract/validation';
 
 export const FORMAT = 'ecoute-assessment';
-export const VERSION = 1;
+/** 2 added formatted text, things to look at, tags and self-assessment; packages of 1 are read as well. */
+export const VERSION = 2;
 
 export interface MediaEntry {
   /** The label that the content uses: `m1`, `m2` … */
@@ -100,7 +102,7 @@ export function unpacked(
       return id;
     },
   });
-  const checked = check(AssessmentContent, given);
+  const checked = check(AssessmentContent, completedIfWhole(given));
   for (const [path, message] of Object.entries(checked.fields ?? {}))
     refused.add(path ? `${path}: ${message}` : message);
   const adapted = checked.value ? unknownFields(given, checked.value) : [];
@@ -109,6 +111,13 @@ export function unpacked(
     adapted: adapted.map(path => `${path} is not known to this Ecoute and was left out.`),
     refused: [...refused],
   };
+}
+
+/** Content of an older format gets what was not thought of then; what is no content at all stays for the check. */
+function completedIfWhole(given: unknown): unknown {
+  const items = (given as Partial<AssessmentContent> | null)?.items;
+  const whole = Array.isArray(items) && items.every(i => i !== null && typeof i === 'object');
+  return whole ? completed(given as AssessmentContent) : given;
 }
 
 /** Paths that were given and that checking took away. */

@@ -70,7 +70,7 @@ describe('assessment packages', () => {
         spokenItem({
           isConversation: true,
           turns: [turn(0, 900), turn(1_500, 2_800)],
-          hintVoice: { recordingId: prompt, durationMs: 0 },
+          hintVoice: { recordingId: prompt, durationMs: 0, isVideo: false },
         }),
       ],
       scoring: {
@@ -130,14 +130,14 @@ describe('assessment packages', () => {
     const first = await out(teacher, id);
     expect(first.headers.get('content-disposition')).toContain('.ecoute.zip');
     const { parsed, media } = await open(first.bytes);
-    expect(parsed).toMatchObject({ format: 'ecoute-assessment', version: 1 });
+    expect(parsed).toMatchObject({ format: 'ecoute-assessment', version: 2 });
     expect(parsed.media.map(m => m.label)).toEqual(['m1', 'm2']);
     expect(JSON.stringify(parsed)).not.toContain(id);
     for (const entry of parsed.media) expect(media.get(entry.path)).toMatchObject({ sha256: entry.sha256 });
 
     const { body: report } = await bring(colleague, first.bytes);
     expect(report).toMatchObject({
-      arrived: ['“Para levar: ções & “aspas””', '2 items', '2 sounds, checksums as sent'],
+      arrived: ['“Para levar: ções & “aspas””', '2 items', '2 files, checksums as sent'],
       adapted: [],
       refused: [],
     });
@@ -169,8 +169,8 @@ describe('assessment packages', () => {
     const { body } = await bring(colleague, strange);
     expect(body.assessmentId).not.toBeNull();
     expect(body.adapted).toEqual([
-      'media/m9 is not named in the manifest and was left out.',
       'mood is not known to this Ecoute and was left out.',
+      'media/m9 is not named in the manifest and was left out.',
     ]);
   });
 

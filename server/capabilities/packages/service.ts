@@ -7,8 +7,9 @@ import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { Transform, type Readable } from 'node:stream';
 import { ZipFile } from 'yazl';
-import { withSoundLengths } from '@ecoute/contract/assessments';
+import { asMeasured, filesOf, type AssessmentContent } from '@ecoute/contract/assessments';
 import { LIMITS } from '@ecoute/contract/limits';
+import type { Medium, Wanted } from '@ecoute/contract/recordings';
 import type { PackageReport } from '@ecoute/contract/packages';
 import type { Me } from '@ecoute/contract/people';
 import type { Pool } from '../../platform/database';
@@ -16,7 +17,7 @@ import type { FileStore } from '../../platform/files';
 import { notFound, Trouble } from '../../platform/trouble';
 import { findAssessment, insertAssessment } from '../assessments/store';
 import { original, type Recordings } from '../recordings/service';
-import { findRecording, promptDurations } from '../recordings/store';
+import { findRecording, promptFiles } from '../recordings/store';
 import { FORMAT, manifestIn, packed, unpacked, VERSION, written, type MediaEntry } from './manifest';
 import { unzipped, type UnzippedMedia } from './zip';
 
@@ -102,48 +103,56 @@ export class Packages {
     for (const name of zip.strange)
       report.adapted.push(`${name} has no place in a package and was left out.`);
 
-    // Sounds are looked at before anything is made.
-    const sounds = new Map<string, { id: string; media: UnzippedMedia }>();
+    const ids = new Map(manifest.media.map(m => [m.label, randomUUID() as string]));
+    const { content, adapted, refused } = unpacked(manifest.content, randomUUID, label => ids.get(label));
+    report.adapted.push(...adapted);
+    report.refused.push(...refused);
+    report.title = content?.title ?? null;
+    const uses = usesOf(content);
+
+    // Files are looked at before anything is made.
+    const files = new Map<string, { id: string; media: UnzippedMedia; wanted: Wanted }>();
     for (const entry of manifest.media) {
       const media = zip.media.get(entry.path);
+      const id = ids.get(entry.label)!;
+      const use = uses.get(id) ?? ['sound', 'video'];
       const problem = !media
         ? 'is named in the manifest but is not in the package.'
         : media.sizeBytes !== entry.sizeBytes || media.sha256 !== entry.sha256
           ? 'is not what the manifest says: its checksum differs. Ask for the package once more.'
-          : await this.soundProblem(media);
+          : await this.fileProblem(media, use);
       if (problem) report.refused.push(`${entry.path} ${problem}`);
-      else sounds.set(entry.label, { id: randomUUID(), media: media! });
+      else files.set(entry.label, { id, media: media!, wanted: wantedFor(use) });
     }
     for (const path of zip.media.keys())
       if (!manifest.media.some(m => m.path === path))
         report.adapted.push(`${path} is not named in the manifest and was left out.`);
-
-    const known = new Set(manifest.media.map(m => m.label));
-    const { content, adapted, refused } = unpacked(manifest.content, randomUUID, label =>
-      known.has(label) ? (sounds.get(label)?.id ?? randomUUID()) : undefined,
-    );
-    report.adapted.push(...adapted);
-    report.refused.push(...refused);
-    report.title = content?.title ?? null;
     if (!content || report.refused.length > 0) return report;
 
     const assessmentId = randomUUID();
-    for (const { id, media } of sounds.values())
+    for (const { id, media, wanted } of files.values())
       await this.recordings.bringIn(media.file, {
         id,
         ownerId: teacher.id,
         purpose: 'prompt',
+        wanted,
         assessmentId,
         announcedType: 'application/octet-stream',
         fileName: media.path,
         limitMs: LIMITS.promptMs,
       });
-    const ids = [...sounds.values()].map(s => s.id);
-    const lengths = await promptDurations(this.pool, ids, teacher.id);
+    const stored = await promptFiles(
+      this.pool,
+      [...files.values()].map(f => f.id),
+      teacher.id,
+    );
+    const measures = new Map(
+      [...stored].map(([id, f]) => [id, { durationMs: f.durationMs, isVideo: f.medium === 'video' }]),
+    );
     await insertAssessment(this.pool, {
       id: assessmentId,
       ownerId: teacher.id,
-      content: withSoundLengths(content, lengths),
+      content: asMeasured(content, measures),
     });
     const items = content.items.length;
     return {
@@ -152,18 +161,37 @@ export class Packages {
       arrived: [
         `“${content.title || 'Without a title'}”`,
         items === 1 ? '1 item' : `${items} items`,
-        ...(ids.length > 0
-          ? [ids.length === 1 ? '1 sound, checksum as sent' : `${ids.length} sounds, checksums as sent`]
+        ...(files.size > 0
+          ? [files.size === 1 ? '1 file, checksum as sent' : `${files.size} files, checksums as sent`]
           : []),
       ],
     };
   }
 
-  private async soundProblem(media: UnzippedMedia): Promise<string | null> {
-    const found = await this.recordings.look(media.file);
-    if (!found.problem && found.measured && found.measured.durationMs <= LIMITS.promptMs) return null;
-    return found.problem ? 'is no sound that can be played.' : 'is longer than a prompt may be (30 minutes).';
+  private async fileProblem(media: UnzippedMedia, use: readonly Medium[]): Promise<string | null> {
+    const found = await this.recordings.look(media.file, wantedFor(use));
+    const speaks = use.includes('sound');
+    if (found.problem) return speaks ? 'is no sound that can be played.' : 'cannot be shown.';
+    if (!found.medium || !use.includes(found.medium)) return 'is another kind of file than its place needs.';
+    if (speaks && found.measured && found.measured.durationMs > LIMITS.promptMs)
+      return 'is longer than a prompt may be (30 minutes).';
+    return null;
   }
+}
+
+/** What each file must be, by its id: every place that uses it agrees. */
+function usesOf(content: AssessmentContent | null): Map<string, readonly Medium[]> {
+  const uses = new Map<string, readonly Medium[]>();
+  for (const { recordingId, media } of content ? filesOf(content) : [])
+    uses.set(
+      recordingId,
+      media.filter(m => uses.get(recordingId)?.includes(m) ?? true),
+    );
+  return uses;
+}
+
+function wantedFor(use: readonly Medium[]): Wanted {
+  return use.includes('sound') ? 'voice' : use.includes('picture') ? 'picture' : 'show';
 }
 
 /** @throws Trouble tooLarge; what was received until then is thrown away by the caller */

@@ -1,4 +1,5 @@
 import type { Response } from 'express';
+import { NewExcerpt } from '@ecoute/contract/recordings';
 import type { Policies } from '../../platform/access/policies';
 import { route, type Route } from '../../platform/routes';
 import type { Recordings } from './service';
@@ -17,6 +18,17 @@ function withPlainEnd(res: Response): Response {
   return res;
 }
 
+/** Answers ranges, and says 304 when the browser has it. */
+function sent(res: Response, path: string, headers: Record<string, string>): Promise<void> {
+  return new Promise((resolve, reject) =>
+    res.sendFile(path, { headers, cacheControl: false, dotfiles: 'allow' }, error => {
+      // A listener who goes on to the next lane closes this one: not an error.
+      if (error && (error as { code?: string }).code !== 'ECONNABORTED' && !res.headersSent) reject(error);
+      else resolve();
+    }),
+  );
+}
+
 export function recordingRoutes(allow: Policies, recordings: Recordings): Route[] {
   return [
     // The open tus protocol: where am I, and here is the next piece. Creation goes by the announcing routes.
@@ -28,6 +40,32 @@ export function recordingRoutes(allow: Policies, recordings: Recordings): Route[
     route('get', '/api/recordings/:recordingId', allow.ownerOfRecording(), ({ id }) =>
       recordings.view(id('recordingId')),
     ),
+    route('post', '/api/recordings/:recordingId/cancel', allow.ownerOfRecording(), ({ id }) =>
+      recordings.cancel(id('recordingId')),
+    ),
+    route(
+      'post',
+      '/api/recordings/:recordingId/excerpts',
+      allow.teacherWhoHears(),
+      ({ person, id, body }) => recordings.excerpt(person().id, id('recordingId'), body),
+      NewExcerpt,
+    ),
+    route('get', '/api/recordings/:recordingId/details', allow.listenerOf(), ({ id }) =>
+      recordings.view(id('recordingId')),
+    ),
+    // A picture, a score, or one page of several (?page=3).
+    route('get', '/api/recordings/:recordingId/shown', allow.listenerOf(), async ({ id, req, res }) => {
+      const page = /^\d{1,4}$/.test(String(req.query.page)) ? Number(req.query.page) : null;
+      const { path, type } = await recordings.showing(id('recordingId'), page);
+      res.set('Cache-Control', 'private, max-age=31536000, immutable');
+      await sent(res, path, { 'Content-Type': type });
+    }),
+    // Whatever a student handed in, to be saved: never opened by the browser as a page of ours.
+    route('get', '/api/recordings/:recordingId/file', allow.listenerOf(), async ({ id, res }) => {
+      const { path, name } = await recordings.asItCame(id('recordingId'));
+      res.attachment(name);
+      await sent(res, path, { 'Content-Type': 'application/octet-stream' });
+    }),
     route('get', '/api/recordings/:recordingId/peaks', allow.listenerOf(), async ({ id, res }) => {
       const text = await recordings.peaks(id('recordingId'));
       // A sound never changes once it is looked at.
@@ -37,19 +75,7 @@ export function recordingRoutes(allow: Policies, recordings: Recordings): Route[
       const { path, type } = await recordings.playing(id('recordingId'));
       // Kept by the browser, asked about by its tag: the playable copy may have come since.
       res.set('Cache-Control', 'private, no-cache');
-      await new Promise<void>((resolve, reject) =>
-        // Answers ranges, and says 304 when the browser has it.
-        res.sendFile(
-          path,
-          { headers: { 'Content-Type': type }, cacheControl: false, dotfiles: 'allow' },
-          error => {
-            // A listener who goes on to the next lane closes this one: not an error.
-            if (error && (error as { code?: string }).code !== 'ECONNABORTED' && !res.headersSent)
-              reject(error);
-            else resolve();
-          },
-        ),
-      );
+      await sent(res, path, { 'Content-Type': type });
     }),
   ];
 }

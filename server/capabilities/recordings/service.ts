@@ -1,27 +1,33 @@
 import { FileStore as TusFileStore } from '@tus/file-store';
 import { Server as TusServer, Upload } from '@tus/server';
-import { copyFile, mkdir } from 'node:fs/promises';
+import { copyFile, mkdir, rm } from 'node:fs/promises';
 import { isSilent } from '@ecoute/core/audio/peaks';
 import { withinLimit } from '@ecoute/core/timing/itemRun';
 import { clock, inWords } from '@ecoute/core/timing/words';
-import type { RecordingProblem, RecordingView } from '@ecoute/contract/recordings';
+import { LIMITS } from '@ecoute/contract/limits';
+import type { NewExcerpt, RecordingProblem, RecordingView, Wanted } from '@ecoute/contract/recordings';
 import { isDuplicate, transaction, type Pool, type Queryable } from '../../platform/database';
 import type { FileStore } from '../../platform/files';
 import type { JobQueue } from '../../platform/jobs/queue';
-import { notFound } from '../../platform/trouble';
-import type { Inspection } from './sound';
+import { notFound, Trouble } from '../../platform/trouble';
+import type { Inspection } from './look';
 import * as store from './store';
-import type { Task } from './worker';
+import type { Tasks } from './worker';
 
 export const original = (id: string) => `originals/${id}`;
 export const playable = (id: string) => `playable/${id}.m4a`;
 export const peaksOf = (id: string) => `peaks/${id}.json`;
+/** The copy that is looked at: a picture, the PDF that slides became, or plain MusicXML. */
+export const shown = (id: string) => `shown/${id}`;
+export const pageOf = (id: string, number: number) => `pages/${id}/${number}.jpg`;
 
 /** Generous for a browser's voice recording (256 kbit/s), so that only what is plainly too long is stopped early. */
 const BYTES_PER_MS = 32;
+/** The same for camera and screen (4 Mbit/s). */
+const FILM_BYTES_PER_MS = 512;
 const LEAST_ALLOWANCE_BYTES = 4 * 1024 * 1024;
 
-export type Worker = (task: Task) => Promise<Inspection | null>;
+export type Worker = <K extends keyof Tasks>(task: { kind: K } & Tasks[K][0]) => Promise<Tasks[K][1]>;
 
 /** Sounds from their announcement to the playable copy. Prompts and takes go the same way. */
 export class Recordings {
@@ -48,18 +54,22 @@ export class Recordings {
     });
     jobs.on('inspectRecording', (payload: { id: string }) => this.inspect(payload.id));
     jobs.on('makePlayable', (payload: { id: string }) => this.makePlayable(payload.id));
+    jobs.on('makePages', (payload: { id: string }) => this.makePages(payload.id));
   }
 
   /** Makes the folders; call once before the first upload. */
   async prepare(): Promise<void> {
-    for (const folder of ['originals', 'playable', 'peaks'])
+    for (const folder of ['originals', 'playable', 'peaks', 'shown', 'pages'])
       await mkdir(this.files.localPath(folder), { recursive: true });
   }
 
   private async allowance(id: string | null): Promise<number> {
     const recording = id ? await store.findRecording(this.pool, id) : null;
     if (!recording) return 0;
-    if (recording.purpose === 'prompt') return 300 * 1024 * 1024;
+    if (recording.purpose === 'prompt') return LIMITS.promptBytes;
+    if (recording.wanted === 'file') return LIMITS.fileBytes;
+    if (recording.wanted === 'video')
+      return Math.max(LEAST_ALLOWANCE_BYTES, recording.limitMs * FILM_BYTES_PER_MS);
     return Math.max(LEAST_ALLOWANCE_BYTES, recording.limitMs * BYTES_PER_MS);
   }
 
@@ -81,6 +91,7 @@ export class Recordings {
 
   /**
    * Brings a whole file in at once (demo world, imports) and waits until it was looked at.
+   * Pages are made at once as well.
    * @param path a local file, copied
    */
   async bringIn(
@@ -91,14 +102,59 @@ export class Recordings {
     await copyFile(path, this.files.localPath(original(recording.id)));
     await store.markArrived(this.pool, recording.id);
     await this.inspect(recording.id);
+    await this.makePages(recording.id);
     return this.view(recording.id);
   }
 
-  /** Looks at a local file as an arriving sound would be looked at, without keeping anything of it. */
-  async look(path: string): Promise<Inspection> {
-    const found = await this.worker({ kind: 'inspect', path });
-    if (!found) throw new Error('The worker did not answer.');
-    return found;
+  /** Looks at a local file as an arriving one would be looked at, without keeping anything of it. */
+  look(path: string, wanted: Wanted): Promise<Inspection> {
+    return this.worker({ kind: 'inspect', path, wanted, beside: null });
+  }
+
+  /**
+   * Makes an excerpt a file of its own; the whole stays as it is.
+   * @throws Trouble invalid when the stretch is not inside the sound; notFound
+   */
+  async excerpt(ownerId: string, sourceId: string, wanted: NewExcerpt): Promise<RecordingView> {
+    const source = await store.findRecording(this.pool, sourceId);
+    if (!source || source.state !== 'stored' || source.durationMs === null) throw notFound();
+    const { recordingId: id, fromMs, toMs } = wanted;
+    if (toMs - fromMs < 200 || toMs > source.durationMs + 50)
+      throw new Trouble(
+        'invalid',
+        'The excerpt must lie inside the sound and last at least 0.2 seconds. Move its edges.',
+      );
+    if (await store.findRecording(this.pool, id)) throw notFound();
+    const withFilm = source.medium === 'video';
+    const temporary = `${this.files.localPath(original(id))}.cut`;
+    await this.worker({
+      kind: 'cut',
+      input: this.files.localPath(original(sourceId)),
+      output: temporary,
+      fromMs,
+      toMs: Math.min(toMs, source.durationMs),
+      withFilm,
+    });
+    try {
+      return await this.bringIn(temporary, {
+        id,
+        ownerId,
+        purpose: 'prompt',
+        wanted: 'voice',
+        assessmentId: source.assessmentId,
+        announcedType: withFilm ? 'video/matroska' : 'audio/flac',
+        fileName: null,
+        limitMs: LIMITS.promptMs,
+      });
+    } finally {
+      await rm(temporary, { force: true });
+    }
+  }
+
+  /** Its owner no longer wants it: what is under way with it ends. What was stored stays. */
+  async cancel(id: string): Promise<RecordingView> {
+    await store.cancel(this.pool, id);
+    return this.view(id);
   }
 
   /** Every byte is here: have it looked at. Safe to call twice. */
@@ -113,15 +169,25 @@ export class Recordings {
   private async inspect(id: string): Promise<void> {
     const recording = await store.findRecording(this.pool, id);
     if (!recording || recording.state !== 'checking') return;
-    const found = await this.look(this.files.localPath(original(id)));
+    const found = await this.worker({
+      kind: 'inspect',
+      path: this.files.localPath(original(id)),
+      wanted: recording.wanted,
+      beside: { shown: this.files.localPath(shown(id)) },
+    });
     const { measured } = found;
     let problem: RecordingProblem | null = found.problem;
-    if (!problem && measured && !withinLimit(measured.durationMs, recording.limitMs)) problem = 'tooLong';
+    const timed = measured && recording.wanted !== 'file';
+    if (!problem && timed && !withinLimit(measured.durationMs, recording.limitMs)) problem = 'tooLong';
+    // Pages stand once each of them is drawn.
+    const drawn = !problem && found.medium === 'pages' && recording.purpose === 'prompt';
     if (measured) await this.files.put(peaksOf(id), JSON.stringify(measured.peaks));
     await transaction(this.pool, async db => {
       await store.settle(db, id, {
-        state: problem ? 'refused' : 'stored',
+        state: problem ? 'refused' : drawn ? 'checking' : 'stored',
         problem,
+        medium: found.medium,
+        details: found.details,
         mediaType: found.mediaType,
         sizeBytes: found.sizeBytes,
         sha256: found.sha256,
@@ -129,13 +195,38 @@ export class Recordings {
         peakDbfs: measured ? Math.max(-200, measured.peakDbfs) : null,
       });
       if (measured && problem !== 'empty') await this.jobs.add(db, 'makePlayable', { id });
+      if (drawn) await this.jobs.add(db, 'makePages', { id });
     });
+  }
+
+  /** Job: a picture of each page. Goes on where a killed server stopped; ends when its owner lets go of it. */
+  private async makePages(id: string): Promise<void> {
+    for (;;) {
+      const recording = await store.findRecording(this.pool, id);
+      if (recording?.state !== 'checking' || recording.medium !== 'pages') return;
+      const { pages = 0, pagesReady = 0, pageTexts = [] } = recording.details ?? {};
+      if (pagesReady >= pages) return store.pagesDone(this.pool, id);
+      const isPdf = (await this.files.size(shown(id))) === null;
+      const text = await this.worker({
+        kind: 'makePage',
+        pdf: this.files.localPath(isPdf ? original(id) : shown(id)),
+        number: pagesReady + 1,
+        folder: this.files.localPath(`pages/${id}`),
+      });
+      await store.saveDetails(this.pool, id, {
+        pages,
+        pagesReady: pagesReady + 1,
+        pageTexts: [...pageTexts, text.slice(0, LIMITS.promptText)],
+      });
+    }
   }
 
   /** Job: the copy that plays everywhere. */
   private async makePlayable(id: string): Promise<void> {
     const temporary = `${this.files.localPath(playable(id))}.part`;
-    await this.worker({ kind: 'makePlayable', input: this.files.localPath(original(id)), output: temporary });
+    const withFilm = (await store.findRecording(this.pool, id))?.medium === 'video';
+    const input = this.files.localPath(original(id));
+    await this.worker({ kind: 'makePlayable', input, output: temporary, withFilm });
     await this.files.adopt(temporary, playable(id));
     await store.markPlayable(this.pool, id);
   }
@@ -151,8 +242,29 @@ export class Recordings {
     const recording = await store.findRecording(this.pool, id);
     if (!recording || recording.state === 'arriving') throw notFound();
     return recording.playableAt
-      ? { path: this.files.localPath(playable(id)), type: 'audio/mp4' }
+      ? {
+          path: this.files.localPath(playable(id)),
+          type: recording.medium === 'video' ? 'video/mp4' : 'audio/mp4',
+        }
       : { path: this.files.localPath(original(id)), type: recording.mediaType ?? 'application/octet-stream' };
+  }
+
+  /** What is looked at: a picture, a page, or a score. @throws Trouble notFound where there is none */
+  async showing(id: string, page: number | null): Promise<{ path: string; type: string }> {
+    const recording = await store.findRecording(this.pool, id);
+    const key = page === null ? shown(id) : pageOf(id, page);
+    if (!recording?.medium || (await this.files.size(key)) === null) throw notFound();
+    if (page !== null) return { path: this.files.localPath(key), type: 'image/jpeg' };
+    if (recording.medium === 'picture') return { path: this.files.localPath(key), type: 'image/webp' };
+    if (recording.medium === 'notation') return { path: this.files.localPath(key), type: 'application/xml' };
+    throw notFound();
+  }
+
+  /** The file as it came, to be kept by whoever may have it. */
+  async asItCame(id: string): Promise<{ path: string; name: string }> {
+    const recording = await store.findRecording(this.pool, id);
+    if (!recording || recording.state === 'arriving') throw notFound();
+    return { path: this.files.localPath(original(id)), name: recording.fileName ?? 'recording' };
   }
 
   /** The stored peaks as JSON text. @throws Trouble notFound until the sound was looked at */
@@ -164,34 +276,69 @@ export class Recordings {
 
 /** What the owner of a recording is told of it. */
 export function viewOf(recording: store.RecordingRow): RecordingView {
-  const { id, state, problem, durationMs, sizeBytes, sha256, limitMs, peakDbfs, purpose } = recording;
+  const { id, state, medium, details, problem, durationMs, sizeBytes, sha256, peakDbfs, fileName } =
+    recording;
   return {
     id,
     state,
+    medium,
+    details,
+    fileName,
     problem,
-    message: problem ? problemInWords(problem, durationMs, limitMs, purpose) : null,
+    message: problem ? problemInWords(problem, recording) : null,
     durationMs,
-    silent: state === 'stored' && peakDbfs !== null && isSilent(peakDbfs),
+    silent: state === 'stored' && medium === 'sound' && peakDbfs !== null && isSilent(peakDbfs),
     sizeBytes,
     sha256,
   };
 }
 
-function problemInWords(
-  problem: RecordingProblem,
-  durationMs: number | null,
-  limitMs: number,
-  purpose: 'prompt' | 'take',
-): string {
-  const again = purpose === 'take' ? 'Record again.' : 'Choose another file, or record the prompt here.';
+function problemInWords(problem: RecordingProblem, recording: store.RecordingRow): string {
+  const { durationMs, limitMs, purpose, wanted, details } = recording;
+  const again =
+    wanted === 'file'
+      ? 'Choose another file.'
+      : purpose === 'take'
+        ? 'Record again.'
+        : wanted === 'voice' || wanted === 'sound'
+          ? 'Choose another file, or record the prompt here.'
+          : 'Choose another file.';
   switch (problem) {
     case 'empty':
-      return `Nothing was recorded: the sound is empty. ${again}`;
+      return wanted === 'file' || wanted === 'show' || wanted === 'picture'
+        ? `This file is empty. ${again}`
+        : `Nothing was recorded: the sound is empty. ${again}`;
     case 'notAudio':
       return `This is not a sound that we know (mp3, m4a, wav, flac, ogg, webm, aiff, 3gp or the sound of a video work). ${again}`;
+    case 'noVideo':
+      return `There is no picture in this recording. ${again}`;
+    case 'notWanted':
+      return wanted === 'picture'
+        ? `This is not a picture that we know (PNG, JPEG, WebP, GIF, AVIF or TIFF work). ${again}`
+        : `This is neither a picture, a PDF, slides (PPTX) nor notation (MusicXML). ${again}`;
     case 'damaged':
-      return `The sound is damaged and cannot be played. It is kept as it came. ${again}`;
+      return wanted === 'sound' || wanted === 'voice'
+        ? `The sound is damaged and cannot be played. It is kept as it came. ${again}`
+        : `This file is damaged and cannot be opened. It is kept as it came. ${again}`;
     case 'tooLong':
       return `This is ${clock(durationMs ?? 0)} long; the limit is ${inWords(limitMs)}. It is kept, but does not count. ${again}`;
+    case 'locked':
+      return 'This PDF asks for a password before it opens. Save it without a password, then choose it again.';
+    case 'tooManyPages':
+      return `This PDF has more than ${LIMITS.pages} pages. Choose one with the pages that are needed.`;
+    case 'slidesNeedPdf':
+      return 'Slides cannot be turned into pages here. Save them as a PDF, then choose the PDF.';
+    case 'brokenNotation':
+      return details?.line
+        ? `This MusicXML breaks off in line ${details.line}. Export it once more from the notation program.`
+        : 'This MusicXML is damaged. Export it once more from the notation program.';
+    case 'notNotation':
+      return 'This is XML, but not MusicXML. Export the score as MusicXML, then choose that file.';
+    case 'timewiseNotation':
+      return 'This MusicXML is ordered by measures (score-timewise). Export it ordered by parts (score-partwise).';
+    case 'emptyNotation':
+      return 'There is no part or no measure in this score. Export the one that has notes.';
+    case 'cancelled':
+      return 'This was let go before it was ready. Choose the file again if it is wanted after all.';
   }
 }

@@ -1,19 +1,14 @@
-/** What ffmpeg and ffprobe are asked, in one place. Runs in worker threads. */
-import { spawn } from 'node:child_process';
-import { createHash } from 'node:crypto';
-import { createReadStream } from 'node:fs';
-import { pipeline } from 'node:stream/promises';
-import { fileTypeFromFile } from 'file-type';
+/** Sounds and films: what ffmpeg and ffprobe are asked, in one place. Runs in worker threads. */
 import { PeakMeter, type Measured } from '@ecoute/core/audio/peaks';
-import type { RecordingProblem } from '@ecoute/contract/recordings';
+import { asked, READ_ONLY, tool } from './tools';
 
 /** Decoding rate for peaks and duration: fine enough for both, quick for long takes. */
 const INSPECT_RATE_HZ = 16_000;
 /** Shorter than this there is nothing to listen to. */
-const SHORTEST_SOUND_MS = 200;
+export const SHORTEST_SOUND_MS = 200;
 
 /** Containers that may hold a voice; decided by content. Playlists and other texts never reach ffmpeg. */
-const CONTAINERS = new Set([
+export const CONTAINERS = new Set([
   'audio/mpeg',
   'audio/mp4',
   'audio/x-m4a',
@@ -39,65 +34,39 @@ const CONTAINERS = new Set([
   'audio/aac',
 ]);
 
-export interface Inspection {
-  problem: RecordingProblem | null;
-  mediaType: string | null;
-  sizeBytes: number;
-  sha256: string;
-  measured: Measured | null;
+/** Which streams a file holds. A cover picture in a sound file is no film. */
+export async function streamsOf(path: string): Promise<{ hasSound: boolean; hasFilm: boolean }> {
+  const which = ['-show_entries', 'stream=codec_type:stream_disposition=attached_pic', '-of', 'json', path];
+  const { code, out } = await asked('ffprobe', [...READ_ONLY, ...which]);
+  if (code !== 0) return { hasSound: false, hasFilm: false };
+  const { streams = [] } = JSON.parse(out) as {
+    streams?: { codec_type?: string; disposition?: { attached_pic?: number } }[];
+  };
+  return {
+    hasSound: streams.some(s => s.codec_type === 'audio'),
+    hasFilm: streams.some(s => s.codec_type === 'video' && !s.disposition?.attached_pic),
+  };
 }
 
-interface Finished {
-  code: number | null;
-  stderr: string;
-}
-
-function tool(name: 'ffmpeg' | 'ffprobe', args: string[], onOut: (chunk: Buffer) => void): Promise<Finished> {
-  return new Promise((resolve, reject) => {
-    const child = spawn(name, args, { stdio: ['ignore', 'pipe', 'pipe'] });
-    let stderr = '';
-    child.stdout.on('data', onOut);
-    child.stderr.on('data', (chunk: Buffer) => (stderr = (stderr + chunk.toString()).slice(-4_000)));
-    child.once('error', reject);
-    child.once('close', code => resolve({ code, stderr }));
-  });
-}
-
-const READ_ONLY = ['-v', 'error', '-protocol_whitelist', 'file'];
-
-async function hasAudio(path: string): Promise<boolean> {
-  let out = '';
-  const args = [
-    ...READ_ONLY,
-    '-select_streams',
-    'a:0',
-    '-show_entries',
-    'stream=codec_type',
-    '-of',
-    'csv=p=0',
-    path,
-  ];
-  const { code } = await tool('ffprobe', args, chunk => (out += chunk.toString()));
-  return code === 0 && out.includes('audio');
-}
-
-async function digest(path: string): Promise<{ sha256: string; sizeBytes: number }> {
-  const hash = createHash('sha256');
-  let sizeBytes = 0;
-  await pipeline(createReadStream(path), async source => {
-    for await (const chunk of source) {
-      hash.update(chunk as Buffer);
-      sizeBytes += (chunk as Buffer).length;
-    }
-  });
-  return { sha256: hash.digest('hex'), sizeBytes };
+/** Length of a film without sound, in ms; null when nothing can be read. */
+export async function filmMs(path: string): Promise<number | null> {
+  // Packets are counted: films from a browser's recorder do not know their own length.
+  const which = ['-select_streams', 'v:0', '-show_entries', 'packet=pts_time', '-of', 'csv=p=0', path];
+  const { out } = await asked('ffprobe', [...READ_ONLY, ...which], 120_000);
+  const times = out
+    .split(/[\s,]+/)
+    .map(Number)
+    .filter(Number.isFinite);
+  return times.length > 1
+    ? Math.round(1000 * (Math.max(...times.slice(-100)) - Math.min(...times.slice(0, 100))))
+    : null;
 }
 
 /**
  * Decodes a sound as mono samples of `INSPECT_RATE_HZ`.
  * @returns null when nothing could be decoded
  */
-async function measure(path: string): Promise<Measured | null> {
+export async function measure(path: string): Promise<Measured | null> {
   const meter = new PeakMeter(INSPECT_RATE_HZ);
   let rest = Buffer.alloc(0);
   const args = [
@@ -127,49 +96,66 @@ async function measure(path: string): Promise<Measured | null> {
   return measured;
 }
 
-/** Looks at a sound that has arrived: what it is, how long it really is, whether it can be heard. */
-export async function inspect(path: string): Promise<Inspection> {
-  const { sha256, sizeBytes } = await digest(path);
-  const result: Inspection = { problem: null, mediaType: null, sizeBytes, sha256, measured: null };
-  if (sizeBytes === 0) return { ...result, problem: 'empty' };
-  const type = await fileTypeFromFile(path);
-  result.mediaType = type?.mime ?? null;
-  if (!type || !CONTAINERS.has(type.mime)) return { ...result, problem: 'notAudio' };
-  if (!(await hasAudio(path)))
-    return { ...result, problem: type.mime.startsWith('video/') ? 'notAudio' : 'damaged' };
-  const measured = await measure(path);
-  if (!measured) return { ...result, problem: 'damaged' };
-  if (measured.durationMs < SHORTEST_SOUND_MS) return { ...result, problem: 'empty', measured };
-  return { ...result, measured };
+/** The copy that plays in every browser: AAC, and H.264 for films no larger than 720 lines; index first. */
+const SOUND = ['-ac', '2', '-ar', '48000', '-c:a', 'aac', '-b:a', '112k'];
+const FILM = [
+  '-vf',
+  "scale='trunc(min(1280,iw)/2)*2':'trunc(min(720,ih)/2)*2':force_original_aspect_ratio=decrease:force_divisible_by=2",
+  '-c:v',
+  'libx264',
+  '-preset',
+  'veryfast',
+  '-crf',
+  '24',
+  '-pix_fmt',
+  'yuv420p',
+];
+
+/**
+ * Makes the copy that plays in every browser and can be sought in.
+ * @throws Error with ffmpeg's words when it fails
+ */
+export async function makePlayable(input: string, output: string, withFilm: boolean): Promise<void> {
+  const streams = withFilm ? ['-map', '0:v:0', '-map', '0:a:0?', ...FILM] : ['-map', '0:a:0', '-vn'];
+  await ffmpeg(['-y', '-i', input, ...streams, ...SOUND, '-movflags', '+faststart', '-f', 'mp4', output]);
 }
 
 /**
- * Makes the copy that plays in every browser and can be sought in: AAC in MP4, index first.
+ * Cuts an excerpt to the sample: sound without loss (FLAC), a film encoded anew (Matroska).
  * @throws Error with ffmpeg's words when it fails
  */
-export async function makePlayable(input: string, output: string): Promise<void> {
-  const args = [
-    ...READ_ONLY,
-    '-y',
-    '-i',
-    input,
-    '-map',
-    '0:a:0',
-    '-vn',
-    '-ac',
-    '2',
-    '-ar',
-    '48000',
-    '-c:a',
-    'aac',
-    '-b:a',
-    '112k',
-    '-movflags',
-    '+faststart',
-    '-f',
-    'mp4',
-    output,
-  ];
-  const { code, stderr } = await tool('ffmpeg', args, () => undefined);
+export async function cut(
+  input: string,
+  output: string,
+  fromMs: number,
+  toMs: number,
+  withFilm: boolean,
+): Promise<void> {
+  const [from, length] = [fromMs / 1000, (toMs - fromMs) / 1000].map(s => s.toFixed(3));
+  // Sought after opening: slower, and exact in every format.
+  const piece = ['-ss', from!, '-t', length!];
+  await ffmpeg(
+    withFilm
+      ? [
+          '-y',
+          '-i',
+          input,
+          ...piece,
+          '-map',
+          '0:v:0',
+          '-map',
+          '0:a:0?',
+          ...FILM,
+          ...SOUND,
+          '-f',
+          'matroska',
+          output,
+        ]
+      : ['-y', '-i', input, ...piece, '-map', '0:a:0', '-vn', '-c:a', 'flac', '-f', 'flac', output],
+  );
+}
+
+async function ffmpeg(args: string[]): Promise<void> {
+  const { code, stderr } = await tool('ffmpeg', [...READ_ONLY, ...args]);
   if (code !== 0) throw new Error(`ffmpeg ended with ${code}: ${stderr}`);
 }

@@ -1,10 +1,21 @@
-import type { RecordingProblem, RecordingState } from '@ecoute/contract/recordings';
+import type {
+  MediaDetails,
+  Medium,
+  RecordingProblem,
+  RecordingState,
+  Wanted,
+} from '@ecoute/contract/recordings';
 import { row, rows, run, type Queryable } from '../../platform/database';
 
 export interface RecordingRow {
   id: string;
   ownerId: string;
   purpose: 'prompt' | 'take';
+  wanted: Wanted;
+  medium: Medium | null;
+  details: MediaDetails | null;
+  assessmentId: string | null;
+  fileName: string | null;
   state: RecordingState;
   problem: RecordingProblem | null;
   mediaType: string | null;
@@ -17,7 +28,8 @@ export interface RecordingRow {
 }
 
 /** The columns of a `RecordingRow`, from a table or alias `r`. */
-export const RECORDING_COLUMNS = `r.id, r.owner_id AS ownerId, r.purpose, r.state, r.problem, r.media_type AS mediaType,
+export const RECORDING_COLUMNS = `r.id, r.owner_id AS ownerId, r.purpose, r.wanted, r.medium, r.details,
+  r.assessment_id AS assessmentId, r.file_name AS fileName, r.state, r.problem, r.media_type AS mediaType,
   r.size_bytes AS sizeBytes, r.sha256, r.duration_ms AS durationMs, r.limit_ms AS limitMs, r.peak_dbfs AS peakDbfs,
   r.playable_at AS playableAt`;
 
@@ -27,6 +39,8 @@ export async function insertRecording(
     id: string;
     ownerId: string;
     purpose: 'prompt' | 'take';
+    /** A sound where nothing else is said. */
+    wanted?: Wanted;
     assessmentId: string | null;
     announcedType: string;
     fileName: string | null;
@@ -35,14 +49,51 @@ export async function insertRecording(
 ): Promise<void> {
   await run(
     db,
-    `INSERT INTO recordings (id, owner_id, purpose, assessment_id, state, file_name, announced_type, limit_ms, created_at)
-     VALUES (:id, :ownerId, :purpose, :assessmentId, 'arriving', :fileName, :announcedType, :limitMs, UTC_TIMESTAMP(3))`,
-    recording,
+    `INSERT INTO recordings
+       (id, owner_id, purpose, wanted, assessment_id, state, file_name, announced_type, limit_ms, created_at)
+     VALUES (:id, :ownerId, :purpose, :wanted, :assessmentId, 'arriving', :fileName, :announcedType, :limitMs,
+       UTC_TIMESTAMP(3))`,
+    { wanted: 'sound', ...recording },
   );
 }
 
 export async function findRecording(db: Queryable, id: string): Promise<RecordingRow | null> {
-  return row<RecordingRow>(db, `SELECT ${RECORDING_COLUMNS} FROM recordings r WHERE r.id = :id`, { id });
+  const found = await row<RecordingRow>(
+    db,
+    `SELECT ${RECORDING_COLUMNS} FROM recordings r WHERE r.id = :id`,
+    {
+      id,
+    },
+  );
+  return found && withDetails(found);
+}
+
+/** JSON columns come as text. */
+export function withDetails<T extends { details: unknown }>(found: T): T & { details: MediaDetails | null } {
+  const { details } = found;
+  return { ...found, details: typeof details === 'string' ? (JSON.parse(details) as MediaDetails) : null };
+}
+
+/** Ends what is under way with a file. What stands already stays. */
+export async function cancel(db: Queryable, id: string): Promise<void> {
+  await run(
+    db,
+    `UPDATE recordings SET state = 'refused', problem = 'cancelled'
+     WHERE id = :id AND state IN ('arriving', 'checking')`,
+    { id },
+  );
+}
+
+export async function saveDetails(db: Queryable, id: string, details: MediaDetails): Promise<void> {
+  await run(db, 'UPDATE recordings SET details = :details WHERE id = :id', {
+    id,
+    details: JSON.stringify(details),
+  });
+}
+
+/** Every page is drawn: the file stands, unless it was let go meanwhile. */
+export async function pagesDone(db: Queryable, id: string): Promise<void> {
+  await run(db, "UPDATE recordings SET state = 'stored' WHERE id = :id AND state = 'checking'", { id });
 }
 
 /** All bytes are here. False when that was known before. */
@@ -58,8 +109,10 @@ export async function settle(
   db: Queryable,
   id: string,
   result: {
-    state: 'stored' | 'refused';
+    state: 'checking' | 'stored' | 'refused';
     problem: RecordingProblem | null;
+    medium: Medium | null;
+    details: MediaDetails | null;
     mediaType: string | null;
     sizeBytes: number;
     sha256: string;
@@ -69,9 +122,10 @@ export async function settle(
 ): Promise<void> {
   await run(
     db,
-    `UPDATE recordings SET state = :state, problem = :problem, media_type = :mediaType, size_bytes = :sizeBytes,
-       sha256 = :sha256, duration_ms = :durationMs, peak_dbfs = :peakDbfs WHERE id = :id`,
-    { id, ...result },
+    `UPDATE recordings SET state = :state, problem = :problem, medium = :medium, details = :details, media_type = :mediaType, size_bytes = :sizeBytes,
+       sha256 = :sha256, duration_ms = :durationMs, peak_dbfs = :peakDbfs
+     WHERE id = :id AND state = 'checking'`,
+    { id, ...result, details: result.details && JSON.stringify(result.details) },
   );
 }
 
@@ -79,18 +133,33 @@ export async function markPlayable(db: Queryable, id: string): Promise<void> {
   await run(db, 'UPDATE recordings SET playable_at = UTC_TIMESTAMP(3) WHERE id = :id', { id });
 }
 
-/** Lengths in ms by id, of those sounds for assessments that stand and belong to this teacher. */
-export async function promptDurations(
+/** A stored file that an assessment may use. */
+export interface PromptFile {
+  id: string;
+  durationMs: number | null;
+  medium: Medium;
+}
+
+/**
+ * Those of the files that stand and that this teacher may use: their own, and what an assessment uses that a
+ * colleague shares with them.
+ */
+export async function promptFiles(
   db: Queryable,
   ids: readonly string[],
-  ownerId: string,
-): Promise<Map<string, number>> {
+  teacherId: string,
+): Promise<Map<string, PromptFile>> {
   if (ids.length === 0) return new Map();
-  const found = await rows<{ id: string; durationMs: number }>(
+  const found = await rows<PromptFile>(
     db,
-    `SELECT id, duration_ms AS durationMs FROM recordings
-     WHERE id IN (:ids) AND owner_id = :ownerId AND purpose = 'prompt' AND state = 'stored'`,
-    { ids, ownerId },
+    `SELECT r.id, r.duration_ms AS durationMs, r.medium FROM recordings r
+     WHERE r.id IN (:ids) AND r.purpose = 'prompt' AND r.state = 'stored'
+       AND (r.owner_id = :teacherId OR EXISTS (
+         SELECT 1 FROM assessment_files f JOIN assessments a ON a.id = f.assessment_id
+           LEFT JOIN assessment_shares s ON s.assessment_id = a.id
+           LEFT JOIN department_members m ON m.department_id = s.department_id
+         WHERE f.recording_id = r.id AND (a.owner_id = :teacherId OR m.person_id = :teacherId)))`,
+    { ids, teacherId },
   );
-  return new Map(found.map(f => [f.id, f.durationMs]));
+  return new Map(found.map(f => [f.id, f]));
 }

@@ -1,11 +1,30 @@
 /** Entry of the worker threads: the heavy part of the recording jobs. */
-import { inspect, makePlayable, type Inspection } from './sound';
+import type { Wanted } from '@ecoute/contract/recordings';
+import { inspect, type Beside, type Inspection } from './look';
+import { makePage } from './pages';
+import { cut, makePlayable } from './sound';
 
-export type Task =
-  { kind: 'inspect'; path: string } | { kind: 'makePlayable'; input: string; output: string };
+/** What is asked of a worker, and what it answers, by kind. */
+export interface Tasks {
+  inspect: [{ path: string; wanted: Wanted; beside: Beside | null }, Inspection];
+  makePlayable: [{ input: string; output: string; withFilm: boolean }, null];
+  /** Draws a page and answers its words. */
+  makePage: [{ pdf: string; number: number; folder: string }, string];
+  cut: [{ input: string; output: string; fromMs: number; toMs: number; withFilm: boolean }, null];
+}
+export type Task = { [K in keyof Tasks]: { kind: K } & Tasks[K][0] }[keyof Tasks];
 
-export default async function work(task: Task): Promise<Inspection | null> {
-  if (task.kind === 'inspect') return inspect(task.path);
-  await makePlayable(task.input, task.output);
-  return null;
+export default async function work(task: Task): Promise<Tasks[keyof Tasks][1]> {
+  switch (task.kind) {
+    case 'inspect':
+      return inspect(task.path, task.wanted, task.beside);
+    case 'makePlayable':
+      await makePlayable(task.input, task.output, task.withFilm);
+      return null;
+    case 'makePage':
+      return makePage(task.pdf, task.number, task.folder);
+    case 'cut':
+      await cut(task.input, task.output, task.fromMs, task.toMs, task.withFilm);
+      return null;
+  }
 }

@@ -7,7 +7,7 @@ import type { Me } from '@ecoute/contract/people';
 import type { NewRelease, ReleaseDetail, ReleaseSummary, StateCounts } from '@ecoute/contract/releases';
 import { transaction, type Pool } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
-import { ownsAssessment, teachesClass } from '../../platform/access/store';
+import { editsAssessment, teachesClass } from '../../platform/access/store';
 import { findAssessment, freezeVersion } from '../assessments/store';
 import { finishedItems } from '../marking/store';
 import { takesOfSittings, type TakeRow } from '../sittings/store';
@@ -49,7 +49,7 @@ export class Releases {
    */
   async make(teacher: Me, wanted: NewRelease): Promise<ReleaseDetail> {
     // Both ids come in the body: what is not the teacher's own does not exist.
-    if (!(await ownsAssessment(this.pool, teacher.id, wanted.assessmentId))) throw notFound();
+    if (!(await editsAssessment(this.pool, teacher.id, wanted.assessmentId))) throw notFound();
     if (!(await teachesClass(this.pool, teacher.id, wanted.classId))) throw notFound();
     const opensAt = wanted.opensAt ? new Date(wanted.opensAt) : new Date();
     const dueAt = new Date(wanted.dueAt);

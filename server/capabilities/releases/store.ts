@@ -1,4 +1,5 @@
 import type { AssessmentContent } from '@ecoute/contract/assessments';
+import { completed } from '@ecoute/contract/blank';
 import type { Subject } from '@ecoute/contract/classes';
 import type { ReleaseTimes, SittingFacts } from '@ecoute/core/timing/sittingState';
 import { row, rows, run, type Queryable } from '../../platform/database';
@@ -25,7 +26,7 @@ type Raw = Omit<ReleaseRow, 'content' | 'lateAccepted'> & { content: string; lat
 const read = (raw: Raw): ReleaseRow => ({
   ...raw,
   lateAccepted: Boolean(raw.lateAccepted),
-  content: JSON.parse(raw.content) as AssessmentContent,
+  content: completed(JSON.parse(raw.content) as AssessmentContent),
 });
 
 /** A release's times as core counts them. */

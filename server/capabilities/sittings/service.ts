@@ -10,6 +10,7 @@ import {
   takesRecordingBegunAt,
 } from '@ecoute/core/timing/sittingState';
 import { forStudents, withoutModels, type AssessmentContent } from '@ecoute/contract/assessments';
+import { completed } from '@ecoute/contract/blank';
 import type { Me } from '@ecoute/contract/people';
 import type { NewTake } from '@ecoute/contract/recordings';
 import {
@@ -337,7 +338,10 @@ export class Sittings {
   async myRecordings(student: Me): Promise<MyRecording[]> {
     return (await store.recordingsOfStudent(this.pool, student.id)).map(
       ({ content, itemId, number, beganAt, ...rest }) => {
-        const { title, items } = contentFor(JSON.parse(content) as AssessmentContent, rest.sittingId);
+        const { title, items } = contentFor(
+          completed(JSON.parse(content) as AssessmentContent),
+          rest.sittingId,
+        );
         const index = items.findIndex(i => i.id === itemId);
         return {
           ...rest,

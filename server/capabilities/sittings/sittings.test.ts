@@ -214,7 +214,7 @@ describe('a sitting', () => {
     });
 
     it('keeps model answers from the student, words and sound, until they open', async () => {
-      const modelVoice = { recordingId: await promptOf(teacher), durationMs: 0 };
+      const modelVoice = { recordingId: await promptOf(teacher), durationMs: 0, isVideo: false };
       for (const modelOpens of ['afterHandIn', 'afterReturn'] as const) {
         const item = spokenItem({ modelText: 'Como se diz', modelVoice });
         const { student, release, id, view, handIn } = await begin([item], { modelOpens });

@@ -44,6 +44,13 @@ export function policies(db: Queryable) {
     }),
     ownerOfAssessment: (param = 'assessmentId') =>
       related('ownerOfAssessment', param, 'teacher', relations.ownsAssessment),
+    readerOfAssessment: (param = 'assessmentId') =>
+      related('readerOfAssessment', param, 'teacher', relations.readsAssessment),
+    editorOfAssessment: (param = 'assessmentId') =>
+      related('editorOfAssessment', param, 'teacher', relations.editsAssessment),
+    ownerOfTagList: (param = 'tagListId') =>
+      related('ownerOfTagList', param, 'teacher', relations.ownsTagList),
+    memberOf: (param = 'departmentId') => related('memberOf', param, 'teacher', relations.memberOf),
     teacherOfClass: (param = 'classId') =>
       related('teacherOfClass', param, 'teacher', relations.teachesClass),
     teacherOfRelease: (param = 'releaseId') =>
@@ -55,6 +62,9 @@ export function policies(db: Queryable) {
     studentOfSitting: (param = 'sittingId') => related('studentOfSitting', param, 'student', relations.satBy),
     ownerOfRecording: (param = 'recordingId') =>
       related('ownerOfRecording', param, null, relations.ownsRecording),
+    /** A teacher who may hear a sound, and so may take an excerpt of it. */
+    teacherWhoHears: (param = 'recordingId') =>
+      related('teacherWhoHears', param, 'teacher', relations.mayHear),
     listenerOf: (param = 'recordingId') => related('listenerOf', param, null, relations.mayHear),
   };
 }

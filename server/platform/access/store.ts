@@ -9,6 +9,28 @@ async function exists(db: Queryable, sql: string, person: string, id: string): P
 export const ownsAssessment = (db: Queryable, person: string, id: string) =>
   exists(db, 'SELECT 1 FROM assessments WHERE id = :id AND owner_id = :person', person, id);
 
+const SHARED = `SELECT 1 FROM assessment_shares s JOIN department_members m ON m.department_id = s.department_id
+  WHERE s.assessment_id = :id AND m.person_id = :person`;
+
+/** Whoever may look at an assessment and take copies: its owner, and colleagues on whose shelf it stands. */
+export const readsAssessment = async (db: Queryable, person: string, id: string) =>
+  (await ownsAssessment(db, person, id)) || (await exists(db, SHARED, person, id));
+
+/** Whoever may change an assessment: its owner, and colleagues whom it is shared with for that. */
+export const editsAssessment = async (db: Queryable, person: string, id: string) =>
+  (await ownsAssessment(db, person, id)) || (await exists(db, `${SHARED} AND s.edits`, person, id));
+
+export const ownsTagList = (db: Queryable, person: string, id: string) =>
+  exists(db, 'SELECT 1 FROM tag_lists WHERE id = :id AND owner_id = :person', person, id);
+
+export const memberOf = (db: Queryable, person: string, id: string) =>
+  exists(
+    db,
+    'SELECT 1 FROM department_members WHERE department_id = :id AND person_id = :person',
+    person,
+    id,
+  );
+
 export const teachesClass = (db: Queryable, person: string, id: string) =>
   exists(
     db,
@@ -47,11 +69,21 @@ export const ownsRecording = (db: Queryable, person: string, id: string) =>
   exists(db, 'SELECT 1 FROM recordings WHERE id = :id AND owner_id = :person', person, id);
 
 /**
- * Who may hear a sound: whoever made it; the teachers of the class it was sat for; and, for prompts, the
+ * Who may hear or see a file: whoever made it; colleagues who may read an assessment that uses it; the teachers of the class it was sat for; and, for prompts, the
  * teachers and students to whom a version that uses it was released (students once it is open).
  */
 export async function mayHear(db: Queryable, person: string, id: string): Promise<boolean> {
   if (await ownsRecording(db, person, id)) return true;
+  const asColleague = await exists(
+    db,
+    `SELECT 1 FROM assessment_files f JOIN assessments a ON a.id = f.assessment_id
+       LEFT JOIN assessment_shares s ON s.assessment_id = a.id
+       LEFT JOIN department_members m ON m.department_id = s.department_id
+     WHERE f.recording_id = :id AND (a.owner_id = :person OR m.person_id = :person)`,
+    person,
+    id,
+  );
+  if (asColleague) return true;
   const asTeacher = await exists(
     db,
     `SELECT 1 FROM takes t JOIN sittings s ON s.id = t.sitting_id JOIN releases r ON r.id = s.release_id

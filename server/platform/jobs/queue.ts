@@ -1,10 +1,12 @@
 import type { Pool, Queryable } from '../database';
 import { log } from '../log';
-import { addJob, failJob, finishJob, takeJob, type Job, type JobTiming } from './store';
+import { addJob, failJob, finishJob, holdJob, takeJob, type Job, type JobTiming } from './store';
 
 export type JobHandler = (payload: never) => Promise<void>;
 
 const IDLE_MS = 1_000;
+/** A long job says that often that it is still being done. */
+const HOLD_MS = 30_000;
 
 /**
  * Works off the jobs table. Any number of servers may run one; each job is held by one of them at a time.
@@ -74,6 +76,7 @@ export class JobQueue {
 
   private async work(job: Job): Promise<void> {
     const handler = this.handlers.get(job.kind);
+    const holding = setInterval(() => void holdJob(this.pool, job.id).catch(() => undefined), HOLD_MS);
     try {
       if (!handler) throw new Error(`No handler for jobs of kind ${job.kind}.`);
       await handler(job.payload as never);
@@ -81,6 +84,8 @@ export class JobQueue {
     } catch (error) {
       log.warn({ err: error, job: job.id, kind: job.kind }, 'job failed');
       await failJob(this.pool, job, String(error));
+    } finally {
+      clearInterval(holding);
     }
   }
 }

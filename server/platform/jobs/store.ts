@@ -58,6 +58,16 @@ export async function takeJob(pool: Pool): Promise<Job | null> {
   });
 }
 
+/** This server is still at it: nobody else takes the job up meanwhile. */
+export async function holdJob(db: Queryable, id: number): Promise<void> {
+  await run(
+    db,
+    `UPDATE jobs SET locked_until = UTC_TIMESTAMP(3) + INTERVAL ${LEASE_SECONDS} SECOND
+     WHERE id = :id AND state = 'running'`,
+    { id },
+  );
+}
+
 /** A finished job leaves the table, so that looking for the next one stays quick. */
 export async function finishJob(db: Queryable, id: number): Promise<void> {
   await run(db, 'DELETE FROM jobs WHERE id = :id', { id });

@@ -1,0 +1,62 @@
+import 'reflect-metadata';
+import { Type } from 'class-transformer';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsString,
+  IsUUID,
+  MaxLength,
+  MinLength,
+  ValidateNested,
+} from 'class-validator';
+import type { AssessmentSummary } from './assessments';
+import { LIMITS } from './limits';
+
+export class NewDepartment {
+  @IsString()
+  @MinLength(1, { message: 'Give the department a name.' })
+  @MaxLength(LIMITS.title, { message: `A department’s name has at most ${LIMITS.title} characters.` })
+  name!: string;
+}
+
+export class NewColleague {
+  @IsString()
+  @MinLength(1, { message: 'Type the name that your colleague signs in with.' })
+  @MaxLength(LIMITS.signInName)
+  signInName!: string;
+}
+
+export class Share {
+  @IsUUID('all')
+  departmentId!: string;
+
+  /** Colleagues may change the assessment as well, not only take copies. */
+  @IsBoolean()
+  edits!: boolean;
+}
+
+export class Shares {
+  @IsArray()
+  @ArrayMaxSize(50)
+  @ValidateNested({ each: true })
+  @Type(() => Share)
+  shares!: Share[];
+}
+
+export class KeepAsTemplate {
+  @IsBoolean()
+  isTemplate!: boolean;
+}
+
+export interface Department {
+  id: string;
+  name: string;
+  members: { id: string; displayName: string }[];
+}
+
+/** An assessment of a colleague's that stands on a department's shelf. */
+export interface SharedAssessment extends AssessmentSummary {
+  departmentName: string;
+  edits: boolean;
+}
