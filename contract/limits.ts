@@ -12,6 +12,7 @@ export const LIMITS = {
   model: 5_000,
   closingWords: 1_000,
   writtenAnswer: 20_000,
+  remark: 1_000,
   stimuli: 12,
   stimulusWords: 500,
   passage: 20_000,

@@ -18,6 +18,7 @@ import { Type } from 'class-transformer';
 import { MAX_ITEM_POINTS } from '@ecoute/core/scoring/points';
 import type { AssessmentContent } from './assessments';
 import { LIMITS } from './limits';
+import type { Medium } from './recordings';
 import type { SittingState } from '@ecoute/core/timing/sittingState';
 
 /** The level chosen on one criterion of the rubric. */
@@ -59,6 +60,34 @@ export class SaveMark {
   finished!: boolean;
 }
 
+/**
+ * What a student says of an answer of their own, or of the whole sitting, on the assessment's scheme: levels of
+ * the rubric, points, done (1) or not (0), or a level of the scale; and a remark.
+ */
+export class Judgement {
+  @IsArray()
+  @ArrayMaxSize(LIMITS.criteria)
+  @ValidateNested({ each: true })
+  @Type(() => RubricChoice)
+  choices!: RubricChoice[];
+
+  @IsOptional()
+  @IsNumber({ maxDecimalPlaces: 2 }, { message: 'Points have at most two decimals.' })
+  @Min(0)
+  @Max(MAX_ITEM_POINTS)
+  points!: number | null;
+
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  @Max(LIMITS.levels)
+  level!: number | null;
+
+  @IsString()
+  @MaxLength(LIMITS.remark, { message: `A remark has at most ${LIMITS.remark} characters.` })
+  remark!: string;
+}
+
 /** The overall level of a sitting: an index into the scale, or null for none yet. */
 export class SaveLevel {
   @IsOptional()
@@ -96,6 +125,12 @@ export interface Lane {
   takeId: string | null;
   durationMs: number | null;
   silent: boolean;
+  /** What the take is, and its name where it came as a file. */
+  medium: Medium | null;
+  fileName: string | null;
+  /** What the student says of this answer, and of the sitting as a whole. */
+  judgement: Judgement | null;
+  overallJudgement: Judgement | null;
   takes: number;
   /** The answer in writing, where the item asks for one. */
   written: string | null;
@@ -126,6 +161,9 @@ export interface ReturnedItem {
   itemId: string;
   takeId: string | null;
   durationMs: number | null;
+  medium: Medium | null;
+  fileName: string | null;
+  judgement: Judgement | null;
   written: string | null;
   passed: boolean;
   points: number | null;

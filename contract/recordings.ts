@@ -16,6 +16,12 @@ export class NewTake {
   /** When recording began, by the server's clock. ISO 8601. */
   @IsISO8601()
   beganAt!: string;
+
+  /** Of an answer that is a file. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(255)
+  fileName?: string | null;
 }
 
 /** What a stored file is, found out by looking into it. */

@@ -18,7 +18,8 @@ import type { AnswerBy } from '@ecoute/core/timing/strip';
 import type { AssessmentContent } from './assessments';
 import { LIMITS } from './limits';
 import type { Subject } from './classes';
-import type { RecordingView } from './recordings';
+import type { Judgement } from './marking';
+import type { Medium, RecordingView } from './recordings';
 
 export const SITTING_EVENT_KINDS = [
   'promptBegan',
@@ -126,6 +127,9 @@ export interface ReceiptLine {
   written: boolean;
   passed: boolean;
   studied: boolean;
+  /** What the take is, and its name where it came as a file. */
+  medium: Medium | null;
+  fileName: string | null;
   durationMs: number | null;
   sizeBytes: number | null;
   sha256: string | null;
@@ -154,6 +158,8 @@ export interface SittingView {
   events: SittingEvent[];
   takes: TakeView[];
   written: WrittenAnswer[];
+  /** What the student says of their own answers, by item; of the whole by the sitting's own id. */
+  judgements: Record<string, Judgement>;
   /** When the items came into sight; the limit of the sitting runs from there. */
   clockBeganAt: string | null;
   /** When the sitting is handed in by itself; null where no limit runs. */

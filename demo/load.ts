@@ -252,6 +252,8 @@ class Loader {
             written: false,
             passed: false,
             studied: false,
+            medium: take ? ('sound' as const) : null,
+            fileName: null,
             durationMs: take?.durationMs ?? null,
             sizeBytes,
             sha256,

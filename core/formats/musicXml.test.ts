@@ -1,4 +1,4 @@
-import { hzOfMidi, noteName, readScore, ScoreError } from './musicXml';
+import { hzOfMidi, noteName, readScore, type ScoreError } from './musicXml';
 
 const note = (step: string, octave: number, alter = 0) =>
   `<note><pitch><step>${step}</step>${alter ? `<alter>${alter}</alter>` : ''}<octave>${octave}</octave></pitch><duration>1</duration></note>`;

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import {
+  tidied,
   isPlain,
   isSafeLink,
   picturesIn,
@@ -83,6 +84,30 @@ describe('formatted text', () => {
         expect(isPlain(tree)).toBe(true);
         expect(richTextProblem(tree)).toBeNull();
       }),
+    );
+  });
+
+  it('keeps of an editor’s tree what belongs', () => {
+    const given = {
+      type: 'paragraph',
+      attrs: { lang: 'fr', textAlign: 'left' },
+      content: [
+        { ...text('x', { type: 'link', attrs: { href: 'javascript:x' } }, { type: 'bold' }) },
+        { ...text('y', { type: 'link', attrs: { href: 'https://a.example', target: '_blank' } as never }) },
+      ],
+    } as RichNode;
+    expect(tidied(doc(given, { type: 'image', attrs: { recordingId: 'r', title: 'z' } as never }))).toEqual(
+      doc(
+        {
+          type: 'paragraph',
+          attrs: { lang: 'fr' },
+          content: [
+            text('x', { type: 'bold' }),
+            text('y', { type: 'link', attrs: { href: 'https://a.example' } }),
+          ],
+        },
+        { type: 'image', attrs: { recordingId: 'r', alt: '' } },
+      ),
     );
   });
 

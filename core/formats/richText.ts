@@ -131,3 +131,23 @@ export function picturesIn(doc: RichNode | null): string[] {
   const own = doc.type === 'image' && doc.attrs?.recordingId ? [doc.attrs.recordingId] : [];
   return [...own, ...(doc.content ?? []).flatMap(picturesIn)];
 }
+
+/**
+ * A tree as an editor gives it, held to the attributes that are kept: editors add their own. What then still
+ * does not fit is for `richTextProblem` to say.
+ */
+export function tidied(node: RichNode): RichNode {
+  const { type, text, marks, attrs, content } = node;
+  const kept: RichNode = { type };
+  if (type === 'text') kept.text = text;
+  if (type === 'paragraph' && attrs?.lang) kept.attrs = { lang: attrs.lang };
+  if (type === 'image') kept.attrs = { recordingId: attrs?.recordingId, alt: attrs?.alt ?? '' };
+  const own = (marks ?? [])
+    .filter(m => m.type !== 'link' || isSafeLink(m.attrs?.href))
+    .map((m): RichMark =>
+      m.type === 'link' ? { type: 'link', attrs: { href: m.attrs!.href } } : { type: m.type },
+    );
+  if (own.length > 0) kept.marks = own;
+  if (content) kept.content = content.map(tidied);
+  return kept;
+}

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { ANSWERS, readingMs, rulerStepMs, stretchAt, stripOf, type TimedItem } from './strip';
+import { ANSWERS, promptMs, readingMs, rulerStepMs, stretchAt, stripOf, type TimedItem } from './strip';
 
 const item = (over: Partial<TimedItem> = {}): TimedItem => ({
   id: 'a',
@@ -26,6 +26,14 @@ const items = fc.array(
   }),
   { maxLength: 40 },
 );
+
+describe('a prompt that is only looked at', () => {
+  it('takes a moment of its own', () => {
+    const bare = { promptText: '', promptDurationMs: null };
+    expect([promptMs(bare), promptMs({ ...bare, stimuli: [{}] })]).toEqual([0, 5_000]);
+    expect(promptMs({ promptText: '', promptDurationMs: 900, stimuli: [{}] })).toBe(900);
+  });
+});
 
 describe('the strip', () => {
   it('lays prompt, prepare and answer end to end', () => {

@@ -11,6 +11,8 @@ export interface TimedItem {
   promptText: string;
   /** Length of the voiced prompt; null where the prompt is text only. */
   promptDurationMs: number | null;
+  /** Things to look at with the prompt; what they are does not matter here. */
+  stimuli?: readonly unknown[];
   prepareMs: number;
   answerLimitMs: number;
   answerBy: AnswerBy;
@@ -53,6 +55,8 @@ export interface Strip {
 
 const READING_WORDS_PER_MINUTE = 150;
 const SHORTEST_PROMPT_MS = 3_000;
+/** Something to look at, where there are no words to read first. */
+const LOOKING_MS = 5_000;
 
 /**
  * Time to read a prompt at leisure, 150 words a minute, at least three seconds. Scripts written without
@@ -70,9 +74,10 @@ export function readingMs(text: string): number {
   return Math.max(SHORTEST_PROMPT_MS, Math.round((words / READING_WORDS_PER_MINUTE) * 60_000));
 }
 
-/** How long an item's prompt takes: the voice if there is one, else the time to read it. */
-export function promptMs(item: Pick<TimedItem, 'promptText' | 'promptDurationMs'>): number {
-  return item.promptDurationMs ?? readingMs(item.promptText);
+/** How long an item's prompt takes: the voice if there is one, else the time to read it, or to look. */
+export function promptMs(item: Pick<TimedItem, 'promptText' | 'promptDurationMs' | 'stimuli'>): number {
+  const reading = item.promptDurationMs ?? readingMs(item.promptText);
+  return reading > 0 || !item.stimuli?.length ? reading : LOOKING_MS;
 }
 
 /** Whether an item is answered in the gaps of a conversation. */

@@ -46,8 +46,11 @@ export class Assessments {
 
   /** A copy of one's own, of one's own or of a colleague's on the shelf. Files are used by both. */
   async copy(teacher: Me, id: string): Promise<AssessmentDraft> {
-    const { content } = await this.find(id);
-    const title = `${content.title || 'Assessment'} (copy)`.slice(0, LIMITS.title);
+    const { content, isTemplate } = await this.find(id);
+    // What is begun from a template is no copy of something sat: it has the title that the template gives.
+    const title = isTemplate
+      ? content.title
+      : `${content.title.trim() || 'Without a title'}, a copy`.slice(0, LIMITS.title);
     return this.make(teacher, { ...content, title });
   }
 

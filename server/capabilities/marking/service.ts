@@ -24,10 +24,12 @@ import { notFound, Trouble } from '../../platform/trouble';
 import { factsOf, findRelease, standings, timesOf } from '../releases/store';
 import {
   findSitting,
+  judgementsOf,
   receiptsOf,
   sittingsOf,
   takesOfSittings,
   writtenOf,
+  type JudgementRow,
   type SittingRow,
   type TakeRow,
 } from '../sittings/store';
@@ -51,6 +53,7 @@ export class Marking {
     const ids = sat.map(s => s.sittingId);
     const takes = await takesOfSittings(this.pool, ids);
     const written = await writtenOf(this.pool, ids);
+    const judgements = await judgementsOf(this.pool, ids);
     const receipts = await receiptsOf(this.pool, ids);
     const marks = await store.marksOf(this.pool, ids);
     const levels = await store.levelsOf(this.pool, ids);
@@ -69,7 +72,14 @@ export class Marking {
           late: s.standing.late,
           takeId: take?.id ?? null,
           durationMs: take?.durationMs ?? null,
-          silent: take?.recording.peakDbfs != null && isSilent(take.recording.peakDbfs),
+          silent:
+            take?.recording.medium === 'sound' &&
+            take.recording.peakDbfs !== null &&
+            isSilent(take.recording.peakDbfs),
+          medium: take?.recording.medium ?? null,
+          fileName: take?.recording.fileName ?? null,
+          judgement: judgementIn(judgements, s.sittingId, item.id),
+          overallJudgement: judgementIn(judgements, s.sittingId, s.sittingId),
           takes: own.filter(t => t.stands).length,
           written: written.find(w => w.sittingId === s.sittingId && w.itemId === item.id)?.text ?? null,
           passed: passedIn(receipts.get(s.sittingId), item.id),
@@ -223,6 +233,7 @@ export class Marking {
     if (!sitting || !release || !isReturned(sitting)) throw notFound();
     const takes = await takesOfSittings(this.pool, [sittingId]);
     const written = await writtenOf(this.pool, [sittingId]);
+    const judgements = await judgementsOf(this.pool, [sittingId]);
     const marks = await store.marksOf(this.pool, [sittingId]);
     const content = {
       ...release.content,
@@ -235,6 +246,9 @@ export class Marking {
         itemId: item.id,
         takeId: take?.id ?? null,
         durationMs: take?.durationMs ?? null,
+        medium: take?.recording.medium ?? null,
+        fileName: take?.recording.fileName ?? null,
+        judgement: judgementIn(judgements, sittingId, item.id),
         written: written.find(w => w.itemId === item.id)?.text ?? null,
         passed: passedIn(sitting.receipt ?? undefined, item.id),
         points: mark?.pointsHundredths == null ? null : fromHundredths(mark.pointsHundredths),
@@ -260,6 +274,14 @@ export class Marking {
       total,
     };
   }
+}
+
+function judgementIn(
+  all: readonly JudgementRow[],
+  sittingId: string,
+  itemId: string,
+): JudgementRow['judgement'] | null {
+  return all.find(j => j.sittingId === sittingId && j.itemId === itemId)?.judgement ?? null;
 }
 
 function choicesIn(mark: store.MarkRow | undefined): RubricChoice[] {

@@ -179,12 +179,13 @@ export class Recordings {
     let problem: RecordingProblem | null = found.problem;
     const timed = measured && recording.wanted !== 'file';
     if (!problem && timed && !withinLimit(measured.durationMs, recording.limitMs)) problem = 'tooLong';
-    // Pages stand once each of them is drawn.
-    const drawn = !problem && found.medium === 'pages' && recording.purpose === 'prompt';
+    const drawn = !problem && found.medium === 'pages';
+    // Pages of a teacher's stand once each of them is drawn; a student's file stands at once.
+    const waits = drawn && recording.purpose === 'prompt';
     if (measured) await this.files.put(peaksOf(id), JSON.stringify(measured.peaks));
     await transaction(this.pool, async db => {
       await store.settle(db, id, {
-        state: problem ? 'refused' : drawn ? 'checking' : 'stored',
+        state: problem ? 'refused' : waits ? 'checking' : 'stored',
         problem,
         medium: found.medium,
         details: found.details,
@@ -203,7 +204,7 @@ export class Recordings {
   private async makePages(id: string): Promise<void> {
     for (;;) {
       const recording = await store.findRecording(this.pool, id);
-      if (recording?.state !== 'checking' || recording.medium !== 'pages') return;
+      if (recording?.medium !== 'pages' || !['checking', 'stored'].includes(recording.state)) return;
       const { pages = 0, pagesReady = 0, pageTexts = [] } = recording.details ?? {};
       if (pagesReady >= pages) return store.pagesDone(this.pool, id);
       const isPdf = (await this.files.size(shown(id))) === null;

@@ -1,4 +1,5 @@
 import { NewTake } from '@ecoute/contract/recordings';
+import { Judgement } from '@ecoute/contract/marking';
 import { HandIn, NewEvents, WriteAnswer } from '@ecoute/contract/sittings';
 import type { Policies } from '../../platform/access/policies';
 import { route, type Route } from '../../platform/routes';
@@ -33,6 +34,13 @@ export function sittingRoutes(allow: Policies, sittings: Sittings): Route[] {
       own,
       ({ id, body }) => sittings.write(id('sittingId'), id('itemId'), body.text),
       WriteAnswer,
+    ),
+    route(
+      'put',
+      '/api/sittings/:sittingId/judgements/:itemId',
+      own,
+      ({ id, body }) => sittings.judge(id('sittingId'), id('itemId'), body),
+      Judgement,
     ),
     route('post', '/api/takes/:takeId/choice', allow.ownerOfRecording('takeId'), ({ id }) =>
       sittings.choose(id('takeId')),

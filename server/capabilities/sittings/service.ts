@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { ORDINARY } from '@ecoute/core/timing/arrangements';
 import { countingTake, leftOf, phaseAt } from '@ecoute/core/timing/itemRun';
 import { orderOf } from '@ecoute/core/timing/order';
+import { hasTakes } from '@ecoute/core/timing/strip';
 import { HAND_IN_GRACE_MS, timeUpAt, withinSitting } from '@ecoute/core/timing/sittingClock';
 import {
   CLOSING_GRACE_MS,
@@ -11,6 +12,7 @@ import {
 } from '@ecoute/core/timing/sittingState';
 import { forStudents, withoutModels, type AssessmentContent } from '@ecoute/contract/assessments';
 import { completed } from '@ecoute/contract/blank';
+import type { Judgement } from '@ecoute/contract/marking';
 import type { Me } from '@ecoute/contract/people';
 import type { NewTake } from '@ecoute/contract/recordings';
 import {
@@ -132,6 +134,9 @@ export class Sittings {
       content: forStudents(modelsOpen ? content : withoutModels(content)),
       events: await store.eventsOf(this.pool, id),
       takes: takes.map(takeView),
+      judgements: Object.fromEntries(
+        (await store.judgementsOf(this.pool, [id])).map(j => [j.itemId, j.judgement]),
+      ),
       written: (await store.writtenOf(this.pool, [id])).map(({ itemId, text, updatedAt }) => ({
         itemId,
         text,
@@ -210,6 +215,29 @@ export class Sittings {
     return { updatedAt: new Date().toISOString() };
   }
 
+  /**
+   * Keeps what a student says of an answer of their own; the sitting's own id stands for the whole.
+   * @throws Trouble closed after the hand-in; notFound where nobody is asked to judge
+   */
+  async judge(sittingId: string, itemId: string, judgement: Judgement): Promise<Judgement> {
+    await transaction(this.pool, async db => {
+      const sitting = await store.findSitting(db, sittingId, true);
+      const release = sitting && (await findRelease(db, sitting.releaseId));
+      const known = itemId === sittingId || release?.content.items.some(i => i.id === itemId);
+      if (!sitting || !release || !known || release.content.selfAssessment === 'none') throw notFound();
+      if (sitting.handedInAt)
+        throw new Trouble('closed', 'This is handed in already; what you said of it is with your teacher.');
+      const { rubric } = release.content.scoring;
+      const unknown = judgement.choices.some(
+        c => !rubric?.criteria.some(k => k.id === c.criterionId) || c.level >= rubric.levels.length,
+      );
+      if (unknown)
+        throw new Trouble('invalid', 'This rubric has no such level. Reload the page to see it as it is.');
+      await store.keepJudgement(db, { sittingId, itemId, judgement });
+    });
+    return judgement;
+  }
+
   /** @throws Trouble closed for what was begun at an instant after hand-in, time-up or closing */
   private refuseWhenOver(sitting: store.SittingRow, release: ReleaseRow, beganAtMs: number): void {
     if (sitting.handedInAt)
@@ -240,7 +268,7 @@ export class Sittings {
       const sitting = await store.findSitting(db, sittingId, true);
       const release = sitting && (await findRelease(db, sitting.releaseId));
       const item = release?.content.items.find(i => i.id === wanted.itemId);
-      if (!sitting || !release || item?.answerBy !== 'audio') throw notFound();
+      if (!sitting || !release || !item || !hasTakes(item.answerBy)) throw notFound();
       const takes = (await store.takesOfSittings(db, [sittingId])).filter(t => t.itemId === item.id);
       const known = takes.find(t => t.id === wanted.recordingId);
       if (known) return takeView(known);
@@ -252,8 +280,9 @@ export class Sittings {
         ownerId: student.id,
         purpose: 'take',
         assessmentId: null,
+        wanted: item.answerBy === 'file' ? 'file' : item.answerBy === 'audio' ? 'sound' : 'video',
         announcedType: wanted.mediaType,
-        fileName: null,
+        fileName: item.answerBy === 'file' ? (wanted.fileName ?? null) : null,
         limitMs: item.answerLimitMs,
       });
       await store.insertTake(db, {
@@ -318,6 +347,8 @@ export class Sittings {
             written: written.some(w => w.itemId === item.id),
             passed: item.passAllowed && run.passed,
             studied: run.studied,
+            medium: take?.recording.medium ?? null,
+            fileName: take?.recording.fileName ?? null,
             durationMs: take?.durationMs ?? null,
             sizeBytes: take?.recording.sizeBytes ?? null,
             sha256: take?.recording.sha256 ?? null,

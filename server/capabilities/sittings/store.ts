@@ -1,7 +1,8 @@
+import type { Judgement } from '@ecoute/contract/marking';
 import type { Receipt, SittingEvent, SittingEventKind } from '@ecoute/contract/sittings';
 import type { TakeInLine } from '@ecoute/core/timing/itemRun';
 import { row, rows, run, type Queryable } from '../../platform/database';
-import { RECORDING_COLUMNS, type RecordingRow } from '../recordings/store';
+import { RECORDING_COLUMNS, withDetails, type RecordingRow } from '../recordings/store';
 
 export interface SittingRow {
   id: string;
@@ -158,7 +159,7 @@ export async function takesOfSittings(db: Queryable, sittingIds: readonly string
      WHERE t.sitting_id IN (:sittingIds) ORDER BY t.sitting_id, t.item_id, t.number`,
     { sittingIds },
   );
-  return found.map(({ sittingId, itemId, number, beganAt, chosenAt, ...recording }) => ({
+  return found.map(withDetails).map(({ sittingId, itemId, number, beganAt, chosenAt, ...recording }) => ({
     id: recording.id,
     sittingId,
     itemId,
@@ -169,6 +170,34 @@ export async function takesOfSittings(db: Queryable, sittingIds: readonly string
     durationMs: recording.durationMs,
     recording,
   }));
+}
+
+export interface JudgementRow {
+  sittingId: string;
+  itemId: string;
+  judgement: Judgement;
+}
+
+/** What students say of their own answers; the sitting's own id in place of an item's stands for the whole. */
+export async function judgementsOf(db: Queryable, sittingIds: readonly string[]): Promise<JudgementRow[]> {
+  if (sittingIds.length === 0) return [];
+  const found = await rows<Omit<JudgementRow, 'judgement'> & { judgement: string }>(
+    db,
+    `SELECT sitting_id AS sittingId, item_id AS itemId, judgement FROM self_assessments
+     WHERE sitting_id IN (:sittingIds)`,
+    { sittingIds },
+  );
+  return found.map(f => ({ ...f, judgement: JSON.parse(f.judgement) as Judgement }));
+}
+
+export async function keepJudgement(db: Queryable, kept: JudgementRow): Promise<void> {
+  await run(
+    db,
+    `INSERT INTO self_assessments (sitting_id, item_id, judgement, updated_at)
+     VALUES (:sittingId, :itemId, :judgement, UTC_TIMESTAMP(3))
+     ON DUPLICATE KEY UPDATE judgement = VALUES(judgement), updated_at = VALUES(updated_at)`,
+    { ...kept, judgement: JSON.stringify(kept.judgement) },
+  );
 }
 
 export async function insertTake(

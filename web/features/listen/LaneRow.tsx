@@ -5,6 +5,8 @@ import { isRun } from '@ecoute/core/timing/strip';
 import { clock } from '@ecoute/core/timing/words';
 import { carriedBy, type AssessmentContent, type Item } from '@ecoute/contract/assessments';
 import type { Lane } from '@ecoute/contract/marking';
+import { AnswerFile, isPlayable } from '../../parts/AnswerFile';
+import { JudgementView } from '../../parts/JudgementView';
 import { StateWord } from '../../parts/StateWord';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { player, usePeaks, usePositionOf } from '../../parts/player/usePlayer';
@@ -43,9 +45,11 @@ export function LaneRow({
   rowRef?: Ref<HTMLLIElement>;
   children?: ReactNode;
 }) {
-  const peaks = usePeaks(lane.takeId);
+  const played = isPlayable(lane.medium);
+  const peaks = usePeaks(played ? lane.takeId : null);
   const position = usePositionOf(lane.takeId);
-  const track = lane.takeId ? trackOf(lane.takeId, `${lane.studentName}`, 'student', lane.durationMs) : null;
+  const track =
+    lane.takeId && played ? trackOf(lane.takeId, `${lane.studentName}`, 'student', lane.durationMs) : null;
   return (
     <li
       ref={rowRef}
@@ -85,6 +89,8 @@ export function LaneRow({
               />
             </div>
           </div>
+        ) : lane.takeId ? (
+          <p className="truncate">{lane.fileName ?? 'a file'}</p>
         ) : lane.written !== null ? (
           <p className={`font-passage ${focused ? 'whitespace-pre-wrap' : 'truncate'}`}>{lane.written}</p>
         ) : (
@@ -100,6 +106,29 @@ export function LaneRow({
       {focused && track && isRun(item) && (
         <div className="px-4 pb-3">
           <TurnAnswers item={item} track={track} />
+        </div>
+      )}
+      {focused && lane.takeId && (
+        <div className="px-4 pb-3 empty:hidden">
+          <AnswerFile takeId={lane.takeId} medium={lane.medium} fileName={lane.fileName} name={name} />
+        </div>
+      )}
+      {focused && lane.judgement && (
+        <div className="px-4 pb-3">
+          <JudgementView
+            scoring={content.scoring}
+            judgement={lane.judgement}
+            title={`${lane.studentName} says:`}
+          />
+        </div>
+      )}
+      {focused && lane.overallJudgement && (
+        <div className="px-4 pb-3">
+          <JudgementView
+            scoring={content.scoring}
+            judgement={lane.overallJudgement}
+            title={`${lane.studentName} says of the whole:`}
+          />
         </div>
       )}
       {focused && lane.silent && (

@@ -10,6 +10,8 @@ import { Confirm } from '../../parts/Confirm';
 import { Empty } from '../../parts/Empty';
 import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
+import { PromptWords } from '../../parts/PromptWords';
+import { shortPrompt } from '../../parts/shortPrompt';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { fetchPeaks, player } from '../../parts/player/usePlayer';
 import { Strip } from '../../parts/strip/Strip';
@@ -272,7 +274,7 @@ function Lanes({ view }: { view: ListenView }) {
             <PlayButton
               track={trackOf(
                 item.promptRecordingId,
-                `Prompt: ${item.promptText}`,
+                `Prompt: ${shortPrompt(item)}`,
                 'teacher',
                 item.promptDurationMs,
               )}
@@ -280,7 +282,16 @@ function Lanes({ view }: { view: ListenView }) {
               text="Prompt"
             />
           )}
-          <p className="min-w-0 flex-1 truncate font-passage">{item.promptText}</p>
+          {item.promptRich || item.stimuli.length > 0 || item.promptIsVideo ? (
+            <details className="min-w-0 flex-1">
+              <summary className="cursor-pointer truncate font-passage">{shortPrompt(item)}</summary>
+              <div className="max-h-[50vh] overflow-y-auto bg-sheet p-4">
+                <PromptWords item={item} />
+              </div>
+            </details>
+          ) : (
+            <p className="min-w-0 flex-1 truncate font-passage">{shortPrompt(item)}</p>
+          )}
           {arrangement === 'student' && (
             <select
               aria-label="Student"

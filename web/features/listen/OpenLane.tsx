@@ -10,7 +10,7 @@ import { refusalOf } from '../../app/api';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { useGiveLevelMutation } from './endpoints';
-import { RubricMarks } from './RubricMarks';
+import { RubricMarks } from '../../parts/RubricMarks';
 import { useMarking } from './useMarking';
 
 export interface OpenLaneHandle {

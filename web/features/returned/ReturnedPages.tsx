@@ -10,12 +10,17 @@ import { ButtonLink } from '../../parts/Button';
 import { Empty } from '../../parts/Empty';
 import { Failed, Loading } from '../../parts/Loading';
 import { Flag } from '../../parts/StateWord';
+import { Film } from '../../parts/player/Film';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { player, usePeaks, usePositionOf } from '../../parts/player/usePlayer';
 import { TurnAnswers } from '../../parts/player/TurnAnswers';
 import { Waveform } from '../../parts/player/Waveform';
+import { AnswerFile, isPlayable } from '../../parts/AnswerFile';
+import { JudgementView } from '../../parts/JudgementView';
 import { ModelAnswer } from '../../parts/ModelAnswer';
 import { RubricView } from '../../parts/RubricView';
+import { shortPrompt } from '../../parts/shortPrompt';
+import { Stimuli } from '../../parts/stimuli/StimulusView';
 import { Strip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { useReturnedListQuery, useReturnedQuery } from './endpoints';
@@ -78,17 +83,19 @@ function Answer({
 }) {
   const carries = carriedBy(content, item);
   const { rubric } = content.scoring;
-  const peaks = usePeaks(returned.takeId);
+  const played = isPlayable(returned.medium);
+  const peaks = usePeaks(played ? returned.takeId : null);
   const position = usePositionOf(returned.takeId);
   const name = `your answer to item ${index + 1}`;
-  const track = returned.takeId
-    ? trackOf(returned.takeId, `Item ${index + 1}`, 'student', returned.durationMs)
-    : null;
+  const track =
+    returned.takeId && played
+      ? trackOf(returned.takeId, `Item ${index + 1}`, 'student', returned.durationMs)
+      : null;
   return (
     <li className="grid gap-4 bg-sheet p-5">
       <div className="flex items-start gap-4">
         <span className="text-xl font-semibold">{index + 1}</span>
-        <p className="min-w-0 flex-1 font-passage text-lg">{item.promptText || 'Spoken prompt'}</p>
+        <p className="min-w-0 flex-1 font-passage text-lg">{shortPrompt(item)}</p>
         {carries > 0 &&
           (isNumbered(content.scoring.kind) ? (
             <span className="tabular text-xl whitespace-nowrap">
@@ -100,6 +107,18 @@ function Answer({
             </span>
           ))}
       </div>
+      <Stimuli stimuli={item.stimuli} />
+      {item.promptRecordingId && item.promptIsVideo && (
+        <Film id={item.promptRecordingId} label={`The film of prompt ${index + 1}`} />
+      )}
+      {returned.takeId && (
+        <AnswerFile
+          takeId={returned.takeId}
+          medium={returned.medium}
+          fileName={returned.fileName}
+          name={`your answer to item ${index + 1}`}
+        />
+      )}
       {track ? (
         <div className="flex flex-wrap items-center gap-3">
           {item.promptRecordingId && (
@@ -133,6 +152,7 @@ function Answer({
         </div>
       ) : (
         item.answerBy !== 'nothing' &&
+        !returned.takeId &&
         (returned.written !== null ? (
           <p className="border-l-4 border-petrol bg-petrol-wash px-4 py-3 font-passage whitespace-pre-wrap">
             {returned.written}
@@ -142,6 +162,9 @@ function Answer({
             {returned.passed ? 'You passed on this item.' : 'You gave no answer to this item.'}
           </p>
         ))
+      )}
+      {returned.judgement && (
+        <JudgementView scoring={content.scoring} judgement={returned.judgement} title="You said:" />
       )}
       <ModelAnswer item={item} number={index + 1} />
       {rubric && content.scoring.kind === 'rubric' && returned.choices.length > 0 && (

@@ -16,6 +16,7 @@ import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
 import { Strip, StripLegend } from '../../parts/strip/Strip';
 import {
+  untouched,
   duplicated,
   moved,
   unlike,
@@ -33,7 +34,9 @@ import { Foresight } from './Foresight';
 import { ItemBank } from './ItemBank';
 import { ItemEditor } from './ItemEditor';
 import { ItemList } from './ItemList';
+import { PagesIn } from './PagesIn';
 import { POINT_WORDS } from './policyWords';
+import { RichEditor } from './RichEditor';
 import { ScoringEditor } from './ScoringEditor';
 import { StartingPoints } from './StartingPoints';
 import { WholeEditor } from './WholeEditor';
@@ -80,7 +83,7 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
   const problemsOf = (index: number) =>
     Object.fromEntries(
       Object.entries(fields).flatMap(([k, v]) =>
-        k.startsWith(`items.${index}.`) ? [[k.split('.')[2]!, v]] : [],
+        k.startsWith(`items.${index}.`) ? [[k.split('.').slice(2).join('.'), v]] : [],
       ),
     );
 
@@ -154,18 +157,16 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
             />
           )}
         </Field>
-        <Field label="Directions" error={fields['directions']}>
-          {ties => (
-            <textarea
-              {...ties}
-              rows={2}
-              value={content.directions}
-              onChange={e => change(c => ({ ...c, directions: e.target.value }))}
-              placeholder="How to go about it; shown once, before the first item"
-              className={inputClass}
-            />
-          )}
-        </Field>
+        <RichEditor
+          assessmentId={stored.id}
+          place={stored.id}
+          label="Directions"
+          error={fields['directions'] ?? fields['directionsRich'] ?? null}
+          placeholder="How to go about it; shown once, before the first item"
+          plain={content.directions}
+          doc={content.directionsRich}
+          onChange={({ plain, doc }) => change(c => ({ ...c, directions: plain, directionsRich: doc }))}
+        />
       </div>
       <StartingPoints
         content={content}
@@ -282,6 +283,15 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
           assessmentId={stored.id}
           onTake={items => {
             change(c => ({ ...c, items: [...c.items, ...items] }));
+            setOpen(items[0]?.id ?? null);
+          }}
+        />
+        <PagesIn
+          assessmentId={stored.id}
+          point={content.startingPoint}
+          onItems={items => {
+            // A first item that nothing was put into makes way.
+            change(c => ({ ...c, items: [...c.items.filter(i => i.id !== untouched(c)), ...items] }));
             setOpen(items[0]?.id ?? null);
           }}
         />

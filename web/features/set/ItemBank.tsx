@@ -1,17 +1,32 @@
 import { Library } from 'lucide-react';
 import { Dialog } from 'radix-ui';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
+import { isRecorded } from '@ecoute/core/timing/strip';
 import { clock } from '@ecoute/core/timing/words';
 import type { Item } from '@ecoute/contract/assessments';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Tick } from '../../parts/Tick';
-import { kindOf, searched, taken, type ItemKind } from './bank';
-import { useAssessmentsQuery } from './endpoints';
+import { languageName } from '../../parts/LanguageSelect';
+import { shortPrompt } from '../../parts/shortPrompt';
+import {
+  ANYTHING,
+  entriesOf,
+  kindOf,
+  languagesOf,
+  searched,
+  tagKey,
+  taken,
+  type ItemKind,
+  type Search,
+} from './bank';
+import { useAssessmentsQuery, useShelfQuery } from './endpoints';
 
 const KINDS: Record<ItemKind, string> = {
   spoken: 'spoken or played',
   conversation: 'in a conversation',
+  filmed: 'on camera or screen',
+  file: 'with a file',
   written: 'in writing',
   material: 'material',
 };
@@ -27,16 +42,23 @@ export function ItemBank({
   onTake: (items: Item[]) => void;
 }) {
   const [open, setOpen] = useState(false);
-  const [words, setWords] = useState('');
-  const [kind, setKind] = useState<ItemKind | null>(null);
+  const [search, setSearch] = useState<Search>(ANYTHING);
   const [chosen, setChosen] = useState<Record<string, Item>>({});
   const { data } = useAssessmentsQuery(undefined, { skip: !open, refetchOnMountOrArgChange: true });
-  const found = searched(data ?? [], words, kind, assessmentId);
+  const { data: shelf } = useShelfQuery(undefined, { skip: !open, refetchOnMountOrArgChange: true });
+  const entries = useMemo(
+    () => entriesOf([...(data ?? []), ...(shelf ?? [])], assessmentId),
+    [assessmentId, data, shelf],
+  );
+  const found = searched(entries, search);
+  const tags = [...new Set(entries.flatMap(e => e.item.tags.map(tagKey)))].sort();
+  const languages = [...new Set(entries.flatMap(e => languagesOf(e.item)))].sort();
+  const look = (change: Partial<Search>) => setSearch(s => ({ ...s, ...change }));
   const count = Object.keys(chosen).length;
   const close = () => {
     setOpen(false);
     setChosen({});
-    setWords('');
+    setSearch(ANYTHING);
   };
   return (
     <Dialog.Root open={open} onOpenChange={o => (o ? setOpen(true) : close())}>
@@ -58,8 +80,8 @@ export function ItemBank({
                 <input
                   {...ties}
                   type="search"
-                  value={words}
-                  onChange={e => setWords(e.target.value)}
+                  value={search.words}
+                  onChange={e => look({ words: e.target.value })}
                   placeholder="in the prompt, the hint, a turn or the title"
                   className={inputClass}
                 />
@@ -70,8 +92,8 @@ export function ItemBank({
                 <select
                   {...ties}
                   className={inputClass}
-                  value={kind ?? ''}
-                  onChange={e => setKind((e.target.value || null) as ItemKind | null)}
+                  value={search.kind ?? ''}
+                  onChange={e => look({ kind: (e.target.value || null) as ItemKind | null })}
                 >
                   <option value="">every kind</option>
                   {Object.entries(KINDS).map(([k, name]) => (
@@ -82,13 +104,49 @@ export function ItemBank({
                 </select>
               )}
             </Field>
+            {tags.length > 0 && (
+              <Field label="Tag">
+                {ties => (
+                  <select
+                    {...ties}
+                    className={inputClass}
+                    value={search.tag}
+                    onChange={e => look({ tag: e.target.value })}
+                  >
+                    <option value="">any or none</option>
+                    {tags.map(t => (
+                      <option key={t}>{t}</option>
+                    ))}
+                  </select>
+                )}
+              </Field>
+            )}
+            {languages.length > 0 && (
+              <Field label="Language">
+                {ties => (
+                  <select
+                    {...ties}
+                    className={inputClass}
+                    value={search.language}
+                    onChange={e => look({ language: e.target.value })}
+                  >
+                    <option value="">any</option>
+                    {languages.map(l => (
+                      <option key={l} value={l}>
+                        {languageName(l)}
+                      </option>
+                    ))}
+                  </select>
+                )}
+              </Field>
+            )}
           </div>
           <ul
             tabIndex={0}
             aria-label="Items found"
             className="min-h-0 flex-1 divide-y divide-line overflow-y-auto"
           >
-            {found.slice(0, SHOWN).map(({ item, number, assessmentId: from, title, releases }) => {
+            {found.slice(0, SHOWN).map(({ item, number, assessmentId: from, title, releases, by }) => {
               const key = `${from} ${item.id}`;
               return (
                 <li key={key} className="py-2">
@@ -101,11 +159,11 @@ export function ItemBank({
                       })
                     }
                   >
-                    <span className="font-passage">{item.promptText || 'spoken prompt'}</span>
+                    <span className="font-passage">{shortPrompt(item)}</span>
                   </Tick>
                   <p className="pl-8 text-sm text-soft">
                     Item {number} of “{title}”, {KINDS[kindOf(item)]}
-                    {item.answerBy === 'audio' && `, ${clock(item.answerLimitMs)}`} ·{' '}
+                    {isRecorded(item.answerBy) && `, ${clock(item.answerLimitMs)}`} · {by && `${by} · `}
                     {releases === 0
                       ? 'never released'
                       : releases === 1
@@ -128,7 +186,7 @@ export function ItemBank({
               look="main"
               disabled={count === 0}
               onClick={() => {
-                onTake(Object.values(chosen).map(taken));
+                onTake(Object.values(chosen).map(item => taken(item)));
                 close();
               }}
             >

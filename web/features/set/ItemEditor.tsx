@@ -1,5 +1,4 @@
-import { Collapsible } from 'radix-ui';
-import { ChevronDown, Copy, FolderPlus, Trash2 } from 'lucide-react';
+import { Copy, FolderPlus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { takeLengthMs } from '@ecoute/core/timing/conversation';
 import type { Item, Turn } from '@ecoute/contract/assessments';
@@ -13,17 +12,23 @@ import {
   type StartingPoint,
 } from '@ecoute/core/timing/startingPoints';
 import { isNumbered, type Scheme } from '@ecoute/core/scoring/scheme';
-import type { AnswerBy } from '@ecoute/core/timing/strip';
+import { isRecorded, type AnswerBy } from '@ecoute/core/timing/strip';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Tick } from '../../parts/Tick';
 import { ConversationEditor } from './ConversationEditor';
+import { ItemHelps } from './ItemHelps';
 import { LengthInput } from './LengthInput';
 import { POINT_WORDS, policyInWords } from './policyWords';
+import { RichEditor } from './RichEditor';
+import { StimuliEditor, stimulusErrors } from './StimuliEditor';
 import { VoiceSlot } from './VoiceSlot';
 
 const ANSWERED: Record<AnswerBy, string> = {
   audio: 'spoken or played',
+  video: 'on camera',
+  screen: 'from the screen, spoken',
+  file: 'with a file',
   text: 'in writing',
   nothing: 'not at all: material',
 };
@@ -152,34 +157,25 @@ export function ItemEditor({
       {differs.has(name) && <p className="pl-8 text-sm">{unlike(name)}</p>}
     </div>
   );
-  const spoken = item.answerBy === 'audio';
-  const conversing = spoken && item.isConversation;
+  const recorded = isRecorded(item.answerBy);
+  const conversing = item.answerBy === 'audio' && item.isConversation;
   const answered = item.answerBy !== 'nothing';
   const numbered = isNumbered(scheme);
   const byRubric = scheme === 'rubric';
-  const helps = [
-    item.hintText || item.hintVoice ? 'a hint' : '',
-    item.modelText || item.modelVoice ? 'a model answer' : '',
-  ].filter(Boolean);
-
   return (
     <div className="grid gap-6 border-t border-line px-5 pt-5 pb-6 lg:grid-cols-[minmax(0,1fr)_23rem]">
       <div className="grid content-start gap-4">
-        <Field
+        <RichEditor
+          assessmentId={assessmentId}
+          place={item.id}
           label="Prompt"
           hint="What the student reads. May stay empty when you speak it."
-          error={problem('promptText')}
-        >
-          {ties => (
-            <textarea
-              {...ties}
-              rows={4}
-              value={item.promptText}
-              onChange={e => onChange({ promptText: e.target.value })}
-              className={`${inputClass} font-passage text-lg leading-relaxed`}
-            />
-          )}
-        </Field>
+          error={problem('promptText') ?? problem('promptRich')}
+          plain={item.promptText}
+          doc={item.promptRich}
+          big
+          onChange={({ plain, doc }) => onChange({ promptText: plain, promptRich: doc })}
+        />
         <VoiceSlot
           assessmentId={assessmentId}
           place={item.id}
@@ -187,13 +183,18 @@ export function ItemEditor({
           title={item.promptText.slice(0, 60) || 'Prompt'}
           voice={
             item.promptRecordingId
-              ? { recordingId: item.promptRecordingId, durationMs: item.promptDurationMs ?? 0 }
+              ? {
+                  recordingId: item.promptRecordingId,
+                  durationMs: item.promptDurationMs ?? 0,
+                  isVideo: item.promptIsVideo,
+                }
               : null
           }
           onChange={voice =>
             onChange({
               promptRecordingId: voice?.recordingId ?? null,
               promptDurationMs: voice?.durationMs ?? null,
+              promptIsVideo: voice?.isVideo ?? false,
             })
           }
         />
@@ -202,6 +203,14 @@ export function ItemEditor({
             ▲ {problem('promptRecordingId')}
           </p>
         )}
+        <StimuliEditor
+          assessmentId={assessmentId}
+          place={item.id}
+          what="prompt"
+          stimuli={item.stimuli}
+          errors={stimulusErrors(problems)}
+          onChange={next => onChange({ stimuli: next(item.stimuli) })}
+        />
         {conversing && (
           <ConversationEditor
             assessmentId={assessmentId}
@@ -216,61 +225,7 @@ export function ItemEditor({
               ▲ {words}
             </p>
           ))}
-        <Collapsible.Root className="border-t border-line pt-1">
-          <Collapsible.Trigger className="group flex min-h-11 w-full items-center gap-2 text-left font-semibold">
-            <ChevronDown aria-hidden className="size-5 group-data-[state=closed]:-rotate-90" />
-            Hint and model answer
-            <span className="font-normal text-soft">{helps.join(' and ') || 'none'}</span>
-          </Collapsible.Trigger>
-          <Collapsible.Content className="grid gap-5 pt-2">
-            <div className="grid gap-3">
-              <Field label="Hint" hint="Opened by the student when they want it." error={problem('hintText')}>
-                {ties => (
-                  <textarea
-                    {...ties}
-                    rows={2}
-                    value={item.hintText}
-                    onChange={e => onChange({ hintText: e.target.value })}
-                    className={inputClass}
-                  />
-                )}
-              </Field>
-              <VoiceSlot
-                assessmentId={assessmentId}
-                place={`${item.id} hint`}
-                what="hint"
-                title="Hint"
-                voice={item.hintVoice}
-                onChange={hintVoice => onChange({ hintVoice })}
-              />
-            </div>
-            <div className="grid gap-3">
-              <Field
-                label="Model answer"
-                hint="Nobody sees or hears it before it opens: after the hand-in or after the return, as set for the whole."
-                error={problem('modelText')}
-              >
-                {ties => (
-                  <textarea
-                    {...ties}
-                    rows={2}
-                    value={item.modelText}
-                    onChange={e => onChange({ modelText: e.target.value })}
-                    className={inputClass}
-                  />
-                )}
-              </Field>
-              <VoiceSlot
-                assessmentId={assessmentId}
-                place={`${item.id} model`}
-                what="model answer"
-                title="Model answer"
-                voice={item.modelVoice}
-                onChange={modelVoice => onChange({ modelVoice })}
-              />
-            </div>
-          </Collapsible.Content>
-        </Collapsible.Root>
+        <ItemHelps assessmentId={assessmentId} item={item} problem={problem} onChange={onChange} />
       </div>
       <div className="grid content-start gap-4">
         <div className="grid grid-cols-2 items-start gap-x-4 gap-y-3">
@@ -297,14 +252,14 @@ export function ItemEditor({
               </select>
             )}
           </Field>
-          {spoken && length('prepareMs', 'Time to prepare', LIMITS.prepareMs)}
+          {recorded && length('prepareMs', 'Time to prepare', LIMITS.prepareMs)}
           {answered &&
             !conversing &&
-            length('answerLimitMs', spoken ? 'Answer limit' : 'Time planned for writing', LIMITS.answerMs)}
-          {spoken && !conversing && length('shortestAnswerMs', 'Shortest answer', LIMITS.answerMs)}
-          {spoken && count('takesAllowed', 'Takes', 'no limit')}
-          {item.promptRecordingId && count('hearingsAllowed', 'Prompt is heard', 'as often as they like')}
-          {spoken && (
+            length('answerLimitMs', recorded ? 'Answer limit' : 'Time planned for it', LIMITS.answerMs)}
+          {recorded && !conversing && length('shortestAnswerMs', 'Shortest answer', LIMITS.answerMs)}
+          {recorded && count('takesAllowed', 'Takes', 'no limit')}
+          {item.promptRecordingId && count('hearingsAllowed', 'Prompt is heard', 'without limit')}
+          {recorded && (
             <Field label="Answer begins" className="col-span-2" hint={unlike('startsBy')}>
               {ties => (
                 <select
@@ -336,7 +291,7 @@ export function ItemEditor({
           <div className="grid gap-1">
             {tick('required', 'Must be answered')}
             {tick('passAllowed', 'May be passed on; that counts as an answer')}
-            {spoken && !conversing && tick('pauseAllowed', 'May pause while recording')}
+            {recorded && !conversing && tick('pauseAllowed', 'May pause while recording')}
           </div>
         )}
         <div className="flex flex-wrap gap-3">

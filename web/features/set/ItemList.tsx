@@ -20,12 +20,13 @@ import { Fragment, memo, type ReactNode } from 'react';
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
 import { isNumbered } from '@ecoute/core/scoring/scheme';
 import { differences, type StartingPoint } from '@ecoute/core/timing/startingPoints';
-import { promptMs } from '@ecoute/core/timing/strip';
+import { isRecorded, promptMs } from '@ecoute/core/timing/strip';
 import { clock } from '@ecoute/core/timing/words';
 import { carriedBy, type AssessmentContent, type Item, type Section } from '@ecoute/contract/assessments';
 import { Button } from '../../parts/Button';
 import { inputClass } from '../../parts/Field';
 import { Tick } from '../../parts/Tick';
+import { shortPrompt } from '../../parts/shortPrompt';
 import { POINT_WORDS } from './policyWords';
 
 function RowHead({
@@ -39,13 +40,13 @@ function RowHead({
   point: StartingPoint;
   carries: number;
 }) {
-  const spoken = item.answerBy === 'audio';
+  const spoken = isRecorded(item.answerBy);
   const unlike = differences(item, point).length;
   return (
     <>
       <span className="text-lg font-semibold">{index + 1}</span>
       <span className={`min-w-0 flex-1 basis-40 truncate ${item.promptText ? 'font-passage' : 'text-soft'}`}>
-        {item.promptText || (item.promptRecordingId ? 'spoken prompt' : 'no prompt yet')}
+        {shortPrompt(item) || 'no prompt yet'}
       </span>
       {unlike > 0 && (
         <span className="text-sm text-saffron-ink">
@@ -58,7 +59,9 @@ function RowHead({
           ? `${clock(promptMs(item))} – ${clock(item.prepareMs)} – ${clock(item.answerLimitMs)}`
           : item.answerBy === 'text'
             ? 'in writing'
-            : 'material'}
+            : item.answerBy === 'file'
+              ? 'a file'
+              : 'material'}
       </span>
       <span className="tabular w-20 text-right text-sm">
         {carries === 0 ? '' : `${pointsText(toHundredths(carries))} pts`}

@@ -1,51 +1,75 @@
-import { Copy } from 'lucide-react';
-import { useNavigate, Link } from 'react-router';
-import type { AssessmentContent } from '@ecoute/contract/assessments';
-import { LIMITS } from '@ecoute/contract/limits';
+import { useState, type ReactNode } from 'react';
+import { useNavigate } from 'react-router';
+import type { AssessmentSummary } from '@ecoute/contract/assessments';
 import { blankContent } from '@ecoute/contract/blank';
-import { stripOf } from '@ecoute/core/timing/strip';
-import { inWords } from '@ecoute/core/timing/words';
 import { refusalOf } from '../../app/api';
 import { useTitle } from '../../app/useTitle';
 import { Button } from '../../parts/Button';
 import { Empty } from '../../parts/Empty';
 import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
-import { SmallStrip, StripLegend } from '../../parts/strip/Strip';
+import { StripLegend } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
-import { useAssessmentsQuery, useMakeAssessmentMutation } from './endpoints';
+import {
+  useAssessmentsQuery,
+  useCopyAssessmentMutation,
+  useKeepAsTemplateMutation,
+  useMakeAssessmentMutation,
+  useShelfQuery,
+} from './endpoints';
 import { newItem } from './draft';
 import { PackageIn } from './PackageIn';
+import { ShareDialog } from './ShareDialog';
+import { ShelfRow } from './ShelfRow';
 
-/** The shelf: what a teacher has set, last changed first. */
+function Shelf({ title, children }: { title?: string; children: ReactNode }) {
+  return (
+    <section aria-label={title ?? 'Your assessments'} className="mt-6">
+      {title && <h2 className="mb-2 text-xl">{title}</h2>}
+      <ul className="grid grid-cols-1 gap-px bg-line">{children}</ul>
+    </section>
+  );
+}
+
+function released(count: number): string {
+  return count === 0 ? 'a draft' : count === 1 ? 'released once' : `released ${count} times`;
+}
+
+/** The shelf: templates, what a teacher has set (last changed first), and what colleagues show them. */
 export function SetPage() {
   useTitle('Set');
-  const { data, error, isLoading, refetch } = useAssessmentsQuery(undefined, {
-    refetchOnMountOrArgChange: true,
-  });
+  const fresh = { refetchOnMountOrArgChange: true };
+  const { data, error, isLoading, refetch } = useAssessmentsQuery(undefined, fresh);
+  const { data: shelf = [] } = useShelfQuery(undefined, fresh);
   const [make, made] = useMakeAssessmentMutation();
+  const [copy, copied] = useCopyAssessmentMutation();
+  const [keepAsTemplate] = useKeepAsTemplateMutation();
+  const [sharing, setSharing] = useState<AssessmentSummary | null>(null);
   const navigate = useNavigate();
-  const begin = () =>
-    make(blankContent('homework', { items: [newItem('homework')] }))
-      .unwrap()
-      .then(
-        a => navigate(`/set/${a.id}`),
-        () => undefined,
-      );
-  const copy = (content: AssessmentContent) =>
-    make({
-      ...content,
-      title: `${content.title.trim() || 'Without a title'}, a copy`.slice(0, LIMITS.title),
-      items: content.items.map(i => ({ ...i, id: crypto.randomUUID() })),
-    })
-      .unwrap()
-      .then(
-        a => navigate(`/set/${a.id}`),
-        () => undefined,
-      );
-  const refusal = refusalOf(made.error);
+  const open = (making: Promise<{ id: string }>) =>
+    void making.then(
+      a => navigate(`/set/${a.id}`),
+      () => undefined,
+    );
+  const begin = () => open(make(blankContent('homework', { items: [newItem('homework')] })).unwrap());
+  const copyOf = (id: string) => open(copy(id).unwrap());
+  const busy = made.isLoading || copied.isLoading;
+  const refusal = refusalOf(made.error) ?? refusalOf(copied.error);
+  const own = (data ?? []).filter(a => !a.isTemplate);
+  const templates = [
+    ...(data ?? []).filter(a => a.isTemplate).map(a => ({ a, from: 'yours' })),
+    ...shelf.filter(a => a.isTemplate).map(a => ({ a, from: `${a.ownerName}, ${a.departmentName}` })),
+  ];
+  const colleagues = shelf.filter(a => !a.isTemplate);
+  const actions = (a: AssessmentSummary) => [
+    {
+      name: a.isTemplate ? 'No template any more' : 'Keep as a template',
+      onChoose: () => void keepAsTemplate({ id: a.id, isTemplate: !a.isTemplate }),
+    },
+    { name: 'Show it to colleagues …', onChoose: () => setSharing(a) },
+  ];
   const add = (
-    <Button look="main" onClick={() => void begin()} disabled={made.isLoading}>
+    <Button look="main" onClick={begin} disabled={busy}>
       Set a new assessment
     </Button>
   );
@@ -66,66 +90,85 @@ export function SetPage() {
           <Notice kind="trouble">{refusal.message}</Notice>
         </div>
       )}
-      <div className="mt-5">
-        {isLoading ? (
+      {isLoading ? (
+        <div className="mt-5">
           <Loading height={76} />
-        ) : !data ? (
+        </div>
+      ) : !data ? (
+        <div className="mt-5">
           <Failed error={error} again={() => void refetch()} />
-        ) : data.length === 0 ? (
-          <Empty title="Nothing set yet" action={add}>
-            An assessment is a row of prompts and answers in time. Write or speak a prompt, say how long an
-            answer may last, and it is ready to release.
-          </Empty>
-        ) : (
-          <>
-            <ul className="grid grid-cols-1 gap-px bg-line">
-              {data.map(a => {
-                const strip = stripOf(a.content.items);
-                return (
-                  <li key={a.id} className="flex items-stretch bg-sheet">
-                    <Link
-                      to={`/set/${a.id}`}
-                      className="grid min-w-0 flex-1 items-center gap-x-6 gap-y-2 px-5 py-4 hover:bg-sunk sm:grid-cols-[minmax(0,1.2fr)_minmax(8rem,1fr)_12rem]"
-                    >
-                      <span className="min-w-0">
-                        <span className="block text-lg font-semibold">
-                          {a.content.title.trim() || 'Without a title'}
-                        </span>
-                        <span className="text-sm text-soft">
-                          {a.releases === 0
-                            ? 'a draft'
-                            : a.releases === 1
-                              ? 'released once'
-                              : `released ${a.releases} times`}{' '}
-                          · changed {when(a.updatedAt)}
-                        </span>
-                      </span>
-                      <SmallStrip items={a.content.items} />
-                      <span className="text-sm sm:text-right">
-                        {a.content.items.length} {a.content.items.length === 1 ? 'item' : 'items'},{' '}
-                        {inWords(strip.lengthMs)}
-                      </span>
-                    </Link>
-                    <button
-                      type="button"
-                      aria-label={`Copy ${a.content.title.trim() || 'the unnamed draft'}`}
-                      title="Copy"
-                      disabled={made.isLoading}
-                      onClick={() => void copy(a.content)}
-                      className="grid w-14 shrink-0 place-items-center border-l border-line hover:bg-sunk"
-                    >
-                      <Copy aria-hidden className="size-5" />
-                    </button>
-                  </li>
-                );
-              })}
-            </ul>
+        </div>
+      ) : (
+        <>
+          {data.length === 0 && (
+            <div className="mt-5">
+              <Empty title="Nothing set yet" action={add}>
+                An assessment is a row of prompts and answers in time. Write or speak a prompt, say how long
+                an answer may last, and it is ready to release.
+              </Empty>
+            </div>
+          )}
+          {own.length > 0 && (
+            <Shelf>
+              {own.map(a => (
+                <ShelfRow
+                  key={a.id}
+                  assessment={a}
+                  under={`${released(a.releases)} · changed ${when(a.updatedAt)}`}
+                  to={`/set/${a.id}`}
+                  copyName="Copy"
+                  busy={busy}
+                  onCopy={() => copyOf(a.id)}
+                  actions={actions(a)}
+                />
+              ))}
+            </Shelf>
+          )}
+          {templates.length > 0 && (
+            <Shelf title="Templates">
+              {templates.map(({ a, from }) => (
+                <ShelfRow
+                  key={a.id}
+                  assessment={a}
+                  under={from}
+                  to={from === 'yours' ? `/set/${a.id}` : null}
+                  copyName="Begin with a copy of"
+                  busy={busy}
+                  onCopy={() => copyOf(a.id)}
+                  actions={from === 'yours' ? actions(a) : []}
+                />
+              ))}
+            </Shelf>
+          )}
+          {colleagues.length > 0 && (
+            <Shelf title="From colleagues">
+              {colleagues.map(a => (
+                <ShelfRow
+                  key={a.id}
+                  assessment={a}
+                  under={`${a.ownerName}, ${a.departmentName}${a.edits ? ' · you may change it' : ''}`}
+                  to={a.edits ? `/set/${a.id}` : null}
+                  copyName="Take a copy of"
+                  busy={busy}
+                  onCopy={() => copyOf(a.id)}
+                />
+              ))}
+            </Shelf>
+          )}
+          {data.length > 0 && (
             <div className="mt-4">
               <StripLegend />
             </div>
-          </>
-        )}
-      </div>
+          )}
+        </>
+      )}
+      {sharing && (
+        <ShareDialog
+          assessmentId={sharing.id}
+          title={sharing.content.title.trim() || 'Without a title'}
+          onClose={() => setSharing(null)}
+        />
+      )}
     </section>
   );
 }

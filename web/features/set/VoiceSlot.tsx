@@ -1,22 +1,33 @@
-import { Mic, Square, Trash2, Upload } from 'lucide-react';
+import { Mic, Scissors, Square, Trash2, Upload, Video } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { clock } from '@ecoute/core/timing/words';
 import type { Voice } from '@ecoute/contract/assessments';
-import { LIMITS } from '@ecoute/contract/limits';
-import { useMe } from '../../app/useMe';
 import { Button } from '../../parts/Button';
 import { Notice } from '../../parts/Notice';
+import { Film } from '../../parts/player/Film';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { usePeaks, usePositionOf, player } from '../../parts/player/usePlayer';
 import { Waveform } from '../../parts/player/Waveform';
+import { filmTrouble, openFilm, type FilmSource } from '../../parts/recorder/camera';
 import { desk } from '../../parts/recorder/delivery';
 import { LevelMeter } from '../../parts/recorder/LevelMeter';
 import { microphoneTrouble, openMicrophone, type Microphone } from '../../parts/recorder/microphone';
-import type { KeptSound } from '../../parts/recorder/soundStore';
+import { Preview } from '../../parts/recorder/Preview';
 import { beginTake, type RunningTake } from '../../parts/recorder/take';
-import { useDeliveries } from '../../parts/recorder/useDeliveries';
+import { Arriving } from './Arriving';
+import { Trimmer } from './Trimmer';
+import { failed, stands, useBrought } from './useBrought';
 
-/** A voice of the teacher: recorded in place or brought as a file, heard before it is kept, removable. */
+interface Running {
+  take: RunningTake;
+  microphone: Microphone;
+  film: FilmSource | null;
+}
+
+/**
+ * A voice of the teacher, sound or film: recorded in place or brought as a file, heard before it is kept, cut to
+ * an excerpt, removable.
+ */
 export function VoiceSlot({
   assessmentId,
   place,
@@ -35,80 +46,57 @@ export function VoiceSlot({
   voice: Voice | null;
   onChange: (voice: Voice | null) => void;
 }) {
-  const me = useMe();
-  const [microphone, setMicrophone] = useState<Microphone | null>(null);
-  const [take, setTake] = useState<RunningTake | null>(null);
+  const [running, setRunning] = useState<Running | null>(null);
   const [elapsed, setElapsed] = useState(0);
   const [trouble, setTrouble] = useState<string | null>(null);
-  /** The sound that is new and not yet kept. */
-  const [candidate, setCandidate] = useState<string | null>(null);
+  const [trimming, setTrimming] = useState(false);
+  /** What stood here before an excerpt took its place. */
+  const [whole, setWhole] = useState<Voice | null>(null);
   const file = useRef<HTMLInputElement>(null);
-  const delivery = useDeliveries().find(d => d.sound.id === candidate);
+  const { deliveries, describe, bring } = useBrought(assessmentId, place, 'voice');
+  /** The sound that is new and not yet kept. */
+  const delivery = deliveries.find(d => d.sound.id !== running?.take.id);
   const peaks = usePeaks(voice?.recordingId ?? null);
   const position = usePositionOf(voice?.recordingId ?? null);
 
-  const describe = (
-    id: string,
-    mediaType: string,
-    source: 'recorded' | 'uploaded',
-    fileName: string | null,
-  ): Pick<KeptSound, 'announce' | 'place' | 'personId'> => ({
-    personId: me.id,
-    place: { assessmentId, itemId: place },
-    announce: {
-      url: `/api/assessments/${assessmentId}/prompts`,
-      body: { recordingId: id, mediaType, source, fileName },
-    },
-  });
-
-  const record = async () => {
+  const record = async (filmed: boolean) => {
     setTrouble(null);
     player.pause();
+    let microphone: Microphone;
     try {
-      const opened = await openMicrophone(false);
-      setMicrophone(opened);
-      setTake(
-        await beginTake(
-          opened.stream,
-          (id, _began, type) => describe(id, type, 'recorded', null),
-          setTrouble,
-        ),
-      );
+      microphone = await openMicrophone(false);
     } catch (error) {
       setTrouble(microphoneTrouble(error));
-    }
-  };
-  const stop = async () => {
-    if (!take) return;
-    setTake(null);
-    setCandidate(take.id);
-    await take.stop();
-    microphone?.close();
-    setMicrophone(null);
-  };
-  const bring = async (chosen: File) => {
-    setTrouble(null);
-    if (chosen.size > LIMITS.promptBytes) {
-      setTrouble(
-        `This file is ${Math.round(chosen.size / 1_048_576)} MB; a ${what} may have 300 MB. Choose a shorter one.`,
-      );
       return;
     }
-    const id = crypto.randomUUID();
-    setCandidate(id);
-    await desk.whole(
-      {
-        id,
-        mediaType: chosen.type || 'application/octet-stream',
-        beganAt: new Date().toISOString(),
-        ended: false,
-        refusal: null,
-        ...describe(id, chosen.type || 'application/octet-stream', 'uploaded', chosen.name.slice(0, 255)),
-      },
-      chosen,
-    );
+    let film: FilmSource | null = null;
+    try {
+      if (filmed) film = await openFilm('camera', microphone.stream);
+      const stream = film?.stream ?? microphone.stream;
+      const take = await beginTake(
+        stream,
+        (id, _began, type) => describe(id, type, 'recorded', null),
+        setTrouble,
+      );
+      setRunning({ take, microphone, film });
+    } catch (error) {
+      film?.close();
+      microphone.close();
+      setTrouble(filmed ? filmTrouble(error, 'camera') : microphoneTrouble(error));
+    }
+  };
+  const end = async ({ take, microphone, film }: Running) => {
+    await take.stop();
+    film?.close();
+    microphone.close();
+  };
+  const stop = async () => {
+    if (!running) return;
+    setRunning(null);
+    await end(running);
   };
 
+  const take = running?.take;
   useEffect(() => {
     if (!take) return;
     const began = Date.now();
@@ -119,121 +107,150 @@ export function VoiceSlot({
     };
   }, [take]);
   // Leaving the page in the middle ends the recording; it is kept on this device.
-  const open = useRef({ take, microphone });
+  const open = useRef(running);
   useEffect(() => {
-    open.current = { take, microphone };
+    open.current = running;
   });
   useEffect(
     () => () => {
-      void open.current.take?.stop().then(() => open.current.microphone?.close());
+      if (open.current) void end(open.current);
     },
     [],
   );
 
-  const stands = delivery?.state === 'delivered' && delivery.recording?.state === 'stored';
+  const isNew = stands(delivery);
+  const recording = delivery?.recording;
   const keep = () => {
-    if (!delivery?.recording) return;
-    onChange({ recordingId: delivery.sound.id, durationMs: delivery.recording.durationMs ?? 0 });
-    setCandidate(null);
+    if (!delivery || !recording) return;
+    setWhole(null);
+    onChange({
+      recordingId: delivery.sound.id,
+      durationMs: recording.durationMs ?? 0,
+      isVideo: recording.medium === 'video',
+    });
+    desk.forget(delivery.sound.id);
   };
 
-  if (take && microphone)
+  if (running)
     return (
-      <div className="grid gap-3 border-2 border-vermilion p-4">
+      <div className="grid grid-cols-1 gap-3 border-2 border-vermilion p-4">
         <p className="flex items-baseline gap-3">
           <span className="font-semibold">Recording the {what}</span>
           <span className="tabular text-2xl">{clock(elapsed)}</span>
         </p>
-        <LevelMeter analyser={microphone.analyser} recording />
+        {running.film && <Preview stream={running.film.stream} mirrored label="What the camera sees" />}
+        <LevelMeter analyser={running.microphone.analyser} recording />
         <Button look="record" onClick={() => void stop()}>
           <Square aria-hidden className="size-5 fill-current" /> Stop
         </Button>
       </div>
     );
+  if (voice && trimming)
+    return (
+      <Trimmer
+        voice={voice}
+        title={title}
+        onCut={excerpt => {
+          setWhole(voice);
+          setTrimming(false);
+          onChange(excerpt);
+        }}
+        onClose={() => setTrimming(false)}
+      />
+    );
   return (
     <div className="grid grid-cols-1 gap-3">
       {trouble && <Notice kind="trouble">{trouble}</Notice>}
-      {delivery && !stands && (
-        <Notice
-          kind={delivery.state === 'kept' || delivery.recording?.state === 'refused' ? 'trouble' : 'note'}
-          action={
-            delivery.state === 'kept' || delivery.recording?.state === 'refused' ? (
-              <Button
-                onClick={() => {
-                  void desk.discard(delivery.sound.id);
-                  setCandidate(null);
-                }}
-              >
-                Throw it away
-              </Button>
-            ) : undefined
-          }
-        >
-          {delivery.message ??
-            (delivery.state === 'checking'
-              ? 'Looking at the sound …'
-              : `Storing the sound: ${Math.round((100 * delivery.sent) / Math.max(1, delivery.bytes))} %`)}
-        </Notice>
-      )}
-      {stands && delivery.recording && (
-        <div className="grid gap-3 border-2 border-saffron p-4">
+      {delivery && !isNew && <Arriving delivery={delivery} />}
+      {delivery && isNew && recording && (
+        <div className="grid grid-cols-1 gap-3 border-2 border-saffron p-4">
           <p>
-            <strong>A new voice, {clock(delivery.recording.durationMs ?? 0)}.</strong> Hear it, then keep it
-            or try again.
-            {delivery.recording.silent && ' Nothing can be heard in it: check the microphone.'}
+            <strong>A new voice, {clock(recording.durationMs ?? 0)}.</strong> Hear it, then keep it or try
+            again.
+            {recording.silent && ' Nothing can be heard in it: check the microphone.'}
           </p>
+          {recording.medium === 'video' && <Film id={delivery.sound.id} label={`The new ${what}`} />}
           <div className="flex flex-wrap gap-3">
             <PlayButton
-              track={trackOf(delivery.sound.id, `New ${what}`, 'teacher', delivery.recording.durationMs)}
+              track={trackOf(delivery.sound.id, `New ${what}`, 'teacher', recording.durationMs)}
               label={`the new ${what}`}
               text="Hear it"
             />
             <Button look="main" onClick={keep}>
               {voice ? 'Keep this instead' : 'Keep it'}
             </Button>
-            <Button onClick={() => setCandidate(null)}>Throw it away</Button>
+            <Button onClick={() => desk.forget(delivery.sound.id)}>Throw it away</Button>
           </div>
         </div>
       )}
-      {voice && !stands && (
-        <div className="flex flex-wrap items-center gap-3">
-          <PlayButton
-            track={trackOf(voice.recordingId, title, 'teacher', voice.durationMs)}
-            label={`the ${what}`}
-          />
-          <div className="min-w-40 flex-1">
-            <Waveform
-              peaks={peaks}
-              positionMs={position}
-              voice="teacher"
-              height={44}
-              label={`The ${what}`}
-              onSeek={position === null ? undefined : ms => player.seek(ms)}
+      {voice && !isNew && (
+        <>
+          {voice.isVideo && <Film id={voice.recordingId} label={`The ${what}`} />}
+          <div className="flex flex-wrap items-center gap-3">
+            <PlayButton
+              track={trackOf(voice.recordingId, title, 'teacher', voice.durationMs)}
+              label={`the ${what}`}
             />
+            <div className="min-w-40 flex-1">
+              <Waveform
+                peaks={peaks}
+                positionMs={position}
+                voice="teacher"
+                height={44}
+                label={`The ${what}`}
+                onSeek={position === null ? undefined : ms => player.seek(ms)}
+              />
+            </div>
+            <span className="tabular text-sm">{clock(voice.durationMs)}</span>
+            <Button
+              aria-label={`Take an excerpt of the ${what}`}
+              title="Excerpt"
+              onClick={() => setTrimming(true)}
+            >
+              <Scissors aria-hidden className="size-5" />
+            </Button>
+            <Button
+              aria-label={`Remove the voice of the ${what}`}
+              title="Remove"
+              onClick={() => onChange(null)}
+            >
+              <Trash2 aria-hidden className="size-5" />
+            </Button>
           </div>
-          <span className="tabular text-sm">{clock(voice.durationMs)}</span>
-          <Button aria-label={`Remove the voice of the ${what}`} onClick={() => onChange(null)}>
-            <Trash2 aria-hidden className="size-5" />
-          </Button>
-        </div>
+          {whole && whole.recordingId !== voice.recordingId && (
+            <div>
+              <Button
+                onClick={() => {
+                  onChange(whole);
+                  setWhole(null);
+                }}
+              >
+                Put the whole back ({clock(whole.durationMs)})
+              </Button>
+            </div>
+          )}
+        </>
       )}
-      {!stands && (!delivery || delivery.state === 'kept' || delivery.recording?.state === 'refused') && (
+      {(!delivery || failed(delivery)) && (
         <div className="flex flex-wrap gap-3">
-          <Button onClick={() => void record()}>
+          <Button onClick={() => void record(false)}>
             <Mic aria-hidden className="size-5" /> {voice ? 'Record it again' : `Speak the ${what}`}
           </Button>
+          <Button onClick={() => void record(true)}>
+            <Video aria-hidden className="size-5" /> Film it
+          </Button>
           <Button onClick={() => file.current?.click()}>
-            <Upload aria-hidden className="size-5" /> Bring an audio file
+            <Upload aria-hidden className="size-5" /> Bring audio or video
           </Button>
           <input
             ref={file}
             type="file"
             aria-label={`Audio file for the ${what}`}
-            accept="audio/*,video/mp4,video/webm,video/quicktime,.amr,.3gp"
+            accept="audio/*,video/*,.amr,.3gp,.flac,.aiff"
             className="sr-only"
             onChange={e => {
               const chosen = e.target.files?.[0];
-              if (chosen) void bring(chosen);
+              if (chosen) void bring(chosen).then(setTrouble);
               e.target.value = '';
             }}
           />

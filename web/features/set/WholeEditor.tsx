@@ -7,6 +7,9 @@ import { LIMITS } from '@ecoute/contract/limits';
 import { Field, inputClass } from '../../parts/Field';
 import { Tick } from '../../parts/Tick';
 import { LengthInput } from './LengthInput';
+import { SelfAssessmentChoice } from './SelfAssessmentChoice';
+import { StimuliEditor, stimulusErrors } from './StimuliEditor';
+import { TagPicker } from './TagPicker';
 import { VoiceSlot } from './VoiceSlot';
 
 const FIRST_LIMIT_MS = 20 * 60_000;
@@ -28,6 +31,9 @@ export function WholeEditor({
     content.directionsVoice && 'spoken directions',
     content.sittingLimitMs !== null && `a limit of ${clock(content.sittingLimitMs)}`,
     content.closingWords.trim() && 'closing words',
+    content.stimuli.length > 0 && 'things to look at',
+    content.selfAssessment !== 'none' && 'self-assessment',
+    content.tags.length > 0 && 'tags',
   ].filter(Boolean);
   return (
     <Collapsible.Root className="bg-sheet px-5 py-1">
@@ -35,7 +41,9 @@ export function WholeEditor({
         <ChevronDown aria-hidden className="size-5 group-data-[state=closed]:-rotate-90" />
         The whole sitting
         <span className="font-normal text-soft">
-          {set.length ? set.join(', ') : 'spoken directions, a limit, words at the end'}
+          {set.length
+            ? set.join(', ')
+            : 'spoken directions, a limit, self-assessment, words at the end, tags'}
         </span>
       </Collapsible.Trigger>
       <Collapsible.Content className="grid gap-6 pt-3 pb-5 lg:grid-cols-3">
@@ -48,6 +56,14 @@ export function WholeEditor({
             title="Directions"
             voice={content.directionsVoice}
             onChange={directionsVoice => onChange({ directionsVoice })}
+          />
+          <StimuliEditor
+            assessmentId={assessmentId}
+            place={assessmentId}
+            what="directions"
+            stimuli={content.stimuli}
+            errors={stimulusErrors(fields)}
+            onChange={next => onChange({ stimuli: next(content.stimuli) })}
           />
         </div>
         <div className="grid content-start gap-2">
@@ -75,6 +91,10 @@ export function WholeEditor({
               )}
             </Field>
           )}
+          <SelfAssessmentChoice
+            value={content.selfAssessment}
+            onChange={selfAssessment => onChange({ selfAssessment })}
+          />
         </div>
         <div className="grid content-start gap-3">
           <Field label="Closing words" hint="Read after the hand-in." error={fields['closingWords']}>
@@ -101,6 +121,7 @@ export function WholeEditor({
               </select>
             )}
           </Field>
+          <TagPicker what="the whole" tags={content.tags} onChange={tags => onChange({ tags })} />
         </div>
       </Collapsible.Content>
     </Collapsible.Root>

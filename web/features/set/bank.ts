@@ -1,14 +1,18 @@
+import type { RichNode } from '@ecoute/core/formats/richText';
 import type { AssessmentSummary, Item } from '@ecoute/contract/assessments';
+import type { Tag } from '@ecoute/contract/tags';
 
-export type ItemKind = 'spoken' | 'conversation' | 'written' | 'material';
+export type ItemKind = 'spoken' | 'conversation' | 'filmed' | 'file' | 'written' | 'material';
 
 export function kindOf(item: Pick<Item, 'answerBy' | 'isConversation'>): ItemKind {
+  if (item.answerBy === 'video' || item.answerBy === 'screen') return 'filmed';
+  if (item.answerBy === 'file') return 'file';
   if (item.answerBy === 'text') return 'written';
   if (item.answerBy === 'nothing') return 'material';
   return item.isConversation ? 'conversation' : 'spoken';
 }
 
-/** An item somewhere on a teacher's shelf. */
+/** An item somewhere on a teacher's shelf, or on a department's. */
 export interface BankEntry {
   item: Item;
   /** Place in its assessment, from 1. */
@@ -16,24 +20,44 @@ export interface BankEntry {
   assessmentId: string;
   title: string;
   releases: number;
+  /** Whose it is, where it is a colleague's. */
+  by: string | null;
+}
+
+/** What an item is looked for by; null and empty are any. */
+export interface Search {
+  words: string;
+  kind: ItemKind | null;
+  /** A tag, as code and words together. */
+  tag: string;
+  /** BCP 47, of a passage or a paragraph. */
+  language: string;
+}
+
+export const ANYTHING: Search = { words: '', kind: null, tag: '', language: '' };
+
+function languagesIn(node: RichNode | null): string[] {
+  if (!node) return [];
+  return [...(node.attrs?.lang ? [node.attrs.lang] : []), ...(node.content ?? []).flatMap(languagesIn)];
+}
+
+/** Languages that an item is marked with, in its prompt or its passages. */
+export function languagesOf(item: Pick<Item, 'promptRich' | 'stimuli'>): string[] {
+  return [
+    ...new Set([...languagesIn(item.promptRich), ...item.stimuli.map(s => s.language).filter(Boolean)]),
+  ];
 }
 
 /** Letters without their marks, small: "café" is found by "cafe". */
-function plain(text: string): string {
+export function plain(text: string): string {
   return text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase();
 }
 
-/**
- * Items of earlier assessments that hold every one of the words, in prompt, hint, turns or the assessment's title.
- * @param except the assessment that is being edited
- */
-export function searched(
-  shelf: readonly AssessmentSummary[],
-  words: string,
-  kind: ItemKind | null,
+/** All items of a shelf, but for those of the assessment that is being edited. */
+export function entriesOf(
+  shelf: readonly (AssessmentSummary & { departmentName?: string })[],
   except: string,
 ): BankEntry[] {
-  const wanted = plain(words).split(/\s+/).filter(Boolean);
   return shelf
     .filter(a => a.id !== except)
     .flatMap(a =>
@@ -43,21 +67,44 @@ export function searched(
         assessmentId: a.id,
         title: a.content.title.trim() || 'Without a title',
         releases: a.releases,
+        by: a.departmentName === undefined ? null : a.ownerName,
       })),
-    )
-    .filter(({ item, title }) => {
-      if (kind && kindOf(item) !== kind) return false;
-      const text = plain([title, item.promptText, item.hintText, ...item.turns.map(t => t.says)].join(' '));
-      return wanted.every(word => text.includes(word));
-    });
+    );
 }
 
-/** A copy of an item from elsewhere: it is its own from now on, outside any section. */
-export function taken(item: Item): Item {
+/** Entries that hold every one of the words, in prompt, passage, hint, turns, tags or title, and fit the rest. */
+export function searched(entries: readonly BankEntry[], { words, kind, tag, language }: Search): BankEntry[] {
+  const wanted = plain(words).split(/\s+/).filter(Boolean);
+  return entries.filter(({ item, title }) => {
+    if (kind && kindOf(item) !== kind) return false;
+    if (tag && !item.tags.some(t => tagKey(t) === tag)) return false;
+    if (language && !languagesOf(item).includes(language)) return false;
+    const text = plain(
+      [
+        title,
+        item.promptText,
+        item.hintText,
+        ...item.turns.map(t => t.says),
+        ...item.stimuli.flatMap(s => [s.words, s.text]),
+        ...item.tags.map(tagKey),
+      ].join(' '),
+    );
+    return wanted.every(word => text.includes(word));
+  });
+}
+
+/** A tag as one text, also its identity. */
+export function tagKey({ code, words }: Tag): string {
+  return code ? `${code} ${words}` : words;
+}
+
+/** A copy of an item: it is its own from now on; from elsewhere it comes outside any section. */
+export function taken(item: Item, sectionId: string | null = null): Item {
   return {
     ...item,
     id: crypto.randomUUID(),
-    sectionId: null,
+    sectionId,
     turns: item.turns.map(t => ({ ...t, id: crypto.randomUUID() })),
+    stimuli: item.stimuli.map(s => ({ ...s, id: crypto.randomUUID() })),
   };
 }

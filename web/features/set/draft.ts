@@ -1,11 +1,20 @@
-import type { AssessmentContent, Item } from '@ecoute/contract/assessments';
+import { hasPrompt, type AssessmentContent, type Item } from '@ecoute/contract/assessments';
 import type { Scheme } from '@ecoute/core/scoring/scheme';
+import { taken } from './bank';
 import { blankItem, SCHEME_OF } from '@ecoute/contract/blank';
 import { policiesOf, type StartingPoint } from '@ecoute/core/timing/startingPoints';
 
 /** An item as the assessment's starting point begins it. */
 export function newItem(point: StartingPoint): Item {
   return blankItem(crypto.randomUUID(), point);
+}
+
+/** The id of the only item where nothing was put into it yet; null otherwise. */
+export function untouched({ items }: AssessmentContent): string | null {
+  const only = items.length === 1 ? items[0]! : null;
+  return only && !hasPrompt(only) && !only.isConversation && !only.hintText && !only.modelText
+    ? only.id
+    : null;
 }
 
 /** The content with one item changed. */
@@ -46,7 +55,7 @@ function schemeFor(content: AssessmentContent, point: StartingPoint): Scheme {
 export function duplicated(content: AssessmentContent, id: string): AssessmentContent {
   return {
     ...content,
-    items: content.items.flatMap(i => (i.id === id ? [i, { ...i, id: crypto.randomUUID() }] : [i])),
+    items: content.items.flatMap(i => (i.id === id ? [i, taken(i, i.sectionId)] : [i])),
   };
 }
 

@@ -15,14 +15,18 @@ import { Strip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { useHandInMutation } from './endpoints';
 import { useRehearsal } from './rehearsal';
+import { isAskedOf, SelfJudgement } from './SelfJudgement';
 import { counting, takesOf, type OwnTake } from './takesOf';
+import { shortPrompt } from '../../parts/shortPrompt';
 import type { Account } from './useAccount';
 
 /** What stands at an item before the hand-in, in words. */
 function Standing({ line }: { line: Line }) {
   if (line.coming) return <>on its way …</>;
   if (line.take)
-    return (
+    return line.take.durationMs === null ? (
+      <>answered with a file</>
+    ) : (
       <>
         answered, <span className="tabular">{clock(line.take.durationMs ?? 0)}</span>
       </>
@@ -101,9 +105,7 @@ export function HandInStage({
             className="flex min-h-16 flex-wrap items-center gap-x-4 gap-y-1 bg-sheet px-4 py-2"
           >
             <span className="text-lg font-semibold">{i + 1}</span>
-            <span className="min-w-0 flex-1 basis-40 truncate font-passage">
-              {line.item.promptText || 'Spoken prompt'}
-            </span>
+            <span className="min-w-0 flex-1 basis-40 truncate font-passage">{shortPrompt(line.item)}</span>
             <span>
               <Standing line={line} />
             </span>
@@ -117,6 +119,11 @@ export function HandInStage({
           </li>
         ))}
       </ol>
+      {!timeUp && isAskedOf(sitting.content, null) && (
+        <div className="bg-sheet p-4">
+          <SelfJudgement sitting={sitting} item={null} />
+        </div>
+      )}
       {refusal && <Notice kind="trouble">{refusal.message}</Notice>}
       {onItsWay > 0 && <Notice>Your recordings are still on their way. Handing in waits for them.</Notice>}
       {(!timeUp || refusal || rehearsal) && (
@@ -169,7 +176,11 @@ export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; recei
             <span className="font-semibold">Item {i + 1}</span>
             {line.takeId ? (
               <>
-                <span className="tabular">{clock(line.durationMs ?? 0)}</span>
+                {line.durationMs === null ? (
+                  <span>{line.fileName ?? 'a file'}</span>
+                ) : (
+                  <span className="tabular">{clock(line.durationMs)}</span>
+                )}
                 <span className="text-sm text-soft">{Math.round((line.sizeBytes ?? 0) / 1024)} kB</span>
                 <span className="tabular ml-auto text-sm text-soft" title={`SHA-256 ${line.sha256}`}>
                   checksum {line.sha256?.slice(0, 12)}

@@ -1,8 +1,8 @@
 import { ArrowLeft, ArrowRight, Lightbulb } from 'lucide-react';
-import type { ReactNode } from 'react';
+import { useCallback, useState, type ReactNode } from 'react';
 import { phaseAt } from '@ecoute/core/timing/itemRun';
 import { runOf } from '@ecoute/core/timing/conversation';
-import { isRun, promptMs, stripOf } from '@ecoute/core/timing/strip';
+import { isRecorded, isRun, promptMs, stripOf } from '@ecoute/core/timing/strip';
 import { clock, inWords } from '@ecoute/core/timing/words';
 import { isNumbered } from '@ecoute/core/scoring/scheme';
 import { carriedBy, type Item } from '@ecoute/contract/assessments';
@@ -12,9 +12,13 @@ import { Button } from '../../parts/Button';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import type { Microphone } from '../../parts/recorder/microphone';
 import { useDeliveries } from '../../parts/recorder/useDeliveries';
+import { PromptWords } from '../../parts/PromptWords';
 import { Strip } from '../../parts/strip/Strip';
 import { answeredIds } from './answered';
+import { FileAnswer } from './FileAnswer';
+import { FilmedAnswer } from './FilmedAnswer';
 import { Material } from './Material';
+import { isAskedOf, isSaid, SelfJudgement } from './SelfJudgement';
 import { SpokenAnswer } from './SpokenAnswer';
 import type { Account } from './useAccount';
 import { WrittenAnswer } from './WrittenAnswer';
@@ -23,6 +27,7 @@ import { WrittenAnswer } from './WrittenAnswer';
 function rules(item: Item): string {
   if (item.answerBy === 'nothing') return 'Nothing to answer here: read or hear it, then go on.';
   if (item.answerBy === 'text') return 'Answer in writing. It is saved as you type.';
+  if (item.answerBy === 'file') return 'Answer with a file. It is stored as soon as it is chosen.';
   if (isRun(item)) {
     const run = runOf(item.turns);
     return [
@@ -119,6 +124,25 @@ export function ItemStage({
     />
   );
 
+  const { selfAssessment } = sitting.content;
+  const [said, setSaid] = useState(isSaid(sitting.judgements[item.id]));
+  const [heard, setHeard] = useState(said);
+  const say = useCallback(() => setSaid(true), []);
+  const hear = useCallback(() => setHeard(true), []);
+  const asked = isAskedOf(sitting.content, item);
+  // What is written, or a file, is there to be read at any time: only hearing oneself is waited for.
+  const waits = selfAssessment === 'afterHearing' && isRecorded(item.answerBy) && !heard;
+  const judging = !asked ? null : waits ? (
+    <p className="text-soft">Hear yourself; then say how it went.</p>
+  ) : (
+    <>
+      {selfAssessment === 'beforeHearing' && isRecorded(item.answerBy) && !said && (
+        <p>Say first how it went; then you can hear yourself.</p>
+      )}
+      <SelfJudgement sitting={sitting} item={item} onSaid={say} />
+    </>
+  );
+
   const frame = ({ busy, done, position, under, answer }: StageParts) => (
     <div className="grid grid-cols-1 gap-5">
       <Strip
@@ -140,9 +164,7 @@ export function ItemStage({
             {carries > 0 && ` · ${carries} ${carries === 1 ? 'point' : 'points'}`}
             {!item.required && item.answerBy !== 'nothing' && ' · may be left out'}
           </p>
-          <p className="mt-2 font-passage text-xl leading-relaxed whitespace-pre-wrap sm:text-2xl">
-            {item.promptText || 'Listen to the prompt.'}
-          </p>
+          <PromptWords item={item} big />
           {under}
           {!busy && hint}
           <p className="mt-5 text-soft">{rules(item)}</p>
@@ -177,17 +199,24 @@ export function ItemStage({
     </div>
   );
 
-  if (item.answerBy === 'text') return <WrittenAnswer sitting={sitting} item={item} frame={frame} />;
+  if (item.answerBy === 'text')
+    return <WrittenAnswer sitting={sitting} item={item} frame={frame} judging={judging} />;
+  if (item.answerBy === 'file')
+    return <FileAnswer sitting={sitting} item={item} frame={frame} judging={judging} />;
   if (item.answerBy === 'nothing' || !microphone)
     return <Material item={item} account={account} frame={frame} />;
+  const Answer = item.answerBy === 'audio' ? SpokenAnswer : FilmedAnswer;
   return (
-    <SpokenAnswer
+    <Answer
       sitting={sitting}
       item={item}
       account={account}
       microphone={microphone}
       promptLengthMs={promptMs(item)}
       frame={frame}
+      judging={judging}
+      mayHear={selfAssessment !== 'beforeHearing' || said}
+      onHeard={hear}
     />
   );
 }

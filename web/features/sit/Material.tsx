@@ -4,7 +4,7 @@ import { phaseAt } from '@ecoute/core/timing/itemRun';
 import type { Item } from '@ecoute/contract/assessments';
 import { serverNow } from '../../app/clock';
 import { Button } from '../../parts/Button';
-import { PlayButton, trackOf } from '../../parts/player/PlayButton';
+import { PromptVoice } from '../../parts/PromptWords';
 import type { Frame } from './ItemStage';
 import type { Account } from './useAccount';
 
@@ -23,15 +23,7 @@ export function Material({
     busy: false,
     done: studied,
     position: 0,
-    under: item.promptRecordingId && (
-      <div className="mt-4">
-        <PlayButton
-          track={trackOf(item.promptRecordingId, 'Prompt', 'teacher', item.promptDurationMs)}
-          label="the prompt"
-          text="Hear it"
-        />
-      </div>
-    ),
+    under: <PromptVoice item={item} text="Hear it" />,
     answer: studied ? (
       <p className="flex items-center gap-2 text-lg">
         <Check aria-hidden className="size-6" /> You have gone through this.

@@ -19,7 +19,10 @@ import { Sitting } from './SitPage';
 const ARRANGEMENTS: Record<string, { name: string; arrangement: Arrangement }> = {
   ordinary: { name: 'a student without arrangements', arrangement: ORDINARY },
   halfAgain: { name: 'a student with half as much time again', arrangement: HALF_AGAIN },
-  twice: { name: 'a student with twice the time', arrangement: { extraTime: 2, extraHearings: 2 } },
+  twice: {
+    name: 'a student with twice the time',
+    arrangement: { extraTime: 2, extraHearings: 2, readAloud: true },
+  },
 };
 
 /** The assessment as a student with an arrangement would meet it, in an order of this rehearsal's own. */
@@ -34,6 +37,7 @@ function contentFor(content: AssessmentContent, arrangement: Arrangement, seed: 
       items,
       sittingLimitMs: sittingLimitMs === null ? null : extended(sittingLimitMs, arrangement),
     }),
+    arrangement.readAloud,
   );
 }
 
@@ -71,6 +75,7 @@ export function RehearsalPage() {
     events: [],
     takes: [],
     written: [],
+    judgements: {},
     clockBeganAt: null,
     timeUpAt: null,
     receipt: null,

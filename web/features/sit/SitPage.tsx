@@ -2,18 +2,21 @@ import { useEffect, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { ORDINARY } from '@ecoute/core/timing/arrangements';
 import { timeUpAt } from '@ecoute/core/timing/sittingClock';
-import { stripOf } from '@ecoute/core/timing/strip';
+import { isRecorded, stripOf } from '@ecoute/core/timing/strip';
 import { clock, inWords } from '@ecoute/core/timing/words';
 import type { SittingView } from '@ecoute/contract/sittings';
 import { useTitle } from '../../app/useTitle';
 import { Button } from '../../parts/Button';
 import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
+import { Film } from '../../parts/player/Film';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { player } from '../../parts/player/usePlayer';
 import type { Microphone } from '../../parts/recorder/microphone';
 import { useDeliveries } from '../../parts/recorder/useDeliveries';
+import { RichText } from '../../parts/RichText';
 import { ScoringView } from '../../parts/RubricView';
+import { Stimuli } from '../../parts/stimuli/StimulusView';
 import { Strip, StripLegend } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { DeviceCheck } from './DeviceCheck';
@@ -42,7 +45,7 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
     items.findIndex(i => !answered.has(i.id)),
   );
   const begun = sitting.takes.length > 0 || answered.size > 0 || sitting.clockBeganAt !== null;
-  const spoken = items.some(i => i.answerBy === 'audio');
+  const spoken = items.some(i => isRecorded(i.answerBy));
 
   // The limit of the whole sitting runs from the first sight of the items.
   const limitMs = sitting.content.sittingLimitMs;
@@ -103,9 +106,17 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
               />
             </div>
           )}
-          {sitting.content.directions && (
-            <p className="text-lg whitespace-pre-wrap">{sitting.content.directions}</p>
+          {sitting.content.directionsVoice?.isVideo && (
+            <Film id={sitting.content.directionsVoice.recordingId} label="The film of the directions" />
           )}
+          {sitting.content.directions && (
+            <RichText
+              doc={sitting.content.directionsRich}
+              plain={sitting.content.directions}
+              className="text-lg"
+            />
+          )}
+          <Stimuli stimuli={sitting.content.stimuli} />
           <ScoringView scoring={sitting.content.scoring} />
           <Strip items={items} />
           <StripLegend />

@@ -1,5 +1,5 @@
 import { Mic, Pause, Play, Square } from 'lucide-react';
-import type { ReactNode } from 'react';
+import { useEffect, type ReactNode } from 'react';
 import { leftOf } from '@ecoute/core/timing/itemRun';
 import { partAt, runOf } from '@ecoute/core/timing/conversation';
 import { isRun } from '@ecoute/core/timing/strip';
@@ -9,8 +9,11 @@ import type { SittingView } from '@ecoute/contract/sittings';
 import { useMe } from '../../app/useMe';
 import { Button } from '../../parts/Button';
 import { Notice } from '../../parts/Notice';
+import type { FilmSource } from '../../parts/recorder/camera';
 import { LevelMeter } from '../../parts/recorder/LevelMeter';
+import { usePlayer } from '../../parts/player/usePlayer';
 import type { Microphone } from '../../parts/recorder/microphone';
+import { Preview } from '../../parts/recorder/Preview';
 import { useDeliveries } from '../../parts/recorder/useDeliveries';
 import { useChooseTakeMutation } from './endpoints';
 import type { Frame } from './ItemStage';
@@ -126,6 +129,10 @@ export function SpokenAnswer({
   microphone,
   promptLengthMs,
   frame,
+  judging,
+  mayHear,
+  onHeard,
+  film = null,
 }: {
   sitting: SittingView;
   item: Item;
@@ -133,15 +140,26 @@ export function SpokenAnswer({
   microphone: Microphone;
   promptLengthMs: number;
   frame: Frame;
+  /** What the student is asked of an own answer; null where nothing is. */
+  judging: ReactNode;
+  mayHear: boolean;
+  onHeard: () => void;
+  /** Camera or screen, where the answer is seen as well. */
+  film?: FilmSource | null;
 }): ReactNode {
   const me = useMe();
   const rehearsal = useRehearsal();
   const deliveries = useDeliveries();
   const [choose] = useChooseTakeMutation();
-  const run = useItemRun({ item, sittingId: sitting.id, personId: me.id, account, microphone });
+  const run = useItemRun({ item, sittingId: sitting.id, personId: me.id, account, microphone, film });
   const { state, take } = run;
   const takes = takesOf(item.id, sitting, deliveries).filter(t => t.id !== take?.id);
   const left = leftOf(item.takesAllowed, used(takes));
+  const heardOwn = usePlayer();
+  const hears = heardOwn.playing && takes.some(t => t.id === heardOwn.track?.id);
+  useEffect(() => {
+    if (hears) onHeard();
+  }, [hears, onHeard]);
   const busy = take !== null || run.starting || state.phase === 'prepare' || state.phase === 'prompt';
   const voiced = item.promptRecordingId !== null;
   const recording = take !== null;
@@ -174,6 +192,7 @@ export function SpokenAnswer({
       )),
     answer: (
       <>
+        {film && <Preview stream={film.stream} mirrored={item.answerBy === 'video'} label="What is filmed" />}
         {run.trouble && <Notice kind="trouble">{run.trouble}</Notice>}
         {!recording &&
           state.phase === 'ready' &&
@@ -237,8 +256,10 @@ export function SpokenAnswer({
               <TakeList
                 takes={takes}
                 shortestMs={item.shortestAnswerMs}
+                mayHear={mayHear}
                 onChoose={rehearsal ? undefined : id => void choose({ sittingId: sitting.id, takeId: id })}
               />
+              {takes.length > 0 && judging}
               {left > 0 && state.phase === 'review' && (
                 <Button onClick={run.answerNow}>
                   <Mic aria-hidden className="size-5" />

@@ -7,6 +7,7 @@ import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { usePeaks, usePositionOf, player } from '../../parts/player/usePlayer';
 import { Waveform } from '../../parts/player/Waveform';
 import { desk } from '../../parts/recorder/delivery';
+import { AnswerFile, isPlayable } from '../../parts/AnswerFile';
 import { counting, type OwnTake } from './takesOf';
 
 const STATUS = {
@@ -29,10 +30,21 @@ function useLocalUrl(take: OwnTake): string | null {
   return take.local ? url : null;
 }
 
-function TakeLine({ take, choose, shortestMs }: { take: OwnTake; choose: boolean; shortestMs: number }) {
+function TakeLine({
+  take,
+  choose,
+  shortestMs,
+  mayHear,
+}: {
+  take: OwnTake;
+  choose: boolean;
+  shortestMs: number;
+  mayHear: boolean;
+}) {
   const stored = take.status === 'stored';
   // A take that is still on this page only (a rehearsal's) has no shape from the server.
-  const peaks = usePeaks(stored && !take.local ? take.id : null);
+  const played = isPlayable(take.medium);
+  const peaks = usePeaks(stored && played && !take.local ? take.id : null);
   const position = usePositionOf(take.id);
   const local = useLocalUrl(take);
   const name = `Take ${take.number}`;
@@ -49,13 +61,23 @@ function TakeLine({ take, choose, shortestMs }: { take: OwnTake; choose: boolean
           <RadioGroup.Indicator className="size-4 rounded-full bg-ink" />
         </RadioGroup.Item>
       )}
-      {(stored || local) && <PlayButton track={track} label={name.toLowerCase()} />}
+      {(stored || local) && played && mayHear && <PlayButton track={track} label={name.toLowerCase()} />}
       <span className="font-semibold">{name}</span>
       <span className="tabular">{take.durationMs === null ? '' : clock(take.durationMs)}</span>
       <span className="ml-auto text-sm text-soft">
         {stored && take.local ? 'on this page only' : STATUS[take.status]}
       </span>
-      {stored && !take.local && (
+      {(stored || local) && mayHear && (
+        <div className="w-full empty:hidden">
+          <AnswerFile
+            takeId={take.id}
+            medium={take.medium}
+            fileName={take.local ? null : take.fileName}
+            name={name}
+          />
+        </div>
+      )}
+      {stored && played && mayHear && !take.local && (
         <div className="w-full">
           <Waveform
             peaks={peaks}
@@ -99,16 +121,21 @@ function TakeLine({ take, choose, shortestMs }: { take: OwnTake; choose: boolean
 export function TakeList({
   takes,
   shortestMs = 0,
+  mayHear = true,
   onChoose,
 }: {
   takes: OwnTake[];
   /** Shorter than this a take is less than was asked for; it stands all the same. */
   shortestMs?: number;
+  /** False while the student is to judge before hearing. */
+  mayHear?: boolean;
   onChoose?: (id: string) => void;
 }) {
   if (takes.length === 0) return null;
   const choose = onChoose !== undefined && takes.filter(t => t.stands).length > 1;
-  const lines = takes.map(t => <TakeLine key={t.id} take={t} choose={choose} shortestMs={shortestMs} />);
+  const lines = takes.map(t => (
+    <TakeLine key={t.id} take={t} choose={choose} shortestMs={shortestMs} mayHear={mayHear} />
+  ));
   if (!choose) return <div className="divide-y divide-line">{lines}</div>;
   return (
     <div>

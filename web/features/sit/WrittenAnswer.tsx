@@ -4,7 +4,7 @@ import { LIMITS } from '@ecoute/contract/limits';
 import type { SittingView } from '@ecoute/contract/sittings';
 import { refusalOf } from '../../app/api';
 import { Field, inputClass } from '../../parts/Field';
-import { PlayButton, trackOf } from '../../parts/player/PlayButton';
+import { PromptVoice } from '../../parts/PromptWords';
 import { useWriteAnswerMutation } from './endpoints';
 import type { Frame } from './ItemStage';
 import { useRehearsal } from './rehearsal';
@@ -19,10 +19,12 @@ export function WrittenAnswer({
   sitting,
   item,
   frame,
+  judging,
 }: {
   sitting: SittingView;
   item: Item;
   frame: Frame;
+  judging: ReactNode;
 }): ReactNode {
   const rehearsal = useRehearsal();
   const place = key(sitting.id, item.id);
@@ -66,42 +68,37 @@ export function WrittenAnswer({
     busy: false,
     done: text.trim() !== '',
     position: 0,
-    under: item.promptRecordingId && (
-      <div className="mt-4">
-        <PlayButton
-          track={trackOf(item.promptRecordingId, 'Prompt', 'teacher', item.promptDurationMs)}
-          label="the prompt"
-          text="Hear the prompt"
-        />
-      </div>
-    ),
+    under: <PromptVoice item={item} text="Hear the prompt" />,
     answer: (
-      <Field
-        label="Your answer"
-        hint={told ?? (rehearsal ? 'Not kept: a rehearsal' : 'Saved as you type')}
-        error={refused}
-      >
-        {ties => (
-          <textarea
-            {...ties}
-            rows={8}
-            maxLength={LIMITS.writtenAnswer}
-            value={text}
-            onChange={e => {
-              latest.current = e.target.value;
-              setText(e.target.value);
-              try {
-                if (!rehearsal) localStorage.setItem(place, e.target.value);
-              } catch {
-                // A full device: the server's copy is the one that counts.
-              }
-              clearTimeout(timer.current);
-              timer.current = setTimeout(() => void send(), PAUSE_MS);
-            }}
-            className={`${inputClass} font-passage text-lg`}
-          />
-        )}
-      </Field>
+      <>
+        <Field
+          label="Your answer"
+          hint={told ?? (rehearsal ? 'Not kept: a rehearsal' : 'Saved as you type')}
+          error={refused}
+        >
+          {ties => (
+            <textarea
+              {...ties}
+              rows={8}
+              maxLength={LIMITS.writtenAnswer}
+              value={text}
+              onChange={e => {
+                latest.current = e.target.value;
+                setText(e.target.value);
+                try {
+                  if (!rehearsal) localStorage.setItem(place, e.target.value);
+                } catch {
+                  // A full device: the server's copy is the one that counts.
+                }
+                clearTimeout(timer.current);
+                timer.current = setTimeout(() => void send(), PAUSE_MS);
+              }}
+              className={`${inputClass} font-passage text-lg`}
+            />
+          )}
+        </Field>
+        {text.trim() !== '' && judging}
+      </>
     ),
   });
 }

@@ -1,4 +1,5 @@
 import type { MyRecording, Receipt, SittingView, TodoEntry } from '@ecoute/contract/sittings';
+import type { Judgement } from '@ecoute/contract/marking';
 import { api } from '../../app/api';
 
 export const {
@@ -8,6 +9,7 @@ export const {
   useBeginSittingMutation,
   useChooseTakeMutation,
   useHandInMutation,
+  useJudgeMutation,
   useWriteAnswerMutation,
 } = api.injectEndpoints({
   endpoints: build => ({
@@ -34,6 +36,14 @@ export const {
         url: `api/sittings/${sittingId}/items/${itemId}/text`,
         method: 'PUT',
         body: { text },
+      }),
+      invalidatesTags: (_r, _e, { sittingId }) => [{ type: 'Sitting', id: sittingId }],
+    }),
+    judge: build.mutation<Judgement, { sittingId: string; itemId: string; judgement: Judgement }>({
+      query: ({ sittingId, itemId, judgement }) => ({
+        url: `api/sittings/${sittingId}/judgements/${itemId}`,
+        method: 'PUT',
+        body: judgement,
       }),
       invalidatesTags: (_r, _e, { sittingId }) => [{ type: 'Sitting', id: sittingId }],
     }),

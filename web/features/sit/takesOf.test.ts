@@ -10,6 +10,9 @@ const recording = (id: string, over: Partial<RecordingView> = {}): RecordingView
   message: null,
   durationMs: 9_000,
   silent: false,
+  medium: 'sound',
+  details: null,
+  fileName: null,
   sizeBytes: 1,
   sha256: 'x',
   ...over,
@@ -28,7 +31,7 @@ const sitting = (takes: [string, number, RecordingView][]): SittingView =>
   }) as never;
 const delivery = (id: string, over: Partial<Delivery> = {}): Delivery =>
   ({
-    sound: { id, place: { sittingId: 's', itemId: 'i' }, beganAt: id },
+    sound: { id, place: { sittingId: 's', itemId: 'i' }, beganAt: id, mediaType: 'audio/webm' },
     state: 'sending',
     bytes: 5,
     sent: 0,

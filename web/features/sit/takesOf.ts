@@ -1,4 +1,5 @@
 import { countingTake } from '@ecoute/core/timing/itemRun';
+import type { Medium } from '@ecoute/contract/recordings';
 import type { SittingView } from '@ecoute/contract/sittings';
 import type { Delivery } from '../../parts/recorder/delivery';
 
@@ -12,8 +13,17 @@ export interface OwnTake {
   status: 'onItsWay' | 'checking' | 'stored' | 'refused';
   message: string | null;
   silent: boolean;
+  /** What it is, as far as is known by now, and its name where it came as a file. */
+  medium: Medium | null;
+  fileName: string | null;
   /** Still only on this device: heard from here. */
   local: boolean;
+}
+
+/** What a sound of this device is, before the server has looked at it. */
+function mediumOf(mediaType: string): Medium | null {
+  if (mediaType.startsWith('audio/')) return 'sound';
+  return mediaType.startsWith('video/') ? 'video' : null;
 }
 
 /** An item's takes: those that the server knows, then those of this device that it does not know yet. */
@@ -38,6 +48,8 @@ export function takesOf(itemId: string, sitting: SittingView, deliveries: readon
               : 'onItsWay',
       message: recording.message,
       silent: recording.silent,
+      medium: recording.medium,
+      fileName: recording.fileName,
       local: byId.has(t.id) && recording.state === 'arriving',
     };
   });
@@ -67,6 +79,8 @@ export function takesOf(itemId: string, sitting: SittingView, deliveries: readon
             : 'onItsWay',
       message: d.message,
       silent: d.recording?.silent ?? false,
+      medium: d.recording?.medium ?? mediumOf(d.sound.mediaType),
+      fileName: d.recording?.fileName ?? null,
       local: d.state !== 'delivered',
     })),
   ];

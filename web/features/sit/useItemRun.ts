@@ -6,6 +6,7 @@ import type { Item } from '@ecoute/contract/assessments';
 import { serverNow } from '../../app/clock';
 import { trackOf } from '../../parts/player/PlayButton';
 import { player, usePlayer } from '../../parts/player/usePlayer';
+import type { FilmSource } from '../../parts/recorder/camera';
 import { beep, type Microphone } from '../../parts/recorder/microphone';
 import { loadTurns, playRun, type SoundingRun } from '../../parts/recorder/run';
 import { beginTake, type RunningTake } from '../../parts/recorder/take';
@@ -33,12 +34,15 @@ export function useItemRun({
   personId,
   account,
   microphone,
+  film = null,
 }: {
   item: Item;
   sittingId: string;
   personId: string;
   account: Account;
   microphone: Microphone | null;
+  /** Camera or screen joined with the microphone. */
+  film?: FilmSource | null;
 }) {
   const [take, setTake] = useState<RunningTake | null>(null);
   const [starting, setStarting] = useState(false);
@@ -91,7 +95,7 @@ export function useItemRun({
       const sounds = isRun(item) ? await loadTurns(microphone.context, item.turns) : null;
       if (!sounds) await beep(microphone.context);
       const running = await beginTake(
-        microphone.stream,
+        film?.stream ?? microphone.stream,
         (id, beganAt, mediaType) => ({
           personId,
           place: { sittingId, itemId: item.id },
@@ -120,7 +124,7 @@ export function useItemRun({
       busy.current = false;
       setStarting(false);
     }
-  }, [add, item, microphone, personId, rehearsal, sittingId]);
+  }, [add, film, item, microphone, personId, rehearsal, sittingId]);
 
   // The prompt has sounded: say so, and go on to preparing.
   useEffect(

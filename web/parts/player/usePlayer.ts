@@ -2,7 +2,12 @@ import { useEffect, useState, useSyncExternalStore } from 'react';
 import type { Peaks } from '@ecoute/core/audio/peaks';
 import { Player, type PlayerState } from './player';
 
-export const player = new Player(new Audio());
+/** What sounds, and what films are seen on: one element that moves to where its film is shown. */
+export const playing = document.createElement('video');
+playing.playsInline = true;
+playing.className = 'size-full bg-[#000] object-contain';
+
+export const player = new Player(playing);
 
 export function usePlayer(): PlayerState {
   return useSyncExternalStore(player.subscribe, player.now);

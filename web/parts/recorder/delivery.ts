@@ -43,6 +43,8 @@ export interface Delivery {
 const RETRY_MS = [500, 1_000, 2_000, 4_000, 8_000, 15_000];
 
 class Refused extends Error {}
+/** Its person let go of it while it was on its way. */
+class Abandoned extends Error {}
 class SignedOut extends Error {
   constructor() {
     super(
@@ -68,6 +70,7 @@ function hold(id: string): Promise<boolean> {
 class DeliveryDesk {
   private readonly deliveries = new Map<string, Delivery>();
   private readonly sounds = new Map<string, GrowingSound>();
+  private readonly uploads = new Map<string, Upload>();
   private readonly listeners = new Set<() => void>();
   private snapshot: readonly Delivery[] = [];
   private wakes: (() => void)[] = [];
@@ -151,11 +154,24 @@ class DeliveryDesk {
     }
   }
 
-  /** Throws away a sound that the server will not take. */
+  /** Throws away a sound, also one that is still on its way: what is under way with it ends, here and there. */
   async discard(id: string): Promise<void> {
+    const state = this.deliveries.get(id)?.state;
+    this.forget(id);
+    this.wakes.splice(0).forEach(wake => wake());
+    await this.uploads
+      .get(id)
+      ?.abort()
+      .catch(() => undefined);
+    await dropSound(id);
+    if (state === 'sending' || state === 'checking' || state === 'waitingForNetwork')
+      await fetch(`/api/recordings/${id}/cancel`, { method: 'POST' }).catch(() => undefined);
+  }
+
+  /** Takes a sound that is settled off the list: what was to be done with it is done. */
+  forget(id: string): void {
     this.deliveries.delete(id);
     this.sounds.delete(id);
-    await dropSound(id);
     this.tell();
   }
 
@@ -199,6 +215,7 @@ class DeliveryDesk {
       await dropSound(sound.id);
       this.change(sound.id, { state: 'delivered', recording, message: recording.message });
     } catch (error) {
+      if (error instanceof Abandoned) return;
       const message = (error as Error).message;
       await changeSound(sound.id, { refusal: message }).catch(() => undefined);
       this.change(sound.id, { state: 'kept', message });
@@ -210,10 +227,12 @@ class DeliveryDesk {
     for (let n = 0; ; n++) {
       try {
         const result = await attempt();
+        if (!this.deliveries.has(id)) throw new Abandoned();
         this.change(id, { state: 'sending', message: null });
         return result;
       } catch (error) {
-        if (error instanceof Refused) throw error;
+        if (error instanceof Refused || error instanceof Abandoned) throw error;
+        if (!this.deliveries.has(id)) throw new Abandoned();
         this.change(id, {
           state: 'waitingForNetwork',
           message: error instanceof SignedOut ? error.message : null,
@@ -241,7 +260,7 @@ class DeliveryDesk {
   }
 
   private send(sound: KeptSound, growing: GrowingSound): Promise<void> {
-    return new Promise((resolve, reject) => {
+    return new Promise<void>((resolve, reject) => {
       const upload = new Upload(growing as never, {
         uploadUrl: `/api/uploads/${sound.id}`,
         uploadLengthDeferred: true,
@@ -269,8 +288,9 @@ class DeliveryDesk {
           );
         },
       });
+      this.uploads.set(sound.id, upload);
       upload.start();
-    });
+    }).finally(() => this.uploads.delete(sound.id));
   }
 
   private async checked(id: string): Promise<RecordingView> {
@@ -280,6 +300,9 @@ class DeliveryDesk {
       const recording = (await response.json()) as RecordingView;
       if (recording.state === 'stored' || recording.state === 'refused') return recording;
       if (recording.state === 'arriving') throw new Error('not all there yet');
+      if (!this.deliveries.has(id)) throw new Abandoned();
+      // Pages are drawn one after the other; how far that is can be seen.
+      this.change(id, { state: 'checking', recording });
       await new Promise(resolve => setTimeout(resolve, 300));
     }
   }
@@ -308,6 +331,9 @@ function rehearsedView({ sound, bytes }: Delivery): RecordingView {
     silent: false,
     sizeBytes: bytes,
     sha256: null,
+    medium: sound.mediaType.startsWith('video/') ? 'video' : 'sound',
+    details: null,
+    fileName: null,
   };
 }
 

@@ -5,8 +5,17 @@ import type { KeptSound } from './soundStore';
 /** What browsers can record, best first: Opus in WebM, AAC in MP4 where that is all there is. */
 const TYPES = ['audio/webm;codecs=opus', 'audio/mp4;codecs=mp4a.40.2', 'audio/ogg;codecs=opus', 'audio/mp4'];
 
-export function recordingType(): string {
-  return TYPES.find(t => MediaRecorder.isTypeSupported(t)) ?? '';
+/** The same for camera and screen: what is light to encode while it runs. */
+const FILM_TYPES = [
+  'video/webm;codecs=vp8,opus',
+  'video/webm',
+  'video/mp4;codecs=avc1.42E01E,mp4a.40.2',
+  'video/mp4',
+];
+const FILM_BITS_PER_SECOND = 1_000_000;
+
+export function recordingType(withFilm = false): string {
+  return (withFilm ? FILM_TYPES : TYPES).find(t => MediaRecorder.isTypeSupported(t)) ?? '';
 }
 
 export interface RunningTake {
@@ -36,7 +45,12 @@ export async function beginTake(
   ) => Pick<KeptSound, 'announce' | 'place' | 'personId'>,
   onTrouble: (message: string) => void,
 ): Promise<RunningTake> {
-  const recorder = new MediaRecorder(stream, { mimeType: recordingType(), audioBitsPerSecond: 96_000 });
+  const withFilm = stream.getVideoTracks().length > 0;
+  const recorder = new MediaRecorder(stream, {
+    mimeType: recordingType(withFilm),
+    audioBitsPerSecond: 96_000,
+    ...(withFilm && { videoBitsPerSecond: FILM_BITS_PER_SECOND }),
+  });
   const id = crypto.randomUUID();
   const beganAtMs = serverNow();
   const beganAt = new Date(beganAtMs).toISOString();
@@ -67,10 +81,21 @@ export async function beginTake(
     recorder.addEventListener('stop', () => resolve(), { once: true }),
   );
   recorder.onerror = () => onTrouble('The microphone stopped working. What was recorded until now is safe.');
-  stream.getAudioTracks()[0]?.addEventListener('ended', () => {
-    if (recorder.state !== 'inactive') recorder.stop();
-    onTrouble('The microphone was unplugged or taken away. What was recorded until now is safe.');
-  });
+  const lost = (message: string) => () => {
+    if (recorder.state !== 'inactive') {
+      recorder.stop();
+      onTrouble(message);
+    }
+  };
+  stream
+    .getAudioTracks()[0]
+    ?.addEventListener(
+      'ended',
+      lost('The microphone was unplugged or taken away. What was recorded until now is safe.'),
+    );
+  stream
+    .getVideoTracks()[0]
+    ?.addEventListener('ended', lost('The picture was taken away. What was recorded until now is safe.'));
   const running = new Promise<void>(resolve =>
     recorder.addEventListener('start', () => resolve(), { once: true }),
   );

@@ -1,0 +1,119 @@
+import { FileUp } from 'lucide-react';
+import { useRef, useState, type ReactNode } from 'react';
+import { leftOf } from '@ecoute/core/timing/itemRun';
+import type { Item } from '@ecoute/contract/assessments';
+import { LIMITS } from '@ecoute/contract/limits';
+import type { SittingView } from '@ecoute/contract/sittings';
+import { serverNow } from '../../app/clock';
+import { useMe } from '../../app/useMe';
+import { Button } from '../../parts/Button';
+import { Notice } from '../../parts/Notice';
+import { PromptVoice } from '../../parts/PromptWords';
+import { desk } from '../../parts/recorder/delivery';
+import { useDeliveries } from '../../parts/recorder/useDeliveries';
+import { useChooseTakeMutation } from './endpoints';
+import type { Frame } from './ItemStage';
+import { useRehearsal } from './rehearsal';
+import { TakeList } from './TakeList';
+import { takesOf, used } from './takesOf';
+
+/** An answer that is a file: chosen, sent with its progress, seen or heard here, chosen again while allowed. */
+export function FileAnswer({
+  sitting,
+  item,
+  frame,
+  judging,
+}: {
+  sitting: SittingView;
+  item: Item;
+  frame: Frame;
+  judging: ReactNode;
+}): ReactNode {
+  const me = useMe();
+  const rehearsal = useRehearsal();
+  const deliveries = useDeliveries();
+  const [choose] = useChooseTakeMutation();
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const file = useRef<HTMLInputElement>(null);
+  const takes = takesOf(item.id, sitting, deliveries);
+  const left = leftOf(item.takesAllowed, used(takes));
+  const bring = async (chosen: File) => {
+    setTrouble(null);
+    if (chosen.size > LIMITS.fileBytes) {
+      setTrouble(
+        `“${chosen.name}” is ${Math.round(chosen.size / 1_048_576)} MB; a file may have 200 MB. Choose a smaller one.`,
+      );
+      return;
+    }
+    const id = crypto.randomUUID();
+    const beganAt = new Date(serverNow()).toISOString();
+    const mediaType = chosen.type || 'application/octet-stream';
+    await desk.whole(
+      {
+        id,
+        mediaType,
+        beganAt,
+        ended: false,
+        refusal: null,
+        personId: me.id,
+        place: { sittingId: sitting.id, itemId: item.id },
+        announce: rehearsal
+          ? null
+          : {
+              url: `/api/sittings/${sitting.id}/takes`,
+              body: {
+                recordingId: id,
+                itemId: item.id,
+                mediaType,
+                beganAt,
+                fileName: chosen.name.slice(0, 255),
+              },
+            },
+      },
+      chosen,
+    );
+  };
+  return frame({
+    busy: false,
+    done: takes.length > 0,
+    position: 0,
+    under: <PromptVoice item={item} text="Hear the prompt" />,
+    answer: (
+      <>
+        {trouble && <Notice kind="trouble">{trouble}</Notice>}
+        <TakeList
+          takes={takes}
+          onChoose={rehearsal ? undefined : id => void choose({ sittingId: sitting.id, takeId: id })}
+        />
+        {takes.length > 0 && judging}
+        {left > 0 && (
+          <Button
+            look={takes.length === 0 ? 'main' : 'plain'}
+            big={takes.length === 0}
+            onClick={() => file.current?.click()}
+          >
+            <FileUp aria-hidden className="size-6" />{' '}
+            {takes.length === 0 ? 'Choose a file' : 'Another file instead'}
+          </Button>
+        )}
+        {takes.length === 0 && (
+          <p className="text-sm text-soft">
+            A sound, a film, a picture, a PDF or any other file, up to 200 MB.
+          </p>
+        )}
+        <input
+          ref={file}
+          type="file"
+          aria-label="File to hand in"
+          className="sr-only"
+          tabIndex={-1}
+          onChange={e => {
+            const chosen = e.target.files?.[0];
+            if (chosen) void bring(chosen);
+            e.target.value = '';
+          }}
+        />
+      </>
+    ),
+  });
+}
