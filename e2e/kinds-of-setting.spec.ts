@@ -38,7 +38,7 @@ test('a usual homework, from the first page to released, in at most twelve actio
     };
     await act(page.getByRole('link', { name: 'Set', exact: true }).click());
     await act(page.getByRole('button', { name: 'Set a new assessment' }).click());
-    await act(page.getByLabel('Title').fill('Homework in a hurry'));
+    await act(page.getByLabel('Title', { exact: true }).fill('Homework in a hurry'));
     await act(page.getByLabel('Prompt', { exact: true }).fill('O que fizeste ontem?'));
     await act(page.getByRole('button', { name: 'Add an item' }).click());
     await act(page.getByLabel('Prompt', { exact: true }).fill('E amanhã?'));
@@ -64,7 +64,7 @@ test('an exam with a conversation from one track: gaps found, adjusted, sat as o
     await teacher.goto('/set');
     await teacher.getByRole('button', { name: 'Set a new assessment' }).click();
     await teacher.getByRole('radio', { name: 'Exam conditions' }).click();
-    await teacher.getByLabel('Title').fill(title);
+    await teacher.getByLabel('Title', { exact: true }).fill(title);
     await teacher.getByLabel('Prompt', { exact: true }).fill('Answer Dona Alda.');
     await teacher.getByLabel('Answered', { exact: true }).selectOption('conversation');
     await teacher.getByLabel('Time to prepare').fill('2');
@@ -138,7 +138,7 @@ test('a placement: one take, passing allowed, one level in words at the end', as
     await teacher.goto('/set');
     await teacher.getByRole('button', { name: 'Set a new assessment' }).click();
     await teacher.getByRole('radio', { name: 'Placement' }).click();
-    await teacher.getByLabel('Title').fill(title);
+    await teacher.getByLabel('Title', { exact: true }).fill(title);
     await teacher.getByLabel('Prompt', { exact: true }).fill('Tell us about yourself.');
     await teacher.getByLabel('Time to prepare').fill('0');
     await teacher.getByRole('button', { name: 'Add an item' }).click();
@@ -195,7 +195,7 @@ test('a rubric pasted from a spreadsheet, by keyboard alone; contradictions are 
     const { page } = await signIn(browser, 'tobias');
     await page.goto('/set');
     await page.getByRole('button', { name: 'Set a new assessment' }).press('Enter');
-    await page.getByLabel('Title').fill('By rubric');
+    await page.getByLabel('Title', { exact: true }).fill('By rubric');
     await page.getByLabel('Prompt', { exact: true }).fill('Play the scale.');
     await page.getByRole('button', { name: /^Scoring/ }).press('Enter');
     // Held as a finger holds it: the choice follows the focus while the key is down.
@@ -246,7 +246,7 @@ test('a rehearsal with the real recorder leaves no trace', async ({}, info) => {
     const { page } = await signIn(browser, 'ines');
     await page.goto('/set');
     await page.getByRole('button', { name: 'Set a new assessment' }).click();
-    await page.getByLabel('Title').fill('Tried first');
+    await page.getByLabel('Title', { exact: true }).fill('Tried first');
     await page.getByLabel('Prompt', { exact: true }).fill('Say three things about today.');
     await page.getByLabel('Time to prepare').fill('20');
     await page.getByLabel('Answer limit').fill('10');
@@ -296,7 +296,7 @@ test('a rehearsal with the real recorder leaves no trace', async ({}, info) => {
     // A copy is a new assessment of its own.
     await page.getByRole('link', { name: 'Set', exact: true }).first().click();
     await page.getByRole('button', { name: 'Copy Tried first' }).click();
-    await expect(page.getByLabel('Title')).toHaveValue('Tried first, a copy');
+    await expect(page.getByLabel('Title', { exact: true })).toHaveValue('Tried first, a copy');
   } finally {
     await browser.close();
   }
@@ -322,7 +322,7 @@ test('a package goes to a colleague and arrives with its report; another file is
     await colleague.goto('/set');
     await colleague.getByLabel('Assessment package').setInputFiles(file);
     await expect(colleague.getByText('The package is on your shelf.')).toBeVisible();
-    await expect(colleague.getByText('2 sounds, checksums as sent')).toBeVisible();
+    await expect(colleague.getByText('2 files, checksums as sent')).toBeVisible();
     await colleague.getByRole('link', { name: 'Open it' }).click();
     await expect(colleague.getByLabel('Title', { exact: true })).toHaveValue(
       'Oral exam: a word with Dona Alda',

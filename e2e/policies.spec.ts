@@ -18,7 +18,7 @@ test('exam conditions: set in a few actions, heard once, begun by themselves, ha
   const { page: teacher, context: first } = await signIn(browser, 'ines');
   await teacher.getByRole('link', { name: 'Set', exact: true }).click();
   await teacher.getByRole('button', { name: 'Set a new assessment' }).click();
-  await teacher.getByLabel('Title').fill('An exam in small');
+  await teacher.getByLabel('Title', { exact: true }).fill('An exam in small');
   await teacher.getByLabel('Prompt', { exact: true }).fill('Listen, then answer.');
   await teacher.getByRole('button', { name: 'Speak the prompt' }).click();
   await expect(teacher.getByText('Recording the prompt').locator('xpath=..')).toContainText(/0:(0[1-9]|1\d)/);

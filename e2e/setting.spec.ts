@@ -14,7 +14,7 @@ test('items are ordered, copied, taken out and put back by keyboard; the strip f
   const { page, context } = await signIn(browser, 'tobias');
   await page.goto('/set');
   await page.getByRole('button', { name: 'Set a new assessment' }).click();
-  await page.getByLabel('Title').fill('Order');
+  await page.getByLabel('Title', { exact: true }).fill('Order');
   await page.getByLabel('Prompt', { exact: true }).fill('first');
   await page.getByRole('button', { name: 'Add an item' }).press('Enter');
   await page.getByLabel('Prompt', { exact: true }).fill('second');
@@ -74,15 +74,15 @@ test('what is typed without a network is saved when it is back', async () => {
   const { page, context } = await signIn(browser, 'tobias');
   await page.goto('/set');
   await page.getByRole('button', { name: 'Set a new assessment' }).click();
-  await page.getByLabel('Title').fill('On the train');
+  await page.getByLabel('Title', { exact: true }).fill('On the train');
   await expect(page.getByText('Everything is saved')).toBeVisible();
   await context.setOffline(true);
-  await page.getByLabel('Directions').fill('Written in a tunnel.');
+  await page.getByRole('textbox', { name: 'Directions' }).fill('Written in a tunnel.');
   await expect(page.getByText(/Kept on this device/)).toBeVisible();
   await context.setOffline(false);
   await expect(page.getByText('Everything is saved')).toBeVisible();
   await page.reload();
-  await expect(page.getByLabel('Directions')).toHaveValue('Written in a tunnel.');
+  await expect(page.getByRole('textbox', { name: 'Directions' })).toHaveText('Written in a tunnel.');
   await context.close();
 });
 

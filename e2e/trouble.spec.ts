@@ -28,7 +28,7 @@ test('prompts: a wrong file, an empty one and a damaged one are told apart, and 
     const { page } = await signIn(browser, 'tobias');
     await page.goto('/set');
     await page.getByRole('button', { name: 'Set a new assessment' }).click();
-    await page.getByLabel('Title').fill('Prompts from files');
+    await page.getByLabel('Title', { exact: true }).fill('Prompts from files');
     const bring = page.getByLabel('Audio file for the prompt');
     await bring.setInputFiles(files.text);
     await expect(page.getByText(/This is not a sound that we know/)).toBeVisible();
@@ -42,7 +42,7 @@ test('prompts: a wrong file, an empty one and a damaged one are told apart, and 
     await bring.setInputFiles(voice);
     await page.getByRole('button', { name: 'Keep it' }).click();
     await expect(page.getByRole('button', { name: 'Play the prompt' })).toBeVisible();
-    await expect(page.getByLabel('Title')).toHaveValue('Prompts from files');
+    await expect(page.getByLabel('Title', { exact: true })).toHaveValue('Prompts from files');
     await expect(page.getByText('Everything is saved')).toBeVisible();
   } finally {
     await browser.close();
@@ -57,19 +57,19 @@ test('two windows on one assessment: the second is told and loses nothing', asyn
     const { page: one, context } = await signIn(browser, 'tobias');
     await one.goto('/set');
     await one.getByRole('button', { name: 'Set a new assessment' }).click();
-    await one.getByLabel('Title').fill('First words');
+    await one.getByLabel('Title', { exact: true }).fill('First words');
     await expect(one.getByText('Everything is saved')).toBeVisible();
     const two = await context.newPage();
     await two.goto(one.url());
-    await expect(two.getByLabel('Title')).toHaveValue('First words');
-    await one.getByLabel('Title').fill('First words, from window one');
+    await expect(two.getByLabel('Title', { exact: true })).toHaveValue('First words');
+    await one.getByLabel('Title', { exact: true }).fill('First words, from window one');
     await expect(one.getByText('Everything is saved')).toBeVisible();
-    await two.getByLabel('Title').fill('First words, from window two');
+    await two.getByLabel('Title', { exact: true }).fill('First words, from window two');
     await expect(two.getByText(/changed in another window/)).toBeVisible();
     await two.getByRole('button', { name: 'Keep what is here' }).click();
     await expect(two.getByText('Everything is saved')).toBeVisible();
     await one.reload();
-    await expect(one.getByLabel('Title')).toHaveValue('First words, from window two');
+    await expect(one.getByLabel('Title', { exact: true })).toHaveValue('First words, from window two');
   } finally {
     await browser.close();
   }
@@ -83,11 +83,11 @@ test('a text over its limit is said at the field and kept until it fits', async 
     const { page } = await signIn(browser, 'tobias');
     await page.goto('/set');
     await page.getByRole('button', { name: 'Set a new assessment' }).click();
-    await page.getByLabel('Title').fill('x'.repeat(161));
+    await page.getByLabel('Title', { exact: true }).fill('x'.repeat(161));
     await expect(page.getByText('A title has at most 160 characters.')).toBeVisible();
     await page.reload();
-    await expect(page.getByLabel('Title')).toHaveValue('x'.repeat(161));
-    await page.getByLabel('Title').fill('A title that fits');
+    await expect(page.getByLabel('Title', { exact: true })).toHaveValue('x'.repeat(161));
+    await page.getByLabel('Title', { exact: true }).fill('A title that fits');
     await expect(page.getByText('Everything is saved')).toBeVisible();
   } finally {
     await browser.close();

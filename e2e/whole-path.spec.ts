@@ -19,8 +19,8 @@ test('from a first prompt to returned feedback, with the sound that was spoken',
     const { page: teacher } = await signIn(browser, 'ines');
     await teacher.getByRole('link', { name: 'Set', exact: true }).click();
     await teacher.getByRole('button', { name: 'Set a new assessment' }).click();
-    await teacher.getByLabel('Title').fill(title);
-    await teacher.getByLabel('Directions').fill('Two short answers.');
+    await teacher.getByLabel('Title', { exact: true }).fill(title);
+    await teacher.getByRole('textbox', { name: 'Directions' }).fill('Two short answers.');
     await teacher.getByLabel('Prompt', { exact: true }).fill('Onde moras?');
     await teacher.getByRole('button', { name: 'Speak the prompt' }).click();
     await expect(teacher.getByText('Recording the prompt')).toBeVisible();
@@ -42,7 +42,7 @@ test('from a first prompt to returned feedback, with the sound that was spoken',
 
     // Leaving and coming back loses nothing.
     await teacher.reload();
-    await expect(teacher.getByLabel('Title')).toHaveValue(title);
+    await expect(teacher.getByLabel('Title', { exact: true })).toHaveValue(title);
     await expect(teacher.getByRole('button', { name: 'Play the prompt' })).toBeVisible();
     await expect(teacher.getByText('7.5 points', { exact: true })).toBeVisible();
 

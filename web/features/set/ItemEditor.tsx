@@ -12,7 +12,7 @@ import {
   type StartingPoint,
 } from '@ecoute/core/timing/startingPoints';
 import { isNumbered, type Scheme } from '@ecoute/core/scoring/scheme';
-import { isRecorded, type AnswerBy } from '@ecoute/core/timing/strip';
+import { hasTakes, isRecorded, type AnswerBy } from '@ecoute/core/timing/strip';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Tick } from '../../parts/Tick';
@@ -257,7 +257,7 @@ export function ItemEditor({
             !conversing &&
             length('answerLimitMs', recorded ? 'Answer limit' : 'Time planned for it', LIMITS.answerMs)}
           {recorded && !conversing && length('shortestAnswerMs', 'Shortest answer', LIMITS.answerMs)}
-          {recorded && count('takesAllowed', 'Takes', 'no limit')}
+          {hasTakes(item.answerBy) && count('takesAllowed', 'Takes', 'no limit')}
           {item.promptRecordingId && count('hearingsAllowed', 'Prompt is heard', 'without limit')}
           {recorded && (
             <Field label="Answer begins" className="col-span-2" hint={unlike('startsBy')}>

@@ -25,7 +25,8 @@ export function TagPicker({
   const [words, setWords] = useState('');
   const { data: lists = [] } = useTagListsQuery();
   const wanted = plain(words).split(/\s+/).filter(Boolean);
-  const all = lists.flatMap(l => l.tags);
+  // The same statement in two lists is one tag.
+  const all = [...new Map(lists.flatMap(l => l.tags).map(t => [tagKey(t), t])).values()];
   const found =
     wanted.length === 0
       ? []

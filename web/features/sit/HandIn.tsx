@@ -62,7 +62,7 @@ export function HandInStage({
 }) {
   const rehearsal = useRehearsal();
   const deliveries = useDeliveries();
-  const [handIn, { error, isLoading, isUninitialized }] = useHandInMutation();
+  const [handIn, { error, isError, isLoading, isUninitialized }] = useHandInMutation();
   const [asking, setAsking] = useState(false);
   const lines = sitting.content.items.map((item): Line => {
     const takes = takesOf(item.id, sitting, deliveries);
@@ -88,9 +88,15 @@ export function HandInStage({
     rehearsal ? rehearsal.onHandIn() : void handIn({ sittingId: sitting.id, withGaps });
 
   useEffect(() => {
-    if (timeUp && onItsWay === 0 && isUninitialized && !rehearsal)
-      void handIn({ sittingId: sitting.id, withGaps: true });
-  }, [handIn, isUninitialized, onItsWay, rehearsal, sitting.id, timeUp]);
+    if (!timeUp || onItsWay > 0 || rehearsal) return;
+    const go = () => void handIn({ sittingId: sitting.id, withGaps: true });
+    if (isUninitialized) go();
+    // Refused for a moment (the server still looks at the last sound), or unheard: nobody has to ask again.
+    else if (isError) {
+      const timer = setTimeout(go, 2_000);
+      return () => clearTimeout(timer);
+    }
+  }, [handIn, isError, isUninitialized, onItsWay, rehearsal, sitting.id, timeUp]);
 
   return (
     <section className="mx-auto grid w-full grid-cols-1 max-w-2xl gap-5">

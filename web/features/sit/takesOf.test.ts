@@ -41,6 +41,13 @@ const delivery = (id: string, over: Partial<Delivery> = {}): Delivery =>
   }) as never;
 
 describe('a student’s takes', () => {
+  it('are not taken for refused while the server looks at them', () => {
+    const looking = recording('new', { state: 'checking' });
+    const [take] = takesOf('i', sitting([]), [delivery('new', { state: 'checking', recording: looking })]);
+    expect(take).toMatchObject({ status: 'checking', stands: false });
+    expect(used([take!])).toBe(1);
+  });
+
   it('shows what is still only on this device after what the server knows', () => {
     const takes = takesOf('i', sitting([['a', 1, recording('a')]]), [
       delivery('b', { state: 'waitingForNetwork' }),

@@ -26,6 +26,12 @@ function mediumOf(mediaType: string): Medium | null {
   return mediaType.startsWith('video/') ? 'video' : null;
 }
 
+function statusOf({ recording, state }: Delivery): OwnTake['status'] {
+  if (recording?.state === 'stored') return 'stored';
+  if (recording?.state === 'refused' || state === 'kept') return 'refused';
+  return state === 'checking' ? 'checking' : 'onItsWay';
+}
+
 /** An item's takes: those that the server knows, then those of this device that it does not know yet. */
 export function takesOf(itemId: string, sitting: SittingView, deliveries: readonly Delivery[]): OwnTake[] {
   const stored = sitting.takes.filter(t => t.itemId === itemId);
@@ -68,15 +74,7 @@ export function takesOf(itemId: string, sitting: SittingView, deliveries: readon
       chosenAtMs: null,
       stands: d.recording?.state === 'stored',
       durationMs: d.recording?.durationMs ?? null,
-      status: d.recording
-        ? d.recording.state === 'stored'
-          ? 'stored'
-          : 'refused'
-        : d.state === 'kept'
-          ? 'refused'
-          : d.state === 'checking'
-            ? 'checking'
-            : 'onItsWay',
+      status: statusOf(d),
       message: d.message,
       silent: d.recording?.silent ?? false,
       medium: d.recording?.medium ?? mediumOf(d.sound.mediaType),

@@ -19,7 +19,7 @@ export function Film({ id, label }: { id: string; label: string }) {
       role="img"
       aria-label={label}
       ref={place}
-      className={`aspect-video max-h-[26rem] w-full max-w-3xl bg-sunk ${here ? '' : 'border border-line'}`}
+      className={`aspect-video w-full max-w-2xl bg-sunk ${here ? '' : 'border border-line'}`}
     />
   );
 }

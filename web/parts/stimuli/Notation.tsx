@@ -65,7 +65,7 @@ export function Notation({ stimulus }: { stimulus: Stimulus }) {
 
   return (
     <div className="grid grid-cols-1 gap-2">
-      {state === 'loading' && <Loading height={160} />}
+      {state === 'loading' && <Loading rows={1} height={160} />}
       {state === 'failed' && (
         <Notice kind="trouble">
           The notation could not be drawn just now. Check the connection and open this page once more.

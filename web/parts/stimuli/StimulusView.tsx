@@ -51,7 +51,11 @@ function Pages({ stimulus }: { stimulus: Stimulus }) {
   const words = details?.pageTexts?.[page - 1] || stimulus.words || `Page ${page}`;
   return (
     <div className="grid grid-cols-1 gap-2">
-      <Picture src={`/api/recordings/${stimulus.recordingId}/shown?page=${page}`} words={words} />
+      {page <= (details?.pagesReady ?? 0) ? (
+        <Picture src={`/api/recordings/${stimulus.recordingId}/shown?page=${page}`} words={words} />
+      ) : (
+        <Loading rows={1} height={200} />
+      )}
       {stimulus.page === 0 && count > 1 && (
         <div className="flex items-center gap-3">
           <Button disabled={page === 1} onClick={() => setAt(page - 1)}>
@@ -95,7 +99,7 @@ export function StimulusView({ stimulus }: { stimulus: Stimulus }) {
       return stimulus.recordingId ? <Pages stimulus={stimulus} /> : null;
     case 'notation':
       return stimulus.recordingId ? (
-        <Suspense fallback={<Loading height={160} />}>
+        <Suspense fallback={<Loading rows={1} height={160} />}>
           <Notation stimulus={stimulus} />
         </Suspense>
       ) : null;

@@ -16,17 +16,34 @@ export function fetchDetails(id: string): Promise<MediaDetails | null> {
   return asked;
 }
 
+/** Pages of a student's file are drawn after it stands; until the last is there, it is asked again. */
+function isWhole(details: MediaDetails | null): boolean {
+  return !details?.pages || (details.pagesReady ?? 0) >= details.pages;
+}
+
+const AGAIN_MS = 1_000;
+
 export function useDetails(id: string | null): MediaDetails | null {
   const [loaded, setLoaded] = useState<{ id: string; details: MediaDetails | null } | null>(null);
   useEffect(() => {
     if (!id) return;
     let current = true;
-    fetchDetails(id).then(
-      details => current && setLoaded({ id, details }),
-      () => undefined,
-    );
+    let timer: ReturnType<typeof setTimeout>;
+    const ask = () =>
+      fetchDetails(id).then(
+        details => {
+          if (!current) return;
+          setLoaded({ id, details });
+          if (isWhole(details)) return;
+          known.delete(id);
+          timer = setTimeout(() => void ask(), AGAIN_MS);
+        },
+        () => undefined,
+      );
+    void ask();
     return () => {
       current = false;
+      clearTimeout(timer);
     };
   }, [id]);
   return loaded?.id === id ? loaded.details : null;
