@@ -28,7 +28,8 @@ import { isRecorded, ANSWERS, type AnswerBy } from '@ecoute/core/timing/strip';
 import { picturesIn, plainTextOf } from '@ecoute/core/formats/richText';
 import { LIMITS } from './limits';
 import type { Medium } from './recordings';
-import { isFile, IsRichText, Stimulus, Voice, type RichText } from './stimuli';
+import { isLanguage } from '@ecoute/core/formats/languages';
+import { Fits, isFile, IsRichText, Stimulus, Voice, type RichText } from './stimuli';
 import { Tag } from './tags';
 
 export { Stimulus, Voice };
@@ -293,6 +294,19 @@ export const MODEL_OPENS = ['afterHandIn', 'afterReturn'] as const;
 export const SELF_ASSESSMENTS = ['none', 'beforeHearing', 'afterHearing'] as const;
 export type SelfAssessment = (typeof SELF_ASSESSMENTS)[number];
 
+/** The recorder's labels in a teacher's own words, for a language that has no dictionary; empty ones stay English. */
+export class RecorderWords {
+  @IsString() @MaxLength(LIMITS.label) hearPrompt!: string;
+  @IsString() @MaxLength(LIMITS.label) prepare!: string;
+  @IsString() @MaxLength(LIMITS.label) answer!: string;
+  @IsString() @MaxLength(LIMITS.label) recording!: string;
+  @IsString() @MaxLength(LIMITS.label) stop!: string;
+  @IsString() @MaxLength(LIMITS.label) pause!: string;
+  @IsString() @MaxLength(LIMITS.label) goOn!: string;
+  @IsString() @MaxLength(LIMITS.label) again!: string;
+  @IsString() @MaxLength(LIMITS.label) handIn!: string;
+}
+
 /** Everything a teacher puts into an assessment; a draft while it is edited, frozen when released. */
 export class AssessmentContent {
   @IsString()
@@ -364,6 +378,16 @@ export class AssessmentContent {
   /** Whether students judge their own work by the scheme, and when. */
   @IsIn(SELF_ASSESSMENTS)
   selfAssessment!: SelfAssessment;
+
+  /** Language of the screens while this is sat, BCP 47; empty for the one that each student has chosen. */
+  @IsString()
+  @Fits(tag => tag === '' || isLanguage(tag), 'Choose the language from the list.')
+  screenLanguage!: string;
+
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => RecorderWords)
+  recorderWords!: RecorderWords | null;
 }
 
 export class SaveAssessment {

@@ -70,6 +70,8 @@ export function blankContent(
     closingWords: '',
     modelOpens: 'afterReturn',
     selfAssessment: 'none',
+    screenLanguage: '',
+    recorderWords: null,
     ...over,
   };
 }

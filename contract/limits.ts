@@ -13,6 +13,7 @@ export const LIMITS = {
   closingWords: 1_000,
   writtenAnswer: 20_000,
   remark: 1_000,
+  label: 60,
   stimuli: 12,
   stimulusWords: 500,
   passage: 20_000,

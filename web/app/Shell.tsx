@@ -1,6 +1,6 @@
 import { ChevronDown } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
-import { useEffect, useState } from 'react';
+import { useEffect, useState, useSyncExternalStore } from 'react';
 import { Navigate, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import type { Me } from '@ecoute/contract/people';
 import { useSessionQuery, useSignOutMutation } from '../features/signIn/endpoints';
@@ -13,6 +13,16 @@ import { useDeliveries } from '../parts/recorder/useDeliveries';
 import { api } from './api';
 import { store } from './store';
 import { applyTheme, chosenTheme, type Theme } from './theme';
+import {
+  chooseLanguage,
+  onLanguage,
+  ownLanguage,
+  SCREEN_LANGUAGES,
+  screenLanguage,
+  setScreenLanguage,
+  t,
+  type ScreenLanguage,
+} from './i18n';
 
 const PLACES: Record<Me['role'], [string, string][]> = {
   teacher: [
@@ -46,7 +56,8 @@ function Mark() {
   );
 }
 
-function Account({ me }: { me: Me }) {
+/** The person's menu. While somebody sits (`busy`) nothing in it may take the page from under them. */
+function Account({ me, busy }: { me: Me; busy: boolean }) {
   const [signOut] = useSignOutMutation();
   const navigate = useNavigate();
   const [theme, setTheme] = useState<Theme>(chosenTheme);
@@ -67,24 +78,41 @@ function Account({ me }: { me: Me }) {
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="end" className="z-50 min-w-56 border-2 border-ink bg-sheet py-1">
-          <DropdownMenu.Label className="px-4 py-1 text-sm text-soft">Appearance</DropdownMenu.Label>
+          <DropdownMenu.Label className="px-4 py-1 text-sm text-soft">{t('Appearance')}</DropdownMenu.Label>
           <DropdownMenu.RadioGroup
             value={theme}
-            onValueChange={t => {
-              setTheme(t as Theme);
-              applyTheme(t as Theme);
+            onValueChange={chosen => {
+              setTheme(chosen as Theme);
+              applyTheme(chosen as Theme);
             }}
           >
-            {(['device', 'light', 'dark'] as const).map(t => (
-              <DropdownMenu.RadioItem key={t} value={t} className={entry}>
-                <DropdownMenu.ItemIndicator className="mr-2">✓</DropdownMenu.ItemIndicator>
-                {{ device: 'As this device', light: 'Light', dark: 'Dark, for evenings' }[t]}
+            {(['device', 'light', 'dark'] as const).map(choice => (
+              <DropdownMenu.RadioItem key={choice} value={choice} className={entry}>
+                <DropdownMenu.ItemIndicator className="me-2">✓</DropdownMenu.ItemIndicator>
+                {{ device: t('As this device'), light: t('Light'), dark: t('Dark, for evenings') }[choice]}
               </DropdownMenu.RadioItem>
             ))}
           </DropdownMenu.RadioGroup>
+          {me.role === 'student' && !busy && (
+            <>
+              <DropdownMenu.Separator className="my-1 border-t border-line" />
+              <DropdownMenu.Label className="px-4 py-1 text-sm text-soft">{t('Language')}</DropdownMenu.Label>
+              <DropdownMenu.RadioGroup
+                value={ownLanguage()}
+                onValueChange={chosen => chooseLanguage(chosen as ScreenLanguage)}
+              >
+                {Object.entries(SCREEN_LANGUAGES).map(([tag, name]) => (
+                  <DropdownMenu.RadioItem key={tag} value={tag} lang={tag} className={entry}>
+                    <DropdownMenu.ItemIndicator className="me-2">✓</DropdownMenu.ItemIndicator>
+                    {name}
+                  </DropdownMenu.RadioItem>
+                ))}
+              </DropdownMenu.RadioGroup>
+            </>
+          )}
           <DropdownMenu.Separator className="my-1 border-t border-line" />
           <DropdownMenu.Item className={entry} onSelect={() => void leave()}>
-            Sign out
+            {t('Sign out')}
           </DropdownMenu.Item>
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
@@ -100,7 +128,9 @@ function OnTheWay() {
     <div className="mx-auto max-w-[1400px] px-4 pt-4">
       <Notice kind="offline">
         {waiting.find(d => d.message)?.message ??
-          'No connection to Ecoute. What is recorded is kept on this device and goes on its way by itself when the connection is back. You can go on recording.'}
+          t(
+            'No connection to Ecoute. What is recorded is kept on this device and goes on its way by itself when the connection is back. You can go on recording.',
+          )}
       </Notice>
     </div>
   );
@@ -114,6 +144,13 @@ export function Shell() {
   // In a sitting prompts play once, as set: nothing there may pause, repeat or slow them.
   const sitting = /^\/sit\/|\/rehearsal$/.test(location.pathname);
   const me = data?.me;
+  const language = useSyncExternalStore(onLanguage, screenLanguage);
+  const role = me?.role;
+
+  // Teachers' screens are English; students have theirs, but for a sitting that is set in another.
+  useEffect(() => {
+    if (!sitting) void setScreenLanguage(role === 'teacher' ? 'en' : ownLanguage()).catch(() => undefined);
+  }, [role, sitting]);
 
   useEffect(() => {
     if (me) void desk.resume(me.id);
@@ -146,7 +183,7 @@ export function Shell() {
         href="#work"
         className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-3"
       >
-        Skip to the work
+        {t('Skip to the work')}
       </a>
       <header className="border-b border-line bg-sheet">
         <div className="mx-auto flex max-w-[1400px] flex-wrap items-center gap-x-6 px-4">
@@ -155,7 +192,7 @@ export function Shell() {
             Ecoute
           </NavLink>
           <nav
-            aria-label="Main"
+            aria-label={t('Main')}
             className="order-3 -mx-2 flex w-full overflow-x-auto sm:order-none sm:mx-0 sm:w-auto"
           >
             {PLACES[me.role].map(([to, name]) => (
@@ -165,18 +202,18 @@ export function Shell() {
                 end={to === '/'}
                 className="flex min-h-12 items-center border-b-4 border-transparent px-3 whitespace-nowrap aria-[current=page]:border-ink aria-[current=page]:font-semibold"
               >
-                {name}
+                {t(name)}
               </NavLink>
             ))}
           </nav>
-          <div className="ml-auto min-w-0">
-            <Account me={me} />
+          <div className="ms-auto min-w-0">
+            <Account me={me} busy={sitting} />
           </div>
         </div>
       </header>
       <OnTheWay />
       <main id="work" className={`mx-auto max-w-[1400px] px-4 py-6 ${track && !sitting ? 'pb-28' : ''}`}>
-        <Outlet context={me} />
+        <Outlet key={sitting ? 'sitting' : language} context={me} />
       </main>
       {!sitting && <TransportBar />}
     </>

@@ -4,6 +4,7 @@ import type { Medium } from '@ecoute/contract/recordings';
 import { blankStimulus } from '@ecoute/contract/blank';
 import { Film } from './player/Film';
 import { StimulusView } from './stimuli/StimulusView';
+import { t } from '../app/i18n';
 
 /** What is seen of an answer: a film while it plays, a picture, pages; any file can be saved. */
 export function AnswerFile({
@@ -28,7 +29,7 @@ export function AnswerFile({
   if (medium === null || (medium === 'sound' && fileName === null)) return null;
   return (
     <div className="grid grid-cols-1 gap-2">
-      {medium === 'video' && <Film id={takeId} label={`The film of ${name}`} />}
+      {medium === 'video' && <Film id={takeId} label={t('The film of {{what}}', { what: name })} />}
       {shown && <StimulusView stimulus={shown} />}
       {fileName !== null && (
         <p>

@@ -1,6 +1,7 @@
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
 import type { Scoring } from '@ecoute/contract/assessments';
 import type { Judgement } from '@ecoute/contract/marking';
+import { t } from '../app/i18n';
 
 /** What a student said of their own answer, in short. */
 export function judgementWords(scoring: Scoring, judgement: Judgement): string[] {
@@ -14,8 +15,9 @@ export function judgementWords(scoring: Scoring, judgement: Judgement): string[]
   if (kind === 'level' && judgement.level !== null && scale[judgement.level])
     words.push(scale[judgement.level]!.name);
   if (judgement.points !== null) {
-    if (kind === 'points') words.push(`${pointsText(toHundredths(judgement.points))} points`);
-    if (kind === 'done') words.push(judgement.points > 0 ? 'done' : 'not done');
+    if (kind === 'points')
+      words.push(t('{{count}} points', { count: Number(pointsText(toHundredths(judgement.points))) }));
+    if (kind === t('done')) words.push(judgement.points > 0 ? t('done') : t('not done'));
   }
   return words;
 }
@@ -34,7 +36,7 @@ export function JudgementView({
   const words = judgementWords(scoring, judgement);
   if (words.length === 0 && !judgement.remark) return null;
   return (
-    <div className="border-l-4 border-petrol bg-petrol-wash px-4 py-2">
+    <div className="border-s-4 border-petrol bg-petrol-wash px-4 py-2">
       <p>
         <span className="text-sm text-petrol-ink">{title}</span> {words.join(' · ')}
       </p>

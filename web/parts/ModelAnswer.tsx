@@ -1,5 +1,6 @@
 import type { Item } from '@ecoute/contract/assessments';
 import { PlayButton, trackOf } from './player/PlayButton';
+import { t } from '../app/i18n';
 
 /** A model answer, where one is there and open; the server leaves it out until then. */
 export function ModelAnswer({
@@ -11,17 +12,17 @@ export function ModelAnswer({
 }) {
   if (!item.modelText && !item.modelVoice) return null;
   return (
-    <div className="flex flex-wrap items-start gap-3 border-l-4 border-saffron pl-4">
-      <p className="w-full text-sm text-soft">A model answer</p>
+    <div className="flex flex-wrap items-start gap-3 border-s-4 border-saffron ps-4">
+      <p className="w-full text-sm text-soft">{t('A model answer')}</p>
       {item.modelVoice && (
         <PlayButton
           track={trackOf(
             item.modelVoice.recordingId,
-            `Model answer ${number}`,
+            t('Model answer {{number}}', { number }),
             'teacher',
             item.modelVoice.durationMs,
           )}
-          label={`the model answer of item ${number}`}
+          label={t('the model answer of item {{number}}', { number })}
         />
       )}
       {item.modelText && (

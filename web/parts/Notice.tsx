@@ -17,7 +17,7 @@ export function Notice({
   return (
     <div
       role={kind === 'note' ? 'status' : 'alert'}
-      className="flex flex-wrap items-start gap-x-4 gap-y-2 border-l-4 border-ink bg-sheet px-4 py-3"
+      className="flex flex-wrap items-start gap-x-4 gap-y-2 border-s-4 border-ink bg-sheet px-4 py-3"
     >
       <Icon aria-hidden className="mt-0.5 size-5 shrink-0" />
       <div className="min-w-0 flex-1 basis-56">{children}</div>

@@ -3,6 +3,7 @@ import { Film } from './player/Film';
 import { PlayButton, trackOf } from './player/PlayButton';
 import { RichText } from './RichText';
 import { Stimuli } from './stimuli/StimulusView';
+import { t } from '../app/i18n';
 
 /** What an item gives to answer: words, the film of a filmed prompt, and what is to be looked at. */
 export function PromptWords({ item, big = false }: { item: Item; big?: boolean }) {
@@ -18,25 +19,25 @@ export function PromptWords({ item, big = false }: { item: Item; big?: boolean }
         />
       ) : (
         promptRecordingId &&
-        big && <p className="mt-2 font-passage text-xl sm:text-2xl">Listen to the prompt.</p>
+        big && <p className="mt-2 font-passage text-xl sm:text-2xl">{t('Listen to the prompt.')}</p>
       )}
       {readAloudVoice && (
         <div className="mt-3">
           <PlayButton
             track={trackOf(
               readAloudVoice.recordingId,
-              'The prompt read aloud',
+              t('The prompt read aloud'),
               'teacher',
               readAloudVoice.durationMs,
             )}
-            label="the prompt read aloud"
-            text="Hear it read aloud"
+            label={t('the prompt read aloud')}
+            text={t('Hear it read aloud')}
           />
         </div>
       )}
       {promptRecordingId && promptIsVideo && (
         <div className="mt-4">
-          <Film id={promptRecordingId} label="The film of the prompt" />
+          <Film id={promptRecordingId} label={t('The film of the prompt')} />
         </div>
       )}
       <Stimuli stimuli={stimuli} />
@@ -50,8 +51,8 @@ export function PromptVoice({ item, text }: { item: Item; text: string }) {
   return (
     <div className="mt-4">
       <PlayButton
-        track={trackOf(item.promptRecordingId, 'Prompt', 'teacher', item.promptDurationMs)}
-        label="the prompt"
+        track={trackOf(item.promptRecordingId, t('Prompt'), 'teacher', item.promptDurationMs)}
+        label={t('the prompt')}
         text={text}
       />
     </div>

@@ -26,7 +26,7 @@ function Branch({ node }: { node: RichNode }) {
       const lang = node.attrs?.lang || undefined;
       // An empty paragraph is a line of its own, as it was typed.
       return (
-        <p lang={lang} dir={lang && directionOf(lang)} className="min-h-[1lh]">
+        <p lang={lang} dir={lang ? directionOf(lang) : 'auto'} className="min-h-[1lh]">
           {inside}
         </p>
       );
@@ -68,7 +68,13 @@ export function RichText({
   useEffect(() => {
     if (doc) languagesIn(doc).forEach(loadScript);
   }, [doc]);
-  if (!doc) return <p className={`whitespace-pre-wrap ${className}`}>{plain}</p>;
+  // What a teacher wrote runs its own way, whichever way the screen runs.
+  if (!doc)
+    return (
+      <p dir="auto" className={`whitespace-pre-wrap ${className}`}>
+        {plain}
+      </p>
+    );
   return (
     <div className={`whitespace-pre-wrap ${className}`}>
       <Branch node={doc} />

@@ -31,7 +31,7 @@ export function RubricMarks({
             <span id={`${id}-${i}`} className="font-semibold">
               {criterion.name}
               {criterion.weight !== 1 && (
-                <span className="tabular ml-2 text-sm font-normal text-soft">
+                <span className="tabular ms-2 text-sm font-normal text-soft">
                   ×{pointsText(toHundredths(criterion.weight))}
                 </span>
               )}
@@ -48,9 +48,9 @@ export function RubricMarks({
                   key={n}
                   value={String(n)}
                   title={criterion.descriptors[n]}
-                  className="-ml-px min-h-10 border border-edge bg-sheet px-3 first:ml-0 data-[state=checked]:bg-ink data-[state=checked]:text-sheet"
+                  className="-ms-px min-h-10 border border-edge bg-sheet px-3 first:ms-0 data-[state=checked]:bg-ink data-[state=checked]:text-sheet"
                 >
-                  <span className="tabular mr-1 text-xs">{n + 1}</span>
+                  <span className="tabular me-1 text-xs">{n + 1}</span>
                   {level.name}
                 </RadioGroup.Item>
               ))}

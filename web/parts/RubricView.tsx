@@ -2,6 +2,7 @@ import { Check } from 'lucide-react';
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
 import type { Choice } from '@ecoute/core/scoring/scheme';
 import type { Rubric, Scoring } from '@ecoute/contract/assessments';
+import { t } from '../app/i18n';
 
 /** A rubric to read: each criterion with its levels; with choices, the level that was given stands out. */
 export function RubricView({ rubric, choices }: { rubric: Rubric; choices?: readonly Choice[] }) {
@@ -30,7 +31,7 @@ export function RubricView({ rubric, choices }: { rubric: Rubric; choices?: read
                     {chosen === n && (
                       <>
                         <Check aria-hidden className="size-4" />
-                        <span className="sr-only">Given: </span>
+                        <span className="sr-only">{t('Given:')} </span>
                       </>
                     )}
                     {level.name}
@@ -52,7 +53,7 @@ export function ScoringView({ scoring }: { scoring: Scoring }) {
   if (scoring.kind === 'rubric' && scoring.rubric)
     return (
       <details>
-        <summary className="min-h-9 cursor-pointer font-semibold">What is looked at</summary>
+        <summary className="min-h-9 cursor-pointer font-semibold">{t('What is looked at')}</summary>
         <div className="pt-2">
           <RubricView rubric={scoring.rubric} />
         </div>
@@ -61,7 +62,7 @@ export function ScoringView({ scoring }: { scoring: Scoring }) {
   if (scoring.kind === 'level' && scoring.scale.length > 0)
     return (
       <details>
-        <summary className="min-h-9 cursor-pointer font-semibold">The levels</summary>
+        <summary className="min-h-9 cursor-pointer font-semibold">{t('The levels')}</summary>
         <dl className="grid gap-x-4 gap-y-1 pt-2 text-sm sm:grid-cols-[8rem_1fr]">
           {scoring.scale.map((level, i) => (
             <div key={i} className="contents">

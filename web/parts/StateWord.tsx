@@ -10,6 +10,7 @@ import {
   type LucideIcon,
 } from 'lucide-react';
 import type { SittingState } from '@ecoute/core/timing/sittingState';
+import { t } from '../app/i18n';
 
 const STATES: Record<SittingState, [LucideIcon, string]> = {
   notOpened: [CircleDashed, 'not opened'],
@@ -34,10 +35,10 @@ export function StateWord({
     <span className="inline-flex flex-wrap items-center gap-x-3 gap-y-1 text-sm whitespace-nowrap">
       <span className="inline-flex items-center gap-1.5">
         <Icon aria-hidden className="size-4" />
-        {word}
+        {t(word)}
       </span>
-      {late && <Flag icon={Clock4} word="late" />}
-      {missing && <Flag icon={CircleSlash} word="missing" />}
+      {late && <Flag icon={Clock4} word={t('late')} />}
+      {missing && <Flag icon={CircleSlash} word={t('missing')} />}
     </span>
   );
 }

@@ -1,4 +1,5 @@
 import type { Item } from '@ecoute/contract/assessments';
+import { t } from '../app/i18n';
 
 const SHOWN: Record<Item['stimuli'][number]['kind'], string> = {
   picture: 'Picture',
@@ -16,8 +17,8 @@ export function shortPrompt(
   if (promptText.trim()) return promptText;
   const first = stimuli[0];
   if (first?.kind === 'passage' && first.text.trim()) return first.text.trim().split('\n')[0]!;
-  if (first?.kind === 'pages' && first.page > 0) return `Page ${first.page}`;
+  if (first?.kind === 'pages' && first.page > 0) return t('Page {{number}}', { number: first.page });
   if (first?.words) return first.words;
-  if (promptRecordingId) return promptIsVideo ? 'Filmed prompt' : 'Spoken prompt';
-  return first ? SHOWN[first.kind] : '';
+  if (promptRecordingId) return promptIsVideo ? t('Filmed prompt') : t('Spoken prompt');
+  return first ? t(SHOWN[first.kind]) : '';
 }

@@ -1,14 +1,16 @@
 import { differenceInCalendarDays } from 'date-fns';
+import { locale } from '../app/i18n';
 
-const time = new Intl.DateTimeFormat(undefined, { hour: '2-digit', minute: '2-digit' });
-const day = new Intl.DateTimeFormat(undefined, { weekday: 'short', day: 'numeric', month: 'short' });
-
-/** An instant as people say it: "today 18:00", "tomorrow 09:30", "Tue, 3 Nov 18:00". */
+/** An instant as people say it: "today 18:00", "tomorrow 09:30", "Tue, 3 Nov 18:00", in the screen's language. */
 export function when(iso: string, now = new Date()): string {
   const at = new Date(iso);
   const days = differenceInCalendarDays(at, now);
-  const names: Record<string, string> = { '-1': 'yesterday', '0': 'today', '1': 'tomorrow' };
-  return `${names[String(days)] ?? day.format(at)} ${time.format(at)}`;
+  const tag = locale();
+  const day =
+    Math.abs(days) <= 1
+      ? new Intl.RelativeTimeFormat(tag, { numeric: 'auto' }).format(days, 'day')
+      : new Intl.DateTimeFormat(tag, { weekday: 'short', day: 'numeric', month: 'short' }).format(at);
+  return `${day} ${new Intl.DateTimeFormat(tag, { hour: '2-digit', minute: '2-digit' }).format(at)}`;
 }
 
 /** The value of a `datetime-local` field for an instant, in this browser's time zone. */

@@ -44,7 +44,7 @@ export function ClassesPage() {
                   >
                     <span className="text-lg font-semibold">{c.name}</span>
                     <span className="text-soft">{c.teachers.join(', ')}</span>
-                    <span className="ml-auto">
+                    <span className="ms-auto">
                       {c.students} {c.students === 1 ? 'student' : 'students'}
                     </span>
                   </Link>
@@ -111,7 +111,7 @@ export function ClassPage() {
         </p>
         <div className="flex flex-wrap items-center gap-4">
           <h1 className="text-3xl">{data.name}</h1>
-          <ButtonLink to={`/release/new?class=${data.id}`} className="ml-auto">
+          <ButtonLink to={`/release/new?class=${data.id}`} className="ms-auto">
             Release something to this class
           </ButtonLink>
         </div>
@@ -133,7 +133,7 @@ export function ClassPage() {
             {students.map(s => (
               <li key={s.id} className="flex min-h-14 flex-wrap items-center gap-x-3 bg-sheet px-5 py-2">
                 <span className="font-semibold">{s.displayName}</span>
-                <span className="ml-auto text-sm break-all text-soft">{s.signInName}</span>
+                <span className="ms-auto text-sm break-all text-soft">{s.signInName}</span>
               </li>
             ))}
           </ol>

@@ -83,7 +83,7 @@ function TeacherHome() {
                   {r.title}
                 </Link>
                 <span className="text-soft">{when(r.dueAt)}</span>
-                <span className="ml-auto">
+                <span className="ms-auto">
                   {r.counts.handedIn + r.counts.marked + r.counts.returned} of {r.counts.students} handed in
                 </span>
               </li>
@@ -99,7 +99,7 @@ function TeacherHome() {
                 <Link to={`/listen/${r.id}`} className="font-semibold underline underline-offset-4">
                   {r.title}
                 </Link>
-                <span className="ml-auto">
+                <span className="ms-auto">
                   {r.counts.marked} {r.counts.marked === 1 ? 'student waits' : 'students wait'}
                 </span>
               </li>

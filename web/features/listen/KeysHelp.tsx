@@ -38,7 +38,7 @@ export function KeysHelp({ open, onOpen }: { open: boolean; onOpen: (open: boole
               </div>
             ))}
           </dl>
-          <div className="mt-6 text-right">
+          <div className="mt-6 text-end">
             <Dialog.Close asChild>
               <Button>Back to the lanes</Button>
             </Dialog.Close>

@@ -64,7 +64,7 @@ export function LaneRow({
           <button
             type="button"
             onClick={onFocus}
-            className="block max-w-full truncate text-left font-semibold"
+            className="block max-w-full truncate text-start font-semibold"
           >
             {name}
           </button>
@@ -96,7 +96,7 @@ export function LaneRow({
         ) : (
           <p className="text-soft">{lane.passed ? 'passed on this item' : 'no answer'}</p>
         )}
-        <div className="text-right">
+        <div className="text-end">
           <span className="tabular block text-lg">{scoreWords(content, item, lane)}</span>
           <span className="tabular text-sm text-soft">
             {lane.durationMs === null ? '' : clock(lane.durationMs)}

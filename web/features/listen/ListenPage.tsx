@@ -214,7 +214,7 @@ function Lanes({ view }: { view: ListenView }) {
             </>
           )}
         </p>
-        <div className="ml-auto flex flex-wrap items-center gap-3">
+        <div className="ms-auto flex flex-wrap items-center gap-3">
           <KeysHelp open={help} onOpen={setHelp} />
           <ToggleGroup.Root
             type="single"

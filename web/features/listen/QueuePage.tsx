@@ -48,7 +48,7 @@ export function QueuePage() {
                     <span className="text-sm text-soft">{r.className}</span>
                   </span>
                   <SmallStrip items={r.content.items} />
-                  <span className="text-sm sm:text-right">
+                  <span className="text-sm sm:text-end">
                     {r.waitingSittings > 0 ? `${r.waitingSittings} to mark` : 'all marked'}, {r.counts.marked}{' '}
                     to return, {r.counts.returned} returned
                   </span>

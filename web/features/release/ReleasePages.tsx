@@ -56,7 +56,7 @@ export function ReleasesPage() {
                     </span>
                   </span>
                   <SmallStrip items={r.content.items} />
-                  <span className="text-sm sm:text-right">
+                  <span className="text-sm sm:text-end">
                     {r.counts.handedIn + r.counts.marked + r.counts.returned} of {r.counts.students} handed in
                     {r.counts.missing > 0 && `, ${r.counts.missing} missing`}
                   </span>
@@ -275,7 +275,7 @@ export function ReleasePage() {
         <div className="flex flex-wrap items-center gap-4">
           <h1 className="text-3xl">{data.title}</h1>
           {handedIn > 0 && (
-            <ButtonLink look="main" to={`/listen/${id}`} className="ml-auto">
+            <ButtonLink look="main" to={`/listen/${id}`} className="ms-auto">
               Listen
             </ButtonLink>
           )}
@@ -316,7 +316,7 @@ export function ReleasePage() {
         </div>
       </dl>
       <div className="overflow-x-auto">
-        <table className="w-full border-separate border-spacing-y-px text-left">
+        <table className="w-full border-separate border-spacing-y-px text-start">
           <thead className="text-sm text-soft">
             <tr>
               <th className="px-4 py-2 font-normal">Student</th>

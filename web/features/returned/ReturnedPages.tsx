@@ -24,9 +24,10 @@ import { Stimuli } from '../../parts/stimuli/StimulusView';
 import { Strip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { useReturnedListQuery, useReturnedQuery } from './endpoints';
+import { t } from '../../app/i18n';
 
 export function ReturnedListPage() {
-  useTitle('Returned');
+  useTitle(t('Returned'));
   const { data, error, isLoading, refetch } = useReturnedListQuery(undefined, {
     pollingInterval: 60_000,
     refetchOnMountOrArgChange: true,
@@ -35,11 +36,14 @@ export function ReturnedListPage() {
   if (!data) return <Failed error={error} again={() => void refetch()} />;
   return (
     <section>
-      <h1 className="text-3xl">Returned</h1>
+      <h1 className="text-3xl">{t('Returned')}</h1>
       <div className="mt-5">
         {data.length === 0 ? (
-          <Empty title="Nothing returned yet" action={<ButtonLink to="/">See what is to do</ButtonLink>}>
-            When your teacher gives something back, you hear and read it here.
+          <Empty
+            title={t('Nothing returned yet')}
+            action={<ButtonLink to="/">{t('See what is to do')}</ButtonLink>}
+          >
+            {t('When your teacher gives something back, you hear and read it here.')}
           </Empty>
         ) : (
           <ul className="grid grid-cols-1 gap-px bg-line">
@@ -86,16 +90,18 @@ function Answer({
   const played = isPlayable(returned.medium);
   const peaks = usePeaks(played ? returned.takeId : null);
   const position = usePositionOf(returned.takeId);
-  const name = `your answer to item ${index + 1}`;
+  const name = t('your answer to item {{number}}', { number: index + 1 });
   const track =
     returned.takeId && played
-      ? trackOf(returned.takeId, `Item ${index + 1}`, 'student', returned.durationMs)
+      ? trackOf(returned.takeId, t('Item {{number}}', { number: index + 1 }), 'student', returned.durationMs)
       : null;
   return (
     <li className="grid gap-4 bg-sheet p-5">
       <div className="flex items-start gap-4">
         <span className="text-xl font-semibold">{index + 1}</span>
-        <p className="min-w-0 flex-1 font-passage text-lg">{shortPrompt(item)}</p>
+        <p dir="auto" className="min-w-0 flex-1 font-passage text-lg">
+          {shortPrompt(item)}
+        </p>
         {carries > 0 &&
           (isNumbered(content.scoring.kind) ? (
             <span className="tabular text-xl whitespace-nowrap">
@@ -103,32 +109,37 @@ function Answer({
             </span>
           ) : (
             <span className="text-lg whitespace-nowrap">
-              {returned.points === null ? '' : returned.points > 0 ? 'done' : 'not done'}
+              {returned.points === null ? '' : returned.points > 0 ? t('done') : t('not done')}
             </span>
           ))}
       </div>
       <Stimuli stimuli={item.stimuli} />
       {item.promptRecordingId && item.promptIsVideo && (
-        <Film id={item.promptRecordingId} label={`The film of prompt ${index + 1}`} />
+        <Film id={item.promptRecordingId} label={t('The film of prompt {{number}}', { number: index + 1 })} />
       )}
       {returned.takeId && (
         <AnswerFile
           takeId={returned.takeId}
           medium={returned.medium}
           fileName={returned.fileName}
-          name={`your answer to item ${index + 1}`}
+          name={t('your answer to item {{number}}', { number: index + 1 })}
         />
       )}
       {track ? (
         <div className="flex flex-wrap items-center gap-3">
           {item.promptRecordingId && (
             <PlayButton
-              track={trackOf(item.promptRecordingId, `Prompt ${index + 1}`, 'teacher', item.promptDurationMs)}
-              label={`the prompt of item ${index + 1}`}
-              text="Prompt"
+              track={trackOf(
+                item.promptRecordingId,
+                t('Prompt {{number}}', { number: index + 1 }),
+                'teacher',
+                item.promptDurationMs,
+              )}
+              label={t('the prompt of item {{number}}', { number: index + 1 })}
+              text={t('Prompt')}
             />
           )}
-          <PlayButton track={track} label={name} text="You" />
+          <PlayButton track={track} label={name} text={t('You')} />
           <div className="min-w-40 flex-1">
             <Waveform
               peaks={peaks}
@@ -154,25 +165,27 @@ function Answer({
         item.answerBy !== 'nothing' &&
         !returned.takeId &&
         (returned.written !== null ? (
-          <p className="border-l-4 border-petrol bg-petrol-wash px-4 py-3 font-passage whitespace-pre-wrap">
+          <p className="border-s-4 border-petrol bg-petrol-wash px-4 py-3 font-passage whitespace-pre-wrap">
             {returned.written}
           </p>
         ) : (
           <p className="text-soft">
-            {returned.passed ? 'You passed on this item.' : 'You gave no answer to this item.'}
+            {returned.passed ? t('You passed on this item.') : t('You gave no answer to this item.')}
           </p>
         ))
       )}
       {returned.judgement && (
-        <JudgementView scoring={content.scoring} judgement={returned.judgement} title="You said:" />
+        <JudgementView scoring={content.scoring} judgement={returned.judgement} title={t('You said:')} />
       )}
       <ModelAnswer item={item} number={index + 1} />
       {rubric && content.scoring.kind === 'rubric' && returned.choices.length > 0 && (
         <RubricView rubric={rubric} choices={returned.choices} />
       )}
       {returned.comment && (
-        <blockquote className="border-l-4 border-saffron bg-saffron-wash px-4 py-3">
-          <p className="whitespace-pre-wrap">{returned.comment}</p>
+        <blockquote className="border-s-4 border-saffron bg-saffron-wash px-4 py-3">
+          <p dir="auto" className="whitespace-pre-wrap">
+            {returned.comment}
+          </p>
           {returned.authorName && (
             <footer className="mt-1 text-sm text-saffron-ink">{returned.authorName}</footer>
           )}
@@ -186,7 +199,7 @@ function Answer({
 export function ReturnedPage() {
   const { id = '' } = useParams();
   const { data, error, isLoading, refetch } = useReturnedQuery(id);
-  useTitle(data?.title ?? 'Returned');
+  useTitle(data?.title ?? t('Returned'));
   if (isLoading) return <Loading />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
   const answered = new Set(data.items.filter(i => i.takeId || i.written !== null).map(i => i.itemId));
@@ -196,29 +209,37 @@ export function ReturnedPage() {
         <div>
           <p className="text-soft">
             <Link to="/returned" className="underline underline-offset-4">
-              Returned
+              {t('Returned')}
             </Link>{' '}
             · {data.className}
           </p>
-          <h1 className="text-2xl sm:text-3xl">{data.title}</h1>
+          <h1 dir="auto" className="text-2xl sm:text-3xl">
+            {data.title}
+          </h1>
           <p className="text-sm text-soft">
-            Handed in {when(data.handedInAt)}, returned {when(data.returnedAt)}{' '}
-            {data.late && <Flag word="late" />}
+            {t('Handed in {{handedIn}}, returned {{returned}}', {
+              handedIn: when(data.handedInAt),
+              returned: when(data.returnedAt),
+            })}{' '}
+            {data.late && <Flag word={t('late')} />}
           </p>
         </div>
         {data.total && (
-          <p className="ml-auto">
+          <p className="ms-auto">
             <span className="tabular text-4xl">{data.total.given}</span>
-            <span className="tabular text-xl text-soft"> / {data.total.maximum} points</span>
+            <span className="tabular text-xl text-soft">
+              {' '}
+              / {t('{{count}} points', { count: data.total.maximum })}
+            </span>
             {data.enough !== null && (
-              <span className="block text-right text-sm">
-                {data.enough ? 'The pass mark is reached.' : 'Below the pass mark.'}
+              <span className="block text-end text-sm">
+                {data.enough ? t('The pass mark is reached.') : t('Below the pass mark.')}
               </span>
             )}
           </p>
         )}
         {data.level && (
-          <p className="ml-auto max-w-md">
+          <p className="ms-auto max-w-md">
             <span className="block text-4xl font-semibold">{data.level.name}</span>
             <span className="text-sm text-soft">{data.level.descriptor}</span>
           </p>

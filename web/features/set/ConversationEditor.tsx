@@ -219,12 +219,12 @@ export function ConversationEditor({
         )}
         {turns.length > 0 &&
           (now ? (
-            <Button className="ml-auto" onClick={stop}>
+            <Button className="ms-auto" onClick={stop}>
               <Square aria-hidden className="size-5" /> Stop{' '}
               <span className="tabular font-normal">{clock(now.positionMs)}</span>
             </Button>
           ) : (
-            <Button className="ml-auto" onClick={() => void hear(turns)}>
+            <Button className="ms-auto" onClick={() => void hear(turns)}>
               <Play aria-hidden className="size-5" /> Hear the whole run
             </Button>
           ))}

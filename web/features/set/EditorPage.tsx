@@ -96,7 +96,7 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
         <span role="status" className={`text-sm ${state === 'saved' ? 'text-soft' : ''}`}>
           {SAVED[state]}
         </span>
-        <span className="ml-auto flex flex-wrap items-center gap-4">
+        <span className="ms-auto flex flex-wrap items-center gap-4">
           {problems[0] && <span className="text-sm text-soft">{problems[0]}</span>}
           <a
             href={`/api/assessments/${stored.id}/package`}
@@ -137,7 +137,7 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
           }
         >
           {refusal.message}
-          <ul className="mt-1 list-disc pl-6">
+          <ul className="mt-1 list-disc ps-6">
             {unlike(content, (refusal.current as AssessmentDraft).content).map(line => (
               <li key={line}>{line}</li>
             ))}

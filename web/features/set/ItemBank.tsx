@@ -161,7 +161,7 @@ export function ItemBank({
                   >
                     <span className="font-passage">{shortPrompt(item)}</span>
                   </Tick>
-                  <p className="pl-8 text-sm text-soft">
+                  <p className="ps-8 text-sm text-soft">
                     Item {number} of “{title}”, {KINDS[kindOf(item)]}
                     {isRecorded(item.answerBy) && `, ${clock(item.answerLimitMs)}`} · {by && `${by} · `}
                     {releases === 0

@@ -107,7 +107,7 @@ export function ItemEditor({
       <button
         type="button"
         onClick={() => onChange({ [name]: standard[name] })}
-        className="text-left text-saffron-ink underline underline-offset-4"
+        className="text-start text-saffron-ink underline underline-offset-4"
       >
         <span className="sr-only">Set back to </span>
         {POINT_WORDS[point].name}: {policyInWords(name, standard)}
@@ -154,7 +154,7 @@ export function ItemEditor({
       <Tick checked={item[name]} onChange={checked => onChange({ [name]: checked })}>
         {label}
       </Tick>
-      {differs.has(name) && <p className="pl-8 text-sm">{unlike(name)}</p>}
+      {differs.has(name) && <p className="ps-8 text-sm">{unlike(name)}</p>}
     </div>
   );
   const recorded = isRecorded(item.answerBy);

@@ -53,7 +53,7 @@ export function ItemHelps({
   );
   return (
     <Collapsible.Root className="border-t border-line pt-1">
-      <Collapsible.Trigger className="group flex min-h-11 w-full flex-wrap items-center gap-x-2 text-left font-semibold">
+      <Collapsible.Trigger className="group flex min-h-11 w-full flex-wrap items-center gap-x-2 text-start font-semibold">
         <ChevronDown aria-hidden className="size-5 group-data-[state=closed]:-rotate-90" />
         Hint and model answer, reading aloud, tags
         <span className="font-normal text-soft">{helps.join(', ') || 'none'}</span>

@@ -63,7 +63,7 @@ function RowHead({
               ? 'a file'
               : 'material'}
       </span>
-      <span className="tabular w-20 text-right text-sm">
+      <span className="tabular w-20 text-end text-sm">
         {carries === 0 ? '' : `${pointsText(toHundredths(carries))} pts`}
       </span>
     </>
@@ -111,7 +111,7 @@ const ItemRow = memo(function ItemRow({
           type="button"
           aria-expanded={open}
           onClick={() => onOpen(item.id)}
-          className="flex min-h-14 min-w-0 flex-1 flex-wrap items-center gap-x-4 py-2 pr-5 text-left"
+          className="flex min-h-14 min-w-0 flex-1 flex-wrap items-center gap-x-4 py-2 pe-5 text-start"
         >
           <RowHead item={item} index={index} point={point} carries={carries} />
         </button>

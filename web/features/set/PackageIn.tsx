@@ -21,7 +21,7 @@ function Lines({ heading, lines }: { heading: string; lines: string[] }) {
   return (
     <div>
       <p className="font-semibold">{heading}</p>
-      <ul className="list-disc pl-6">
+      <ul className="list-disc ps-6">
         {lines.map(line => (
           <li key={line}>{line}</li>
         ))}

@@ -93,14 +93,14 @@ export function RubricEditor({ rubric, onChange }: { rubric: Rubric; onChange: (
           <caption className="sr-only">The rubric. Control and an arrow key go from cell to cell.</caption>
           <thead>
             <tr>
-              <th scope="col" className="w-56 p-1 text-left">
+              <th scope="col" className="w-56 p-1 text-start">
                 Criterion
               </th>
-              <th scope="col" className="w-20 p-1 text-left">
+              <th scope="col" className="w-20 p-1 text-start">
                 Weight
               </th>
               {rubric.levels.map((level, n) => (
-                <th key={n} scope="col" className="p-1 text-left font-normal">
+                <th key={n} scope="col" className="p-1 text-start font-normal">
                   <span className="flex items-center gap-1">
                     <input
                       data-cell={`0 ${n + 2}`}

@@ -159,7 +159,7 @@ export function ScoringEditor({
   const natural = kind === 'rubric' && rubric ? rubricMaximum(rubric) : null;
   return (
     <Collapsible.Root className="bg-sheet px-5 py-1">
-      <Collapsible.Trigger className="group flex min-h-11 w-full flex-wrap items-center gap-x-2 text-left font-semibold">
+      <Collapsible.Trigger className="group flex min-h-11 w-full flex-wrap items-center gap-x-2 text-start font-semibold">
         <ChevronDown aria-hidden className="size-5 group-data-[state=closed]:-rotate-90" />
         Scoring
         <span className="font-normal text-soft">
@@ -183,7 +183,7 @@ export function ScoringEditor({
           <p className="mt-1 text-sm text-soft">{SCHEME_WORDS[kind].says}</p>
         </div>
         {problems.length > 0 && (
-          <ul role="alert" className="grid gap-1 border-l-4 border-ink pl-4">
+          <ul role="alert" className="grid gap-1 border-s-4 border-ink ps-4">
             {[...new Set(problems)].map(p => (
               <li key={p}>▲ {p}</li>
             ))}

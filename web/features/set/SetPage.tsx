@@ -79,7 +79,7 @@ export function SetPage() {
         <h1 className="text-3xl">Set</h1>
         {data && (
           <>
-            <span className="ml-auto" />
+            <span className="ms-auto" />
             <PackageIn />
             {data.length > 0 && add}
           </>

@@ -12,7 +12,7 @@ export interface ShelfAction {
 }
 
 const MENU_ITEM =
-  'flex min-h-11 w-full cursor-pointer items-center px-4 text-left outline-none data-[highlighted]:bg-sunk';
+  'flex min-h-11 w-full cursor-pointer items-center px-4 text-start outline-none data-[highlighted]:bg-sunk';
 
 /** One assessment on a shelf: its strip in small, what it is opened by, copied, and what else can be done with it. */
 export function ShelfRow({
@@ -43,7 +43,7 @@ export function ShelfRow({
         <span className="text-sm text-soft">{under}</span>
       </span>
       <SmallStrip items={content.items} />
-      <span className="text-sm sm:text-right">
+      <span className="text-sm sm:text-end">
         {content.items.length} {content.items.length === 1 ? 'item' : 'items'},{' '}
         {inWords(stripOf(content.items).lengthMs)}
       </span>
@@ -66,7 +66,7 @@ export function ShelfRow({
         title={copyName}
         disabled={busy}
         onClick={onCopy}
-        className="grid w-14 shrink-0 place-items-center border-l border-line hover:bg-sunk"
+        className="grid w-14 shrink-0 place-items-center border-s border-line hover:bg-sunk"
       >
         <Copy aria-hidden className="size-5" />
       </button>
@@ -74,7 +74,7 @@ export function ShelfRow({
         <DropdownMenu.Root>
           <DropdownMenu.Trigger
             aria-label={`More for ${title}`}
-            className="grid w-12 shrink-0 place-items-center border-l border-line hover:bg-sunk"
+            className="grid w-12 shrink-0 place-items-center border-s border-line hover:bg-sunk"
           >
             <MoreVertical aria-hidden className="size-5" />
           </DropdownMenu.Trigger>

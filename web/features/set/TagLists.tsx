@@ -108,17 +108,17 @@ export function TagLists({ trigger }: { trigger: ReactNode }) {
                   />
                 )}
               </Field>
-              <table className="w-full text-left">
+              <table className="w-full text-start">
                 <thead className="text-sm text-soft">
                   <tr>
-                    <th className="pr-4 font-normal">Code</th>
+                    <th className="pe-4 font-normal">Code</th>
                     <th className="font-normal">Statement</th>
                   </tr>
                 </thead>
                 <tbody>
                   {preview.statements.slice(0, PREVIEWED).map((s, i) => (
                     <tr key={i} className="border-t border-line align-top">
-                      <td className="tabular py-1 pr-4">{s.code || '–'}</td>
+                      <td className="tabular py-1 pe-4">{s.code || '–'}</td>
                       <td className="py-1">{s.words}</td>
                     </tr>
                   ))}
@@ -132,7 +132,7 @@ export function TagLists({ trigger }: { trigger: ReactNode }) {
                   <summary className="font-semibold">
                     {preview.left.length === 1 ? 'One row is' : `${preview.left.length} rows are`} left out
                   </summary>
-                  <ul className="list-disc pl-6">
+                  <ul className="list-disc ps-6">
                     {preview.left.slice(0, 100).map(l => (
                       <li key={l.row}>
                         Row {l.row} {l.why}.

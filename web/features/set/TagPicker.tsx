@@ -86,7 +86,7 @@ export function TagPicker({
               <button
                 type="button"
                 onClick={() => add(tag)}
-                className="block min-h-11 w-full bg-sheet px-3 py-1.5 text-left hover:bg-sunk"
+                className="block min-h-11 w-full bg-sheet px-3 py-1.5 text-start hover:bg-sunk"
               >
                 {tag.code && <strong className="tabular">{tag.code} </strong>}
                 {tag.words}
@@ -98,7 +98,7 @@ export function TagPicker({
               <button
                 type="button"
                 onClick={() => add({ code: '', words: own })}
-                className="flex min-h-11 w-full items-center gap-2 bg-sheet px-3 py-1.5 text-left hover:bg-sunk"
+                className="flex min-h-11 w-full items-center gap-2 bg-sheet px-3 py-1.5 text-start hover:bg-sunk"
               >
                 <Plus aria-hidden className="size-5 shrink-0" /> A tag of its own: “{own}”
               </button>

@@ -7,6 +7,7 @@ import { LIMITS } from '@ecoute/contract/limits';
 import { Field, inputClass } from '../../parts/Field';
 import { Tick } from '../../parts/Tick';
 import { LengthInput } from './LengthInput';
+import { ScreenLanguageChoice } from './ScreenLanguageChoice';
 import { SelfAssessmentChoice } from './SelfAssessmentChoice';
 import { StimuliEditor, stimulusErrors } from './StimuliEditor';
 import { TagPicker } from './TagPicker';
@@ -33,17 +34,18 @@ export function WholeEditor({
     content.closingWords.trim() && 'closing words',
     content.stimuli.length > 0 && 'things to look at',
     content.selfAssessment !== 'none' && 'self-assessment',
+    (content.screenLanguage || content.recorderWords) && 'language of the screens',
     content.tags.length > 0 && 'tags',
   ].filter(Boolean);
   return (
     <Collapsible.Root className="bg-sheet px-5 py-1">
-      <Collapsible.Trigger className="group flex min-h-11 w-full flex-wrap items-center gap-x-2 text-left font-semibold">
+      <Collapsible.Trigger className="group flex min-h-11 w-full flex-wrap items-center gap-x-2 text-start font-semibold">
         <ChevronDown aria-hidden className="size-5 group-data-[state=closed]:-rotate-90" />
         The whole sitting
         <span className="font-normal text-soft">
           {set.length
             ? set.join(', ')
-            : 'spoken directions, a limit, self-assessment, words at the end, tags'}
+            : 'spoken directions, a limit, self-assessment, language, words at the end, tags'}
         </span>
       </Collapsible.Trigger>
       <Collapsible.Content className="grid gap-6 pt-3 pb-5 lg:grid-cols-3">
@@ -121,6 +123,7 @@ export function WholeEditor({
               </select>
             )}
           </Field>
+          <ScreenLanguageChoice content={content} onChange={onChange} />
           <TagPicker what="the whole" tags={content.tags} onChange={tags => onChange({ tags })} />
         </div>
       </Collapsible.Content>

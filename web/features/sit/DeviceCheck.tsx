@@ -13,6 +13,7 @@ import {
   type Microphone,
 } from '../../parts/recorder/microphone';
 import { recordingType } from '../../parts/recorder/take';
+import { t } from '../../app/i18n';
 
 const TEST_MS = 2_000;
 const CLIPPING = 0.985;
@@ -24,11 +25,15 @@ function verdict(peaks: number[], levels: number[]): string | null {
   const peak = Math.max(0, ...peaks);
   const quiet = [...levels].sort((a, b) => a - b)[Math.floor(levels.length / 10)] ?? 0;
   if (isSilent(dbfs(peak)))
-    return 'We heard nothing. Is the microphone muted, or is another one chosen? Choose it above and try again.';
+    return t(
+      'We heard nothing. Is the microphone muted, or is another one chosen? Choose it above and try again.',
+    );
   if (peak >= CLIPPING)
-    return 'That was too loud and is distorted. Move a little away from the microphone and try again.';
+    return t('That was too loud and is distorted. Move a little away from the microphone and try again.');
   if (dbfs(quiet) > NOISY_DBFS)
-    return 'The room is noisy. Close a window or go nearer to the microphone; you may also go on like this.';
+    return t(
+      'The room is noisy. Close a window or go nearer to the microphone; you may also go on like this.',
+    );
   return null;
 }
 
@@ -106,21 +111,22 @@ export function DeviceCheck({
 
   return (
     <section className="mx-auto grid w-full grid-cols-1 max-w-xl gap-5 bg-sheet p-5 sm:p-8">
-      <h2 className="text-2xl">Your microphone</h2>
+      <h2 className="text-2xl">{t('Your microphone')}</h2>
       {!microphone ? (
         <>
           <p className="text-lg">
-            Your answers are spoken, so Ecoute needs the microphone. Your browser asks you next. Allowing it
-            records nothing: you always see when a recording runs.
+            {t(
+              'Your answers are spoken, so Ecoute needs the microphone. Your browser asks you next. Allowing it records nothing: you always see when a recording runs.',
+            )}
           </p>
           {trouble && <Notice kind="trouble">{trouble}</Notice>}
           <Button look="main" big onClick={() => void open()}>
-            <Mic aria-hidden className="size-6" /> {trouble ? 'Try again' : 'Allow the microphone'}
+            <Mic aria-hidden className="size-6" /> {trouble ? t('Try again') : t('Allow the microphone')}
           </Button>
         </>
       ) : (
         <>
-          <Field label="Microphone">
+          <Field label={t('Microphone')}>
             {ties => (
               <select
                 {...ties}
@@ -138,18 +144,18 @@ export function DeviceCheck({
           </Field>
           <div>
             <LevelMeter analyser={microphone.analyser} recording={testing} />
-            <p className="mt-1 text-sm text-soft">Say something: the bar follows your voice.</p>
+            <p className="mt-1 text-sm text-soft">{t('Say something: the bar follows your voice.')}</p>
           </div>
           {trouble && <Notice kind="trouble">{trouble}</Notice>}
           <Button onClick={() => void test()} disabled={testing}>
             {testing ? (
               <>
-                <Square aria-hidden className="size-5 fill-current" /> Speak now …
+                <Square aria-hidden className="size-5 fill-current" /> {t('Speak now …')}
               </>
             ) : heard ? (
-              'Two seconds again'
+              t('Two seconds again')
             ) : (
-              'Record two seconds and hear them'
+              t('Record two seconds and hear them')
             )}
           </Button>
           {heard && (
@@ -158,12 +164,12 @@ export function DeviceCheck({
               {heard.warning ? (
                 <Notice kind="trouble">{heard.warning}</Notice>
               ) : (
-                <Notice>That sounds right. Did you hear yourself?</Notice>
+                <Notice>{t('That sounds right. Did you hear yourself?')}</Notice>
               )}
             </div>
           )}
           <Button look="main" big onClick={onDone} disabled={testing}>
-            {heard && !heard.warning ? 'I heard myself: go on' : 'Go on'}
+            {heard && !heard.warning ? t('I heard myself: go on') : t('Go on')}
           </Button>
         </>
       )}

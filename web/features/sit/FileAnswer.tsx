@@ -16,6 +16,7 @@ import type { Frame } from './ItemStage';
 import { useRehearsal } from './rehearsal';
 import { TakeList } from './TakeList';
 import { takesOf, used } from './takesOf';
+import { t } from '../../app/i18n';
 
 /** An answer that is a file: chosen, sent with its progress, seen or heard here, chosen again while allowed. */
 export function FileAnswer({
@@ -41,7 +42,10 @@ export function FileAnswer({
     setTrouble(null);
     if (chosen.size > LIMITS.fileBytes) {
       setTrouble(
-        `“${chosen.name}” is ${Math.round(chosen.size / 1_048_576)} MB; a file may have 200 MB. Choose a smaller one.`,
+        t('“{{name}}” is {{size}} MB; a file may have 200 MB. Choose a smaller one.', {
+          name: chosen.name,
+          size: Math.round(chosen.size / 1_048_576),
+        }),
       );
       return;
     }
@@ -77,7 +81,7 @@ export function FileAnswer({
     busy: false,
     done: takes.length > 0,
     position: 0,
-    under: <PromptVoice item={item} text="Hear the prompt" />,
+    under: <PromptVoice item={item} text={t('Hear the prompt')} />,
     answer: (
       <>
         {trouble && <Notice kind="trouble">{trouble}</Notice>}
@@ -93,18 +97,18 @@ export function FileAnswer({
             onClick={() => file.current?.click()}
           >
             <FileUp aria-hidden className="size-6" />{' '}
-            {takes.length === 0 ? 'Choose a file' : 'Another file instead'}
+            {takes.length === 0 ? t('Choose a file') : t('Another file instead')}
           </Button>
         )}
         {takes.length === 0 && (
           <p className="text-sm text-soft">
-            A sound, a film, a picture, a PDF or any other file, up to 200 MB.
+            {t('A sound, a film, a picture, a PDF or any other file, up to 200 MB.')}
           </p>
         )}
         <input
           ref={file}
           type="file"
-          aria-label="File to hand in"
+          aria-label={t('File to hand in')}
           className="sr-only"
           tabIndex={-1}
           onChange={e => {

@@ -4,6 +4,7 @@ import { Button } from '../../parts/Button';
 import { Notice } from '../../parts/Notice';
 import { filmTrouble, openFilm, type FilmSource } from '../../parts/recorder/camera';
 import { SpokenAnswer } from './SpokenAnswer';
+import { t } from '../../app/i18n';
 
 /** An answer on camera, or from the screen: the picture is opened first, then it goes as with a spoken one. */
 export function FilmedAnswer(props: Omit<ComponentProps<typeof SpokenAnswer>, 'film'>): ReactNode {
@@ -39,18 +40,20 @@ export function FilmedAnswer(props: Omit<ComponentProps<typeof SpokenAnswer>, 'f
         <Button look="main" big onClick={() => void open()}>
           {seen === 'camera' ? (
             <>
-              <Video aria-hidden className="size-6" /> Open the camera
+              <Video aria-hidden className="size-6" /> {t('Open the camera')}
             </>
           ) : (
             <>
-              <MonitorUp aria-hidden className="size-6" /> Choose what to show
+              <MonitorUp aria-hidden className="size-6" /> {t('Choose what to show')}
             </>
           )}
         </Button>
         <p className="text-soft">
           {seen === 'camera'
-            ? 'You see yourself first. Nothing is recorded yet.'
-            : 'Your browser asks which window or screen. Nothing is recorded yet. Close what is nobody’s business.'}
+            ? t('You see yourself first. Nothing is recorded yet.')
+            : t(
+                'Your browser asks which window or screen. Nothing is recorded yet. Close what is nobody’s business.',
+              )}
         </p>
       </>
     ),

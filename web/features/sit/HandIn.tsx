@@ -15,27 +15,33 @@ import { Strip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { useHandInMutation } from './endpoints';
 import { useRehearsal } from './rehearsal';
+import { recorderLabel } from './recorderLabel';
 import { isAskedOf, SelfJudgement } from './SelfJudgement';
 import { counting, takesOf, type OwnTake } from './takesOf';
 import { shortPrompt } from '../../parts/shortPrompt';
 import type { Account } from './useAccount';
+import { t } from '../../app/i18n';
 
 /** What stands at an item before the hand-in, in words. */
 function Standing({ line }: { line: Line }) {
-  if (line.coming) return <>on its way …</>;
+  if (line.coming) return <>{t('on its way …')}</>;
   if (line.take)
     return line.take.durationMs === null ? (
-      <>answered with a file</>
+      <>{t('answered with a file')}</>
     ) : (
       <>
-        answered, <span className="tabular">{clock(line.take.durationMs ?? 0)}</span>
+        {t('answered,')} <span className="tabular">{clock(line.take.durationMs ?? 0)}</span>
       </>
     );
-  if (line.written) return <>answered in writing</>;
-  if (line.passed) return <>passed</>;
+  if (line.written) return <>{t('answered in writing')}</>;
+  if (line.passed) return <>{t('passed')}</>;
   if (line.item.answerBy === 'nothing')
-    return line.studied ? <>gone through</> : <span className="text-soft">not ticked yet</span>;
-  return line.item.required ? <strong>no answer yet</strong> : <span className="text-soft">left out</span>;
+    return line.studied ? <>{t('gone through')}</> : <span className="text-soft">{t('not ticked yet')}</span>;
+  return line.item.required ? (
+    <strong>{t('no answer yet')}</strong>
+  ) : (
+    <span className="text-soft">{t('left out')}</span>
+  );
 }
 
 interface Line {
@@ -100,9 +106,11 @@ export function HandInStage({
 
   return (
     <section className="mx-auto grid w-full grid-cols-1 max-w-2xl gap-5">
-      <h2 className="text-2xl">{timeUp ? 'The time of this sitting is up' : 'Ready to hand in?'}</h2>
+      <h2 className="text-2xl">{timeUp ? t('The time of this sitting is up') : t('Ready to hand in?')}</h2>
       {timeUp && (
-        <Notice>Everything you recorded until now is being handed in. You need do nothing more.</Notice>
+        <Notice>
+          {t('Everything you recorded until now is being handed in. You need do nothing more.')}
+        </Notice>
       )}
       <ol className="grid grid-cols-1 gap-px bg-line">
         {lines.map((line, i) => (
@@ -118,8 +126,8 @@ export function HandInStage({
             {!timeUp && (
               <Button look="quiet" onClick={() => onBack(i)}>
                 {line.take || line.written || line.passed || line.item.answerBy === 'nothing'
-                  ? 'Look at it'
-                  : 'Answer it'}
+                  ? t('Look at it')
+                  : t('Answer it')}
               </Button>
             )}
           </li>
@@ -130,8 +138,10 @@ export function HandInStage({
           <SelfJudgement sitting={sitting} item={null} />
         </div>
       )}
-      {refusal && <Notice kind="trouble">{refusal.message}</Notice>}
-      {onItsWay > 0 && <Notice>Your recordings are still on their way. Handing in waits for them.</Notice>}
+      {refusal && <Notice kind="trouble">{t(refusal.message)}</Notice>}
+      {onItsWay > 0 && (
+        <Notice>{t('Your recordings are still on their way. Handing in waits for them.')}</Notice>
+      )}
       {(!timeUp || refusal || rehearsal) && (
         <Button
           look="main"
@@ -139,18 +149,18 @@ export function HandInStage({
           disabled={isLoading || onItsWay > 0}
           onClick={() => (gaps > 0 && !timeUp ? setAsking(true) : go(timeUp))}
         >
-          Hand in
+          {recorderLabel(sitting.content, 'handIn', t('Hand in'))}
         </Button>
       )}
       <Confirm
         open={asking}
         onClose={() => setAsking(false)}
-        title={gaps === 1 ? 'One item has no answer' : `${gaps} items have no answer`}
-        yes="Hand in as it is"
-        no="Go back and answer"
+        title={t('{{count}} items have no answer', { count: gaps })}
+        yes={t('Hand in as it is')}
+        no={t('Go back and answer')}
         onYes={() => go(true)}
       >
-        <p>After handing in you cannot record any more.</p>
+        <p>{t('After handing in you cannot record any more.')}</p>
       </Confirm>
     </section>
   );
@@ -164,42 +174,42 @@ export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; recei
   return (
     <section className="mx-auto grid w-full grid-cols-1 max-w-2xl gap-5 bg-sheet p-5 sm:p-8">
       <div>
-        <h2 className="text-2xl">Handed in. Everything is with your teacher.</h2>
+        <h2 className="text-2xl">{t('Handed in. Everything is with your teacher.')}</h2>
         <p className="mt-2">
           {when(receipt.handedInAt)} <StateWord state={sitting.state} late={receipt.late} />
         </p>
         {receipt.byItself && (
-          <p className="mt-2">The time of the sitting was up, so it was handed in by itself.</p>
+          <p className="mt-2">{t('The time of the sitting was up, so it was handed in by itself.')}</p>
         )}
         {sitting.content.closingWords && (
           <p className="mt-4 text-lg whitespace-pre-wrap">{sitting.content.closingWords}</p>
         )}
       </div>
-      <Strip items={sitting.content.items} answered={answered} label="What you answered" />
+      <Strip items={sitting.content.items} answered={answered} label={t('What you answered')} />
       <ol className="divide-y divide-line">
         {receipt.lines.map((line, i) => (
           <li key={line.itemId} className="flex flex-wrap items-baseline gap-x-4 py-2">
-            <span className="font-semibold">Item {i + 1}</span>
+            <span className="font-semibold">{t('Item {{number}}', { number: i + 1 })}</span>
             {line.takeId ? (
               <>
                 {line.durationMs === null ? (
-                  <span>{line.fileName ?? 'a file'}</span>
+                  <span>{line.fileName ?? t('a file')}</span>
                 ) : (
                   <span className="tabular">{clock(line.durationMs)}</span>
                 )}
                 <span className="text-sm text-soft">{Math.round((line.sizeBytes ?? 0) / 1024)} kB</span>
-                <span className="tabular ml-auto text-sm text-soft" title={`SHA-256 ${line.sha256}`}>
-                  checksum {line.sha256?.slice(0, 12)}
+                <span className="tabular ms-auto text-sm text-soft" title={`SHA-256 ${line.sha256}`}>
+                  {t('checksum {{start}}', { start: line.sha256?.slice(0, 12) })}
                 </span>
               </>
             ) : line.written ? (
-              <span>answered in writing</span>
+              <span>{t('answered in writing')}</span>
             ) : line.passed ? (
-              <span>passed</span>
+              <span>{t('passed')}</span>
             ) : line.studied ? (
-              <span>gone through</span>
+              <span>{t('gone through')}</span>
             ) : (
-              <span className="text-soft">no answer</span>
+              <span className="text-soft">{t('no answer')}</span>
             )}
             {sitting.content.items[i] && (
               <div className="w-full">
@@ -212,14 +222,14 @@ export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; recei
       <div className="flex flex-wrap gap-3">
         {sitting.state === 'returned' ? (
           <ButtonLink look="main" to={`/returned/${sitting.id}`}>
-            Hear the feedback
+            {t('Hear the feedback')}
           </ButtonLink>
         ) : (
           <ButtonLink look="main" to="/">
-            Back to To do
+            {t('Back to To do')}
           </ButtonLink>
         )}
-        <ButtonLink to="/recordings">My recordings</ButtonLink>
+        <ButtonLink to="/recordings">{t('My recordings')}</ButtonLink>
       </div>
     </section>
   );

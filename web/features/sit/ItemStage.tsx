@@ -3,7 +3,8 @@ import { useCallback, useState, type ReactNode } from 'react';
 import { phaseAt } from '@ecoute/core/timing/itemRun';
 import { runOf } from '@ecoute/core/timing/conversation';
 import { isRecorded, isRun, promptMs, stripOf } from '@ecoute/core/timing/strip';
-import { clock, inWords } from '@ecoute/core/timing/words';
+import { clock } from '@ecoute/core/timing/words';
+import { lengthWords } from '../../parts/lengthWords';
 import { isNumbered } from '@ecoute/core/scoring/scheme';
 import { carriedBy, type Item } from '@ecoute/contract/assessments';
 import type { SittingView } from '@ecoute/contract/sittings';
@@ -22,36 +23,43 @@ import { isAskedOf, isSaid, SelfJudgement } from './SelfJudgement';
 import { SpokenAnswer } from './SpokenAnswer';
 import type { Account } from './useAccount';
 import { WrittenAnswer } from './WrittenAnswer';
+import { t } from '../../app/i18n';
 
 /** What is asked of the student here, in one line. */
 function rules(item: Item): string {
-  if (item.answerBy === 'nothing') return 'Nothing to answer here: read or hear it, then go on.';
-  if (item.answerBy === 'text') return 'Answer in writing. It is saved as you type.';
-  if (item.answerBy === 'file') return 'Answer with a file. It is stored as soon as it is chosen.';
+  if (item.answerBy === 'nothing') return t('Nothing to answer here: read or hear it, then go on.');
+  if (item.answerBy === 'text') return t('Answer in writing. It is saved as you type.');
+  if (item.answerBy === 'file') return t('Answer with a file. It is stored as soon as it is chosen.');
   if (isRun(item)) {
     const run = runOf(item.turns);
     return [
-      `A conversation of ${item.turns.length} turns, ${clock(run.lengthMs)} without a stop. After each turn it is yours: speak until the next one.`,
-      'Put headphones on if you have them.',
-      item.prepareMs > 0 && `${clock(item.prepareMs)} to prepare before it begins.`,
-      item.takesAllowed === 1 && 'One take only.',
+      t(
+        'A conversation of {{turns}} turns, {{length}} without a stop. After each turn it is yours: speak until the next one.',
+        { turns: item.turns.length, length: clock(run.lengthMs) },
+      ),
+      t('Put headphones on if you have them.'),
+      item.prepareMs > 0 && t('{{time}} to prepare before it begins.', { time: clock(item.prepareMs) }),
+      item.takesAllowed === 1 && t('One take only.'),
     ]
       .filter(Boolean)
       .join(' ');
   }
   const takes =
     item.takesAllowed === 0
-      ? 'As many takes as you like.'
+      ? t('As many takes as you like.')
       : item.takesAllowed === 1
-        ? 'One take only.'
-        : `${item.takesAllowed} takes.`;
+        ? t('One take only.')
+        : t('{{number}} takes.', { number: item.takesAllowed });
   return [
     item.prepareMs > 0
-      ? `${clock(item.prepareMs)} to prepare, then up to ${clock(item.answerLimitMs)} to answer.`
-      : `Up to ${clock(item.answerLimitMs)} to answer.`,
-    item.shortestAnswerMs > 0 && `At least ${clock(item.shortestAnswerMs)}.`,
+      ? t('{{prepare}} to prepare, then up to {{limit}} to answer.', {
+          prepare: clock(item.prepareMs),
+          limit: clock(item.answerLimitMs),
+        })
+      : t('Up to {{limit}} to answer.', { limit: clock(item.answerLimitMs) }),
+    item.shortestAnswerMs > 0 && t('At least {{time}}.', { time: clock(item.shortestAnswerMs) }),
     takes,
-    item.pauseAllowed && 'You may pause.',
+    item.pauseAllowed && t('You may pause.'),
   ]
     .filter(Boolean)
     .join(' ');
@@ -62,15 +70,15 @@ function Hint({ item, open, onOpen }: { item: Item; open: boolean; onOpen: () =>
   if (!open)
     return (
       <Button className="mt-4" onClick={onOpen}>
-        <Lightbulb aria-hidden className="size-5" /> Open the hint
+        <Lightbulb aria-hidden className="size-5" /> {t('Open the hint')}
       </Button>
     );
   return (
-    <div className="mt-4 flex flex-wrap items-center gap-3 border-l-4 border-saffron pl-4">
+    <div className="mt-4 flex flex-wrap items-center gap-3 border-s-4 border-saffron ps-4">
       {item.hintVoice && (
         <PlayButton
-          track={trackOf(item.hintVoice.recordingId, 'Hint', 'teacher', item.hintVoice.durationMs)}
-          label="the hint"
+          track={trackOf(item.hintVoice.recordingId, t('Hint'), 'teacher', item.hintVoice.durationMs)}
+          label={t('the hint')}
         />
       )}
       {item.hintText && <p className="min-w-0 flex-1 whitespace-pre-wrap">{item.hintText}</p>}
@@ -81,12 +89,12 @@ function Hint({ item, open, onOpen }: { item: Item; open: boolean; onOpen: () =>
 /** Passing on an item with dignity: said once, taken back as easily. */
 function Passing({ passed, onPass, onBack }: { passed: boolean; onPass: () => void; onBack: () => void }) {
   return passed ? (
-    <div className="grid gap-3 border-l-4 border-petrol bg-petrol-wash p-4">
-      <p>You passed on this item. That is a full answer; go on with the next.</p>
-      <Button onClick={onBack}>Answer it after all</Button>
+    <div className="grid gap-3 border-s-4 border-petrol bg-petrol-wash p-4">
+      <p>{t('You passed on this item. That is a full answer; go on with the next.')}</p>
+      <Button onClick={onBack}>{t('Answer it after all')}</Button>
     </div>
   ) : (
-    <Button onClick={onPass}>I pass on this one</Button>
+    <Button onClick={onPass}>{t('I pass on this one')}</Button>
   );
 }
 
@@ -133,11 +141,11 @@ export function ItemStage({
   // What is written, or a file, is there to be read at any time: only hearing oneself is waited for.
   const waits = selfAssessment === 'afterHearing' && isRecorded(item.answerBy) && !heard;
   const judging = !asked ? null : waits ? (
-    <p className="text-soft">Hear yourself; then say how it went.</p>
+    <p className="text-soft">{t('Hear yourself; then say how it went.')}</p>
   ) : (
     <>
       {selfAssessment === 'beforeHearing' && isRecorded(item.answerBy) && !said && (
-        <p>Say first how it went; then you can hear yourself.</p>
+        <p>{t('Say first how it went; then you can hear yourself.')}</p>
       )}
       <SelfJudgement sitting={sitting} item={item} onSaid={say} />
     </>
@@ -151,18 +159,18 @@ export function ItemStage({
         answered={answeredIds(sitting, deliveries, account)}
         positionMs={startMs + position}
         onChoose={busy ? undefined : id => onMove(items.findIndex(i => i.id === id))}
-        label="Where you are"
+        label={t('Where you are')}
       />
       <section
-        aria-label={`Item ${index + 1} of ${items.length}`}
+        aria-label={t('Item {{number}} of {{total}}', { number: index + 1, total: items.length })}
         className="grid gap-5 bg-sheet p-5 sm:p-8 lg:grid-cols-[minmax(0,1.2fr)_minmax(20rem,1fr)] lg:gap-10"
       >
         <div>
           <p className="text-sm text-soft">
             {section?.title && `${section.title} · `}
-            Item {index + 1} of {items.length}
-            {carries > 0 && ` · ${carries} ${carries === 1 ? 'point' : 'points'}`}
-            {!item.required && item.answerBy !== 'nothing' && ' · may be left out'}
+            {t('Item {{number}} of {{total}}', { number: index + 1, total: items.length })}
+            {carries > 0 && ` · ${t('{{count}} points', { count: carries })}`}
+            {!item.required && item.answerBy !== 'nothing' && ` · ${t('may be left out')}`}
           </p>
           <PromptWords item={item} big />
           {under}
@@ -179,7 +187,8 @@ export function ItemStage({
       <div className="flex flex-wrap justify-between gap-3">
         {index > 0 ? (
           <Button disabled={busy} onClick={() => onMove(index - 1)}>
-            <ArrowLeft aria-hidden className="size-5" /> Item {index}
+            <ArrowLeft aria-hidden className="size-5 rtl:-scale-x-100" />{' '}
+            {t('Item {{number}}', { number: index })}
           </Button>
         ) : (
           <span />
@@ -189,12 +198,14 @@ export function ItemStage({
           disabled={busy}
           onClick={() => (last ? onReview() : onMove(index + 1))}
         >
-          {last ? 'To the hand-in' : `Item ${index + 2}`} <ArrowRight aria-hidden className="size-5" />
+          {last ? t('To the hand-in') : t('Item {{number}}', { number: index + 2 })}{' '}
+          <ArrowRight aria-hidden className="size-5 rtl:-scale-x-100" />
         </Button>
       </div>
       <p className="text-sm text-soft">
-        The whole sitting lasts {inWords(strip.lengthMs)}. You can leave between items; what is recorded
-        stays.
+        {t('The whole sitting lasts {{length}}. You can leave between items; what is recorded stays.', {
+          length: lengthWords(strip.lengthMs),
+        })}
       </p>
     </div>
   );

@@ -7,6 +7,7 @@ import { Button } from '../../parts/Button';
 import { PromptVoice } from '../../parts/PromptWords';
 import type { Frame } from './ItemStage';
 import type { Account } from './useAccount';
+import { t } from '../../app/i18n';
 
 /** Material to read, hear or study; ticked when gone through. */
 export function Material({
@@ -23,14 +24,14 @@ export function Material({
     busy: false,
     done: studied,
     position: 0,
-    under: <PromptVoice item={item} text="Hear it" />,
+    under: <PromptVoice item={item} text={t('Hear it')} />,
     answer: studied ? (
       <p className="flex items-center gap-2 text-lg">
-        <Check aria-hidden className="size-6" /> You have gone through this.
+        <Check aria-hidden className="size-6" /> {t('You have gone through this.')}
       </p>
     ) : (
       <Button look="main" big onClick={() => account.add('studied', item.id)}>
-        <Check aria-hidden className="size-6" /> I have gone through this
+        <Check aria-hidden className="size-6" /> {t('I have gone through this')}
       </Button>
     ),
   });

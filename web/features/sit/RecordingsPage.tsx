@@ -7,10 +7,11 @@ import { Failed, Loading } from '../../parts/Loading';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { when } from '../../parts/when';
 import { useMyRecordingsQuery } from './endpoints';
+import { t } from '../../app/i18n';
 
 /** A student's own voice over the year. */
 export function RecordingsPage() {
-  useTitle('My recordings');
+  useTitle(t('My recordings'));
   const { data, error, isLoading, refetch } = useMyRecordingsQuery(undefined, {
     refetchOnMountOrArgChange: true,
   });
@@ -18,32 +19,37 @@ export function RecordingsPage() {
   if (!data) return <Failed error={error} again={() => void refetch()} />;
   return (
     <section>
-      <h1 className="text-3xl">My recordings</h1>
+      <h1 className="text-3xl">{t('My recordings')}</h1>
       <div className="mt-5">
         {data.length === 0 ? (
           <Empty
-            title="No recording yet"
+            title={t('No recording yet')}
             action={
               <ButtonLink look="main" to="/">
-                See what is to do
+                {t('See what is to do')}
               </ButtonLink>
             }
           >
-            Everything you record stays here, to hear again.
+            {t('Everything you record stays here, to hear again.')}
           </Empty>
         ) : (
           <ul className="grid grid-cols-1 gap-px bg-line">
             {data.map(r => (
               <li key={r.takeId} className="flex flex-wrap items-center gap-x-4 gap-y-2 bg-sheet px-4 py-3">
                 <PlayButton
-                  track={trackOf(r.takeId, `${r.title}, item ${r.itemNumber}`, 'student', r.durationMs)}
-                  label={`${r.title}, item ${r.itemNumber}, take ${r.takeNumber}`}
+                  track={trackOf(
+                    r.takeId,
+                    `${r.title}, ${t('item {{number}}', { number: r.itemNumber })}`,
+                    'student',
+                    r.durationMs,
+                  )}
+                  label={`${r.title}, ${t('item {{item}}, take {{take}}', { item: r.itemNumber, take: r.takeNumber })}`}
                 />
                 <div className="min-w-0 flex-1 basis-48">
                   <p className="font-semibold">
                     {r.title}{' '}
                     <span className="font-normal text-soft">
-                      item {r.itemNumber}, take {r.takeNumber}
+                      {t('item {{item}}, take {{take}}', { item: r.itemNumber, take: r.takeNumber })}
                     </span>
                   </p>
                   <p className="truncate font-passage text-sm text-soft">{r.promptText}</p>
@@ -53,8 +59,10 @@ export function RecordingsPage() {
                 <a
                   href={`/api/recordings/${r.takeId}/sound`}
                   download={`${r.title}, item ${r.itemNumber}, take ${r.takeNumber}.m4a`}
-                  aria-label={`Download ${r.title}, item ${r.itemNumber}`}
-                  className="ml-auto grid size-11 place-items-center"
+                  aria-label={t('Download {{what}}', {
+                    what: `${r.title}, ${t('item {{number}}', { number: r.itemNumber })}`,
+                  })}
+                  className="ms-auto grid size-11 place-items-center"
                 >
                   <Download aria-hidden className="size-5" />
                 </a>

@@ -15,6 +15,7 @@ import { useClassesQuery } from '../classes/endpoints';
 import { useAssessmentQuery } from '../set/endpoints';
 import { RehearsalContext, type Rehearsal } from './rehearsal';
 import { Sitting } from './SitPage';
+import { useSittingLanguage } from './useSittingLanguage';
 
 const ARRANGEMENTS: Record<string, { name: string; arrangement: Arrangement }> = {
   ordinary: { name: 'a student without arrangements', arrangement: ORDINARY },
@@ -50,6 +51,7 @@ export function RehearsalPage() {
   const [run, setRun] = useState(() => crypto.randomUUID());
   const [over, setOver] = useState(false);
   useTitle(data ? `Rehearsal: ${data.content.title}` : 'Rehearsal');
+  const worded = useSittingLanguage(data?.content);
   useEffect(() => () => desk.forgetRehearsals(), []);
 
   const rehearsal = useMemo<Rehearsal>(() => ({ onHandIn: () => setOver(true) }), []);
@@ -58,7 +60,7 @@ export function RehearsalPage() {
     setOver(false);
     setRun(crypto.randomUUID());
   };
-  if (isLoading) return <Loading />;
+  if (isLoading || (data && !worded)) return <Loading />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
   const content = contentFor(data.content, ARRANGEMENTS[who]!.arrangement, run);
   const sitting: SittingView = {
@@ -104,7 +106,7 @@ export function RehearsalPage() {
             ))}
           </select>
         </label>
-        <Link to={`/set/${id}`} className="ml-auto underline underline-offset-4">
+        <Link to={`/set/${id}`} className="ms-auto underline underline-offset-4">
           Back to setting
         </Link>
       </div>

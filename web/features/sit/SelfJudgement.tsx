@@ -9,6 +9,7 @@ import { Field, inputClass } from '../../parts/Field';
 import { RubricMarks } from '../../parts/RubricMarks';
 import { useJudgeMutation } from './endpoints';
 import { useRehearsal } from './rehearsal';
+import { t } from '../../app/i18n';
 
 const NONE: Judgement = { choices: [], points: null, level: null, remark: '' };
 const PAUSE_MS = 600;
@@ -46,9 +47,9 @@ function useJudgement(sitting: SittingView, key: string) {
     try {
       await judge({ sittingId: sitting.id, itemId: key, judgement: now }).unwrap();
       sent.current = now;
-      setTold('Saved');
+      setTold(t('Saved'));
     } catch {
-      setTold('Saved when Ecoute answers again');
+      setTold(t('Saved when Ecoute answers again'));
       timer.current = setTimeout(() => void send(), RETRY_MS);
     }
   }, [judge, key, rehearsal, sitting.id]);
@@ -114,8 +115,11 @@ export function SelfJudgement({
   }, [onSaid, said]);
   const carried = item ? carriedBy(sitting.content, item) : 0;
   return (
-    <section aria-label="Your own judgement" className="grid grid-cols-1 gap-3 border-l-4 border-petrol pl-4">
-      <h3 className="text-lg">{item ? 'How did it go?' : 'Where do you see yourself?'}</h3>
+    <section
+      aria-label={t('Your own judgement')}
+      className="grid grid-cols-1 gap-3 border-s-4 border-petrol ps-4"
+    >
+      <h3 className="text-lg">{item ? t('How did it go?') : t('Where do you see yourself?')}</h3>
       {item && scoring.kind === 'rubric' && scoring.rubric && (
         <RubricMarks
           rubric={scoring.rubric}
@@ -133,7 +137,11 @@ export function SelfJudgement({
         />
       )}
       {item && scoring.kind === 'points' && carried > 0 && (
-        <Field label={`Points you would give yourself, of ${pointsText(toHundredths(carried))}`}>
+        <Field
+          label={t('Points you would give yourself, of {{maximum}}', {
+            maximum: pointsText(toHundredths(carried)),
+          })}
+        >
           {ties => (
             <input
               {...ties}
@@ -154,24 +162,27 @@ export function SelfJudgement({
       )}
       {item && scoring.kind === 'done' && (
         <Choices
-          label="Is it done?"
+          label={t('Is it done?')}
           value={judgement.points === null ? '' : String(judgement.points)}
           options={[
-            { value: '1', name: 'I have done what was asked' },
-            { value: '0', name: 'Not yet' },
+            { value: '1', name: t('I have done what was asked') },
+            { value: '0', name: t('Not yet') },
           ]}
           onChange={v => change({ points: Number(v) })}
         />
       )}
       {!item && scoring.kind === 'level' && (
         <Choices
-          label="Level"
+          label={t('Level')}
           value={judgement.level === null ? '' : String(judgement.level)}
           options={scoring.scale.map((l, i) => ({ value: String(i), name: l.name, under: l.descriptor }))}
           onChange={v => change({ level: Number(v) })}
         />
       )}
-      <Field label="In your own words" hint={told ?? 'What went well, what you would do again differently.'}>
+      <Field
+        label={t('In your own words')}
+        hint={told ?? t('What went well, what you would do again differently.')}
+      >
         {ties => (
           <textarea
             {...ties}

@@ -3,7 +3,8 @@ import { Link, useParams } from 'react-router';
 import { ORDINARY } from '@ecoute/core/timing/arrangements';
 import { timeUpAt } from '@ecoute/core/timing/sittingClock';
 import { isRecorded, stripOf } from '@ecoute/core/timing/strip';
-import { clock, inWords } from '@ecoute/core/timing/words';
+import { clock } from '@ecoute/core/timing/words';
+import { lengthWords } from '../../parts/lengthWords';
 import type { SittingView } from '@ecoute/contract/sittings';
 import { useTitle } from '../../app/useTitle';
 import { Button } from '../../parts/Button';
@@ -26,7 +27,9 @@ import { ItemStage } from './ItemStage';
 import { answeredIds } from './answered';
 import { useRehearsal } from './rehearsal';
 import { useAccount } from './useAccount';
+import { useSittingLanguage } from './useSittingLanguage';
 import { useTicks } from './useTicks';
+import { t } from '../../app/i18n';
 
 type Stage = { at: 'directions' } | { at: 'check' } | { at: 'item'; index: number } | { at: 'handIn' };
 
@@ -82,8 +85,8 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
   if (sitting.receipt) return <ReceiptStage sitting={sitting} receipt={sitting.receipt} />;
   const clockFace =
     upAtMs !== null && !timeUp ? (
-      <p className="text-right" role="timer" aria-label="Time left in this sitting">
-        <span className="text-soft">Time left in this sitting </span>
+      <p className="text-end" role="timer" aria-label={t('Time left in this sitting')}>
+        <span className="text-soft">{t('Time left in this sitting')} </span>
         <span className="tabular text-xl">{clock(upAtMs - now + 999)}</span>
       </p>
     ) : null;
@@ -97,17 +100,17 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
               <PlayButton
                 track={trackOf(
                   sitting.content.directionsVoice.recordingId,
-                  'Directions',
+                  t('Directions'),
                   'teacher',
                   sitting.content.directionsVoice.durationMs,
                 )}
-                label="the directions"
-                text="Hear the directions"
+                label={t('the directions')}
+                text={t('Hear the directions')}
               />
             </div>
           )}
           {sitting.content.directionsVoice?.isVideo && (
-            <Film id={sitting.content.directionsVoice.recordingId} label="The film of the directions" />
+            <Film id={sitting.content.directionsVoice.recordingId} label={t('The film of the directions')} />
           )}
           {sitting.content.directions && (
             <RichText
@@ -121,23 +124,27 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
           <Strip items={items} />
           <StripLegend />
           <p>
-            {items.length} {items.length === 1 ? 'item' : 'items'}, {inWords(strip.lengthMs)}.{' '}
+            {t('{{count}} items', { count: items.length })}, {lengthWords(strip.lengthMs)}.{' '}
             {!rehearsal && (
               <>
-                Due <strong>{when(sitting.dueAt)}</strong>
-                {sitting.openness === 'lateOpen' && ', which has passed: what you hand in is flagged as late'}
-                .
+                {t('Due:')} <strong>{when(sitting.dueAt)}</strong>.
+                {sitting.openness === 'lateOpen' &&
+                  ` ${t('That has passed: what you hand in is flagged as late.')}`}
               </>
             )}
             {limitMs !== null &&
-              ` From the first item on you have ${inWords(limitMs)}; then everything is handed in by itself.`}
+              ` ${t('From the first item on you have {{length}}; then everything is handed in by itself.', { length: lengthWords(limitMs) })}`}
           </p>
           <Button
             look="main"
             big
             onClick={() => (microphone || !spoken ? toItem(firstOpen) : setStage({ at: 'check' }))}
           >
-            {begun ? `Go on with item ${firstOpen + 1}` : spoken ? 'Check the microphone and begin' : 'Begin'}
+            {begun
+              ? t('Go on with item {{number}}', { number: firstOpen + 1 })
+              : spoken
+                ? t('Check the microphone and begin')
+                : t('Begin')}
           </Button>
         </section>
       );
@@ -180,23 +187,26 @@ function Loaded({ id }: { id: string }) {
   const delivered = useDeliveries().filter(
     d => d.sound.place.sittingId === id && d.state === 'delivered',
   ).length;
-  useTitle(data?.title ?? 'Sitting');
+  const worded = useSittingLanguage(data?.content);
+  useTitle(data?.title ?? t('Sitting'));
   // Each take that has arrived renews what the server says of the sitting.
   useEffect(() => {
     if (delivered > 0) void refetch();
   }, [delivered, refetch]);
-  if (isLoading) return <Loading />;
-  if (!data) return <Failed error={error} again={() => void refetch()} />;
+  if (!data && !isLoading) return <Failed error={error} again={() => void refetch()} />;
+  if (!data || !worded) return <Loading />;
   return (
     <div className="grid grid-cols-1 gap-4">
       <div>
         <p className="text-sm text-soft">
           <Link to="/" className="underline underline-offset-4">
-            To do
+            {t('To do')}
           </Link>{' '}
           · {data.className}
         </p>
-        <h1 className="text-2xl sm:text-3xl">{data.title}</h1>
+        <h1 dir="auto" className="text-2xl sm:text-3xl">
+          {data.title}
+        </h1>
       </div>
       <Sitting sitting={data} />
     </div>
@@ -216,7 +226,7 @@ export function SitPage() {
   if (isLoading || isUninitialized) return <Loading />;
   if (!data)
     return error && 'code' in error && error.code === 'closed' ? (
-      <Notice kind="trouble">{error.message}</Notice>
+      <Notice kind="trouble">{t(String(error.message))}</Notice>
     ) : (
       <Failed error={error} again={() => void begin(id)} />
     );

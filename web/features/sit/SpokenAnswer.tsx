@@ -4,7 +4,7 @@ import { leftOf } from '@ecoute/core/timing/itemRun';
 import { partAt, runOf } from '@ecoute/core/timing/conversation';
 import { isRun } from '@ecoute/core/timing/strip';
 import { clock } from '@ecoute/core/timing/words';
-import type { Item } from '@ecoute/contract/assessments';
+import type { Item, RecorderWords } from '@ecoute/contract/assessments';
 import type { SittingView } from '@ecoute/contract/sittings';
 import { useMe } from '../../app/useMe';
 import { Button } from '../../parts/Button';
@@ -21,7 +21,9 @@ import { useRehearsal } from './rehearsal';
 import { TakeList } from './TakeList';
 import { takesOf, used } from './takesOf';
 import type { Account } from './useAccount';
+import { recorderLabel } from './recorderLabel';
 import { useItemRun } from './useItemRun';
+import { t } from '../../app/i18n';
 
 /** Time left, said to a screen reader where it helps: at thirty and ten seconds, not every second. */
 function Spoken({ remainingMs, what }: { remainingMs: number | null; what: string }) {
@@ -30,9 +32,9 @@ function Spoken({ remainingMs, what }: { remainingMs: number | null; what: strin
     seconds === null
       ? ''
       : seconds <= 10
-        ? `${what}: 10 seconds left`
+        ? t('{{what}}: {{seconds}} seconds left', { what, seconds: 10 })
         : seconds <= 30
-          ? `${what}: 30 seconds left`
+          ? t('{{what}}: {{seconds}} seconds left', { what, seconds: 30 })
           : what;
   return (
     <p aria-live="polite" className="sr-only">
@@ -48,24 +50,24 @@ function WhoSpeaks({ item, positionMs }: { item: Item; positionMs: number | null
   const turns = item.turns.length;
   if (!part || part.kind === 'turn')
     return (
-      <p className="border-l-4 border-saffron bg-saffron-wash p-4 text-xl" aria-live="polite">
-        Listen …{' '}
+      <p className="border-s-4 border-saffron bg-saffron-wash p-4 text-xl" aria-live="polite">
+        {t('Listen …')}{' '}
         <span className="text-sm">
-          turn {(part?.index ?? turns - 1) + 1} of {turns}
+          {t('turn {{number}} of {{total}}', { number: (part?.index ?? turns - 1) + 1, total: turns })}
         </span>
       </p>
     );
   return (
-    <div className="border-l-4 border-petrol bg-petrol-wash p-4">
+    <div className="border-s-4 border-petrol bg-petrol-wash p-4">
       <p className="text-xl font-semibold" aria-live="polite">
-        Your turn: speak
+        {t('Your turn: speak')}
       </p>
       <p>
         <span className="tabular text-4xl" data-testid="gap-left">
           {clock(part.endMs - (positionMs ?? 0) + 999)}
         </span>{' '}
         <span className="text-sm">
-          after turn {part.index + 1} of {turns}
+          {t('after turn {{number}} of {{total}}', { number: part.index + 1, total: turns })}
         </span>
       </p>
     </div>
@@ -73,9 +75,21 @@ function WhoSpeaks({ item, positionMs }: { item: Item; positionMs: number | null
 }
 
 type Run = ReturnType<typeof useItemRun>;
+/** The recorder's words, which a teacher may have worded. */
+type Label = (name: keyof RecorderWords, usual: string) => string;
 
 /** While the microphone records: time left and passed, level, stop, and pause where it is allowed. */
-function Recording({ item, run, microphone }: { item: Item; run: Run; microphone: Microphone }) {
+function Recording({
+  item,
+  run,
+  microphone,
+  label,
+}: {
+  item: Item;
+  run: Run;
+  microphone: Microphone;
+  label: Label;
+}) {
   const { state } = run;
   const paused = state.phase === 'paused';
   const conversation = isRun(item);
@@ -86,36 +100,39 @@ function Recording({ item, run, microphone }: { item: Item; run: Run; microphone
       <p className="flex flex-wrap items-baseline justify-between gap-x-4">
         <span className="flex items-center gap-2 text-lg font-semibold">
           {!paused && <span aria-hidden className="size-3.5 rounded-full bg-vermilion" />}
-          {paused ? 'Paused' : 'Recording'}
+          {paused ? t('Paused') : label('recording', t('Recording'))}
         </span>
         <span className="tabular text-5xl" data-testid="time-left">
           {clock((state.remainingMs ?? 0) + 999)}
         </span>
       </p>
-      <p className="tabular text-right text-sm">
-        {clock(item.answerLimitMs - (state.remainingMs ?? 0))} of {clock(item.answerLimitMs)}
+      <p className="tabular text-end text-sm">
+        {t('{{passed}} of {{limit}}', {
+          passed: clock(item.answerLimitMs - (state.remainingMs ?? 0)),
+          limit: clock(item.answerLimitMs),
+        })}
       </p>
-      <Spoken remainingMs={state.remainingMs} what={paused ? 'Paused' : 'Recording'} />
+      <Spoken remainingMs={state.remainingMs} what={paused ? t('Paused') : t('Recording')} />
       {conversation && <WhoSpeaks item={item} positionMs={run.runPositionMs()} />}
       <LevelMeter analyser={microphone.analyser} recording={!paused} />
       {item.pauseAllowed &&
         !conversation &&
         (paused ? (
           <Button big onClick={run.resume}>
-            <Mic aria-hidden className="size-6" /> Go on recording
+            <Mic aria-hidden className="size-6" /> {label('goOn', t('Go on recording'))}
           </Button>
         ) : (
           <Button big onClick={run.pause}>
-            <Pause aria-hidden className="size-6" /> Pause
+            <Pause aria-hidden className="size-6" /> {label('pause', t('Pause'))}
           </Button>
         ))}
       <Button look="record" big disabled={!state.mayStop} onClick={() => void run.stop()}>
         <Square aria-hidden className="size-6 fill-current" />
         {conversation
-          ? 'Break it off'
+          ? t('Break it off')
           : state.mayStop
-            ? 'I have finished: stop'
-            : `Stop, from ${clock(item.shortestAnswerMs)} on`}
+            ? label('stop', t('I have finished: stop'))
+            : t('Stop, from {{time}} on', { time: clock(item.shortestAnswerMs) })}
       </Button>
     </div>
   );
@@ -152,6 +169,7 @@ export function SpokenAnswer({
   const deliveries = useDeliveries();
   const [choose] = useChooseTakeMutation();
   const run = useItemRun({ item, sittingId: sitting.id, personId: me.id, account, microphone, film });
+  const label: Label = (name, usual) => recorderLabel(sitting.content, name, usual);
   const { state, take } = run;
   const takes = takesOf(item.id, sitting, deliveries).filter(t => t.id !== take?.id);
   const left = leftOf(item.takesAllowed, used(takes));
@@ -167,11 +185,12 @@ export function SpokenAnswer({
   // An item whose recording left nothing behind (a crash in its first second) may be answered again.
   const nothingKept = state.phase === 'review' && takes.length === 0 && !recording;
   const hearings = Number.isFinite(state.hearingsLeft)
-    ? ` (${state.hearingsLeft} ${state.hearingsLeft === 1 ? 'hearing' : 'hearings'} left)`
+    ? ` (${t('{{count}} hearings left', { count: state.hearingsLeft })})`
     : '';
   const answerNow = (
     <Button look="main" big onClick={run.answerNow}>
-      <Mic aria-hidden className="size-6" /> {isRun(item) ? 'Begin the conversation' : 'Answer now'}
+      <Mic aria-hidden className="size-6" />{' '}
+      {label('answer', isRun(item) ? t('Begin the conversation') : t('Answer now'))}
     </Button>
   );
 
@@ -185,44 +204,53 @@ export function SpokenAnswer({
       !recording &&
       (state.hearingsLeft > 0 ? (
         <Button className="mt-4" onClick={() => void run.hearPrompt()} disabled={run.promptPlaying}>
-          <Play aria-hidden className="size-5" /> Hear the prompt again{hearings}
+          <Play aria-hidden className="size-5" /> {t('Hear the prompt again')}
+          {hearings}
         </Button>
       ) : (
-        <p className="mt-4 text-soft">The prompt was heard as often as it may be.</p>
+        <p className="mt-4 text-soft">{t('The prompt was heard as often as it may be.')}</p>
       )),
     answer: (
       <>
-        {film && <Preview stream={film.stream} mirrored={item.answerBy === 'video'} label="What is filmed" />}
+        {film && (
+          <Preview stream={film.stream} mirrored={item.answerBy === 'video'} label={t('What is filmed')} />
+        )}
         {run.trouble && <Notice kind="trouble">{run.trouble}</Notice>}
         {!recording &&
           state.phase === 'ready' &&
           (voiced ? (
             <>
               <Button look="main" big onClick={() => void run.hearPrompt()}>
-                <Play aria-hidden className="size-6" /> Hear the prompt
+                <Play aria-hidden className="size-6" /> {label('hearPrompt', t('Hear the prompt'))}
               </Button>
               {item.hearingsAllowed > 0 && (
                 <p>
-                  It can be heard {item.hearingsAllowed === 1 ? 'once' : `${item.hearingsAllowed} times`}.
-                  {byItself && item.prepareMs === 0 && ' Your answer begins right after it, with a beep.'}
+                  {item.hearingsAllowed === 1
+                    ? t('It can be heard once.')
+                    : t('It can be heard {{number}} times.', { number: item.hearingsAllowed })}
+                  {byItself &&
+                    item.prepareMs === 0 &&
+                    ` ${t('Your answer begins right after it, with a beep.')}`}
                 </p>
               )}
             </>
           ) : item.prepareMs > 0 ? (
             <Button look="main" big onClick={run.beginPrepare}>
-              I have read it: prepare {clock(item.prepareMs)}
+              {t('I have read it: prepare {{time}}', { time: clock(item.prepareMs) })}
             </Button>
           ) : (
             answerNow
           ))}
         {!recording && state.phase === 'prompt' && (
-          <p className="border-l-4 border-saffron pl-4 text-2xl">The prompt is sounding. Listen …</p>
+          <p className="border-s-4 border-saffron ps-4 text-2xl">{t('The prompt is sounding. Listen …')}</p>
         )}
         {!recording &&
           state.phase === 'heard' &&
           (item.prepareMs > 0 ? (
             <Button look="main" big onClick={run.beginPrepare}>
-              Prepare {clock(item.prepareMs)}
+              {label('prepare', '')
+                ? `${label('prepare', '')} ${clock(item.prepareMs)}`
+                : t('Prepare {{time}}', { time: clock(item.prepareMs) })}
             </Button>
           ) : (
             answerNow
@@ -231,27 +259,29 @@ export function SpokenAnswer({
           <div className="grid grid-cols-1 gap-4">
             <p>
               <span className="block text-lg">
-                {byItself ? 'Prepare. Recording begins by itself in' : 'Prepare. Then it is your turn:'}
+                {byItself ? t('Prepare. Recording begins by itself in') : t('Prepare. Then it is your turn:')}
               </span>
               <span className="tabular block text-6xl" data-testid="prepare-left">
                 {clock((state.remainingMs ?? 0) + 999)}
               </span>
             </p>
-            <Spoken remainingMs={state.remainingMs} what="Preparing" />
+            <Spoken remainingMs={state.remainingMs} what={t('Preparing')} />
             <Button big onClick={run.answerNow}>
-              <Mic aria-hidden className="size-6" /> I am ready: answer now
+              <Mic aria-hidden className="size-6" /> {t('I am ready: answer now')}
             </Button>
           </div>
         )}
         {!recording && !run.starting && state.phase === 'yourTurn' && answerNow}
-        {recording && <Recording item={item} run={run} microphone={microphone} />}
+        {recording && <Recording item={item} run={run} microphone={microphone} label={label} />}
         {!recording &&
           !run.starting &&
           (state.phase === 'review' || takes.length > 0) &&
           !['prepare', 'prompt'].includes(state.phase) && (
             <div className="grid grid-cols-1 gap-4">
               {nothingKept && (
-                <Notice kind="trouble">Nothing was kept of this recording. You may answer again.</Notice>
+                <Notice kind="trouble">
+                  {t('Nothing was kept of this recording. You may answer again.')}
+                </Notice>
               )}
               <TakeList
                 takes={takes}
@@ -264,12 +294,12 @@ export function SpokenAnswer({
                 <Button onClick={run.answerNow}>
                   <Mic aria-hidden className="size-5" />
                   {takes.length === 0
-                    ? 'Answer now'
-                    : `Record again${Number.isFinite(left) ? ` (${left} ${left === 1 ? 'take' : 'takes'} left)` : ''}`}
+                    ? label('answer', t('Answer now'))
+                    : `${label('again', t('Record again'))}${Number.isFinite(left) ? ` (${t('{{count}} takes left', { count: left })})` : ''}`}
                 </Button>
               )}
               {left > 0 && takes.length > 0 && (
-                <p className="text-sm text-soft">The earlier take is kept until you choose.</p>
+                <p className="text-sm text-soft">{t('The earlier take is kept until you choose.')}</p>
               )}
             </div>
           )}

@@ -9,12 +9,13 @@ import { Waveform } from '../../parts/player/Waveform';
 import { desk } from '../../parts/recorder/delivery';
 import { AnswerFile, isPlayable } from '../../parts/AnswerFile';
 import { counting, type OwnTake } from './takesOf';
+import { t } from '../../app/i18n';
 
 const STATUS = {
-  onItsWay: 'on its way',
-  checking: 'nearly there',
-  stored: 'stored safely',
-  refused: 'does not count',
+  onItsWay: () => t('on its way'),
+  checking: () => t('nearly there'),
+  stored: () => t('stored safely'),
+  refused: () => t('does not count'),
 };
 
 /** A sound from this device, while the server does not have it. */
@@ -47,7 +48,7 @@ function TakeLine({
   const peaks = usePeaks(stored && played && !take.local ? take.id : null);
   const position = usePositionOf(take.id);
   const local = useLocalUrl(take);
-  const name = `Take ${take.number}`;
+  const name = t('Take {{number}}', { number: take.number });
   const track = { ...trackOf(take.id, name, 'student', take.durationMs), ...(local && { url: local }) };
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-2 py-3">
@@ -55,17 +56,19 @@ function TakeLine({
         <RadioGroup.Item
           value={take.id}
           disabled={!take.stands}
-          aria-label={`${name} counts`}
+          aria-label={t('{{take}} counts', { take: name })}
           className="grid size-7 shrink-0 place-items-center rounded-full border-2 border-ink disabled:opacity-30"
         >
           <RadioGroup.Indicator className="size-4 rounded-full bg-ink" />
         </RadioGroup.Item>
       )}
-      {(stored || local) && played && mayHear && <PlayButton track={track} label={name.toLowerCase()} />}
+      {(stored || local) && played && mayHear && (
+        <PlayButton track={track} label={name.toLocaleLowerCase()} />
+      )}
       <span className="font-semibold">{name}</span>
       <span className="tabular">{take.durationMs === null ? '' : clock(take.durationMs)}</span>
-      <span className="ml-auto text-sm text-soft">
-        {stored && take.local ? 'on this page only' : STATUS[take.status]}
+      <span className="ms-auto text-sm text-soft">
+        {stored && take.local ? t('on this page only') : STATUS[take.status]()}
       </span>
       {(stored || local) && mayHear && (
         <div className="w-full empty:hidden">
@@ -95,21 +98,23 @@ function TakeLine({
             kind="trouble"
             action={
               take.local && take.status === 'refused' ? (
-                <Button onClick={() => void desk.discard(take.id)}>Throw it away</Button>
+                <Button onClick={() => void desk.discard(take.id)}>{t('Throw it away')}</Button>
               ) : undefined
             }
           >
-            {take.message}
+            {t(take.message)}
           </Notice>
         </div>
       )}
       {take.durationMs !== null && take.durationMs < shortestMs && (
-        <p className="w-full text-sm">Shorter than the {clock(shortestMs)} asked for.</p>
+        <p className="w-full text-sm">
+          {t('Shorter than the {{time}} asked for.', { time: clock(shortestMs) })}
+        </p>
       )}
       {take.silent && (
         <div className="w-full">
           <Notice kind="trouble">
-            Nothing can be heard in this take. Check that the microphone is not muted.
+            {t('Nothing can be heard in this take. Check that the microphone is not muted.')}
           </Notice>
         </div>
       )}
@@ -140,7 +145,7 @@ export function TakeList({
   return (
     <div>
       <p className="text-sm text-soft" id="which-take">
-        The marked take counts.
+        {t('The marked take counts.')}
       </p>
       <RadioGroup.Root
         aria-labelledby="which-take"

@@ -1,5 +1,4 @@
 import { stripOf } from '@ecoute/core/timing/strip';
-import { inWords } from '@ecoute/core/timing/words';
 import type { TodoEntry } from '@ecoute/contract/sittings';
 import { useMe } from '../../app/useMe';
 import { useTitle } from '../../app/useTitle';
@@ -8,36 +7,45 @@ import { Empty } from '../../parts/Empty';
 import { Failed, Loading } from '../../parts/Loading';
 import { StateWord } from '../../parts/StateWord';
 import { SmallStrip } from '../../parts/strip/Strip';
+import { lengthWords } from '../../parts/lengthWords';
 import { when } from '../../parts/when';
 import { useTodoQuery } from './endpoints';
+import { t } from '../../app/i18n';
 
 function Entry({ entry }: { entry: TodoEntry }) {
-  const open = entry.handedInAt === null && entry.openness !== 'closed';
+  const open = entry.handedInAt === null && entry.openness !== t('closed');
   const answered = new Set(entry.answeredItemIds);
   return (
     <li className="grid items-center gap-x-6 gap-y-3 bg-sheet px-5 py-4 md:grid-cols-[minmax(0,1fr)_minmax(10rem,20rem)_10rem]">
       <div className="min-w-0">
-        <h3 className="text-lg font-semibold">{entry.title}</h3>
+        <h3 dir="auto" className="text-lg font-semibold">
+          {entry.title}
+        </h3>
         <p className="text-sm text-soft">
-          {entry.className} · due {when(entry.dueAt)} · {inWords(stripOf(entry.content.items).lengthMs)}
+          {entry.className} · {t('due {{when}}', { when: when(entry.dueAt) })} ·{' '}
+          {lengthWords(stripOf(entry.content.items).lengthMs)}
         </p>
-        {entry.note && <p className="mt-1">“{entry.note}”</p>}
+        {entry.note && (
+          <p dir="auto" className="mt-1">
+            “{entry.note}”
+          </p>
+        )}
         <div className="mt-1">
           <StateWord state={entry.state} late={entry.late} missing={entry.missing} />
         </div>
       </div>
       <SmallStrip items={entry.content.items} answered={answered} />
-      <div className="md:text-right">
+      <div className="md:text-end">
         {entry.state === 'returned' && entry.sittingId ? (
-          <ButtonLink to={`/returned/${entry.sittingId}`}>Hear the feedback</ButtonLink>
+          <ButtonLink to={`/returned/${entry.sittingId}`}>{t('Hear the feedback')}</ButtonLink>
         ) : open ? (
           <ButtonLink look="main" to={`/sit/${entry.releaseId}`}>
-            {entry.state === 'underWay' ? 'Go on' : 'Begin'}
+            {entry.state === 'underWay' ? t('Go on') : t('Begin')}
           </ButtonLink>
         ) : entry.sittingId && entry.handedInAt ? (
-          <ButtonLink to={`/sit/${entry.releaseId}`}>See the receipt</ButtonLink>
+          <ButtonLink to={`/sit/${entry.releaseId}`}>{t('See the receipt')}</ButtonLink>
         ) : (
-          <span className="text-sm text-soft">closed</span>
+          <span className="text-sm text-soft">{t('closed')}</span>
         )}
       </div>
     </li>
@@ -47,23 +55,23 @@ function Entry({ entry }: { entry: TodoEntry }) {
 /** A student's first page: what is to do, then what is done. */
 export function TodoPage() {
   const me = useMe();
-  useTitle('To do');
+  useTitle(t('To do'));
   const { data, error, isLoading, refetch } = useTodoQuery(undefined, {
     pollingInterval: 60_000,
     refetchOnMountOrArgChange: true,
   });
   if (isLoading) return <Loading height={96} />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
-  const todo = data.filter(e => e.handedInAt === null && e.openness !== 'closed');
+  const todo = data.filter(e => e.handedInAt === null && e.openness !== t('closed'));
   const done = data.filter(e => !todo.includes(e)).reverse();
   return (
     <div className="grid grid-cols-1 gap-10">
       <section>
-        <h1 className="text-3xl">To do</h1>
+        <h1 className="text-3xl">{t('To do')}</h1>
         <div className="mt-5">
           {todo.length === 0 ? (
-            <Empty title={`Nothing to record just now, ${me.displayName.split(' ')[0]}.`}>
-              When your teacher releases something, it appears here by itself.
+            <Empty title={t('Nothing to record just now, {{name}}.', { name: me.displayName.split(' ')[0] })}>
+              {t('When your teacher releases something, it appears here by itself.')}
             </Empty>
           ) : (
             <ul className="grid grid-cols-1 gap-px bg-line">
@@ -76,7 +84,7 @@ export function TodoPage() {
       </section>
       {done.length > 0 && (
         <section>
-          <h2 className="text-xl">Done</h2>
+          <h2 className="text-xl">{t('Done')}</h2>
           <ul className="mt-4 grid gap-px bg-line">
             {done.map(e => (
               <Entry key={e.releaseId} entry={e} />

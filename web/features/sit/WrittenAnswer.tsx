@@ -8,6 +8,7 @@ import { PromptVoice } from '../../parts/PromptWords';
 import { useWriteAnswerMutation } from './endpoints';
 import type { Frame } from './ItemStage';
 import { useRehearsal } from './rehearsal';
+import { t } from '../../app/i18n';
 
 const PAUSE_MS = 800;
 const RETRY_MS = 4_000;
@@ -41,18 +42,18 @@ export function WrittenAnswer({
     clearTimeout(timer.current);
     const now = latest.current;
     if (rehearsal || now === sent.current) return;
-    setTold('Saving …');
+    setTold(t('Saving …'));
     try {
       await write({ sittingId: sitting.id, itemId: item.id, text: now }).unwrap();
       sent.current = now;
       if (latest.current === now) localStorage.removeItem(place);
-      setTold('Saved');
+      setTold(t('Saved'));
       setRefused(null);
     } catch (error) {
       const refusal = refusalOf(error);
-      if (refusal && refusal.status >= 400 && refusal.status < 500) setRefused(refusal.message);
+      if (refusal && refusal.status >= 400 && refusal.status < 500) setRefused(t(refusal.message));
       else {
-        setTold('Kept on this device; saved when Ecoute answers again');
+        setTold(t('Kept on this device; saved when Ecoute answers again'));
         timer.current = setTimeout(() => void send(), RETRY_MS);
       }
     }
@@ -68,12 +69,12 @@ export function WrittenAnswer({
     busy: false,
     done: text.trim() !== '',
     position: 0,
-    under: <PromptVoice item={item} text="Hear the prompt" />,
+    under: <PromptVoice item={item} text={t('Hear the prompt')} />,
     answer: (
       <>
         <Field
-          label="Your answer"
-          hint={told ?? (rehearsal ? 'Not kept: a rehearsal' : 'Saved as you type')}
+          label={t('Your answer')}
+          hint={told ?? (rehearsal ? t('Not kept: a rehearsal') : t('Saved as you type'))}
           error={refused}
         >
           {ties => (

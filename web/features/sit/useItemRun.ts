@@ -13,6 +13,7 @@ import { beginTake, type RunningTake } from '../../parts/recorder/take';
 import type { Account } from './useAccount';
 import { useRehearsal } from './rehearsal';
 import { useTicks } from './useTicks';
+import { t } from '../../app/i18n';
 
 /** The screen stays lit while somebody speaks; where the browser cannot, nothing is lost. */
 async function keepAwake(): Promise<() => void> {
@@ -71,7 +72,7 @@ export function useItemRun({
     add('promptBegan', item.id);
     live.current = true;
     player.setRate(1);
-    await player.play(trackOf(item.promptRecordingId, 'Prompt', 'teacher', item.promptDurationMs));
+    await player.play(trackOf(item.promptRecordingId, t('Prompt'), 'teacher', item.promptDurationMs));
   }, [add, item, ofItem]);
 
   const stop = useCallback(async () => {
@@ -118,7 +119,9 @@ export function useItemRun({
       setTrouble(
         error instanceof Error && error.message.startsWith('A turn')
           ? error.message
-          : 'The recording could not begin: the microphone or this device’s storage is not available. Check the microphone and try again.',
+          : t(
+              'The recording could not begin: the microphone or this device’s storage is not available. Check the microphone and try again.',
+            ),
       );
     } finally {
       busy.current = false;

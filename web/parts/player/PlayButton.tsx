@@ -1,6 +1,7 @@
 import { Pause, Play } from 'lucide-react';
 import type { Track } from './player';
 import { player, usePlayer } from './usePlayer';
+import { t } from '../../app/i18n';
 
 /** Plays one sound in place. */
 export function PlayButton({ track, label, text }: { track: Track; label: string; text?: string }) {
@@ -11,7 +12,7 @@ export function PlayButton({ track, label, text }: { track: Track; label: string
     <button
       type="button"
       onClick={() => void player.toggle(track)}
-      aria-label={`${playing ? 'Pause' : 'Play'} ${label}`}
+      aria-label={playing ? t('Pause {{what}}', { what: label }) : t('Play {{what}}', { what: label })}
       className={`inline-flex min-h-11 min-w-11 items-center justify-center gap-2 border-2 px-2.5 font-semibold ${
         track.voice === 'teacher'
           ? 'border-saffron bg-saffron-wash text-saffron-ink'

@@ -2,6 +2,7 @@ import { Pause, Play, RotateCcw, X } from 'lucide-react';
 import { clock } from '@ecoute/core/timing/words';
 import { RATES } from './player';
 import { player, usePlayer } from './usePlayer';
+import { t } from '../../app/i18n';
 
 /** Play, speed, position: at the bottom of the page while anything is there to play. */
 export function TransportBar() {
@@ -10,14 +11,14 @@ export function TransportBar() {
   const durationMs = player.durationMs();
   return (
     <section
-      aria-label="Transport"
+      aria-label={t('Transport')}
       className="fixed inset-x-0 bottom-0 z-40 border-t-2 border-ink bg-sheet pb-[env(safe-area-inset-bottom)]"
     >
       <div className="mx-auto flex max-w-[1400px] items-center gap-3 px-4 py-2">
         <button
           type="button"
           onClick={() => void player.toggle()}
-          aria-label={playing ? 'Pause' : 'Play'}
+          aria-label={playing ? t('Pause') : t('Play')}
           className="grid size-11 shrink-0 place-items-center rounded-[3px] bg-ink text-sheet"
         >
           {playing ? <Pause aria-hidden className="size-5" /> : <Play aria-hidden className="size-5" />}
@@ -25,7 +26,7 @@ export function TransportBar() {
         <button
           type="button"
           onClick={() => player.skip(-3_000)}
-          aria-label="Back 3 seconds"
+          aria-label={t('Back 3 seconds')}
           className="hidden size-11 shrink-0 place-items-center sm:grid"
         >
           <RotateCcw aria-hidden className="size-5" />
@@ -35,15 +36,18 @@ export function TransportBar() {
             <span
               className={`inline-block h-2.5 w-4 shrink-0 ${track.voice === 'teacher' ? 'slanted bg-saffron' : 'bg-petrol'}`}
             />
-            <span className="truncate">{trouble ?? track.title}</span>
-            <span className="tabular ml-auto shrink-0">
+            <span className="truncate">{trouble ? t(trouble) : track.title}</span>
+            <span className="tabular ms-auto shrink-0">
               {clock(positionMs)} / {clock(durationMs)}
             </span>
           </div>
           <input
             type="range"
-            aria-label="Position"
-            aria-valuetext={`${clock(positionMs)} of ${clock(durationMs)}`}
+            aria-label={t('Position')}
+            aria-valuetext={t('{{passed}} of {{limit}}', {
+              passed: clock(positionMs),
+              limit: clock(durationMs),
+            })}
             min={0}
             max={Math.max(1, Math.round(durationMs))}
             value={Math.round(Math.min(positionMs, durationMs || positionMs))}
@@ -52,7 +56,7 @@ export function TransportBar() {
           />
         </div>
         <label className="flex items-center gap-2 text-sm">
-          <span className="max-sm:sr-only">Speed</span>
+          <span className="max-sm:sr-only">{t('Speed')}</span>
           <select
             value={rate}
             onChange={e => player.setRate(Number(e.target.value))}
@@ -68,7 +72,7 @@ export function TransportBar() {
         <button
           type="button"
           onClick={() => player.close()}
-          aria-label="Close the transport"
+          aria-label={t('Close the transport')}
           className="grid size-11 shrink-0 place-items-center"
         >
           <X aria-hidden className="size-5" />

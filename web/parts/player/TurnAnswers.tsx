@@ -4,13 +4,14 @@ import { clock } from '@ecoute/core/timing/words';
 import type { Item } from '@ecoute/contract/assessments';
 import type { Track } from './player';
 import { player, usePositionOf } from './usePlayer';
+import { t } from '../../app/i18n';
 
 /** The answers of a conversation, each its own labelled stretch of the one recording; pressing plays from there. */
 export function TurnAnswers({ item, track }: { item: Item; track: Track }) {
   const position = usePositionOf(track.id);
   const lengthMs = track.durationMs ?? Infinity;
   return (
-    <ol className="flex flex-wrap gap-2" aria-label="Answers in this conversation">
+    <ol className="flex flex-wrap gap-2" aria-label={t('Answers in this conversation')}>
       {answersIn(item.turns).map(answer => {
         const here = position !== null && position >= answer.startMs && position < answer.endMs;
         const says = item.turns[answer.index]!.says;

@@ -72,6 +72,7 @@ export function Waveform({
   return (
     <div
       ref={box}
+      dir="ltr"
       role="img"
       aria-label={`${label}, ${clock(durationMs)}`}
       className={`relative w-full ${onSeek ? 'cursor-crosshair' : ''}`}
@@ -81,7 +82,7 @@ export function Waveform({
       {stretches?.map(s => (
         <div
           key={s.startMs}
-          className="absolute inset-y-0 border-l-2 border-petrol bg-petrol-wash"
+          className="absolute inset-y-0 border-s-2 border-petrol bg-petrol-wash"
           style={{
             left: `${(100 * s.startMs) / spanMs}%`,
             width: `${(100 * Math.max(0, Math.min(s.endMs, durationMs) - s.startMs)) / spanMs}%`,

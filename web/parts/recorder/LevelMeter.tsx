@@ -1,6 +1,7 @@
 import { useEffect, useRef } from 'react';
 import { dbfs } from '@ecoute/core/audio/peaks';
 import { levelOf } from './microphone';
+import { t } from '../../app/i18n';
 
 const QUIETEST_DB = -60;
 
@@ -29,7 +30,7 @@ export function LevelMeter({ analyser, recording = false }: { analyser: Analyser
   return (
     <div
       role="img"
-      aria-label="Level of the microphone"
+      aria-label={t('Level of the microphone')}
       className="relative h-5 w-full overflow-hidden border border-edge bg-sunk"
     >
       <div
@@ -40,7 +41,7 @@ export function LevelMeter({ analyser, recording = false }: { analyser: Analyser
       <div ref={top} className="absolute inset-y-0 w-0.5 bg-ink" />
       <div
         aria-hidden
-        className="absolute inset-y-0 border-l border-dashed border-edge"
+        className="absolute inset-y-0 border-s border-dashed border-edge"
         style={{ left: '95%' }}
       />
     </div>

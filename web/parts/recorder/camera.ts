@@ -1,5 +1,6 @@
 /** Camera and screen beside the microphone, for answers and prompts that are seen as well. */
 import { microphoneTrouble } from './microphone';
+import { t } from '../../app/i18n';
 
 export type Seen = 'camera' | 'screen';
 
@@ -33,11 +34,19 @@ export function filmTrouble(error: unknown, seen: Seen): string {
   const name = (error as DOMException | null)?.name;
   if (seen === 'screen') {
     if (name === 'NotAllowedError' || name === 'AbortError')
-      return 'No screen was chosen. Try again, and choose a window or the whole screen.';
-    return 'This browser cannot record the screen. Use a computer with a current browser, or ask your teacher for another way to answer.';
+      return t('No screen was chosen. Try again, and choose a window or the whole screen.');
+    return t(
+      'This browser cannot record the screen. Use a computer with a current browser, or ask your teacher for another way to answer.',
+    );
   }
   if (name === 'NotFoundError' || name === 'OverconstrainedError')
-    return 'This device has no camera that we can find. Plug one in, or go on with another device, then try again.';
-  if (name === 'NotReadableError') return 'Another program holds the camera. Close calls, then try again.';
-  return microphoneTrouble(error).replaceAll('microphone', 'camera').replaceAll('Microphone', 'Camera');
+    return t(
+      'This device has no camera that we can find. Plug one in, or go on with another device, then try again.',
+    );
+  if (name === 'NotReadableError') return t('Another program holds the camera. Close calls, then try again.');
+  if (name === 'NotAllowedError' || name === 'SecurityError')
+    return t(
+      'The browser does not let this page use the camera. Allow it beside the address, then try again.',
+    );
+  return microphoneTrouble(error);
 }

@@ -1,4 +1,5 @@
 /** The microphone: asking for it, its level, and plain words for when it cannot be had. */
+import { t } from '../../app/i18n';
 
 export interface Microphone {
   stream: MediaStream;
@@ -107,18 +108,22 @@ const HOW_TO_ALLOW = {
 /** Why there is no microphone, and what to do about it with the browser at hand. */
 export function microphoneTrouble(error: unknown): string {
   if (!window.isSecureContext)
-    return 'Browsers give a microphone to safe addresses only. Ask your teacher for the address that begins with https.';
+    return t(
+      'Browsers give a microphone to safe addresses only. Ask your teacher for the address that begins with https.',
+    );
   switch ((error as DOMException | null)?.name) {
     case 'NotAllowedError':
     case 'SecurityError':
-      return `The browser does not let this page use the microphone. ${HOW_TO_ALLOW[browserAtHand()]}`;
+      return `${t('The browser does not let this page use the microphone.')} ${t(HOW_TO_ALLOW[browserAtHand()])}`;
     case 'NotFoundError':
     case 'OverconstrainedError':
-      return 'This device has no microphone that we can find. Plug one in, or go on with another device, then try again.';
+      return t(
+        'This device has no microphone that we can find. Plug one in, or go on with another device, then try again.',
+      );
     case 'NotReadableError':
     case 'AbortError':
-      return 'Another program holds the microphone. Close calls and other recorders, then try again.';
+      return t('Another program holds the microphone. Close calls and other recorders, then try again.');
     default:
-      return 'The microphone could not be opened. Try again, or go on with another browser.';
+      return t('The microphone could not be opened. Try again, or go on with another browser.');
   }
 }

@@ -1,6 +1,7 @@
 import { serverNow } from '../../app/clock';
 import { desk } from './delivery';
 import type { KeptSound } from './soundStore';
+import { t } from '../../app/i18n';
 
 /** What browsers can record, best first: Opus in WebM, AAC in MP4 where that is all there is. */
 const TYPES = ['audio/webm;codecs=opus', 'audio/mp4;codecs=mp4a.40.2', 'audio/ogg;codecs=opus', 'audio/mp4'];
@@ -73,14 +74,17 @@ export async function beginTake(
       .then(() => desk.piece(id, own, event.data))
       .catch(() =>
         onTrouble(
-          'This device could not keep the last second: its storage is full. Stop now; what was recorded before is safe.',
+          t(
+            'This device could not keep the last second: its storage is full. Stop now; what was recorded before is safe.',
+          ),
         ),
       );
   };
   const over = new Promise<void>(resolve =>
     recorder.addEventListener('stop', () => resolve(), { once: true }),
   );
-  recorder.onerror = () => onTrouble('The microphone stopped working. What was recorded until now is safe.');
+  recorder.onerror = () =>
+    onTrouble(t('The microphone stopped working. What was recorded until now is safe.'));
   const lost = (message: string) => () => {
     if (recorder.state !== 'inactive') {
       recorder.stop();
@@ -91,11 +95,11 @@ export async function beginTake(
     .getAudioTracks()[0]
     ?.addEventListener(
       'ended',
-      lost('The microphone was unplugged or taken away. What was recorded until now is safe.'),
+      lost(t('The microphone was unplugged or taken away. What was recorded until now is safe.')),
     );
   stream
     .getVideoTracks()[0]
-    ?.addEventListener('ended', lost('The picture was taken away. What was recorded until now is safe.'));
+    ?.addEventListener('ended', lost(t('The picture was taken away. What was recorded until now is safe.')));
   const running = new Promise<void>(resolve =>
     recorder.addEventListener('start', () => resolve(), { once: true }),
   );

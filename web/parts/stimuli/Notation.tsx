@@ -8,6 +8,7 @@ import { Loading } from '../Loading';
 import { Notice } from '../Notice';
 import { soundNote } from './soundNote';
 import { useDetails } from './useDetails';
+import { t } from '../../app/i18n';
 
 const NARROW_PX = 480;
 
@@ -68,20 +69,21 @@ export function Notation({ stimulus }: { stimulus: Stimulus }) {
       {state === 'loading' && <Loading rows={1} height={160} />}
       {state === 'failed' && (
         <Notice kind="trouble">
-          The notation could not be drawn just now. Check the connection and open this page once more.
+          {t('The notation could not be drawn just now. Check the connection and open this page once more.')}
         </Notice>
       )}
       {/* Notes are ink on paper, in the dark theme as well. */}
       <div
         ref={place}
         role="img"
-        aria-label={`Notation${score?.title ? `: ${score.title}` : ''}${score ? `, ${score.measures} ${score.measures === 1 ? 'measure' : 'measures'}` : ''}`}
+        aria-label={score?.title ? `${t('Notation')}: ${score.title}` : t('Notation')}
         className={state === 'failed' ? 'hidden' : 'w-full min-w-0 overflow-x-auto bg-[#fff] p-2 text-[#000]'}
       />
       {startingNote && first !== null && state === 'drawn' && (
         <div>
           <Button onClick={() => soundNote(first + semitones)}>
-            <Music aria-hidden className="size-5" /> Hear the starting note, {noteName(first + semitones)}
+            <Music aria-hidden className="size-5" />{' '}
+            {t('Hear the starting note, {{note}}', { note: noteName(first + semitones) })}
           </Button>
         </div>
       )}

@@ -7,6 +7,7 @@ import { loadScript } from '../../app/scripts/loadScript';
 import { Button } from '../Button';
 import { Loading } from '../Loading';
 import { useDetails } from './useDetails';
+import { t } from '../../app/i18n';
 
 const Notation = lazy(() => import('./Notation').then(m => ({ default: m.Notation })));
 
@@ -15,8 +16,8 @@ function Picture({ src, words }: { src: string; words: string }) {
   return (
     <Dialog.Root>
       <Dialog.Trigger
-        className="group relative block max-w-full text-left"
-        aria-label={`Enlarge: ${words || 'picture'}`}
+        className="group relative block max-w-full text-start"
+        aria-label={t('Enlarge: {{what}}', { what: words || t('Picture') })}
       >
         <img src={src} alt={words} loading="lazy" className="max-h-[30rem] max-w-full bg-[#fff]" />
         <span className="absolute end-2 bottom-2 grid size-9 place-items-center border-2 border-edge bg-sheet opacity-80 group-hover:opacity-100">
@@ -29,12 +30,12 @@ function Picture({ src, words }: { src: string; words: string }) {
           aria-describedby={undefined}
           className="fixed inset-2 z-50 grid grid-rows-[auto_minmax(0,1fr)] gap-2 sm:inset-6"
         >
-          <Dialog.Title className="sr-only">{words || 'Picture'}</Dialog.Title>
+          <Dialog.Title className="sr-only">{words || t('Picture')}</Dialog.Title>
           <Dialog.Close asChild>
-            <Button className="justify-self-end">Close</Button>
+            <Button className="justify-self-end">{t('Close')}</Button>
           </Dialog.Close>
           {/* Scrolls and can be pinched where the picture is larger than the screen. */}
-          <div className="overflow-auto" tabIndex={0} role="group" aria-label={words || 'Picture'}>
+          <div className="overflow-auto" tabIndex={0} role="group" aria-label={words || t('Picture')}>
             <img src={src} alt={words} className="mx-auto max-w-full bg-[#fff]" />
           </div>
         </Dialog.Content>
@@ -48,7 +49,7 @@ function Pages({ stimulus }: { stimulus: Stimulus }) {
   const [at, setAt] = useState(1);
   const count = details?.pages ?? 1;
   const page = stimulus.page || Math.min(at, count);
-  const words = details?.pageTexts?.[page - 1] || stimulus.words || `Page ${page}`;
+  const words = details?.pageTexts?.[page - 1] || stimulus.words || t('Page {{number}}', { number: page });
   return (
     <div className="grid grid-cols-1 gap-2">
       {page <= (details?.pagesReady ?? 0) ? (
@@ -59,13 +60,13 @@ function Pages({ stimulus }: { stimulus: Stimulus }) {
       {stimulus.page === 0 && count > 1 && (
         <div className="flex items-center gap-3">
           <Button disabled={page === 1} onClick={() => setAt(page - 1)}>
-            Page before
+            {t('Page before')}
           </Button>
           <span className="tabular" aria-live="polite">
             {page} / {count}
           </span>
           <Button disabled={page === count} onClick={() => setAt(page + 1)}>
-            Next page
+            {t('Next page')}
           </Button>
         </div>
       )}
@@ -115,7 +116,7 @@ export function StimulusView({ stimulus }: { stimulus: Stimulus }) {
             className="inline-flex min-h-11 items-center gap-2 font-semibold underline underline-offset-4"
           >
             <ExternalLink aria-hidden className="size-5" /> {stimulus.words || stimulus.url}
-            <span className="sr-only"> (opens in another tab)</span>
+            <span className="sr-only"> {t('(opens in another tab)')}</span>
           </a>
         </p>
       );

@@ -3,6 +3,7 @@ import { isRun, rulerStepMs, stripOf, type Stretch, type TimedItem } from '@ecou
 import { clock } from '@ecoute/core/timing/words';
 import { Edge } from './Edge';
 import type { Sized } from './snapping';
+import { t } from '../../app/i18n';
 
 const NAMES = { prompt: 'Prompt', prepare: 'Prepare', answer: 'Answer' } as const;
 
@@ -81,8 +82,8 @@ const ItemStretches = memo(function ItemStretches({
   const startMs = own[0]!.startMs;
   const length = own.reduce((sum, s) => sum + s.durationMs, 0);
   const says = isRun(item)
-    ? `Item ${index + 1}: a conversation of ${item.turns.length} turns, ${clock(length)}`
-    : `Item ${index + 1}: ${own.map(s => `${NAMES[s.kind]} ${clock(s.durationMs)}`).join(', ')}`;
+    ? `${t('Item {{number}}', { number: index + 1 })}: ${clock(length)}`
+    : `${t('Item {{number}}', { number: index + 1 })}: ${own.map(s => `${t(NAMES[s.kind])} ${clock(s.durationMs)}`).join(', ')}`;
   return (
     <>
       {onChoose ? (
@@ -151,7 +152,7 @@ export function Strip({
   onChoose,
   onResize,
   positionMs,
-  label = 'The strip of this assessment',
+  label = t('The strip of this assessment'),
 }: StripProps) {
   const band = useRef<HTMLDivElement>(null);
   /** A length on its way under the pointer, with the scale that holds meanwhile. */
@@ -179,7 +180,8 @@ export function Strip({
   const byItem = new Map<number, Stretch[]>();
   for (const s of strip.stretches) byItem.set(s.itemIndex, [...(byItem.get(s.itemIndex) ?? []), s]);
   return (
-    <div className="overflow-x-clip select-none" role="group" aria-label={label}>
+    // Time runs from left to right in every language.
+    <div dir="ltr" className="overflow-x-clip select-none" role="group" aria-label={label}>
       <div ref={band} className="relative h-16 bg-sheet">
         {items.map((item, index) => {
           const own = byItem.get(index);
@@ -240,15 +242,15 @@ export function StripLegend() {
     <ul className="flex flex-wrap gap-x-5 gap-y-1 text-sm text-soft">
       <li className="flex items-center gap-2">
         <span className="slanted inline-block h-3 w-7 bg-saffron" />
-        the teacher speaks
+        {t('the teacher speaks')}
       </li>
       <li className="flex items-center gap-2">
         <span className="hatched inline-block h-3 w-7" />
-        prepare
+        {t('prepare')}
       </li>
       <li className="flex items-center gap-2">
         <span className="inline-block h-3 w-7 bg-petrol" />
-        the student answers
+        {t('the student answers')}
       </li>
     </ul>
   );
@@ -268,9 +270,10 @@ export function SmallStrip({
       role="img"
       aria-label={
         answered
-          ? `${answered.size} of ${items.length} items answered`
-          : `${items.length} ${items.length === 1 ? 'item' : 'items'}, ${clock(strip.lengthMs)}`
+          ? t('{{passed}} of {{limit}}', { passed: answered.size, limit: items.length })
+          : `${t('{{count}} items', { count: items.length })}, ${clock(strip.lengthMs)}`
       }
+      dir="ltr"
       className="relative block h-4 w-full"
     >
       {strip.stretches.map(s => (

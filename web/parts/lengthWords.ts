@@ -1,0 +1,12 @@
+import { t } from '../app/i18n';
+
+/** A length as a person decides by it, in the language of the screen: "45 seconds", "about 6 minutes", "1 h 3 min". */
+export function lengthWords(ms: number): string {
+  const seconds = Math.round(ms / 1000);
+  if (seconds < 90) return t('{{count}} seconds', { count: seconds });
+  const minutes = Math.round(seconds / 60);
+  if (minutes < 60) return t('about {{minutes}} minutes', { minutes });
+  const rest = minutes % 60;
+  const hours = Math.floor(minutes / 60);
+  return rest ? t('{{hours}} h {{minutes}} min', { hours, minutes: rest }) : t('{{hours}} h', { hours });
+}
