@@ -46,5 +46,7 @@ describe('statements from a table', () => {
   });
   it('stands an empty table', () => {
     expect(read()).toEqual({ statements: [], left: [], hasHeader: false });
+    // Separators that were not taken for any are no statement.
+    expect(read([';;']).statements).toEqual([]);
   });
 });

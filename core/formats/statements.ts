@@ -41,7 +41,7 @@ export function statementsIn(
     const code = (codeAt < 0 ? '' : (cells[codeAt] ?? '')).trim();
     const words = (cells[wordsAt] ?? '').trim();
     const key = `${code}\n${words}`;
-    const why = !words
+    const why = !/\p{L}/u.test(words)
       ? 'has no statement'
       : words.length > mostWords
         ? `is longer than ${mostWords} characters`

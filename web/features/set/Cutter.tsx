@@ -26,6 +26,7 @@ export function Cutter({
   stepMs,
   label,
   edgeLabels,
+  only,
   positionMs = null,
   onChange,
 }: {
@@ -39,6 +40,8 @@ export function Cutter({
   stepMs: number;
   label: string;
   edgeLabels: readonly [string, string];
+  /** The one edge that can be moved here; both where nothing is said. */
+  only?: keyof Cut;
   positionMs?: number | null;
   onChange: (change: Partial<Cut>) => void;
 }) {
@@ -73,49 +76,51 @@ export function Cutter({
         className="pointer-events-none absolute inset-y-0 right-0 bg-ground opacity-70"
         style={{ left: percent(cut.toMs) }}
       />
-      {edges.map(([edge, edgeLabel]) => (
-        <div
-          key={edge}
-          role="slider"
-          tabIndex={0}
-          aria-label={edgeLabel}
-          aria-orientation="horizontal"
-          aria-valuemin={edge === 'fromMs' ? bounds.fromMs : cut.fromMs + shortestMs}
-          aria-valuemax={edge === 'fromMs' ? cut.toMs - shortestMs : bounds.toMs}
-          aria-valuenow={cut[edge]}
-          aria-valuetext={seconds(cut[edge])}
-          onPointerDown={event => {
-            event.preventDefault();
-            event.currentTarget.setPointerCapture(event.pointerId);
-            drag.current = { edge, x: event.clientX, ms: cut[edge], view: length };
-          }}
-          onPointerMove={event => {
-            const start = drag.current;
-            if (!start || !box.current) return;
-            const ms = start.ms + ((event.clientX - start.x) / box.current.clientWidth) * start.view;
-            onChange({ [edge]: held(edge, ms) });
-          }}
-          onPointerUp={() => (drag.current = null)}
-          onPointerCancel={() => (drag.current = null)}
-          onKeyDown={event => {
-            const by = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
-            if (!by) return;
-            event.preventDefault();
-            onChange({ [edge]: held(edge, cut[edge] + by * (event.shiftKey ? 10 * stepMs : stepMs)) });
-          }}
-          className="absolute inset-y-0 z-10 w-6 -translate-x-1/2 cursor-ew-resize touch-none"
-          style={{ left: percent(cut[edge]) }}
-        >
-          <span className="absolute inset-y-0 left-1/2 w-1 -translate-x-1/2 bg-ink" />
-          <span
-            className={`tabular absolute top-0 bg-sheet px-1 text-xs whitespace-nowrap ${
-              (edge === 'fromMs') === cut[edge] - view.fromMs < length * 0.8 ? 'left-4' : 'right-4'
-            }`}
+      {edges
+        .filter(([edge]) => !only || edge === only)
+        .map(([edge, edgeLabel]) => (
+          <div
+            key={edge}
+            role="slider"
+            tabIndex={0}
+            aria-label={edgeLabel}
+            aria-orientation="horizontal"
+            aria-valuemin={edge === 'fromMs' ? bounds.fromMs : cut.fromMs + shortestMs}
+            aria-valuemax={edge === 'fromMs' ? cut.toMs - shortestMs : bounds.toMs}
+            aria-valuenow={cut[edge]}
+            aria-valuetext={seconds(cut[edge])}
+            onPointerDown={event => {
+              event.preventDefault();
+              event.currentTarget.setPointerCapture(event.pointerId);
+              drag.current = { edge, x: event.clientX, ms: cut[edge], view: length };
+            }}
+            onPointerMove={event => {
+              const start = drag.current;
+              if (!start || !box.current) return;
+              const ms = start.ms + ((event.clientX - start.x) / box.current.clientWidth) * start.view;
+              onChange({ [edge]: held(edge, ms) });
+            }}
+            onPointerUp={() => (drag.current = null)}
+            onPointerCancel={() => (drag.current = null)}
+            onKeyDown={event => {
+              const by = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
+              if (!by) return;
+              event.preventDefault();
+              onChange({ [edge]: held(edge, cut[edge] + by * (event.shiftKey ? 10 * stepMs : stepMs)) });
+            }}
+            className="absolute inset-y-0 z-10 w-6 -translate-x-1/2 cursor-ew-resize touch-none"
+            style={{ left: percent(cut[edge]) }}
           >
-            {seconds(cut[edge])}
-          </span>
-        </div>
-      ))}
+            <span className="absolute inset-y-0 left-1/2 w-1 -translate-x-1/2 bg-ink" />
+            <span
+              className={`tabular absolute top-0 bg-sheet px-1 text-xs whitespace-nowrap ${
+                (edge === 'fromMs') === cut[edge] - view.fromMs < length * 0.8 ? 'left-4' : 'right-4'
+              }`}
+            >
+              {seconds(cut[edge])}
+            </span>
+          </div>
+        ))}
     </div>
   );
 }

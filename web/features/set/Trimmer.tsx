@@ -101,6 +101,7 @@ export function Trimmer({
               {(['fromMs', 'toMs'] as const).map(edge => (
                 <Cutter
                   key={edge}
+                  only={edge}
                   {...common}
                   peaks={peaks}
                   view={close(cut[edge])}
