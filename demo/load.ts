@@ -1,13 +1,23 @@
 /** Puts the demo world into an empty Ecoute, through the same services that people use. */
 import { randomUUID } from 'node:crypto';
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { toHundredths } from '@ecoute/core/scoring/points';
 import type { AssessmentContent } from '@ecoute/contract/assessments';
 import { takeLengthMs } from '@ecoute/core/timing/conversation';
-import { blankContent, blankItem, blankScoring } from '@ecoute/contract/blank';
+import { blankContent, blankItem, blankScoring, blankStimulus } from '@ecoute/contract/blank';
+import type { Stimulus } from '@ecoute/contract/stimuli';
 import type { Me } from '@ecoute/contract/people';
 import type { Receipt } from '@ecoute/contract/sittings';
 import { freezeVersion, insertAssessment } from '../server/capabilities/assessments/store';
+import {
+  addMember as addToDepartment,
+  insertDepartment,
+  replaceShares,
+  setTemplate,
+} from '../server/capabilities/departments/store';
+import { insertList, insertTags } from '../server/capabilities/tags/store';
 import { addMember, insertClass } from '../server/capabilities/classes/store';
 import { insertMark } from '../server/capabilities/marking/store';
 import { hashPassword } from '../server/capabilities/people/service';
@@ -17,6 +27,7 @@ import { insertRelease } from '../server/capabilities/releases/store';
 import { ensureSitting, insertTake, takesOfSittings } from '../server/capabilities/sittings/store';
 import type { Pool } from '../server/platform/database';
 import { placeRecording, placeRelease, placeSitting } from './store';
+import { scoreOf } from './score';
 import * as world from './world';
 
 const HOUR = 3_600_000;
@@ -62,6 +73,7 @@ class Loader {
     for (const assessment of world.assessments) await this.assessment(assessment);
     for (const release of world.releases) await this.release(release);
     await this.oralExam();
+    await this.staffRoom();
   }
 
   /** A draft that shows what setting can do: exam conditions, material, a conversation, a rubric. */
@@ -110,6 +122,23 @@ class Loader {
       scoring: { ...blankScoring('exam'), kind: 'rubric', rubric: { levels: rubric.levels, criteria } },
     });
     await insertAssessment(this.pool, { id: assessmentId, ownerId: this.id('ines'), content });
+  }
+
+  /** Both teachers share a shelf: a template of one, an assessment of the other, a list of statements. */
+  private async staffRoom(): Promise<void> {
+    const { pool } = this;
+    const { name, list } = world.department;
+    const departmentId = this.id('department');
+    await insertDepartment(pool, { id: departmentId, name });
+    for (const { key } of world.teachers) await addToDepartment(pool, departmentId, this.id(key));
+    await insertList(pool, { id: this.id('statements'), ownerId: this.id('ines'), name: list });
+    await insertTags(
+      pool,
+      world.statements.map((s, place) => ({ ...s, listId: this.id('statements'), place })),
+    );
+    for (const key of ['assessment oral exam', 'assessment scales'])
+      await replaceShares(pool, this.id(key), [{ departmentId, edits: false }]);
+    await setTemplate(pool, this.id('assessment oral exam'), true);
   }
 
   private async people(): Promise<void> {
@@ -186,6 +215,8 @@ class Loader {
             })
           : null;
         return blankItem(this.id(`item ${assessment.key} ${item.key}`), 'homework', {
+          stimuli: await this.stimuli(assessmentId, assessment, item),
+          tags: world.statements.filter(s => item.tags?.includes(s.code)),
           startsBy: 'itself',
           promptText: item.promptText,
           promptRecordingId: spoken,
@@ -201,6 +232,36 @@ class Loader {
     const content = blankContent('homework', { title, directions, items });
     this.contents.set(assessment.key, content);
     await insertAssessment(this.pool, { id: assessmentId, ownerId: this.id(assessment.teacher), content });
+  }
+
+  /** What is looked at with an item: its passage, or its tune as notation. */
+  private async stimuli(
+    assessmentId: string,
+    assessment: world.DemoAssessment,
+    { key, passage, score, tune }: world.DemoItem,
+  ): Promise<Stimulus[]> {
+    const id = this.id(`stimulus ${assessment.key} ${key}`);
+    if (passage) return [blankStimulus(id, 'passage', passage)];
+    if (!score || !tune) return [];
+    const recordingId = this.id(`score ${assessment.key} ${key}`);
+    const folder = await mkdtemp(join(tmpdir(), 'ecoute-demo-'));
+    try {
+      const path = join(folder, 'score.musicxml');
+      await writeFile(path, scoreOf(score, 'Treble recorder', tune.notes));
+      await this.recordings.bringIn(path, {
+        id: recordingId,
+        ownerId: this.id(assessment.teacher),
+        purpose: 'prompt',
+        wanted: 'show',
+        assessmentId,
+        announcedType: 'application/vnd.recordare.musicxml+xml',
+        fileName: `${score}.musicxml`,
+        limitMs: 60_000,
+      });
+    } finally {
+      await rm(folder, { recursive: true, force: true });
+    }
+    return [blankStimulus(id, 'notation', { recordingId, words: score })];
   }
 
   private readonly contents = new Map<string, AssessmentContent>();

@@ -81,6 +81,12 @@ export const voices: Record<string, DemoVoice> = {
 export interface DemoItem {
   key: string;
   promptText: string;
+  /** A passage to be read aloud, and its language. */
+  passage?: { text: string; language: string };
+  /** Codes of the statements that the item is about. */
+  tags?: string[];
+  /** Title of the notation that is drawn from the tune. */
+  score?: string;
   /** Spoken by the teacher when given. */
   promptVoice?: string;
   prepareMs: number;
@@ -92,6 +98,18 @@ export interface DemoItem {
   /** A tune to perform: pairs of MIDI note and length in quarter notes. */
   tune?: { bpm: number; notes: [number, number][] };
 }
+
+/** What learners at Brackwater can do, in the school's own words. */
+export const statements = [
+  { code: 'BW-1', words: 'I can say who I am and where I live.' },
+  { code: 'BW-2', words: 'I can tell how my day goes.' },
+  { code: 'BW-3', words: 'I can ask what something costs and buy it.' },
+  { code: 'BW-4', words: 'I can say what I am going to do.' },
+  { code: 'BW-5', words: 'I can read a short story aloud so that a child follows it.' },
+  { code: 'BW-6', words: 'I can tell a short story again in my own words.' },
+];
+
+export const department = { name: 'Brackwater staff room', list: 'What learners can do' };
 
 export interface DemoAssessment {
   key: string;
@@ -217,8 +235,12 @@ export const assessments: DemoAssessment[] = [
     items: [
       {
         key: 'read',
-        promptText:
-          'O sino do porto tocava sempre às cinco. Uma noite, ninguém o ouviu. A velha Matilde foi ver: uma gaivota tinha feito o ninho dentro do sino. Desde então, em Brackwater, o dia começa quando a gaivota quer.',
+        promptText: 'Lê em voz alta, como a uma criança.',
+        passage: {
+          text: 'O sino do porto tocava sempre às cinco. Uma noite, ninguém o ouviu. A velha Matilde foi ver: uma gaivota tinha feito o ninho dentro do sino. Desde então, em Brackwater, o dia começa quando a gaivota quer.',
+          language: 'pt',
+        },
+        tags: ['BW-5'],
         prepareMs: 20_000,
         answerLimitMs: 45_000,
         takesAllowed: 2,
@@ -233,6 +255,7 @@ export const assessments: DemoAssessment[] = [
       {
         key: 'retell',
         promptText: 'Porque é que o sino não tocou? Conta por palavras tuas.',
+        tags: ['BW-6'],
         promptVoice: 'Porque é que o sino não tocou? Conta por palavras tuas.',
         prepareMs: 15_000,
         answerLimitMs: 45_000,
@@ -257,6 +280,7 @@ export const assessments: DemoAssessment[] = [
       {
         key: 'scale',
         promptText: 'F major, one octave up and down, about 88 to the quarter note.',
+        score: 'Scale of F major',
         prepareMs: 10_000,
         answerLimitMs: 40_000,
         takesAllowed: 3,
@@ -284,7 +308,8 @@ export const assessments: DemoAssessment[] = [
       },
       {
         key: 'tune',
-        promptText: '“Lamplighter’s Round”, bars 1 to 8, both times.',
+        promptText: '“Lamplighter’s Round”, once through.',
+        score: 'Lamplighter’s Round',
         prepareMs: 20_000,
         answerLimitMs: 60_000,
         takesAllowed: 3,

@@ -1,6 +1,10 @@
 import { createHash } from 'node:crypto';
 import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
+import type { AssessmentSummary } from '@ecoute/contract/assessments';
+import type { SharedAssessment } from '@ecoute/contract/departments';
+import type { RecordingView } from '@ecoute/contract/recordings';
+import type { TagList } from '@ecoute/contract/tags';
 import type { ReleaseSummary } from '@ecoute/contract/releases';
 import type { TodoEntry } from '@ecoute/contract/sittings';
 import type { ReturnedEntry } from '@ecoute/contract/marking';
@@ -93,5 +97,21 @@ describe('the demo world', () => {
 
   it('does not touch an Ecoute where somebody is already', async () => {
     expect(await loadDemoWorld(t.ecoute.pool, t.ecoute.recordings, folder)).toBe(false);
+  });
+
+  it('shares a shelf, and shows a passage and notation', async () => {
+    const tobias = await signIn('tobias');
+    const shelf = (await tobias.ask<SharedAssessment[]>('GET', '/api/shelf')).body;
+    expect(shelf).toMatchObject([{ isTemplate: true, departmentName: world.department.name }]);
+    const own = (await tobias.ask<AssessmentSummary[]>('GET', '/api/assessments')).body;
+    const { stimuli } = own.flatMap(a => a.content.items).find(i => i.stimuli[0]?.kind === 'notation')!;
+    const { body } = await tobias.ask<RecordingView>(
+      'GET',
+      `/api/recordings/${stimuli[0]!.recordingId}/details`,
+    );
+    expect(body).toMatchObject({ state: 'stored', medium: 'notation' });
+    expect(body.details!.score!.parts).toEqual([{ id: 'P1', name: 'Treble recorder', firstMidi: 65 }]);
+    const lists = (await tobias.ask<TagList[]>('GET', '/api/tag-lists')).body;
+    expect(lists[0]!.tags).toHaveLength(world.statements.length);
   });
 });

@@ -238,13 +238,20 @@ export async function settled(visitor: Visitor, id: string) {
 }
 
 /** A student's take, from the announcement to the check. */
-export async function recordTake(student: Visitor, sittingId: string, itemId: string, bytes = tone(2)) {
+export async function recordTake(
+  student: Visitor,
+  sittingId: string,
+  itemId: string,
+  bytes = tone(2),
+  fileName: string | null = null,
+) {
   const recordingId = randomUUID();
   const announced = await student.ask('POST', `/api/sittings/${sittingId}/takes`, {
     recordingId,
     itemId,
     mediaType: 'audio/wav',
     beganAt: new Date().toISOString(),
+    fileName,
   });
   if (announced.status !== 200) return { recordingId, announced, recording: null };
   await send(student, recordingId, bytes);

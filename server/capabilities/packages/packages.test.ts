@@ -1,9 +1,11 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { ZipFile } from 'yazl';
 import type { AssessmentContent, AssessmentDraft } from '@ecoute/contract/assessments';
-import { blankContent, blankScoring } from '@ecoute/contract/blank';
+import { blankContent, blankScoring, blankStimulus } from '@ecoute/contract/blank';
+import type { RichText } from '@ecoute/contract/stimuli';
 import type { PackageReport } from '@ecoute/contract/packages';
 import { send, settled, spokenItem, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
+import { made, pdf, score } from '../../testing/files';
 import type { Manifest } from './manifest';
 import { unzipped } from './zip';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
@@ -153,6 +155,93 @@ describe('assessment packages', () => {
     expect(theirs.items[1]!.turns[0]!.recordingId).not.toBe(mine.items[1]!.turns[0]!.recordingId);
     expect(theirs.items[0]!.sectionId).toBe(theirs.sections[0]!.id);
     expect(theirs.items[1]!.answerLimitMs).toBe(mine.items[1]!.answerLimitMs);
+  });
+
+  it('carry pictures, pages and notation, each to its own place', async () => {
+    const { body: draft } = await teacher.ask<{ id: string }>('POST', '/api/assessments', blankContent());
+    const shown = async (bytes: Uint8Array, kind: 'picture' | 'pages' | 'notation') => {
+      const recordingId = randomUUID();
+      await teacher.ask('POST', `/api/assessments/${draft.id}/prompts`, {
+        recordingId,
+        mediaType: 'application/octet-stream',
+        source: 'uploaded',
+        fileName: null,
+        wanted: 'show',
+      });
+      await send(teacher, recordingId, bytes);
+      expect(await settled(teacher, recordingId)).toMatchObject({ state: 'stored' });
+      return blankStimulus(randomUUID(), kind, { recordingId, words: kind });
+    };
+    const picture = await shown(made('p.png', '-i', 'testsrc=size=40x30:d=1', '-frames:v', '1'), 'picture');
+    const rich: RichText = {
+      type: 'doc',
+      content: [
+        { type: 'paragraph', content: [{ type: 'text', text: 'Look', marks: [{ type: 'bold' }] }] },
+        { type: 'image', attrs: { recordingId: picture.recordingId!, alt: 'the quay' } },
+      ],
+    };
+    const content = blankContent('homework', {
+      title: 'Shown',
+      directionsRich: rich,
+      tags: [{ code: 'S1', words: 'can look' }],
+      items: [
+        spokenItem({
+          stimuli: [
+            picture,
+            await shown(await pdf(['one', 'two']), 'pages'),
+            await shown(Buffer.from(score(['Treble'])), 'notation'),
+            blankStimulus(randomUUID(), 'passage', { text: 'שלום', language: 'he' }),
+          ],
+        }),
+      ],
+    });
+    const saved = await teacher.ask('PUT', `/api/assessments/${draft.id}`, { revision: 1, content });
+    expect(saved.status).toBe(200);
+    const first = await out(teacher, draft.id);
+    const { body: report } = await bring(colleague, first.bytes);
+    expect(report).toMatchObject({
+      adapted: [],
+      refused: [],
+      arrived: ['“Shown”', '1 item', '3 files, checksums as sent'],
+    });
+    const second = await out(colleague, report.assessmentId!);
+    expect(second.bytes.equals(first.bytes)).toBe(true);
+    const arrived = await colleague.ask<AssessmentDraft>('GET', `/api/assessments/${report.assessmentId}`);
+    expect(arrived.body.content).toMatchObject({ directions: 'Look', tags: [{ code: 'S1' }] });
+    const pages = arrived.body.content.items[0]!.stimuli[1]!.recordingId;
+    expect((await colleague.ask('GET', `/api/recordings/${pages}/shown?page=2`)).status).toBe(200);
+
+    // A file of another kind than its place is refused, and nothing is made.
+    const wrong = await changed(first.bytes, m => {
+      const { items } = m.content as { items: { stimuli: { kind: string }[] }[] };
+      items[0]!.stimuli[1]!.kind = 'notation';
+    });
+    expect((await bring(colleague, wrong)).body.refused).toEqual([
+      expect.stringContaining('another kind of file'),
+    ]);
+  });
+
+  it('of the first format are read as well', async () => {
+    const { bytes } = await out(teacher, await full());
+    const old = await changed(bytes, m => {
+      m.version = 1;
+      const content = m.content as Record<string, unknown> & { items: Record<string, unknown>[] };
+      for (const name of [
+        'stimuli',
+        'tags',
+        'directionsRich',
+        'selfAssessment',
+        'screenLanguage',
+        'recorderWords',
+      ])
+        delete content[name];
+      for (const item of content.items)
+        for (const name of ['stimuli', 'tags', 'promptRich', 'promptIsVideo', 'readAloudVoice'])
+          delete item[name];
+    });
+    const { body } = await bring(colleague, old);
+    expect(body).toMatchObject({ refused: [], adapted: [] });
+    expect(body.assessmentId).not.toBeNull();
   });
 
   it('of another teacher do not go out', async () => {

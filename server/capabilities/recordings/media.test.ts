@@ -1,46 +1,10 @@
-import { spawnSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { chmodSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { chmodSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import PDFDocument from 'pdfkit';
-import { ZipFile } from 'yazl';
 import type { RecordingView, Wanted } from '@ecoute/contract/recordings';
 import { blankContent, blankStimulus } from '@ecoute/contract/blank';
 import { send, settled, spokenItem, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
-
-const folder = mkdtempSync(join(tmpdir(), 'ecoute-media-'));
-
-/** What ffmpeg makes of a drawn source. */
-function made(name: string, ...args: string[]): Buffer {
-  const path = join(folder, name);
-  const { status, stderr } = spawnSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', ...args, path]);
-  if (status !== 0) throw new Error(String(stderr));
-  return readFileSync(path);
-}
-
-async function pdf(pages: string[], userPassword?: string): Promise<Buffer> {
-  const document = new PDFDocument({ autoFirstPage: false, userPassword });
-  const parts: Buffer[] = [];
-  document.on('data', (part: Buffer) => parts.push(part));
-  for (const words of pages) document.addPage().text(words);
-  document.end();
-  await new Promise(resolve => document.once('end', resolve));
-  return Buffer.concat(parts);
-}
-
-async function zip(files: Record<string, string>): Promise<Buffer> {
-  const out = new ZipFile();
-  for (const [name, text] of Object.entries(files)) out.addBuffer(Buffer.from(text), name);
-  out.end();
-  const parts: Buffer[] = [];
-  for await (const part of out.outputStream) parts.push(part as Buffer);
-  return Buffer.concat(parts);
-}
-
-const note = '<note><pitch><step>G</step><octave>4</octave></pitch><duration>1</duration></note>';
-const score = (parts: string[]) =>
-  `<?xml version="1.0"?><score-partwise version="4.0"><part-list>${parts.map(p => `<score-part id="${p}"><part-name>${p}</part-name></score-part>`).join('')}</part-list>${parts.map(p => `<part id="${p}"><measure number="1">${note}</measure></part>`).join('')}</score-partwise>`;
+import { folder, made, pdf, score, zip } from '../../testing/files';
 
 describe('files to look at', () => {
   let t: TestEcoute;

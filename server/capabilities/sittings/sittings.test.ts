@@ -4,6 +4,7 @@ import { blankContent } from '@ecoute/contract/blank';
 import type { ListenView, ReturnedView, ReturnResult } from '@ecoute/contract/marking';
 import type { Receipt, SittingEventKind, SittingView, TodoEntry } from '@ecoute/contract/sittings';
 import { recordTake, send, settled, spokenItem, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
+import { made } from '../../testing/files';
 
 describe('a sitting', () => {
   let t: TestEcoute;
@@ -83,6 +84,77 @@ describe('a sitting', () => {
     });
     expect(await student.ask('POST', `/api/sittings/${id}/hand-in`, { withGaps: true })).toMatchObject({
       body: { message: expect.stringContaining('still on its way') },
+    });
+  });
+
+  it('takes films and files where they are asked for, and what their student says of them', async () => {
+    const items = [
+      spokenItem({ answerBy: 'video', answerLimitMs: 8_000 }),
+      spokenItem({ answerBy: 'file', takesAllowed: 1 }),
+    ];
+    const student = await t.person('student', [classId]);
+    const release = await t.release(teacher, classId, {}, 3_600_000, {
+      items,
+      selfAssessment: 'afterHearing',
+    });
+    const { body } = await student.ask<{ id: string }>('POST', `/api/releases/${release.id}/sitting`);
+    const film = made(
+      'answer.webm',
+      '-i',
+      'testsrc=size=160x120:rate=10:d=2',
+      '-f',
+      'lavfi',
+      '-i',
+      'sine=d=2',
+      '-shortest',
+    );
+    const filmed = await recordTake(student, body.id, items[0]!.id, film);
+    expect(filmed.recording).toMatchObject({ state: 'stored', medium: 'video' });
+    // A sound alone is no answer on camera.
+    const heard = await recordTake(student, body.id, items[0]!.id, tone(1));
+    expect(heard.recording).toMatchObject({ state: 'refused', problem: 'noVideo' });
+    const text = await recordTake(
+      student,
+      body.id,
+      items[1]!.id,
+      Buffer.from('My notes of the walk.'),
+      'walk.txt',
+    );
+    expect(text.recording).toMatchObject({ state: 'stored', medium: 'file' });
+    expect((await recordTake(student, body.id, items[1]!.id, tone(1))).announced).toMatchObject({
+      body: { code: 'noTakesLeft' },
+    });
+    const kept = await teacher.ask<string>('GET', `/api/recordings/${text.recordingId}/file`);
+    expect([kept.status, kept.body]).toEqual([200, 'My notes of the walk.']);
+    expect(kept.headers.get('content-disposition')).toContain('walk.txt');
+    expect(kept.headers.get('content-type')).toBe('application/octet-stream');
+
+    const judge = (itemId: string, over: object = {}) =>
+      student.ask('PUT', `/api/sittings/${body.id}/judgements/${itemId}`, {
+        choices: [],
+        points: 3.5,
+        level: null,
+        remark: 'The knot held.',
+        ...over,
+      });
+    expect((await judge(items[0]!.id)).status).toBe(200);
+    expect((await judge(items[0]!.id, { points: 4 })).status).toBe(200);
+    expect((await judge(randomUUID())).status).toBe(404);
+    expect((await judge(items[0]!.id, { choices: [{ criterionId: randomUUID(), level: 0 }] })).status).toBe(
+      422,
+    );
+    const receipt = await student.ask<Receipt>('POST', `/api/sittings/${body.id}/hand-in`, {
+      withGaps: false,
+    });
+    expect(receipt.body.lines).toMatchObject([
+      { medium: 'video', fileName: null },
+      { medium: 'file', fileName: 'walk.txt', durationMs: null },
+    ]);
+    expect((await judge(items[0]!.id)).body).toMatchObject({ code: 'closed' });
+    const { body: view } = await teacher.ask<ListenView>('GET', `/api/releases/${release.id}/lanes`);
+    expect(view.lanes.find(l => l.takeId === filmed.recordingId)).toMatchObject({
+      medium: 'video',
+      judgement: { points: 4, remark: 'The knot held.' },
     });
   });
 
