@@ -78,6 +78,9 @@ await ines.evaluate(() => window.scrollTo(0, 0));
 await ines.getByRole('button', { name: 'Try it as a student' }).click();
 await ines.getByText('nothing is kept').waitFor();
 await shot(ines, 'rehearsal');
+await ines.goto('/set');
+await ines.getByRole('region', { name: 'Templates' }).waitFor();
+await shot(ines, 'shelf');
 await ines.goto('/release');
 await ines.getByRole('link', { name: /At the fish market/ }).click();
 await ines.getByText('not opened').first().waitFor();
@@ -99,6 +102,35 @@ await tobias.goto('/listen');
 await tobias.getByRole('link', { name: /Two scales/ }).click();
 await tobias.getByText('by student').click();
 await shot(tobias, 'listen-by-student-dark');
+
+const consort = await as('tobias');
+await consort.goto('/set');
+await consort.getByRole('link', { name: /Two scales/ }).click();
+await consort.getByRole('button', { name: /^2 “Lamplighter/ }).click();
+await consort
+  .getByRole('region', { name: /^Notation/ })
+  .locator('svg')
+  .first()
+  .waitFor();
+await consort.getByRole('region', { name: /^Notation/ }).evaluate(r => {
+  window.scrollTo(0, r.getBoundingClientRect().top + window.scrollY - 360);
+});
+await shot(consort, 'notation');
+
+const reader = await as('kamala', { phone: true });
+await reader
+  .getByRole('link', { name: /Begin|Go on/ })
+  .first()
+  .waitFor();
+await reader.getByRole('button', { name: /Kamala/ }).click();
+await reader.getByRole('menuitemradio', { name: 'العربية' }).click();
+await reader.getByRole('heading', { name: 'المطلوب' }).waitFor();
+await reader.getByRole('listitem').filter({ hasText: 'The harbour bell' }).getByRole('link').click();
+await reader.getByRole('button', { name: 'افحص الميكروفون وابدأ' }).click();
+await reader.getByRole('button', { name: 'السماح بالميكروفون' }).click();
+await reader.getByRole('button', { name: 'تابع', exact: true }).click();
+await reader.getByText('O sino do porto').waitFor();
+await shot(reader, 'reading-phone');
 
 const phone = await as('amara', { phone: true });
 await shot(phone, 'to-do-phone');

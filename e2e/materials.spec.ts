@@ -43,7 +43,7 @@ test('everything a prompt may show: set with its mistakes, rehearsed and seen as
   await notation.getByLabel('Part').selectOption('Tenor');
   await notation.getByLabel('Transposed').selectOption({ label: '2 half tones higher' });
   await expect(notation.getByText('starting note, E4').first()).toBeVisible();
-  await page.getByRole('button', { name: 'Passage' }).click();
+  await page.getByRole('button', { name: 'Passage', exact: true }).click();
   await page.getByLabel('Passage', { exact: true }).fill('המעבורת יוצאת בשש.');
   await page
     .getByRole('region', { name: /^Passage/ })
@@ -203,14 +203,21 @@ test('answers on camera, from the screen and with a file; the student judges fir
   await expect(teacher.getByText('Open the camera: it held.')).toBeVisible();
   await teacher.keyboard.press('Space');
   await expect(teacher.getByRole('img', { name: /The film of Jovan/ }).locator('video')).toBeVisible();
-  for (const points of ['4', '5', '3']) {
+  for (const [points, waiting] of [
+    ['4', '3 answers'],
+    ['5', '2 answers'],
+    ['3', '1 answer'],
+  ] as const) {
+    await expect(teacher.getByText(waiting, { exact: true })).toBeVisible();
     await teacher.keyboard.press(points);
     await teacher.keyboard.press('Enter');
   }
-  await teacher.getByRole('button', { name: /^Return/ }).click();
+  await expect(teacher.getByText('Everything here is marked.')).toBeVisible();
+  await teacher.getByRole('button', { name: 'Return 1 …' }).click();
   await teacher
+    .getByRole('dialog')
+    .or(teacher.getByRole('alertdialog'))
     .getByRole('button', { name: /^Return/ })
-    .last()
     .click();
   await expect(teacher.getByText(/1 sitting is with/)).toBeVisible();
   await page.goto('/returned');

@@ -95,7 +95,9 @@ async function lookAs(
   }
   if (isPages(mime)) {
     if (!may('pages')) return other;
-    return lookAtPages(path, mime!, beside);
+    const found = await lookAtPages(path, mime!, beside);
+    // What cannot be drawn here can still be handed in and opened by whoever has the means.
+    return may('file') && found.problem && found.problem !== 'damaged' ? other : found;
   }
   if (may('notation')) {
     const notation = await readNotation(path, mime);

@@ -84,6 +84,11 @@ describe('files to look at', () => {
     expect((await bring(await pdf(['secret'], 'quay'))).message).toContain('asks for a password');
     expect((await bring(Buffer.from('%PDF-1.7\nnothing more'))).problem).toBe('damaged');
     expect((await bring(await pdf(Array(301).fill('x')))).message).toContain('more than 300 pages');
+    // Handed in as a file it stands: only drawing it is not possible.
+    expect(await bring(await pdf(['secret'], 'quay'), 'file')).toMatchObject({
+      state: 'stored',
+      medium: 'file',
+    });
   });
 
   it('lets go of pages while they are drawn', async () => {

@@ -27,6 +27,9 @@ const BYTES_PER_MS = 32;
 const FILM_BYTES_PER_MS = 512;
 const LEAST_ALLOWANCE_BYTES = 4 * 1024 * 1024;
 
+/** Pages drawn before other urgent jobs have their turn. */
+const PAGES_A_JOB = 3;
+
 export type Worker = <K extends keyof Tasks>(task: { kind: K } & Tasks[K][0]) => Promise<Tasks[K][1]>;
 
 /** Sounds from their announcement to the playable copy. Prompts and takes go the same way. */
@@ -102,7 +105,7 @@ export class Recordings {
     await copyFile(path, this.files.localPath(original(recording.id)));
     await store.markArrived(this.pool, recording.id);
     await this.inspect(recording.id);
-    await this.makePages(recording.id);
+    await this.drawPages(recording.id, Infinity);
     return this.view(recording.id);
   }
 
@@ -196,17 +199,29 @@ export class Recordings {
         peakDbfs: measured ? Math.max(-200, measured.peakDbfs) : null,
       });
       if (measured && problem !== 'empty') await this.jobs.add(db, 'makePlayable', { id });
-      if (drawn) await this.jobs.add(db, 'makePages', { id });
+      if (drawn) await this.jobs.add(db, 'makePages', { id }, { urgent: waits });
     });
   }
 
-  /** Job: a picture of each page. Goes on where a killed server stopped; ends when its owner lets go of it. */
+  /**
+   * Job: pictures of the next few pages, then another job for those after them, so that a long deck never makes
+   * a student's take wait. Goes on where a killed server stopped; ends when its owner lets go of it.
+   */
   private async makePages(id: string): Promise<void> {
-    for (;;) {
+    if (await this.drawPages(id, PAGES_A_JOB))
+      await this.jobs.add(this.pool, 'makePages', { id }, { urgent: true });
+  }
+
+  /** @returns true when there are pages left to draw */
+  private async drawPages(id: string, most: number): Promise<boolean> {
+    for (let n = 0; n < most; n++) {
       const recording = await store.findRecording(this.pool, id);
-      if (recording?.medium !== 'pages' || !['checking', 'stored'].includes(recording.state)) return;
+      if (recording?.medium !== 'pages' || !['checking', 'stored'].includes(recording.state)) return false;
       const { pages = 0, pagesReady = 0, pageTexts = [] } = recording.details ?? {};
-      if (pagesReady >= pages) return store.pagesDone(this.pool, id);
+      if (pagesReady >= pages) {
+        await store.pagesDone(this.pool, id);
+        return false;
+      }
       const isPdf = (await this.files.size(shown(id))) === null;
       const text = await this.worker({
         kind: 'makePage',
@@ -220,6 +235,7 @@ export class Recordings {
         pageTexts: [...pageTexts, text.slice(0, LIMITS.promptText)],
       });
     }
+    return true;
   }
 
   /** Job: the copy that plays everywhere. */

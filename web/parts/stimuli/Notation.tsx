@@ -73,12 +73,14 @@ export function Notation({ stimulus }: { stimulus: Stimulus }) {
         </Notice>
       )}
       {/* Notes are ink on paper, in the dark theme as well. */}
-      <div
-        ref={place}
-        role="img"
-        aria-label={score?.title ? `${t('Notation')}: ${score.title}` : t('Notation')}
-        className={state === 'failed' ? 'hidden' : 'w-full min-w-0 overflow-x-auto bg-[#fff] p-2 text-[#000]'}
-      />
+      <div className={state === 'failed' ? 'hidden' : 'bg-[#fff] p-2 text-[#000]'}>
+        <div
+          ref={place}
+          role="img"
+          aria-label={score?.title ? `${t('Notation')}: ${score.title}` : t('Notation')}
+          className="w-full min-w-0"
+        />
+      </div>
       {startingNote && first !== null && state === 'drawn' && (
         <div>
           <Button onClick={() => soundNote(first + semitones)}>
