@@ -9,8 +9,9 @@ import {
   asMeasured,
   type Item,
 } from './assessments';
-import { blankContent, blankItem } from './blank';
+import { blankContent, blankItem, blankStimulus, completed } from './blank';
 import { LIMITS } from './limits';
+import type { RichText, Stimulus, StimulusKind } from './stimuli';
 import { SaveMark } from './marking';
 import { FirstTeacher, SignIn } from './people';
 import { NewTake } from './recordings';
@@ -201,5 +202,128 @@ describe('what forms and server both check', () => {
     expect(withoutModels(c).items[0]).toMatchObject({ modelText: '', hintText: 'begin' });
     const hidden = forStudents({ ...c, scoring: { ...c.scoring, shown: false } });
     expect([hidden.scoring.scale, forStudents(c).scoring.scale.length]).toEqual([[], 7]);
+  });
+
+  describe('what is shown and read', () => {
+    const stimulus = (kind: StimulusKind, over: Partial<Stimulus> = {}) => blankStimulus(id, kind, over);
+    const rich = (text: string, lang?: string): RichText => ({
+      type: 'doc',
+      content: [
+        {
+          type: 'paragraph',
+          ...(lang && { attrs: { lang } }),
+          content: [{ type: 'text', text, marks: [{ type: 'bold' }] }],
+        },
+      ],
+    });
+    const problems = (over: Partial<Item>) =>
+      Object.values(check(AssessmentContent, content(item(over))).fields ?? {});
+
+    it('is checked where it stands', () => {
+      expect(problems({ stimuli: [stimulus('link', { url: 'javascript:x' })] })).toEqual([
+        expect.stringContaining('An address begins with https'),
+      ]);
+      expect(problems({ stimuli: [stimulus('passage', { language: 'Klingon!' })] })).toEqual([
+        'Choose the language from the list.',
+      ]);
+      expect(problems({ stimuli: [stimulus('notation', { semitones: 13 })] })).toEqual([
+        'At most an octave higher.',
+      ]);
+      expect(problems({ stimuli: Array(13).fill(stimulus('link')) as Stimulus[] })).toEqual([
+        'An item shows at most 12 things.',
+      ]);
+      expect(problems({ promptRich: { type: 'doc', content: [{ type: 'script' }] } as never })).toEqual([
+        expect.stringContaining('cannot be kept'),
+      ]);
+      expect(problems({ tags: [{ code: '', words: '' }] })).toEqual(['A statement needs words.']);
+      expect(
+        problems({
+          promptRich: rich('Bom dia', 'pt'),
+          stimuli: [stimulus('link', { url: 'https://a.example' })],
+        }),
+      ).toEqual([]);
+    });
+
+    it('is missing while it has no words, no address or no file', () => {
+      const say = (s: Stimulus) => releaseProblems(content(item({ stimuli: [s] })));
+      expect(say(stimulus('link'))).toEqual(['Item 1: A link has no address yet.']);
+      expect(say(stimulus('passage', { text: ' ' }))).toEqual(['Item 1: A passage has no words yet.']);
+      expect(say(stimulus('picture'))).toEqual(['Item 1: A file is not here yet.']);
+      expect(say(stimulus('picture', { recordingId: id }))).toEqual([]);
+      // Something to look at is a prompt.
+      expect(
+        releaseProblems(content(item({ promptText: '', stimuli: [stimulus('pages', { recordingId: id })] }))),
+      ).toEqual([]);
+      expect(releaseProblems({ ...content(item()), stimuli: [stimulus('link')] })).toEqual([
+        'Directions: A link has no address yet.',
+      ]);
+    });
+
+    it('names each of its files with the kind that belongs there', () => {
+      const shown: RichText = {
+        type: 'doc',
+        content: [{ type: 'image', attrs: { recordingId: 'p', alt: '' } }],
+      };
+      const files = filesOf({
+        ...content(
+          item({
+            promptRich: shown,
+            stimuli: [stimulus('notation', { recordingId: 'n' }), stimulus('link')],
+          }),
+        ),
+        directionsRich: shown,
+        stimuli: [stimulus('pages', { recordingId: 'd' })],
+      });
+      expect(files.map(f => [f.path, f.recordingId, f.media.join()])).toEqual([
+        ['stimuli.0', 'd', 'pages'],
+        ['directionsRich', 'p', 'picture'],
+        ['items.0.stimuli.0', 'n', 'notation'],
+        ['items.0.promptRich', 'p', 'picture'],
+      ]);
+    });
+
+    it('has the plain words of its formats, whatever a browser says they are', () => {
+      const measured = asMeasured(
+        { ...content(item({ promptText: 'lies', promptRich: rich('Olá') })), directionsRich: rich('Lê') },
+        new Map(),
+      );
+      expect([measured.directions, measured.items[0]!.promptText]).toEqual(['Lê', 'Olá']);
+    });
+
+    it('reads aloud to those who need it, and shows the scheme to those who judge by it', () => {
+      const voice = { recordingId: id, durationMs: 5, isVideo: false };
+      const hidden = content(item({ readAloudVoice: voice }));
+      hidden.scoring = { ...hidden.scoring, shown: false };
+      expect(forStudents(hidden).items[0]!.readAloudVoice).toBeNull();
+      expect(forStudents(hidden, true).items[0]!.readAloudVoice).toEqual(voice);
+      expect(forStudents(hidden).scoring.scale).toEqual([]);
+      expect(
+        forStudents({ ...hidden, selfAssessment: 'beforeHearing' }).scoring.scale.length,
+      ).toBeGreaterThan(0);
+    });
+
+    it('is there in content that was stored before it was thought of', () => {
+      const old = JSON.parse(
+        JSON.stringify(content(item({ hintVoice: { recordingId: id, durationMs: 5 } as never }))),
+      ) as Record<string, unknown> & { items: Record<string, unknown>[] };
+      for (const name of [
+        'stimuli',
+        'tags',
+        'directionsRich',
+        'selfAssessment',
+        'screenLanguage',
+        'recorderWords',
+      ])
+        delete old[name];
+      for (const name of ['stimuli', 'tags', 'promptRich', 'promptIsVideo', 'readAloudVoice'])
+        delete old.items[0]![name];
+      const whole = completed(old as never);
+      expect(check(AssessmentContent, whole).fields).toBeNull();
+      expect(whole.items[0]).toMatchObject({
+        promptText: 'Onde moras?',
+        stimuli: [],
+        hintVoice: { isVideo: false },
+      });
+    });
   });
 });

@@ -1,5 +1,14 @@
 import fc from 'fast-check';
-import { columnsOf, dbfs, isSilent, nextSpeechMs, PeakMeter, peaksBetween, quietestMs } from './peaks';
+import {
+  silence,
+  columnsOf,
+  dbfs,
+  isSilent,
+  nextSpeechMs,
+  PeakMeter,
+  peaksBetween,
+  quietestMs,
+} from './peaks';
 
 const sine = (hz: number, rate: number, seconds: number, amplitude = 0.5) =>
   Float32Array.from(
@@ -88,5 +97,13 @@ describe('peaks', () => {
     const at = quietestMs({ perSecond: 100, durationMs: 2_000, values }, 0, 2_000);
     expect(at).toBeGreaterThan(1_000);
     expect(at).toBeLessThan(1_200);
+  });
+
+  it('measure a film without sound as silence of its length', () => {
+    for (const ms of [1, 999, 2_500]) {
+      const { durationMs, peakDbfs, peaks } = silence(ms);
+      expect([durationMs, peakDbfs, peaks.durationMs]).toEqual([ms, -Infinity, ms]);
+      expect(peaks.values.every(v => v === 0)).toBe(true);
+    }
   });
 });

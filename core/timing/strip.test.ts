@@ -1,5 +1,16 @@
 import fc from 'fast-check';
-import { ANSWERS, promptMs, readingMs, rulerStepMs, stretchAt, stripOf, type TimedItem } from './strip';
+import {
+  ANSWERS,
+  hasTakes,
+  isRecorded,
+  isRun,
+  promptMs,
+  readingMs,
+  rulerStepMs,
+  stretchAt,
+  stripOf,
+  type TimedItem,
+} from './strip';
 
 const item = (over: Partial<TimedItem> = {}): TimedItem => ({
   id: 'a',
@@ -122,5 +133,28 @@ describe('the strip', () => {
       ['b', 'answer'],
     ]);
     expect(strip.listenMs).toBe(0);
+  });
+});
+
+describe('ways of answering', () => {
+  it('are listened to where they are recorded, and have takes where there is something to choose', () => {
+    const recorded = ANSWERS.filter(isRecorded);
+    expect(recorded).toEqual(['audio', 'video', 'screen']);
+    expect(ANSWERS.filter(hasTakes)).toEqual([...recorded, 'file']);
+    for (const answerBy of ANSWERS) {
+      const strip = stripOf([item({ answerBy })]);
+      expect(strip.listenMs).toBe(recorded.includes(answerBy as never) ? 30_000 : 0);
+      expect(strip.stretches.some(s => s.kind === 'answer')).toBe(answerBy !== 'nothing');
+    }
+  });
+
+  it('hold a conversation in sound alone', () => {
+    const turns = [{ id: 't', recordingId: 'r', fromMs: 0, toMs: 1_000, gapMs: 4_000, says: '' }];
+    for (const answerBy of ANSWERS)
+      expect(isRun({ answerBy, isConversation: true, turns })).toBe(answerBy === 'audio');
+    // Filmed, the turns do not count: the answer is in one piece.
+    const filmed = stripOf([item({ answerBy: 'video', isConversation: true, turns })]);
+    expect(filmed.stretches.filter(s => s.kind === 'answer')).toHaveLength(1);
+    expect(filmed.listenMs).toBe(30_000);
   });
 });

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { AssessmentDraft } from '@ecoute/contract/assessments';
-import { blankContent } from '@ecoute/contract/blank';
+import { blankContent, blankStimulus } from '@ecoute/contract/blank';
+import type { RichText } from '@ecoute/contract/stimuli';
 import type { ReleaseDetail } from '@ecoute/contract/releases';
 import { recordTake, send, settled, spokenItem, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 
@@ -215,6 +216,95 @@ describe('setting and releasing', () => {
         status: 422,
         body: { message: expect.stringContaining('Turns 1 and 2 overlap') },
       });
+    });
+  });
+
+  describe('formatted text, files and copies', () => {
+    const rich = (text: string): RichText => ({
+      type: 'doc',
+      content: [
+        {
+          type: 'paragraph',
+          attrs: { lang: 'pt' },
+          content: [{ type: 'text', text, marks: [{ type: 'italic' }] }],
+        },
+        {
+          type: 'bulletList',
+          content: [
+            {
+              type: 'listItem',
+              content: [{ type: 'paragraph', content: [{ type: 'text', text: 'devagar' }] }],
+            },
+          ],
+        },
+      ],
+    });
+
+    it('keeps the words of a formatted text as they are in it', async () => {
+      const item = spokenItem({ promptText: 'something else', promptRich: rich('Lê') });
+      const { body } = await make(content({ items: [item], directionsRich: rich('Ouve') }));
+      expect(body.content).toMatchObject({
+        directions: 'Ouve\n– devagar',
+        items: [{ promptText: 'Lê\n– devagar', promptRich: { type: 'doc' } }],
+      });
+      const bad = await make(content({ directionsRich: { type: 'doc', content: [{ type: 'iframe' }] } }));
+      expect(bad).toMatchObject({
+        status: 422,
+        body: { fields: { directionsRich: expect.stringContaining('cannot be kept') } },
+      });
+    });
+
+    it('takes no file that is not the teacher’s own, nor a sound in the place of a picture', async () => {
+      const other = await t.person('teacher', [classId]);
+      const theirs = (await other.ask<AssessmentDraft>('POST', '/api/assessments', content())).body;
+      const recordingId = randomUUID();
+      await other.ask('POST', `/api/assessments/${theirs.id}/prompts`, {
+        recordingId,
+        mediaType: 'audio/wav',
+        source: 'recorded',
+        fileName: null,
+      });
+      await send(other, recordingId, tone(1));
+      await settled(other, recordingId);
+      const using = (visitor: Visitor, over: object) =>
+        visitor.ask<{ fields: Record<string, string> }>(
+          'POST',
+          '/api/assessments',
+          content({ items: [spokenItem(over)] }),
+        );
+      expect((await using(teacher, { promptRecordingId: recordingId })).body.fields).toEqual({
+        'content.items.0.promptRecordingId': expect.stringContaining('not here yet'),
+      });
+      expect((await using(other, { promptRecordingId: recordingId })).status).toBe(200);
+      const picture = blankStimulus(randomUUID(), 'picture', { recordingId });
+      expect((await using(other, { stimuli: [picture] })).body.fields).toEqual({
+        'content.items.0.stimuli.0': expect.stringContaining('not here yet'),
+      });
+    });
+
+    it('copies an assessment with everything, under a title that says so', async () => {
+      const { body } = await make(
+        content({ title: '', closingWords: 'Até já.', tags: [{ code: '', words: 'can greet' }] }),
+      );
+      const copy = await teacher.ask<AssessmentDraft>('POST', `/api/assessments/${body.id}/copy`);
+      expect(copy.body).toMatchObject({
+        revision: 1,
+        releases: 0,
+        content: { ...body.content, title: 'Without a title, a copy' },
+      });
+      expect(copy.body.id).not.toBe(body.id);
+      expect((await teacher.ask('POST', `/api/assessments/${randomUUID()}/copy`)).status).toBe(404);
+    });
+
+    it('tells the same teacher of another window, and a colleague by name', async () => {
+      const { body } = await make(content());
+      const save = (revision: number) =>
+        teacher.ask<{ message: string; savedBy: string }>('PUT', `/api/assessments/${body.id}`, {
+          revision,
+          content: content(),
+        });
+      expect((await save(1)).body.savedBy).toContain('Name of');
+      expect((await save(1)).body.message).toContain('in another window');
     });
   });
 });

@@ -1,6 +1,6 @@
 import { TestEcoute } from '../../testing/ecoute';
 import { JobQueue } from './queue';
-import { addJob, failJob, finishJob, jobCounts, releaseHeldJobs, takeJob } from './store';
+import { addJob, failJob, finishJob, holdJob, jobCounts, releaseHeldJobs, takeJob } from './store';
 
 describe('the job queue', () => {
   let t: TestEcoute;
@@ -72,6 +72,19 @@ describe('the job queue', () => {
     const again = await takeJob(pool);
     expect(again!.id).toBe(held!.id);
     await finishJob(pool, again!.id);
+    expect(await jobCounts(pool)).toEqual({});
+  });
+
+  it('holds on to a job that takes long', async () => {
+    const { pool } = t.ecoute;
+    await addJob(pool, 'long', {});
+    const held = await takeJob(pool);
+    await pool.query('UPDATE jobs SET locked_until = UTC_TIMESTAMP(3) - INTERVAL 1 SECOND');
+    await holdJob(pool, held!.id);
+    expect(await takeJob(pool)).toBeNull();
+    await finishJob(pool, held!.id);
+    // What is finished is not brought back.
+    await holdJob(pool, held!.id);
     expect(await jobCounts(pool)).toEqual({});
   });
 

@@ -1,7 +1,7 @@
 import { Button } from '../../parts/Button';
 import { Notice } from '../../parts/Notice';
 import { desk, type Delivery } from '../../parts/recorder/delivery';
-import { failed, progressOf } from './useBrought';
+import { failed, progressOf } from './brought';
 
 /** A file on its way: how far it is, why it does not come, and the way to let go of it. */
 export function Arriving({ delivery }: { delivery: Delivery }) {

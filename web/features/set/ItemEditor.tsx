@@ -21,7 +21,8 @@ import { ItemHelps } from './ItemHelps';
 import { LengthInput } from './LengthInput';
 import { POINT_WORDS, policyInWords } from './policyWords';
 import { RichEditor } from './RichEditor';
-import { StimuliEditor, stimulusErrors } from './StimuliEditor';
+import { stimulusErrors } from './stimuli';
+import { StimuliEditor } from './StimuliEditor';
 import { VoiceSlot } from './VoiceSlot';
 
 const ANSWERED: Record<AnswerBy, string> = {

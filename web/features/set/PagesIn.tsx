@@ -8,7 +8,8 @@ import { Notice } from '../../parts/Notice';
 import { desk } from '../../parts/recorder/delivery';
 import { Arriving } from './Arriving';
 import { newItem } from './draft';
-import { stands, useBrought } from './useBrought';
+import { stands } from './brought';
+import { useBrought } from './useBrought';
 
 /** A PDF or a slide deck becomes items, one a page. */
 export function PagesIn({

@@ -21,7 +21,8 @@ import { Field, inputClass } from '../../parts/Field';
 import { LanguageSelect } from '../../parts/LanguageSelect';
 import { desk } from '../../parts/recorder/delivery';
 import { Arriving } from './Arriving';
-import { stands, useBrought } from './useBrought';
+import { stands } from './brought';
+import { useBrought } from './useBrought';
 
 /** A paragraph that knows its language, and runs the way that is written. */
 const Paragraphs = Paragraph.extend({

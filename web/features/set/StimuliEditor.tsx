@@ -3,7 +3,6 @@ import { useEffect, useRef, useState } from 'react';
 import { noteName } from '@ecoute/core/formats/musicXml';
 import { blankStimulus } from '@ecoute/contract/blank';
 import { LIMITS } from '@ecoute/contract/limits';
-import type { RecordingView } from '@ecoute/contract/recordings';
 import type { Stimulus, StimulusKind } from '@ecoute/contract/stimuli';
 import { directionOf } from '@ecoute/core/formats/languages';
 import { Button } from '../../parts/Button';
@@ -14,7 +13,9 @@ import { StimulusView } from '../../parts/stimuli/StimulusView';
 import { useDetails } from '../../parts/stimuli/useDetails';
 import { Tick } from '../../parts/Tick';
 import { Arriving } from './Arriving';
-import { stands, useBrought } from './useBrought';
+import { shownAs } from './stimuli';
+import { stands } from './brought';
+import { useBrought } from './useBrought';
 
 const NAMES: Record<StimulusKind, string> = {
   picture: 'Picture',
@@ -23,27 +24,6 @@ const NAMES: Record<StimulusKind, string> = {
   passage: 'Passage to read aloud',
   link: 'Link',
 };
-
-/** A file that has arrived, as a thing to look at. */
-export function shownAs({ id, medium, details }: RecordingView): Stimulus | null {
-  if (medium !== 'picture' && medium !== 'pages' && medium !== 'notation') return null;
-  const parts = details?.score?.parts ?? [];
-  // Of several parts the first is meant more often than all of them; one part needs no choice.
-  return blankStimulus(crypto.randomUUID(), medium, {
-    recordingId: id,
-    part: parts.length > 1 ? parts[0]!.id : '',
-  });
-}
-
-/** What the contract says of things to look at, by their place: from fields such as `stimuli.2.url`. */
-export function stimulusErrors(problems: Record<string, string>): Record<number, string> {
-  return Object.fromEntries(
-    Object.entries(problems).flatMap(([path, words]) => {
-      const at = /^stimuli\.(\d+)/.exec(path)?.[1];
-      return at === undefined ? [] : [[Number(at), words]];
-    }),
-  );
-}
 
 type Change = (change: Partial<Stimulus>) => void;
 

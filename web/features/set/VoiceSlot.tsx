@@ -16,7 +16,8 @@ import { Preview } from '../../parts/recorder/Preview';
 import { beginTake, type RunningTake } from '../../parts/recorder/take';
 import { Arriving } from './Arriving';
 import { Trimmer } from './Trimmer';
-import { failed, stands, useBrought } from './useBrought';
+import { failed, stands } from './brought';
+import { useBrought } from './useBrought';
 
 interface Running {
   take: RunningTake;

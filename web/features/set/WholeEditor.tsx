@@ -9,7 +9,8 @@ import { Tick } from '../../parts/Tick';
 import { LengthInput } from './LengthInput';
 import { ScreenLanguageChoice } from './ScreenLanguageChoice';
 import { SelfAssessmentChoice } from './SelfAssessmentChoice';
-import { StimuliEditor, stimulusErrors } from './StimuliEditor';
+import { stimulusErrors } from './stimuli';
+import { StimuliEditor } from './StimuliEditor';
 import { TagPicker } from './TagPicker';
 import { VoiceSlot } from './VoiceSlot';
 

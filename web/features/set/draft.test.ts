@@ -1,5 +1,5 @@
 import type { AssessmentContent } from '@ecoute/contract/assessments';
-import { blankContent } from '@ecoute/contract/blank';
+import { blankContent, blankStimulus } from '@ecoute/contract/blank';
 import { check } from '@ecoute/contract/validation';
 import { AssessmentContent as Shape } from '@ecoute/contract/assessments';
 import {
@@ -10,6 +10,7 @@ import {
   moved,
   newItem,
   unlike,
+  untouched,
   withAnother,
   withItem,
   withItemBack,
@@ -118,9 +119,38 @@ describe('a draft', () => {
     expect(withItemBack(back, before, first!.id)).toBe(back);
   });
 
+  it('knows the one item that nothing was put into yet', () => {
+    const [item] = content().items;
+    const alone = (over: object) =>
+      untouched({ ...content(), items: [{ ...newItem('homework'), id: 'only', ...over }] });
+    expect(alone({ promptText: '' })).toBe('only');
+    expect(alone({ promptText: '', promptRecordingId: 'r' })).toBeNull();
+    expect(alone({ promptText: '', hintText: 'h' })).toBeNull();
+    expect(alone({ promptText: '', stimuli: [blankStimulus('s', 'link')] })).toBeNull();
+    expect(untouched({ ...content(), items: [item!, newItem('homework')] })).toBeNull();
+  });
+
+  it('copies an item with things to look at that are its own', () => {
+    const item = {
+      ...newItem('homework'),
+      stimuli: [blankStimulus('s', 'passage', { text: 'Read me.' })],
+      sectionId: 'x',
+    };
+    const [, copy] = duplicated({ ...content(), items: [item] }, item.id).items;
+    expect(copy).toMatchObject({ sectionId: 'x', stimuli: [{ text: 'Read me.' }] });
+    expect([copy!.id, copy!.stimuli[0]!.id]).not.toEqual([item.id, 's']);
+  });
+
   it('says what differs from what was stored meanwhile', () => {
     const here = content();
     const [first, second] = here.items;
+    expect(unlike(here, { ...here, closingWords: 'x', directions: 'y' })).toEqual([
+      'The directions.',
+      'What holds for the whole sitting.',
+    ]);
+    expect(unlike(here, { ...here, tags: [{ code: '', words: 'w' }] })).toEqual([
+      'What holds for the whole sitting.',
+    ]);
     expect(unlike(here, { ...here, closingWords: 'x' })).toEqual(['What holds for the whole sitting.']);
     const stored = {
       ...withItem(here, first!.id, { promptText: 'Otherwise' }),

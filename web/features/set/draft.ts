@@ -161,8 +161,8 @@ export function unlike(here: AssessmentContent, stored: AssessmentContent): stri
   const lines: string[] = [];
   if (here.title !== stored.title) lines.push(`The title: here “${here.title}”, there “${stored.title}”.`);
   const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
-  if (here.directions !== stored.directions || !same(here.directionsVoice, stored.directionsVoice))
-    lines.push('The directions.');
+  const directions = (c: AssessmentContent) => [c.directions, c.directionsRich, c.directionsVoice, c.stimuli];
+  if (!same(directions(here), directions(stored))) lines.push('The directions.');
   if (here.startingPoint !== stored.startingPoint) lines.push('The starting point.');
   if (!same(here.scoring, stored.scoring)) lines.push('The scoring.');
   const named = (list: AssessmentContent['items'], item: Item) =>
@@ -179,7 +179,16 @@ export function unlike(here: AssessmentContent, stored: AssessmentContent): stri
   if (!same(common(here.items, stored.items), common(stored.items, here.items)))
     lines.push('The order of the items.');
   if (!same(here.sections, stored.sections)) lines.push('The sections.');
-  if (lines.length === 0) lines.push('What holds for the whole sitting.');
+  const rest = (c: AssessmentContent) => [
+    c.sittingLimitMs,
+    c.closingWords,
+    c.modelOpens,
+    c.selfAssessment,
+    c.screenLanguage,
+    c.recorderWords,
+    c.tags,
+  ];
+  if (!same(rest(here), rest(stored))) lines.push('What holds for the whole sitting.');
   return lines;
 }
 

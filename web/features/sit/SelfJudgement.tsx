@@ -1,36 +1,19 @@
 import { RadioGroup } from 'radix-ui';
 import { useCallback, useEffect, useId, useRef, useState } from 'react';
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
-import { carriedBy, type AssessmentContent, type Item } from '@ecoute/contract/assessments';
+import { carriedBy, type Item } from '@ecoute/contract/assessments';
 import { LIMITS } from '@ecoute/contract/limits';
 import type { Judgement } from '@ecoute/contract/marking';
 import type { SittingView } from '@ecoute/contract/sittings';
 import { Field, inputClass } from '../../parts/Field';
 import { RubricMarks } from '../../parts/RubricMarks';
 import { useJudgeMutation } from './endpoints';
+import { isSaid, NONE } from './judging';
 import { useRehearsal } from './rehearsal';
 import { t } from '../../app/i18n';
 
-const NONE: Judgement = { choices: [], points: null, level: null, remark: '' };
 const PAUSE_MS = 600;
 const RETRY_MS = 4_000;
-
-/** True when something was said. */
-export function isSaid(judgement: Judgement | undefined): boolean {
-  return (
-    judgement !== undefined &&
-    (judgement.choices.length > 0 ||
-      judgement.points !== null ||
-      judgement.level !== null ||
-      judgement.remark !== '')
-  );
-}
-
-/** What is asked of an item; of the whole only where one level is given for everything. */
-export function isAskedOf(content: AssessmentContent, item: Item | null): boolean {
-  if (content.selfAssessment === 'none') return false;
-  return item === null ? content.scoring.kind === 'level' : item.answerBy !== 'nothing';
-}
 
 function useJudgement(sitting: SittingView, key: string) {
   const rehearsal = useRehearsal();

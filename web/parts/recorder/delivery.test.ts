@@ -5,6 +5,7 @@ import type { KeptSound } from './soundStore';
 /** The server as a delivery meets it: says what it is told to say, keeps the bytes that come. */
 const server = {
   announced: [] as string[],
+  cancelled: [] as string[],
   bytes: new Map<string, Uint8Array>(),
   ended: new Set<string>(),
   refuse: null as { status: number; message: string } | null,
@@ -15,6 +16,7 @@ const server = {
 /** A tus upload reduced to what the delivery relies on: reads from the source until it says it is done. */
 jest.mock('tus-js-client', () => ({
   Upload: class {
+    private aborted = false;
     constructor(
       private readonly input: unknown,
       private readonly options: {
@@ -33,6 +35,9 @@ jest.mock('tus-js-client', () => ({
     start() {
       void this.run();
     }
+    async abort() {
+      this.aborted = true;
+    }
     private async run() {
       const id = this.options.uploadUrl.split('/').at(-1)!;
       const source = await this.options.fileReader.openFile(this.input);
@@ -44,6 +49,7 @@ jest.mock('tus-js-client', () => ({
         const held = server.bytes.get(id) ?? new Uint8Array();
         const { value, done } = await source.slice(held.length, held.length + this.options.chunkSize);
         const piece = new Uint8Array(await value.arrayBuffer());
+        if (this.aborted) return;
         server.bytes.set(id, new Uint8Array([...held, ...piece]));
         this.options.onChunkComplete(piece.length, held.length + piece.length);
         if (done) {
@@ -76,6 +82,10 @@ globalThis.fetch = (async (url: string, options?: { method?: string; body?: stri
     throw new TypeError('Failed to fetch');
   }
   if (options?.method === 'POST') {
+    if (url.endsWith('/cancel')) {
+      server.cancelled.push(url.split('/').at(-2)!);
+      return answer(200, {});
+    }
     if (server.refuse) return answer(server.refuse.status, { code: 'x', message: server.refuse.message });
     server.announced.push((JSON.parse(options.body!) as { recordingId: string }).recordingId);
     return answer(200, {});
@@ -190,6 +200,39 @@ describe('bringing a sound to the server', () => {
     expect(text('f')).toBe('left behind');
     expect(state('g')).toBeUndefined();
     expect(await soundsOf('emrys')).toEqual([]);
+  });
+
+  it('stops what is on its way when its person lets go of it, here and on the server', async () => {
+    await desk.begin(sound('i', 'greta'));
+    await desk.piece('i', 0, new Blob(['half a film']));
+    await until(() => text('i') === 'half a film');
+    await desk.discard('i');
+    expect(state('i')).toBeUndefined();
+    expect(server.cancelled).toEqual(['i']);
+    expect(await soundsOf('greta')).toEqual([]);
+    // What was let go of does not come back, whatever is still under way.
+    await new Promise(resolve => setTimeout(resolve, 50));
+    expect(state('i')).toBeUndefined();
+  });
+
+  it('lets go while there is no network, and tries no more', async () => {
+    server.failing = 1_000;
+    await desk.whole(sound('j', 'greta'), new Blob(['never mind']));
+    await until(() => state('j')?.state === 'waitingForNetwork');
+    await desk.discard('j');
+    const left = server.failing;
+    await new Promise(resolve => setTimeout(resolve, 700));
+    expect(server.failing).toBeGreaterThanOrEqual(left - 1);
+    expect(desk.all().some(d => d.sound.id === 'j')).toBe(false);
+    server.failing = 0;
+  });
+
+  it('takes what is settled off the list, and nothing else', async () => {
+    await desk.whole(sound('k', 'hamish'), new Blob(['kept']));
+    await until(() => state('k')?.state === 'delivered');
+    desk.forget('k');
+    expect(state('k')).toBeUndefined();
+    expect(text('k')).toBe('kept');
   });
 
   it('leaves alone what another tab is still recording, and other people’s sounds', async () => {

@@ -31,8 +31,6 @@ export function Notation({ stimulus }: { stimulus: Stimulus }) {
       drawSubtitle: false,
       drawComposer: false,
       drawLyricist: false,
-      drawPartNames: part === '',
-      drawPartAbbreviations: part === '',
     });
     osmd.TransposeCalculator = new TransposeCalculator();
     osmd.setLogLevel('error');
@@ -49,6 +47,9 @@ export function Notation({ stimulus }: { stimulus: Stimulus }) {
         const xml = await response.text();
         await osmd.load(xml);
         if (!current) return;
+        // A part on its own needs no name before it.
+        const several = part === '' && osmd.Sheet.Instruments.length > 1;
+        osmd.setOptions({ drawPartNames: several, drawPartAbbreviations: several });
         for (const instrument of osmd.Sheet.Instruments)
           instrument.Visible = part === '' || instrument.IdString === part;
         osmd.Sheet.Transpose = semitones;
