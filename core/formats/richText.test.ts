@@ -51,6 +51,12 @@ describe('formatted text', () => {
     expect(richTextProblem(tree)).toMatch(/\.$/);
   });
 
+  it('refuses more words than a prompt may have, over all its paragraphs', () => {
+    const half = p(text('x'.repeat(2_500)));
+    expect(richTextProblem(doc(half, half))).toBeNull();
+    expect(richTextProblem(doc(half, half, p(text('!'))))).toBe('A text has at most 5000 characters.');
+  });
+
   it('refuses a tree without a bottom', () => {
     let deep: RichNode = p(text('x'));
     for (let i = 0; i < 40; i++)

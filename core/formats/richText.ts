@@ -36,6 +36,7 @@ const CHILDREN: Record<RichNode['type'], readonly RichNode['type'][]> = {
 const MARKS = new Set(['bold', 'italic', 'link']);
 const MOST_DEPTH = 12;
 const MOST_NODES = 4_000;
+const MOST_CHARACTERS = 5_000;
 
 /** True for an address that a link may lead to: the web and mail, never a script. */
 export function isSafeLink(href: unknown): href is string {
@@ -50,6 +51,7 @@ export function isSafeLink(href: unknown): href is string {
  */
 export function richTextProblem(value: unknown): string | null {
   let nodes = 0;
+  let characters = 0;
   const look = (node: unknown, within: RichNode['type'] | null, depth: number): string | null => {
     if (++nodes > MOST_NODES || depth > MOST_DEPTH)
       return 'This text is built too deep. Paste it as plain text.';
@@ -61,6 +63,8 @@ export function richTextProblem(value: unknown): string | null {
       return 'This text is put together in a way that cannot be kept. Paste it as plain text.';
     if (type === 'text' && (typeof n.text !== 'string' || n.text === ''))
       return 'A piece of this text is empty.';
+    characters += n.text?.length ?? 0;
+    if (characters > MOST_CHARACTERS) return `A text has at most ${MOST_CHARACTERS} characters.`;
     if (type === 'image' && typeof n.attrs?.recordingId !== 'string')
       return 'A picture in this text is not here. Put it in again.';
     const { lang } = n.attrs ?? {};

@@ -3,7 +3,7 @@ import { chmodSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { RecordingView, Wanted } from '@ecoute/contract/recordings';
 import { blankContent, blankStimulus } from '@ecoute/contract/blank';
-import { send, settled, spokenItem, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
+import { recordTake, send, settled, spokenItem, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 import { folder, made, pdf, score, zip } from '../../testing/files';
 
 describe('files to look at', () => {
@@ -192,6 +192,11 @@ describe('files to look at', () => {
     expect((await excerpt(long.id, 3_900, 3_950)).status).toBe(422);
     expect((await excerpt(long.id, 3_000, 9_000)).status).toBe(422);
     expect((await excerpt(randomUUID(), 0, 1_000)).status).toBe(404);
+    // A student's answer is not made into a prompt.
+    const release = await t.release(teacher, classId);
+    const sitting = await student.ask<{ id: string }>('POST', `/api/releases/${release.id}/sitting`);
+    const take = await recordTake(student, sitting.body.id, release.itemId, tone(3));
+    expect((await excerpt(take.recordingId, 0, 1_000)).status).toBe(404);
   });
 
   it('are seen by the students of a release, once it is open, and fit their places', async () => {

@@ -120,7 +120,9 @@ export class Recordings {
    */
   async excerpt(ownerId: string, sourceId: string, wanted: NewExcerpt): Promise<RecordingView> {
     const source = await store.findRecording(this.pool, sourceId);
-    if (!source || source.state !== 'stored' || source.durationMs === null) throw notFound();
+    // What a student recorded is never made into something else.
+    if (source?.purpose !== 'prompt' || source.state !== 'stored' || source.durationMs === null)
+      throw notFound();
     const { recordingId: id, fromMs, toMs } = wanted;
     if (toMs - fromMs < 200 || toMs > source.durationMs + 50)
       throw new Trouble(
