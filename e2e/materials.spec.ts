@@ -228,6 +228,51 @@ test('answers on camera, from the screen and with a file; the student judges fir
   await context.close();
 });
 
+test('a prompt filmed in place; the student hears it, then themselves, and only then says how it went', async ({}, info) => {
+  const { page: teacher, context: first } = await signIn(browser, 'ines');
+  await first.grantPermissions(['microphone', 'camera']);
+  const title = `Filmed ${info.retry}`;
+  await teacher.goto('/set');
+  await teacher.getByRole('button', { name: 'Set a new assessment' }).click();
+  await teacher.getByLabel('Title', { exact: true }).fill(title);
+  await teacher.getByRole('button', { name: 'Film it' }).click();
+  await expect(teacher.getByText('Recording the prompt').locator('xpath=..')).toContainText(/0:0[2-9]/);
+  await teacher.getByRole('button', { name: 'Stop', exact: true }).click();
+  await teacher.getByRole('button', { name: 'Keep it' }).click();
+  // A still of it, before it plays.
+  const still = teacher.getByRole('img', { name: 'The prompt', exact: true }).first().locator('img');
+  await expect(still).toHaveJSProperty('complete', true);
+  await expect(still).not.toHaveJSProperty('naturalWidth', 0);
+  await teacher.getByRole('button', { name: /^Scoring/ }).click();
+  await teacher.getByRole('radio', { name: 'Rubric' }).click();
+  await teacher.getByRole('button', { name: 'Speaking', exact: true }).click();
+  await teacher.getByRole('button', { name: /^The whole sitting/ }).click();
+  await teacher.getByRole('radio', { name: 'Once they have heard themselves' }).click();
+  await teacher.getByRole('button', { name: 'Release …' }).click();
+  await teacher.getByRole('button', { name: 'Release now' }).click();
+  await expect(teacher.getByText(/It is open for \d+ students now/)).toBeVisible();
+
+  const { page, context } = await signIn(browser, 'kamala', 'phone');
+  await page.goto(`/sit/${teacher.url().split('/').pop()}`);
+  await passDeviceCheck(page);
+  await page.getByRole('button', { name: 'Hear the prompt' }).click();
+  await expect(page.getByRole('img', { name: 'The film of the prompt' }).locator('video')).toBeVisible();
+  await page.getByRole('button', { name: /ready: answer now/ }).click();
+  await expect(page.getByText(/0:0[2-9] of/)).toBeVisible();
+  await page.getByRole('button', { name: 'I have finished: stop' }).click();
+  await expect(page.getByText('stored safely')).toBeVisible();
+  await expect(page.getByText('Hear yourself; then say how it went.')).toBeVisible();
+  // The film gives the one player back without silencing what sounds next.
+  await page.getByRole('button', { name: 'Play take 1' }).click();
+  await expect(page.getByRole('heading', { name: 'How did it go?' })).toBeVisible();
+  await page.getByRole('radio').nth(2).click();
+  await page.getByRole('button', { name: 'To the hand-in' }).click();
+  await page.getByRole('button', { name: 'Hand in', exact: true }).click();
+  await expect(page.getByText('Handed in. Everything is with your teacher.')).toBeVisible();
+  await first.close();
+  await context.close();
+});
+
 test('a department’s shelf: a colleague changes, the other is told who saved and what differs; copies and templates', async () => {
   const { page: ines, context: first } = await signIn(browser, 'ines');
   const { page: tobias, context: second } = await signIn(browser, 'tobias');

@@ -8,7 +8,7 @@ import { silence, type Measured } from '@ecoute/core/audio/peaks';
 import type { MediaDetails, Medium, RecordingProblem, Wanted } from '@ecoute/contract/recordings';
 import { readNotation } from './notation';
 import { countPages, isPages, isSlides, slidesToPdf } from './pages';
-import { isPicture, makePicture } from './pictures';
+import { isPicture, makePicture, makeStill } from './pictures';
 import { CONTAINERS, filmMs, measure, SHORTEST_SOUND_MS, streamsOf } from './sound';
 
 export interface Inspection {
@@ -86,7 +86,7 @@ async function lookAs(
     : { problem: may('sound') ? 'notAudio' : may('video') ? 'noVideo' : 'notWanted' };
   if (mime !== null && CONTAINERS.has(mime)) {
     if (!may('sound') && !may('video')) return other;
-    return lookAtSound(path, mime, accepts);
+    return lookAtSound(path, mime, accepts, beside);
   }
   if (isPicture(mime)) {
     if (!may('picture')) return other;
@@ -111,12 +111,18 @@ async function lookAs(
   return other;
 }
 
-async function lookAtSound(path: string, mime: string, accepts: readonly Medium[]): Promise<Found> {
+async function lookAtSound(
+  path: string,
+  mime: string,
+  accepts: readonly Medium[],
+  beside: Beside | null,
+): Promise<Found> {
   const { hasSound, hasFilm } = await streamsOf(path);
   const asFilm = hasFilm && accepts.includes('video');
   if (!hasSound && !asFilm) return { problem: mime.startsWith('video/') ? 'notAudio' : 'damaged' };
   if (!asFilm && !accepts.includes('sound')) return { problem: 'noVideo' };
   const medium: Medium = asFilm ? 'video' : 'sound';
+  if (asFilm && beside) await makeStill(path, beside.shown);
   const measured = hasSound ? await measure(path) : null;
   if (!measured || (asFilm && measured.durationMs < SHORTEST_SOUND_MS)) {
     const durationMs = asFilm ? await filmMs(path) : null;

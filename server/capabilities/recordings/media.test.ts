@@ -173,6 +173,26 @@ describe('files to look at', () => {
     const view = await bring(film, 'voice');
     expect(view).toMatchObject({ state: 'stored', medium: 'video' });
     expect(Math.abs(view.durationMs! - 3_000)).toBeLessThan(60);
+    const still = await shown(view.id);
+    expect([still.status, still.headers.get('content-type')]).toEqual([200, 'image/webp']);
+    // As a browser records it: frames without a duration.
+    const live = await bring(
+      made(
+        'live.webm',
+        '-i',
+        'testsrc=size=320x240:rate=10:d=3',
+        '-f',
+        'lavfi',
+        '-i',
+        'sine=d=3',
+        '-cluster_time_limit',
+        '200',
+        '-live',
+        '1',
+      ),
+      'voice',
+    );
+    expect((await shown(live.id)).status).toBe(200);
     const mute = made('mute.webm', '-i', 'testsrc=size=320x240:rate=10:d=2');
     const quiet = await bring(mute, 'voice');
     expect(quiet).toMatchObject({ state: 'stored', medium: 'video', silent: false });

@@ -35,6 +35,13 @@ export async function makePicture(
   return code === 0 ? sizeOf(output) : null;
 }
 
+/** A still of a film, for the place where it is seen before it plays: of its first frames, past a dark beginning. */
+export async function makeStill(film: string, output: string): Promise<void> {
+  const chosen = `thumbnail=25,scale='min(960,iw)':-2`;
+  const args = ['-y', '-t', '2', '-i', film, '-frames:v', '1', '-map_metadata', '-1', '-vf', chosen];
+  await tool('ffmpeg', [...READ_ONLY, ...args, '-quality', '80', '-f', 'webp', output]);
+}
+
 async function sizeOf(path: string): Promise<{ widthPx: number; heightPx: number } | null> {
   const which = ['-select_streams', 'v:0', '-show_entries', 'stream=width,height', '-of', 'csv=p=0', path];
   const { code, out } = await asked('ffprobe', [...READ_ONLY, ...which]);

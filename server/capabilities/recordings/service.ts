@@ -268,13 +268,14 @@ export class Recordings {
       : { path: this.files.localPath(original(id)), type: recording.mediaType ?? 'application/octet-stream' };
   }
 
-  /** What is looked at: a picture, a page, or a score. @throws Trouble notFound where there is none */
+  /** What is looked at: a picture, the still of a film, a page, or a score. @throws Trouble notFound where there is none */
   async showing(id: string, page: number | null): Promise<{ path: string; type: string }> {
     const recording = await store.findRecording(this.pool, id);
     const key = page === null ? shown(id) : pageOf(id, page);
     if (!recording?.medium || (await this.files.size(key)) === null) throw notFound();
     if (page !== null) return { path: this.files.localPath(key), type: 'image/jpeg' };
-    if (recording.medium === 'picture') return { path: this.files.localPath(key), type: 'image/webp' };
+    if (['picture', 'video'].includes(recording.medium))
+      return { path: this.files.localPath(key), type: 'image/webp' };
     if (recording.medium === 'notation') return { path: this.files.localPath(key), type: 'application/xml' };
     throw notFound();
   }

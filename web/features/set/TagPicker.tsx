@@ -106,7 +106,9 @@ export function TagPicker({
           )}
         </ul>
       )}
-      <TagLists trigger={<Button look="quiet">Lists of statements …</Button>} />
+      <div>
+        <TagLists trigger={<Button look="quiet">Lists of statements …</Button>} />
+      </div>
     </div>
   );
 }

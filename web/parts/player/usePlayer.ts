@@ -7,6 +7,16 @@ export const playing = document.createElement('video');
 playing.playsInline = true;
 playing.className = 'size-full bg-[#000] object-contain';
 
+/** Where the element is while no film is shown: in the page, for taking it out would pause it. */
+const parked = document.body.appendChild(document.createElement('div'));
+parked.hidden = true;
+
+/** Takes the element out of the place of a film; what sounds goes on. */
+export function park(): void {
+  parked.appendChild(playing);
+}
+park();
+
 export const player = new Player(playing);
 
 export function usePlayer(): PlayerState {
