@@ -1,8 +1,32 @@
-import { IsIn, IsString, Matches, MaxLength, MinLength } from 'class-validator';
+import 'reflect-metadata';
+import { Type } from 'class-transformer';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsEmail,
+  IsIn,
+  IsInt,
+  IsNumber,
+  IsOptional,
+  IsString,
+  IsUUID,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+  MinLength,
+  ValidateIf,
+  ValidateNested,
+} from 'class-validator';
+import type { Arrangement } from '@ecoute/core/timing/arrangements';
 import { LIMITS } from './limits';
-import type { Role } from './people';
 
 export type Subject = 'language' | 'music';
+
+/** What somebody is in a class. A coordinator plans for it and sees where everybody stands, but hears nobody. */
+export const CLASS_ROLES = ['student', 'teacher', 'coordinator'] as const;
+export type ClassRole = (typeof CLASS_ROLES)[number];
 
 export class NewClass {
   @IsString()
@@ -20,15 +44,98 @@ export class NewStudent {
   @MaxLength(LIMITS.name, { message: `A name has at most ${LIMITS.name} characters.` })
   displayName!: string;
 
+  /** Made from the name when left out. */
+  @IsOptional()
+  @ValidateIf((s: NewStudent) => Boolean(s.signInName))
   @IsString()
   @Matches(/^\S+$/, { message: 'Choose a sign-in name without spaces.' })
   @MaxLength(LIMITS.signInName, { message: `A sign-in name has at most ${LIMITS.signInName} characters.` })
-  signInName!: string;
+  signInName?: string;
 
+  @IsOptional()
+  @ValidateIf((s: NewStudent) => Boolean(s.email))
+  @IsEmail({}, { message: 'This is no mail address.' })
+  @MaxLength(254)
+  email?: string;
+
+  /** Without one, the student begins with a one-time code. */
+  @IsOptional()
+  @ValidateIf((s: NewStudent) => Boolean(s.password))
   @IsString()
   @MinLength(10, { message: 'A password needs at least 10 characters.' })
   @MaxLength(LIMITS.password, { message: `A password has at most ${LIMITS.password} characters.` })
-  password!: string;
+  password?: string;
+}
+
+/** Somebody who has a sign-in already. */
+export class NewMember {
+  @IsString()
+  @Matches(/\S/, { message: 'Type the sign-in name.' })
+  @MaxLength(LIMITS.signInName)
+  signInName!: string;
+
+  @IsIn(CLASS_ROLES)
+  role!: ClassRole;
+
+  /** For a colleague who has no sign-in yet: their name, so that one is made. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(LIMITS.name, { message: `A name has at most ${LIMITS.name} characters.` })
+  displayName?: string;
+}
+
+export class NewGroup {
+  @IsString()
+  @Matches(/\S/, { message: 'Give the group a name.' })
+  @MaxLength(LIMITS.title, { message: `A group name has at most ${LIMITS.title} characters.` })
+  name!: string;
+
+  @IsArray()
+  @ArrayMaxSize(2_000)
+  @IsUUID('all', { each: true })
+  memberIds!: string[];
+}
+
+export class SetArrangement implements Arrangement {
+  @IsNumber({ maxDecimalPlaces: 2 }, { message: 'Say the time as a factor, for example 1.25.' })
+  @Min(1, { message: 'A factor on time is at least 1.' })
+  @Max(4, { message: 'A factor on time is at most 4.' })
+  extraTime!: number;
+
+  @IsInt()
+  @Min(0)
+  @Max(LIMITS.hearings)
+  extraHearings!: number;
+
+  @IsBoolean()
+  readAloud!: boolean;
+
+  @IsInt()
+  @Min(0)
+  @Max(LIMITS.breakMs, { message: 'Breaks last at most an hour in all.' })
+  breakMs!: number;
+
+  @IsOptional()
+  @IsString()
+  @MaxLength(35)
+  directionsLanguage!: string | null;
+}
+
+/** Whom to make codes for. */
+export class CodesFor {
+  @IsArray()
+  @ArrayMaxSize(2_000)
+  @IsUUID('all', { each: true })
+  personIds!: string[];
+}
+
+/** A one-time code: said once, to whoever made it, and not to be had again. */
+export interface FirstCode {
+  personId: string;
+  displayName: string;
+  signInName: string;
+  code: string;
+  expiresAt: string;
 }
 
 export interface ClassSummary {
@@ -37,13 +144,21 @@ export interface ClassSummary {
   subject: Subject;
   students: number;
   teachers: string[];
+  groups: { id: string; name: string; students: number }[];
 }
 
 export interface Member {
   id: string;
   displayName: string;
   signInName: string;
-  role: Role;
+  email: string | null;
+  role: ClassRole;
+  /** Has a password of their own. */
+  hasSignIn: boolean;
+  /** A code that was made and is still good. */
+  codeUntil: string | null;
+  groupIds: string[];
+  arrangement: Arrangement;
 }
 
 export interface ClassDetail {
@@ -51,4 +166,63 @@ export interface ClassDetail {
   name: string;
   subject: Subject;
   members: Member[];
+  groups: { id: string; name: string }[];
+}
+
+export class ListColumn {
+  @IsOptional()
+  @IsString()
+  @MaxLength(30)
+  field!: string | null;
+}
+
+/** How a list is read, and what becomes of names that are in the class already. */
+export class ImportChoices {
+  @IsArray()
+  @ArrayMaxSize(200)
+  @ValidateNested({ each: true })
+  @Type(() => ListColumn)
+  columns!: ListColumn[];
+
+  @IsBoolean()
+  hasHeader!: boolean;
+
+  /** Rows whose name somebody in the class has already, without anything else that tells them apart. */
+  @IsIn(['leaveOut', 'add'])
+  sameNames!: 'leaveOut' | 'add';
+
+  @IsIn(['language', 'music'])
+  subject!: Subject;
+}
+
+/** What becomes of a row. */
+export type RowFate = 'new' | 'joins' | 'already' | 'sameName' | 'leftOut';
+
+export interface ImportRow {
+  row: number;
+  name: string;
+  signInName: string | null;
+  className: string | null;
+  fate: RowFate;
+  /** Why, in words that follow “row 7”. */
+  why: string | null;
+}
+
+export interface ImportView {
+  id: string;
+  kind: 'list' | 'oneRoster';
+  fileName: string;
+  classId: string | null;
+  className: string | null;
+  choices: ImportChoices;
+  /** The first rows as they were read. */
+  sample: string[][];
+  state: 'planned' | 'waiting' | 'running' | 'cancelled' | 'done' | 'failed';
+  done: number;
+  total: number;
+  counts: Record<RowFate, number> & { newClasses: number };
+  /** What becomes of each row; of very many, those with something to say and the first others. */
+  rows: ImportRow[];
+  /** Classes that people were added to, once it is done. */
+  classes: { id: string; name: string }[];
 }

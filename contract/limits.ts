@@ -36,6 +36,10 @@ export const LIMITS = {
   takes: 20,
   hearings: 20,
   sittingMs: 4 * 3_600_000,
+  breakMs: 3_600_000,
+  importBytes: 20 * 1024 * 1024,
+  importRows: 25_000,
+  sittings: 20,
   /** The largest sound that may be uploaded for a prompt. */
   promptBytes: 300 * 1024 * 1024,
   promptMs: 30 * 60_000,

@@ -31,6 +31,20 @@ export class FirstTeacher {
   password!: string;
 }
 
+/** A one-time code, as it was printed or mailed. */
+export class LookAtCode {
+  @IsString()
+  @Length(1, 40, { message: 'Type the code.' })
+  code!: string;
+}
+
+export class FirstSignIn extends LookAtCode {
+  @IsString()
+  @MinLength(10, { message: 'A password needs at least 10 characters.' })
+  @MaxLength(LIMITS.password, { message: `A password has at most ${LIMITS.password} characters.` })
+  password!: string;
+}
+
 export interface Me {
   id: string;
   displayName: string;

@@ -1,16 +1,43 @@
-import { IsBoolean, IsISO8601, IsOptional, IsString, IsUUID, MaxLength } from 'class-validator';
+import 'reflect-metadata';
+import { Type } from 'class-transformer';
+import {
+  ArrayMaxSize,
+  ArrayMinSize,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsISO8601,
+  IsOptional,
+  IsString,
+  IsUUID,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+  ValidateNested,
+} from 'class-validator';
+import type { Holiday } from '@ecoute/core/timing/series';
+import type { Phase } from '@ecoute/core/timing/itemRun';
 import type { SittingState } from '@ecoute/core/timing/sittingState';
+import { promptMs, type TimedItem } from '@ecoute/core/timing/strip';
 import type { AssessmentContent } from './assessments';
+import type { Subject } from './classes';
 import { LIMITS } from './limits';
 
-export class NewRelease {
-  @IsUUID('all', { message: 'Choose an assessment.' })
-  assessmentId!: string;
+/** Whom a release is for. Every release belongs to a class, whose teachers hear it. */
+export const AUDIENCES = ['class', 'group', 'students', 'link'] as const;
+export type Audience = (typeof AUDIENCES)[number];
 
-  @IsUUID('all', { message: 'Choose a class.' })
-  classId!: string;
+/** Which other students may hear what a student handed in. */
+export const HEARD_BY = ['nobody', 'class'] as const;
+export type HeardBy = (typeof HEARD_BY)[number];
 
-  /** Now when left out. ISO 8601. */
+const NOTE = { message: `A note has at most ${LIMITS.releaseNote} characters.` };
+
+/** When and how a release takes place; what is left out keeps its usual value. Instants are ISO 8601. */
+export class ReleaseTerms {
+  /** Now when left out. */
   @IsOptional()
   @IsISO8601({}, { message: 'Say when it opens.' })
   opensAt?: string | null;
@@ -18,12 +45,143 @@ export class NewRelease {
   @IsISO8601({}, { message: 'Say when it is due.' })
   dueAt!: string;
 
+  /** When late work is no longer taken; never when left out. */
+  @IsOptional()
+  @IsISO8601({}, { message: 'Say when it closes, or leave that open.' })
+  closesAt?: string | null;
+
   @IsBoolean()
   lateAccepted!: boolean;
 
+  /** Kept out of sight until it is shown by hand. */
+  @IsOptional()
+  @IsBoolean()
+  hidden?: boolean;
+
+  /** 0 for no limit. */
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  @Max(LIMITS.sittings, { message: `At most ${LIMITS.sittings} sittings, or any number.` })
+  sittingsAllowed?: number;
+
+  @IsOptional()
+  @IsIn(HEARD_BY)
+  heardBy?: HeardBy;
+
+  /** A return gives the feedback, and scores only when they are shown. */
+  @IsOptional()
+  @IsBoolean()
+  scoresHeld?: boolean;
+
+  /** Tell the students by mail when it opens. */
+  @IsOptional()
+  @IsBoolean()
+  notify?: boolean;
+
   @IsString()
-  @MaxLength(LIMITS.releaseNote, { message: `A note has at most ${LIMITS.releaseNote} characters.` })
+  @MaxLength(LIMITS.releaseNote, NOTE)
   note!: string;
+
+  /** IANA name of the zone in which its days and hours are meant. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(60)
+  timeZone?: string;
+}
+
+/** Whom a release is for, and of what. */
+class Given extends ReleaseTerms {
+  @IsUUID('all', { message: 'Choose an assessment.' })
+  assessmentId!: string;
+
+  @IsUUID('all', { message: 'Choose a class.' })
+  classId!: string;
+
+  @IsOptional()
+  @IsIn(AUDIENCES)
+  audience?: Audience;
+
+  @IsOptional()
+  @IsUUID('all', { message: 'Choose a group.' })
+  groupId?: string | null;
+
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(1_000)
+  @IsUUID('all', { each: true })
+  studentIds?: string[];
+}
+
+export class NewRelease extends Given {}
+
+export class SeriesDate {
+  @IsISO8601({}, { message: 'Say when it opens.' })
+  opensAt!: string;
+
+  @IsISO8601({}, { message: 'Say when it is due.' })
+  dueAt!: string;
+
+  @IsString()
+  @MaxLength(LIMITS.releaseNote, NOTE)
+  note!: string;
+}
+
+/** The same release on several dates; its own `opensAt`, `dueAt` and `note` are those of each date. */
+export class NewSeries extends Given {
+  @IsArray()
+  @ArrayMinSize(1, { message: 'Choose at least one date.' })
+  @ArrayMaxSize(60, { message: 'A series has at most 60 dates.' })
+  @ValidateNested({ each: true })
+  @Type(() => SeriesDate)
+  each!: SeriesDate[];
+}
+
+/** What one student was granted. */
+export class NewException {
+  /** An extension; null for none. */
+  @IsOptional()
+  @IsISO8601({}, { message: 'Say until when.' })
+  dueAt!: string | null;
+
+  @IsBoolean()
+  excused!: boolean;
+
+  @IsInt()
+  @Min(0)
+  @Max(LIMITS.sittings)
+  extraSittings!: number;
+}
+
+/** Releases moved together, by whole days on the wall of their zone. */
+export class MoveReleases {
+  @IsArray()
+  @ArrayMinSize(1)
+  @ArrayMaxSize(60)
+  @IsUUID('all', { each: true })
+  releaseIds!: string[];
+
+  @IsInt()
+  @Min(-400)
+  @Max(400)
+  days!: number;
+}
+
+export class NewHoliday {
+  @IsString()
+  @Matches(/\S/, { message: 'Give these days a name.' })
+  @MaxLength(LIMITS.title)
+  name!: string;
+
+  @Matches(/^\d{4}-\d{2}-\d{2}$/, { message: 'Choose the first day.' })
+  firstOn!: string;
+
+  @Matches(/^\d{4}-\d{2}-\d{2}$/, { message: 'Choose the last day.' })
+  lastOn!: string;
+}
+
+export interface HolidayView extends Holiday {
+  id: string;
 }
 
 export interface StateCounts {
@@ -35,38 +193,108 @@ export interface StateCounts {
   returned: number;
   late: number;
   missing: number;
+  excused: number;
 }
 
-export interface ReleaseSummary {
+/** What lists draw of an assessment's version: the lengths of its items and nothing else. */
+export interface Outline {
+  title: string;
+  items: TimedItem[];
+}
+
+/** The outline of an assessment: as long in every part, without a word of it but the title. */
+export function outlineOf({ title, items }: { title: string; items: readonly TimedItem[] }): Outline {
+  return {
+    title,
+    items: items.map(item => ({
+      id: item.id,
+      promptText: '',
+      promptDurationMs: promptMs(item),
+      prepareMs: item.prepareMs,
+      answerLimitMs: item.answerLimitMs,
+      answerBy: item.answerBy,
+      isConversation: item.isConversation,
+      turns: item.turns.map(({ id, fromMs, toMs, gapMs }) => ({ id, fromMs, toMs, gapMs, recordingId: '' })),
+    })),
+  };
+}
+
+/** A release without its students: on a calendar, in a list. */
+export interface ReleaseEntry {
   id: string;
   assessmentId: string;
   title: string;
   className: string;
   classId: string;
+  subject: Subject;
+  audience: Audience;
+  groupId: string | null;
+  groupName: string | null;
   opensAt: string;
   dueAt: string;
+  closesAt: string | null;
   lateAccepted: boolean;
+  hidden: boolean;
+  sittingsAllowed: number;
+  heardBy: HeardBy;
+  scoresHeld: boolean;
+  notify: boolean;
+  timeZone: string;
+  seriesId: string | null;
   note: string;
-  content: AssessmentContent;
+  outline: Outline;
+}
+
+export interface ReleaseSummary extends ReleaseEntry {
   counts: StateCounts;
   /** Listening that waits: length of the takes that count in sittings handed in and not yet marked. */
   waitingMs: number;
   waitingSittings: number;
 }
 
+/** What a student does just now, as their own account of the sitting tells. */
+export interface LiveView {
+  /** From 1; null before the first item. */
+  itemNumber: number | null;
+  phase: Phase | null;
+  /** Since when, by the server's clock. */
+  sinceAt: string;
+  /** False when nothing was heard of the page for a while, or it said that it left. */
+  here: boolean;
+}
+
 export interface ReleaseStudent {
   id: string;
   displayName: string;
+  /** The sitting that counts. */
   sittingId: string | null;
+  /** Sittings begun. */
+  sittings: number;
   state: SittingState;
   late: boolean;
   missing: boolean;
+  excused: boolean;
+  /** Due for this student, with an extension. */
+  dueAt: string;
+  extended: boolean;
+  extraSittings: number;
   handedInAt: string | null;
   returnedAt: string | null;
   answered: number;
   givenPoints: number | null;
+  live: LiveView | null;
+  /** Hearings of each prompt, by item id. */
+  hearings: Record<string, number>;
+  remindedAt: string | null;
 }
 
 export interface ReleaseDetail extends ReleaseSummary {
+  content: AssessmentContent;
   students: ReleaseStudent[];
+}
+
+/** What lies on some days: releases that touch them, and days without school. */
+export interface CalendarView {
+  releases: ReleaseEntry[];
+  holidays: HolidayView[];
 }

@@ -12,6 +12,7 @@ import {
   ValidateNested,
 } from 'class-validator';
 import { Type } from 'class-transformer';
+import type { Arrangement } from '@ecoute/core/timing/arrangements';
 import type { ItemEvent, ItemEventKind } from '@ecoute/core/timing/itemRun';
 import type { Openness, SittingState } from '@ecoute/core/timing/sittingState';
 import type { AnswerBy } from '@ecoute/core/timing/strip';
@@ -20,6 +21,7 @@ import { LIMITS } from './limits';
 import type { Subject } from './classes';
 import type { Judgement } from './marking';
 import type { Medium, RecordingView } from './recordings';
+import type { Outline } from './releases';
 
 export const SITTING_EVENT_KINDS = [
   'promptBegan',
@@ -40,6 +42,8 @@ export const SITTING_EVENT_KINDS = [
   'connectionLost',
   'connectionBack',
   'resumed',
+  'breakBegan',
+  'breakEnded',
 ] as const;
 export type SittingEventKind = (typeof SITTING_EVENT_KINDS)[number];
 
@@ -86,14 +90,25 @@ export interface TodoEntry {
   note: string;
   opensAt: string;
   dueAt: string;
+  /** Due later for this student than for the others. */
+  extended: boolean;
   openness: Openness;
   state: SittingState;
   late: boolean;
   missing: boolean;
+  excused: boolean;
+  /** The sitting that is gone on with, or else the one that counts. */
   sittingId: string | null;
+  /** That sitting is under way. */
+  goesOn: boolean;
+  /** A (or another) sitting may be begun now. */
+  mayBegin: boolean;
+  /** Sittings begun. */
+  sittings: number;
   handedInAt: string | null;
   returnedAt: string | null;
-  content: AssessmentContent;
+  returnedSittingId: string | null;
+  outline: Outline;
   answeredItemIds: string[];
 }
 
@@ -147,6 +162,10 @@ export interface Receipt {
 /** A sitting as its student sees it: nothing of marks before the return. */
 export interface SittingView {
   id: string;
+  /** From 1. */
+  number: number;
+  /** What the student's needs change in it; its times are in `content` already. */
+  arrangement: Arrangement;
   releaseId: string;
   title: string;
   className: string;

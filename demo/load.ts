@@ -23,7 +23,8 @@ import { insertMark } from '../server/capabilities/marking/store';
 import { hashPassword } from '../server/capabilities/people/service';
 import { anybody, insertPerson } from '../server/capabilities/people/store';
 import type { Recordings } from '../server/capabilities/recordings/service';
-import { insertRelease } from '../server/capabilities/releases/store';
+import { addAudience, insertRelease } from '../server/capabilities/releases/store';
+import { refreshFacts } from '../server/capabilities/sittings/facts';
 import { ensureSitting, insertTake, takesOfSittings } from '../server/capabilities/sittings/store';
 import type { Pool } from '../server/platform/database';
 import { placeRecording, placeRelease, placeSitting } from './store';
@@ -292,6 +293,7 @@ class Loader {
       note: release.note,
       releasedBy: this.id(assessment.teacher),
     });
+    await addAudience(pool, { id, classId: this.id(release.class), audience: 'class', groupId: null });
     await placeRelease(pool, id, opens, due);
     let remark = 0;
     for (const answer of release.answers) {
@@ -347,9 +349,14 @@ class Loader {
           : null,
         returnedBy: answer.returned ? author.id : null,
       });
+      await refreshFacts(pool, [sittingId]);
     }
-    for (const student of release.underWay)
-      await this.answers(assessment, id, student, assessment.items.slice(0, 1), new Date(this.now - HOUR));
+    for (const student of release.underWay) {
+      const first = assessment.items.slice(0, 1);
+      await refreshFacts(pool, [
+        await this.answers(assessment, id, student, first, new Date(this.now - HOUR)),
+      ]);
+    }
   }
 
   /** A sitting with one take for each of the items. */

@@ -1,16 +1,13 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test } from '@playwright/test';
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { answersIn, RUN_LEAD_MS, takeLengthMs } from '@ecoute/core/timing/conversation';
-import type { ReleaseSummary } from '@ecoute/contract/releases';
 import type { SittingView } from '@ecoute/contract/sittings';
 import { expectSameSound, speak } from './support/sound';
-import { ask, browserHearing, passDeviceCheck, signIn } from './support/world';
+import { ask, browserHearing, passDeviceCheck, releaseCalled, signIn } from './support/world';
 
 const DATA = process.env.ECOUTE_E2E_DATA ?? '.ecoute';
 
-const releaseOf = async (page: Page, title: string) =>
-  (await ask<ReleaseSummary[]>(page, '/api/releases')).body.find(r => r.title === title)!;
 
 /** Prompts of the demo world on one track, with silences of the given lengths after them. */
 function trackOf(path: string, silencesSec: number[]): void {
@@ -47,7 +44,7 @@ test('a usual homework, from the first page to released, in at most twelve actio
     await act(page.getByRole('button', { name: 'Release now' }).click());
     await expect(page.getByText('It is open for 12 students now.')).toBeVisible();
     expect(actions).toBeLessThanOrEqual(12);
-    expect((await releaseOf(page, 'Homework in a hurry')).content.items).toHaveLength(2);
+    expect((await releaseCalled(page, 'Homework in a hurry')).content.items).toHaveLength(2);
   } finally {
     await browser.close();
   }
@@ -92,7 +89,7 @@ test('an exam with a conversation from one track: gaps found, adjusted, sat as o
     await teacher.getByRole('button', { name: 'in three days' }).click();
     await teacher.getByRole('button', { name: 'Release now' }).click();
     await expect(teacher.getByText('It is open for 12 students now.')).toBeVisible();
-    const release = await releaseOf(teacher, title);
+    const release = await releaseCalled(teacher, title);
     const { turns } = release.content.items[0]!;
     expect(turns.map(t => t.gapMs)).toEqual([3_000, 5_000, 3_000]);
 
@@ -149,7 +146,7 @@ test('a placement: one take, passing allowed, one level in words at the end', as
     await teacher.getByRole('button', { name: 'in three days' }).click();
     await teacher.getByRole('button', { name: 'Release now' }).click();
     await expect(teacher.getByText('It is open for 12 students now.')).toBeVisible();
-    const release = await releaseOf(teacher, title);
+    const release = await releaseCalled(teacher, title);
 
     const { page } = await signIn(browser, 'dilnoza', 'phone');
     await page.goto(`/sit/${release.id}`);

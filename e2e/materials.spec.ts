@@ -1,10 +1,9 @@
 import { expect, test, type Browser } from '@playwright/test';
 import type { AssessmentDraft } from '@ecoute/contract/assessments';
-import type { ReleaseSummary } from '@ecoute/contract/releases';
 import type { SittingView } from '@ecoute/contract/sittings';
 import { pdfOf, pictureOf, reach, scoreOf } from './support/files';
 import { speak } from './support/sound';
-import { ask, browserHearing, passDeviceCheck, released, signIn } from './support/world';
+import { ask, browserHearing, passDeviceCheck, releaseCalled, released, signIn } from './support/world';
 
 let browser: Browser;
 test.beforeAll(async () => {
@@ -451,8 +450,7 @@ test('an assessment set, timed, sectioned and released by keyboard alone', async
   await reach(page, /^Release now$/);
   await page.keyboard.press('Enter');
   await expect(page.getByText('It is open for 12 students now.')).toBeVisible();
-  const { body } = await ask<ReleaseSummary[]>(page, '/api/releases');
-  const { content } = body.find(r => r.title === 'By keyboard alone')!;
+  const { content } = await releaseCalled(page, 'By keyboard alone');
   expect(content.sections).toHaveLength(1);
   expect(content.items).toMatchObject([
     { promptText: 'First?', answerBy: 'video', answerLimitMs: 90_000 },

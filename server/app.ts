@@ -13,17 +13,20 @@ import { markingRoutes } from './capabilities/marking/routes';
 import { Marking } from './capabilities/marking/service';
 import { packageRoutes } from './capabilities/packages/routes';
 import { Packages } from './capabilities/packages/service';
-import { peopleRoutes, signInLimit } from './capabilities/people/routes';
+import { codeLimit, peopleRoutes, signInLimit } from './capabilities/people/routes';
 import { People } from './capabilities/people/service';
 import { recordingRoutes } from './capabilities/recordings/routes';
 import { Recordings, type Worker } from './capabilities/recordings/service';
 import { releaseRoutes } from './capabilities/releases/routes';
 import { Releases } from './capabilities/releases/service';
 import { sittingRoutes } from './capabilities/sittings/routes';
+import { rosterRoutes } from './capabilities/rosters/routes';
+import { Rosters } from './capabilities/rosters/service';
 import { Sittings } from './capabilities/sittings/service';
 import { tagRoutes } from './capabilities/tags/routes';
 import { Tags } from './capabilities/tags/service';
 import { policies } from './platform/access/policies';
+import { ChangeFeed } from './platform/changes/feed';
 import type { Config } from './platform/config';
 import { ping, type Pool } from './platform/database';
 import { DiskFileStore } from './platform/files';
@@ -39,6 +42,7 @@ export interface Ecoute {
   app: Express;
   routes: Route[];
   jobs: JobQueue;
+  changes: ChangeFeed;
   recordings: Recordings;
   pool: Pool;
 }
@@ -50,6 +54,11 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   await recordings.prepare();
   const people = new People(pool);
   const allow = policies(pool);
+  const releases = new Releases(pool);
+  await releases.prepare();
+  const sittings = new Sittings(pool, recordings, jobs);
+  await sittings.prepare();
+  const changes = new ChangeFeed(pool);
 
   const routes: Route[] = [
     route('get', '/api/health', allow.anyone(), async () => {
@@ -60,13 +69,15 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     }),
     ...peopleRoutes(allow, people),
     ...classRoutes(allow, new Classes(pool, people)),
+    ...rosterRoutes(allow, new Rosters(pool, jobs)),
     ...assessmentRoutes(allow, new Assessments(pool, recordings)),
     ...departmentRoutes(allow, new Departments(pool)),
     ...tagRoutes(allow, new Tags(pool)),
     ...packageRoutes(allow, new Packages(pool, files, recordings)),
     ...recordingRoutes(allow, recordings),
-    ...releaseRoutes(allow, new Releases(pool)),
-    ...sittingRoutes(allow, new Sittings(pool, recordings, jobs)),
+    ...releaseRoutes(allow, releases),
+    ...sittingRoutes(allow, sittings),
+    route('get', '/api/changes', allow.someone(), ({ person, res }) => changes.open(person().id, res)),
     ...markingRoutes(allow, new Marking(pool)),
   ];
 
@@ -84,11 +95,12 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   });
   app.use('/api', sameOrigin, express.json({ limit: '2mb' }));
   app.post('/api/session', signInLimit(config.relaxedLimits));
+  app.use('/api/first-sign-in', codeLimit(config.relaxedLimits));
   mount(app, routes);
   app.use('/api', (_req, _res, next) => next(notFound()));
   serveInterface(app, config.webDir);
   app.use(answerTrouble);
-  return { app, routes, jobs, recordings, pool };
+  return { app, routes, jobs, changes, recordings, pool };
 }
 
 /** The built interface: hashed files for good, the page itself always fresh and with its nonce. */

@@ -40,6 +40,7 @@ async function serve(demo: boolean): Promise<void> {
   const stop = async (code: number) => {
     if (stopping) return;
     stopping = true;
+    ecoute?.changes.close();
     server?.close();
     server?.closeAllConnections();
     await ecoute?.jobs.stop();

@@ -7,12 +7,28 @@ export interface Arrangement {
   extraHearings: number;
   /** Written prompts can be heard where the teacher has read them aloud. */
   readAloud: boolean;
+  /** Breaks between items stop the clock of the whole sitting for so long in all, in ms; 0 for none. */
+  breakMs: number;
+  /** Directions in a second language, as a language tag, where the assessment has them; null for none. */
+  directionsLanguage: string | null;
 }
 
-export const ORDINARY: Arrangement = { extraTime: 1, extraHearings: 0, readAloud: false };
+export const ORDINARY: Arrangement = {
+  extraTime: 1,
+  extraHearings: 0,
+  readAloud: false,
+  breakMs: 0,
+  directionsLanguage: null,
+};
 
 /** The arrangement that a teacher plans with before anybody in particular is in sight: half as much time again. */
-export const HALF_AGAIN: Arrangement = { extraTime: 1.5, extraHearings: 1, readAloud: true };
+export const HALF_AGAIN: Arrangement = {
+  extraTime: 1.5,
+  extraHearings: 1,
+  readAloud: true,
+  breakMs: 10 * 60_000,
+  directionsLanguage: null,
+};
 
 interface Arranged {
   prepareMs: number;

@@ -1,12 +1,45 @@
 import fc from 'fast-check';
-import { opennessAt, standingAt, takesRecordingBegunAt } from './sittingState';
+import { allMovedByDays } from './series';
+import {
+  closingMs,
+  countingSitting,
+  mayBegin,
+  NO_EXCEPTION,
+  openSitting,
+  opennessAt,
+  standingAt as standing,
+  takesRecordingBegunAt,
+  timesFor,
+  type Exception,
+  type ReleaseTimes,
+  type SittingFacts,
+} from './sittingState';
+import { instantOf, wallOf } from './wallTime';
 
-const release = { opensAtMs: 1_000, dueAtMs: 10_000, lateAccepted: true };
+const standingAt = (
+  times: ReleaseTimes,
+  sitting: SittingFacts | null,
+  now: number,
+  given: Exception = NO_EXCEPTION,
+) => standing(times, given, sitting, now);
+
+const release: ReleaseTimes = {
+  opensAtMs: 1_000,
+  dueAtMs: 10_000,
+  closesAtMs: null,
+  lateAccepted: true,
+  hidden: false,
+};
 const facts = { handedInAtMs: null as number | null, returnedAtMs: null as number | null, marked: false };
 
 describe('where a student stands', () => {
   it('names each state', () => {
-    expect(standingAt(release, null, 5_000)).toEqual({ state: 'notOpened', late: false, missing: false });
+    expect(standingAt(release, null, 5_000)).toEqual({
+      state: 'notOpened',
+      late: false,
+      missing: false,
+      excused: false,
+    });
     expect(standingAt(release, facts, 5_000).state).toBe('underWay');
     expect(standingAt(release, { ...facts, handedInAtMs: 9_000 }, 9_500).state).toBe('handedIn');
     expect(standingAt(release, { ...facts, handedInAtMs: 9_000, marked: true }, 9_500).state).toBe('marked');
@@ -45,5 +78,90 @@ describe('where a student stands', () => {
         expect(standing.late && standing.missing).toBe(false);
       }),
     );
+  });
+
+  it('is hidden until it is shown by hand, whatever the clock says', () => {
+    expect(opennessAt({ ...release, hidden: true }, 5_000)).toBe('notYet');
+  });
+
+  it('closes for late work where a closing is set, never before it is due', () => {
+    const closing = { ...release, closesAtMs: 20_000 };
+    expect(opennessAt(closing, 20_000)).toBe('lateOpen');
+    expect(opennessAt(closing, 20_001)).toBe('closed');
+    expect(takesRecordingBegunAt(closing, 25_001)).toBe(false);
+    expect(closingMs({ ...closing, closesAtMs: 4_000 })).toBe(10_000);
+    expect(closingMs({ ...closing, lateAccepted: false })).toBe(10_000);
+    expect(closingMs(release)).toBe(Infinity);
+  });
+
+  it('moves due and closing for one student by an extension, and flags nobody who is excused', () => {
+    const extended = { ...NO_EXCEPTION, dueAtMs: 30_000 };
+    const strict = { ...release, lateAccepted: false };
+    expect(opennessAt(timesFor(strict, extended), 29_000)).toBe('open');
+    expect(opennessAt(timesFor({ ...release, closesAtMs: 20_000 }, extended), 30_001)).toBe('closed');
+    expect(standingAt(release, null, 20_000, extended).missing).toBe(false);
+    expect(standingAt(release, { ...facts, handedInAtMs: 25_000 }, 26_000, extended).late).toBe(false);
+    expect(standingAt(release, null, 20_000, { ...NO_EXCEPTION, excused: true })).toEqual({
+      state: 'notOpened',
+      late: false,
+      missing: false,
+      excused: true,
+    });
+  });
+
+  it('follows the clocks on the wall in every zone, over every change of the clocks', () => {
+    const zones = ['Europe/Lisbon', 'America/New_York', 'Australia/Lord_Howe', 'Asia/Tokyo', 'Pacific/Apia'];
+    fc.assert(
+      fc.property(
+        fc.constantFrom(...zones),
+        fc.integer({ min: 0, max: 2_000 }),
+        fc.integer({ min: 0, max: 23 }),
+        fc.integer({ min: 1, max: 30 }),
+        fc.integer({ min: -40 * 1_440, max: 80 * 1_440 }),
+        (zone, day, hour, weeks, minutes) => {
+          const first = new Date(Date.UTC(2024, 0, 1 + day)).toISOString().slice(0, 10);
+          const opens = instantOf(`${first}T08:00`, zone)!.atMs;
+          const [opensAtMs, dueAtMs] = allMovedByDays(
+            [opens, instantOf(`${first}T${String(hour).padStart(2, '0')}:30`, zone)!.atMs + 7 * 86_400_000],
+            weeks * 7,
+            zone,
+          ) as [number, number];
+          const times = { opensAtMs, dueAtMs, closesAtMs: null, lateAccepted: false, hidden: false };
+          const now = dueAtMs + minutes * 60_000;
+          // What a person would say who compares what the clock shows with what was written down.
+          const [shown, due, open] = [now, dueAtMs, opensAtMs].map(at => wallOf(at, zone)) as [
+            string,
+            string,
+            string,
+          ];
+          const openness = opennessAt(times, now);
+          // Within an hour of a change, two instants may show the same: nothing is claimed there.
+          if (Math.abs(now - dueAtMs) > 3_600_000 && Math.abs(now - opensAtMs) > 3_600_000)
+            expect(openness).toBe(shown < open ? 'notYet' : shown <= due ? 'open' : 'closed');
+          expect(standingAt(times, null, now).missing).toBe(now > dueAtMs);
+        },
+      ),
+    );
+  });
+});
+
+describe('several sittings', () => {
+  const sat = (number: number, handedInAtMs: number | null) => ({ number, handedInAtMs });
+
+  it('let the last one handed in count, and go on with the open one', () => {
+    const three = [sat(3, null), sat(1, 5), sat(2, 9)];
+    expect(countingSitting(three)!.number).toBe(2);
+    expect(openSitting(three)!.number).toBe(3);
+    expect(countingSitting([sat(1, null)])!.number).toBe(1);
+    expect(countingSitting([])).toBeNull();
+    expect(openSitting([sat(1, 5)])).toBeNull();
+  });
+
+  it('may be begun as often as the release and the exception allow, one at a time', () => {
+    expect(mayBegin([], 1, NO_EXCEPTION)).toBe(true);
+    expect(mayBegin([sat(1, null)], 3, NO_EXCEPTION)).toBe(false);
+    expect(mayBegin([sat(1, 5)], 1, NO_EXCEPTION)).toBe(false);
+    expect(mayBegin([sat(1, 5)], 1, { ...NO_EXCEPTION, extraSittings: 1 })).toBe(true);
+    expect(mayBegin([sat(1, 5), sat(2, 6)], 0, NO_EXCEPTION)).toBe(true);
   });
 });

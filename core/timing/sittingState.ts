@@ -2,11 +2,27 @@
 
 export type SittingState = 'notOpened' | 'underWay' | 'handedIn' | 'marked' | 'returned';
 
+/** The times of a release. Instants in ms since 1970 (UTC). */
 export interface ReleaseTimes {
   opensAtMs: number;
   dueAtMs: number;
+  /** When late work is no longer taken; null for never. Without late work the due time closes. */
+  closesAtMs: number | null;
   lateAccepted: boolean;
+  /** Kept out of sight until a teacher shows it by hand. */
+  hidden: boolean;
 }
+
+/** What a teacher has granted one student beside the times of everybody. */
+export interface Exception {
+  /** An extension; null for none. */
+  dueAtMs: number | null;
+  excused: boolean;
+  /** Sittings beyond those that the release allows. */
+  extraSittings: number;
+}
+
+export const NO_EXCEPTION: Exception = { dueAtMs: null, excused: false, extraSittings: 0 };
 
 export interface SittingFacts {
   handedInAtMs: number | null;
@@ -21,30 +37,90 @@ export interface Standing {
   late: boolean;
   /** Due time passed with nothing handed in. */
   missing: boolean;
+  excused: boolean;
 }
 
-/** Where one student stands. `sitting` is null before the assessment was opened. */
-export function standingAt(release: ReleaseTimes, sitting: SittingFacts | null, nowMs: number): Standing {
-  if (!sitting) return { state: 'notOpened', late: false, missing: nowMs > release.dueAtMs };
+/** The times as they hold for one student: an extension moves the due time, and the closing with it. */
+export function timesFor(release: ReleaseTimes, { dueAtMs }: Exception): ReleaseTimes {
+  if (dueAtMs === null) return release;
+  const { closesAtMs } = release;
+  return { ...release, dueAtMs, closesAtMs: closesAtMs === null ? null : Math.max(closesAtMs, dueAtMs) };
+}
+
+/**
+ * Where one student stands: the one place where states are decided.
+ * @param release   the times of everybody
+ * @param exception what this student was granted
+ * @param sitting   the sitting that counts; null before the assessment was opened
+ */
+export function standingAt(
+  release: ReleaseTimes,
+  exception: Exception,
+  sitting: SittingFacts | null,
+  nowMs: number,
+): Standing {
+  const { dueAtMs } = timesFor(release, exception);
+  const { excused } = exception;
+  const missing = !excused && nowMs > dueAtMs;
+  if (!sitting) return { state: 'notOpened', late: false, missing, excused };
   const { handedInAtMs, returnedAtMs, marked } = sitting;
-  if (handedInAtMs === null) return { state: 'underWay', late: false, missing: nowMs > release.dueAtMs };
+  if (handedInAtMs === null) return { state: 'underWay', late: false, missing, excused };
   const state = returnedAtMs !== null && nowMs >= returnedAtMs ? 'returned' : marked ? 'marked' : 'handedIn';
-  return { state, late: handedInAtMs > release.dueAtMs, missing: false };
+  return { state, late: handedInAtMs > dueAtMs, missing: false, excused };
 }
 
 /** A recording that began this shortly after closing still counts: clocks and clicks are not exact. */
 export const CLOSING_GRACE_MS = 5_000;
 
+/** The last instant at which work is taken; Infinity where late work is taken for ever. */
+export function closingMs({ dueAtMs, closesAtMs, lateAccepted }: ReleaseTimes): number {
+  return lateAccepted ? (closesAtMs === null ? Infinity : Math.max(closesAtMs, dueAtMs)) : dueAtMs;
+}
+
 /** Whether a recording that began at an instant is taken, however long its bytes were on their way. */
-export function takesRecordingBegunAt(release: ReleaseTimes, beganAtMs: number): boolean {
-  return release.lateAccepted || beganAtMs <= release.dueAtMs + CLOSING_GRACE_MS;
+export function takesRecordingBegunAt(times: ReleaseTimes, beganAtMs: number): boolean {
+  return beganAtMs <= closingMs(times) + CLOSING_GRACE_MS;
 }
 
 export type Openness = 'notYet' | 'open' | 'lateOpen' | 'closed';
 
-/** Whether a release takes recordings at an instant. */
-export function opennessAt(release: ReleaseTimes, nowMs: number): Openness {
-  if (nowMs < release.opensAtMs) return 'notYet';
-  if (nowMs <= release.dueAtMs) return 'open';
-  return release.lateAccepted ? 'lateOpen' : 'closed';
+/** Whether a release takes recordings at an instant. What is not yet open is invisible to students. */
+export function opennessAt(times: ReleaseTimes, nowMs: number): Openness {
+  if (times.hidden || nowMs < times.opensAtMs) return 'notYet';
+  if (nowMs <= times.dueAtMs) return 'open';
+  return nowMs <= closingMs(times) ? 'lateOpen' : 'closed';
+}
+
+/** One of a student's sittings with a release. */
+export interface SittingInLine {
+  /** From 1, in the order in which they were begun. */
+  number: number;
+  handedInAtMs: number | null;
+}
+
+/**
+ * The sitting that counts: the last one handed in, so that another try costs nothing before it is handed in
+ * itself; while none is, the last begun.
+ */
+export function countingSitting<T extends SittingInLine>(sittings: readonly T[]): T | null {
+  const ordered = [...sittings].sort((a, b) => b.number - a.number);
+  return ordered.find(s => s.handedInAtMs !== null) ?? ordered[0] ?? null;
+}
+
+/** The sitting that a student goes on with; null where all are handed in. */
+export function openSitting<T extends SittingInLine>(sittings: readonly T[]): T | null {
+  return sittings.find(s => s.handedInAtMs === null) ?? null;
+}
+
+/**
+ * Whether a student may begin (another) sitting.
+ * @param allowed sittings that the release allows everybody; 0 for no limit
+ */
+export function mayBegin(
+  sittings: readonly SittingInLine[],
+  allowed: number,
+  { extraSittings }: Exception,
+): boolean {
+  if (openSitting(sittings)) return false;
+  return allowed === 0 || sittings.length < allowed + extraSittings;
 }

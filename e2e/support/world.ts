@@ -1,5 +1,6 @@
 import { chromium, expect, type Browser, type BrowserContext, type Page } from '@playwright/test';
 import type { AssessmentContent, Item } from '@ecoute/contract/assessments';
+import type { ReleaseDetail, ReleaseSummary } from '@ecoute/contract/releases';
 import { blankContent, blankItem } from '@ecoute/contract/blank';
 
 export const PASSWORD = 'harbour-lights';
@@ -82,6 +83,12 @@ export async function ask<T>(
     },
     [path, method, body ?? null] as const,
   ) as Promise<{ status: number; body: T }>;
+}
+
+/** A release of whoever is signed in on a page, by its title, with what is sat. */
+export async function releaseCalled(page: Page, title: string): Promise<ReleaseDetail> {
+  const { body } = await ask<ReleaseSummary[]>(page, '/api/releases');
+  return (await ask<ReleaseDetail>(page, `/api/releases/${body.find(r => r.title === title)!.id}`)).body;
 }
 
 /** Through the device check to the first item. */

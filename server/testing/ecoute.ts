@@ -65,6 +65,24 @@ export class Visitor {
     return { status: response.status, body: parsed as T, headers: response.headers };
   }
 
+  /** Keeps the line of changes open. @returns what ends it */
+  async listen(told: (message: unknown) => void): Promise<() => void> {
+    const stop = new AbortController();
+    const response = await fetch(`${this.base}/api/changes`, {
+      headers: { Cookie: this.cookie },
+      signal: stop.signal,
+    });
+    void (async () => {
+      let rest = '';
+      for await (const piece of response.body!.pipeThrough(new TextDecoderStream())) {
+        const messages = (rest + piece).split('\n\n');
+        rest = messages.pop()!;
+        for (const m of messages) if (m.startsWith('data: ')) told(JSON.parse(m.slice(6)));
+      }
+    })().catch(() => undefined);
+    return () => stop.abort();
+  }
+
   async signIn(signInName: string): Promise<this> {
     const answer = await this.ask<{ me: { id: string } }>('POST', '/api/session', {
       signInName,
@@ -117,6 +135,7 @@ export class TestEcoute {
   }
 
   async close(): Promise<void> {
+    this.ecoute.changes.close();
     this.server.closeAllConnections();
     await new Promise(resolve => this.server.close(resolve));
     await this.ecoute.jobs.stop();
@@ -142,6 +161,13 @@ export class TestEcoute {
     });
     for (const classId of classes) await addMember(this.ecoute.pool, { classId, personId: id, role });
     return this.visitor().signIn(signInName);
+  }
+
+  /** A teacher who plans for a class without hearing its students. */
+  async coordinator(classId: string): Promise<Visitor> {
+    const person = await this.person('teacher');
+    await addMember(this.ecoute.pool, { classId, personId: person.id, role: 'coordinator' });
+    return person;
   }
 
   async class(): Promise<string> {

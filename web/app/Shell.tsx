@@ -12,6 +12,7 @@ import { desk } from '../parts/recorder/delivery';
 import { useDeliveries } from '../parts/recorder/useDeliveries';
 import { api } from './api';
 import { store } from './store';
+import { useChanges } from './useChanges';
 import { applyTheme, chosenTheme, type Theme } from './theme';
 import {
   chooseLanguage,
@@ -151,6 +152,8 @@ export function Shell() {
   useEffect(() => {
     if (!sitting) void setScreenLanguage(role === 'teacher' ? 'en' : ownLanguage()).catch(() => undefined);
   }, [role, sitting]);
+
+  useChanges(me?.id);
 
   useEffect(() => {
     if (me) void desk.resume(me.id);

@@ -41,6 +41,7 @@ export const api = createApi({
     'Session',
     'Assessment',
     'Release',
+    'Calendar',
     'Class',
     'Sitting',
     'Todo',

@@ -3,6 +3,7 @@ import {
   CircleDashed,
   CircleSlash,
   Clock4,
+  DoorOpen,
   Hand,
   Mic,
   PenLine,
@@ -25,10 +26,12 @@ export function StateWord({
   state,
   late,
   missing,
+  excused,
 }: {
   state: SittingState;
   late?: boolean;
   missing?: boolean;
+  excused?: boolean;
 }) {
   const [Icon, word] = STATES[state];
   return (
@@ -39,6 +42,7 @@ export function StateWord({
       </span>
       {late && <Flag icon={Clock4} word={t('late')} />}
       {missing && <Flag icon={CircleSlash} word={t('missing')} />}
+      {excused && <Flag icon={DoorOpen} word={t('excused')} />}
     </span>
   );
 }

@@ -5,6 +5,7 @@ import {
   type AssessmentSummary,
 } from '@ecoute/contract/assessments';
 import { completed } from '@ecoute/contract/blank';
+import { outlineOf } from '@ecoute/contract/releases';
 import type { SharedAssessment } from '@ecoute/contract/departments';
 import { row, rows, run, type Queryable } from '../../platform/database';
 
@@ -114,9 +115,13 @@ export async function freezeVersion(
   if (known) return known.id;
   await run(
     db,
-    `INSERT INTO assessment_versions (id, assessment_id, revision, content, frozen_at)
-     VALUES (:id, :assessmentId, :revision, :content, UTC_TIMESTAMP(3))`,
-    { ...version, content: JSON.stringify(version.content) },
+    `INSERT INTO assessment_versions (id, assessment_id, revision, content, outline, frozen_at)
+     VALUES (:id, :assessmentId, :revision, :content, :outline, UTC_TIMESTAMP(3))`,
+    {
+      ...version,
+      content: JSON.stringify(version.content),
+      outline: JSON.stringify(outlineOf(version.content)),
+    },
   );
   // A file that stands in several places opens with the earliest of them.
   const opens = new Map<string, string>();
@@ -132,4 +137,20 @@ export async function freezeVersion(
       { id: version.id, recordingId, when },
     );
   return version.id;
+}
+
+/** Outlines for versions that an earlier Ecoute froze without one. */
+export async function fillOutlines(db: Queryable): Promise<void> {
+  for (;;) {
+    const found = await rows<{ id: string; content: string }>(
+      db,
+      'SELECT id, content FROM assessment_versions WHERE outline IS NULL LIMIT 50',
+    );
+    if (found.length === 0) return;
+    for (const { id, content } of found)
+      await run(db, 'UPDATE assessment_versions SET outline = :outline WHERE id = :id', {
+        id,
+        outline: JSON.stringify(outlineOf(completed(JSON.parse(content) as AssessmentContent))),
+      });
+  }
 }

@@ -1,9 +1,17 @@
-import { NewClass, NewStudent } from '@ecoute/contract/classes';
+import {
+  CodesFor,
+  NewClass,
+  NewGroup,
+  NewMember,
+  NewStudent,
+  SetArrangement,
+} from '@ecoute/contract/classes';
 import type { Policies } from '../../platform/access/policies';
 import { route, type Route } from '../../platform/routes';
 import type { Classes } from './service';
 
 export function classRoutes(allow: Policies, classes: Classes): Route[] {
+  const own = allow.managerOfClass();
   return [
     route('get', '/api/classes', allow.teacher(), ({ person }) => classes.list(person())),
     route(
@@ -13,13 +21,61 @@ export function classRoutes(allow: Policies, classes: Classes): Route[] {
       ({ person, body }) => classes.make(person(), body),
       NewClass,
     ),
-    route('get', '/api/classes/:classId', allow.teacherOfClass(), ({ id }) => classes.detail(id('classId'))),
+    route('get', '/api/classes/:classId', own, ({ id }) => classes.detail(id('classId'))),
+    route(
+      'put',
+      '/api/classes/:classId',
+      own,
+      ({ id, body }) => classes.change(id('classId'), body),
+      NewClass,
+    ),
     route(
       'post',
       '/api/classes/:classId/students',
-      allow.teacherOfClass(),
+      own,
       ({ id, body }) => classes.addStudent(id('classId'), body),
       NewStudent,
+    ),
+    route(
+      'post',
+      '/api/classes/:classId/members',
+      own,
+      ({ id, body }) => classes.addMember(id('classId'), body),
+      NewMember,
+    ),
+    route('delete', '/api/classes/:classId/members/:personId', own, ({ id }) =>
+      classes.removeMember(id('classId'), id('personId')),
+    ),
+    route(
+      'put',
+      '/api/classes/:classId/members/:personId/arrangement',
+      own,
+      ({ person, id, body }) => classes.arrange(person(), id('classId'), id('personId'), body),
+      SetArrangement,
+    ),
+    route(
+      'post',
+      '/api/classes/:classId/codes',
+      own,
+      ({ person, id, body }) => classes.makeCodes(person(), id('classId'), body.personIds),
+      CodesFor,
+    ),
+    route(
+      'post',
+      '/api/classes/:classId/groups',
+      own,
+      ({ id, body }) => classes.addGroup(id('classId'), body),
+      NewGroup,
+    ),
+    route(
+      'put',
+      '/api/classes/:classId/groups/:groupId',
+      own,
+      ({ id, body }) => classes.changeGroup(id('classId'), id('groupId'), body),
+      NewGroup,
+    ),
+    route('delete', '/api/classes/:classId/groups/:groupId', own, ({ id }) =>
+      classes.removeGroup(id('classId'), id('groupId')),
     ),
   ];
 }

@@ -1,18 +1,48 @@
-import type { ClassSummary, Member, Subject } from '@ecoute/contract/classes';
+import type { ClassRole, ClassSummary, Member, Subject } from '@ecoute/contract/classes';
+import { ORDINARY, type Arrangement } from '@ecoute/core/timing/arrangements';
 import { row, rows, run, type Queryable } from '../../platform/database';
 
 export async function classesOf(db: Queryable, teacherId: string): Promise<ClassSummary[]> {
-  const found = await rows<Omit<ClassSummary, 'teachers'> & { teachers: string | null }>(
+  const found = await rows<Omit<ClassSummary, 'teachers' | 'groups'> & { teachers: string | null }>(
     db,
     `SELECT c.id, c.name, c.subject,
        (SELECT COUNT(*) FROM class_members s WHERE s.class_id = c.id AND s.role = 'student') AS students,
        (SELECT GROUP_CONCAT(p.display_name ORDER BY p.display_name SEPARATOR '\\n') FROM class_members t
           JOIN people p ON p.id = t.person_id WHERE t.class_id = c.id AND t.role = 'teacher') AS teachers
      FROM class_members m JOIN classes c ON c.id = m.class_id
-     WHERE m.person_id = :teacherId AND m.role = 'teacher' ORDER BY c.name`,
+     WHERE m.person_id = :teacherId AND m.role IN ('teacher', 'coordinator') ORDER BY c.name LIMIT 1000`,
     { teacherId },
   );
-  return found.map(c => ({ ...c, students: Number(c.students), teachers: c.teachers?.split('\n') ?? [] }));
+  const groups = await groupsOf(
+    db,
+    found.map(c => c.id),
+  );
+  return found.map(c => ({
+    ...c,
+    students: Number(c.students),
+    teachers: c.teachers?.split('\n') ?? [],
+    groups: groups
+      .filter(g => g.classId === c.id)
+      .map(({ id, name, students }) => ({ id, name, students: Number(students) })),
+  }));
+}
+
+export interface GroupRow {
+  id: string;
+  classId: string;
+  name: string;
+  students: number;
+}
+
+export async function groupsOf(db: Queryable, classIds: readonly string[]): Promise<GroupRow[]> {
+  if (classIds.length === 0) return [];
+  return rows<GroupRow>(
+    db,
+    `SELECT g.id, g.class_id AS classId, g.name,
+       (SELECT COUNT(*) FROM class_group_members m WHERE m.group_id = g.id) AS students
+     FROM class_groups g WHERE g.class_id IN (:classIds) ORDER BY g.name`,
+    { classIds },
+  );
 }
 
 export async function findClass(db: Queryable, id: string) {
@@ -24,33 +54,171 @@ export async function findClass(db: Queryable, id: string) {
 }
 
 export async function membersOf(db: Queryable, classId: string): Promise<Member[]> {
-  return rows<Member>(
+  const found = await rows<
+    Omit<Member, 'hasSignIn' | 'codeUntil' | 'groupIds' | 'arrangement'> & {
+      hasSignIn: number;
+      codeUntil: Date | null;
+      arrangement: string | null;
+    }
+  >(
     db,
-    `SELECT p.id, p.display_name AS displayName, p.sign_in_name AS signInName, m.role
+    `SELECT p.id, p.display_name AS displayName, p.sign_in_name AS signInName, p.email, m.role,
+       p.password_hash IS NOT NULL AS hasSignIn, IF(f.expires_at > UTC_TIMESTAMP(3), f.expires_at, NULL) AS codeUntil,
+       a.arrangement
      FROM class_members m JOIN people p ON p.id = m.person_id
+       LEFT JOIN first_codes f ON f.person_id = p.id LEFT JOIN arrangements a ON a.person_id = p.id
      WHERE m.class_id = :classId ORDER BY m.role, p.display_name, p.id`,
     { classId },
   );
+  const inGroups = await rows<{ groupId: string; personId: string }>(
+    db,
+    `SELECT m.group_id AS groupId, m.person_id AS personId FROM class_groups g
+       JOIN class_group_members m ON m.group_id = g.id WHERE g.class_id = :classId`,
+    { classId },
+  );
+  const groups = new Map<string, string[]>();
+  for (const { groupId, personId } of inGroups)
+    groups.set(personId, [...(groups.get(personId) ?? []), groupId]);
+  return found.map(m => ({
+    ...m,
+    hasSignIn: Boolean(m.hasSignIn),
+    codeUntil: m.codeUntil?.toISOString() ?? null,
+    groupIds: groups.get(m.id) ?? [],
+    arrangement: { ...ORDINARY, ...(m.arrangement ? (JSON.parse(m.arrangement) as Arrangement) : {}) },
+  }));
 }
 
 export async function insertClass(
   db: Queryable,
-  made: { id: string; name: string; subject: Subject },
+  made: { id: string; name: string; subject: Subject; externalId?: string | null },
 ): Promise<void> {
   await run(
     db,
-    'INSERT INTO classes (id, name, subject, created_at) VALUES (:id, :name, :subject, UTC_TIMESTAMP(3))',
-    made,
+    `INSERT INTO classes (id, name, subject, external_id, created_at)
+     VALUES (:id, :name, :subject, :externalId, UTC_TIMESTAMP(3))`,
+    { externalId: null, ...made },
   );
+}
+
+export async function changeClass(
+  db: Queryable,
+  changed: { id: string; name: string; subject: Subject },
+): Promise<void> {
+  await run(db, 'UPDATE classes SET name = :name, subject = :subject WHERE id = :id', changed);
 }
 
 export async function addMember(
   db: Queryable,
-  member: { classId: string; personId: string; role: 'teacher' | 'student' },
+  member: { classId: string; personId: string; role: ClassRole },
 ): Promise<void> {
   await run(
     db,
     'INSERT INTO class_members (class_id, person_id, role) VALUES (:classId, :personId, :role)',
     member,
+  );
+}
+
+export async function roleIn(db: Queryable, classId: string, personId: string): Promise<ClassRole | null> {
+  const found = await row<{ role: ClassRole }>(
+    db,
+    'SELECT role FROM class_members WHERE class_id = :classId AND person_id = :personId',
+    { classId, personId },
+  );
+  return found?.role ?? null;
+}
+
+export async function countTeachers(db: Queryable, classId: string): Promise<number> {
+  const found = await row<{ n: number }>(
+    db,
+    "SELECT COUNT(*) AS n FROM class_members WHERE class_id = :classId AND role = 'teacher'",
+    { classId },
+  );
+  return Number(found!.n);
+}
+
+export async function removeMember(db: Queryable, classId: string, personId: string): Promise<void> {
+  await run(
+    db,
+    `DELETE m FROM class_group_members m JOIN class_groups g ON g.id = m.group_id
+     WHERE g.class_id = :classId AND m.person_id = :personId`,
+    { classId, personId },
+  );
+  await run(db, 'DELETE FROM class_members WHERE class_id = :classId AND person_id = :personId', {
+    classId,
+    personId,
+  });
+}
+
+export async function insertGroup(
+  db: Queryable,
+  made: { id: string; classId: string; name: string },
+): Promise<void> {
+  await run(
+    db,
+    'INSERT INTO class_groups (id, class_id, name, created_at) VALUES (:id, :classId, :name, UTC_TIMESTAMP(3))',
+    made,
+  );
+}
+
+export async function renameGroup(db: Queryable, id: string, name: string): Promise<void> {
+  await run(db, 'UPDATE class_groups SET name = :name WHERE id = :id', { id, name });
+}
+
+/** Whether anything was ever released to a group: such a group stays. */
+export async function groupHasReleases(db: Queryable, id: string): Promise<boolean> {
+  return (await row(db, 'SELECT 1 FROM releases WHERE group_id = :id LIMIT 1', { id })) !== null;
+}
+
+export async function removeGroup(db: Queryable, id: string): Promise<void> {
+  await run(db, 'DELETE FROM class_groups WHERE id = :id', { id });
+}
+
+export async function groupMembers(db: Queryable, groupId: string): Promise<string[]> {
+  const found = await rows<{ id: string }>(
+    db,
+    'SELECT person_id AS id FROM class_group_members WHERE group_id = :groupId',
+    { groupId },
+  );
+  return found.map(f => f.id);
+}
+
+/** Puts students of the class into a group. */
+export async function addToGroup(
+  db: Queryable,
+  groupId: string,
+  classId: string,
+  personIds: readonly string[],
+): Promise<void> {
+  if (personIds.length === 0) return;
+  await run(
+    db,
+    `INSERT IGNORE INTO class_group_members (group_id, person_id)
+     SELECT :groupId, person_id FROM class_members WHERE class_id = :classId AND role = 'student' AND person_id IN (:personIds)`,
+    { groupId, classId, personIds },
+  );
+}
+
+export async function removeFromGroup(
+  db: Queryable,
+  groupId: string,
+  personIds: readonly string[],
+): Promise<void> {
+  if (personIds.length === 0) return;
+  await run(db, 'DELETE FROM class_group_members WHERE group_id = :groupId AND person_id IN (:personIds)', {
+    groupId,
+    personIds,
+  });
+}
+
+export async function setArrangement(
+  db: Queryable,
+  set: { personId: string; arrangement: Arrangement; by: string },
+): Promise<void> {
+  await run(
+    db,
+    `INSERT INTO arrangements (person_id, arrangement, set_by, set_at)
+     VALUES (:personId, :arrangement, :by, UTC_TIMESTAMP(3))
+     ON DUPLICATE KEY UPDATE arrangement = VALUES(arrangement), set_by = VALUES(set_by), set_at = VALUES(set_at)`,
+    { ...set, arrangement: JSON.stringify(set.arrangement) },
   );
 }

@@ -3,7 +3,7 @@ import { isNumbered } from '@ecoute/core/scoring/scheme';
 import { fromHundredths, scoreProblem, toHundredths, totalOf } from '@ecoute/core/scoring/points';
 import { orderOf } from '@ecoute/core/timing/order';
 import { countingTake } from '@ecoute/core/timing/itemRun';
-import { standingAt } from '@ecoute/core/timing/sittingState';
+import { timesFor } from '@ecoute/core/timing/sittingState';
 import { isSilent } from '@ecoute/core/audio/peaks';
 import { carriedBy, forStudents, type AssessmentContent } from '@ecoute/contract/assessments';
 import type {
@@ -21,7 +21,10 @@ import type { Me } from '@ecoute/contract/people';
 import type { Receipt } from '@ecoute/contract/sittings';
 import { isDuplicate, transaction, type Pool } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
-import { factsOf, findRelease, standings, timesOf } from '../releases/store';
+import { insertChange } from '../../platform/changes/store';
+import { studentsFrom } from '../releases/standing';
+import { exceptionOf, findRelease, standings, timesOf } from '../releases/store';
+import { refreshFacts } from '../sittings/facts';
 import {
   findSitting,
   judgementsOf,
@@ -43,13 +46,8 @@ export class Marking {
     const release = await findRelease(this.pool, releaseId);
     if (!release) throw notFound();
     const now = Date.now();
-    const students = (await standings(this.pool, [releaseId])).map(s => ({
-      ...s,
-      standing: standingAt(timesOf(release), factsOf(s), now),
-    }));
-    const sat = students.flatMap(s =>
-      s.sittingId && s.handedInAt ? [{ ...s, sittingId: s.sittingId }] : [],
-    );
+    const students = studentsFrom(timesOf(release), await standings(this.pool, [releaseId]), now);
+    const sat = students.flatMap(s => (s.counting?.handedInAt ? [{ ...s, sittingId: s.counting.id }] : []));
     const ids = sat.map(s => s.sittingId);
     const takes = await takesOfSittings(this.pool, ids);
     const written = await writtenOf(this.pool, ids);
@@ -95,7 +93,7 @@ export class Marking {
       content: release.content,
       lanes,
       missing: students
-        .filter(s => !s.handedInAt)
+        .filter(s => !s.counting?.handedInAt && !s.standing.excused)
         .map(s => ({ id: s.studentId, displayName: s.displayName })),
     };
   }
@@ -154,6 +152,13 @@ export class Marking {
           if (holding) await store.supersede(db, holding.id);
           await store.insertMark(db, mark);
         }
+        await refreshFacts(db, [sittingId]);
+        await insertChange(db, {
+          kind: 'release',
+          subjectId: release.id,
+          classId: release.classId,
+          personId: null,
+        });
         return markView((await store.findMark(db, sittingId, itemId))!);
       });
     } catch (error) {
@@ -207,6 +212,12 @@ export class Marking {
           result.unfinished.push({ sittingId: sitting.id, studentName: sitting.studentName, items, level });
         else {
           await store.returnSitting(db, sitting.id, teacher.id);
+          await insertChange(db, {
+            kind: 'returned',
+            subjectId: releaseId,
+            classId: release.classId,
+            personId: sitting.studentId,
+          });
           result.returned += 1;
         }
       }
@@ -231,6 +242,8 @@ export class Marking {
     const sitting = await findSitting(this.pool, sittingId);
     const release = sitting && (await findRelease(this.pool, sitting.releaseId));
     if (!sitting || !release || !isReturned(sitting)) throw notFound();
+    const exception = await exceptionOf(this.pool, release.id, sitting.studentId);
+    const { dueAtMs } = exception ? timesFor(timesOf(release), exception) : timesOf(release);
     const takes = await takesOfSittings(this.pool, [sittingId]);
     const written = await writtenOf(this.pool, [sittingId]);
     const judgements = await judgementsOf(this.pool, [sittingId]);
@@ -266,7 +279,7 @@ export class Marking {
       className: release.className,
       handedInAt: sitting.handedInAt!.toISOString(),
       returnedAt: sitting.returnedAt!.toISOString(),
-      late: sitting.handedInAt!.getTime() > release.dueAt.getTime(),
+      late: sitting.handedInAt!.getTime() > dueAtMs,
       content: forStudents(content),
       items,
       level: scoring.kind === 'level' && level !== undefined ? (scoring.scale[level] ?? null) : null,

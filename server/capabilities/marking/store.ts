@@ -81,9 +81,15 @@ export async function supersede(db: Queryable, id: string): Promise<void> {
 }
 
 export async function lockSittings(db: Queryable, releaseId: string, ids: readonly string[]) {
-  return rows<{ id: string; handedInAt: Date | null; returnedAt: Date | null; studentName: string }>(
+  return rows<{
+    id: string;
+    studentId: string;
+    handedInAt: Date | null;
+    returnedAt: Date | null;
+    studentName: string;
+  }>(
     db,
-    `SELECT s.id, s.handed_in_at AS handedInAt, s.returned_at AS returnedAt, p.display_name AS studentName
+    `SELECT s.id, s.student_id AS studentId, s.handed_in_at AS handedInAt, s.returned_at AS returnedAt, p.display_name AS studentName
      FROM sittings s JOIN people p ON p.id = s.student_id
      WHERE s.release_id = :releaseId AND s.id IN (:ids) FOR UPDATE`,
     { releaseId, ids },

@@ -1,6 +1,13 @@
 import type { Request } from 'express';
 import rateLimit from 'express-rate-limit';
-import { FirstTeacher, SignIn, type Me, type SessionState } from '@ecoute/contract/people';
+import {
+  FirstSignIn,
+  FirstTeacher,
+  LookAtCode,
+  SignIn,
+  type Me,
+  type SessionState,
+} from '@ecoute/contract/people';
 import type { Policies } from '../../platform/access/policies';
 import { route, type Route } from '../../platform/routes';
 import { Trouble } from '../../platform/trouble';
@@ -40,6 +47,21 @@ export function signInLimit(relaxed: boolean) {
   });
 }
 
+/** Codes are tried out one address at a time, and slowly. */
+export function codeLimit(relaxed: boolean) {
+  return rateLimit({
+    windowMs: 10 * 60_000,
+    limit: relaxed ? 10_000 : 20,
+    skipSuccessfulRequests: true,
+    standardHeaders: true,
+    legacyHeaders: false,
+    handler: (_req, _res, next) =>
+      next(
+        new Trouble('tooManyTries', 'Too many codes that are not good. Wait ten minutes, then try again.'),
+      ),
+  });
+}
+
 export function peopleRoutes(allow: Policies, people: People): Route[] {
   const state = async (req: Request): Promise<SessionState> => ({
     me: req.session?.me ?? null,
@@ -63,6 +85,23 @@ export function peopleRoutes(allow: Policies, people: People): Route[] {
         req.session.destroy(error => (error ? reject(error as Error) : resolve())),
       );
     }),
+    route(
+      'post',
+      '/api/first-sign-in/code',
+      allow.anyone(),
+      ({ body }) => people.lookAtCode(body.code),
+      LookAtCode,
+    ),
+    route(
+      'post',
+      '/api/first-sign-in',
+      allow.anyone(),
+      async ({ req, body }) => {
+        await begin(req, await people.useCode(body.code, body.password));
+        return state(req);
+      },
+      FirstSignIn,
+    ),
     route(
       'post',
       '/api/first-teacher',

@@ -1,7 +1,8 @@
 import { hash, verify } from '@node-rs/argon2';
-import { randomUUID } from 'node:crypto';
+import { createHash, randomInt, randomUUID } from 'node:crypto';
+import { signInNameFor } from '@ecoute/core/formats/roster';
 import type { FirstTeacher, Me, Role, SignIn } from '@ecoute/contract/people';
-import { isDuplicate, type Pool, type Queryable } from '../../platform/database';
+import { isDuplicate, transaction, type Pool, type Queryable } from '../../platform/database';
 import { Trouble } from '../../platform/trouble';
 import * as store from './store';
 
@@ -14,6 +15,38 @@ export function hashPassword(password: string): Promise<string> {
 }
 
 let decoy: string | null = null;
+
+/** Somebody to be added; without a password they begin with a one-time code. */
+export interface NewPerson {
+  displayName: string;
+  signInName?: string;
+  password?: string;
+  email?: string;
+  role: Role;
+}
+
+// Without letters that are taken for digits: 30 to the power of 12 is about 59 bits.
+const CODE_LETTERS = '23456789ABCDEFGHJKMNPQRSTVWXYZ';
+const CODE_LENGTH = 12;
+const CODE_DAYS = 30;
+
+/** What is kept of a code, however it was typed. */
+function hashOfCode(code: string): string {
+  return createHash('sha256')
+    .update(code.toUpperCase().replace(/[^0-9A-Z]/g, ''))
+    .digest('hex');
+}
+
+function newCode(): string {
+  const letters = Array.from({ length: CODE_LENGTH }, () => CODE_LETTERS[randomInt(CODE_LETTERS.length)]);
+  return letters.join('').replace(/(.{4})(?=.)/g, '$1-');
+}
+
+function badCode(): Trouble {
+  const message =
+    'This code is not good (any more). Check it letter by letter, or ask your teacher for a new one.';
+  return new Trouble('invalid', message, { fields: { code: message } });
+}
 
 export class People {
   constructor(private readonly pool: Pool) {}
@@ -48,19 +81,59 @@ export class People {
     }
   }
 
-  /** @throws Trouble invalid when the sign-in name is taken */
-  async add(
+  /** New one-time codes, by person. Each replaces the one before; only its hash is kept. */
+  async makeCodes(
     db: Queryable,
-    { displayName, signInName, password, role }: FirstTeacher & { role: Role },
-  ): Promise<Me> {
+    by: Me,
+    personIds: readonly string[],
+  ): Promise<Map<string, { code: string; expiresAt: string }>> {
+    const expiresAt = new Date(Date.now() + CODE_DAYS * 86_400_000);
+    const made = new Map<string, { code: string; expiresAt: string }>();
+    for (const personId of personIds) {
+      const code = newCode();
+      await store.keepCode(db, { personId, codeHash: hashOfCode(code), madeBy: by.id, expiresAt });
+      made.set(personId, { code, expiresAt: expiresAt.toISOString() });
+    }
+    return made;
+  }
+
+  /** Whom a code is for. @throws Trouble invalid, in the same words for one that never was and one that is used */
+  async lookAtCode(code: string): Promise<{ displayName: string; signInName: string }> {
+    const found = await store.findByCode(this.pool, hashOfCode(code));
+    if (!found) throw badCode();
+    return { displayName: found.displayName, signInName: found.signInName };
+  }
+
+  /** A first sign-in: the code is used up, the password is the person's own. @throws Trouble invalid */
+  async useCode(code: string, password: string): Promise<Me> {
+    const passwordHash = await hashPassword(password);
+    return transaction(this.pool, async db => {
+      const found = await store.findByCode(db, hashOfCode(code), true);
+      if (!found) throw badCode();
+      await store.setPassword(db, found.id, passwordHash);
+      await store.removeCode(db, found.id);
+      return { id: found.id, displayName: found.displayName, role: found.role };
+    });
+  }
+
+  private async freeSignInName(db: Queryable, displayName: string): Promise<string> {
+    const first = signInNameFor(displayName, () => false);
+    const taken = await store.signInNamesLike(db, first.replace(/1$/, ''));
+    return signInNameFor(displayName, name => taken.has(name));
+  }
+
+  /** @throws Trouble invalid when the sign-in name is taken */
+  async add(db: Queryable, { displayName, signInName, password, email, role }: NewPerson): Promise<Me> {
     const id = randomUUID();
+    const name = signInName?.trim() || (await this.freeSignInName(db, displayName));
     try {
       await store.insertPerson(db, {
         id,
-        signInName: signInName.trim(),
+        signInName: name,
         displayName: displayName.trim(),
         role,
-        passwordHash: await hashPassword(password),
+        passwordHash: password ? await hashPassword(password) : null,
+        email: email?.trim() || null,
       });
     } catch (error) {
       if (!isDuplicate(error)) throw error;

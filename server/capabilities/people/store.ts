@@ -1,8 +1,9 @@
 import type { Me, Role } from '@ecoute/contract/people';
-import { row, run, type Queryable } from '../../platform/database';
+import { row, rows, run, type Queryable } from '../../platform/database';
 
 export interface PersonRow extends Me {
-  passwordHash: string;
+  /** Null until a first sign-in with a one-time code. */
+  passwordHash: string | null;
 }
 
 export async function findBySignInName(db: Queryable, signInName: string): Promise<PersonRow | null> {
@@ -16,13 +17,21 @@ export async function findBySignInName(db: Queryable, signInName: string): Promi
 
 export async function insertPerson(
   db: Queryable,
-  person: { id: string; signInName: string; displayName: string; role: Role; passwordHash: string },
+  person: {
+    id: string;
+    signInName: string;
+    displayName: string;
+    role: Role;
+    passwordHash: string | null;
+    email?: string | null;
+    externalId?: string | null;
+  },
 ): Promise<void> {
   await run(
     db,
-    `INSERT INTO people (id, sign_in_name, display_name, role, password_hash, created_at)
-     VALUES (:id, :signInName, :displayName, :role, :passwordHash, UTC_TIMESTAMP(3))`,
-    person,
+    `INSERT INTO people (id, sign_in_name, display_name, role, password_hash, email, external_id, created_at)
+     VALUES (:id, :signInName, :displayName, :role, :passwordHash, :email, :externalId, UTC_TIMESTAMP(3))`,
+    { email: null, externalId: null, ...person },
   );
 }
 
@@ -38,4 +47,52 @@ export async function lockFirstTeacher(db: Queryable): Promise<boolean> {
 
 export async function unlockFirstTeacher(db: Queryable): Promise<void> {
   await row(db, "SELECT RELEASE_LOCK('ecoute-first-teacher')");
+}
+
+/** Sign-in names that begin like one, to find a free one beside them. */
+export async function signInNamesLike(db: Queryable, beginning: string): Promise<Set<string>> {
+  const found = await rows<{ name: string }>(
+    db,
+    `SELECT sign_in_name AS name FROM people WHERE sign_in_name LIKE CONCAT(:beginning, '%') LIMIT 5000`,
+    { beginning },
+  );
+  return new Set(found.map(f => f.name.toLowerCase()));
+}
+
+export async function setPassword(db: Queryable, id: string, passwordHash: string): Promise<void> {
+  await run(db, 'UPDATE people SET password_hash = :passwordHash WHERE id = :id', { id, passwordHash });
+}
+
+/** Keeps the hash of a new code; one made before is no longer good. */
+export async function keepCode(
+  db: Queryable,
+  code: { personId: string; codeHash: string; madeBy: string; expiresAt: Date },
+): Promise<void> {
+  await run(
+    db,
+    `INSERT INTO first_codes (person_id, code_hash, made_by, made_at, expires_at)
+     VALUES (:personId, :codeHash, :madeBy, UTC_TIMESTAMP(3), :expiresAt)
+     ON DUPLICATE KEY UPDATE code_hash = VALUES(code_hash), made_by = VALUES(made_by), made_at = VALUES(made_at),
+       expires_at = VALUES(expires_at)`,
+    code,
+  );
+}
+
+/** Whom a code is for, while it is good. `lock` holds it, so that it is used once. */
+export async function findByCode(
+  db: Queryable,
+  codeHash: string,
+  lock = false,
+): Promise<(Me & { signInName: string }) | null> {
+  return row(
+    db,
+    `SELECT p.id, p.display_name AS displayName, p.role, p.sign_in_name AS signInName
+     FROM first_codes f JOIN people p ON p.id = f.person_id
+     WHERE f.code_hash = :codeHash AND f.expires_at > UTC_TIMESTAMP(3) ${lock ? 'FOR UPDATE' : ''}`,
+    { codeHash },
+  );
+}
+
+export async function removeCode(db: Queryable, personId: string): Promise<void> {
+  await run(db, 'DELETE FROM first_codes WHERE person_id = :personId', { personId });
 }

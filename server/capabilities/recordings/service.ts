@@ -37,6 +37,8 @@ export class Recordings {
   readonly tus: TusServer;
   private readonly tusStore: TusFileStore;
 
+  private readonly settledListeners: ((db: Queryable, id: string) => Promise<void>)[] = [];
+
   constructor(
     private readonly pool: Pool,
     private readonly files: FileStore,
@@ -162,6 +164,11 @@ export class Recordings {
     return this.view(id);
   }
 
+  /** Called when a recording was looked at, within the transaction that says what came of it. */
+  onSettled(listener: (db: Queryable, id: string) => Promise<void>): void {
+    this.settledListeners.push(listener);
+  }
+
   /** Every byte is here: have it looked at. Safe to call twice. */
   async arrived(id: string): Promise<void> {
     await transaction(this.pool, async db => {
@@ -200,6 +207,7 @@ export class Recordings {
         durationMs: measured?.durationMs ?? null,
         peakDbfs: measured ? Math.max(-200, measured.peakDbfs) : null,
       });
+      for (const listener of this.settledListeners) await listener(db, id);
       if (measured && problem !== 'empty') await this.jobs.add(db, 'makePlayable', { id });
       if (drawn) await this.jobs.add(db, 'makePages', { id }, { urgent: waits });
     });

@@ -1,68 +1,138 @@
 import { randomUUID } from 'node:crypto';
 import { fromHundredths } from '@ecoute/core/scoring/points';
-import { countingTake } from '@ecoute/core/timing/itemRun';
-import { standingAt } from '@ecoute/core/timing/sittingState';
+import { allMovedByDays } from '@ecoute/core/timing/series';
+import { opennessAt } from '@ecoute/core/timing/sittingState';
+import { isTimeZone } from '@ecoute/core/timing/wallTime';
 import { releaseProblems } from '@ecoute/contract/assessments';
 import type { Me } from '@ecoute/contract/people';
-import type { NewRelease, ReleaseDetail, ReleaseSummary, StateCounts } from '@ecoute/contract/releases';
-import { transaction, type Pool } from '../../platform/database';
+import type {
+  CalendarView,
+  HolidayView,
+  MoveReleases,
+  NewException,
+  NewHoliday,
+  NewRelease,
+  NewSeries,
+  ReleaseDetail,
+  ReleaseEntry,
+  ReleaseStudent,
+  ReleaseSummary,
+  ReleaseTerms,
+  StateCounts,
+} from '@ecoute/contract/releases';
+import { insertChange, insertForParticipants } from '../../platform/changes/store';
+import { transaction, type Pool, type Queryable } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
-import { editsAssessment, teachesClass } from '../../platform/access/store';
-import { findAssessment, freezeVersion } from '../assessments/store';
-import { finishedItems } from '../marking/store';
-import { takesOfSittings, type TakeRow } from '../sittings/store';
+import { editsAssessment, managesClass, managesRelease } from '../../platform/access/store';
+import { fillOutlines, findAssessment, freezeVersion } from '../assessments/store';
+import { eventsOfSittings, hearingsOf, type HearingsRow } from '../sittings/store';
+import { liveFrom } from './live';
+import { studentsFrom, type StudentStanding } from './standing';
 import * as store from './store';
 
 export class Releases {
   constructor(private readonly pool: Pool) {}
 
+  /** Fills in what releases of an earlier Ecoute lack. */
+  prepare(): Promise<void> {
+    return fillOutlines(this.pool);
+  }
+
   async list(teacher: Me): Promise<ReleaseSummary[]> {
-    return this.summaries(await store.releasesOf(this.pool, { personId: teacher.id, role: 'teacher' }));
+    return this.summaries(await store.releasesTaught(this.pool, teacher.id));
+  }
+
+  /** What lies on the days from one to another (that one left out); days as `YYYY-MM-DD`, a day of grace around. */
+  async calendar(person: Me, from: string, to: string): Promise<CalendarView> {
+    const day = 86_400_000;
+    const releases = await store.releasesBetween(this.pool, {
+      personId: person.id,
+      isTeacher: person.role === 'teacher',
+      from: new Date(Date.parse(`${from}T00:00Z`) - day),
+      to: new Date(Date.parse(`${to}T00:00Z`) + day),
+    });
+    return { releases: releases.map(entryView), holidays: await store.holidaysBetween(this.pool, from, to) };
   }
 
   async detail(id: string): Promise<ReleaseDetail> {
     const release = await store.findRelease(this.pool, id);
-    if (!release) throw notFound();
-    const [summary] = await this.summaries([release]);
-    if (!summary) throw notFound();
-    const given = await store.pointsGiven(this.pool, id);
+    const [entry] = await store.entriesOf(this.pool, [id]);
+    if (!release || !entry) throw notFound();
     const now = Date.now();
-    const students = (await store.standings(this.pool, [id])).map(s => {
-      const points = s.sittingId ? given.get(s.sittingId) : undefined;
+    const rows = studentsFrom(store.timesOf(release), await store.standings(this.pool, [id]), now);
+    const given = await store.pointsGiven(this.pool, id);
+    const open = rows.flatMap(s => (s.open ? [s.open.id] : []));
+    const events = await eventsOfSittings(this.pool, open);
+    const heard = await hearingsOf(
+      this.pool,
+      rows.flatMap(s => s.sittings.map(x => x.id)),
+    );
+    const students = rows.map((s): ReleaseStudent => {
+      const points = s.counting ? given.get(s.counting.id) : undefined;
       return {
         id: s.studentId,
         displayName: s.displayName,
-        sittingId: s.sittingId,
-        ...standingAt(store.timesOf(release), store.factsOf(s), now),
-        handedInAt: s.handedInAt?.toISOString() ?? null,
-        returnedAt: s.returnedAt?.toISOString() ?? null,
-        answered: Number(s.answered),
+        sittingId: s.counting?.id ?? null,
+        sittings: s.sittings.length,
+        ...s.standing,
+        dueAt: new Date(s.times.dueAtMs).toISOString(),
+        extended: s.exception.dueAtMs !== null,
+        extraSittings: s.exception.extraSittings,
+        handedInAt: s.counting?.handedInAt?.toISOString() ?? null,
+        returnedAt: s.counting?.returnedAt?.toISOString() ?? null,
+        answered: s.counting?.answered ?? 0,
         givenPoints: points === undefined ? null : fromHundredths(points),
+        live: s.open
+          ? liveFrom(
+              release.content.items,
+              events.filter(e => e.sittingId === s.open!.id),
+              now,
+            )
+          : null,
+        hearings: hearingsIn(heard.filter(h => s.sittings.some(x => x.id === h.sittingId))),
+        remindedAt: s.remindedAt?.toISOString() ?? null,
       };
     });
-    return { ...summary, students };
+    return { ...summaryView(entry, rows), content: release.content, students };
   }
 
   /**
-   * Freezes the assessment as it stands and gives it to a class.
+   * Freezes the assessment as it stands and gives it to whom it is for.
    * @throws Trouble invalid when it is not ready, or the times contradict each other
    */
   async make(teacher: Me, wanted: NewRelease): Promise<ReleaseDetail> {
-    // Both ids come in the body: what is not the teacher's own does not exist.
-    if (!(await editsAssessment(this.pool, teacher.id, wanted.assessmentId))) throw notFound();
-    if (!(await teachesClass(this.pool, teacher.id, wanted.classId))) throw notFound();
-    const opensAt = wanted.opensAt ? new Date(wanted.opensAt) : new Date();
-    const dueAt = new Date(wanted.dueAt);
-    const message =
-      dueAt.getTime() <= Date.now()
-        ? 'The due time has passed already. Choose a later one.'
-        : dueAt.getTime() <= opensAt.getTime()
-          ? 'It would be due before it opens. Choose a later due time.'
-          : null;
-    if (message) throw new Trouble('invalid', message, { fields: { dueAt: message } });
-    const id = randomUUID();
-    await transaction(this.pool, async db => {
-      const draft = await findAssessment(db, wanted.assessmentId, true);
+    const [id] = await this.makeAll(teacher, wanted, [wanted], null);
+    return this.detail(id!);
+  }
+
+  /** The same release on several dates, all or none. @throws Trouble as `make` does */
+  async makeSeries(teacher: Me, wanted: NewSeries): Promise<ReleaseEntry[]> {
+    const dates = wanted.each.map(date => ({ ...wanted, closesAt: null, ...date }));
+    const ids = await this.makeAll(teacher, wanted, dates, randomUUID());
+    return (await store.entriesOf(this.pool, ids))
+      .map(entryView)
+      .sort((a, b) => a.opensAt.localeCompare(b.opensAt));
+  }
+
+  private async makeAll(
+    teacher: Me,
+    given: NewRelease,
+    dates: readonly ReleaseTerms[],
+    seriesId: string | null,
+  ): Promise<string[]> {
+    // All ids come in the body: what is not the teacher's own does not exist.
+    if (!(await editsAssessment(this.pool, teacher.id, given.assessmentId))) throw notFound();
+    if (!(await managesClass(this.pool, teacher.id, given.classId))) throw notFound();
+    const audience = given.audience ?? 'class';
+    const groupId = audience === 'group' ? (given.groupId ?? null) : null;
+    if (audience === 'group' && (!groupId || !(await store.groupIsOf(this.pool, groupId, given.classId))))
+      throw invalid('groupId', 'Choose a group of this class.');
+    const studentIds = audience === 'students' ? (given.studentIds ?? []) : [];
+    if (audience === 'students' && studentIds.length === 0)
+      throw invalid('studentIds', 'Choose at least one student.');
+    const terms = dates.map(d => termsOf(d, null));
+    return transaction(this.pool, async db => {
+      const draft = await findAssessment(db, given.assessmentId, true);
       if (!draft) throw notFound();
       const problems = releaseProblems(draft.content);
       if (problems[0])
@@ -73,81 +143,235 @@ export class Releases {
         revision: draft.revision,
         content: draft.content,
       });
-      await store.insertRelease(db, {
-        id,
-        versionId,
-        opensAt,
-        dueAt,
-        releasedBy: teacher.id,
-        assessmentId: draft.id,
-        classId: wanted.classId,
-        lateAccepted: wanted.lateAccepted,
-        note: wanted.note.trim(),
-      });
+      const ids: string[] = [];
+      for (const term of terms) {
+        const id = randomUUID();
+        await store.insertRelease(db, {
+          ...term,
+          id,
+          versionId,
+          assessmentId: draft.id,
+          classId: given.classId,
+          audience,
+          groupId,
+          seriesId,
+          releasedBy: teacher.id,
+        });
+        await store.addAudience(db, { id, classId: given.classId, audience, groupId });
+        const added = await store.addParticipants(db, id, given.classId, studentIds);
+        if (added !== new Set(studentIds).size) throw invalid('studentIds', 'Choose students of this class.');
+        ids.push(id);
+      }
+      await this.tell(db, ids, given.classId);
+      return ids;
+    });
+  }
+
+  /** Changes when and how a release takes place. What was handed in stays handed in. */
+  async change(id: string, wanted: ReleaseTerms): Promise<ReleaseDetail> {
+    await transaction(this.pool, async db => {
+      const release = await store.findRelease(db, id);
+      if (!release) throw notFound();
+      await store.changeTerms(db, id, termsOf(wanted, release));
+      await this.tell(db, [id], release.classId);
     });
     return this.detail(id);
   }
 
-  private async summaries(releases: store.ReleaseRow[]): Promise<ReleaseSummary[]> {
-    const now = Date.now();
-    const ids = releases.map(r => r.id);
-    const standings = groupBy(await store.standings(this.pool, ids), s => s.releaseId);
-    const waiting = new Map<string, string[]>();
-    const counts = new Map<string, StateCounts>();
-    for (const release of releases) {
-      const count: StateCounts = {
-        students: 0,
-        notOpened: 0,
-        underWay: 0,
-        handedIn: 0,
-        marked: 0,
-        returned: 0,
-        late: 0,
-        missing: 0,
-      };
-      for (const s of standings.get(release.id) ?? []) {
-        const standing = standingAt(store.timesOf(release), store.factsOf(s), now);
-        count.students += 1;
-        count[standing.state] += 1;
-        if (standing.late) count.late += 1;
-        if (standing.missing) count.missing += 1;
-        if (standing.state === 'handedIn' && s.sittingId)
-          waiting.set(release.id, [...(waiting.get(release.id) ?? []), s.sittingId]);
+  /**
+   * Moves releases by whole days; hours on the wall stay, over changes of the clocks as well.
+   * @throws Trouble notFound unless all of them are the teacher's
+   */
+  async move(teacher: Me, { releaseIds, days }: MoveReleases): Promise<ReleaseEntry[]> {
+    for (const id of releaseIds) if (!(await managesRelease(this.pool, teacher.id, id))) throw notFound();
+    await transaction(this.pool, async db => {
+      for (const id of releaseIds) {
+        const release = await store.findRelease(db, id);
+        if (!release) throw notFound();
+        const [opens, due, closes] = allMovedByDays(
+          [release.opensAt.getTime(), release.dueAt.getTime(), release.closesAt?.getTime() ?? null],
+          days,
+          release.timeZone,
+        ) as [number, number, number | null];
+        await store.changeTerms(db, id, {
+          ...release,
+          opensAt: new Date(opens),
+          dueAt: new Date(due),
+          closesAt: closes === null ? null : new Date(closes),
+        });
+        await this.tell(db, [id], release.classId);
       }
-      counts.set(release.id, count);
-    }
-    const listening = await this.listeningMs([...waiting.values()].flat());
-    return releases.map(r => ({
-      ...r,
-      title: r.content.title,
-      opensAt: r.opensAt.toISOString(),
-      dueAt: r.dueAt.toISOString(),
-      counts: counts.get(r.id)!,
-      waitingSittings: waiting.get(r.id)?.length ?? 0,
-      waitingMs: (waiting.get(r.id) ?? []).reduce((sum, id) => sum + (listening.get(id) ?? 0), 0),
-    }));
+    });
+    return (await store.entriesOf(this.pool, releaseIds)).map(entryView);
   }
 
-  /** Length of the takes that count and have no finished mark yet, by sitting. */
-  private async listeningMs(sittingIds: string[]): Promise<Map<string, number>> {
-    const done = await finishedItems(this.pool, sittingIds);
-    const bySlot = groupBy(await takesOfSittings(this.pool, sittingIds), t => `${t.sittingId} ${t.itemId}`);
-    const sums = new Map<string, number>();
-    for (const [slot, takes] of bySlot) {
-      const take = countingTake<TakeRow>(takes);
-      if (!take || done.has(slot)) continue;
-      sums.set(take.sittingId, (sums.get(take.sittingId) ?? 0) + (take.durationMs ?? 0));
+  /** Takes a release back. @throws Trouble closed once somebody has begun: work is never taken away */
+  async takeBack(id: string): Promise<void> {
+    await transaction(this.pool, async db => {
+      const release = await store.findRelease(db, id);
+      if (!release) throw notFound();
+      await insertForParticipants(db, [id]);
+      if (!(await store.removeRelease(db, id)))
+        throw new Trouble(
+          'closed',
+          'Somebody has begun this already, and their work stays. Hide it, or let it close earlier.',
+        );
+      await insertChange(db, { kind: 'release', subjectId: id, classId: release.classId, personId: null });
+    });
+  }
+
+  /** What one student is granted: an extension, an excuse, more sittings. */
+  async grant(teacher: Me, id: string, personId: string, wanted: NewException): Promise<ReleaseDetail> {
+    await transaction(this.pool, async db => {
+      const release = await store.findRelease(db, id);
+      if (!release) throw notFound();
+      const dueAt = wanted.dueAt ? new Date(wanted.dueAt) : null;
+      if (dueAt && dueAt <= release.opensAt)
+        throw invalid('dueAt', 'That is before it opens. Choose a later time.');
+      const known = await store.grant(
+        db,
+        { releaseId: id, personId, by: teacher.id },
+        {
+          dueAtMs: dueAt?.getTime() ?? null,
+          excused: wanted.excused,
+          extraSittings: wanted.extraSittings,
+        },
+      );
+      if (!known) throw notFound();
+      await insertChange(db, { kind: 'release', subjectId: id, classId: release.classId, personId: null });
+      await insertChange(db, { kind: 'todo', subjectId: null, classId: null, personId });
+    });
+    return this.detail(id);
+  }
+
+  holidays(): Promise<HolidayView[]> {
+    return store.holidaysBetween(this.pool, '2000-01-01', '2200-01-01');
+  }
+
+  /** @throws Trouble invalid when the days are none, or end before they begin */
+  async addHoliday(teacher: Me, wanted: NewHoliday): Promise<HolidayView[]> {
+    for (const field of ['firstOn', 'lastOn'] as const)
+      if (Number.isNaN(Date.parse(wanted[field])))
+        throw invalid(field, 'There is no such day. Choose another.');
+    if (wanted.lastOn < wanted.firstOn)
+      throw invalid('lastOn', 'These days would end before they begin. Choose a later last day.');
+    await store.insertHoliday(this.pool, {
+      id: randomUUID(),
+      name: wanted.name.trim(),
+      firstOn: wanted.firstOn,
+      lastOn: wanted.lastOn,
+      madeBy: teacher.id,
+    });
+    return this.holidays();
+  }
+
+  async removeHoliday(id: string): Promise<HolidayView[]> {
+    await store.removeHoliday(this.pool, id);
+    return this.holidays();
+  }
+
+  /** Open pages of the teachers, and of the students, learn of it by themselves. */
+  private async tell(db: Queryable, ids: readonly string[], classId: string): Promise<void> {
+    for (const subjectId of ids)
+      await insertChange(db, { kind: 'release', subjectId, classId, personId: null });
+    await insertForParticipants(db, ids);
+  }
+
+  private async summaries(releases: store.EntryRow[]): Promise<ReleaseSummary[]> {
+    const now = Date.now();
+    const rows = new Map<string, store.StandingRow[]>();
+    for (const row of await store.standings(
+      this.pool,
+      releases.map(r => r.id),
+    )) {
+      const of = rows.get(row.releaseId);
+      if (of) of.push(row);
+      else rows.set(row.releaseId, [row]);
     }
-    return sums;
+    return releases.map(r => summaryView(r, studentsFrom(store.timesOf(r), rows.get(r.id) ?? [], now)));
   }
 }
 
-function groupBy<T>(list: readonly T[], key: (t: T) => string): Map<string, T[]> {
-  const groups = new Map<string, T[]>();
-  for (const t of list) {
-    const group = groups.get(key(t));
-    if (group) group.push(t);
-    else groups.set(key(t), [t]);
+/** Hearings by item, over all of a student's sittings. */
+function hearingsIn(rows: readonly HearingsRow[]): Record<string, number> {
+  const heard: Record<string, number> = {};
+  for (const { itemId, count } of rows) heard[itemId] = (heard[itemId] ?? 0) + Number(count);
+  return heard;
+}
+
+function invalid(field: string, message: string): Trouble {
+  return new Trouble('invalid', message, { fields: { [field]: message } });
+}
+
+/**
+ * Terms as they are kept.
+ * @param known the terms that hold so far, for what is left out; null for a new release
+ * @throws Trouble invalid when the times contradict each other
+ */
+function termsOf(wanted: ReleaseTerms, known: store.ReleaseTermsRow | null): store.ReleaseTermsRow {
+  const opensAt = wanted.opensAt ? new Date(wanted.opensAt) : (known?.opensAt ?? new Date());
+  const dueAt = new Date(wanted.dueAt);
+  const lateAccepted = wanted.lateAccepted;
+  const closesAt = lateAccepted && wanted.closesAt ? new Date(wanted.closesAt) : null;
+  const timeZone = wanted.timeZone ?? known?.timeZone ?? 'UTC';
+  if (!isTimeZone(timeZone)) throw invalid('timeZone', 'This time zone is not known here. Choose another.');
+  const moved = known === null || dueAt.getTime() !== known.dueAt.getTime();
+  if (moved && dueAt.getTime() <= Date.now())
+    throw invalid('dueAt', 'The due time has passed already. Choose a later one.');
+  if (dueAt.getTime() <= opensAt.getTime())
+    throw invalid('dueAt', 'It would be due before it opens. Choose a later due time.');
+  if (closesAt && closesAt < dueAt)
+    throw invalid('closesAt', 'It would close before it is due. Choose a later time, or leave it open.');
+  return {
+    opensAt,
+    dueAt,
+    closesAt,
+    lateAccepted,
+    timeZone,
+    hidden: wanted.hidden ?? known?.hidden ?? false,
+    sittingsAllowed: wanted.sittingsAllowed ?? known?.sittingsAllowed ?? 1,
+    heardBy: wanted.heardBy ?? known?.heardBy ?? 'nobody',
+    scoresHeld: wanted.scoresHeld ?? known?.scoresHeld ?? false,
+    notify: wanted.notify ?? known?.notify ?? false,
+    note: wanted.note.trim(),
+  };
+}
+
+export function entryView(row: store.EntryRow): ReleaseEntry {
+  const { opensAt, dueAt, closesAt, outline, ...rest } = row;
+  return {
+    ...rest,
+    title: outline.title,
+    outline: { title: outline.title, items: outline.items },
+    opensAt: opensAt.toISOString(),
+    dueAt: dueAt.toISOString(),
+    closesAt: closesAt?.toISOString() ?? null,
+  };
+}
+
+function summaryView(row: store.EntryRow, students: readonly StudentStanding[]): ReleaseSummary {
+  const counts: StateCounts = {
+    students: students.length,
+    notOpened: 0,
+    underWay: 0,
+    handedIn: 0,
+    marked: 0,
+    returned: 0,
+    late: 0,
+    missing: 0,
+    excused: 0,
+  };
+  let waitingMs = 0;
+  let waitingSittings = 0;
+  // Before it opens nobody is missing anything, and an extension of one is not news about the others.
+  const open = opennessAt(store.timesOf(row), Date.now()) !== 'notYet';
+  for (const { standing, counting } of students) {
+    counts[standing.state] += 1;
+    for (const flag of ['late', 'missing', 'excused'] as const)
+      if (standing[flag] && (open || flag !== 'missing')) counts[flag] += 1;
+    if (standing.state !== 'handedIn' || !counting) continue;
+    waitingSittings += 1;
+    waitingMs += counting.waitingMs;
   }
-  return groups;
+  return { ...entryView(row), counts, waitingMs, waitingSittings };
 }

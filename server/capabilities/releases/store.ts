@@ -1,128 +1,377 @@
 import type { AssessmentContent } from '@ecoute/contract/assessments';
 import { completed } from '@ecoute/contract/blank';
 import type { Subject } from '@ecoute/contract/classes';
-import type { ReleaseTimes, SittingFacts } from '@ecoute/core/timing/sittingState';
+import type { Audience, HeardBy, HolidayView, Outline } from '@ecoute/contract/releases';
+import type { Exception, ReleaseTimes } from '@ecoute/core/timing/sittingState';
 import { row, rows, run, type Queryable } from '../../platform/database';
 
-export interface ReleaseRow {
+/** A release and how it takes place; without what is sat, of which lists need the outline alone. */
+export interface EntryRow {
   id: string;
   assessmentId: string;
   classId: string;
   className: string;
   subject: Subject;
+  audience: Audience;
+  groupId: string | null;
+  groupName: string | null;
   opensAt: Date;
   dueAt: Date;
+  closesAt: Date | null;
   lateAccepted: boolean;
+  hidden: boolean;
+  sittingsAllowed: number;
+  heardBy: HeardBy;
+  scoresHeld: boolean;
+  notify: boolean;
+  timeZone: string;
+  seriesId: string | null;
   note: string;
+  outline: Outline;
+}
+
+export interface ReleaseRow extends Omit<EntryRow, 'outline'> {
   content: AssessmentContent;
 }
 
-const SELECT = `SELECT r.id, r.assessment_id AS assessmentId, r.class_id AS classId, c.name AS className, c.subject,
-    r.opens_at AS opensAt, r.due_at AS dueAt, r.late_accepted AS lateAccepted, r.note, v.content
-  FROM releases r JOIN classes c ON c.id = r.class_id JOIN assessment_versions v ON v.id = r.version_id`;
+const COLUMNS = `r.id, r.assessment_id AS assessmentId, r.class_id AS classId, c.name AS className, c.subject,
+    r.audience, r.group_id AS groupId, g.name AS groupName,
+    r.opens_at AS opensAt, r.due_at AS dueAt, r.closes_at AS closesAt, r.late_accepted AS lateAccepted, r.hidden,
+    r.sittings_allowed AS sittingsAllowed, r.heard_by AS heardBy, r.scores_held AS scoresHeld, r.notify,
+    r.time_zone AS timeZone, r.series_id AS seriesId, r.note`;
+const JOINS = `JOIN classes c ON c.id = r.class_id JOIN assessment_versions v ON v.id = r.version_id
+    LEFT JOIN class_groups g ON g.id = r.group_id`;
 
-type Raw = Omit<ReleaseRow, 'content' | 'lateAccepted'> & { content: string; lateAccepted: number };
+const FLAGS = ['lateAccepted', 'hidden', 'scoresHeld', 'notify'] as const;
 
-const read = (raw: Raw): ReleaseRow => ({
-  ...raw,
-  lateAccepted: Boolean(raw.lateAccepted),
-  content: completed(JSON.parse(raw.content) as AssessmentContent),
-});
+/** Flags come from the database as 0 and 1. */
+function withFlags<T extends Record<(typeof FLAGS)[number], unknown>>(raw: T): T {
+  const read = { ...raw };
+  for (const flag of FLAGS) (read as Record<string, unknown>)[flag] = Boolean(raw[flag]);
+  return read;
+}
+
+type RawEntry = Omit<EntryRow, 'outline'> & { outline: string };
+const readEntry = (raw: RawEntry): EntryRow =>
+  withFlags({ ...raw, outline: JSON.parse(raw.outline) as Outline });
 
 /** A release's times as core counts them. */
-export function timesOf(release: Pick<ReleaseRow, 'opensAt' | 'dueAt' | 'lateAccepted'>): ReleaseTimes {
+export function timesOf(
+  release: Pick<EntryRow, 'opensAt' | 'dueAt' | 'closesAt' | 'lateAccepted' | 'hidden'>,
+): ReleaseTimes {
   return {
     opensAtMs: release.opensAt.getTime(),
     dueAtMs: release.dueAt.getTime(),
+    closesAtMs: release.closesAt?.getTime() ?? null,
     lateAccepted: release.lateAccepted,
+    hidden: release.hidden,
   };
 }
 
 export async function findRelease(db: Queryable, id: string): Promise<ReleaseRow | null> {
-  const found = await row<Raw>(db, `${SELECT} WHERE r.id = :id`, { id });
-  return found && read(found);
+  const found = await row<Omit<ReleaseRow, 'content'> & { content: string }>(
+    db,
+    `SELECT ${COLUMNS}, v.content FROM releases r ${JOINS} WHERE r.id = :id`,
+    { id },
+  );
+  return found && withFlags({ ...found, content: completed(JSON.parse(found.content) as AssessmentContent) });
 }
 
-/** Releases to the classes of a person in one role, newest due first; for students only what has opened. */
-export async function releasesOf(
-  db: Queryable,
-  person: { personId: string; role: 'teacher' | 'student' },
-): Promise<ReleaseRow[]> {
-  const found = await rows<Raw>(
+/** Entries of some releases, in no order. */
+export async function entriesOf(db: Queryable, ids: readonly string[]): Promise<EntryRow[]> {
+  if (ids.length === 0) return [];
+  const found = await rows<RawEntry>(
     db,
-    `${SELECT} JOIN class_members m ON m.class_id = r.class_id
-     WHERE m.person_id = :personId AND m.role = :role AND (:role = 'teacher' OR r.opens_at <= UTC_TIMESTAMP(3))
+    `SELECT ${COLUMNS}, COALESCE(v.outline, v.content) AS outline FROM releases r ${JOINS} WHERE r.id IN (:ids)`,
+    { ids },
+  );
+  return found.map(readEntry);
+}
+
+/** Releases to the classes that somebody teaches or coordinates, newest due first. */
+export async function releasesTaught(db: Queryable, personId: string): Promise<EntryRow[]> {
+  const found = await rows<RawEntry>(
+    db,
+    `SELECT ${COLUMNS}, COALESCE(v.outline, v.content) AS outline
+     FROM class_members m JOIN releases r ON r.class_id = m.class_id ${JOINS}
+     WHERE m.person_id = :personId AND m.role IN ('teacher', 'coordinator')
      ORDER BY r.due_at DESC, r.id LIMIT 200`,
+    { personId },
+  );
+  return found.map(readEntry);
+}
+
+/** Releases that touch a stretch of time, to the classes that somebody teaches; for a student, their own. */
+export async function releasesBetween(
+  db: Queryable,
+  person: { personId: string; isTeacher: boolean; from: Date; to: Date },
+): Promise<EntryRow[]> {
+  const which = person.isTeacher
+    ? `FROM class_members m JOIN releases r ON r.class_id = m.class_id ${JOINS}
+       WHERE m.person_id = :personId AND m.role IN ('teacher', 'coordinator')`
+    : `FROM participants p JOIN releases r ON r.id = p.release_id ${JOINS}
+       WHERE p.person_id = :personId AND r.hidden = 0 AND r.opens_at <= UTC_TIMESTAMP(3)`;
+  const found = await rows<RawEntry>(
+    db,
+    `SELECT ${COLUMNS}, COALESCE(v.outline, v.content) AS outline ${which}
+       AND r.due_at >= :from AND r.opens_at < :to ORDER BY r.opens_at, r.id LIMIT 500`,
     person,
   );
-  return found.map(read);
+  return found.map(readEntry);
 }
 
-export async function insertRelease(
-  db: Queryable,
-  made: {
+/** What a student has been given and may see: open, or over. */
+export async function releasesGiven(db: Queryable, personId: string): Promise<(EntryRow & ExceptionRow)[]> {
+  const found = await rows<RawEntry & RawException>(
+    db,
+    `SELECT ${COLUMNS}, COALESCE(v.outline, v.content) AS outline, ${EXCEPTION}
+     FROM participants p JOIN releases r ON r.id = p.release_id ${JOINS}
+     WHERE p.person_id = :personId AND r.hidden = 0 AND r.opens_at <= UTC_TIMESTAMP(3)
+     ORDER BY r.due_at DESC, r.id LIMIT 200`,
+    { personId },
+  );
+  return found.map(f => ({ ...readEntry(f), ...readException(f) }));
+}
+
+export interface ExceptionRow {
+  exception: Exception;
+}
+interface RawException {
+  ownDueAt: Date | null;
+  excused: number;
+  extraSittings: number;
+}
+const EXCEPTION = 'p.due_at AS ownDueAt, p.excused, p.extra_sittings AS extraSittings';
+
+function readException({ ownDueAt, excused, extraSittings }: RawException): ExceptionRow {
+  return {
+    exception: { dueAtMs: ownDueAt?.getTime() ?? null, excused: Boolean(excused), extraSittings },
+  };
+}
+
+export interface ReleaseTermsRow {
+  opensAt: Date;
+  dueAt: Date;
+  closesAt: Date | null;
+  lateAccepted: boolean;
+  hidden: boolean;
+  sittingsAllowed: number;
+  heardBy: HeardBy;
+  scoresHeld: boolean;
+  notify: boolean;
+  timeZone: string;
+  note: string;
+}
+
+/** Where a term is left out. */
+const USUAL = {
+  closesAt: null,
+  hidden: false,
+  sittingsAllowed: 1,
+  heardBy: 'nobody',
+  scoresHeld: false,
+  notify: false,
+  timeZone: 'UTC',
+  audience: 'class',
+  groupId: null,
+  seriesId: null,
+} as const;
+
+export type NewReleaseRow = Pick<ReleaseTermsRow, 'opensAt' | 'dueAt' | 'lateAccepted' | 'note'> &
+  Partial<ReleaseTermsRow> & {
     id: string;
     assessmentId: string;
     versionId: string;
     classId: string;
-    opensAt: Date;
-    dueAt: Date;
-    lateAccepted: boolean;
-    note: string;
     releasedBy: string;
-  },
-): Promise<void> {
+    audience?: Audience;
+    groupId?: string | null;
+    seriesId?: string | null;
+  };
+
+export async function insertRelease(db: Queryable, made: NewReleaseRow): Promise<void> {
   await run(
     db,
-    `INSERT INTO releases (id, assessment_id, version_id, class_id, opens_at, due_at, late_accepted, note, released_by, created_at)
-     VALUES (:id, :assessmentId, :versionId, :classId, :opensAt, :dueAt, :lateAccepted, :note, :releasedBy, UTC_TIMESTAMP(3))`,
-    made,
+    `INSERT INTO releases (id, assessment_id, version_id, class_id, audience, group_id, opens_at, due_at, closes_at,
+       late_accepted, hidden, sittings_allowed, heard_by, scores_held, notify, time_zone, series_id, note, released_by, created_at)
+     VALUES (:id, :assessmentId, :versionId, :classId, :audience, :groupId, :opensAt, :dueAt, :closesAt,
+       :lateAccepted, :hidden, :sittingsAllowed, :heardBy, :scoresHeld, :notify, :timeZone, :seriesId, :note, :releasedBy, UTC_TIMESTAMP(3))`,
+    { ...USUAL, ...made },
   );
 }
 
-export interface StandingRow {
+export async function changeTerms(db: Queryable, id: string, terms: ReleaseTermsRow): Promise<void> {
+  await run(
+    db,
+    `UPDATE releases SET opens_at = :opensAt, due_at = :dueAt, closes_at = :closesAt, late_accepted = :lateAccepted,
+       hidden = :hidden, sittings_allowed = :sittingsAllowed, heard_by = :heardBy, scores_held = :scoresHeld,
+       notify = :notify, time_zone = :timeZone, note = :note, revision = revision + 1 WHERE id = :id`,
+    { id, ...terms },
+  );
+}
+
+/** Takes a release back that nobody has opened. False when somebody has. */
+export async function removeRelease(db: Queryable, id: string): Promise<boolean> {
+  const sat = await row(db, 'SELECT 1 FROM sittings WHERE release_id = :id LIMIT 1 FOR UPDATE', { id });
+  if (sat) return false;
+  await run(db, 'DELETE FROM participants WHERE release_id = :id', { id });
+  await run(db, 'DELETE FROM releases WHERE id = :id', { id });
+  return true;
+}
+
+/** Gives a release to everybody whom it is for just now. Whoever has it already keeps it as it is. */
+export async function addAudience(
+  db: Queryable,
+  release: { id: string; classId: string; audience: Audience; groupId: string | null },
+): Promise<void> {
+  if (release.audience === 'class')
+    await run(
+      db,
+      `INSERT IGNORE INTO participants (release_id, person_id)
+       SELECT :id, person_id FROM class_members WHERE class_id = :classId AND role = 'student'`,
+      release,
+    );
+  else if (release.audience === 'group')
+    await run(
+      db,
+      `INSERT IGNORE INTO participants (release_id, person_id)
+       SELECT :id, person_id FROM class_group_members WHERE group_id = :groupId`,
+      release,
+    );
+}
+
+/** Gives a release to single students of its class. @returns how many of them are in the class */
+export async function addParticipants(
+  db: Queryable,
+  id: string,
+  classId: string,
+  personIds: readonly string[],
+): Promise<number> {
+  if (personIds.length === 0) return 0;
+  return run(
+    db,
+    `INSERT IGNORE INTO participants (release_id, person_id)
+     SELECT :id, person_id FROM class_members WHERE class_id = :classId AND role = 'student' AND person_id IN (:personIds)`,
+    { id, classId, personIds },
+  );
+}
+
+/**
+ * Gives newcomers what their class (or group) still has before it. What was due before they came is not theirs.
+ */
+export async function joinReleases(
+  db: Queryable,
+  to: { classId: string } | { groupId: string },
+  personIds: readonly string[],
+): Promise<void> {
+  if (personIds.length === 0) return;
+  const where =
+    'classId' in to
+      ? "r.class_id = :classId AND r.audience = 'class'"
+      : "r.group_id = :groupId AND r.audience = 'group'";
+  await run(
+    db,
+    `INSERT IGNORE INTO participants (release_id, person_id)
+     SELECT r.id, p.id FROM releases r JOIN people p ON p.id IN (:personIds) WHERE ${where} AND r.due_at > UTC_TIMESTAMP(3)`,
+    { ...to, personIds },
+  );
+}
+
+/** Takes what they have not begun from those who leave a class (or group). */
+export async function leaveReleases(
+  db: Queryable,
+  from: { classId: string } | { groupId: string },
+  personIds: readonly string[],
+): Promise<void> {
+  if (personIds.length === 0) return;
+  const where =
+    'classId' in from ? 'r.class_id = :classId' : "r.group_id = :groupId AND r.audience = 'group'";
+  await run(
+    db,
+    `DELETE p FROM participants p JOIN releases r ON r.id = p.release_id
+       LEFT JOIN sittings s ON s.release_id = r.id AND s.student_id = p.person_id
+     WHERE ${where} AND p.person_id IN (:personIds) AND s.id IS NULL`,
+    { ...from, personIds },
+  );
+}
+
+/** Releases of a class that are not over. */
+export async function releasesOfClass(db: Queryable, classId: string): Promise<string[]> {
+  const found = await rows<{ id: string }>(
+    db,
+    'SELECT id FROM releases WHERE class_id = :classId AND due_at > UTC_TIMESTAMP(3) LIMIT 500',
+    { classId },
+  );
+  return found.map(f => f.id);
+}
+
+/** One participant's exception; null for somebody the release is not for. */
+export async function exceptionOf(
+  db: Queryable,
+  releaseId: string,
+  personId: string,
+): Promise<Exception | null> {
+  const found = await row<RawException>(
+    db,
+    `SELECT ${EXCEPTION} FROM participants p WHERE p.release_id = :releaseId AND p.person_id = :personId`,
+    { releaseId, personId },
+  );
+  return found && readException(found).exception;
+}
+
+export async function grant(
+  db: Queryable,
+  to: { releaseId: string; personId: string; by: string },
+  { dueAtMs, excused, extraSittings }: Exception,
+): Promise<boolean> {
+  return (
+    (await run(
+      db,
+      `UPDATE participants SET due_at = :dueAt, excused = :excused, extra_sittings = :extraSittings,
+         granted_by = :by, granted_at = UTC_TIMESTAMP(3) WHERE release_id = :releaseId AND person_id = :personId`,
+      { ...to, dueAt: dueAtMs === null ? null : new Date(dueAtMs), excused, extraSittings },
+    )) > 0
+  );
+}
+
+/** A student of a release with one of their sittings, or none. */
+export interface StandingRow extends ExceptionRow {
   releaseId: string;
   studentId: string;
   displayName: string;
+  remindedAt: Date | null;
   sittingId: string | null;
+  number: number | null;
   handedInAt: Date | null;
   returnedAt: Date | null;
   answered: number;
   finished: number;
+  waitingMs: number;
 }
 
-/** Every student of the releases' classes with the facts of their sitting, in order of name. */
-export async function standings(db: Queryable, releaseIds: string[]): Promise<StandingRow[]> {
+/** Everybody a release is for, with each of their sittings (a row without one for who has none), by name. */
+export async function standings(
+  db: Queryable,
+  releaseIds: readonly string[],
+  studentId: string | null = null,
+): Promise<StandingRow[]> {
   if (releaseIds.length === 0) return [];
-  return rows<StandingRow>(
+  const found = await rows<Omit<StandingRow, 'exception'> & RawException>(
     db,
-    `SELECT r.id AS releaseId, p.id AS studentId, p.display_name AS displayName, s.id AS sittingId,
-       s.handed_in_at AS handedInAt, s.returned_at AS returnedAt,
-       (SELECT COUNT(DISTINCT t.item_id) FROM takes t JOIN recordings x ON x.id = t.id AND x.state = 'stored'
-          WHERE t.sitting_id = s.id)
-         + (SELECT COUNT(*) FROM written_answers w WHERE w.sitting_id = s.id AND w.text <> '') AS answered,
-       (SELECT COUNT(*) FROM marks k WHERE k.sitting_id = s.id AND k.in_force = 1 AND k.finished_at IS NOT NULL
-          AND (EXISTS (SELECT 1 FROM takes t JOIN recordings x ON x.id = t.id AND x.state = 'stored'
-                         WHERE t.sitting_id = k.sitting_id AND t.item_id = k.item_id)
-            OR EXISTS (SELECT 1 FROM written_answers w
-                         WHERE w.sitting_id = k.sitting_id AND w.item_id = k.item_id AND w.text <> ''))) AS finished
-     FROM releases r
-       JOIN class_members m ON m.class_id = r.class_id AND m.role = 'student'
-       JOIN people p ON p.id = m.person_id
-       LEFT JOIN sittings s ON s.release_id = r.id AND s.student_id = p.id
-     WHERE r.id IN (:releaseIds) ORDER BY p.display_name, p.id`,
-    { releaseIds },
+    `SELECT p.release_id AS releaseId, p.person_id AS studentId, n.display_name AS displayName,
+       p.reminded_at AS remindedAt, ${EXCEPTION}, s.id AS sittingId, s.number, s.handed_in_at AS handedInAt,
+       s.returned_at AS returnedAt, COALESCE(s.answered, 0) AS answered, COALESCE(s.finished, 0) AS finished,
+       COALESCE(s.waiting_ms, 0) AS waitingMs
+     FROM participants p JOIN people n ON n.id = p.person_id
+       LEFT JOIN sittings s ON s.release_id = p.release_id AND s.student_id = p.person_id
+     WHERE p.release_id IN (:releaseIds) ${studentId === null ? '' : 'AND p.person_id = :studentId'}
+     ORDER BY n.display_name, n.id, s.number`,
+    { releaseIds, studentId },
   );
-}
-
-/** The facts that core decides by. */
-export function factsOf(standing: StandingRow): SittingFacts | null {
-  if (!standing.sittingId) return null;
-  return {
-    handedInAtMs: standing.handedInAt?.getTime() ?? null,
-    returnedAtMs: standing.returnedAt?.getTime() ?? null,
-    marked: Number(standing.finished) >= Number(standing.answered),
-  };
+  return found.map(({ ownDueAt, excused, extraSittings, ...rest }) => ({
+    ...rest,
+    ...readException({ ownDueAt, excused, extraSittings }),
+  }));
 }
 
 /** Points given so far, in hundredths, by sitting. */
@@ -136,4 +385,37 @@ export async function pointsGiven(db: Queryable, releaseId: string): Promise<Map
     { releaseId },
   );
   return new Map(found.map(f => [f.sittingId, Number(f.given)]));
+}
+
+export async function groupIsOf(db: Queryable, groupId: string, classId: string): Promise<boolean> {
+  return (
+    (await row(db, 'SELECT 1 FROM class_groups WHERE id = :groupId AND class_id = :classId', {
+      groupId,
+      classId,
+    })) !== null
+  );
+}
+
+export async function holidaysBetween(db: Queryable, from: string, to: string): Promise<HolidayView[]> {
+  return rows<HolidayView>(
+    db,
+    `SELECT id, name, DATE_FORMAT(first_on, '%Y-%m-%d') AS firstOn, DATE_FORMAT(last_on, '%Y-%m-%d') AS lastOn
+     FROM holidays WHERE last_on >= :from AND first_on <= :to ORDER BY first_on LIMIT 500`,
+    { from, to },
+  );
+}
+
+export async function insertHoliday(
+  db: Queryable,
+  made: { id: string; name: string; firstOn: string; lastOn: string; madeBy: string },
+): Promise<void> {
+  await run(
+    db,
+    `INSERT INTO holidays (id, name, first_on, last_on, made_by) VALUES (:id, :name, :firstOn, :lastOn, :madeBy)`,
+    made,
+  );
+}
+
+export async function removeHoliday(db: Queryable, id: string): Promise<boolean> {
+  return (await run(db, 'DELETE FROM holidays WHERE id = :id', { id })) > 0;
 }

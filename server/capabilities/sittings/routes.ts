@@ -13,6 +13,9 @@ export function sittingRoutes(allow: Policies, sittings: Sittings): Route[] {
     route('post', '/api/releases/:releaseId/sitting', allow.studentOfRelease(), ({ person, id }) =>
       sittings.begin(person(), id('releaseId')),
     ),
+    route('post', '/api/releases/:releaseId/another-sitting', allow.studentOfRelease(), ({ person, id }) =>
+      sittings.begin(person(), id('releaseId'), true),
+    ),
     route('get', '/api/sittings/:sittingId', own, ({ id }) => sittings.view(id('sittingId'))),
     route(
       'post',

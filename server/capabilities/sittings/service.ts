@@ -1,14 +1,21 @@
 import { randomUUID } from 'node:crypto';
-import { ORDINARY } from '@ecoute/core/timing/arrangements';
+import { arranged, extended } from '@ecoute/core/timing/arrangements';
+import { takeLengthMs } from '@ecoute/core/timing/conversation';
 import { countingTake, leftOf, phaseAt } from '@ecoute/core/timing/itemRun';
 import { orderOf } from '@ecoute/core/timing/order';
-import { hasTakes } from '@ecoute/core/timing/strip';
-import { HAND_IN_GRACE_MS, timeUpAt, withinSitting } from '@ecoute/core/timing/sittingClock';
+import { hasTakes, isRun } from '@ecoute/core/timing/strip';
+import { breaksIn, HAND_IN_GRACE_MS, timeUpAt, withinSitting } from '@ecoute/core/timing/sittingClock';
 import {
   CLOSING_GRACE_MS,
+  mayBegin,
+  NO_EXCEPTION,
+  openSitting,
   opennessAt,
   standingAt,
   takesRecordingBegunAt,
+  timesFor,
+  type Exception,
+  type ReleaseTimes,
 } from '@ecoute/core/timing/sittingState';
 import { forStudents, withoutModels, type AssessmentContent } from '@ecoute/contract/assessments';
 import { completed } from '@ecoute/contract/blank';
@@ -25,11 +32,21 @@ import {
   type TakeView,
   type TodoEntry,
 } from '@ecoute/contract/sittings';
-import { transaction, type Pool } from '../../platform/database';
+import { insertChange } from '../../platform/changes/store';
+import { transaction, type Pool, type Queryable } from '../../platform/database';
 import type { JobQueue } from '../../platform/jobs/queue';
 import { notFound, Trouble } from '../../platform/trouble';
 import { viewOf, type Recordings } from '../recordings/service';
-import { factsOf, findRelease, releasesOf, standings, timesOf, type ReleaseRow } from '../releases/store';
+import { studentsFrom } from '../releases/standing';
+import {
+  exceptionOf,
+  findRelease,
+  releasesGiven,
+  standings,
+  timesOf,
+  type ReleaseRow,
+} from '../releases/store';
+import { fillFacts, refreshFacts } from './facts';
 import * as store from './store';
 
 export class Sittings {
@@ -39,48 +56,85 @@ export class Sittings {
     private readonly jobs: JobQueue,
   ) {
     jobs.on('timeUp', (payload: { sittingId: string }) => this.timeUp(payload.sittingId));
+    recordings.onSettled((db, recordingId) => this.takeSettled(db, recordingId));
+  }
+
+  /** Fills in what sittings of an earlier Ecoute lack. */
+  prepare(): Promise<void> {
+    return fillFacts(this.pool);
+  }
+
+  /** A take was looked at: what lists count of its sitting is other than before. */
+  private async takeSettled(db: Queryable, recordingId: string): Promise<void> {
+    const sittingId = await store.sittingOfTake(db, recordingId);
+    if (!sittingId) return;
+    await refreshFacts(db, [sittingId]);
+    await this.tell(db, sittingId);
+  }
+
+  /** The open pages of the teachers learn that something happened in a sitting. */
+  private async tell(db: Queryable, sittingId: string): Promise<void> {
+    const place = await store.placeOf(db, sittingId);
+    if (place)
+      await insertChange(db, {
+        kind: 'release',
+        subjectId: place.releaseId,
+        classId: place.classId,
+        personId: null,
+      });
   }
 
   /** What a student has to do or has done, soonest due first. */
   async todo(student: Me): Promise<TodoEntry[]> {
-    const releases = await releasesOf(this.pool, { personId: student.id, role: 'student' });
-    const mine = new Map(
-      (
-        await standings(
-          this.pool,
-          releases.map(r => r.id),
-        )
-      )
-        .filter(s => s.studentId === student.id)
-        .map(s => [s.releaseId, s]),
+    const releases = await releasesGiven(this.pool, student.id);
+    const rows = await standings(
+      this.pool,
+      releases.map(r => r.id),
+      student.id,
     );
-    const sittingIds = [...mine.values()].flatMap(s => (s.sittingId ? [s.sittingId] : []));
+    const now = Date.now();
+    const mine = releases.map(release => {
+      const [own] = studentsFrom(
+        timesOf(release),
+        rows.filter(s => s.releaseId === release.id),
+        now,
+      );
+      return { release, own: own! };
+    });
+    // What is gone on with is shown as far as it has come; else what was handed in.
+    const shown = (own: (typeof mine)[number]['own']) => own.open ?? own.counting;
+    const sittingIds = mine.flatMap(({ own }) => shown(own)?.id ?? []);
     const takes = await store.takesOfSittings(this.pool, sittingIds);
     const written = await store.writtenOf(this.pool, sittingIds);
-    const now = Date.now();
-    return releases
-      .map(r => {
-        const s = mine.get(r.id)!;
-        const standing = standingAt(timesOf(r), factsOf(s), now);
+    return mine
+      .map(({ release, own }): TodoEntry => {
+        const { standing, times, exception, counting } = own;
+        const sitting = shown(own);
+        const openness = opennessAt(times, now);
         return {
-          releaseId: r.id,
-          title: r.content.title,
-          className: r.className,
-          note: r.note,
-          opensAt: r.opensAt.toISOString(),
-          dueAt: r.dueAt.toISOString(),
-          openness: opennessAt(timesOf(r), now),
+          releaseId: release.id,
+          title: release.outline.title,
+          className: release.className,
+          note: release.note,
+          opensAt: release.opensAt.toISOString(),
+          dueAt: new Date(times.dueAtMs).toISOString(),
+          extended: exception.dueAtMs !== null,
+          openness,
           ...standing,
           // Whether it is marked already is not for the student before the return.
           state: standing.state === 'marked' ? ('handedIn' as const) : standing.state,
-          sittingId: s.sittingId,
-          handedInAt: s.handedInAt?.toISOString() ?? null,
-          returnedAt: standing.state === 'returned' ? (s.returnedAt?.toISOString() ?? null) : null,
-          content: forStudents(withoutModels(r.content)),
+          sittingId: sitting?.id ?? null,
+          goesOn: own.open !== null,
+          mayBegin: openness !== 'closed' && mayBegin(own.sittings, release.sittingsAllowed, exception),
+          sittings: own.sittings.length,
+          handedInAt: counting?.handedInAt?.toISOString() ?? null,
+          returnedAt: standing.state === 'returned' ? (counting?.returnedAt?.toISOString() ?? null) : null,
+          returnedSittingId: standing.state === 'returned' ? (counting?.id ?? null) : null,
+          outline: release.outline,
           answeredItemIds: [
             ...new Set(
               [...takes.filter(t => t.stands), ...written]
-                .filter(a => a.sittingId === s.sittingId)
+                .filter(a => a.sittingId === sitting?.id)
                 .map(a => a.itemId),
             ),
           ],
@@ -89,28 +143,50 @@ export class Sittings {
       .sort((a, b) => a.dueAt.localeCompare(b.dueAt));
   }
 
-  /** Begins, or goes on with, a student's sitting. @throws Trouble closed */
-  async begin(student: Me, releaseId: string): Promise<SittingView> {
-    const release = await findRelease(this.pool, releaseId);
-    if (!release) throw notFound();
-    const known = (await store.sittingsOf(this.pool, student.id)).find(s => s.releaseId === releaseId);
-    if (!known && opennessAt(timesOf(release), Date.now()) === 'closed')
-      throw new Trouble(
-        'closed',
-        'This assessment is closed and takes no more answers. Ask your teacher for an extension.',
-      );
-    const id =
-      known?.id ??
-      (await store.ensureSitting(this.pool, { id: randomUUID(), releaseId, studentId: student.id }));
+  /**
+   * Goes on with a student's sitting, or shows the last one; begins one where none is.
+   * @param another begins one more where all are handed in
+   * @throws Trouble closed when none may be begun any more
+   */
+  async begin(student: Me, releaseId: string, another = false): Promise<SittingView> {
+    const of = { releaseId, studentId: student.id };
+    const id = await transaction(this.pool, async db => {
+      const release = await findRelease(db, releaseId);
+      const exception = await exceptionOf(db, releaseId, student.id);
+      if (!release || !exception) throw notFound();
+      const known = await store.sittingsWith(db, of, true);
+      const inLine = known.map(s => ({ ...s, handedInAtMs: s.handedInAt?.getTime() ?? null }));
+      const goesOn = openSitting(inLine) ?? (another ? null : inLine.at(-1));
+      if (goesOn) return goesOn.id;
+      if (opennessAt(timesFor(timesOf(release), exception), Date.now()) === 'closed')
+        throw new Trouble(
+          'closed',
+          'This assessment is closed and takes no more answers. Ask your teacher for an extension.',
+        );
+      if (!mayBegin(inLine, release.sittingsAllowed, exception))
+        throw new Trouble(
+          'closed',
+          'You have handed this in as often as it may be sat. Ask your teacher for another sitting.',
+        );
+      const made = await store.ensureSitting(db, {
+        ...of,
+        id: randomUUID(),
+        number: (known.at(-1)?.number ?? 0) + 1,
+        arrangement: await store.arrangementOf(db, student.id),
+      });
+      await this.tell(db, made);
+      return made;
+    });
     return this.view(id);
   }
 
   async view(id: string): Promise<SittingView> {
-    const { sitting, release } = await this.both(id);
+    const { sitting, release, exception, times, upAtMs } = await this.both(id);
     const now = new Date();
     const takes = await store.takesOfSittings(this.pool, [id]);
     const standing = standingAt(
       timesOf(release),
+      exception,
       {
         handedInAtMs: sitting.handedInAt?.getTime() ?? null,
         returnedAtMs: sitting.returnedAt?.getTime() ?? null,
@@ -118,20 +194,21 @@ export class Sittings {
       },
       now.getTime(),
     );
-    const content = contentFor(release.content, id);
+    const content = contentFor(release.content, sitting);
     const modelsOpen =
       standing.state === 'returned' || (sitting.handedInAt !== null && content.modelOpens === 'afterHandIn');
-    const upAtMs = timeUpOf(sitting, release);
     return {
       id,
+      number: sitting.number,
+      arrangement: sitting.arrangement,
       releaseId: release.id,
       title: release.content.title,
       className: release.className,
       subject: release.subject,
-      dueAt: release.dueAt.toISOString(),
-      openness: opennessAt(timesOf(release), now.getTime()),
+      dueAt: new Date(times.dueAtMs).toISOString(),
+      openness: opennessAt(times, now.getTime()),
       state: standing.state,
-      content: forStudents(modelsOpen ? content : withoutModels(content)),
+      content: forStudents(modelsOpen ? content : withoutModels(content), sitting.arrangement.readAloud),
       events: await store.eventsOf(this.pool, id),
       takes: takes.map(takeView),
       judgements: Object.fromEntries(
@@ -151,7 +228,10 @@ export class Sittings {
 
   /** Keeps events of the account; the first sight of the items sets the clock of a limited sitting going. */
   async keepEvents(id: string, { events }: NewEvents): Promise<void> {
-    await store.keepEvents(this.pool, id, events);
+    await transaction(this.pool, async db => {
+      await store.keepEvents(db, id, events);
+      await this.tell(db, id);
+    });
     const opened = events.find(e => e.kind === 'itemsOpened');
     if (!opened) return;
     const { sitting, release } = await this.both(id);
@@ -161,7 +241,7 @@ export class Sittings {
     const at = Math.min(Date.now(), Math.max(sitting.beganAt.getTime(), Date.parse(opened.at)));
     await transaction(this.pool, async db => {
       if (!(await store.beginClock(db, id, new Date(at)))) return;
-      const upAt = timeUpAt(at, limitMs, ORDINARY)!;
+      const upAt = timeUpAt(at, limitMs, sitting.arrangement)!;
       await this.jobs.add(
         db,
         'timeUp',
@@ -179,9 +259,18 @@ export class Sittings {
    * way are waited for, and after that count as far as they have come.
    */
   private async timeUp(id: string): Promise<void> {
-    const { sitting, release } = await this.both(id);
-    const upAtMs = timeUpOf(sitting, release);
+    const { sitting, upAtMs } = await this.both(id);
     if (sitting.handedInAt || upAtMs === null) return;
+    // A break has put the end off.
+    if (upAtMs > Date.now()) {
+      await this.jobs.add(
+        this.pool,
+        'timeUp',
+        { sittingId: id },
+        { runAfter: new Date(upAtMs + HAND_IN_GRACE_MS), urgent: true },
+      );
+      return;
+    }
     const coming = (await store.takesOfSittings(this.pool, [id])).filter(
       t => t.recording.state === 'arriving' || t.recording.state === 'checking',
     );
@@ -205,12 +294,12 @@ export class Sittings {
    */
   async write(sittingId: string, itemId: string, text: string): Promise<{ updatedAt: string }> {
     await transaction(this.pool, async db => {
-      const sitting = await store.findSitting(db, sittingId, true);
-      const release = sitting && (await findRelease(db, sitting.releaseId));
-      const item = release?.content.items.find(i => i.id === itemId);
-      if (!sitting || !release || item?.answerBy !== 'text') throw notFound();
-      this.refuseWhenOver(sitting, release, Date.now());
+      const { sitting, release, times, upAtMs } = await this.both(sittingId, db);
+      const item = release.content.items.find(i => i.id === itemId);
+      if (item?.answerBy !== 'text') throw notFound();
+      this.refuseWhenOver(sitting, times, upAtMs, Date.now());
       await store.keepWritten(db, { sittingId, itemId, text });
+      await refreshFacts(db, [sittingId]);
     });
     return { updatedAt: new Date().toISOString() };
   }
@@ -239,18 +328,22 @@ export class Sittings {
   }
 
   /** @throws Trouble closed for what was begun at an instant after hand-in, time-up or closing */
-  private refuseWhenOver(sitting: store.SittingRow, release: ReleaseRow, beganAtMs: number): void {
+  private refuseWhenOver(
+    sitting: store.SittingRow,
+    times: ReleaseTimes,
+    upAtMs: number | null,
+    beganAtMs: number,
+  ): void {
     if (sitting.handedInAt)
       throw new Trouble(
         'closed',
         'This is handed in already. What you made stays on this device; ask your teacher to let you redo it.',
       );
-    if (!takesRecordingBegunAt(timesOf(release), beganAtMs))
+    if (!takesRecordingBegunAt(times, beganAtMs))
       throw new Trouble(
         'closed',
         'This assessment closed before you began. What you made stays on this device; ask your teacher for an extension.',
       );
-    const upAtMs = timeUpOf(sitting, release);
     if (!withinSitting(beganAtMs, upAtMs === null ? null : upAtMs + CLOSING_GRACE_MS))
       throw new Trouble(
         'closed',
@@ -265,14 +358,13 @@ export class Sittings {
   async announceTake(student: Me, sittingId: string, wanted: NewTake): Promise<TakeView> {
     const beganAt = new Date(wanted.beganAt);
     return transaction(this.pool, async db => {
-      const sitting = await store.findSitting(db, sittingId, true);
-      const release = sitting && (await findRelease(db, sitting.releaseId));
-      const item = release?.content.items.find(i => i.id === wanted.itemId);
-      if (!sitting || !release || !item || !hasTakes(item.answerBy)) throw notFound();
+      const { sitting, release, times, upAtMs } = await this.both(sittingId, db);
+      const item = contentFor(release.content, sitting).items.find(i => i.id === wanted.itemId);
+      if (!item || !hasTakes(item.answerBy)) throw notFound();
       const takes = (await store.takesOfSittings(db, [sittingId])).filter(t => t.itemId === item.id);
       const known = takes.find(t => t.id === wanted.recordingId);
       if (known) return takeView(known);
-      this.refuseWhenOver(sitting, release, beganAt.getTime());
+      this.refuseWhenOver(sitting, times, upAtMs, beganAt.getTime());
       if (leftOf(item.takesAllowed, takes.filter(t => t.recording.state !== 'refused').length) <= 0)
         throw new Trouble('noTakesLeft', 'All takes of this item are used. Choose among those you have.');
       await this.recordings.announce(db, {
@@ -306,6 +398,7 @@ export class Sittings {
       if (sitting?.handedInAt)
         throw new Trouble('closed', 'This is handed in already; the takes that count are settled.');
       await store.chooseTake(db, takeId);
+      await refreshFacts(db, [sittingId]);
     });
     return this.view(sittingId);
   }
@@ -317,10 +410,8 @@ export class Sittings {
    * `withGaps` is false
    */
   async handIn(id: string, withGaps: boolean, byItself = false): Promise<Receipt> {
-    const { release } = await this.both(id);
     return transaction(this.pool, async db => {
-      const sitting = await store.findSitting(db, id, true);
-      if (!sitting) throw notFound();
+      const { sitting, release, times, upAtMs } = await this.both(id, db);
       if (sitting.receipt) return sitting.receipt;
       const takes = await store.takesOfSittings(db, [id]);
       if (takes.some(t => t.recording.state === 'arriving' || t.recording.state === 'checking'))
@@ -330,13 +421,12 @@ export class Sittings {
         );
       const written = await store.writtenOf(db, [id]);
       const events = await store.eventsOf(db, id);
-      const upAtMs = timeUpOf(sitting, release);
       const handedInAt = new Date(byItself && upAtMs !== null ? upAtMs : Date.now());
-      const { items } = contentFor(release.content, id);
+      const { items } = contentFor(release.content, sitting);
       const receipt: Receipt = {
         sittingId: id,
         handedInAt: handedInAt.toISOString(),
-        late: handedInAt.getTime() > release.dueAt.getTime(),
+        late: handedInAt.getTime() > times.dueAtMs,
         byItself,
         lines: items.map(item => {
           const take = countingTake(takes.filter(t => t.itemId === item.id));
@@ -362,6 +452,8 @@ export class Sittings {
           `${gaps === 1 ? 'One item has' : `${gaps} items have`} no answer yet. Go back to answer, or hand in as it is.`,
         );
       await store.handIn(db, id, handedInAt, receipt);
+      await refreshFacts(db, [id]);
+      await this.tell(db, id);
       return receipt;
     });
   }
@@ -369,10 +461,7 @@ export class Sittings {
   async myRecordings(student: Me): Promise<MyRecording[]> {
     return (await store.recordingsOfStudent(this.pool, student.id)).map(
       ({ content, itemId, number, beganAt, ...rest }) => {
-        const { title, items } = contentFor(
-          completed(JSON.parse(content) as AssessmentContent),
-          rest.sittingId,
-        );
+        const { title, items } = inOrder(completed(JSON.parse(content) as AssessmentContent), rest.sittingId);
         const index = items.findIndex(i => i.id === itemId);
         return {
           ...rest,
@@ -386,25 +475,64 @@ export class Sittings {
     );
   }
 
-  private async both(id: string): Promise<{ sitting: store.SittingRow; release: ReleaseRow }> {
-    const sitting = await store.findSitting(this.pool, id);
-    const release = sitting && (await findRelease(this.pool, sitting.releaseId));
+  /** A sitting with what decides its times. Inside a transaction (`db`) its row is held. */
+  private async both(id: string, db?: Queryable): Promise<Both> {
+    const on = db ?? this.pool;
+    const sitting = await store.findSitting(on, id, db !== undefined);
+    const release = sitting && (await findRelease(on, sitting.releaseId));
     if (!sitting || !release) throw notFound();
-    return { sitting, release };
+    const exception = (await exceptionOf(on, release.id, sitting.studentId)) ?? NO_EXCEPTION;
+    const { breakMs } = sitting.arrangement;
+    const account = breakMs > 0 && sitting.clockBeganAt ? await store.eventsOf(on, id) : [];
+    return {
+      sitting,
+      release,
+      exception,
+      times: timesFor(timesOf(release), exception),
+      upAtMs: timeUpAt(
+        sitting.clockBeganAt?.getTime() ?? null,
+        release.content.sittingLimitMs,
+        sitting.arrangement,
+        breaksIn(account.map(e => ({ kind: e.kind, atMs: Date.parse(e.at) }))),
+        Date.now(),
+      ),
+    };
   }
+}
+
+interface Both {
+  sitting: store.SittingRow;
+  release: ReleaseRow;
+  exception: Exception;
+  /** As they hold for this student. */
+  times: ReleaseTimes;
+  /** When the time of the whole sitting is up; null where no clock runs. */
+  upAtMs: number | null;
 }
 
 /** After time-up, sounds on their way are waited for this long; then they count as far as they have come. */
 const LONGEST_WAIT_MS = 10 * 60_000;
 const LOOK_AGAIN_MS = 10_000;
 
-/** An assessment as one sitting meets it: items in the sitting's own order. */
-function contentFor(content: AssessmentContent, sittingId: string): AssessmentContent {
+/** An assessment with its items in a sitting's own order. */
+function inOrder(content: AssessmentContent, sittingId: string): AssessmentContent {
   return { ...content, items: orderOf(content.items, content.sections, sittingId) };
 }
 
-function timeUpOf(sitting: store.SittingRow, release: ReleaseRow): number | null {
-  return timeUpAt(sitting.clockBeganAt?.getTime() ?? null, release.content.sittingLimitMs, ORDINARY);
+/** An assessment as one sitting meets it: in its own order, with the times of its student's arrangement. */
+function contentFor(
+  content: AssessmentContent,
+  { id, arrangement }: Pick<store.SittingRow, 'id' | 'arrangement'>,
+): AssessmentContent {
+  const items = inOrder(content, id)
+    .items.map(item => arranged(item, arrangement))
+    .map(item => (isRun(item) ? { ...item, answerLimitMs: takeLengthMs(item.turns) } : item));
+  const { sittingLimitMs } = content;
+  return {
+    ...content,
+    items,
+    sittingLimitMs: sittingLimitMs === null ? null : extended(sittingLimitMs, arrangement),
+  };
 }
 
 function takeView(take: store.TakeRow): TakeView {

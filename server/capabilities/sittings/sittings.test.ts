@@ -294,10 +294,8 @@ describe('a sitting', () => {
           (await student.ask('GET', `/api/recordings/${modelVoice.recordingId}/sound`)).status;
         const now = async () => (await student.ask<SittingView>('GET', `/api/sittings/${id}`)).body.content;
         const todo = (await student.ask<TodoEntry[]>('GET', '/api/todo')).body;
-        expect(
-          [view.content, todo.find(e => e.releaseId === release.id)!.content].map(c => c.items[0]),
-        ).toEqual([
-          expect.objectContaining({ modelText: '', modelVoice: null }),
+        expect(JSON.stringify(todo)).not.toContain('Como se diz');
+        expect([view.content].map(c => c.items[0])).toEqual([
           expect.objectContaining({ modelText: '', modelVoice: null }),
         ]);
         expect(await sound()).toBe(404);

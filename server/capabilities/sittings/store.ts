@@ -1,5 +1,6 @@
 import type { Judgement } from '@ecoute/contract/marking';
 import type { Receipt, SittingEvent, SittingEventKind } from '@ecoute/contract/sittings';
+import { ORDINARY, type Arrangement } from '@ecoute/core/timing/arrangements';
 import type { TakeInLine } from '@ecoute/core/timing/itemRun';
 import { row, rows, run, type Queryable } from '../../platform/database';
 import { RECORDING_COLUMNS, withDetails, type RecordingRow } from '../recordings/store';
@@ -8,6 +9,10 @@ export interface SittingRow {
   id: string;
   releaseId: string;
   studentId: string;
+  /** From 1. */
+  number: number;
+  /** As it was when the sitting began. */
+  arrangement: Arrangement;
   beganAt: Date;
   clockBeganAt: Date | null;
   handedInAt: Date | null;
@@ -15,11 +20,20 @@ export interface SittingRow {
   receipt: Receipt | null;
 }
 
-const SITTING = `SELECT id, release_id AS releaseId, student_id AS studentId, began_at AS beganAt,
+const SITTING = `SELECT id, release_id AS releaseId, student_id AS studentId, number, arrangement, began_at AS beganAt,
     clock_began_at AS clockBeganAt, handed_in_at AS handedInAt, returned_at AS returnedAt, receipt FROM sittings`;
 
-const read = (raw: (Omit<SittingRow, 'receipt'> & { receipt: string | null }) | null): SittingRow | null =>
-  raw && { ...raw, receipt: raw.receipt ? (JSON.parse(raw.receipt) as Receipt) : null };
+type RawSitting = Omit<SittingRow, 'receipt' | 'arrangement'> & {
+  receipt: string | null;
+  arrangement: string | null;
+};
+
+const read = (raw: RawSitting | null): SittingRow | null =>
+  raw && {
+    ...raw,
+    receipt: raw.receipt ? (JSON.parse(raw.receipt) as Receipt) : null,
+    arrangement: { ...ORDINARY, ...(raw.arrangement ? (JSON.parse(raw.arrangement) as Arrangement) : {}) },
+  };
 
 /** One sitting; `lock` holds its row until the transaction ends, so that takes and hand-in agree. */
 export async function findSitting(db: Queryable, id: string, lock = false): Promise<SittingRow | null> {
@@ -27,7 +41,7 @@ export async function findSitting(db: Queryable, id: string, lock = false): Prom
 }
 
 export async function sittingsOf(db: Queryable, studentId: string): Promise<SittingRow[]> {
-  const found = await rows<Parameters<typeof read>[0]>(
+  const found = await rows<RawSitting>(
     db,
     `${SITTING} WHERE student_id = :studentId ORDER BY returned_at DESC LIMIT 500`,
     { studentId },
@@ -35,23 +49,73 @@ export async function sittingsOf(db: Queryable, studentId: string): Promise<Sitt
   return found.map(read).filter(s => s !== null);
 }
 
-/** Begins a student's sitting, or finds the one begun before. */
+/** A student's sittings with one release, in order. `lock` holds them, and keeps others from being begun. */
+export async function sittingsWith(
+  db: Queryable,
+  of: { releaseId: string; studentId: string },
+  lock = false,
+): Promise<SittingRow[]> {
+  const found = await rows<RawSitting>(
+    db,
+    `${SITTING} WHERE release_id = :releaseId AND student_id = :studentId ORDER BY number ${lock ? 'FOR UPDATE' : ''}`,
+    of,
+  );
+  return found.map(read).filter(s => s !== null);
+}
+
+/** Begins a sitting; the same number twice is the same sitting. @returns its id */
 export async function ensureSitting(
   db: Queryable,
-  sitting: { id: string; releaseId: string; studentId: string },
+  sitting: {
+    id: string;
+    releaseId: string;
+    studentId: string;
+    number?: number;
+    arrangement?: Arrangement | null;
+  },
 ): Promise<string> {
+  const { number = 1, arrangement = null } = sitting;
   await run(
     db,
-    `INSERT IGNORE INTO sittings (id, release_id, student_id, number, began_at)
-     VALUES (:id, :releaseId, :studentId, 1, UTC_TIMESTAMP(3))`,
-    sitting,
+    `INSERT IGNORE INTO sittings (id, release_id, student_id, number, arrangement, began_at, answered, finished, waiting_ms)
+     VALUES (:id, :releaseId, :studentId, :number, :arrangement, UTC_TIMESTAMP(3), 0, 0, 0)`,
+    { ...sitting, number, arrangement: arrangement && JSON.stringify(arrangement) },
   );
   const found = await row<{ id: string }>(
     db,
-    'SELECT id FROM sittings WHERE release_id = :releaseId AND student_id = :studentId ORDER BY number DESC LIMIT 1',
-    sitting,
+    'SELECT id FROM sittings WHERE release_id = :releaseId AND student_id = :studentId AND number = :number',
+    { ...sitting, number },
   );
   return found!.id;
+}
+
+/** What lists count of a sitting. */
+export async function keepFacts(
+  db: Queryable,
+  id: string,
+  facts: { answered: number; finished: number; waitingMs: number },
+): Promise<void> {
+  await run(
+    db,
+    'UPDATE sittings SET answered = :answered, finished = :finished, waiting_ms = :waitingMs WHERE id = :id',
+    { id, ...facts },
+  );
+}
+
+export async function sittingsWithoutFacts(db: Queryable, most: number): Promise<string[]> {
+  return (
+    await rows<{ id: string }>(db, 'SELECT id FROM sittings WHERE answered IS NULL LIMIT :most', { most })
+  ).map(s => s.id);
+}
+
+/** The arrangement that holds for a student from now on. */
+export async function arrangementOf(db: Queryable, personId: string): Promise<Arrangement> {
+  const found = await row<{ arrangement: string }>(
+    db,
+    'SELECT arrangement FROM arrangements WHERE person_id = :personId',
+    { personId },
+  );
+  return { ...ORDINARY, ...(found ? (JSON.parse(found.arrangement) as Arrangement) : {}) };
 }
 
 export async function handIn(db: Queryable, id: string, handedInAt: Date, receipt: Receipt): Promise<void> {
@@ -122,6 +186,38 @@ export async function eventsOf(db: Queryable, sittingId: string): Promise<Sittin
     { sittingId },
   );
   return found.map(e => ({ ...e, at: e.at.toISOString() }));
+}
+
+/** The accounts of some sittings, each in order of time. */
+export async function eventsOfSittings(
+  db: Queryable,
+  sittingIds: readonly string[],
+): Promise<(SittingEvent & { sittingId: string })[]> {
+  if (sittingIds.length === 0) return [];
+  const found = await rows<Omit<SittingEvent, 'at'> & { sittingId: string; at: Date }>(
+    db,
+    `SELECT id, sitting_id AS sittingId, item_id AS itemId, kind, at FROM sitting_events
+     WHERE sitting_id IN (:sittingIds) ORDER BY sitting_id, at, id LIMIT 50000`,
+    { sittingIds },
+  );
+  return found.map(e => ({ ...e, at: e.at.toISOString() }));
+}
+
+export interface HearingsRow {
+  sittingId: string;
+  itemId: string;
+  count: number;
+}
+
+/** How often the prompts were heard in some sittings. */
+export async function hearingsOf(db: Queryable, sittingIds: readonly string[]): Promise<HearingsRow[]> {
+  if (sittingIds.length === 0) return [];
+  return rows<HearingsRow>(
+    db,
+    `SELECT sitting_id AS sittingId, item_id AS itemId, COUNT(*) AS count FROM sitting_events
+     WHERE sitting_id IN (:sittingIds) AND kind = 'promptBegan' AND item_id IS NOT NULL GROUP BY sitting_id, item_id`,
+    { sittingIds },
+  );
 }
 
 /** Keeps events; one that is here already is left as it is. */
@@ -243,5 +339,18 @@ export async function recordingsOfStudent(db: Queryable, studentId: string) {
      WHERE x.owner_id = :studentId AND x.purpose = 'take' AND x.state = 'stored'
      ORDER BY x.created_at DESC LIMIT 300`,
     { studentId },
+  );
+}
+
+/** The release a sitting belongs to, and its class. */
+export async function placeOf(
+  db: Queryable,
+  sittingId: string,
+): Promise<{ releaseId: string; classId: string } | null> {
+  return row(
+    db,
+    `SELECT s.release_id AS releaseId, r.class_id AS classId FROM sittings s JOIN releases r ON r.id = s.release_id
+     WHERE s.id = :sittingId`,
+    { sittingId },
   );
 }

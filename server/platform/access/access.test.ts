@@ -8,20 +8,31 @@ describe('access', () => {
   let ids: Record<string, string>;
   let people: Record<Kind, Visitor>;
 
-  const KINDS = ['nobody', 'teacher', 'otherTeacher', 'student', 'classmate', 'stranger'] as const;
+  const KINDS = [
+    'nobody',
+    'teacher',
+    'coordinator',
+    'otherTeacher',
+    'student',
+    'classmate',
+    'stranger',
+  ] as const;
   type Kind = (typeof KINDS)[number];
 
   /** Who may pass each policy, by its name. */
   const ALLOWED: Record<string, readonly Kind[]> = {
     anyone: KINDS,
-    someone: ['teacher', 'otherTeacher', 'student', 'classmate', 'stranger'],
-    teacher: ['teacher', 'otherTeacher'],
+    someone: ['teacher', 'coordinator', 'otherTeacher', 'student', 'classmate', 'stranger'],
+    teacher: ['teacher', 'coordinator', 'otherTeacher'],
     student: ['student', 'classmate', 'stranger'],
     'ownerOfAssessment(:assessmentId)': ['teacher'],
     'readerOfAssessment(:assessmentId)': ['teacher'],
     'editorOfAssessment(:assessmentId)': ['teacher'],
     'ownerOfTagList(:tagListId)': ['teacher'],
     'memberOf(:departmentId)': ['teacher'],
+    'ownerOfImport(:importId)': ['teacher'],
+    'managerOfClass(:classId)': ['teacher', 'coordinator'],
+    'managerOfRelease(:releaseId)': ['teacher', 'coordinator'],
     'teacherOfClass(:classId)': ['teacher'],
     'teacherOfRelease(:releaseId)': ['teacher'],
     'studentOfRelease(:releaseId)': ['student', 'classmate'],
@@ -39,6 +50,7 @@ describe('access', () => {
     people = {
       nobody: t.visitor(),
       teacher: await t.person('teacher', [classId]),
+      coordinator: await t.coordinator(classId),
       otherTeacher: await t.person('teacher', [await t.class()]),
       student: await t.person('student', [classId]),
       classmate: await t.person('student', [classId]),
@@ -52,6 +64,11 @@ describe('access', () => {
       name: 'L',
       statements: [{ code: 'A1', words: 'can greet' }],
     });
+    const list = await people.teacher.ask<{ id: string }>(
+      'POST',
+      `/api/classes/${classId}/imports`,
+      Buffer.from('Name\nRui'),
+    );
     ids = {
       departmentId: departments.body[0]!.id,
       tagListId: lists.body[0]!.id,
@@ -62,6 +79,10 @@ describe('access', () => {
       sittingId: sitting.body.id,
       recordingId: take.recordingId,
       takeId: take.recordingId,
+      personId: (await t.person('student', [classId])).id,
+      importId: list.body.id,
+      groupId: randomUUID(),
+      holidayId: randomUUID(),
     };
   });
   afterAll(() => t.close());
@@ -76,7 +97,9 @@ describe('access', () => {
   it('lets in whom the policy names and nobody else, route by route', async () => {
     const wrong: string[] = [];
     // Signing in or out would change who the visitors are.
-    const routes = t.ecoute.routes.filter(r => !['/api/session', '/api/first-teacher'].includes(r.path));
+    // The line of changes stays open, and is tried in its own test.
+    const others = ['/api/session', '/api/first-teacher', '/api/changes'];
+    const routes = t.ecoute.routes.filter(r => !others.includes(r.path));
     for (const route of routes)
       for (const kind of KINDS) {
         // An empty body never does anything: a person who gets in is told what is missing.
@@ -96,7 +119,9 @@ describe('access', () => {
           route.path.includes(':sittingId');
         // The recording here is a sound: nothing of it can be looked at.
         const unseen = route.path.endsWith('/shown') && may && status === 404;
-        if (shut === may && !notYet && !unseen)
+        // A group that is none, and somebody whom the first of the managers has taken out.
+        const gone = /\/(groups\/:groupId|members\/:personId)$/.test(route.path) && may && status === 404;
+        if (shut === may && !notYet && !unseen && !gone)
           wrong.push(`${kind} ${route.method} ${route.path}: ${status}`);
       }
     expect(wrong).toEqual([]);

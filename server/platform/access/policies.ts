@@ -51,8 +51,13 @@ export function policies(db: Queryable) {
     ownerOfTagList: (param = 'tagListId') =>
       related('ownerOfTagList', param, 'teacher', relations.ownsTagList),
     memberOf: (param = 'departmentId') => related('memberOf', param, 'teacher', relations.memberOf),
+    ownerOfImport: (param = 'importId') => related('ownerOfImport', param, 'teacher', relations.ownsImport),
+    managerOfClass: (param = 'classId') =>
+      related('managerOfClass', param, 'teacher', relations.managesClass),
     teacherOfClass: (param = 'classId') =>
       related('teacherOfClass', param, 'teacher', relations.teachesClass),
+    managerOfRelease: (param = 'releaseId') =>
+      related('managerOfRelease', param, 'teacher', relations.managesRelease),
     teacherOfRelease: (param = 'releaseId') =>
       related('teacherOfRelease', param, 'teacher', relations.teachesRelease),
     studentOfRelease: (param = 'releaseId') =>

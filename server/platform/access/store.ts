@@ -31,6 +31,18 @@ export const memberOf = (db: Queryable, person: string, id: string) =>
     id,
   );
 
+export const ownsImport = (db: Queryable, person: string, id: string) =>
+  exists(db, 'SELECT 1 FROM imports WHERE id = :id AND owner_id = :person', person, id);
+
+/** Whoever plans for a class: its teachers, and a coordinator. */
+export const managesClass = (db: Queryable, person: string, id: string) =>
+  exists(
+    db,
+    "SELECT 1 FROM class_members WHERE class_id = :id AND person_id = :person AND role IN ('teacher', 'coordinator')",
+    person,
+    id,
+  );
+
 export const teachesClass = (db: Queryable, person: string, id: string) =>
   exists(
     db,
@@ -39,19 +51,28 @@ export const teachesClass = (db: Queryable, person: string, id: string) =>
     id,
   );
 
-const throughClass = (role: 'teacher' | 'student') => (db: Queryable, person: string, id: string) =>
+const throughClass = (roles: string) => (db: Queryable, person: string, id: string) =>
   exists(
     db,
     `SELECT 1 FROM releases r JOIN class_members m ON m.class_id = r.class_id
-     WHERE r.id = :id AND m.person_id = :person AND m.role = '${role}'
-       AND ('${role}' = 'teacher' OR r.opens_at <= UTC_TIMESTAMP(3))`,
+     WHERE r.id = :id AND m.person_id = :person AND m.role IN (${roles})`,
     person,
     id,
   );
 
-export const teachesRelease = throughClass('teacher');
+export const managesRelease = throughClass("'teacher', 'coordinator'");
+/** Only teachers of the class hear what was recorded. */
+export const teachesRelease = throughClass("'teacher'");
+
 /** Before a release opens it does not exist for its students. */
-export const studiesRelease = throughClass('student');
+export const studiesRelease = (db: Queryable, person: string, id: string) =>
+  exists(
+    db,
+    `SELECT 1 FROM participants p JOIN releases r ON r.id = p.release_id
+     WHERE p.release_id = :id AND p.person_id = :person AND r.hidden = 0 AND r.opens_at <= UTC_TIMESTAMP(3)`,
+    person,
+    id,
+  );
 
 export const teachesSitting = (db: Queryable, person: string, id: string) =>
   exists(
@@ -93,14 +114,34 @@ export async function mayHear(db: Queryable, person: string, id: string): Promis
     id,
   );
   if (asTeacher) return true;
-  return exists(
+  const asPrompt = await exists(
     db,
     `SELECT 1 FROM version_prompts p JOIN releases r ON r.version_id = p.version_id
        JOIN class_members m ON m.class_id = r.class_id
-     WHERE p.recording_id = :id AND m.person_id = :person
-       AND (m.role = 'teacher' OR (r.opens_at <= UTC_TIMESTAMP(3) AND (p.opens = 'atOnce' OR EXISTS (
-         SELECT 1 FROM sittings s WHERE s.release_id = r.id AND s.student_id = m.person_id
-           AND IF(p.opens = 'afterHandIn', s.handed_in_at, s.returned_at) <= UTC_TIMESTAMP(3)))))`,
+     WHERE p.recording_id = :id AND m.person_id = :person AND m.role IN ('teacher', 'coordinator')`,
+    person,
+    id,
+  );
+  if (asPrompt) return true;
+  const asParticipant = await exists(
+    db,
+    `SELECT 1 FROM version_prompts v JOIN releases r ON r.version_id = v.version_id
+       JOIN participants p ON p.release_id = r.id AND p.person_id = :person
+     WHERE v.recording_id = :id AND r.hidden = 0 AND r.opens_at <= UTC_TIMESTAMP(3)
+       AND (v.opens = 'atOnce' OR EXISTS (
+         SELECT 1 FROM sittings s WHERE s.release_id = r.id AND s.student_id = p.person_id
+           AND IF(v.opens = 'afterHandIn', s.handed_in_at, s.returned_at) <= UTC_TIMESTAMP(3)))`,
+    person,
+    id,
+  );
+  if (asParticipant) return true;
+  // Classmates hear each other where the release says so, once they have handed in themselves.
+  return exists(
+    db,
+    `SELECT 1 FROM takes t JOIN sittings s ON s.id = t.sitting_id AND s.handed_in_at IS NOT NULL
+       JOIN releases r ON r.id = s.release_id AND r.heard_by = 'class' AND r.hidden = 0
+       JOIN sittings own ON own.release_id = r.id AND own.student_id = :person AND own.handed_in_at IS NOT NULL
+     WHERE t.id = :id`,
     person,
     id,
   );

@@ -63,7 +63,7 @@ function TeacherHome() {
                     {r.counts.late > 0 && ` · ${r.counts.late} late`}
                   </span>
                 </span>
-                <SmallStrip items={r.content.items} />
+                <SmallStrip items={r.outline.items} />
                 <ButtonLink look="main" to={`/listen/${r.id}`}>
                   Listen
                 </ButtonLink>

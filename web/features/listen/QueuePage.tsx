@@ -47,7 +47,7 @@ export function QueuePage() {
                     <span className="block text-lg font-semibold">{r.title}</span>
                     <span className="text-sm text-soft">{r.className}</span>
                   </span>
-                  <SmallStrip items={r.content.items} />
+                  <SmallStrip items={r.outline.items} />
                   <span className="text-sm sm:text-end">
                     {r.waitingSittings > 0 ? `${r.waitingSittings} to mark` : 'all marked'}, {r.counts.marked}{' '}
                     to return, {r.counts.returned} returned

@@ -55,7 +55,7 @@ export function ReleasesPage() {
                       {r.className} · due {when(r.dueAt)}
                     </span>
                   </span>
-                  <SmallStrip items={r.content.items} />
+                  <SmallStrip items={r.outline.items} />
                   <span className="text-sm sm:text-end">
                     {r.counts.handedIn + r.counts.marked + r.counts.returned} of {r.counts.students} handed in
                     {r.counts.missing > 0 && `, ${r.counts.missing} missing`}

@@ -1,4 +1,4 @@
-import { ArrowLeft, ArrowRight, Lightbulb } from 'lucide-react';
+import { ArrowLeft, ArrowRight, Lightbulb, Coffee } from 'lucide-react';
 import { useCallback, useState, type ReactNode } from 'react';
 import { phaseAt } from '@ecoute/core/timing/itemRun';
 import { runOf } from '@ecoute/core/timing/conversation';
@@ -107,6 +107,7 @@ export function ItemStage({
   microphone,
   onMove,
   onReview,
+  onBreak,
 }: {
   sitting: SittingView;
   index: number;
@@ -114,6 +115,8 @@ export function ItemStage({
   microphone: Microphone | null;
   onMove: (to: number) => void;
   onReview: () => void;
+  /** Begins a break; null where none is left, or no clock runs. */
+  onBreak: (() => void) | null;
 }) {
   const { items, sections } = sitting.content;
   const item = items[index]!;
@@ -193,6 +196,11 @@ export function ItemStage({
           </Button>
         ) : (
           <span />
+        )}
+        {onBreak && (
+          <Button disabled={busy} onClick={onBreak}>
+            <Coffee aria-hidden className="size-5" /> {t('Take a break')}
+          </Button>
         )}
         <Button
           look={done || state.passed ? 'main' : 'plain'}

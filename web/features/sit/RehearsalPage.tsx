@@ -22,7 +22,7 @@ const ARRANGEMENTS: Record<string, { name: string; arrangement: Arrangement }> =
   halfAgain: { name: 'a student with half as much time again', arrangement: HALF_AGAIN },
   twice: {
     name: 'a student with twice the time',
-    arrangement: { extraTime: 2, extraHearings: 2, readAloud: true },
+    arrangement: { ...HALF_AGAIN, extraTime: 2, extraHearings: 2 },
   },
 };
 
@@ -65,6 +65,8 @@ export function RehearsalPage() {
   const content = contentFor(data.content, ARRANGEMENTS[who]!.arrangement, run);
   const sitting: SittingView = {
     id: run,
+    number: 1,
+    arrangement: ARRANGEMENTS[who]!.arrangement,
     releaseId: run,
     title: content.title,
     className: '',

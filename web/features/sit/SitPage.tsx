@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
-import { Link, useParams } from 'react-router';
+import { Link, useParams, useSearchParams } from 'react-router';
 import { ORDINARY } from '@ecoute/core/timing/arrangements';
-import { timeUpAt } from '@ecoute/core/timing/sittingClock';
+import { brokenMs, timeUpAt } from '@ecoute/core/timing/sittingClock';
 import { isRecorded, stripOf } from '@ecoute/core/timing/strip';
 import { clock } from '@ecoute/core/timing/words';
 import { lengthWords } from '../../parts/lengthWords';
@@ -53,8 +53,12 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
   // The limit of the whole sitting runs from the first sight of the items.
   const limitMs = sitting.content.sittingLimitMs;
   const clockBeganAtMs = sitting.clockBeganAt ? Date.parse(sitting.clockBeganAt) : account.openedAtMs;
-  const upAtMs = timeUpAt(clockBeganAtMs, limitMs, ORDINARY);
-  const now = useTicks(upAtMs !== null && !sitting.receipt);
+  const now = useTicks(clockBeganAtMs !== null && limitMs !== null && !sitting.receipt);
+  // The times of the content are extended already; only breaks are still to be granted.
+  const granted = { ...ORDINARY, breakMs: sitting.arrangement.breakMs };
+  const breakLeftMs = granted.breakMs - brokenMs(account.breaks, granted, now);
+  const onBreak = account.breaks.at(-1)?.toMs === null && breakLeftMs > 0;
+  const upAtMs = timeUpAt(clockBeganAtMs, limitMs, granted, account.breaks, now);
   const timeUp = upAtMs !== null && now >= upAtMs;
   const toItem = (index: number) => {
     if (account.openedAtMs === null) account.add('itemsOpened');
@@ -82,6 +86,13 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
     if (timeUp) setStage({ at: 'handIn' });
   }, [timeUp]);
 
+  // A break that is used up ends by itself; the account says so.
+  const usedUp = account.breaks.at(-1)?.toMs === null && breakLeftMs <= 0;
+  useEffect(() => {
+    if (usedUp) account.add('breakEnded');
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- once for each break
+  }, [usedUp]);
+
   if (sitting.receipt) return <ReceiptStage sitting={sitting} receipt={sitting.receipt} />;
   const clockFace =
     upAtMs !== null && !timeUp ? (
@@ -90,6 +101,20 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
         <span className="tabular text-xl">{clock(upAtMs - now + 999)}</span>
       </p>
     ) : null;
+  if (onBreak)
+    return (
+      <section className="mx-auto grid w-full max-w-2xl grid-cols-1 gap-4 bg-sheet p-5 sm:p-8">
+        <h2 className="text-2xl">{t('A break')}</h2>
+        <p>{t('The time of the sitting stands still. What you recorded is safe.')}</p>
+        <p role="timer" aria-label={t('Time left for breaks')}>
+          <span className="text-soft">{t('Time left for breaks')} </span>
+          <span className="tabular text-xl">{clock(breakLeftMs + 999)}</span>
+        </p>
+        <Button look="main" big onClick={() => account.add('breakEnded')}>
+          {t('Go on')}
+        </Button>
+      </section>
+    );
   switch (stage.at) {
     case 'directions':
       return (
@@ -169,6 +194,7 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
             microphone={microphone}
             onMove={toItem}
             onReview={() => setStage({ at: 'handIn' })}
+            onBreak={upAtMs !== null && breakLeftMs > 0 ? () => account.add('breakBegan') : null}
           />
         </>
       );
@@ -216,19 +242,25 @@ function Loaded({ id }: { id: string }) {
 /** Begins (or goes on with) the sitting of a release. */
 export function SitPage() {
   const { id = '' } = useParams();
+  const [asks, setAsks] = useSearchParams();
+  const another = asks.has('another');
   const [begin, { data, error, isLoading, isUninitialized }] = useBeginSittingMutation();
   const asked = useRef<string | null>(null);
   useEffect(() => {
     if (asked.current === id) return;
     asked.current = id;
-    void begin(id);
-  }, [begin, id]);
+    void begin({ releaseId: id, another })
+      .unwrap()
+      // From here on this address means the sitting that was begun, not one more.
+      .then(() => another && setAsks({}, { replace: true }))
+      .catch(() => undefined);
+  }, [another, begin, id, setAsks]);
   if (isLoading || isUninitialized) return <Loading />;
   if (!data)
     return error && 'code' in error && error.code === 'closed' ? (
       <Notice kind="trouble">{t(String(error.message))}</Notice>
     ) : (
-      <Failed error={error} again={() => void begin(id)} />
+      <Failed error={error} again={() => void begin({ releaseId: id, another })} />
     );
   return <Loaded id={data.id} />;
 }

@@ -1,3 +1,4 @@
+import { Link } from 'react-router';
 import { stripOf } from '@ecoute/core/timing/strip';
 import type { TodoEntry } from '@ecoute/contract/sittings';
 import { useMe } from '../../app/useMe';
@@ -12,8 +13,11 @@ import { when } from '../../parts/when';
 import { useTodoQuery } from './endpoints';
 import { t } from '../../app/i18n';
 
+/** There is something to do: to begin, or to go on with. */
+const isOpen = (e: TodoEntry) => !e.excused && (e.goesOn || (e.mayBegin && e.handedInAt === null));
+
 function Entry({ entry }: { entry: TodoEntry }) {
-  const open = entry.handedInAt === null && entry.openness !== t('closed');
+  const open = isOpen(entry);
   const answered = new Set(entry.answeredItemIds);
   return (
     <li className="grid items-center gap-x-6 gap-y-3 bg-sheet px-5 py-4 md:grid-cols-[minmax(0,1fr)_minmax(10rem,20rem)_10rem]">
@@ -22,8 +26,11 @@ function Entry({ entry }: { entry: TodoEntry }) {
           {entry.title}
         </h3>
         <p className="text-sm text-soft">
-          {entry.className} · {t('due {{when}}', { when: when(entry.dueAt) })} ·{' '}
-          {lengthWords(stripOf(entry.content.items).lengthMs)}
+          {entry.className} ·{' '}
+          {entry.extended
+            ? t('due {{when}}, later for you', { when: when(entry.dueAt) })
+            : t('due {{when}}', { when: when(entry.dueAt) })}{' '}
+          · {lengthWords(stripOf(entry.outline.items).lengthMs)}
         </p>
         {entry.note && (
           <p dir="auto" className="mt-1">
@@ -31,21 +38,31 @@ function Entry({ entry }: { entry: TodoEntry }) {
           </p>
         )}
         <div className="mt-1">
-          <StateWord state={entry.state} late={entry.late} missing={entry.missing} />
+          <StateWord
+            state={entry.state}
+            late={entry.late}
+            missing={entry.missing}
+            excused={entry.excused}
+          />
         </div>
       </div>
-      <SmallStrip items={entry.content.items} answered={answered} />
+      <SmallStrip items={entry.outline.items} answered={answered} />
       <div className="md:text-end">
-        {entry.state === 'returned' && entry.sittingId ? (
-          <ButtonLink to={`/returned/${entry.sittingId}`}>{t('Hear the feedback')}</ButtonLink>
-        ) : open ? (
+        {open ? (
           <ButtonLink look="main" to={`/sit/${entry.releaseId}`}>
-            {entry.state === 'underWay' ? t('Go on') : t('Begin')}
+            {entry.goesOn ? t('Go on') : t('Begin')}
           </ButtonLink>
+        ) : entry.returnedSittingId ? (
+          <ButtonLink to={`/returned/${entry.returnedSittingId}`}>{t('Hear the feedback')}</ButtonLink>
         ) : entry.sittingId && entry.handedInAt ? (
           <ButtonLink to={`/sit/${entry.releaseId}`}>{t('See the receipt')}</ButtonLink>
         ) : (
           <span className="text-sm text-soft">{t('closed')}</span>
+        )}
+        {!open && entry.mayBegin && entry.sittings > 0 && (
+          <Link to={`/sit/${entry.releaseId}?another`} className="mt-2 block underline underline-offset-4">
+            {t('Sit it once more')}
+          </Link>
         )}
       </div>
     </li>
@@ -57,12 +74,13 @@ export function TodoPage() {
   const me = useMe();
   useTitle(t('To do'));
   const { data, error, isLoading, refetch } = useTodoQuery(undefined, {
+    // What opens or closes by the clock is nobody's change.
     pollingInterval: 60_000,
     refetchOnMountOrArgChange: true,
   });
   if (isLoading) return <Loading height={96} />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
-  const todo = data.filter(e => e.handedInAt === null && e.openness !== t('closed'));
+  const todo = data.filter(isOpen);
   const done = data.filter(e => !todo.includes(e)).reverse();
   return (
     <div className="grid grid-cols-1 gap-10">

@@ -18,8 +18,11 @@ export const {
       query: () => 'api/my-recordings',
       providesTags: ['Recordings'],
     }),
-    beginSitting: build.mutation<SittingView, string>({
-      query: releaseId => ({ url: `api/releases/${releaseId}/sitting`, method: 'POST' }),
+    beginSitting: build.mutation<SittingView, { releaseId: string; another: boolean }>({
+      query: ({ releaseId, another }) => ({
+        url: `api/releases/${releaseId}/${another ? 'another-sitting' : 'sitting'}`,
+        method: 'POST',
+      }),
       invalidatesTags: ['Todo'],
     }),
     sitting: build.query<SittingView, string>({

@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { ItemEvent } from '@ecoute/core/timing/itemRun';
+import { breaksIn } from '@ecoute/core/timing/sittingClock';
 import { engineEvents, type SittingEvent, type SittingEventKind } from '@ecoute/contract/sittings';
 import { serverNow } from '../../app/clock';
 import { useRehearsal } from './rehearsal';
@@ -85,6 +86,8 @@ export function useAccount(sittingId: string, stored: readonly SittingEvent[]) {
     add,
     /** When the items first came into sight, ms since 1970; null before that. */
     openedAtMs: opened ? Date.parse(opened.at) : null,
+    /** Breaks of the whole sitting, the last one perhaps still under way. */
+    breaks: breaksIn(all.map(e => ({ kind: e.kind, atMs: Date.parse(e.at) }))),
     /** What the engine needs of one item. */
     ofItem: (itemId: string): ItemEvent[] => engineEvents(all, itemId),
   };

@@ -1,0 +1,249 @@
+/**
+ * A list of people and their classes, whatever file it came in. What a file means is worked out here; what it
+ * changes is worked out against what is there already.
+ */
+
+export type RosterRole = 'student' | 'teacher';
+
+export interface RosterPerson {
+  /** Tells the person apart within the list. */
+  key: string;
+  /** Row of the file, from 1. */
+  row: number;
+  name: string;
+  signInName: string | null;
+  email: string | null;
+  externalId: string | null;
+  role: RosterRole;
+  /** Factor on time, where the list says so. */
+  extraTime: number | null;
+}
+
+export interface RosterClass {
+  key: string;
+  name: string;
+  externalId: string | null;
+}
+
+export interface RosterMembership {
+  personKey: string;
+  /** Null where the list is for one class, chosen by whoever brings it. */
+  classKey: string | null;
+  role: RosterRole;
+  group: string | null;
+}
+
+/** A row that is not taken, and why, in words that follow “row 7”. */
+export interface RosterProblem {
+  row: number;
+  why: string;
+}
+
+export interface Roster {
+  people: RosterPerson[];
+  classes: RosterClass[];
+  memberships: RosterMembership[];
+  problems: RosterProblem[];
+}
+
+/** What a column of a plain list may hold. */
+export const LIST_FIELDS = [
+  'name',
+  'givenName',
+  'familyName',
+  'signInName',
+  'email',
+  'externalId',
+  'className',
+  'group',
+  'extraTime',
+] as const;
+export type ListField = (typeof LIST_FIELDS)[number];
+
+/** Headings by which a column is known, in the languages of the interface; letters without accents. */
+const HEADINGS: Record<ListField, RegExp> = {
+  givenName: /^(given|first|fore) ?names?$|^(nome proprio|primeiro nome|nombre de pila|prenoms?|vorname)$/,
+  familyName:
+    /^(family|last|sur) ?names?$|^(apelidos?|sobrenome|apellidos?|nom de famille|nachname|familienname)$/,
+  name: /^(full |display )?names?$|^(student|pupil|learner)( name)?$|^(nome( completo)?|aluno|nombre( completo)?|alumno|nom( complet)?|eleve|schuler(in)?)$/,
+  signInName:
+    /^(sign ?in|log ?in|user) ?(name|id)?$|^(utilizador|usuario|identifiant|benutzer(name)?|kennung)$/,
+  email:
+    /^(e ?)?mails?( address)?$|^(correio( eletronico)?|correo( electronico)?|courriel|adresse mail|e mail adresse)$/,
+  externalId:
+    /^(external|source|sourced|school|student|person) ?(id|number|nr|no)$|^(id|number|numero|matricula|nummer|matrikelnummer)$/,
+  className: /^(class|course|class name)$|^(turma|curso|clase|classe|cours|klasse|kurs)$/,
+  group: /^(group|set|table)$|^(grupo|groupe|gruppe)$/,
+  extraTime: /^extra time$|^(time factor|tempo extra|tiempo extra|temps supplementaire|zeitzuschlag)$/,
+};
+
+/** A heading as it is compared: without accents, case, and punctuation. */
+function plain(text: string): string {
+  return text
+    .normalize('NFKD')
+    .replace(/\p{M}/gu, '')
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}]+/gu, ' ')
+    .trim();
+}
+
+export interface ListColumns {
+  /** What each column holds; null for what is not read. */
+  columns: (ListField | null)[];
+  /** The first row names the columns. */
+  hasHeader: boolean;
+}
+
+/**
+ * What the columns of a table hold: by their headings, or, without any, by what is in them.
+ * @param rows cells by row
+ */
+export function columnsOf(rows: readonly (readonly string[])[]): ListColumns {
+  const width = rows.slice(0, 50).reduce((w, r) => Math.max(w, r.length), 0);
+  const taken = new Set<ListField>();
+  const take = (field: ListField | undefined) => {
+    if (!field || taken.has(field)) return null;
+    taken.add(field);
+    return field;
+  };
+  const first = rows[0] ?? [];
+  const columns = Array.from({ length: width }, (_, i) => {
+    const heading = plain(first[i] ?? '');
+    return take(LIST_FIELDS.find(f => HEADINGS[f].test(heading)));
+  });
+  if (columns.some(c => c !== null)) return { columns, hasHeader: true };
+  // No headings: a column of addresses, and the first of words.
+  const filled = (i: number) => rows.map(r => (r[i] ?? '').trim()).filter(Boolean);
+  const mostly = (i: number, what: RegExp) => {
+    const cells = filled(i);
+    return cells.length > 0 && cells.filter(c => what.test(c)).length >= cells.length * 0.8;
+  };
+  return {
+    columns: columns.map((_, i) =>
+      mostly(i, EMAIL) ? take('email') : mostly(i, /\p{L}/u) ? take('name') : null,
+    ),
+    hasHeader: false,
+  };
+}
+
+const EMAIL = /^[^\s@]+@[^\s@]+\.[^\s@]+$/;
+const MOST = { name: 120, signInName: 120, email: 254, externalId: 120, className: 160, group: 160 } as const;
+
+/**
+ * The people of a plain list.
+ * @param rows    cells by row, as a CSV reader gives them
+ * @param columns what each column holds
+ */
+export function rosterOfList(
+  rows: readonly (readonly string[])[],
+  { columns, hasHeader }: ListColumns,
+): Roster {
+  const roster: Roster = { people: [], classes: [], memberships: [], problems: [] };
+  const known = new Map<string, string>();
+  const seen = new Set<string>();
+  rows.forEach((cells, i) => {
+    if ((i === 0 && hasHeader) || cells.every(c => !c.trim())) return;
+    const row = i + 1;
+    const cell = (field: ListField) => {
+      const at = columns.indexOf(field);
+      return at < 0 ? '' : (cells[at] ?? '').replace(/\s+/g, ' ').trim();
+    };
+    const name = cell('name') || [cell('givenName'), cell('familyName')].filter(Boolean).join(' ');
+    const [signInName, email, externalId] = [cell('signInName'), cell('email'), cell('externalId')];
+    const extra = factorOf(cell('extraTime'));
+    const why = problemOf({
+      name,
+      signInName,
+      email,
+      externalId,
+      className: cell('className'),
+      group: cell('group'),
+    });
+    if (why || extra === undefined) {
+      roster.problems.push({ row, why: why ?? 'has an extra time that is none: write 1.25, or 25 %' });
+      return;
+    }
+    // The same person in two rows is one person in two classes.
+    const marks = [
+      externalId && `i ${externalId}`,
+      signInName && `s ${plainKey(signInName)}`,
+      email && `e ${plainKey(email)}`,
+    ].filter(Boolean);
+    const key = marks.map(m => known.get(m)).find(Boolean) ?? `row ${row}`;
+    for (const m of marks) known.set(m, key);
+    if (key === `row ${row}`)
+      roster.people.push({
+        key,
+        row,
+        name,
+        signInName: signInName || null,
+        email: email || null,
+        externalId: externalId || null,
+        role: 'student',
+        extraTime: extra,
+      });
+    const className = cell('className');
+    if (className && !roster.classes.some(c => c.key === className))
+      roster.classes.push({ key: className, name: className, externalId: null });
+    const place = `${key}\n${className}`;
+    if (seen.has(place)) {
+      roster.problems.push({ row, why: 'is in the list already' });
+      return;
+    }
+    seen.add(place);
+    roster.memberships.push({
+      personKey: key,
+      classKey: className || null,
+      role: 'student',
+      group: cell('group') || null,
+    });
+  });
+  return roster;
+}
+
+const plainKey = (text: string) => text.toLowerCase();
+
+function problemOf(cells: Record<keyof typeof MOST, string>): string | null {
+  if (!/[\p{L}\p{N}]/u.test(cells.name)) return 'has no name';
+  for (const [field, most] of Object.entries(MOST))
+    if (cells[field as keyof typeof MOST].length > most)
+      return `has more than ${most} characters in one cell`;
+  if (cells.email && !EMAIL.test(cells.email)) return `has a mail address that is none: ${cells.email}`;
+  if (/\s/.test(cells.signInName)) return 'has a sign-in name with spaces';
+  return null;
+}
+
+/** A factor on time from what people write: 1.25, 1,25, 25 %, 125 %. Null for nothing; undefined for no factor. */
+export function factorOf(text: string): number | null | undefined {
+  const trimmed = text.trim();
+  if (!trimmed || trimmed === '-' || trimmed === '–') return null;
+  const parts = /^\+?(\d{1,3}(?:[.,]\d{1,2})?)\s*(%)?$/.exec(trimmed);
+  if (!parts) return undefined;
+  const value = Number(parts[1]!.replace(',', '.'));
+  const factor = parts[2] ? (value >= 100 ? value / 100 : 1 + value / 100) : value;
+  return factor >= 1 && factor <= 4 ? factor : undefined;
+}
+
+/**
+ * A name as names are compared: case, accents, order and punctuation make no difference, in any script.
+ */
+export function nameKey(name: string): string {
+  return plain(name).split(' ').sort().join(' ');
+}
+
+/**
+ * A sign-in name for somebody who has none, from their name.
+ * @param taken whether one is taken already
+ */
+export function signInNameFor(name: string, taken: (candidate: string) => boolean): string {
+  const base =
+    plain(name)
+      .replace(/[^a-z0-9 ]/g, '')
+      .trim()
+      .replace(/ +/g, '.')
+      .slice(0, 60) || 'student';
+  for (let n = 1; ; n++) {
+    const candidate = n === 1 && base !== 'student' ? base : `${base}${n}`;
+    if (!taken(candidate)) return candidate;
+  }
+}

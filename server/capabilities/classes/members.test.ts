@@ -1,0 +1,230 @@
+import type { ClassDetail, FirstCode, Member } from '@ecoute/contract/classes';
+import type { ReleaseDetail } from '@ecoute/contract/releases';
+import type { SittingView, TodoEntry } from '@ecoute/contract/sittings';
+import { recordTake, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
+
+describe('the people of a class', () => {
+  let t: TestEcoute;
+  let teacher: Visitor;
+  let classId: string;
+  beforeAll(async () => {
+    t = await TestEcoute.open();
+    classId = await t.class();
+    teacher = await t.person('teacher', [classId]);
+  });
+  afterAll(() => t.close());
+
+  const signInName = (v: Visitor, role = 'student') => `${role}-${v.id}`;
+  const detail = async (who = teacher) => (await who.ask<ClassDetail>('GET', `/api/classes/${classId}`)).body;
+  const member = async (id: string): Promise<Member> => (await detail()).members.find(m => m.id === id)!;
+  const todo = async (who: Visitor) =>
+    (await who.ask<TodoEntry[]>('GET', '/api/todo')).body.map(e => e.releaseId);
+  const add = (name: string, role: string, more: object = {}) =>
+    teacher.ask<ClassDetail>('POST', `/api/classes/${classId}/members`, { signInName: name, role, ...more });
+
+  it('may be in several classes; newcomers get what is still before them, leavers keep what they sat', async () => {
+    const student = await t.person('student', [await t.class()]);
+    const open = await t.release(teacher, classId);
+    const over = await t.release(teacher, classId);
+    await t.ecoute.pool.query(
+      'UPDATE releases SET due_at = UTC_TIMESTAMP(3) - INTERVAL 1 HOUR WHERE id = ?',
+      [over.id],
+    );
+    expect(await todo(student)).toEqual([]);
+    expect((await add(signInName(student), 'student')).status).toBe(200);
+    expect(await todo(student)).toEqual([open.id]);
+    expect((await add(signInName(student), 'student')).body).toMatchObject({
+      fields: { signInName: expect.stringContaining('in this class already') },
+    });
+    expect((await add(signInName(student), 'teacher')).status).toBe(422);
+    expect((await add('nobody-at-all', 'student')).status).toBe(422);
+
+    const second = await t.release(teacher, classId);
+    const { body: sitting } = await student.ask<{ id: string }>('POST', `/api/releases/${open.id}/sitting`);
+    await recordTake(student, sitting.id, open.itemId, tone(1));
+    await teacher.ask('DELETE', `/api/classes/${classId}/members/${student.id}`);
+    // What was begun stays, for the student and for the class's teachers.
+    expect(await todo(student)).toEqual([open.id]);
+    const seen = (await teacher.ask<ReleaseDetail>('GET', `/api/releases/${open.id}`)).body.students;
+    expect(seen.some(s => s.id === student.id && s.sittingId === sitting.id)).toBe(true);
+    const left = (await teacher.ask<ReleaseDetail>('GET', `/api/releases/${second.id}`)).body.students;
+    expect(left.some(s => s.id === student.id)).toBe(false);
+  });
+
+  it('include a second teacher, who hears, and a coordinator, who plans and hears nobody', async () => {
+    const [second, coordinator] = [await t.person('teacher'), await t.person('teacher')];
+    await add(signInName(second, 'teacher'), 'teacher');
+    await add(signInName(coordinator, 'teacher'), 'coordinator');
+    const student = await t.person('student', [classId]);
+    const release = await t.release(teacher, classId);
+    const { body: sitting } = await student.ask<{ id: string }>(
+      'POST',
+      `/api/releases/${release.id}/sitting`,
+    );
+    const take = await recordTake(student, sitting.id, release.itemId, tone(1));
+    const hears = async (who: Visitor) => [
+      (await who.ask('GET', `/api/releases/${release.id}/lanes`)).status,
+      (await who.ask('GET', `/api/recordings/${take.recordingId}/sound`)).status,
+    ];
+    expect(await hears(second)).toEqual([200, 200]);
+    expect(await hears(coordinator)).toEqual([404, 404]);
+    expect((await coordinator.ask('GET', `/api/releases/${release.id}`)).status).toBe(200);
+    // A class is never left without a teacher.
+    await teacher.ask('DELETE', `/api/classes/${classId}/members/${second.id}`);
+    expect(await teacher.ask('DELETE', `/api/classes/${classId}/members/${teacher.id}`)).toMatchObject({
+      status: 409,
+      body: { message: expect.stringContaining('needs a teacher') },
+    });
+  });
+
+  it('form groups; a release to one reaches those in it, also those who come later', async () => {
+    const [a, b, c] = [
+      await t.person('student', [classId]),
+      await t.person('student', [classId]),
+      await t.person('student', [classId]),
+    ];
+    const made = await teacher.ask<ClassDetail>('POST', `/api/classes/${classId}/groups`, {
+      name: 'Tenors',
+      memberIds: [a.id, b.id],
+    });
+    const groupId = made.body.groups[0]!.id;
+    expect((await member(a.id)).groupIds).toEqual([groupId]);
+    const twice = await teacher.ask('POST', `/api/classes/${classId}/groups`, {
+      name: 'Tenors',
+      memberIds: [],
+    });
+    expect(twice).toMatchObject({
+      status: 422,
+      body: { fields: { name: expect.stringContaining('already') } },
+    });
+    const first = await t.release(teacher, classId);
+    const { body: release } = await teacher.ask<ReleaseDetail>('POST', '/api/releases', {
+      assessmentId: first.assessmentId,
+      classId,
+      audience: 'group',
+      groupId,
+      dueAt: new Date(Date.now() + 3_600_000).toISOString(),
+      lateAccepted: true,
+      note: '',
+    });
+    expect(release.groupName).toBe('Tenors');
+    expect([await todo(a), await todo(c)].map(ids => ids.includes(release.id))).toEqual([true, false]);
+    await teacher.ask('PUT', `/api/classes/${classId}/groups/${groupId}`, {
+      name: 'Tenors',
+      memberIds: [b.id, c.id],
+    });
+    expect([await todo(a), await todo(b), await todo(c)].map(ids => ids.includes(release.id))).toEqual([
+      false,
+      true,
+      true,
+    ]);
+    expect((await teacher.ask('DELETE', `/api/classes/${classId}/groups/${groupId}`)).status).toBe(409);
+  });
+
+  it('have arrangements, which hold for the sittings begun from then on', async () => {
+    const student = await t.person('student', [classId]);
+    const release = await t.release(
+      teacher,
+      classId,
+      { hearingsAllowed: 2, answerLimitMs: 10_000 },
+      undefined,
+      {
+        sittingLimitMs: 60_000,
+      },
+    );
+    const arrange = (over: object) =>
+      teacher.ask('PUT', `/api/classes/${classId}/members/${student.id}/arrangement`, {
+        extraTime: 1.5,
+        extraHearings: 1,
+        readAloud: true,
+        breakMs: 300_000,
+        directionsLanguage: null,
+        ...over,
+      });
+    expect((await arrange({ extraTime: 0.5 })).status).toBe(422);
+    expect((await arrange({ directionsLanguage: 'not a language' })).status).toBe(422);
+    expect((await arrange({})).status).toBe(200);
+    const sitting = (await student.ask<SittingView>('POST', `/api/releases/${release.id}/sitting`)).body;
+    expect(sitting.content.items[0]).toMatchObject({ answerLimitMs: 15_000, hearingsAllowed: 3 });
+    expect(sitting.content.sittingLimitMs).toBe(90_000);
+    await arrange({ extraTime: 2 });
+    const again = (await student.ask<SittingView>('GET', `/api/sittings/${sitting.id}`)).body;
+    expect(again.content.items[0]!.answerLimitMs).toBe(15_000);
+
+    // A break puts the end off by as long as it lasts, and no longer than was granted.
+    const say = (kind: string, atMs: number) =>
+      student.ask('POST', `/api/sittings/${sitting.id}/events`, {
+        events: [{ id: crypto.randomUUID(), itemId: null, kind, at: new Date(atMs).toISOString() }],
+      });
+    const began = Date.now();
+    await say('itemsOpened', began);
+    await say('breakBegan', began + 1_000);
+    await say('breakEnded', began + 41_000);
+    const up = async () =>
+      Date.parse((await student.ask<SittingView>('GET', `/api/sittings/${sitting.id}`)).body.timeUpAt!) -
+      Date.parse((await student.ask<SittingView>('GET', `/api/sittings/${sitting.id}`)).body.clockBeganAt!);
+    expect(await up()).toBe(90_000 + 40_000);
+    await say('breakBegan', began + 50_000);
+    await say('breakEnded', began + 4_000_000);
+    expect(await up()).toBe(90_000 + 300_000);
+  });
+
+  it('begin with a one-time code and a password of their own', async () => {
+    const made = await teacher.ask<ClassDetail>('POST', `/api/classes/${classId}/students`, {
+      displayName: 'Zoë Pires-Lund',
+    });
+    const zoe = made.body.members.find(m => m.displayName === 'Zoë Pires-Lund')!;
+    expect(zoe).toMatchObject({ signInName: 'zoe.pires.lund', hasSignIn: false, codeUntil: null });
+    // Nobody signs in to an account without a password.
+    expect(
+      (
+        await t
+          .visitor()
+          .ask('POST', '/api/session', { signInName: zoe.signInName, password: 'anything-at-all' })
+      ).status,
+    ).toBe(401);
+    const codes = await teacher.ask<FirstCode[]>('POST', `/api/classes/${classId}/codes`, {
+      personIds: [zoe.id],
+    });
+    const { code } = codes.body[0]!;
+    expect(code).toMatch(/^[2-9A-Z]{4}-[2-9A-Z]{4}-[2-9A-Z]{4}$/);
+    const typed = code.toLowerCase().replaceAll('-', ' ');
+    const look = await t.visitor().ask('POST', '/api/first-sign-in/code', { code: typed });
+    expect(look.body).toEqual({ displayName: 'Zoë Pires-Lund', signInName: 'zoe.pires.lund' });
+    const first = t.visitor();
+    expect((await first.ask('POST', '/api/first-sign-in', { code: typed, password: 'short' })).status).toBe(
+      422,
+    );
+    expect(
+      (await first.ask('POST', '/api/first-sign-in', { code: typed, password: 'my-own-password' })).status,
+    ).toBe(200);
+    expect((await first.ask('GET', '/api/todo')).status).toBe(200);
+    // Used, replaced, expired or invented: the same words.
+    const used = await t.visitor().ask('POST', '/api/first-sign-in', { code, password: 'another-password' });
+    const invented = await t.visitor().ask('POST', '/api/first-sign-in/code', { code: '2222-3333-4444' });
+    expect([used.status, used.body]).toEqual([invented.status, invented.body]);
+    const next = await teacher.ask<FirstCode[]>('POST', `/api/classes/${classId}/codes`, {
+      personIds: [zoe.id],
+    });
+    await t.ecoute.pool.query('UPDATE first_codes SET expires_at = UTC_TIMESTAMP(3) WHERE person_id = ?', [
+      zoe.id,
+    ]);
+    const expired = await t.visitor().ask('POST', '/api/first-sign-in/code', { code: next.body[0]!.code });
+    expect(expired.body).toEqual(invented.body);
+    const [rows] = await t.ecoute.pool.query('SELECT * FROM first_codes');
+    expect(JSON.stringify(rows)).not.toContain(next.body[0]!.code.replaceAll('-', ''));
+  });
+
+  it('get a colleague a sign-in, but never another one’s password', async () => {
+    const made = await add('new.colleague', 'teacher', { displayName: 'Nour Aziz' });
+    const nour = made.body.members.find(m => m.signInName === 'new.colleague')!;
+    const codes = (ids: string[]) =>
+      teacher.ask<FirstCode[]>('POST', `/api/classes/${classId}/codes`, { personIds: ids });
+    const [code] = (await codes([nour.id])).body;
+    const first = t.visitor();
+    await first.ask('POST', '/api/first-sign-in', { code: code!.code, password: 'my-own-password' });
+    expect((await first.ask('GET', '/api/classes')).status).toBe(200);
+    expect((await codes([nour.id])).status).toBe(404);
+    expect((await codes([teacher.id])).status).toBe(404);
+  });
+});

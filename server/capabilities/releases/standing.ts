@@ -1,0 +1,88 @@
+import {
+  countingSitting,
+  openSitting,
+  standingAt,
+  timesFor,
+  type Exception,
+  type ReleaseTimes,
+  type SittingInLine,
+  type Standing,
+} from '@ecoute/core/timing/sittingState';
+import type { StandingRow } from './store';
+
+export interface Sat extends SittingInLine {
+  id: string;
+  handedInAt: Date | null;
+  returnedAt: Date | null;
+  answered: number;
+  finished: number;
+  waitingMs: number;
+}
+
+/** One student of a release: all their sittings, which of them counts, and where they stand. */
+export interface StudentStanding {
+  releaseId: string;
+  studentId: string;
+  displayName: string;
+  remindedAt: Date | null;
+  exception: Exception;
+  /** Times as they hold for this student. */
+  times: ReleaseTimes;
+  sittings: Sat[];
+  counting: Sat | null;
+  /** The one under way, if any. */
+  open: Sat | null;
+  standing: Standing;
+}
+
+/**
+ * Students from the rows of one release, in the order of the rows. While somebody goes through it once more, what
+ * they handed in before still stands.
+ */
+export function studentsFrom(
+  times: ReleaseTimes,
+  rows: readonly StandingRow[],
+  nowMs: number,
+): StudentStanding[] {
+  const found = new Map<string, StandingRow[]>();
+  for (const row of rows) found.set(row.studentId, [...(found.get(row.studentId) ?? []), row]);
+  return [...found.values()].map(own => {
+    const { releaseId, studentId, displayName, remindedAt, exception } = own[0]!;
+    const sittings = own.flatMap(satOf);
+    const counting = countingSitting(sittings);
+    return {
+      releaseId,
+      studentId,
+      displayName,
+      remindedAt,
+      exception,
+      times: timesFor(times, exception),
+      sittings,
+      counting,
+      open: openSitting(sittings),
+      standing: standingAt(times, exception, counting && factsOf(counting), nowMs),
+    };
+  });
+}
+
+function satOf(row: StandingRow): Sat[] {
+  if (row.sittingId === null) return [];
+  const { handedInAt, returnedAt } = row;
+  return [
+    {
+      id: row.sittingId,
+      number: row.number!,
+      handedInAtMs: handedInAt?.getTime() ?? null,
+      handedInAt,
+      returnedAt,
+      answered: Number(row.answered),
+      finished: Number(row.finished),
+      waitingMs: Number(row.waitingMs),
+    },
+  ];
+}
+
+/** The facts that core decides by. */
+function factsOf({ handedInAtMs, returnedAt, answered, finished }: Sat) {
+  return { handedInAtMs, returnedAtMs: returnedAt?.getTime() ?? null, marked: finished >= answered };
+}

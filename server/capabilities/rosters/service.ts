@@ -1,0 +1,339 @@
+import { randomUUID } from 'node:crypto';
+import Papa from 'papaparse';
+import yazl from 'yazl';
+import { oneRosterOf, rosterOfOneRoster, type ExportedClass } from '@ecoute/core/formats/oneRoster';
+import {
+  columnsOf,
+  LIST_FIELDS,
+  rosterOfList,
+  signInNameFor,
+  type ListField,
+  type Roster,
+} from '@ecoute/core/formats/roster';
+import { ORDINARY, type Arrangement } from '@ecoute/core/timing/arrangements';
+import type { ImportChoices, ImportRow, ImportView } from '@ecoute/contract/classes';
+import type { Me } from '@ecoute/contract/people';
+import { insertChange } from '../../platform/changes/store';
+import { transaction, type Pool, type Queryable } from '../../platform/database';
+import type { JobQueue } from '../../platform/jobs/queue';
+import { log } from '../../platform/log';
+import { notFound, Trouble } from '../../platform/trouble';
+import { addToGroup, findClass, insertClass, setArrangement } from '../classes/store';
+import { joinReleases } from '../releases/store';
+import { planOf, type Plan, type Step } from './plan';
+import { readList } from './read';
+import * as store from './store';
+
+const AT_ONCE = 500;
+/** What a view shows of very long lists. */
+const MOST_NOTED = 1_000;
+const MOST_PLAIN = 200;
+
+class Cancelled extends Error {}
+
+/** Lists of people in and out: plain CSV and OneRoster. */
+export class Rosters {
+  constructor(
+    private readonly pool: Pool,
+    private readonly jobs: JobQueue,
+  ) {
+    jobs.on('runImport', (payload: { id: string }) => this.run(payload.id));
+  }
+
+  /**
+   * Reads a list and says what it would change. Nothing is changed.
+   * @param classId the class it is for; null for a list that names classes itself
+   * @throws Trouble invalid for what is no list
+   */
+  async bring(owner: Me, classId: string | null, fileName: string, bytes: Buffer): Promise<ImportView> {
+    await store.forgetOld(this.pool);
+    const read = await readList(bytes).catch((error: Error) => {
+      throw new Trouble('invalid', error.message);
+    });
+    const known = classId ? await findClass(this.pool, classId) : null;
+    const found = read.kind === 'list' ? columnsOf(read.rows) : { columns: [], hasHeader: true };
+    const id = randomUUID();
+    await store.insertImport(this.pool, {
+      id,
+      ownerId: owner.id,
+      classId,
+      fileName: fileName.slice(0, 255),
+      read,
+      choices: {
+        columns: found.columns.map(field => ({ field })),
+        hasHeader: found.hasHeader,
+        sameNames: 'leaveOut',
+        subject: known?.subject ?? 'language',
+      },
+    });
+    return this.view(id);
+  }
+
+  async view(id: string): Promise<ImportView> {
+    const found = await store.findImport(this.pool, id);
+    if (!found) throw notFound();
+    const { kind, fileName, classId, choices, state, done, total, report } = found;
+    const className = classId ? ((await findClass(this.pool, classId))?.name ?? null) : null;
+    const sample = found.read.kind === 'list' ? found.read.rows.slice(0, 4) : [];
+    const base = { id, kind, fileName, classId, className, choices, sample, state, done, total };
+    if (report) return { ...base, ...report };
+    const { rows, counts } = await this.plan(this.pool, found);
+    return { ...base, counts, rows: shown(rows), classes: [] };
+  }
+
+  /** Reads the same list otherwise. */
+  async choose(id: string, choices: ImportChoices): Promise<ImportView> {
+    const unknown = choices.columns.find(c => c.field && !LIST_FIELDS.includes(c.field as ListField));
+    if (unknown) throw new Trouble('invalid', 'A column cannot hold that. Choose from the list.');
+    await store.changeChoices(this.pool, id, choices);
+    return this.view(id);
+  }
+
+  /** Confirms: from here on it is done, by a job, all of it or nothing. @throws Trouble closed when it was before */
+  async confirm(id: string): Promise<ImportView> {
+    await transaction(this.pool, async db => {
+      if (!(await store.move(db, id, ['planned'], 'waiting')))
+        throw new Trouble('closed', 'This list was brought in, or let go of, already.');
+      await this.jobs.add(db, 'runImport', { id }, { urgent: true });
+    });
+    return this.view(id);
+  }
+
+  /** Lets go of a list; one that is being brought in is taken back as a whole. */
+  async cancel(id: string): Promise<ImportView> {
+    await store.move(this.pool, id, ['planned', 'waiting', 'running'], 'cancelled');
+    return this.view(id);
+  }
+
+  /** Job: brings a list in. A job that is run again after a crash begins anew: nothing of it stood. */
+  private async run(id: string): Promise<void> {
+    await store.move(this.pool, id, ['waiting'], 'running');
+    const found = await store.findImport(this.pool, id);
+    if (found?.state !== 'running') return;
+    try {
+      await transaction(this.pool, async db => {
+        const plan = await this.plan(db, found);
+        const classes = await this.apply(db, found, plan);
+        const { counts, rows } = plan;
+        // Held from here on: letting go of it comes before this, or too late.
+        if (!(await store.move(db, id, ['running'], 'done'))) throw new Cancelled();
+        await store.keepReport(db, id, { counts, rows: shown(rows), classes });
+      });
+    } catch (error) {
+      if (error instanceof Cancelled) return;
+      log.error({ err: error, id }, 'import');
+      await store.move(this.pool, id, ['running'], 'failed');
+    }
+  }
+
+  private rosterOf({ read, choices }: store.ImportRecord): Roster {
+    if (read.kind === 'list')
+      return rosterOfList(read.rows, {
+        columns: choices.columns.map(c => c.field as ListField | null),
+        hasHeader: choices.hasHeader,
+      });
+    try {
+      return rosterOfOneRoster(read.files);
+    } catch (error) {
+      throw new Trouble('invalid', (error as Error).message);
+    }
+  }
+
+  private async plan(
+    db: Queryable,
+    found: store.ImportRecord,
+  ): Promise<Plan & { roster: Roster; classIds: Map<string | null, string> }> {
+    const roster = this.rosterOf(found);
+    const some = <T>(values: (T | null)[]) => values.filter(v => v !== null);
+    const people = await store.knownPeople(db, {
+      externalIds: some(roster.people.map(p => p.externalId)),
+      signInNames: some(roster.people.map(p => p.signInName)),
+      emails: some(roster.people.map(p => p.email)),
+    });
+    const classIds = new Map<string | null, string>();
+    if (found.classId) {
+      classIds.set(null, found.classId);
+      // A list for one class means that class, whatever its rows call it.
+      for (const m of roster.memberships) m.classKey = null;
+      roster.classes = [];
+    } else {
+      const own = await store.classesFor(db, found.ownerId);
+      const external = await store.classesByExternalId(db, some(roster.classes.map(c => c.externalId)));
+      for (const c of roster.classes) {
+        const id =
+          (c.externalId && external.get(c.externalId)) ??
+          own.find(o => o.name.toLowerCase() === c.name.toLowerCase() && (!c.externalId || !o.externalId))
+            ?.id;
+        if (id) classIds.set(c.key, id);
+      }
+    }
+    const members = await store.membersIn(db, [...classIds.values()]);
+    return { ...planOf(roster, { people, classIds, members }, found.choices.sameNames), roster, classIds };
+  }
+
+  /** @returns the classes that people came to */
+  private async apply(
+    db: Queryable,
+    found: store.ImportRecord,
+    { steps, newClasses, roster, classIds }: Awaited<ReturnType<Rosters['plan']>>,
+  ): Promise<{ id: string; name: string }[]> {
+    for (const key of newClasses) {
+      const made = roster.classes.find(c => c.key === key)!;
+      const id = randomUUID();
+      await insertClass(db, {
+        id,
+        name: made.name,
+        subject: found.choices.subject,
+        externalId: made.externalId,
+      });
+      classIds.set(key, id);
+    }
+    const taken = await store.allSignInNames(db);
+    const ids = new Map<string, string>();
+    const groups = new Map<string, string>();
+    for (let at = 0; at < steps.length; at += AT_ONCE) {
+      // Told by another connection, so that it is seen before this transaction ends.
+      await store.progress(this.pool, found.id, at, steps.length);
+      if ((await store.stateOf(this.pool, found.id)) !== 'running') throw new Cancelled();
+      await this.some(db, found, steps.slice(at, at + AT_ONCE), { classIds, taken, ids, groups });
+    }
+    await store.progress(this.pool, found.id, steps.length, steps.length);
+    // Whoever brings classes sees them, also those that others teach.
+    const touched = [...new Set(steps.map(s => classIds.get(s.membership.classKey)!))];
+    const teaching = new Set(
+      steps.filter(s => s.membership.role === 'teacher').map(s => classIds.get(s.membership.classKey)!),
+    );
+    await store.insertMembers(
+      db,
+      [...classIds.values()].map(classId => ({
+        classId,
+        personId: found.ownerId,
+        role: teaching.has(classId) ? 'coordinator' : 'teacher',
+      })),
+    );
+    for (const classId of touched)
+      await insertChange(db, { kind: 'class', subjectId: classId, classId, personId: found.ownerId });
+    const named = await Promise.all(touched.slice(0, 50).map(id => findClass(db, id)));
+    return named.flatMap(c => (c ? [{ id: c.id, name: c.name }] : []));
+  }
+
+  private async some(
+    db: Queryable,
+    found: store.ImportRecord,
+    steps: readonly Step[],
+    made: {
+      classIds: ReadonlyMap<string | null, string>;
+      taken: Set<string>;
+      ids: Map<string, string>;
+      groups: Map<string, string>;
+    },
+  ): Promise<void> {
+    const fresh: Parameters<typeof store.insertPeople>[1][number][] = [];
+    for (const { person, known } of steps) {
+      if (known) made.ids.set(person.key, known.id);
+      if (made.ids.has(person.key)) continue;
+      const signInName =
+        person.signInName ?? person.email ?? signInNameFor(person.name, name => made.taken.has(name));
+      made.taken.add(signInName.toLowerCase());
+      const { externalId, email, role, name } = person;
+      fresh.push({ id: randomUUID(), displayName: name, signInName, email, externalId, role });
+      made.ids.set(person.key, fresh.at(-1)!.id);
+    }
+    await store.insertPeople(db, fresh);
+    const members = steps.map(({ person, membership }) => ({
+      classId: made.classIds.get(membership.classKey)!,
+      personId: made.ids.get(person.key)!,
+      role: membership.role,
+    }));
+    await store.insertMembers(db, members);
+    for (const classId of new Set(members.map(m => m.classId)))
+      await joinReleases(
+        db,
+        { classId },
+        members.filter(m => m.classId === classId && m.role === 'student').map(m => m.personId),
+      );
+    const inGroups = new Map<string, string[]>();
+    for (const [i, { person, membership }] of steps.entries()) {
+      const { classId, personId } = members[i]!;
+      if (person.extraTime !== null && person.extraTime > 1)
+        await setArrangement(db, {
+          personId,
+          arrangement: { ...ORDINARY, extraTime: person.extraTime },
+          by: found.ownerId,
+        });
+      if (!membership.group) continue;
+      const key = `${classId} ${membership.group.toLowerCase()}`;
+      if (!made.groups.has(key))
+        made.groups.set(key, await store.ensureGroup(db, randomUUID(), classId, membership.group));
+      inGroups.set(key, [...(inGroups.get(key) ?? []), personId]);
+    }
+    for (const [key, personIds] of inGroups) {
+      const groupId = made.groups.get(key)!;
+      await addToGroup(db, groupId, key.split(' ')[0]!, personIds);
+      await joinReleases(db, { groupId }, personIds);
+    }
+  }
+
+  /** The list of a class as CSV, with a mark that makes spreadsheets read it as UTF-8. */
+  async listOf(classId: string): Promise<{ name: string; text: string }> {
+    const people = await store.peopleOf(this.pool, [classId]);
+    const found = await findClass(this.pool, classId);
+    if (!found) throw notFound();
+    const headings = ['Name', 'Sign-in name', 'Mail', 'Student ID', 'Group', 'Extra time'];
+    const rows = people
+      .filter(p => p.role === 'student')
+      .map(p => {
+        const { extraTime } = {
+          ...ORDINARY,
+          ...(p.arrangement ? (JSON.parse(p.arrangement) as Arrangement) : {}),
+        };
+        const extra = extraTime === 1 ? '' : String(extraTime);
+        return [p.displayName, p.signInName, p.email ?? '', p.externalId ?? '', p.groups ?? '', extra];
+      });
+    const text = Papa.unparse([headings, ...rows], { newline: '\r\n', escapeFormulae: true });
+    return { name: `${found.name}.csv`, text: `\ufeff${text}\r\n` };
+  }
+
+  /** All classes that somebody plans for, as OneRoster CSV in a ZIP. */
+  async oneRoster(person: Me, version: '1.1' | '1.2'): Promise<NodeJS.ReadableStream> {
+    const own = await store.classesFor(this.pool, person.id);
+    const people = await store.peopleOf(
+      this.pool,
+      own.map(c => c.id),
+    );
+    const classes = own.map((c): ExportedClass => ({
+      id: c.externalId ?? c.id,
+      name: c.name,
+      people: people
+        .filter(p => p.classId === c.id)
+        .map(p => {
+          const [givenName = '', ...rest] = p.displayName.split(' ');
+          return {
+            id: p.externalId ?? p.id,
+            // A name is one field here and two there; somebody with a single name has it in both.
+            givenName,
+            familyName: rest.join(' ') || givenName,
+            signInName: p.signInName,
+            email: p.email,
+            role: p.role === 'student' ? 'student' : 'teacher',
+          };
+        }),
+    }));
+    const files = oneRosterOf(classes, {
+      version,
+      school: 'Ecoute',
+      today: new Date().toISOString().slice(0, 10),
+    });
+    const zip = new yazl.ZipFile();
+    for (const [name, text] of Object.entries(files)) zip.addBuffer(Buffer.from(text), name);
+    zip.end();
+    return zip.outputStream;
+  }
+}
+
+/** Of very long lists, all rows with something to say, and some of the others. */
+function shown(rows: readonly ImportRow[]): ImportRow[] {
+  if (rows.length <= MOST_NOTED) return [...rows];
+  const noted = rows.filter(r => r.why !== null).slice(0, MOST_NOTED);
+  return [...noted, ...rows.filter(r => r.why === null).slice(0, MOST_PLAIN)].sort((a, b) => a.row - b.row);
+}

@@ -1,0 +1,36 @@
+import { countingTake } from '@ecoute/core/timing/itemRun';
+import type { Queryable } from '../../platform/database';
+import { finishedItems } from '../marking/store';
+import * as store from './store';
+
+/**
+ * Works out what lists count of some sittings, from what stands: items answered, answers finished by a teacher,
+ * and the length of the takes that still wait to be heard. Called by whatever changes one of these, in the same
+ * transaction.
+ */
+export async function refreshFacts(db: Queryable, sittingIds: readonly string[]): Promise<void> {
+  const done = await finishedItems(db, sittingIds);
+  const takes = await store.takesOfSittings(db, sittingIds);
+  const written = await store.writtenOf(db, sittingIds);
+  for (const id of sittingIds) {
+    const own = takes.filter(t => t.sittingId === id);
+    const itemIds = new Set(own.filter(t => t.stands).map(t => t.itemId));
+    for (const w of written) if (w.sittingId === id) itemIds.add(w.itemId);
+    let finished = 0;
+    let waitingMs = 0;
+    for (const itemId of itemIds) {
+      if (done.has(`${id} ${itemId}`)) finished += 1;
+      else waitingMs += countingTake<store.TakeRow>(own.filter(t => t.itemId === itemId))?.durationMs ?? 0;
+    }
+    await store.keepFacts(db, id, { answered: itemIds.size, finished, waitingMs });
+  }
+}
+
+/** Works out the facts of sittings that have none yet (made by an earlier Ecoute). */
+export async function fillFacts(db: Queryable): Promise<void> {
+  for (;;) {
+    const ids = await store.sittingsWithoutFacts(db, 200);
+    if (ids.length === 0) return;
+    await refreshFacts(db, ids);
+  }
+}

@@ -1,0 +1,78 @@
+import { useEffect } from 'react';
+import { api } from './api';
+import { store } from './store';
+
+interface Told {
+  kind: 'release' | 'class' | 'todo' | 'returned' | 'calendar';
+  id: string | null;
+}
+
+type Tags = Parameters<typeof api.util.invalidateTags>[0];
+
+/** Changes are gathered for so long, so that a whole class handing in at once is one renewal. */
+const GATHER_MS = 250;
+
+/** What a page shows that a change touches. */
+function tagsOf({ kind, id }: Told): Tags {
+  switch (kind) {
+    case 'release':
+      return ['Release', 'Calendar', ...(id ? [{ type: 'Release' as const, id }] : [])];
+    case 'class':
+      return ['Class', ...(id ? [{ type: 'Class' as const, id }] : [])];
+    case 'todo':
+      return ['Todo', 'Calendar'];
+    case 'returned':
+      return ['Returned', 'Todo', 'Release'];
+    case 'calendar':
+      return ['Calendar'];
+  }
+}
+
+const EVERYTHING: Tags = ['Release', 'Class', 'Todo', 'Returned', 'Calendar'];
+
+/**
+ * Keeps the page as it is on the server: what others change appears by itself. A page that is not seen keeps no
+ * line open (browsers allow few of them at once) and catches up when it is looked at again.
+ */
+export function useChanges(personId: string | undefined): void {
+  useEffect(() => {
+    if (!personId) return;
+    let line: EventSource | null = null;
+    let missed = false;
+    let gathered: Tags[number][] = [];
+    let timer: ReturnType<typeof setTimeout> | null = null;
+    const renew = (tags: Tags) => {
+      gathered.push(...tags);
+      timer ??= setTimeout(() => {
+        timer = null;
+        store.dispatch(api.util.invalidateTags(gathered));
+        gathered = [];
+      }, GATHER_MS);
+    };
+    const open = () => {
+      line = new EventSource('/api/changes');
+      line.onmessage = ({ data }: MessageEvent<string>) => renew(tagsOf(JSON.parse(data) as Told));
+      line.onopen = () => {
+        if (missed) renew(EVERYTHING);
+        missed = false;
+      };
+      line.onerror = () => {
+        missed = true;
+      };
+    };
+    const look = () => {
+      if (document.hidden) {
+        line?.close();
+        line = null;
+        missed = true;
+      } else if (!line) open();
+    };
+    look();
+    document.addEventListener('visibilitychange', look);
+    return () => {
+      document.removeEventListener('visibilitychange', look);
+      line?.close();
+      if (timer) clearTimeout(timer);
+    };
+  }, [personId]);
+}
