@@ -181,6 +181,8 @@ export interface ReturnedView {
   late: boolean;
   content: AssessmentContent;
   items: ReturnedItem[];
+  /** Scores are kept back for now: points, levels and total are null. */
+  scoresHeld: boolean;
   /** The overall level in words, where the scheme gives one. */
   level: { name: string; descriptor: string } | null;
   /** Whether the pass mark was reached; null where there is none. */

@@ -137,20 +137,27 @@ export class NewSeries extends Given {
   each!: SeriesDate[];
 }
 
-/** What one student was granted. */
+/** What one student is granted; what is left out stays as it is. */
 export class NewException {
   /** An extension; null for none. */
   @IsOptional()
   @IsISO8601({}, { message: 'Say until when.' })
-  dueAt!: string | null;
+  dueAt?: string | null;
 
+  @IsOptional()
   @IsBoolean()
-  excused!: boolean;
+  excused?: boolean;
 
+  @IsOptional()
   @IsInt()
   @Min(0)
   @Max(LIMITS.sittings)
-  extraSittings!: number;
+  extraSittings?: number;
+
+  /** As many more sittings as it takes that one may be begun. */
+  @IsOptional()
+  @IsBoolean()
+  another?: boolean;
 }
 
 /** Releases moved together, by whole days on the wall of their zone. */

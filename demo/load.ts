@@ -4,6 +4,7 @@ import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { toHundredths } from '@ecoute/core/scoring/points';
+import { ORDINARY } from '@ecoute/core/timing/arrangements';
 import type { AssessmentContent } from '@ecoute/contract/assessments';
 import { takeLengthMs } from '@ecoute/core/timing/conversation';
 import { blankContent, blankItem, blankScoring, blankStimulus } from '@ecoute/contract/blank';
@@ -18,12 +19,18 @@ import {
   setTemplate,
 } from '../server/capabilities/departments/store';
 import { insertList, insertTags } from '../server/capabilities/tags/store';
-import { addMember, insertClass } from '../server/capabilities/classes/store';
+import {
+  addMember,
+  addToGroup,
+  insertClass,
+  insertGroup,
+  setArrangement,
+} from '../server/capabilities/classes/store';
 import { insertMark } from '../server/capabilities/marking/store';
 import { hashPassword } from '../server/capabilities/people/service';
 import { anybody, insertPerson } from '../server/capabilities/people/store';
 import type { Recordings } from '../server/capabilities/recordings/service';
-import { addAudience, insertRelease } from '../server/capabilities/releases/store';
+import { addAudience, insertHoliday, insertRelease } from '../server/capabilities/releases/store';
 import { refreshFacts } from '../server/capabilities/sittings/facts';
 import { ensureSitting, insertTake, takesOfSittings } from '../server/capabilities/sittings/store';
 import type { Pool } from '../server/platform/database';
@@ -40,6 +47,7 @@ export function demoSignIns(): string {
     `Demo sign-ins, all with the password ${world.DEMO_PASSWORD}`,
     line(world.teachers[0]!, 'teacher, Portuguese A2'),
     line(world.teachers[1]!, 'teacher, Recorder consort'),
+    line(world.term.coordinator, 'coordinator of both classes'),
     line(world.languageStudents[0]!, 'student with something to do and something returned'),
     line(world.musicStudents[0]!, 'student of the recorder'),
   ].join('\n');
@@ -75,6 +83,79 @@ class Loader {
     for (const release of world.releases) await this.release(release);
     await this.oralExam();
     await this.staffRoom();
+    await this.term();
+  }
+
+  /** Groups, arrangements, a coordinator, days without school, and what opens in the weeks to come. */
+  private async term(): Promise<void> {
+    const { pool } = this;
+    const { coordinator, groups, arrangements, holiday, weekly } = world.term;
+    await insertPerson(pool, {
+      id: this.id(coordinator.key),
+      signInName: coordinator.signIn,
+      displayName: coordinator.name,
+      role: 'teacher',
+      passwordHash: await hashPassword(world.DEMO_PASSWORD),
+    });
+    for (const key of ['portuguese', 'recorder'])
+      await addMember(pool, {
+        classId: this.id(key),
+        personId: this.id(coordinator.key),
+        role: 'coordinator',
+      });
+    for (const group of groups) {
+      const id = this.id(`group ${group.name}`);
+      await insertGroup(pool, { id, classId: this.id(group.class), name: group.name });
+      await addToGroup(
+        pool,
+        id,
+        this.id(group.class),
+        group.students.map(s => this.id(s)),
+      );
+    }
+    for (const { student, ...arrangement } of arrangements)
+      await setArrangement(pool, {
+        personId: this.id(student),
+        arrangement: { ...ORDINARY, ...arrangement },
+        by: this.id('ines'),
+      });
+    const DAY = 24 * HOUR;
+    const day = (at: number) => new Date(at).toISOString().slice(0, 10);
+    await insertHoliday(pool, {
+      id: randomUUID(),
+      name: holiday.name,
+      firstOn: day(this.now + 10 * DAY),
+      lastOn: day(this.now + (9 + holiday.days) * DAY),
+      madeBy: this.id('ines'),
+    });
+    const planned = world.assessments.find(a => a.key === weekly.assessment)!;
+    const versionId = await freezeVersion(pool, {
+      id: randomUUID(),
+      assessmentId: this.id(`assessment ${planned.key}`),
+      revision: 1,
+      content: this.contents.get(planned.key)!,
+    });
+    const seriesId = randomUUID();
+    for (const [week, note] of weekly.notes.entries()) {
+      const id = randomUUID();
+      const opensAt = new Date(this.now + (week * 7 + 3) * DAY);
+      opensAt.setUTCHours(8, 0, 0, 0);
+      const dueAt = new Date(opensAt.getTime() + 6 * DAY + 10 * HOUR);
+      const classId = this.id(weekly.class);
+      await insertRelease(pool, {
+        id,
+        versionId,
+        seriesId,
+        classId,
+        opensAt,
+        dueAt,
+        note,
+        assessmentId: this.id(`assessment ${planned.key}`),
+        lateAccepted: true,
+        releasedBy: this.id(planned.teacher),
+      });
+      await addAudience(pool, { id, classId, audience: 'class', groupId: null });
+    }
   }
 
   /** A draft that shows what setting can do: exam conditions, material, a conversation, a rubric. */

@@ -109,6 +109,26 @@ export const statements = [
   { code: 'BW-6', words: 'I can tell a short story again in my own words.' },
 ];
 
+/** How the classes are made up, and what is planned. */
+export const term = {
+  coordinator: { key: 'halvard', name: 'Halvard Brix', signIn: 'halvard@brackwater.example' },
+  groups: [
+    { class: 'portuguese', name: 'Window table', students: ['amara', 'chiyo', 'farid', 'ilse'] },
+    { class: 'recorder', name: 'Tenors and basses', students: ['nuno', 'quentin', 'sven', 'umeko'] },
+  ],
+  arrangements: [
+    { student: 'hamish', extraTime: 1.25, extraHearings: 1, readAloud: false, breakMs: 0 },
+    { student: 'rania', extraTime: 1.5, extraHearings: 1, readAloud: true, breakMs: 600_000 },
+  ],
+  holiday: { name: 'Harbour festival', days: 4 },
+  /** One note a week, each opening a week after the one before. */
+  weekly: {
+    class: 'recorder',
+    assessment: 'scales',
+    notes: ['D major, two octaves', 'B flat major', 'A minor, slurred'],
+  },
+} as const;
+
 export const department = { name: 'Brackwater staff room', list: 'What learners can do' };
 
 export interface DemoAssessment {

@@ -14,7 +14,9 @@ const base: BaseQueryFn<Parameters<typeof raw>[0], unknown, Refusal> = async (ar
   const askedAt = Date.now();
   // Contract classes are not plain objects, which alone are sent as JSON.
   const plain =
-    typeof args === 'object' && args.body ? { ...args, body: { ...(args.body as object) } } : args;
+    typeof args === 'object' && args.body && !(args.body instanceof Blob)
+      ? { ...args, body: { ...(args.body as object) } }
+      : args;
   const result = await raw(plain, api, extra);
   if (!result.error) {
     const now = (result.data as { now?: unknown } | null)?.now;
@@ -42,6 +44,7 @@ export const api = createApi({
     'Assessment',
     'Release',
     'Calendar',
+    'Import',
     'Class',
     'Sitting',
     'Todo',

@@ -1,6 +1,7 @@
 import { lazy, Suspense, type ComponentType } from 'react';
 import { createBrowserRouter, isRouteErrorResponse, Link, useRouteError } from 'react-router';
 import { HomePage } from '../features/home/HomePage';
+import { FirstSignInPage } from '../features/signIn/FirstSignInPage';
 import { SignInPage } from '../features/signIn/SignInPage';
 import { SitPage } from '../features/sit/SitPage';
 import { Loading } from '../parts/Loading';
@@ -38,6 +39,7 @@ function Lost() {
 
 export const router = createBrowserRouter([
   { path: '/sign-in', element: <SignInPage />, errorElement: <Lost /> },
+  { path: '/first', element: <FirstSignInPage />, errorElement: <Lost /> },
   {
     path: '/',
     element: <Shell />,
@@ -50,16 +52,29 @@ export const router = createBrowserRouter([
         path: 'set/:id/rehearsal',
         element: page(() => import('../features/sit/RehearsalPage'), 'RehearsalPage'),
       },
-      { path: 'release', element: page(() => import('../features/release/ReleasePages'), 'ReleasesPage') },
+      { path: 'release', element: page(() => import('../features/release/ReleasesPage'), 'ReleasesPage') },
       {
         path: 'release/new',
-        element: page(() => import('../features/release/ReleasePages'), 'NewReleasePage'),
+        element: page(() => import('../features/release/NewReleasePage'), 'NewReleasePage'),
       },
-      { path: 'release/:id', element: page(() => import('../features/release/ReleasePages'), 'ReleasePage') },
+      { path: 'release/:id', element: page(() => import('../features/release/ReleasePage'), 'ReleasePage') },
       { path: 'listen', element: page(() => import('../features/listen/QueuePage'), 'QueuePage') },
       { path: 'listen/:id', element: page(() => import('../features/listen/ListenPage'), 'ListenPage') },
       { path: 'classes', element: page(() => import('../features/classes/ClassesPage'), 'ClassesPage') },
-      { path: 'classes/:id', element: page(() => import('../features/classes/ClassesPage'), 'ClassPage') },
+      {
+        path: 'classes/list',
+        element: page(() => import('../features/classes/ImportPage'), 'BringListPage'),
+      },
+      { path: 'classes/:id', element: page(() => import('../features/classes/ClassPage'), 'ClassPage') },
+      {
+        path: 'classes/:id/list',
+        element: page(() => import('../features/classes/ImportPage'), 'BringListPage'),
+      },
+      {
+        path: 'classes/:id/codes',
+        element: page(() => import('../features/classes/CodesPage'), 'CodesPage'),
+      },
+      { path: 'lists/:id', element: page(() => import('../features/classes/ImportPage'), 'ImportPage') },
       { path: 'sit/:id', element: <SitPage /> },
       {
         path: 'returned',

@@ -17,7 +17,7 @@ export function Segments<T extends string>({
       aria-label={label}
       value={value}
       onValueChange={chosen => onChange(chosen as T)}
-      className="inline-flex flex-wrap border-2 border-edge"
+      className="inline-flex flex-wrap justify-self-start border-2 border-edge"
     >
       {options.map(option => (
         <RadioGroup.Item

@@ -264,13 +264,17 @@ export class Marking {
         judgement: judgementIn(judgements, sittingId, item.id),
         written: written.find(w => w.itemId === item.id)?.text ?? null,
         passed: passedIn(sitting.receipt ?? undefined, item.id),
-        points: mark?.pointsHundredths == null ? null : fromHundredths(mark.pointsHundredths),
-        choices: choicesIn(mark),
+        points:
+          release.scoresHeld || mark?.pointsHundredths == null
+            ? null
+            : fromHundredths(mark.pointsHundredths),
+        choices: release.scoresHeld ? [] : choicesIn(mark),
         comment: mark?.comment ?? '',
         authorName: mark?.authorName ?? null,
       };
     });
-    const total = totalFor(content, items);
+    // Held scores are nobody’s before they are shown: not even the sum of none.
+    const total = release.scoresHeld ? null : totalFor(content, items);
     const { scoring } = content;
     const level = (await store.levelsOf(this.pool, [sittingId])).get(sittingId);
     return {
@@ -282,7 +286,8 @@ export class Marking {
       late: sitting.handedInAt!.getTime() > dueAtMs,
       content: forStudents(content),
       items,
-      level: scoring.kind === 'level' && level !== undefined ? (scoring.scale[level] ?? null) : null,
+      scoresHeld: release.scoresHeld,
+      level: !release.scoresHeld && scoring.kind === 'level' && level !== undefined ? (scoring.scale[level] ?? null) : null,
       enough: total && scoring.passMark !== null ? total.given >= scoring.passMark : null,
       total,
     };

@@ -225,19 +225,22 @@ export class Releases {
     await transaction(this.pool, async db => {
       const release = await store.findRelease(db, id);
       if (!release) throw notFound();
-      const dueAt = wanted.dueAt ? new Date(wanted.dueAt) : null;
-      if (dueAt && dueAt <= release.opensAt)
+      const before = await store.exceptionOf(db, id, personId);
+      if (!before) throw notFound();
+      const dueAtMs =
+        wanted.dueAt === undefined ? before.dueAtMs : wanted.dueAt ? Date.parse(wanted.dueAt) : null;
+      if (dueAtMs !== null && dueAtMs <= release.opensAt.getTime())
         throw invalid('dueAt', 'That is before it opens. Choose a later time.');
-      const known = await store.grant(
+      let extraSittings = wanted.extraSittings ?? before.extraSittings;
+      if (wanted.another && release.sittingsAllowed > 0) {
+        const begun = (await store.standings(db, [id], personId)).filter(s => s.sittingId !== null).length;
+        extraSittings = Math.max(extraSittings, begun + 1 - release.sittingsAllowed);
+      }
+      await store.grant(
         db,
         { releaseId: id, personId, by: teacher.id },
-        {
-          dueAtMs: dueAt?.getTime() ?? null,
-          excused: wanted.excused,
-          extraSittings: wanted.extraSittings,
-        },
+        { dueAtMs, excused: wanted.excused ?? before.excused, extraSittings },
       );
-      if (!known) throw notFound();
       await insertChange(db, { kind: 'release', subjectId: id, classId: release.classId, personId: null });
       await insertChange(db, { kind: 'todo', subjectId: null, classId: null, personId });
     });

@@ -1,7 +1,7 @@
 import { classValidatorResolver } from '@hookform/resolvers/class-validator';
 import { useForm } from 'react-hook-form';
-import { Link, useNavigate, useParams } from 'react-router';
-import { NewClass, NewStudent } from '@ecoute/contract/classes';
+import { Link, useNavigate } from 'react-router';
+import { NewClass } from '@ecoute/contract/classes';
 import { refusalOf } from '../../app/api';
 import { useTitle } from '../../app/useTitle';
 import { Button, ButtonLink } from '../../parts/Button';
@@ -9,7 +9,7 @@ import { Empty } from '../../parts/Empty';
 import { Field, inputClass } from '../../parts/Field';
 import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
-import { useAddStudentMutation, useClassesQuery, useClassQuery, useMakeClassMutation } from './endpoints';
+import { useClassesQuery, useMakeClassMutation } from './endpoints';
 
 export function ClassesPage() {
   useTitle('Classes');
@@ -24,7 +24,15 @@ export function ClassesPage() {
   return (
     <div className="grid gap-8 lg:grid-cols-[minmax(0,1fr)_22rem]">
       <section>
-        <h1 className="text-3xl">Classes</h1>
+        <div className="flex flex-wrap items-center gap-3">
+          <h1 className="me-auto text-3xl">Classes</h1>
+          <ButtonLink to="/classes/list">Bring in lists …</ButtonLink>
+          {data && data.length > 0 && (
+            <ButtonLink to="/api/one-roster?version=1.1" reloadDocument download look="quiet">
+              All as OneRoster CSV
+            </ButtonLink>
+          )}
+        </div>
         <div className="mt-5">
           {isLoading ? (
             <Loading />
@@ -81,95 +89,6 @@ export function ClassesPage() {
         {refusal && !refusal.fields && <Notice kind="trouble">{refusal.message}</Notice>}
         <Button look="main" type="submit" disabled={made.isLoading}>
           Make this class
-        </Button>
-      </form>
-    </div>
-  );
-}
-
-export function ClassPage() {
-  const { id = '' } = useParams();
-  const { data, error, isLoading, refetch } = useClassQuery(id);
-  const [add, added] = useAddStudentMutation();
-  const { register, handleSubmit, formState, reset } = useForm<NewStudent>({
-    resolver: classValidatorResolver(NewStudent),
-    defaultValues: { displayName: '', signInName: '', password: '' },
-  });
-  useTitle(data?.name ?? 'Class');
-  if (isLoading) return <Loading />;
-  if (!data) return <Failed error={error} again={() => void refetch()} />;
-  const refusal = refusalOf(added.error);
-  const problem = (name: keyof NewStudent) => formState.errors[name]?.message ?? refusal?.fields?.[name];
-  const students = data.members.filter(m => m.role === 'student');
-  return (
-    <div className="grid gap-8 lg:grid-cols-[minmax(0,1fr)_22rem]">
-      <section>
-        <p className="text-soft">
-          <Link to="/classes" className="underline underline-offset-4">
-            Classes
-          </Link>
-        </p>
-        <div className="flex flex-wrap items-center gap-4">
-          <h1 className="text-3xl">{data.name}</h1>
-          <ButtonLink to={`/release/new?class=${data.id}`} className="ms-auto">
-            Release something to this class
-          </ButtonLink>
-        </div>
-        <p className="mt-1 text-soft">
-          {data.subject === 'music' ? 'Music' : 'Language'} · taught by{' '}
-          {data.members
-            .filter(m => m.role === 'teacher')
-            .map(m => m.displayName)
-            .join(', ')}
-        </p>
-        {students.length === 0 ? (
-          <div className="mt-5">
-            <Empty title="Nobody is in this class yet">
-              Add the first student here. They sign in with the name and password that you give them.
-            </Empty>
-          </div>
-        ) : (
-          <ol className="mt-5 grid gap-px bg-line sm:grid-cols-2">
-            {students.map(s => (
-              <li key={s.id} className="flex min-h-14 flex-wrap items-center gap-x-3 bg-sheet px-5 py-2">
-                <span className="font-semibold">{s.displayName}</span>
-                <span className="ms-auto text-sm break-all text-soft">{s.signInName}</span>
-              </li>
-            ))}
-          </ol>
-        )}
-      </section>
-      <form
-        className="grid content-start gap-4 border-t-4 border-ink bg-sheet p-5"
-        onSubmit={handleSubmit(values =>
-          add({ id, ...values })
-            .unwrap()
-            .then(
-              () => reset(),
-              () => undefined,
-            ),
-        )}
-        noValidate
-      >
-        <h2 className="text-xl">Add a student</h2>
-        <Field label="Name" error={problem('displayName')}>
-          {ties => <input {...ties} {...register('displayName')} className={inputClass} />}
-        </Field>
-        <Field label="Sign-in name" error={problem('signInName')}>
-          {ties => (
-            <input {...ties} {...register('signInName')} autoCapitalize="none" className={inputClass} />
-          )}
-        </Field>
-        <Field
-          label="First password"
-          hint="At least 10 characters. Tell it in person."
-          error={problem('password')}
-        >
-          {ties => <input {...ties} {...register('password')} className={inputClass} autoComplete="off" />}
-        </Field>
-        {refusal && !refusal.fields && <Notice kind="trouble">{refusal.message}</Notice>}
-        <Button look="main" type="submit" disabled={added.isLoading}>
-          Add to this class
         </Button>
       </form>
     </div>

@@ -1,21 +1,135 @@
-import type { ClassDetail, ClassSummary, NewClass, NewStudent } from '@ecoute/contract/classes';
+import type {
+  ClassDetail,
+  ClassSummary,
+  FirstCode,
+  ImportChoices,
+  ImportView,
+  NewClass,
+  NewGroup,
+  NewMember,
+  NewStudent,
+  SetArrangement,
+} from '@ecoute/contract/classes';
 import { api } from '../../app/api';
 
-export const { useClassesQuery, useClassQuery, useMakeClassMutation, useAddStudentMutation } =
-  api.injectEndpoints({
-    endpoints: build => ({
-      classes: build.query<ClassSummary[], void>({ query: () => 'api/classes', providesTags: ['Class'] }),
-      class: build.query<ClassDetail, string>({
-        query: id => `api/classes/${id}`,
-        providesTags: (_r, _e, id) => [{ type: 'Class', id }],
-      }),
-      makeClass: build.mutation<ClassDetail, NewClass>({
-        query: body => ({ url: 'api/classes', method: 'POST', body }),
-        invalidatesTags: ['Class'],
-      }),
-      addStudent: build.mutation<ClassDetail, { id: string } & NewStudent>({
-        query: ({ id, ...body }) => ({ url: `api/classes/${id}/students`, method: 'POST', body }),
-        invalidatesTags: ['Class', 'Release'],
-      }),
+/** A change to one class: its page, and whatever lists it. */
+const touched = (_r: unknown, _e: unknown, { classId }: { classId: string }) =>
+  ['Class', { type: 'Class', id: classId }, 'Release'] as const;
+
+const classesApi = api.injectEndpoints({
+  endpoints: build => ({
+    classes: build.query<ClassSummary[], void>({ query: () => 'api/classes', providesTags: ['Class'] }),
+    class: build.query<ClassDetail, string>({
+      query: id => `api/classes/${id}`,
+      providesTags: (_r, _e, id) => [{ type: 'Class', id }],
     }),
-  });
+    makeClass: build.mutation<ClassDetail, NewClass>({
+      query: body => ({ url: 'api/classes', method: 'POST', body }),
+      invalidatesTags: ['Class'],
+    }),
+    changeClass: build.mutation<ClassDetail, { classId: string } & NewClass>({
+      query: ({ classId, ...body }) => ({ url: `api/classes/${classId}`, method: 'PUT', body }),
+      invalidatesTags: touched,
+    }),
+    addStudent: build.mutation<ClassDetail, { classId: string } & NewStudent>({
+      query: ({ classId, ...body }) => ({ url: `api/classes/${classId}/students`, method: 'POST', body }),
+      invalidatesTags: touched,
+    }),
+    addMember: build.mutation<ClassDetail, { classId: string } & NewMember>({
+      query: ({ classId, ...body }) => ({ url: `api/classes/${classId}/members`, method: 'POST', body }),
+      invalidatesTags: touched,
+    }),
+    removeMember: build.mutation<ClassDetail, { classId: string; personId: string }>({
+      query: ({ classId, personId }) => ({
+        url: `api/classes/${classId}/members/${personId}`,
+        method: 'DELETE',
+      }),
+      invalidatesTags: touched,
+    }),
+    arrange: build.mutation<ClassDetail, { classId: string; personId: string } & SetArrangement>({
+      query: ({ classId, personId, ...body }) => ({
+        url: `api/classes/${classId}/members/${personId}/arrangement`,
+        method: 'PUT',
+        body,
+      }),
+      invalidatesTags: touched,
+    }),
+    makeCodes: build.mutation<FirstCode[], { classId: string; personIds: string[] }>({
+      query: ({ classId, personIds }) => ({
+        url: `api/classes/${classId}/codes`,
+        method: 'POST',
+        body: { personIds },
+      }),
+      invalidatesTags: touched,
+    }),
+    addGroup: build.mutation<ClassDetail, { classId: string } & NewGroup>({
+      query: ({ classId, ...body }) => ({ url: `api/classes/${classId}/groups`, method: 'POST', body }),
+      invalidatesTags: touched,
+    }),
+    changeGroup: build.mutation<ClassDetail, { classId: string; groupId: string } & NewGroup>({
+      query: ({ classId, groupId, ...body }) => ({
+        url: `api/classes/${classId}/groups/${groupId}`,
+        method: 'PUT',
+        body,
+      }),
+      invalidatesTags: touched,
+    }),
+    removeGroup: build.mutation<ClassDetail, { classId: string; groupId: string }>({
+      query: ({ classId, groupId }) => ({
+        url: `api/classes/${classId}/groups/${groupId}`,
+        method: 'DELETE',
+      }),
+      invalidatesTags: touched,
+    }),
+    import: build.query<ImportView, string>({
+      query: id => `api/imports/${id}`,
+      providesTags: (_r, _e, id) => [{ type: 'Import', id }],
+    }),
+    bringList: build.mutation<ImportView, { classId: string | null; file: File }>({
+      queryFn: async ({ classId, file }, _api, _extra, ask) => {
+        const answer = await ask({
+          url: classId ? `api/classes/${classId}/imports` : 'api/imports',
+          method: 'POST',
+          body: file,
+          headers: {
+            'Content-Type': 'application/octet-stream',
+            'X-File-Name': encodeURIComponent(file.name),
+          },
+        });
+        return answer.error ? { error: answer.error } : { data: answer.data as ImportView };
+      },
+    }),
+    chooseImport: build.mutation<ImportView, { id: string } & ImportChoices>({
+      query: ({ id, ...body }) => ({ url: `api/imports/${id}`, method: 'PUT', body }),
+      invalidatesTags: (_r, _e, { id }) => [{ type: 'Import', id }],
+    }),
+    confirmImport: build.mutation<ImportView, string>({
+      query: id => ({ url: `api/imports/${id}/confirm`, method: 'POST' }),
+      invalidatesTags: (_r, _e, id) => [{ type: 'Import', id }, 'Class'],
+    }),
+    cancelImport: build.mutation<ImportView, string>({
+      query: id => ({ url: `api/imports/${id}/cancel`, method: 'POST' }),
+      invalidatesTags: (_r, _e, id) => [{ type: 'Import', id }],
+    }),
+  }),
+});
+
+export const {
+  useClassesQuery,
+  useClassQuery,
+  useMakeClassMutation,
+  useChangeClassMutation,
+  useAddStudentMutation,
+  useAddMemberMutation,
+  useRemoveMemberMutation,
+  useArrangeMutation,
+  useMakeCodesMutation,
+  useAddGroupMutation,
+  useChangeGroupMutation,
+  useRemoveGroupMutation,
+  useImportQuery,
+  useBringListMutation,
+  useChooseImportMutation,
+  useConfirmImportMutation,
+  useCancelImportMutation,
+} = classesApi;

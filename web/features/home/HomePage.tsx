@@ -26,7 +26,9 @@ function TeacherHome() {
   const minutes = waiting.reduce((sum, r) => sum + r.waitingMs, 0);
   const toReturn = data.filter(r => r.counts.marked > 0);
   const now = new Date().toISOString();
-  const coming = data.filter(r => r.dueAt > now).sort((a, b) => a.dueAt.localeCompare(b.dueAt));
+  const coming = data
+    .filter(r => r.dueAt > now && r.opensAt <= now && !r.hidden)
+    .sort((a, b) => a.dueAt.localeCompare(b.dueAt));
   if (data.length === 0)
     return (
       <Empty

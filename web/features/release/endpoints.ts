@@ -1,7 +1,34 @@
-import type { NewRelease, ReleaseDetail, ReleaseSummary } from '@ecoute/contract/releases';
+import type {
+  CalendarView,
+  HolidayView,
+  MoveReleases,
+  NewException,
+  NewHoliday,
+  NewRelease,
+  NewSeries,
+  ReleaseDetail,
+  ReleaseEntry,
+  ReleaseSummary,
+  ReleaseTerms,
+} from '@ecoute/contract/releases';
 import { api } from '../../app/api';
 
-export const { useReleasesQuery, useReleaseQuery, useMakeReleaseMutation } = api.injectEndpoints({
+const ALL = ['Release', 'Calendar', 'Assessment'] as const;
+
+export const {
+  useReleasesQuery,
+  useReleaseQuery,
+  useMakeReleaseMutation,
+  useMakeSeriesMutation,
+  useChangeReleaseMutation,
+  useMoveReleasesMutation,
+  useTakeBackMutation,
+  useGrantMutation,
+  useCalendarQuery,
+  useHolidaysQuery,
+  useAddHolidayMutation,
+  useRemoveHolidayMutation,
+} = api.injectEndpoints({
   endpoints: build => ({
     releases: build.query<ReleaseSummary[], void>({ query: () => 'api/releases', providesTags: ['Release'] }),
     release: build.query<ReleaseDetail, string>({
@@ -10,7 +37,51 @@ export const { useReleasesQuery, useReleaseQuery, useMakeReleaseMutation } = api
     }),
     makeRelease: build.mutation<ReleaseDetail, NewRelease>({
       query: body => ({ url: 'api/releases', method: 'POST', body }),
-      invalidatesTags: ['Release', 'Assessment'],
+      invalidatesTags: [...ALL],
+    }),
+    makeSeries: build.mutation<ReleaseEntry[], NewSeries>({
+      query: body => ({ url: 'api/release-series', method: 'POST', body }),
+      invalidatesTags: [...ALL],
+    }),
+    changeRelease: build.mutation<ReleaseDetail, { id: string } & ReleaseTerms>({
+      query: ({ id, ...body }) => ({ url: `api/releases/${id}`, method: 'PUT', body }),
+      invalidatesTags: (_r, _e, { id }) => [...ALL, { type: 'Release', id }],
+    }),
+    moveReleases: build.mutation<ReleaseEntry[], MoveReleases>({
+      query: body => ({ url: 'api/release-moves', method: 'POST', body }),
+      invalidatesTags: [...ALL],
+    }),
+    takeBack: build.mutation<void, string>({
+      query: id => ({ url: `api/releases/${id}`, method: 'DELETE' }),
+      invalidatesTags: [...ALL],
+    }),
+    grant: build.mutation<ReleaseDetail, { releaseId: string; personId: string } & NewException>({
+      query: ({ releaseId, personId, ...body }) => ({
+        url: `api/releases/${releaseId}/exceptions/${personId}`,
+        method: 'PUT',
+        body,
+      }),
+      invalidatesTags: (_r, _e, { releaseId }) => [
+        'Release',
+        { type: 'Release', id: releaseId },
+        { type: 'Lanes', id: releaseId },
+      ],
+    }),
+    calendar: build.query<CalendarView, { from: string; to: string }>({
+      query: ({ from, to }) => `api/calendar?from=${from}&to=${to}`,
+      providesTags: ['Calendar'],
+    }),
+    holidays: build.query<HolidayView[], void>({
+      query: () => 'api/holidays',
+      providesTags: ['Calendar'],
+    }),
+    addHoliday: build.mutation<HolidayView[], NewHoliday>({
+      query: body => ({ url: 'api/holidays', method: 'POST', body }),
+      invalidatesTags: ['Calendar'],
+    }),
+    removeHoliday: build.mutation<HolidayView[], string>({
+      query: id => ({ url: `api/holidays/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Calendar'],
     }),
   }),
 });

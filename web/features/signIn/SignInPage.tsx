@@ -1,6 +1,6 @@
 import { classValidatorResolver } from '@hookform/resolvers/class-validator';
 import { useForm } from 'react-hook-form';
-import { Navigate, useLocation, useNavigate } from 'react-router';
+import { Link, Navigate, useLocation, useNavigate } from 'react-router';
 import { FirstTeacher, SignIn } from '@ecoute/contract/people';
 import { refusalOf } from '../../app/api';
 import { useTitle } from '../../app/useTitle';
@@ -63,6 +63,9 @@ function SignInForm({ onDone }: { onDone: () => void }) {
       <Button look="main" type="submit" disabled={isLoading}>
         Sign in
       </Button>
+      <Link to="/first" className="underline underline-offset-4">
+        I was given a one-time code
+      </Link>
     </form>
   );
 }

@@ -1,18 +1,31 @@
-import type { FirstTeacher, SessionState, SignIn } from '@ecoute/contract/people';
+import type { FirstSignIn, FirstTeacher, SessionState, SignIn } from '@ecoute/contract/people';
 import { api } from '../../app/api';
 
-export const { useSessionQuery, useSignInMutation, useSignOutMutation, useFirstTeacherMutation } =
-  api.injectEndpoints({
-    endpoints: build => ({
-      session: build.query<SessionState, void>({ query: () => 'api/session', providesTags: ['Session'] }),
-      signIn: build.mutation<SessionState, SignIn>({
-        query: body => ({ url: 'api/session', method: 'POST', body }),
-        invalidatesTags: ['Session'],
-      }),
-      signOut: build.mutation<void, void>({ query: () => ({ url: 'api/session', method: 'DELETE' }) }),
-      firstTeacher: build.mutation<SessionState, FirstTeacher>({
-        query: body => ({ url: 'api/first-teacher', method: 'POST', body }),
-        invalidatesTags: ['Session'],
-      }),
+export const {
+  useSessionQuery,
+  useSignInMutation,
+  useSignOutMutation,
+  useFirstTeacherMutation,
+  useLookAtCodeMutation,
+  useFirstSignInMutation,
+} = api.injectEndpoints({
+  endpoints: build => ({
+    session: build.query<SessionState, void>({ query: () => 'api/session', providesTags: ['Session'] }),
+    signIn: build.mutation<SessionState, SignIn>({
+      query: body => ({ url: 'api/session', method: 'POST', body }),
+      invalidatesTags: ['Session'],
     }),
-  });
+    signOut: build.mutation<void, void>({ query: () => ({ url: 'api/session', method: 'DELETE' }) }),
+    lookAtCode: build.mutation<{ displayName: string; signInName: string }, string>({
+      query: code => ({ url: 'api/first-sign-in/code', method: 'POST', body: { code } }),
+    }),
+    firstSignIn: build.mutation<SessionState, FirstSignIn>({
+      query: body => ({ url: 'api/first-sign-in', method: 'POST', body }),
+      invalidatesTags: ['Session'],
+    }),
+    firstTeacher: build.mutation<SessionState, FirstTeacher>({
+      query: body => ({ url: 'api/first-teacher', method: 'POST', body }),
+      invalidatesTags: ['Session'],
+    }),
+  }),
+});

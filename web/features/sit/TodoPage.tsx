@@ -38,12 +38,7 @@ function Entry({ entry }: { entry: TodoEntry }) {
           </p>
         )}
         <div className="mt-1">
-          <StateWord
-            state={entry.state}
-            late={entry.late}
-            missing={entry.missing}
-            excused={entry.excused}
-          />
+          <StateWord state={entry.state} late={entry.late} missing={entry.missing} excused={entry.excused} />
         </div>
       </div>
       <SmallStrip items={entry.outline.items} answered={answered} />

@@ -1,0 +1,168 @@
+import { MoreVertical } from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
+import { useState } from 'react';
+import { Link, useParams } from 'react-router';
+import type { ClassDetail, Member } from '@ecoute/contract/classes';
+import { useTitle } from '../../app/useTitle';
+import { ButtonLink } from '../../parts/Button';
+import { Confirm } from '../../parts/Confirm';
+import { Empty } from '../../parts/Empty';
+import { languageName } from '../../parts/LanguageSelect';
+import { Failed, Loading } from '../../parts/Loading';
+import { AddStudent } from './AddStudent';
+import { ArrangementDialog } from './ArrangementDialog';
+import { arrangementWords } from './arrangementWords';
+import { useClassQuery, useRemoveMemberMutation } from './endpoints';
+import { Groups } from './Groups';
+import { Teachers } from './Teachers';
+
+function StudentRow({
+  of,
+  student,
+  onArrange,
+  onRemove,
+}: {
+  of: ClassDetail;
+  student: Member;
+  onArrange: () => void;
+  onRemove: () => void;
+}) {
+  const groups = of.groups.filter(g => student.groupIds.includes(g.id)).map(g => g.name);
+  const granted = arrangementWords(student.arrangement, languageName);
+  const entry = 'flex min-h-11 cursor-pointer items-center px-4 outline-none data-[highlighted]:bg-sunk';
+  return (
+    <li className="flex items-stretch bg-sheet">
+      <div className="grid min-w-0 flex-1 gap-x-6 gap-y-1 px-5 py-3 sm:grid-cols-[minmax(0,1fr)_minmax(0,1.2fr)]">
+        <span className="min-w-0">
+          <span dir="auto" className="font-semibold">
+            {student.displayName}
+          </span>
+          <span className="block text-sm break-all text-soft">{student.signInName}</span>
+        </span>
+        <span className="min-w-0 text-sm">
+          {groups.length > 0 && <span className="block">{groups.join(', ')}</span>}
+          {granted.length > 0 && <span className="block">{granted.join(', ')}</span>}
+          {!student.hasSignIn && (
+            <span className="block text-soft">
+              {student.codeUntil ? 'has a code, not used yet' : 'has not signed in yet'}
+            </span>
+          )}
+        </span>
+      </div>
+      <DropdownMenu.Root>
+        <DropdownMenu.Trigger
+          aria-label={`More for ${student.displayName}`}
+          className="grid w-12 shrink-0 place-items-center border-s border-line hover:bg-sunk"
+        >
+          <MoreVertical aria-hidden className="size-5" />
+        </DropdownMenu.Trigger>
+        <DropdownMenu.Portal>
+          <DropdownMenu.Content align="end" className="z-50 min-w-56 border-2 border-ink bg-sheet">
+            <DropdownMenu.Item className={entry} onSelect={onArrange}>
+              Access arrangement …
+            </DropdownMenu.Item>
+            <DropdownMenu.Item className={entry} asChild>
+              <Link to={`/classes/${of.id}/codes?for=${student.id}`}>
+                {student.hasSignIn ? 'A code for a forgotten password …' : 'A one-time code …'}
+              </Link>
+            </DropdownMenu.Item>
+            <DropdownMenu.Item className={entry} onSelect={onRemove}>
+              Take out of this class …
+            </DropdownMenu.Item>
+          </DropdownMenu.Content>
+        </DropdownMenu.Portal>
+      </DropdownMenu.Root>
+    </li>
+  );
+}
+
+/** A class: its students, groups and teachers, and the ways in and out. */
+export function ClassPage() {
+  const { id = '' } = useParams();
+  const { data, error, isLoading, refetch } = useClassQuery(id);
+  const [remove] = useRemoveMemberMutation();
+  const [arranging, setArranging] = useState<Member | null>(null);
+  const [leaving, setLeaving] = useState<Member | null>(null);
+  useTitle(data?.name ?? 'Class');
+  if (isLoading) return <Loading />;
+  if (!data) return <Failed error={error} again={() => void refetch()} />;
+  const students = data.members.filter(m => m.role === 'student');
+  const waiting = students.filter(s => !s.hasSignIn).length;
+  return (
+    <div className="grid gap-8 lg:grid-cols-[minmax(0,1fr)_22rem]">
+      <section className="min-w-0">
+        <p className="text-soft">
+          <Link to="/classes" className="underline underline-offset-4">
+            Classes
+          </Link>
+        </p>
+        <div className="flex flex-wrap items-center gap-4">
+          <h1 className="text-3xl">{data.name}</h1>
+          <ButtonLink look="main" to={`/release/new?class=${data.id}`} className="ms-auto">
+            Release something to this class
+          </ButtonLink>
+        </div>
+        <p className="mt-1 text-soft">
+          {data.subject === 'music' ? 'Music' : 'Language'} · {students.length}{' '}
+          {students.length === 1 ? 'student' : 'students'}
+        </p>
+        <div className="mt-4 flex flex-wrap gap-3">
+          <ButtonLink to={`/classes/${id}/list`}>Bring in a list …</ButtonLink>
+          <ButtonLink to={`/classes/${id}/codes`}>
+            One-time codes{waiting > 0 ? ` (${waiting} wait)` : ''} …
+          </ButtonLink>
+          {students.length > 0 && (
+            <ButtonLink to={`/api/classes/${id}/list`} reloadDocument download look="quiet">
+              The list as CSV
+            </ButtonLink>
+          )}
+        </div>
+        {students.length === 0 ? (
+          <div className="mt-5">
+            <Empty title="Nobody is in this class yet">
+              Bring in a list, or add the first student here. They begin with a one-time code that you print.
+            </Empty>
+          </div>
+        ) : (
+          <ol className="mt-5 grid gap-px bg-line">
+            {students.map(s => (
+              <StudentRow
+                key={s.id}
+                of={data}
+                student={s}
+                onArrange={() => setArranging(s)}
+                onRemove={() => setLeaving(s)}
+              />
+            ))}
+          </ol>
+        )}
+      </section>
+      <div className="grid content-start gap-8">
+        <AddStudent classId={id} />
+        <Groups of={data} />
+        <Teachers of={data} />
+      </div>
+      {arranging && (
+        <ArrangementDialog
+          key={arranging.id}
+          classId={id}
+          member={arranging}
+          onClose={() => setArranging(null)}
+        />
+      )}
+      <Confirm
+        open={leaving !== null}
+        onClose={() => setLeaving(null)}
+        title={`Take ${leaving?.displayName ?? ''} out of ${data.name}?`}
+        yes="Take out"
+        no="Stay"
+        onYes={() => leaving && void remove({ classId: id, personId: leaving.id })}
+      >
+        <p>
+          What they have recorded stays with this class’s teachers and with them. What they have not begun is
+          no longer theirs to do.
+        </p>
+      </Confirm>
+    </div>
+  );
+}

@@ -1,0 +1,121 @@
+import { Printer } from 'lucide-react';
+import { useEffect, useState } from 'react';
+import { Link, useParams, useSearchParams } from 'react-router';
+import type { FirstCode } from '@ecoute/contract/classes';
+import { refusalOf } from '../../app/api';
+import { useTitle } from '../../app/useTitle';
+import { Button } from '../../parts/Button';
+import { Failed, Loading } from '../../parts/Loading';
+import { Notice } from '../../parts/Notice';
+import { Tick } from '../../parts/Tick';
+import { useClassQuery, useMakeCodesMutation } from './endpoints';
+
+/** One slip to cut out: who it is for, where to go, and the code. */
+function Slip({ code, className }: { code: FirstCode; className: string }) {
+  return (
+    <li className="break-inside-avoid border-2 border-dashed border-edge bg-sheet p-4">
+      <p dir="auto" className="text-lg font-semibold">
+        {code.displayName}
+      </p>
+      <p className="text-sm text-soft">{className}</p>
+      <p className="mt-2">
+        Go to <strong className="break-all">{window.location.host}/first</strong> and type
+      </p>
+      <p className="tabular text-2xl">{code.code}</p>
+      <p className="mt-2 text-sm">
+        Then choose a password. After that you sign in as{' '}
+        <strong className="break-all">{code.signInName}</strong>. The code works once, until{' '}
+        {new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long' }).format(new Date(code.expiresAt))}
+        .
+      </p>
+    </li>
+  );
+}
+
+/** Makes one-time codes and shows them once, as slips to print and cut out. */
+export function CodesPage() {
+  const { id = '' } = useParams();
+  const [asked] = useSearchParams();
+  const { data, error, isLoading, refetch } = useClassQuery(id);
+  const [make, made] = useMakeCodesMutation();
+  const [chosen, setChosen] = useState<Set<string> | null>(null);
+  useTitle('One-time codes');
+  // The slips are gone with the page: somebody who leaves by accident is asked.
+  const shown = made.data !== undefined;
+  useEffect(() => {
+    if (!shown) return;
+    const warn = (event: BeforeUnloadEvent) => event.preventDefault();
+    window.addEventListener('beforeunload', warn);
+    return () => window.removeEventListener('beforeunload', warn);
+  }, [shown]);
+  if (isLoading) return <Loading />;
+  if (!data) return <Failed error={error} again={() => void refetch()} />;
+  const people = data.members.filter(m => m.role === 'student' || !m.hasSignIn);
+  const one = asked.get('for');
+  const picked = chosen ?? new Set(people.filter(m => (one ? m.id === one : !m.hasSignIn)).map(m => m.id));
+  const refusal = refusalOf(made.error);
+  return (
+    <section className="grid grid-cols-1 gap-5">
+      <div className="print:hidden">
+        <p className="text-soft">
+          <Link to={`/classes/${id}`} className="underline underline-offset-4">
+            {data.name}
+          </Link>
+        </p>
+        <h1 className="text-3xl">One-time codes</h1>
+        <p className="mt-1 max-w-[70ch]">
+          With a code a student signs in for the first time, or after a forgotten password, and chooses a
+          password that nobody else knows.
+        </p>
+      </div>
+      {made.data ? (
+        <>
+          <div className="flex flex-wrap items-center gap-3 print:hidden">
+            <Button look="main" onClick={() => window.print()}>
+              <Printer aria-hidden className="size-5" /> Print {made.data.length === 1 ? 'it' : 'them'}
+            </Button>
+            <span className="text-soft">Codes are shown now and not again; new ones replace them.</span>
+          </div>
+          <ul className="grid gap-4 sm:grid-cols-2 print:grid-cols-2">
+            {made.data.map(code => (
+              <Slip key={code.personId} code={code} className={data.name} />
+            ))}
+          </ul>
+        </>
+      ) : (
+        <>
+          <fieldset className="grid bg-sheet p-4 sm:grid-cols-2">
+            <legend className="sr-only">For whom</legend>
+            {people.map(m => (
+              <Tick
+                key={m.id}
+                checked={picked.has(m.id)}
+                onChange={on => {
+                  const next = new Set(picked);
+                  if (on) next.add(m.id);
+                  else next.delete(m.id);
+                  setChosen(next);
+                }}
+              >
+                {m.displayName}{' '}
+                <span className="text-sm text-soft">
+                  {m.hasSignIn ? 'has a password' : m.codeUntil ? 'has a code already' : ''}
+                </span>
+              </Tick>
+            ))}
+          </fieldset>
+          {refusal && <Notice kind="trouble">{refusal.message}</Notice>}
+          <div>
+            <Button
+              look="main"
+              disabled={picked.size === 0 || made.isLoading}
+              onClick={() => void make({ classId: id, personIds: [...picked] })}
+            >
+              Make {picked.size === 1 ? 'a code' : `${picked.size} codes`}
+            </Button>
+          </div>
+        </>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,192 @@
+import { useState } from 'react';
+import { useNavigate, useSearchParams } from 'react-router';
+import { inWords } from '@ecoute/core/timing/words';
+import { stripOf } from '@ecoute/core/timing/strip';
+import { releaseProblems } from '@ecoute/contract/assessments';
+import { NewRelease, type Audience } from '@ecoute/contract/releases';
+import { check } from '@ecoute/contract/validation';
+import { refusalOf } from '../../app/api';
+import { serverNow } from '../../app/clock';
+import { useTitle } from '../../app/useTitle';
+import { Button, ButtonLink } from '../../parts/Button';
+import { Empty } from '../../parts/Empty';
+import { Field, inputClass } from '../../parts/Field';
+import { Failed, Loading } from '../../parts/Loading';
+import { Notice } from '../../parts/Notice';
+import { Strip } from '../../parts/strip/Strip';
+import { useClassesQuery } from '../classes/endpoints';
+import { useAssessmentsQuery } from '../set/endpoints';
+import { AudienceFields } from './AudienceFields';
+import { useMakeReleaseMutation } from './endpoints';
+import { TermsFields } from './TermsFields';
+import { browserZone, termsOf, usualTerms } from './terms';
+
+/** Gives an assessment to a class, a group or single students. */
+export function NewReleasePage() {
+  useTitle('Release');
+  const [asked] = useSearchParams();
+  const assessments = useAssessmentsQuery(undefined, { refetchOnMountOrArgChange: true });
+  const classes = useClassesQuery();
+  const [make, made] = useMakeReleaseMutation();
+  const navigate = useNavigate();
+  const zone = browserZone();
+  const [assessmentId, setAssessmentId] = useState(asked.get('assessment') ?? '');
+  const [chosenClass, setClass] = useState(asked.get('class') ?? '');
+  const [audience, setAudience] = useState<Audience>('class');
+  const [groupId, setGroup] = useState('');
+  const [studentIds, setStudents] = useState<string[]>([]);
+  const [draft, setDraft] = useState(() => usualTerms(serverNow(), zone));
+  const [fields, setFields] = useState<Record<string, string>>({});
+  if (assessments.isLoading || classes.isLoading) return <Loading />;
+  if (!assessments.data || !classes.data)
+    return (
+      <Failed
+        error={assessments.error ?? classes.error}
+        again={() => {
+          void assessments.refetch();
+          void classes.refetch();
+        }}
+      />
+    );
+  // With one class there is nothing to choose.
+  const classId = chosenClass || (classes.data.length === 1 ? classes.data[0]!.id : '');
+  const ready = assessments.data.filter(a => releaseProblems(a.content).length === 0);
+  const assessment = ready.find(a => a.id === assessmentId);
+  const target = classes.data.find(c => c.id === classId);
+  const reached =
+    audience === 'students'
+      ? studentIds.length
+      : audience === 'group'
+        ? (target?.groups.find(g => g.id === groupId)?.students ?? 0)
+        : (target?.students ?? 0);
+  const refusal = refusalOf(made.error);
+  const problem = (name: string) => fields[name] ?? refusal?.fields?.[name];
+  const meant = termsOf(draft, zone);
+  const go = () => {
+    const checked = check(NewRelease, {
+      dueAt: '',
+      lateAccepted: draft.lateAccepted,
+      note: draft.note,
+      ...meant.terms,
+      assessmentId,
+      classId,
+      audience,
+      groupId: audience === 'group' ? groupId || null : null,
+      studentIds: audience === 'students' ? studentIds : [],
+    });
+    setFields(checked.fields ?? {});
+    if (checked.value && meant.terms)
+      make(checked.value)
+        .unwrap()
+        .then(
+          r => navigate(`/release/${r.id}`, { state: { fresh: true } }),
+          () => undefined,
+        );
+  };
+  if (classes.data.length === 0)
+    return (
+      <Empty
+        title="First, a class"
+        action={
+          <ButtonLink look="main" to="/classes">
+            Make a class
+          </ButtonLink>
+        }
+      >
+        A release goes to the students of a class. Make one and add its students.
+      </Empty>
+    );
+  return (
+    <form
+      className="grid max-w-3xl grid-cols-1 gap-6"
+      onSubmit={e => {
+        e.preventDefault();
+        go();
+      }}
+      noValidate
+    >
+      <h1 className="text-3xl">Release an assessment</h1>
+      <Field
+        label="Assessment"
+        error={problem('assessmentId')}
+        hint={
+          ready.length < assessments.data.length
+            ? 'Drafts without a title or with an empty prompt are not listed.'
+            : undefined
+        }
+      >
+        {ties => (
+          <select
+            {...ties}
+            className={inputClass}
+            value={assessmentId}
+            onChange={e => setAssessmentId(e.target.value)}
+          >
+            <option value="">Choose …</option>
+            {ready.map(a => (
+              <option key={a.id} value={a.id}>
+                {a.content.title}
+              </option>
+            ))}
+          </select>
+        )}
+      </Field>
+      {assessment && <Strip items={assessment.content.items} />}
+      <Field label="To" error={problem('classId')}>
+        {ties => (
+          <select
+            {...ties}
+            className={inputClass}
+            value={classId}
+            onChange={e => {
+              setClass(e.target.value);
+              setGroup('');
+              setStudents([]);
+            }}
+          >
+            <option value="">Choose a class …</option>
+            {classes.data!.map(c => (
+              <option key={c.id} value={c.id}>
+                {c.name} ({c.students})
+              </option>
+            ))}
+          </select>
+        )}
+      </Field>
+      {target && (
+        <AudienceFields
+          target={target}
+          audience={audience}
+          groupId={groupId}
+          studentIds={studentIds}
+          problem={problem}
+          onAudience={setAudience}
+          onGroup={setGroup}
+          onStudents={setStudents}
+        />
+      )}
+      <TermsFields
+        draft={draft}
+        meant={meant}
+        problem={problem}
+        isNew
+        onChange={change => setDraft({ ...draft, ...change })}
+      />
+      {assessment && target && reached > 0 && (
+        <p>
+          {reached} {reached === 1 ? 'student' : 'students'},{' '}
+          {inWords(stripOf(assessment.content.items).lengthMs)} each. At the most{' '}
+          <strong>{inWords(stripOf(assessment.content.items).listenMs * reached)}</strong> for you to listen
+          to.
+        </p>
+      )}
+      {refusal && !refusal.fields && <Notice kind="trouble">{refusal.message}</Notice>}
+      <div className="flex gap-3">
+        <Button look="main" type="submit" disabled={made.isLoading}>
+          {draft.opens === 'now' ? 'Release now' : 'Release'}
+        </Button>
+        <Button onClick={() => void navigate(-1)}>Not yet</Button>
+      </div>
+    </form>
+  );
+}

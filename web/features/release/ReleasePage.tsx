@@ -1,0 +1,260 @@
+import { useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import { clock } from '@ecoute/core/timing/words';
+import { opennessAt } from '@ecoute/core/timing/sittingState';
+import type { ReleaseDetail, ReleaseStudent } from '@ecoute/contract/releases';
+import { refusalOf } from '../../app/api';
+import { serverNow } from '../../app/clock';
+import { useTitle } from '../../app/useTitle';
+import { Button, ButtonLink } from '../../parts/Button';
+import { Confirm } from '../../parts/Confirm';
+import { Failed, Loading } from '../../parts/Loading';
+import { Notice } from '../../parts/Notice';
+import { Flag, StateWord } from '../../parts/StateWord';
+import { Strip } from '../../parts/strip/Strip';
+import { when } from '../../parts/when';
+import { useChangeReleaseMutation, useReleaseQuery, useTakeBackMutation } from './endpoints';
+import { hearingsWords, liveWords } from './liveWords';
+import { StudentMenu } from './StudentMenu';
+import { TermsFields } from './TermsFields';
+import { browserZone, draftOf, standsWords, termsOf, timesOf } from './terms';
+
+/** Changes when and how a release takes place. */
+function ChangeTerms({ release, onDone }: { release: ReleaseDetail; onDone: () => void }) {
+  const zone = browserZone();
+  const [draft, setDraft] = useState(() => draftOf(release, zone));
+  const [change, changing] = useChangeReleaseMutation();
+  const meant = termsOf(draft, zone);
+  const refusal = refusalOf(changing.error);
+  return (
+    <form
+      className="grid max-w-3xl gap-5 border-2 border-ink bg-sheet p-5"
+      onSubmit={event => {
+        event.preventDefault();
+        if (meant.terms)
+          void change({ id: release.id, ...meant.terms, notify: release.notify })
+            .unwrap()
+            .then(onDone, () => undefined);
+      }}
+      noValidate
+    >
+      <TermsFields
+        draft={draft}
+        meant={meant}
+        problem={name => refusal?.fields?.[name]}
+        isNew={false}
+        onChange={more => setDraft({ ...draft, ...more })}
+      />
+      {refusal && !refusal.fields && <Notice kind="trouble">{refusal.message}</Notice>}
+      <div className="flex gap-3">
+        <Button look="main" type="submit" disabled={changing.isLoading}>
+          Keep these
+        </Button>
+        <Button onClick={onDone}>Leave it as it is</Button>
+      </div>
+    </form>
+  );
+}
+
+function StudentRow({
+  release,
+  student: s,
+  onGranted,
+}: {
+  release: ReleaseDetail;
+  student: ReleaseStudent;
+  onGranted: (words: string) => void;
+}) {
+  const items = release.content.items;
+  return (
+    <tr className="bg-sheet">
+      <th scope="row" dir="auto" className="px-4 py-2 text-start font-semibold">
+        {s.displayName}
+      </th>
+      <td className="px-4">
+        <span className="flex flex-wrap items-center gap-x-3 gap-y-1">
+          <StateWord state={s.state} late={s.late} missing={s.missing} excused={s.excused} />
+          {s.live && <span className="text-sm">{liveWords(s.live)}</span>}
+          {s.sittings > 1 && <span className="text-sm text-soft">sitting {s.sittings}</span>}
+          {s.extended && <Flag word={`until ${when(s.dueAt)}`} />}
+        </span>
+      </td>
+      <td className="tabular px-4">
+        {s.answered} of {items.length}
+      </td>
+      <td className="px-4 whitespace-nowrap">
+        {hearingsWords(
+          s.hearings,
+          items.map(i => i.id),
+        )}
+      </td>
+      <td className="px-4 whitespace-nowrap">{s.handedInAt ? when(s.handedInAt) : '–'}</td>
+      <td className="w-12">
+        <StudentMenu
+          releaseId={release.id}
+          student={s}
+          dueAt={s.dueAt}
+          excused={s.excused}
+          extended={s.extended}
+          onGranted={words => onGranted(`${s.displayName} ${words}.`)}
+        />
+      </td>
+    </tr>
+  );
+}
+
+/** A release: how it stands, who is where, and what may be granted. Everything here renews itself. */
+export function ReleasePage() {
+  const { id = '' } = useParams();
+  // States change by the clock as well.
+  const { data, error, isLoading, refetch } = useReleaseQuery(id, {
+    pollingInterval: 30_000,
+    refetchOnMountOrArgChange: true,
+  });
+  const [change, changing] = useChangeReleaseMutation();
+  const [takeBack, taking] = useTakeBackMutation();
+  const [editing, setEditing] = useState(false);
+  const [asking, setAsking] = useState(false);
+  const [granted, setGranted] = useState<string | null>(null);
+  const navigate = useNavigate();
+  useTitle(data?.title ?? 'Release');
+  if (isLoading) return <Loading />;
+  if (!data) return <Failed error={error} again={() => void refetch()} />;
+  const { counts } = data;
+  const handedIn = counts.handedIn + counts.marked + counts.returned;
+  const begun = data.students.some(s => s.sittings > 0);
+  const openness = opennessAt(timesOf(data), serverNow());
+  const students = `${counts.students} ${counts.students === 1 ? 'student' : 'students'}`;
+  const to =
+    data.audience === 'group' && data.groupName
+      ? `${data.className}, ${data.groupName}`
+      : data.audience === 'students'
+        ? `${data.className}, ${students}`
+        : data.className;
+  // Shown by hand means now, whenever it was to open.
+  const soonest = Math.min(Date.parse(data.opensAt), serverNow());
+  const shownNow = { hidden: false, opensAt: new Date(soonest).toISOString() };
+  const refusal = refusalOf(changing.error) ?? refusalOf(taking.error);
+  const terms = (over: object) => ({
+    ...termsOf(draftOf(data, browserZone()), browserZone()).terms!,
+    ...over,
+  });
+  return (
+    <section className="grid grid-cols-1 gap-6">
+      <div>
+        <p className="text-soft">
+          <Link to="/release" className="underline underline-offset-4">
+            Release
+          </Link>{' '}
+          · {to}
+        </p>
+        <div className="flex flex-wrap items-center gap-3">
+          <h1 className="me-auto text-3xl">{data.title}</h1>
+          {data.hidden && (
+            <Button look="main" onClick={() => void change({ id, ...terms(shownNow) })}>
+              Show it now
+            </Button>
+          )}
+          {data.scoresHeld && counts.returned > 0 && (
+            <Button onClick={() => void change({ id, ...terms({ scoresHeld: false }) })}>
+              Show the scores
+            </Button>
+          )}
+          <Button onClick={() => setEditing(!editing)}>Change …</Button>
+          {!begun && <Button onClick={() => setAsking(true)}>Take back …</Button>}
+          {handedIn > 0 && (
+            <ButtonLink look="main" to={`/listen/${id}`}>
+              Listen
+            </ButtonLink>
+          )}
+        </div>
+        <p className="mt-1">
+          <strong>{capital(standsWords(data, serverNow(), when))}.</strong>{' '}
+          {openness !== 'lateOpen' &&
+            openness !== 'closed' &&
+            (data.lateAccepted ? 'Late work is taken and flagged.' : 'Nothing is taken after that.')}
+          {data.note && <> “{data.note}”</>}
+        </p>
+      </div>
+      {editing && <ChangeTerms release={data} onDone={() => setEditing(false)} />}
+      {refusal && !editing && <Notice kind="trouble">{refusal.message}</Notice>}
+      <Strip items={data.content.items} />
+      {handedIn === 0 && !granted && (
+        <Notice>
+          {openness === 'notYet'
+            ? data.hidden
+              ? `Nobody sees it until you show it; then it is open for ${students}.`
+              : `It opens by itself for ${students}, ${when(data.opensAt)}. Nobody sees it before.`
+            : `It is open for ${students} now.`}{' '}
+          What they do appears here by itself.
+        </Notice>
+      )}
+      {granted && <Notice action={<Button onClick={() => setGranted(null)}>Good</Button>}>{granted}</Notice>}
+      <dl className="flex flex-wrap gap-x-10 gap-y-3">
+        {(
+          [
+            ['not opened', counts.notOpened],
+            ['under way', counts.underWay],
+            ['handed in', counts.handedIn],
+            ['marked', counts.marked],
+            ['returned', counts.returned],
+            ['late', counts.late],
+            ['missing', counts.missing],
+            ['excused', counts.excused],
+          ] as const
+        ).map(([name, n]) => (
+          <div key={name}>
+            <dd className="tabular text-2xl">{n}</dd>
+            <dt className="text-sm text-soft">{name}</dt>
+          </div>
+        ))}
+        <div>
+          <dd className="tabular text-2xl">{clock(data.waitingMs)}</dd>
+          <dt className="text-sm text-soft">to listen to</dt>
+        </div>
+      </dl>
+      <div className="overflow-x-auto">
+        <table className="w-full border-separate border-spacing-y-px text-start">
+          <thead className="text-sm text-soft">
+            <tr>
+              {['Student', 'State', 'Answered', 'Prompts heard', 'Handed in'].map(heading => (
+                <th key={heading} className="px-4 py-2 text-start font-normal">
+                  {heading}
+                </th>
+              ))}
+              <th>
+                <span className="sr-only">Grant</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {data.students.map(s => (
+              <StudentRow key={s.id} release={data} student={s} onGranted={setGranted} />
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <Confirm
+        open={asking}
+        onClose={() => setAsking(false)}
+        title="Take this release back?"
+        yes="Take it back"
+        no="Leave it"
+        onYes={() =>
+          void takeBack(id)
+            .unwrap()
+            .then(
+              () => navigate('/release'),
+              () => undefined,
+            )
+        }
+      >
+        <p>Nobody has begun it. The assessment stays on your shelf and can be released again.</p>
+      </Confirm>
+    </section>
+  );
+}
+
+function capital(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}

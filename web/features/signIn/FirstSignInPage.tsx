@@ -1,0 +1,91 @@
+import { useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import { refusalOf } from '../../app/api';
+import { useTitle } from '../../app/useTitle';
+import { t } from '../../app/i18n';
+import { Button } from '../../parts/Button';
+import { Field, inputClass } from '../../parts/Field';
+import { useFirstSignInMutation, useLookAtCodeMutation } from './endpoints';
+
+/** The first sign-in: a one-time code, then a password of one’s own. */
+export function FirstSignInPage() {
+  useTitle(t('First sign-in'));
+  const [code, setCode] = useState('');
+  const [password, setPassword] = useState('');
+  const [look, looking] = useLookAtCodeMutation();
+  const [begin, beginning] = useFirstSignInMutation();
+  const navigate = useNavigate();
+  const person = looking.data;
+  const wrong = refusalOf(looking.error) ?? refusalOf(beginning.error);
+  return (
+    <main className="mx-auto grid min-h-dvh max-w-xl content-center px-5 py-10">
+      <form
+        className="grid grid-cols-1 gap-5 border-t-4 border-ink bg-sheet p-6 sm:p-8"
+        onSubmit={event => {
+          event.preventDefault();
+          if (!person) void look(code);
+          else
+            void begin({ code, password })
+              .unwrap()
+              .then(
+                () => navigate('/', { replace: true }),
+                () => undefined,
+              );
+        }}
+        noValidate
+      >
+        <h1 className="text-2xl">
+          {person ? t('Welcome, {{name}}.', { name: person.displayName }) : t('First sign-in')}
+        </h1>
+        {person ? (
+          <>
+            <p>
+              {t('From now on you sign in as')} <strong className="break-all">{person.signInName}</strong>.
+            </p>
+            <Field
+              label={t('A password of your own')}
+              hint={t('At least 10 characters. Nobody else needs to know it.')}
+              error={wrong ? t(wrong.message) : null}
+            >
+              {ties => (
+                <input
+                  {...ties}
+                  type="password"
+                  autoComplete="new-password"
+                  value={password}
+                  onChange={e => setPassword(e.target.value)}
+                  className={inputClass}
+                />
+              )}
+            </Field>
+            <Button look="main" type="submit" disabled={password.length < 10 || beginning.isLoading}>
+              {t('Begin')}
+            </Button>
+          </>
+        ) : (
+          <>
+            <Field label={t('The code you were given')} error={wrong ? t(wrong.message) : null}>
+              {ties => (
+                <input
+                  {...ties}
+                  value={code}
+                  onChange={e => setCode(e.target.value)}
+                  autoComplete="one-time-code"
+                  autoCapitalize="characters"
+                  placeholder="XXXX-XXXX-XXXX"
+                  className={`${inputClass} tabular text-xl`}
+                />
+              )}
+            </Field>
+            <Button look="main" type="submit" disabled={!code.trim() || looking.isLoading}>
+              {t('Go on')}
+            </Button>
+            <Link to="/sign-in" className="underline underline-offset-4">
+              {t('I have a password already')}
+            </Link>
+          </>
+        )}
+      </form>
+    </main>
+  );
+}
