@@ -127,6 +127,11 @@ export class CodesFor {
   @ArrayMaxSize(2_000)
   @IsUUID('all', { each: true })
   personIds!: string[];
+
+  /** Mails each code to its student, where there is an address, instead of showing it. */
+  @IsOptional()
+  @IsBoolean()
+  byMail?: boolean;
 }
 
 /** A one-time code: said once, to whoever made it, and not to be had again. */
@@ -134,7 +139,8 @@ export interface FirstCode {
   personId: string;
   displayName: string;
   signInName: string;
-  code: string;
+  /** Null where it went out by mail. */
+  code: string | null;
   expiresAt: string;
 }
 

@@ -49,12 +49,16 @@ export interface Me {
   id: string;
   displayName: string;
   role: Role;
+  /** Came by a link, without a sign-in. */
+  isGuest?: boolean;
 }
 
 /** Who is looking, if anybody; `needsFirstTeacher` on a new, empty Ecoute. */
 export interface SessionState {
   me: Me | null;
   needsFirstTeacher: boolean;
+  /** There is a simulated mailbox to look into. */
+  showsMailbox: boolean;
   /** The server's clock, so that the browser can correct its own. ISO 8601. */
   now: string;
 }

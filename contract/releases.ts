@@ -300,6 +300,15 @@ export interface ReleaseDetail extends ReleaseSummary {
   students: ReleaseStudent[];
 }
 
+/** What came of reminding. */
+export interface ReminderResult {
+  sent: number;
+  /** Reminded within the last hour already. */
+  already: number;
+  /** Names of those who have no mail address. */
+  without: string[];
+}
+
 /** What lies on some days: releases that touch them, and days without school. */
 export interface CalendarView {
   releases: ReleaseEntry[];

@@ -9,6 +9,10 @@ import { classRoutes } from './capabilities/classes/routes';
 import { Classes } from './capabilities/classes/service';
 import { departmentRoutes } from './capabilities/departments/routes';
 import { Departments } from './capabilities/departments/service';
+import { feedRoutes } from './capabilities/feeds/routes';
+import { Feeds } from './capabilities/feeds/service';
+import { guestRoutes, linkLimit } from './capabilities/guests/routes';
+import { Guests } from './capabilities/guests/service';
 import { markingRoutes } from './capabilities/marking/routes';
 import { Marking } from './capabilities/marking/service';
 import { packageRoutes } from './capabilities/packages/routes';
@@ -33,6 +37,8 @@ import { DiskFileStore } from './platform/files';
 import { headers, sameOrigin } from './platform/guards';
 import { JobQueue } from './platform/jobs/queue';
 import { log } from './platform/log';
+import { Mailer } from './platform/mail/mailer';
+import { messages } from './platform/mail/store';
 import { mount, route, type Route } from './platform/routes';
 import { sessions } from './platform/sessions';
 import { answerTrouble, notFound, Trouble } from './platform/trouble';
@@ -54,11 +60,14 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   await recordings.prepare();
   const people = new People(pool);
   const allow = policies(pool);
-  const releases = new Releases(pool);
-  await releases.prepare();
   const sittings = new Sittings(pool, recordings, jobs);
   await sittings.prepare();
   const changes = new ChangeFeed(pool);
+  const guests = new Guests(pool, files, jobs, config.baseUrl);
+  await guests.prepare();
+  const mailer = new Mailer(config.mail, jobs);
+  const releases = new Releases(pool, jobs, mailer, config.baseUrl);
+  await releases.prepare();
 
   const routes: Route[] = [
     route('get', '/api/health', allow.anyone(), async () => {
@@ -67,9 +76,12 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
       });
       return { status: 'ok', now: new Date().toISOString() };
     }),
-    ...peopleRoutes(allow, people),
-    ...classRoutes(allow, new Classes(pool, people)),
+    ...peopleRoutes(allow, people, config.showsMailbox),
+    ...classRoutes(allow, new Classes(pool, people, mailer, config.baseUrl)),
     ...rosterRoutes(allow, new Rosters(pool, jobs)),
+    ...guestRoutes(allow, guests),
+    ...feedRoutes(allow, new Feeds(pool, config.baseUrl)),
+    ...(config.showsMailbox ? [route('get', '/api/mailbox', allow.teacher(), () => messages(pool))] : []),
     ...assessmentRoutes(allow, new Assessments(pool, recordings)),
     ...departmentRoutes(allow, new Departments(pool)),
     ...tagRoutes(allow, new Tags(pool)),
@@ -95,6 +107,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   });
   app.use('/api', sameOrigin, express.json({ limit: '2mb' }));
   app.post('/api/session', signInLimit(config.relaxedLimits));
+  app.use(['/api/links', '/api/guest-returns'], linkLimit(config.relaxedLimits));
   app.use('/api/first-sign-in', codeLimit(config.relaxedLimits));
   mount(app, routes);
   app.use('/api', (_req, _res, next) => next(notFound()));

@@ -12,6 +12,7 @@ import type { Worker } from './capabilities/recordings/service';
 import type { Task } from './capabilities/recordings/worker';
 import { dataDir, portOf, tlsOf, type Config } from './platform/config';
 import { migrate, openPool } from './platform/database';
+import { openMailbox } from './platform/mail/mailbox';
 import { releaseHeldJobs } from './platform/jobs/store';
 import { startMariaDb } from './platform/mariadb';
 
@@ -30,6 +31,9 @@ async function serve(demo: boolean): Promise<void> {
   const folder = dataDir();
   const port = portOf();
   const tls = tlsOf();
+  const host = process.env.ECOUTE_HOST ?? '127.0.0.1';
+  const from = process.env.ECOUTE_MAIL_FROM ?? 'Ecoute <ecoute@localhost>';
+  let mailbox: Awaited<ReturnType<typeof openMailbox>> | null = null;
   mkdirSync(folder, { recursive: true });
   const database = await startMariaDb(folder);
   const piscina = new Piscina({ filename: join(here, 'worker.mjs'), maxThreads: 2, idleTimeout: 30_000 });
@@ -44,6 +48,7 @@ async function serve(demo: boolean): Promise<void> {
     server?.close();
     server?.closeAllConnections();
     await ecoute?.jobs.stop();
+    await mailbox?.close();
     await piscina.destroy();
     await ecoute?.pool.end().catch(() => undefined);
     await database.stop();
@@ -54,16 +59,24 @@ async function serve(demo: boolean): Promise<void> {
   try {
     const config: Config = {
       port,
-      host: process.env.ECOUTE_HOST ?? '127.0.0.1',
+      host,
       dataDir: folder,
       database: database.config,
       tls,
       webDir: join(root, 'build/web'),
       sessionSecret: sessionSecret(folder),
       relaxedLimits: process.env.ECOUTE_RELAXED_LIMITS === '1',
+      baseUrl: (process.env.ECOUTE_URL ?? `${tls ? 'https' : 'http'}://${host}:${port}`).replace(/\/+$/, ''),
+      mail: process.env.ECOUTE_SMTP_URL ? { url: process.env.ECOUTE_SMTP_URL, from } : null,
+      showsMailbox: false,
     };
     await migrate(config.database, join(root, 'server/migrations'));
     const pool = openPool(config.database);
+    if (demo && !config.mail) {
+      mailbox = await openMailbox(pool);
+      config.mail = { url: mailbox.url, from };
+      config.showsMailbox = true;
+    }
     await releaseHeldJobs(pool);
     const worker = ((task: Task) => piscina.run(task)) as Worker;
     ecoute = await createEcoute(config, pool, worker);

@@ -135,3 +135,52 @@ CREATE TABLE imports (
   KEY imports_owner (owner_id, created_at),
   CONSTRAINT imports_owner_fk FOREIGN KEY (owner_id) REFERENCES people (id)
 ) DEFAULT CHARSET=utf8mb4;
+
+-- An address by which a person's own calendar program reads what is due. It is revoked by its removal.
+CREATE TABLE calendar_feeds (
+  id UUID PRIMARY KEY,
+  person_id UUID NOT NULL,
+  made_at DATETIME(3) NOT NULL,
+  UNIQUE KEY calendar_feeds_person (person_id),
+  CONSTRAINT calendar_feeds_person_fk FOREIGN KEY (person_id) REFERENCES people (id)
+);
+
+-- Told by mail that it is open.
+ALTER TABLE releases ADD COLUMN announced_at DATETIME(3) NULL;
+
+-- A way in for guests. Closed by a time, by hand, or when as many came as it is for.
+CREATE TABLE release_links (
+  id UUID PRIMARY KEY,
+  release_id UUID NOT NULL,
+  code VARCHAR(40) CHARACTER SET ascii NOT NULL,
+  class_code VARCHAR(40) NULL,
+  most_guests INT UNSIGNED NULL,
+  keep_days INT UNSIGNED NOT NULL,
+  closes_at DATETIME(3) NULL,
+  closed_at DATETIME(3) NULL,
+  made_by UUID NOT NULL,
+  made_at DATETIME(3) NOT NULL,
+  UNIQUE KEY release_links_code (code),
+  KEY release_links_release (release_id),
+  CONSTRAINT release_links_release_fk FOREIGN KEY (release_id) REFERENCES releases (id)
+) DEFAULT CHARSET=utf8mb4;
+
+-- A guest is a student without a sign-in, who came by a link and returns by an address of their own.
+ALTER TABLE people
+  ADD COLUMN guest_link_id UUID NULL,
+  ADD COLUMN guest_token UUID NULL,
+  ADD COLUMN same_as UUID NULL,
+  ADD UNIQUE KEY people_guest_token (guest_token),
+  ADD KEY people_guest_link (guest_link_id);
+
+-- Whose a sitting was before a teacher said who the guest is.
+ALTER TABLE sittings ADD COLUMN was_student_id UUID NULL;
+
+-- What the simulated mailbox of the demo received.
+CREATE TABLE mailbox_messages (
+  id BIGINT UNSIGNED AUTO_INCREMENT PRIMARY KEY,
+  to_address VARCHAR(320) NOT NULL,
+  subject VARCHAR(400) NOT NULL,
+  body MEDIUMTEXT NOT NULL,
+  received_at DATETIME(3) NOT NULL
+) DEFAULT CHARSET=utf8mb4;

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
+import type { MailConfig } from './mail/mailer';
 
 export interface Config {
   port: number;
@@ -11,6 +12,12 @@ export interface Config {
   /** Folder of the built interface. */
   webDir: string;
   sessionSecret: string;
+  /** Where people find this Ecoute, for links that leave it (mail, calendars, posters); without a slash at the end. */
+  baseUrl: string;
+  /** Mail that goes out; null where none does. */
+  mail: MailConfig | null;
+  /** Shows what the simulated mailbox received: in the demo, and in tests. */
+  showsMailbox: boolean;
   /** True in tests only: turns rate limits up so that many sign-ins from one address pass. */
   relaxedLimits: boolean;
 }

@@ -1,5 +1,5 @@
 import { createReadStream } from 'node:fs';
-import { mkdir, readFile, rename, stat, writeFile } from 'node:fs/promises';
+import { mkdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { dirname, join, resolve, sep } from 'node:path';
 import type { Readable } from 'node:stream';
 
@@ -18,6 +18,8 @@ export interface FileStore {
   localPath(key: string): string;
   /** Takes a file that a local program wrote beside its place, and puts it there at once. */
   adopt(temporary: string, key: string): Promise<void>;
+  /** Removes a file, or all files under a key. One that is not there is no trouble. */
+  remove(key: string): Promise<void>;
 }
 
 export class DiskFileStore implements FileStore {
@@ -58,5 +60,9 @@ export class DiskFileStore implements FileStore {
 
   async adopt(temporary: string, key: string): Promise<void> {
     await rename(temporary, this.localPath(key));
+  }
+
+  async remove(key: string): Promise<void> {
+    await rm(this.localPath(key), { recursive: true, force: true });
   }
 }

@@ -12,7 +12,7 @@ export interface Call<Body> {
   req: Request;
   res: Response;
   body: Body;
-  /** A path parameter; always a UUID. */
+  /** A path parameter; always a UUID (but for `code`, which is read from the request). */
   id(name: string): string;
   /** Who is asking. @throws Trouble when nobody is signed in. */
   person(): Me;
@@ -38,6 +38,8 @@ export function route<Body extends object = object>(
   return { method, path, policy, handle, body } as Route;
 }
 
+/** What stands in a link that is typed from a poster. */
+const CODE = /^[0-9a-z-]{1,40}$/i;
 const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i;
 
 /** Hangs routes into Express. @throws Error for a route without a policy: such a server does not start. */
@@ -46,7 +48,8 @@ export function mount(app: Express, routes: readonly Route[]): void {
   for (const { method, path, policy, body, handle } of routes) {
     if (!policy?.name) throw new Error(`${method.toUpperCase()} ${path} names no access policy.`);
     router[method](path, async (req: Request, res: Response) => {
-      for (const value of Object.values(req.params)) if (!UUID.test(String(value))) throw notFound();
+      for (const [name, value] of Object.entries(req.params))
+        if (!(name === 'code' ? CODE : UUID).test(String(value))) throw notFound();
       await policy.check(req);
       const result = await handle({
         req,

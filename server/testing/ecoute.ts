@@ -14,6 +14,7 @@ import { insertPerson } from '../capabilities/people/store';
 import type { Worker } from '../capabilities/recordings/service';
 import work from '../capabilities/recordings/worker';
 import type { Config } from '../platform/config';
+import { openMailbox } from '../platform/mail/mailbox';
 import { migrate, openPool } from '../platform/database';
 
 export const PASSWORD = 'a-long-password';
@@ -99,9 +100,14 @@ export class TestEcoute {
     readonly base: string,
     readonly config: Config,
     private readonly server: Server,
+    private readonly mailbox: { close: () => Promise<void> } | null,
   ) {}
 
-  static async open(change: Partial<Config> = {}): Promise<TestEcoute> {
+  /** @param withMailbox mail goes out, to the simulated mailbox */
+  static async open({
+    withMailbox = false,
+    ...change
+  }: Partial<Config> & { withMailbox?: boolean } = {}): Promise<TestEcoute> {
     const given = JSON.parse(process.env.ECOUTE_TEST_DATABASE!) as Config['database'];
     // The account may use one database: each test file empties it first.
     const db = await mysql.createConnection({ ...given, multipleStatements: true });
@@ -118,10 +124,16 @@ export class TestEcoute {
       webDir: '/nowhere',
       sessionSecret: 'test',
       relaxedLimits: true,
+      baseUrl: 'https://ecoute.example',
+      mail: null,
+      showsMailbox: true,
       ...change,
     };
     await migrate(config.database, join(__dirname, '../migrations'));
-    const ecoute = await createEcoute(config, openPool(config.database), work as Worker);
+    const pool = openPool(config.database);
+    const mailbox = withMailbox ? await openMailbox(pool) : null;
+    if (mailbox) config.mail = { url: mailbox.url, from: 'ecoute@b.example' };
+    const ecoute = await createEcoute(config, pool, work as Worker);
     ecoute.jobs.start();
     const server = await new Promise<Server>(resolve => {
       const listening = ecoute.app.listen(0, '127.0.0.1', () => resolve(listening));
@@ -131,6 +143,7 @@ export class TestEcoute {
       `http://127.0.0.1:${(server.address() as { port: number }).port}`,
       config,
       server,
+      mailbox,
     );
   }
 
@@ -139,6 +152,7 @@ export class TestEcoute {
     this.server.closeAllConnections();
     await new Promise(resolve => this.server.close(resolve));
     await this.ecoute.jobs.stop();
+    await this.mailbox?.close();
     await this.ecoute.pool.end();
     rmSync(this.config.dataDir, { recursive: true, force: true });
   }

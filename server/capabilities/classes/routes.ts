@@ -57,7 +57,8 @@ export function classRoutes(allow: Policies, classes: Classes): Route[] {
       'post',
       '/api/classes/:classId/codes',
       own,
-      ({ person, id, body }) => classes.makeCodes(person(), id('classId'), body.personIds),
+      ({ person, id, body }) =>
+        classes.makeCodes(person(), id('classId'), body.personIds, body.byMail ?? false),
       CodesFor,
     ),
     route(

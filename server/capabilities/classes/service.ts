@@ -13,6 +13,7 @@ import type {
 import type { Me } from '@ecoute/contract/people';
 import { insertChange, insertForParticipants } from '../../platform/changes/store';
 import { isDuplicate, transaction, type Pool, type Queryable } from '../../platform/database';
+import { addressOf, type Mailer } from '../../platform/mail/mailer';
 import { notFound, Trouble } from '../../platform/trouble';
 import type { People } from '../people/service';
 import { findBySignInName } from '../people/store';
@@ -23,6 +24,8 @@ export class Classes {
   constructor(
     private readonly pool: Pool,
     private readonly people: People,
+    private readonly mailer: Mailer,
+    private readonly baseUrl: string,
   ) {}
 
   list(teacher: Me): Promise<ClassSummary[]> {
@@ -181,7 +184,13 @@ export class Classes {
    * New one-time codes for students of a class, and for colleagues who have never signed in; codes made before are
    * no longer good.
    */
-  async makeCodes(by: Me, classId: string, personIds: readonly string[]): Promise<FirstCode[]> {
+  async makeCodes(
+    by: Me,
+    classId: string,
+    personIds: readonly string[],
+    byMail = false,
+  ): Promise<FirstCode[]> {
+    if (byMail) this.mailer.needed();
     return transaction(this.pool, async db => {
       const members = (await store.membersOf(db, classId)).filter(
         m => (m.role === 'student' || !m.hasSignIn) && personIds.includes(m.id),
@@ -193,12 +202,24 @@ export class Classes {
         members.map(m => m.id),
       );
       await told(db, classId);
-      return members.map(({ id, displayName, signInName }) => ({
-        personId: id,
-        displayName,
-        signInName,
-        ...codes.get(id)!,
-      }));
+      const made: FirstCode[] = [];
+      for (const { id, displayName, signInName, email } of members) {
+        const { code, expiresAt } = codes.get(id)!;
+        const to = byMail ? addressOf({ email, signInName }) : null;
+        if (to)
+          await this.mailer.send(db, {
+            to,
+            subject: 'Your first sign-in to Ecoute',
+            text: [
+              `${displayName},`,
+              `open ${this.baseUrl}/first and type this code: ${code}`,
+              `Then choose a password that nobody else knows. The code works once, until ${expiresAt.slice(0, 10)}.`,
+              `After that you sign in as ${signInName}.`,
+            ].join('\n\n'),
+          });
+        made.push({ personId: id, displayName, signInName, code: to ? null : code, expiresAt });
+      }
+      return made;
     });
   }
 

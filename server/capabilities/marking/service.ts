@@ -265,9 +265,7 @@ export class Marking {
         written: written.find(w => w.itemId === item.id)?.text ?? null,
         passed: passedIn(sitting.receipt ?? undefined, item.id),
         points:
-          release.scoresHeld || mark?.pointsHundredths == null
-            ? null
-            : fromHundredths(mark.pointsHundredths),
+          release.scoresHeld || mark?.pointsHundredths == null ? null : fromHundredths(mark.pointsHundredths),
         choices: release.scoresHeld ? [] : choicesIn(mark),
         comment: mark?.comment ?? '',
         authorName: mark?.authorName ?? null,
@@ -287,7 +285,10 @@ export class Marking {
       content: forStudents(content),
       items,
       scoresHeld: release.scoresHeld,
-      level: !release.scoresHeld && scoring.kind === 'level' && level !== undefined ? (scoring.scale[level] ?? null) : null,
+      level:
+        !release.scoresHeld && scoring.kind === 'level' && level !== undefined
+          ? (scoring.scale[level] ?? null)
+          : null,
       enough: total && scoring.passMark !== null ? total.given >= scoring.passMark : null,
       total,
     };

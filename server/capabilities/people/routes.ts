@@ -14,7 +14,7 @@ import { Trouble } from '../../platform/trouble';
 import type { People } from './service';
 
 /** A new session id at every sign-in, so that one known before it is worth nothing after. */
-function begin(req: Request, me: Me): Promise<void> {
+export function begin(req: Request, me: Me): Promise<void> {
   return new Promise((resolve, reject) =>
     req.session.regenerate(error => {
       if (error) return reject(error as Error);
@@ -62,9 +62,10 @@ export function codeLimit(relaxed: boolean) {
   });
 }
 
-export function peopleRoutes(allow: Policies, people: People): Route[] {
+export function peopleRoutes(allow: Policies, people: People, showsMailbox: boolean): Route[] {
   const state = async (req: Request): Promise<SessionState> => ({
     me: req.session?.me ?? null,
+    showsMailbox,
     needsFirstTeacher: req.session?.me ? false : await people.needsFirstTeacher(),
     now: new Date().toISOString(),
   });

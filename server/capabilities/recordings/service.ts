@@ -19,6 +19,15 @@ export const playable = (id: string) => `playable/${id}.m4a`;
 export const peaksOf = (id: string) => `peaks/${id}.json`;
 /** The copy that is looked at: a picture, the PDF that slides became, or plain MusicXML. */
 export const shown = (id: string) => `shown/${id}`;
+/** Every file that there may be of a recording. */
+export const filesOfRecording = (id: string) => [
+  original(id),
+  `${original(id)}.json`,
+  playable(id),
+  peaksOf(id),
+  shown(id),
+  `pages/${id}`,
+];
 export const pageOf = (id: string, number: number) => `pages/${id}/${number}.jpg`;
 
 /** Generous for a browser's voice recording (256 kbit/s), so that only what is plainly too long is stopped early. */

@@ -129,7 +129,10 @@ describe('planning releases', () => {
       `/api/releases/${body.id}/exceptions/${late.id}`,
       { another: true },
     );
-    expect(granted.body.students.find(s => s.id === late.id)).toMatchObject({ extended: true, extraSittings: 1 });
+    expect(granted.body.students.find(s => s.id === late.id)).toMatchObject({
+      extended: true,
+      extraSittings: 1,
+    });
     const second = (await sit(late, body.id, true)).body;
     expect(second.number).toBe(2);
     const listed = async () =>

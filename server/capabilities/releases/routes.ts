@@ -62,6 +62,7 @@ export function releaseRoutes(allow: Policies, releases: Releases): Route[] {
       ({ person, id, body }) => releases.grant(person(), id('releaseId'), id('personId'), body),
       NewException,
     ),
+    route('post', '/api/releases/:releaseId/reminders', own, ({ id }) => releases.remind(id('releaseId'))),
     route('get', '/api/calendar', allow.someone(), ({ req, person }) =>
       releases.calendar(person(), dayIn(req.query.from), dayIn(req.query.to)),
     ),

@@ -18,10 +18,13 @@ import type {
   ReleaseStudent,
   ReleaseSummary,
   ReleaseTerms,
+  ReminderResult,
   StateCounts,
 } from '@ecoute/contract/releases';
 import { insertChange, insertForParticipants } from '../../platform/changes/store';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
+import type { JobQueue } from '../../platform/jobs/queue';
+import { addressOf, type Mailer } from '../../platform/mail/mailer';
 import { notFound, Trouble } from '../../platform/trouble';
 import { editsAssessment, managesClass, managesRelease } from '../../platform/access/store';
 import { fillOutlines, findAssessment, freezeVersion } from '../assessments/store';
@@ -30,8 +33,18 @@ import { liveFrom } from './live';
 import { studentsFrom, type StudentStanding } from './standing';
 import * as store from './store';
 
+/** Nobody is reminded twice within this time, however often a teacher asks. */
+const REMIND_AGAIN_MS = 3_600_000;
+
 export class Releases {
-  constructor(private readonly pool: Pool) {}
+  constructor(
+    private readonly pool: Pool,
+    private readonly jobs: JobQueue,
+    private readonly mailer: Mailer,
+    private readonly baseUrl: string,
+  ) {
+    jobs.on('announceRelease', (payload: { id: string }) => this.announce(payload.id));
+  }
 
   /** Fills in what releases of an earlier Ecoute lack. */
   prepare(): Promise<void> {
@@ -247,6 +260,78 @@ export class Releases {
     return this.detail(id);
   }
 
+  /**
+   * Reminds by mail whoever has not handed in and is not excused; nobody twice within an hour.
+   * @throws Trouble closed while students do not see it, or when nothing is taken any more
+   */
+  async remind(id: string): Promise<ReminderResult> {
+    this.mailer.needed();
+    return transaction(this.pool, async db => {
+      const release = await store.findRelease(db, id);
+      if (!release) throw notFound();
+      const now = Date.now();
+      const openness = opennessAt(store.timesOf(release), now);
+      if (openness === 'notYet')
+        throw new Trouble('closed', 'Students do not see this yet, so nobody is reminded of it.');
+      const students = studentsFrom(store.timesOf(release), await store.standings(db, [id]), now);
+      const result: ReminderResult = { sent: 0, without: [], already: 0 };
+      for (const s of students) {
+        if (s.counting?.handedInAt || s.standing.excused || opennessAt(s.times, now) === 'closed') continue;
+        if (s.remindedAt && now - s.remindedAt.getTime() < REMIND_AGAIN_MS) {
+          result.already += 1;
+          continue;
+        }
+        const to = addressOf(s);
+        if (!to) {
+          result.without.push(s.displayName);
+          continue;
+        }
+        await store.markReminded(db, id, s.studentId);
+        await this.mailer.send(db, {
+          to,
+          subject: `${release.content.title}: still to do`,
+          text: this.letter(release, s, 'is still waiting for you.'),
+        });
+        result.sent += 1;
+      }
+      await insertChange(db, { kind: 'release', subjectId: id, classId: release.classId, personId: null });
+      return result;
+    });
+  }
+
+  /** Job: tells students by mail that a release is open, once, where its teacher wants that. */
+  private async announce(id: string): Promise<void> {
+    await transaction(this.pool, async db => {
+      const release = await store.findRelease(db, id);
+      const now = Date.now();
+      if (!release?.notify || opennessAt(store.timesOf(release), now) !== 'open') return;
+      if (!(await store.markAnnounced(db, id))) return;
+      for (const s of studentsFrom(store.timesOf(release), await store.standings(db, [id]), now)) {
+        const to = addressOf(s);
+        if (to && !s.standing.excused)
+          await this.mailer.send(db, {
+            to,
+            subject: `${release.content.title} is open`,
+            text: this.letter(release, s, 'is open for you now.'),
+          });
+      }
+    });
+  }
+
+  private letter(release: store.ReleaseRow, student: StudentStanding, what: string): string {
+    const due = new Intl.DateTimeFormat('en-GB', {
+      dateStyle: 'full',
+      timeStyle: 'short',
+      timeZone: release.timeZone,
+    }).format(student.times.dueAtMs);
+    return [
+      `${student.displayName},`,
+      `“${release.content.title}” (${release.className}) ${what} It is due on ${due}.`,
+      ...(release.note ? [`“${release.note}”`] : []),
+      `${this.baseUrl}/sit/${release.id}`,
+    ].join('\n\n');
+  }
+
   holidays(): Promise<HolidayView[]> {
     return store.holidaysBetween(this.pool, '2000-01-01', '2200-01-01');
   }
@@ -278,6 +363,11 @@ export class Releases {
     for (const subjectId of ids)
       await insertChange(db, { kind: 'release', subjectId, classId, personId: null });
     await insertForParticipants(db, ids);
+    for (const id of ids) {
+      const release = await store.findRelease(db, id);
+      if (release?.notify && !release.hidden)
+        await this.jobs.add(db, 'announceRelease', { id }, { runAfter: release.opensAt });
+    }
   }
 
   private async summaries(releases: store.EntryRow[]): Promise<ReleaseSummary[]> {

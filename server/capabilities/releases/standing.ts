@@ -24,6 +24,8 @@ export interface StudentStanding {
   releaseId: string;
   studentId: string;
   displayName: string;
+  signInName: string;
+  email: string | null;
   remindedAt: Date | null;
   exception: Exception;
   /** Times as they hold for this student. */
@@ -47,13 +49,15 @@ export function studentsFrom(
   const found = new Map<string, StandingRow[]>();
   for (const row of rows) found.set(row.studentId, [...(found.get(row.studentId) ?? []), row]);
   return [...found.values()].map(own => {
-    const { releaseId, studentId, displayName, remindedAt, exception } = own[0]!;
+    const { releaseId, studentId, displayName, signInName, email, remindedAt, exception } = own[0]!;
     const sittings = own.flatMap(satOf);
     const counting = countingSitting(sittings);
     return {
       releaseId,
       studentId,
       displayName,
+      signInName,
+      email,
       remindedAt,
       exception,
       times: timesFor(times, exception),

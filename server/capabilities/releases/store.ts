@@ -334,11 +334,32 @@ export async function grant(
   );
 }
 
+export async function markReminded(db: Queryable, releaseId: string, personId: string): Promise<void> {
+  await run(
+    db,
+    'UPDATE participants SET reminded_at = UTC_TIMESTAMP(3) WHERE release_id = :releaseId AND person_id = :personId',
+    { releaseId, personId },
+  );
+}
+
+/** False when it was announced before. */
+export async function markAnnounced(db: Queryable, id: string): Promise<boolean> {
+  return (
+    (await run(
+      db,
+      'UPDATE releases SET announced_at = UTC_TIMESTAMP(3) WHERE id = :id AND announced_at IS NULL',
+      { id },
+    )) === 1
+  );
+}
+
 /** A student of a release with one of their sittings, or none. */
 export interface StandingRow extends ExceptionRow {
   releaseId: string;
   studentId: string;
   displayName: string;
+  signInName: string;
+  email: string | null;
   remindedAt: Date | null;
   sittingId: string | null;
   number: number | null;
@@ -359,7 +380,7 @@ export async function standings(
   const found = await rows<Omit<StandingRow, 'exception'> & RawException>(
     db,
     `SELECT p.release_id AS releaseId, p.person_id AS studentId, n.display_name AS displayName,
-       p.reminded_at AS remindedAt, ${EXCEPTION}, s.id AS sittingId, s.number, s.handed_in_at AS handedInAt,
+       n.sign_in_name AS signInName, n.email, p.reminded_at AS remindedAt, ${EXCEPTION}, s.id AS sittingId, s.number, s.handed_in_at AS handedInAt,
        s.returned_at AS returnedAt, COALESCE(s.answered, 0) AS answered, COALESCE(s.finished, 0) AS finished,
        COALESCE(s.waiting_ms, 0) AS waitingMs
      FROM participants p JOIN people n ON n.id = p.person_id

@@ -1,0 +1,199 @@
+import { randomUUID } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import type { DoorView, GuestView, GuestWelcome, LinkView } from '@ecoute/contract/guests';
+import type { ReleaseDetail } from '@ecoute/contract/releases';
+import type { TodoEntry } from '@ecoute/contract/sittings';
+import { recordTake, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
+
+describe('guests', () => {
+  let t: TestEcoute;
+  let teacher: Visitor;
+  let classId: string;
+  let release: { id: string; itemId: string };
+
+  beforeAll(async () => {
+    t = await TestEcoute.open();
+  });
+  beforeEach(async () => {
+    classId = await t.class();
+    teacher = await t.person('teacher', [classId]);
+    release = await t.release(teacher, classId);
+  });
+  afterAll(() => t.close());
+
+  const link = async (over: object = {}, id = release.id): Promise<LinkView> =>
+    (await teacher.ask<LinkView[]>('POST', `/api/releases/${id}/links`, { keepDays: 30, ...over })).body[0]!;
+  const door = (code: string, who = t.visitor()) => who.ask<DoorView>('GET', `/api/links/${code}`);
+  const enter = async (code: string, name: string, over: object = {}) => {
+    const who = t.visitor();
+    const answer = await who.ask<GuestWelcome>('POST', `/api/links/${code}/guests`, { name, ...over });
+    return { who, ...answer };
+  };
+  const answerAll = async (who: Visitor) => {
+    const { body } = await who.ask<{ id: string }>('POST', `/api/releases/${release.id}/sitting`);
+    const take = await recordTake(who, body.id, release.itemId, tone(1));
+    await who.ask('POST', `/api/sittings/${body.id}/hand-in`, { withGaps: false });
+    return { sittingId: body.id, takeId: take.recordingId };
+  };
+  const detail = async () => (await teacher.ask<ReleaseDetail>('GET', `/api/releases/${release.id}`)).body;
+  const guests = async () =>
+    (await teacher.ask<GuestView[]>('GET', `/api/releases/${release.id}/guests`)).body;
+
+  it('are told what it costs and keeps, begin with a name, and come back by their own address', async () => {
+    const { code, url } = await link({ classCode: 'Herring' });
+    expect(url).toBe(`https://ecoute.example/g/${code}`);
+    expect(code).toMatch(/^[2-9a-z]{4}-[2-9a-z]{4}-[2-9a-z]{4}$/);
+    expect((await door(code.toUpperCase())).body).toMatchObject({
+      title: 'Test',
+      asksClassCode: true,
+      keepDays: 30,
+      releaseId: null,
+    });
+    expect((await enter(code, 'Lena', { classCode: 'cod' })).body).toMatchObject({
+      fields: { classCode: expect.stringContaining('not the class code') },
+    });
+    expect((await enter(code, ' … ')).status).toBe(422);
+    const lena = await enter(code, '  Lena   Brandt ', { classCode: 'herring' });
+    const { sittingId } = await answerAll(lena.who);
+    const seen = (await detail()).students.find(s => s.displayName === 'Lena Brandt')!;
+    expect(seen).toMatchObject({ state: 'handedIn', sittingId });
+
+    // The same device: the door knows her. Another one: her own address.
+    expect((await door(code, lena.who)).body.releaseId).toBe(release.id);
+    const elsewhere = t.visitor();
+    const back = await elsewhere.ask('POST', '/api/guest-returns', { token: lena.body.token });
+    expect(back.body).toEqual({ releaseId: release.id });
+    expect((await elsewhere.ask<TodoEntry[]>('GET', '/api/todo')).body[0]!.sittingId).toBe(sittingId);
+    await teacher.ask('PUT', `/api/sittings/${sittingId}/marks/${release.itemId}`, {
+      revision: 0,
+      points: 3,
+      comment: 'Clear.',
+      finished: true,
+    });
+    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [sittingId] });
+    expect((await elsewhere.ask('GET', `/api/sittings/${sittingId}/returned`)).status).toBe(200);
+    // Nobody signs in as a guest, and a guest sees nothing else.
+    expect((await elsewhere.ask('GET', '/api/classes')).status).toBe(403);
+    const other = await t.release(teacher, classId);
+    expect((await elsewhere.ask('POST', `/api/releases/${other.id}/sitting`)).status).toBe(404);
+  });
+
+  it('find the same words at every door that leads nowhere', async () => {
+    const closed = await link();
+    await teacher.ask('DELETE', `/api/releases/${release.id}/links/${closed.id}`);
+    const full = await link({ mostGuests: 1 });
+    await enter(full.code, 'The one');
+    const hidden = await t.release(teacher, classId);
+    await t.ecoute.pool.query('UPDATE releases SET hidden = 1 WHERE id = ?', [hidden.id]);
+    const unseen = await link({}, hidden.id);
+    const over = await link();
+    await t.ecoute.pool.query('UPDATE release_links SET closes_at = UTC_TIMESTAMP(3) WHERE id = ?', [
+      over.id,
+    ]);
+    const never = await door('2222-3333-4444');
+    expect([never.status, never.body]).toMatchObject([
+      404,
+      { message: expect.stringContaining('ask your teacher') },
+    ]);
+    for (const code of [closed.code, full.code, unseen.code, over.code]) {
+      expect([await door(code)].map(a => [a.status, a.body])).toEqual([[404, never.body]]);
+      expect([await enter(code, 'Late')].map(a => [a.status, a.body])).toEqual([[404, never.body]]);
+    }
+    expect((await t.visitor().ask('POST', '/api/guest-returns', { token: randomUUID() })).body).toEqual(
+      never.body,
+    );
+    expect((await teacher.ask('POST', `/api/releases/${release.id}/links`, { keepDays: 0 })).status).toBe(
+      422,
+    );
+  });
+
+  it('never come in as more than a link is for, also at the same moment', async () => {
+    const { code } = await link({ mostGuests: 3 });
+    const all = await Promise.all(Array.from({ length: 8 }, (_, n) => enter(code, `Guest ${n}`)));
+    expect(all.filter(a => a.status === 200)).toHaveLength(3);
+  });
+
+  it('are recognised, merged and assigned, and taken apart again', async () => {
+    const { code } = await link();
+    const student = await t.person('student', [classId]);
+    await t.ecoute.pool.query('UPDATE people SET display_name = ? WHERE id = ?', [
+      'Amara Okonjo-Reyes',
+      student.id,
+    ]);
+    const one = await enter(code, 'Amara');
+    const first = await answerAll(one.who);
+    const two = await enter(code, 'amara okonjo reyes');
+    const second = await answerAll(two.who);
+    await enter(code, 'Somebody Else');
+    const [amara, , somebody] = await guests();
+    expect(amara!.likely.map(l => [l.displayName, l.isGuest])).toEqual([
+      ['Amara Okonjo-Reyes', false],
+      ['amara okonjo reyes', true],
+    ]);
+    expect(somebody!.likely).toEqual([]);
+
+    const merge = (guestId: string, into: string) =>
+      teacher.ask<GuestView[]>('POST', `/api/releases/${release.id}/guests/${guestId}/merge`, { into });
+    const [, twice] = await guests();
+    expect((await merge(amara!.id, student.id)).status).toBe(200);
+    expect((await merge(twice!.id, student.id)).status).toBe(200);
+    const stands = (await detail()).students.find(s => s.id === student.id)!;
+    expect(stands).toMatchObject({ sittings: 2, sittingId: second.sittingId, state: 'handedIn' });
+    // The student has them now, sound and all; the guest’s address leads nowhere new.
+    expect((await student.ask('GET', `/api/recordings/${first.takeId}/sound`)).status).toBe(200);
+    expect((await guests()).map(g => g.displayName)).toEqual(['Somebody Else']);
+    expect((await merge(somebody!.id, somebody!.id)).status).toBe(404);
+    expect((await merge(somebody!.id, teacher.id)).status).toBe(404);
+
+    await teacher.ask('POST', `/api/releases/${release.id}/guests/${twice!.id}/apart`);
+    const after = (await detail()).students;
+    expect(after.find(s => s.id === student.id)).toMatchObject({ sittings: 1, sittingId: first.sittingId });
+    expect(after.find(s => s.id === twice!.id)).toMatchObject({ sittings: 1, sittingId: second.sittingId });
+    expect((await student.ask('GET', `/api/recordings/${second.takeId}/sound`)).status).toBe(404);
+  });
+
+  it('are forgotten when their time is over, with all they left; who was assigned stays', async () => {
+    const { code } = await link({ keepDays: 1 });
+    const student = await t.person('student', [classId]);
+    const gone = await enter(code, 'Gone');
+    const kept = await enter(code, 'Kept');
+    const lost = await answerAll(gone.who);
+    const own = await answerAll(kept.who);
+    const [, second] = await guests();
+    await teacher.ask('POST', `/api/releases/${release.id}/guests/${second!.id}/merge`, { into: student.id });
+    const file = (id: string) => join(t.config.dataDir, 'sounds', 'originals', id);
+    expect([existsSync(file(lost.takeId)), existsSync(file(own.takeId))]).toEqual([true, true]);
+    await t.ecoute.pool.query(
+      'UPDATE people SET created_at = created_at - INTERVAL 2 DAY WHERE guest_link_id IS NOT NULL',
+    );
+    await t.ecoute.jobs.add(t.ecoute.pool, 'forgetGuests', {});
+    while (existsSync(file(lost.takeId))) await new Promise(resolve => setTimeout(resolve, 30));
+    expect((await detail()).students.map(s => s.displayName)).not.toContain('Gone');
+    expect((await detail()).students.find(s => s.id === student.id)!.sittingId).toBe(own.sittingId);
+    expect(existsSync(file(own.takeId))).toBe(true);
+    expect((await gone.who.ask('GET', `/api/sittings/${lost.sittingId}`)).status).toBe(404);
+    expect((await t.visitor().ask('POST', '/api/guest-returns', { token: gone.body.token })).status).toBe(
+      404,
+    );
+  });
+
+  it('find their way by a poster', async () => {
+    const made = await link();
+    const pdf = await teacher.ask<string>('GET', `/api/releases/${release.id}/links/${made.id}/poster`);
+    expect([pdf.status, pdf.headers.get('content-type')]).toEqual([200, 'application/pdf']);
+    expect(pdf.body.slice(0, 5)).toBe('%PDF-');
+    expect(pdf.body.length).toBeGreaterThan(5_000);
+  });
+});
+
+describe('a link tried by guessing', () => {
+  it('is slowed down', async () => {
+    const t = await TestEcoute.open({ relaxedLimits: false });
+    const statuses: number[] = [];
+    for (let n = 0; n < 34; n++)
+      statuses.push((await t.visitor().ask('GET', `/api/links/2222-3333-44${20 + n}`)).status);
+    expect([statuses[0], statuses.at(-1)]).toEqual([404, 429]);
+    await t.close();
+  });
+});

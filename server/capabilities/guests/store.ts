@@ -1,0 +1,244 @@
+import type { LinkView } from '@ecoute/contract/guests';
+import { row, rows, run, type Queryable } from '../../platform/database';
+
+export interface LinkRow extends Omit<LinkView, 'url' | 'closesAt' | 'closedAt'> {
+  releaseId: string;
+  closesAt: Date | null;
+  closedAt: Date | null;
+}
+
+const LINK = `SELECT l.id, l.release_id AS releaseId, l.code, l.class_code AS classCode, l.most_guests AS mostGuests,
+    l.keep_days AS keepDays, l.closes_at AS closesAt, l.closed_at AS closedAt,
+    (SELECT COUNT(*) FROM people p WHERE p.guest_link_id = l.id) AS guests
+  FROM release_links l`;
+
+const read = (raw: LinkRow): LinkRow => ({ ...raw, guests: Number(raw.guests) });
+
+export async function linksOf(db: Queryable, releaseId: string): Promise<LinkRow[]> {
+  return (
+    await rows<LinkRow>(db, `${LINK} WHERE l.release_id = :releaseId ORDER BY l.made_at DESC`, { releaseId })
+  ).map(read);
+}
+
+/** A link by what stands in its address. `lock` holds it, so that its guests are counted right. */
+export async function findLink(db: Queryable, code: string, lock = false): Promise<LinkRow | null> {
+  if (lock) await row(db, 'SELECT id FROM release_links WHERE code = :code FOR UPDATE', { code });
+  const found = await row<LinkRow>(db, `${LINK} WHERE l.code = :code`, { code });
+  return found && read(found);
+}
+
+export async function insertLink(
+  db: Queryable,
+  made: {
+    id: string;
+    releaseId: string;
+    code: string;
+    classCode: string | null;
+    mostGuests: number | null;
+    keepDays: number;
+    closesAt: Date | null;
+    madeBy: string;
+  },
+): Promise<void> {
+  await run(
+    db,
+    `INSERT INTO release_links (id, release_id, code, class_code, most_guests, keep_days, closes_at, made_by, made_at)
+     VALUES (:id, :releaseId, :code, :classCode, :mostGuests, :keepDays, :closesAt, :madeBy, UTC_TIMESTAMP(3))`,
+    made,
+  );
+}
+
+export async function closeLink(db: Queryable, id: string, releaseId: string): Promise<boolean> {
+  return (
+    (await run(
+      db,
+      `UPDATE release_links SET closed_at = UTC_TIMESTAMP(3)
+       WHERE id = :id AND release_id = :releaseId AND closed_at IS NULL`,
+      { id, releaseId },
+    )) === 1
+  );
+}
+
+export async function insertGuest(
+  db: Queryable,
+  guest: { id: string; name: string; linkId: string; token: string },
+): Promise<void> {
+  await run(
+    db,
+    `INSERT INTO people (id, sign_in_name, display_name, role, password_hash, guest_link_id, guest_token, created_at)
+     VALUES (:id, CONCAT('guest ', :id), :name, 'student', NULL, :linkId, :token, UTC_TIMESTAMP(3))`,
+    guest,
+  );
+}
+
+export async function insertParticipant(db: Queryable, releaseId: string, personId: string): Promise<void> {
+  await run(db, 'INSERT IGNORE INTO participants (release_id, person_id) VALUES (:releaseId, :personId)', {
+    releaseId,
+    personId,
+  });
+}
+
+export interface GuestRow {
+  id: string;
+  displayName: string;
+  linkId: string;
+  releaseId: string;
+  /** Who a teacher said this is. */
+  sameAs: string | null;
+  cameAt: Date;
+}
+
+const GUEST = `SELECT p.id, p.display_name AS displayName, p.guest_link_id AS linkId, l.release_id AS releaseId,
+    p.same_as AS sameAs, p.created_at AS cameAt
+  FROM people p JOIN release_links l ON l.id = p.guest_link_id`;
+
+export async function guestByToken(db: Queryable, token: string): Promise<GuestRow | null> {
+  return row<GuestRow>(db, `${GUEST} WHERE p.guest_token = :token`, { token });
+}
+
+export async function findGuest(db: Queryable, id: string): Promise<GuestRow | null> {
+  return row<GuestRow>(db, `${GUEST} WHERE p.id = :id`, { id });
+}
+
+/** The guests of a release. */
+export async function guestsOf(db: Queryable, releaseId: string): Promise<GuestRow[]> {
+  return rows<GuestRow>(db, `${GUEST} WHERE l.release_id = :releaseId ORDER BY p.created_at, p.id`, {
+    releaseId,
+  });
+}
+
+/** The students of the class that a release belongs to. */
+export async function studentsOfClass(
+  db: Queryable,
+  releaseId: string,
+): Promise<{ id: string; displayName: string }[]> {
+  return rows(
+    db,
+    `SELECT p.id, p.display_name AS displayName FROM releases r
+       JOIN class_members m ON m.class_id = r.class_id AND m.role = 'student' JOIN people p ON p.id = m.person_id
+     WHERE r.id = :releaseId ORDER BY p.display_name`,
+    { releaseId },
+  );
+}
+
+/** Hands the sittings of one person with a release on to another, after those that the other has. */
+export async function moveSittings(
+  db: Queryable,
+  releaseId: string,
+  from: string,
+  to: string,
+): Promise<void> {
+  const last = await row<{ n: number | null }>(
+    db,
+    'SELECT MAX(number) AS n FROM sittings WHERE release_id = :releaseId AND student_id = :to',
+    { releaseId, to },
+  );
+  await run(
+    db,
+    `UPDATE sittings SET was_student_id = COALESCE(was_student_id, student_id), student_id = :to, number = number + :after
+     WHERE release_id = :releaseId AND student_id = :from`,
+    { releaseId, from, to, after: Number(last?.n ?? 0) },
+  );
+}
+
+/** Takes sittings back that were handed on from somebody. */
+export async function moveBack(db: Queryable, releaseId: string, from: string): Promise<void> {
+  // Numbers begin again from 1 in the order in which they were begun.
+  const moved = await rows<{ id: string }>(
+    db,
+    'SELECT id FROM sittings WHERE release_id = :releaseId AND was_student_id = :from ORDER BY began_at',
+    { releaseId, from },
+  );
+  for (const [i, { id }] of moved.entries())
+    await run(
+      db,
+      'UPDATE sittings SET student_id = :from, was_student_id = NULL, number = :number WHERE id = :id',
+      { id, from, number: i + 1 },
+    );
+}
+
+/** Recordings belong to whoever sat. */
+export async function reown(db: Queryable, releaseId: string): Promise<void> {
+  await run(
+    db,
+    `UPDATE recordings x JOIN takes t ON t.id = x.id JOIN sittings s ON s.id = t.sitting_id
+     SET x.owner_id = s.student_id WHERE s.release_id = :releaseId AND x.owner_id <> s.student_id`,
+    { releaseId },
+  );
+}
+
+export async function setSameAs(db: Queryable, guestId: string, personId: string | null): Promise<void> {
+  await run(db, 'UPDATE people SET same_as = :personId WHERE id = :guestId', { guestId, personId });
+}
+
+export async function removeParticipant(db: Queryable, releaseId: string, personId: string): Promise<void> {
+  await run(db, 'DELETE FROM participants WHERE release_id = :releaseId AND person_id = :personId', {
+    releaseId,
+    personId,
+  });
+}
+
+/** Guests whose time is over: as long after they came as their link keeps things. */
+export async function guestsToForget(db: Queryable, most: number): Promise<string[]> {
+  const found = await rows<{ id: string }>(
+    db,
+    `SELECT p.id FROM people p JOIN release_links l ON l.id = p.guest_link_id
+     WHERE p.created_at < UTC_TIMESTAMP(3) - INTERVAL l.keep_days DAY LIMIT :most`,
+    { most },
+  );
+  return found.map(f => f.id);
+}
+
+/** Whether a job waits that forgets guests. */
+export async function isForgetting(db: Queryable): Promise<boolean> {
+  return (await row(db, "SELECT 1 FROM jobs WHERE kind = 'forgetGuests' LIMIT 1")) !== null;
+}
+
+/** What a guest recorded. */
+export async function recordingsOf(db: Queryable, personId: string): Promise<string[]> {
+  return (
+    await rows<{ id: string }>(db, 'SELECT id FROM recordings WHERE owner_id = :personId', { personId })
+  ).map(r => r.id);
+}
+
+/** Forgets a guest and all that they left behind. */
+export async function removeGuest(db: Queryable, personId: string): Promise<void> {
+  const own = 'IN (SELECT id FROM sittings WHERE student_id = :personId)';
+  for (const sql of [
+    `DELETE FROM self_assessments WHERE sitting_id ${own}`,
+    `DELETE FROM written_answers WHERE sitting_id ${own}`,
+    `DELETE FROM sitting_events WHERE sitting_id ${own}`,
+    `DELETE FROM marks WHERE sitting_id ${own}`,
+    `DELETE FROM overall_levels WHERE sitting_id ${own}`,
+    `DELETE FROM takes WHERE sitting_id ${own}`,
+    'DELETE FROM recordings WHERE owner_id = :personId',
+    'DELETE FROM sittings WHERE student_id = :personId',
+    'DELETE FROM participants WHERE person_id = :personId',
+    'DELETE FROM calendar_feeds WHERE person_id = :personId',
+    'DELETE FROM people WHERE id = :personId AND guest_link_id IS NOT NULL',
+  ])
+    await run(db, sql, { personId });
+}
+
+export async function nameOf(db: Queryable, personId: string): Promise<string | null> {
+  return (
+    (
+      await row<{ name: string }>(db, 'SELECT display_name AS name FROM people WHERE id = :personId', {
+        personId,
+      })
+    )?.name ?? null
+  );
+}
+
+/** Who released something. */
+export async function releasedBy(db: Queryable, releaseId: string): Promise<string> {
+  return (
+    (
+      await row<{ name: string }>(
+        db,
+        'SELECT p.display_name AS name FROM releases r JOIN people p ON p.id = r.released_by WHERE r.id = :releaseId',
+        { releaseId },
+      )
+    )?.name ?? ''
+  );
+}
