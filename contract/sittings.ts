@@ -108,6 +108,8 @@ export interface TodoEntry {
   handedInAt: string | null;
   returnedAt: string | null;
   returnedSittingId: string | null;
+  /** What the others handed in may be heard. */
+  hearsOthers: boolean;
   outline: Outline;
   answeredItemIds: string[];
 }
@@ -185,6 +187,16 @@ export interface SittingView {
   timeUpAt: string | null;
   receipt: Receipt | null;
   now: string;
+}
+
+/** What the others of a release handed in, to be heard by those who have handed in themselves. */
+export interface OthersView {
+  title: string;
+  items: {
+    number: number;
+    promptText: string;
+    answers: { takeId: string; studentName: string; durationMs: number | null; medium: Medium | null }[];
+  }[];
 }
 
 export interface MyRecording {

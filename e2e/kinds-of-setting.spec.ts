@@ -8,7 +8,6 @@ import { ask, browserHearing, passDeviceCheck, releaseCalled, signIn } from './s
 
 const DATA = process.env.ECOUTE_E2E_DATA ?? '.ecoute';
 
-
 /** Prompts of the demo world on one track, with silences of the given lengths after them. */
 function trackOf(path: string, silencesSec: number[]): void {
   const voices = ['morning-wake', 'morning-breakfast', 'market-order'].map(n =>

@@ -91,7 +91,7 @@ test('a reload in mid-sitting goes on where it was; preparing is not given twice
   const { page: teacher, context: first } = await signIn(browser, 'ines');
   const releaseId = await released(teacher, 'A reload while preparing', [item]);
   await first.close();
-  const { page, context } = await signIn(browser, 'hamish', 'phone');
+  const { page, context } = await signIn(browser, 'greta', 'phone');
   await page.goto(`/sit/${releaseId}`);
   await passDeviceCheck(page);
   await page.getByRole('button', { name: /I have read it/ }).click();

@@ -58,7 +58,7 @@ function Mark() {
 }
 
 /** The person's menu. While somebody sits (`busy`) nothing in it may take the page from under them. */
-function Account({ me, busy }: { me: Me; busy: boolean }) {
+function Account({ me, busy, mailbox }: { me: Me; busy: boolean; mailbox: boolean }) {
   const [signOut] = useSignOutMutation();
   const navigate = useNavigate();
   const [theme, setTheme] = useState<Theme>(chosenTheme);
@@ -112,6 +112,11 @@ function Account({ me, busy }: { me: Me; busy: boolean }) {
             </>
           )}
           <DropdownMenu.Separator className="my-1 border-t border-line" />
+          {mailbox && (
+            <DropdownMenu.Item className={entry} onSelect={() => void navigate('/mailbox')}>
+              Mailbox of the demo
+            </DropdownMenu.Item>
+          )}
           <DropdownMenu.Item className={entry} onSelect={() => void leave()}>
             {t('Sign out')}
           </DropdownMenu.Item>
@@ -210,7 +215,7 @@ export function Shell() {
             ))}
           </nav>
           <div className="ms-auto min-w-0">
-            <Account me={me} busy={sitting} />
+            <Account me={me} busy={sitting} mailbox={data.showsMailbox && me.role === 'teacher'} />
           </div>
         </div>
       </header>

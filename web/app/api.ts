@@ -45,6 +45,7 @@ export const api = createApi({
     'Release',
     'Calendar',
     'Import',
+    'Feed',
     'Class',
     'Sitting',
     'Todo',

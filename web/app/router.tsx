@@ -1,6 +1,7 @@
 import { lazy, Suspense, type ComponentType } from 'react';
 import { createBrowserRouter, isRouteErrorResponse, Link, useRouteError } from 'react-router';
 import { HomePage } from '../features/home/HomePage';
+import { ComeBackPage, DoorPage } from '../features/guest/GuestPages';
 import { FirstSignInPage } from '../features/signIn/FirstSignInPage';
 import { SignInPage } from '../features/signIn/SignInPage';
 import { SitPage } from '../features/sit/SitPage';
@@ -40,6 +41,8 @@ function Lost() {
 export const router = createBrowserRouter([
   { path: '/sign-in', element: <SignInPage />, errorElement: <Lost /> },
   { path: '/first', element: <FirstSignInPage />, errorElement: <Lost /> },
+  { path: '/g/:code', element: <DoorPage />, errorElement: <Lost /> },
+  { path: '/back/:token', element: <ComeBackPage />, errorElement: <Lost /> },
   {
     path: '/',
     element: <Shell />,
@@ -58,6 +61,8 @@ export const router = createBrowserRouter([
         element: page(() => import('../features/release/NewReleasePage'), 'NewReleasePage'),
       },
       { path: 'release/:id', element: page(() => import('../features/release/ReleasePage'), 'ReleasePage') },
+      { path: 'release/:id/qr/:linkId', element: page(() => import('../features/release/QrPage'), 'QrPage') },
+      { path: 'mailbox', element: page(() => import('../features/mailbox/MailboxPage'), 'MailboxPage') },
       { path: 'listen', element: page(() => import('../features/listen/QueuePage'), 'QueuePage') },
       { path: 'listen/:id', element: page(() => import('../features/listen/ListenPage'), 'ListenPage') },
       { path: 'classes', element: page(() => import('../features/classes/ClassesPage'), 'ClassesPage') },
@@ -76,6 +81,7 @@ export const router = createBrowserRouter([
       },
       { path: 'lists/:id', element: page(() => import('../features/classes/ImportPage'), 'ImportPage') },
       { path: 'sit/:id', element: <SitPage /> },
+      { path: 'others/:id', element: page(() => import('../features/sit/OthersPage'), 'OthersPage') },
       {
         path: 'returned',
         element: page(() => import('../features/returned/ReturnedPages'), 'ReturnedListPage'),

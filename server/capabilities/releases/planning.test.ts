@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { wallOf } from '@ecoute/core/timing/wallTime';
 import type { CalendarView, ReleaseDetail, ReleaseEntry, ReleaseSummary } from '@ecoute/contract/releases';
-import type { SittingView, TodoEntry } from '@ecoute/contract/sittings';
+import type { OthersView, SittingView, TodoEntry } from '@ecoute/contract/sittings';
 import { recordTake, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 
 const HOUR = 3_600_000;
@@ -230,6 +230,11 @@ describe('planning releases', () => {
     await handInAll(students[1]!, closed.body.id);
     await handInAll(students[1]!, open.body.id);
     expect([await hears(students[1]!, a), await hears(students[1]!, b)]).toEqual([404, 200]);
+    const others = (who: Visitor, id: string) => who.ask<OthersView>('GET', `/api/releases/${id}/others`);
+    expect((await others(students[1]!, open.body.id)).body.items[0]!.answers.map(x => x.takeId)).toEqual([b]);
+    expect(await todoOf(students[1]!, open.body.id)).toMatchObject({ hearsOthers: true });
+    expect((await others(students[1]!, closed.body.id)).status).toBe(404);
+    expect((await others(students[2]!, open.body.id)).status).toBe(409);
   });
 
   it('tells open pages what has changed, each only what concerns it', async () => {

@@ -16,6 +16,9 @@ export function sittingRoutes(allow: Policies, sittings: Sittings): Route[] {
     route('post', '/api/releases/:releaseId/another-sitting', allow.studentOfRelease(), ({ person, id }) =>
       sittings.begin(person(), id('releaseId'), true),
     ),
+    route('get', '/api/releases/:releaseId/others', allow.studentOfRelease(), ({ person, id }) =>
+      sittings.others(person(), id('releaseId')),
+    ),
     route('get', '/api/sittings/:sittingId', own, ({ id }) => sittings.view(id('sittingId'))),
     route(
       'post',

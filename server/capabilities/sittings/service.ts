@@ -27,6 +27,7 @@ import {
   isGap,
   type MyRecording,
   type NewEvents,
+  type OthersView,
   type Receipt,
   type SittingView,
   type TakeView,
@@ -130,6 +131,7 @@ export class Sittings {
           handedInAt: counting?.handedInAt?.toISOString() ?? null,
           returnedAt: standing.state === 'returned' ? (counting?.returnedAt?.toISOString() ?? null) : null,
           returnedSittingId: standing.state === 'returned' ? (counting?.id ?? null) : null,
+          hearsOthers: release.heardBy === 'class' && counting?.handedInAt != null,
           outline: release.outline,
           answeredItemIds: [
             ...new Set(
@@ -476,6 +478,38 @@ export class Sittings {
   }
 
   /** A sitting with what decides its times. Inside a transaction (`db`) its row is held. */
+  /**
+   * What the others handed in, where the release lets classmates hear each other.
+   * @throws Trouble closed before one has handed in oneself
+   */
+  async others(student: Me, releaseId: string): Promise<OthersView> {
+    const release = await findRelease(this.pool, releaseId);
+    if (release?.heardBy !== 'class') throw notFound();
+    const all = studentsFrom(timesOf(release), await standings(this.pool, [releaseId]), Date.now());
+    if (!all.find(s => s.studentId === student.id)?.counting?.handedInAt)
+      throw new Trouble('closed', 'Hand in first; then you can hear what the others recorded.');
+    const sat = all.filter(s => s.studentId !== student.id && s.counting?.handedInAt);
+    const takes = await store.takesOfSittings(
+      this.pool,
+      sat.map(s => s.counting!.id),
+    );
+    return {
+      title: release.content.title,
+      items: release.content.items.flatMap((item, i) => {
+        const answers = sat.flatMap(s => {
+          const take = countingTake<store.TakeRow>(
+            takes.filter(t => t.sittingId === s.counting!.id && t.itemId === item.id),
+          );
+          const { durationMs = null, recording } = take ?? {};
+          return take
+            ? [{ takeId: take.id, studentName: s.displayName, durationMs, medium: recording?.medium ?? null }]
+            : [];
+        });
+        return answers.length > 0 ? [{ number: i + 1, promptText: item.promptText, answers }] : [];
+      }),
+    };
+  }
+
   private async both(id: string, db?: Queryable): Promise<Both> {
     const on = db ?? this.pool;
     const sitting = await store.findSitting(on, id, db !== undefined);

@@ -124,7 +124,9 @@ describe('access', () => {
         const unseen = route.path.endsWith('/shown') && may && status === 404;
         // A group that is none, and somebody whom the first of the managers has taken out.
         const gone =
-          /\/(groups\/:groupId|members\/:personId|exceptions\/:personId|due\.ics|links\/:\w+|poster|apart)$/.test(route.path) &&
+          /\/(groups\/:groupId|members\/:personId|exceptions\/:personId|due\.ics|links\/:\w+|poster|apart|others)$/.test(
+            route.path,
+          ) &&
           may &&
           status === 404;
         if (shut === may && !notYet && !unseen && !gone)

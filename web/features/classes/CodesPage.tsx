@@ -41,7 +41,8 @@ export function CodesPage() {
   const [chosen, setChosen] = useState<Set<string> | null>(null);
   useTitle('One-time codes');
   // The slips are gone with the page: somebody who leaves by accident is asked.
-  const shown = made.data !== undefined;
+  const slips = made.data?.filter(c => c.code !== null) ?? [];
+  const shown = slips.length > 0;
   useEffect(() => {
     if (!shown) return;
     const warn = (event: BeforeUnloadEvent) => event.preventDefault();
@@ -70,14 +71,22 @@ export function CodesPage() {
       </div>
       {made.data ? (
         <>
-          <div className="flex flex-wrap items-center gap-3 print:hidden">
+          {made.data.length > slips.length && (
+            <div className="print:hidden">
+              <Notice>
+                {made.data.length - slips.length} went out by mail.
+                {shown && ' These have no mail address:'}
+              </Notice>
+            </div>
+          )}
+          <div className={`flex flex-wrap items-center gap-3 print:hidden ${shown ? '' : 'hidden'}`}>
             <Button look="main" onClick={() => window.print()}>
-              <Printer aria-hidden className="size-5" /> Print {made.data.length === 1 ? 'it' : 'them'}
+              <Printer aria-hidden className="size-5" /> Print {slips.length === 1 ? 'it' : 'them'}
             </Button>
             <span className="text-soft">Codes are shown now and not again; new ones replace them.</span>
           </div>
           <ul className="grid gap-4 sm:grid-cols-2 print:grid-cols-2">
-            {made.data.map(code => (
+            {slips.map(code => (
               <Slip key={code.personId} code={code} className={data.name} />
             ))}
           </ul>
@@ -105,13 +114,19 @@ export function CodesPage() {
             ))}
           </fieldset>
           {refusal && <Notice kind="trouble">{refusal.message}</Notice>}
-          <div>
+          <div className="flex flex-wrap gap-3">
             <Button
               look="main"
               disabled={picked.size === 0 || made.isLoading}
               onClick={() => void make({ classId: id, personIds: [...picked] })}
             >
-              Make {picked.size === 1 ? 'a code' : `${picked.size} codes`}
+              Make {picked.size === 1 ? 'a code' : `${picked.size} codes`} to print
+            </Button>
+            <Button
+              disabled={picked.size === 0 || made.isLoading}
+              onClick={() => void make({ classId: id, personIds: [...picked], byMail: true })}
+            >
+              Mail {picked.size === 1 ? 'it' : 'them'} where there is an address
             </Button>
           </div>
         </>

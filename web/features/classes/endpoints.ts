@@ -54,11 +54,11 @@ const classesApi = api.injectEndpoints({
       }),
       invalidatesTags: touched,
     }),
-    makeCodes: build.mutation<FirstCode[], { classId: string; personIds: string[] }>({
-      query: ({ classId, personIds }) => ({
+    makeCodes: build.mutation<FirstCode[], { classId: string; personIds: string[]; byMail?: boolean }>({
+      query: ({ classId, ...body }) => ({
         url: `api/classes/${classId}/codes`,
         method: 'POST',
-        body: { personIds },
+        body,
       }),
       invalidatesTags: touched,
     }),

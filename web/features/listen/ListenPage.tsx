@@ -5,6 +5,7 @@ import { inWords } from '@ecoute/core/timing/words';
 import type { Lane, ListenView, ReturnResult } from '@ecoute/contract/marking';
 import { refusalOf } from '../../app/api';
 import { useTitle } from '../../app/useTitle';
+import { StudentMenu } from '../release/StudentMenu';
 import { Button } from '../../parts/Button';
 import { Confirm } from '../../parts/Confirm';
 import { Empty } from '../../parts/Empty';
@@ -47,6 +48,7 @@ function Lanes({ view }: { view: ListenView }) {
     return first ? laneKey(first) : null;
   });
   const [help, setHelp] = useState(false);
+  const [granted, setGranted] = useState<string | null>(null);
   const [asking, setAsking] = useState(false);
   const [giveBack, returning] = useReturnSittingsMutation();
   const [result, setResult] = useState<ReturnResult | null>(null);
@@ -338,14 +340,24 @@ function Lanes({ view }: { view: ListenView }) {
                   onFinished={finished}
                   handle={handle}
                   extra={
-                    ready.includes(lane.sittingId) && (
-                      <Button
-                        disabled={returning.isLoading}
-                        onClick={() => void returnThese([lane.sittingId])}
-                      >
-                        Return to {lane.studentName.split(' ')[0]}
-                      </Button>
-                    )
+                    <>
+                      {ready.includes(lane.sittingId) && (
+                        <Button
+                          disabled={returning.isLoading}
+                          onClick={() => void returnThese([lane.sittingId])}
+                        >
+                          Return to {lane.studentName.split(' ')[0]}
+                        </Button>
+                      )}
+                      <StudentMenu
+                        releaseId={view.releaseId}
+                        student={{ id: lane.studentId, displayName: lane.studentName }}
+                        dueAt={view.dueAt}
+                        excused={false}
+                        extended={false}
+                        onGranted={words => setGranted(`${lane.studentName} ${words}.`)}
+                      />
+                    </>
                   }
                 />
               )}
@@ -353,8 +365,24 @@ function Lanes({ view }: { view: ListenView }) {
           );
         })}
       </ol>
+      {granted && <Notice action={<Button onClick={() => setGranted(null)}>Good</Button>}>{granted}</Notice>}
       {view.missing.length > 0 && (
-        <p className="text-soft">Not handed in: {view.missing.map(m => m.displayName).join(', ')}.</p>
+        <ul aria-label="Not handed in" className="flex flex-wrap items-center gap-x-5 text-soft">
+          <li>Not handed in:</li>
+          {view.missing.map(m => (
+            <li key={m.id} className="flex items-center">
+              {m.displayName}
+              <StudentMenu
+                releaseId={view.releaseId}
+                student={m}
+                dueAt={view.dueAt}
+                excused={false}
+                extended={false}
+                onGranted={words => setGranted(`${m.displayName} ${words}.`)}
+              />
+            </li>
+          ))}
+        </ul>
       )}
       <Confirm
         open={asking}

@@ -1,3 +1,4 @@
+import { Mail } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { clock } from '@ecoute/core/timing/words';
@@ -14,6 +15,8 @@ import { Flag, StateWord } from '../../parts/StateWord';
 import { Strip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { useChangeReleaseMutation, useReleaseQuery, useTakeBackMutation } from './endpoints';
+import { useRemindMutation } from './guestEndpoints';
+import { Links } from './Links';
 import { hearingsWords, liveWords } from './liveWords';
 import { StudentMenu } from './StudentMenu';
 import { TermsFields } from './TermsFields';
@@ -32,7 +35,7 @@ function ChangeTerms({ release, onDone }: { release: ReleaseDetail; onDone: () =
       onSubmit={event => {
         event.preventDefault();
         if (meant.terms)
-          void change({ id: release.id, ...meant.terms, notify: release.notify })
+          void change({ id: release.id, ...meant.terms })
             .unwrap()
             .then(onDone, () => undefined);
       }}
@@ -77,6 +80,9 @@ function StudentRow({
           {s.live && <span className="text-sm">{liveWords(s.live)}</span>}
           {s.sittings > 1 && <span className="text-sm text-soft">sitting {s.sittings}</span>}
           {s.extended && <Flag word={`until ${when(s.dueAt)}`} />}
+          {s.remindedAt && !s.handedInAt && (
+            <span className="text-sm text-soft">reminded {when(s.remindedAt)}</span>
+          )}
         </span>
       </td>
       <td className="tabular px-4">
@@ -113,6 +119,7 @@ export function ReleasePage() {
   });
   const [change, changing] = useChangeReleaseMutation();
   const [takeBack, taking] = useTakeBackMutation();
+  const [remind, reminding] = useRemindMutation();
   const [editing, setEditing] = useState(false);
   const [asking, setAsking] = useState(false);
   const [granted, setGranted] = useState<string | null>(null);
@@ -134,7 +141,9 @@ export function ReleasePage() {
   // Shown by hand means now, whenever it was to open.
   const soonest = Math.min(Date.parse(data.opensAt), serverNow());
   const shownNow = { hidden: false, opensAt: new Date(soonest).toISOString() };
-  const refusal = refusalOf(changing.error) ?? refusalOf(taking.error);
+  const refusal = refusalOf(changing.error) ?? refusalOf(taking.error) ?? refusalOf(reminding.error);
+  const takes = openness === 'open' || openness === 'lateOpen';
+  const waiting = takes ? data.students.filter(s => !s.handedInAt && !s.excused).length : 0;
   const terms = (over: object) => ({
     ...termsOf(draftOf(data, browserZone()), browserZone()).terms!,
     ...over,
@@ -189,6 +198,22 @@ export function ReleasePage() {
           What they do appears here by itself.
         </Notice>
       )}
+      {waiting > 0 && (
+        <div className="flex flex-wrap items-center gap-4">
+          <Button disabled={reminding.isLoading} onClick={() => void remind(id)}>
+            <Mail aria-hidden className="size-5" /> Remind {waiting === 1 ? 'the one' : `the ${waiting}`} who{' '}
+            {waiting === 1 ? 'has' : 'have'} not handed in
+          </Button>
+          {reminding.data && (
+            <span role="status">
+              {reminding.data.sent} reminded by mail
+              {reminding.data.already > 0 && `, ${reminding.data.already} within the last hour already`}
+              {reminding.data.without.length > 0 && `; no mail address: ${reminding.data.without.join(', ')}`}
+              .
+            </span>
+          )}
+        </div>
+      )}
       {granted && <Notice action={<Button onClick={() => setGranted(null)}>Good</Button>}>{granted}</Notice>}
       <dl className="flex flex-wrap gap-x-10 gap-y-3">
         {(
@@ -234,6 +259,7 @@ export function ReleasePage() {
           </tbody>
         </table>
       </div>
+      <Links releaseId={id} />
       <Confirm
         open={asking}
         onClose={() => setAsking(false)}

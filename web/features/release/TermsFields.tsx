@@ -4,6 +4,7 @@ import { useMemo } from 'react';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Segments } from '../../parts/Segments';
+import { Tick } from '../../parts/Tick';
 import { serverNow } from '../../app/clock';
 import { browserZone, usualDueTimes, type MeantTerms, type TermsDraft } from './terms';
 
@@ -31,6 +32,7 @@ export function TermsFields({
     draft.closesWall && draft.lateAccepted && 'a closing time',
     draft.heardBy === 'class' && 'classmates may listen',
     draft.scoresHeld && 'scores held',
+    draft.notify && 'told by mail',
   ].filter(Boolean);
   return (
     <>
@@ -171,6 +173,9 @@ export function TermsFields({
             ]}
             onChange={held => onChange({ scoresHeld: held === 'held' })}
           />
+          <Tick checked={draft.notify} onChange={notify => onChange({ notify })}>
+            Tell the students by mail when it opens
+          </Tick>
         </Collapsible.Content>
       </Collapsible.Root>
     </>

@@ -16,6 +16,7 @@ describe('the terms of a release', () => {
         sittingsAllowed: 1,
         heardBy: 'nobody',
         scoresHeld: false,
+        notify: false,
         note: '',
         timeZone: zone,
       },

@@ -14,6 +14,7 @@ export interface TermsDraft {
   sittingsAllowed: number;
   heardBy: HeardBy;
   scoresHeld: boolean;
+  notify: boolean;
   note: string;
 }
 
@@ -34,6 +35,7 @@ export function usualTerms(nowMs: number, zone: string): TermsDraft {
     sittingsAllowed: 1,
     heardBy: 'nobody',
     scoresHeld: false,
+    notify: false,
     note: '',
   };
 }
@@ -54,7 +56,7 @@ export function usualDueTimes(nowMs: number, zone: string): [name: string, wall:
 /** The form for a release as it stands. */
 export function draftOf(release: ReleaseEntry, zone: string): TermsDraft {
   const wall = (at: string | null) => (at ? wallOf(Date.parse(at), zone) : '');
-  const { lateAccepted, sittingsAllowed, heardBy, scoresHeld, note } = release;
+  const { lateAccepted, sittingsAllowed, heardBy, scoresHeld, notify, note } = release;
   return {
     opens: release.hidden ? 'byHand' : 'at',
     opensWall: wall(release.opensAt),
@@ -64,6 +66,7 @@ export function draftOf(release: ReleaseEntry, zone: string): TermsDraft {
     sittingsAllowed,
     heardBy,
     scoresHeld,
+    notify,
     note,
   };
 }
@@ -98,7 +101,7 @@ export function termsOf(draft: TermsDraft, zone: string): MeantTerms {
   const closesAt =
     draft.lateAccepted && draft.closesWall ? read('closesAt', draft.closesWall, 'Say when it closes.') : null;
   if (Object.keys(fields).length > 0 || !dueAt) return { terms: null, fields, remark };
-  const { lateAccepted, sittingsAllowed, heardBy, scoresHeld, note } = draft;
+  const { lateAccepted, sittingsAllowed, heardBy, scoresHeld, notify, note } = draft;
   return {
     terms: {
       ...(opensAt && { opensAt }),
@@ -109,6 +112,7 @@ export function termsOf(draft: TermsDraft, zone: string): MeantTerms {
       sittingsAllowed,
       heardBy,
       scoresHeld,
+      notify,
       note,
       timeZone: zone,
     },

@@ -14,6 +14,8 @@ import { useDeliveries } from '../../parts/recorder/useDeliveries';
 import { Strip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { useHandInMutation } from './endpoints';
+import { useMe } from '../../app/useMe';
+import { KeepAddress } from '../guest/KeepAddress';
 import { useRehearsal } from './rehearsal';
 import { recorderLabel } from './recorderLabel';
 import { isAskedOf } from './judging';
@@ -169,6 +171,7 @@ export function HandInStage({
 
 /** What was handed in, with the server's checksums: proof that it arrived as it was recorded. */
 export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; receipt: Receipt }) {
+  const me = useMe();
   const answered = new Set(
     receipt.lines.filter(l => l.takeId || l.written || l.passed || l.studied).map(l => l.itemId),
   );
@@ -187,6 +190,7 @@ export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; recei
         )}
       </div>
       <Strip items={sitting.content.items} answered={answered} label={t('What you answered')} />
+      {me.isGuest && <KeepAddress />}
       <ol className="divide-y divide-line">
         {receipt.lines.map((line, i) => (
           <li key={line.itemId} className="flex flex-wrap items-baseline gap-x-4 py-2">

@@ -10,6 +10,7 @@ import { StateWord } from '../../parts/StateWord';
 import { SmallStrip } from '../../parts/strip/Strip';
 import { lengthWords } from '../../parts/lengthWords';
 import { when } from '../../parts/when';
+import { KeepAddress } from '../guest/KeepAddress';
 import { useTodoQuery } from './endpoints';
 import { t } from '../../app/i18n';
 
@@ -54,6 +55,11 @@ function Entry({ entry }: { entry: TodoEntry }) {
         ) : (
           <span className="text-sm text-soft">{t('closed')}</span>
         )}
+        {entry.hearsOthers && (
+          <Link to={`/others/${entry.releaseId}`} className="mt-2 block underline underline-offset-4">
+            {t('Hear the others')}
+          </Link>
+        )}
         {!open && entry.mayBegin && entry.sittings > 0 && (
           <Link to={`/sit/${entry.releaseId}?another`} className="mt-2 block underline underline-offset-4">
             {t('Sit it once more')}
@@ -95,6 +101,7 @@ export function TodoPage() {
           )}
         </div>
       </section>
+      {me.isGuest && <KeepAddress />}
       {done.length > 0 && (
         <section>
           <h2 className="text-xl">{t('Done')}</h2>

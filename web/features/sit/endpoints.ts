@@ -1,10 +1,11 @@
-import type { MyRecording, Receipt, SittingView, TodoEntry } from '@ecoute/contract/sittings';
+import type { MyRecording, OthersView, Receipt, SittingView, TodoEntry } from '@ecoute/contract/sittings';
 import type { Judgement } from '@ecoute/contract/marking';
 import { api } from '../../app/api';
 
 export const {
   useTodoQuery,
   useMyRecordingsQuery,
+  useOthersQuery,
   useSittingQuery,
   useBeginSittingMutation,
   useChooseTakeMutation,
@@ -18,6 +19,7 @@ export const {
       query: () => 'api/my-recordings',
       providesTags: ['Recordings'],
     }),
+    others: build.query<OthersView, string>({ query: id => `api/releases/${id}/others` }),
     beginSitting: build.mutation<SittingView, { releaseId: string; another: boolean }>({
       query: ({ releaseId, another }) => ({
         url: `api/releases/${releaseId}/${another ? 'another-sitting' : 'sitting'}`,

@@ -26,6 +26,7 @@ import { useAssessmentsQuery } from '../../set/endpoints';
 import { useCalendarQuery, useMoveReleasesMutation, useTakeBackMutation } from '../endpoints';
 import { browserZone } from '../terms';
 import { paged, weeksOf } from './grid';
+import { Feed } from './Feed';
 import { Holidays } from './Holidays';
 import { PlaceDialog, type Placing } from './PlaceDialog';
 import { ShelfItem } from './ShelfItem';
@@ -209,6 +210,7 @@ export function Calendar({ view }: { view: 'week' | 'month' }) {
           </ul>
           {ready.length === 0 && <p>Nothing on your shelf is ready to be released.</p>}
           <Holidays />
+          <Feed />
         </aside>
         <div className="min-w-0">
           <div className="mb-3 flex flex-wrap items-center gap-2">
