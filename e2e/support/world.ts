@@ -115,7 +115,9 @@ export async function released(
     }),
   });
   expect(made.status).toBe(200);
-  const classes = await ask<{ id: string; name: string }[]>(teacher, '/api/classes');
+  // The demo’s own class: other journeys make small ones.
+  const classes = await ask<{ id: string; students: number }[]>(teacher, '/api/classes');
+  classes.body.sort((a, b) => b.students - a.students);
   const release = await ask<{ id: string }>(teacher, '/api/releases', 'POST', {
     assessmentId: made.body.id,
     classId: classes.body[0]!.id,

@@ -198,7 +198,7 @@ export function Calendar({ view }: { view: 'week' | 'month' }) {
       }}
     >
       <div className="grid gap-6 lg:grid-cols-[15rem_minmax(0,1fr)]">
-        <aside aria-label="Shelf" className="grid content-start gap-2">
+        <aside aria-label="Shelf" className="grid content-start gap-2 lg:sticky lg:top-4 lg:self-start">
           <h2 className="text-lg">Put on a day</h2>
           <p className="text-sm text-soft">
             Drag one onto a day, or take it up with Space and use the arrow keys.

@@ -98,7 +98,7 @@ function ReleaseBar({
             // A teacher’s stretch has a slanted edge, where it begins.
             clipPath: bar.opensHere ? 'polygon(10px 0, 100% 0, 100% 100%, 0 100%)' : undefined,
           }}
-          className={`z-10 my-0.5 flex h-7 min-w-0 touch-none items-center gap-1 bg-saffron-wash pe-2 text-start text-sm text-saffron-ink ${bar.opensHere ? 'ms-0.5 ps-4' : 'ps-2'} ${bar.dueHere ? 'me-1 border-e-4 border-saffron' : ''} ${isDragging ? 'opacity-50' : ''}`}
+          className={`z-10 my-0.5 flex h-6.5 min-w-0 touch-none items-center gap-1 bg-saffron-wash pe-2 text-start text-sm text-saffron-ink ${bar.opensHere ? 'ms-0.5 ps-4' : 'ps-2'} ${bar.dueHere ? 'me-1 border-e-4 border-saffron' : ''} ${isDragging ? 'opacity-50' : ''}`}
         >
           {release.hidden && <EyeOff aria-hidden className="size-4 shrink-0" />}
           <span className="truncate">
@@ -170,7 +170,7 @@ export function Week({ monday, month, today, zone, releases, holidayOn, ...does 
     <div
       role="row"
       className="grid grid-cols-7 border-s border-line"
-      style={{ gridTemplateRows: `2rem repeat(${lines}, 2rem) 0.5rem` }}
+      style={{ gridTemplateRows: `1.75rem repeat(${lines}, 1.875rem) 0.25rem` }}
     >
       {Array.from({ length: 7 }, (_, i) => addDays(monday, i)).map((day, i) => (
         <DayCell

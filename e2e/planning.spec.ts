@@ -1,0 +1,287 @@
+import { expect, test, type Browser, type Page } from '@playwright/test';
+import type { CalendarView, ReleaseDetail } from '@ecoute/contract/releases';
+import { speak } from './support/sound';
+import { ask, browserHearing, passDeviceCheck, released, signIn } from './support/world';
+
+let browser: Browser;
+test.beforeAll(async () => {
+  const wav = test.info().outputPath('voice.wav');
+  speak(wav, 9, 2);
+  browser = await browserHearing(wav);
+});
+test.afterAll(() => browser.close());
+
+const day = (days: number) => new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10);
+
+/** Carries something to a day of the calendar by hand. */
+async function carry(page: Page, what: ReturnType<Page['getByRole']>, to: string): Promise<void> {
+  const cell = page.locator(`[data-day="${to}"]`);
+  await cell.scrollIntoViewIfNeeded();
+  await what.scrollIntoViewIfNeeded();
+  const [from, over] = [(await what.boundingBox())!, (await cell.boundingBox())!];
+  await page.mouse.move(from.x + 30, from.y + 10);
+  await page.mouse.down();
+  await page.mouse.move(from.x + 50, from.y + 20, { steps: 3 });
+  await page.mouse.move(over.x + over.width / 2, over.y + over.height - 12, { steps: 6 });
+  // At the edge of the window the page moves along under the hand.
+  await expect(async () => {
+    const now = (await cell.boundingBox())!;
+    await page.mouse.move(now.x + now.width / 2, now.y + now.height / 2);
+    await expect(cell).toHaveClass(/outline-ink/, { timeout: 500 });
+  }).toPass({ timeout: 20_000 });
+  await page.mouse.up();
+}
+
+test('five weekly releases in at most eight actions, past the holidays; moved, undone and taken back', async () => {
+  const { page, context } = await signIn(browser, 'ines');
+  const title = `Weekly ${Date.now() % 100_000}`;
+  await released(page, title, [{ promptText: 'Say the week.' }]);
+  const planned = async () => {
+    const { body } = await ask<CalendarView>(page, `/api/calendar?from=${day(1)}&to=${day(120)}`);
+    return body.releases.filter(r => r.title === title && r.opensAt > new Date().toISOString());
+  };
+  // The demo’s days without school begin in ten days and last four: the second week is left out.
+  const inMonth = day(5);
+  await page.goto('/release');
+  let actions = 0;
+  const act = async (doing: Promise<unknown>) => {
+    actions += 1;
+    await doing;
+  };
+  await act(page.getByRole('radio', { name: 'Month' }).click());
+  if (
+    inMonth.slice(0, 7) !== day(0).slice(0, 7) &&
+    (await page.locator(`[data-day="${inMonth}"]`).count()) === 0
+  )
+    await act(page.getByRole('button', { name: 'One month later' }).click());
+  await act(carry(page, page.getByRole('button', { name: `Put ${title} on a day` }), inMonth));
+  await act(page.getByLabel('To', { exact: true }).selectOption('Portuguese A2, Tuesdays'));
+  await act(page.getByLabel('Weeks').fill('5'));
+  await act(page.getByLabel(`A line for the class on ${inMonth}`).fill('D major, two octaves'));
+  await act(page.getByRole('button', { name: /^Put it on/ }).click());
+  await expect(page.getByText(`“${title}” is on 5 days.`)).toBeVisible();
+  expect(actions).toBeLessThanOrEqual(8);
+
+  const made = await planned();
+  expect(made).toHaveLength(5);
+  expect(made[0]).toMatchObject({ note: 'D major, two octaves', hidden: false });
+  const days = made.map(r => r.opensAt.slice(0, 10)).sort();
+  const gaps = days.slice(1).map((d, i) => (Date.parse(d) - Date.parse(days[i]!)) / 86_400_000);
+  expect(gaps.every(g => g % 7 === 0)).toBe(true);
+  expect(Math.max(...gaps)).toBe(14);
+  const { body } = await ask<CalendarView>(page, `/api/calendar?from=${day(0)}&to=${day(60)}`);
+  expect(body.holidays.length).toBeGreaterThan(0);
+  for (const h of body.holidays) for (const d of days) expect(d < h.firstOn || d > h.lastOn).toBe(true);
+  // A student knows nothing of them before their day.
+  const { page: student, context: other } = await signIn(browser, 'bram');
+  await expect(student.getByText(title)).toHaveCount(1);
+  await other.close();
+
+  // Moved by keys, and undone.
+  const bar = page.getByRole('button', { name: new RegExp(`^${title}, .*opens`) }).first();
+  await bar.focus();
+  await page.keyboard.press('Space');
+  const held = page.locator('[data-day].outline-ink');
+  await expect(held).toBeVisible();
+  const from = await held.getAttribute('data-day');
+  await page.keyboard.press('ArrowRight');
+  await expect(held).not.toHaveAttribute('data-day', from!);
+  await page.keyboard.press('Space');
+  await expect(page.getByText(`“${title}” moved one day later.`)).toBeVisible();
+  expect((await planned()).map(r => r.opensAt.slice(0, 10)).sort()).not.toEqual(days);
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(async () => (await planned()).map(r => r.opensAt.slice(0, 10)).sort()).toEqual(days);
+  await context.close();
+});
+
+test('an assessment put on a day from the shelf by keyboard alone, and undone', async () => {
+  const { page, context } = await signIn(browser, 'tobias');
+  await page.goto('/release?view=week');
+  const item = page.getByRole('button', { name: /^Put .* on a day$/ }).first();
+  await item.focus();
+  await page.keyboard.press('Space');
+  await expect(page.getByText(/^Took up /)).toBeAttached();
+  await page.keyboard.press('ArrowDown');
+  await expect(page.locator('[data-day].outline-ink')).toBeVisible();
+  await page.keyboard.press('Space');
+  await expect(page.getByRole('dialog').getByText(/^Opens .*, due/)).toBeVisible();
+  await page.getByLabel('To', { exact: true }).selectOption('Recorder consort, first year');
+  await page.getByRole('dialog').getByRole('button', { name: 'Put it there' }).press('Enter');
+  await expect(page.getByText(/” is on /)).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).press('Enter');
+  await expect(page.getByText(/” is on /)).toHaveCount(0);
+  await context.close();
+});
+
+test('a guest by link on a phone: told what it costs, in by a name, back to the feedback; assigned to a student', async ({}, info) => {
+  const { page: teacher, context: first } = await signIn(browser, 'ines');
+  const title = `Open door ${info.retry}`;
+  const id = await released(teacher, title, [
+    { promptText: 'Who are you?', prepareMs: 0, answerLimitMs: 10_000, startsBy: 'student' },
+  ]);
+  await teacher.goto(`/release/${id}`);
+  await teacher.getByRole('button', { name: 'Let guests in …' }).click();
+  await teacher.getByLabel('Class code').fill('herring');
+  await teacher.getByRole('button', { name: 'Make the link' }).click();
+  const url = new URL((await teacher.getByText(/\/g\/[\w-]+/).textContent())!);
+  await teacher.getByRole('link', { name: 'On the screen' }).click();
+  await expect(teacher.getByRole('img', { name: /^QR code/ })).toBeVisible();
+  await teacher.getByRole('link', { name: 'Back' }).click();
+
+  const phone = await browser.newContext({
+    baseURL: process.env.ECOUTE_URL ?? 'http://127.0.0.1:4310',
+    viewport: { width: 390, height: 844 },
+    permissions: ['microphone'],
+  });
+  const page = await phone.newPage();
+  await page.goto('/g/2222-3333-4444');
+  await expect(page.getByText(/does not lead anywhere/)).toBeVisible();
+  await page.goto(url.pathname);
+  await expect(page.getByText(/costs nothing and needs no account.*180 days/)).toBeVisible();
+  await page.getByLabel('Your name').fill('Jovan');
+  await page.getByLabel('Class code').fill('cod');
+  await page.getByRole('button', { name: 'Begin', exact: true }).click();
+  await expect(page.getByText('That is not the class code.')).toBeVisible();
+  await page.getByLabel('Class code').fill('Herring');
+  await page.getByRole('button', { name: 'Begin', exact: true }).click();
+  await passDeviceCheck(page);
+  await page.getByRole('button', { name: 'Answer now' }).click();
+  await expect(page.getByText(/0:0[2-9] of 0:10/)).toBeVisible();
+  await page.getByRole('button', { name: 'I have finished: stop' }).click();
+  await expect(page.getByText('stored safely')).toBeVisible();
+  await page.getByRole('button', { name: 'To the hand-in' }).click();
+  await page.getByRole('button', { name: 'Hand in', exact: true }).click();
+  await expect(page.getByText('Handed in. Everything is with your teacher.')).toBeVisible();
+  const back = new URL((await page.getByText(/\/back\/[\w-]+/).textContent())!);
+  expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+  // The same device finds its way by the door.
+  await page.goto(url.pathname);
+  await page.getByRole('button', { name: 'Go on where I was' }).click();
+  await expect(page.getByText('Handed in. Everything is with your teacher.')).toBeVisible();
+
+  // The teacher marks and returns, then says who it was; and takes that back.
+  const { body: lanes } = await ask<{ lanes: { sittingId: string; itemId: string }[] }>(
+    teacher,
+    `/api/releases/${id}/lanes`,
+  );
+  const { sittingId, itemId } = lanes.lanes[0]!;
+  await ask(teacher, `/api/sittings/${sittingId}/marks/${itemId}`, 'PUT', {
+    revision: 0,
+    points: 4,
+    comment: 'A clear voice.',
+    finished: true,
+  });
+  await ask(teacher, `/api/releases/${id}/returns`, 'POST', { sittingIds: [sittingId] });
+  const elsewhere = await browser.newContext({ baseURL: url.origin });
+  const later = await elsewhere.newPage();
+  await later.goto(back.pathname);
+  await later.getByRole('link', { name: 'Hear the feedback' }).click();
+  await expect(later.getByText('A clear voice.')).toBeVisible();
+  const guest = teacher.getByRole('listitem').filter({ hasText: 'is probably' });
+  await expect(guest.getByRole('combobox')).toContainText('Jovan Petrakov (student)');
+  await guest.getByRole('button', { name: 'Yes, the same' }).click();
+  const row = teacher.getByRole('row').filter({ hasText: 'Jovan Petrakov' });
+  await expect(row.getByText('returned')).toBeVisible();
+  await teacher.getByRole('button', { name: 'Undo' }).click();
+  await expect(teacher.getByRole('rowheader', { name: 'Jovan', exact: true })).toBeVisible();
+  for (const context of [first, phone, elsewhere]) await context.close();
+});
+
+test('a class from a list with its mistakes, and a first sign-in by code', async () => {
+  const { page, context } = await signIn(browser, 'ines');
+  await page.goto('/classes');
+  const name = `Evening ${Date.now() % 100_000}`;
+  await page.getByLabel('Name').fill(name);
+  await page.getByRole('button', { name: 'Make this class' }).click();
+  await page.getByRole('link', { name: 'Bring in a list …' }).click();
+  const file = page.getByLabel('File with the list');
+  await file.setInputFiles({ name: 'photo.csv', mimeType: 'text/csv', buffer: Buffer.from([0, 1, 2, 0]) });
+  await expect(page.getByText(/This is no list that can be read/)).toBeVisible();
+  // As an older spreadsheet program writes it.
+  const rows = `Nom;Remarque;Groupe\r\nÅse Ødegård;sits near the door;Blue\r\n;nobody;\r\nÅse Ødegård;twice;Blue\r\nReïf Zoë;;Red`;
+  await file.setInputFiles({
+    name: 'evening.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(rows, 'latin1'),
+  });
+  await expect(page.getByRole('heading', { name: 'evening.csv' })).toBeVisible();
+  await expect(page.getByRole('row').filter({ hasText: 'has no name' })).toBeVisible();
+  await expect(page.getByRole('combobox', { name: 'Column 2 holds' })).toHaveValue('');
+  await page.getByRole('button', { name: /^Bring in/ }).click();
+  await expect(page.getByText('Done.')).toBeVisible();
+  await page.getByRole('link', { name }).last().click();
+  await page.getByRole('button', { name: /^Make \d codes to print/ }).click();
+  const slip = page.getByRole('listitem').filter({ hasText: 'Reïf Zoë' });
+  const code = (await slip.getByText(/^[0-9A-Z]{4}-/).textContent())!;
+
+  const fresh = await browser.newContext({ baseURL: new URL(page.url()).origin });
+  const student = await fresh.newPage();
+  await student.goto('/sign-in');
+  await student.getByRole('link', { name: 'I was given a one-time code' }).click();
+  await student.getByLabel('The code you were given').fill('2222-2222-2222');
+  await student.getByRole('button', { name: 'Go on' }).click();
+  await expect(student.getByText(/This code is not good/)).toBeVisible();
+  await student.getByLabel('The code you were given').fill(code.toLowerCase());
+  await student.getByRole('button', { name: 'Go on' }).click();
+  await student.getByLabel('A password of your own').fill('a-quiet-harbour');
+  await student.getByRole('button', { name: 'Begin' }).click();
+  await expect(student.getByText(/Nothing to record just now/)).toBeVisible();
+  await fresh.close();
+  // The class page knows without being asked again.
+  await page.goBack();
+  await page.goBack();
+  await context.close();
+});
+
+test('live: two students record at once, the teacher sees it, extends, excuses and reminds in two actions each', async ({}, info) => {
+  const { page: teacher, context: first } = await signIn(browser, 'tobias');
+  const title = `Live ${info.retry}`;
+  const id = await released(teacher, title, [
+    { promptText: 'Play a long note.', prepareMs: 0, answerLimitMs: 60_000, startsBy: 'student' },
+  ]);
+  await teacher.goto(`/release/${id}`);
+  const row = (name: string) => teacher.getByRole('row').filter({ hasText: name });
+  await expect(row('Nuno Farinha').getByText('not opened')).toBeVisible();
+  const players = await Promise.all(['nuno', 'pilar'].map(who => signIn(browser, who, 'phone')));
+  for (const { page } of players) {
+    await page.goto(`/sit/${id}`);
+    await passDeviceCheck(page);
+    await page.getByRole('button', { name: 'Answer now' }).click();
+    await expect(page.getByText(/0:0[1-9] of 1:00/)).toBeVisible();
+  }
+  // Seen without a reload, while both are still recording.
+  for (const name of ['Nuno Farinha', 'Pilar Echeverry'])
+    await expect(row(name).getByText('is recording item 1')).toBeVisible();
+  await expect(teacher.locator('dl').getByText('2', { exact: true })).toBeVisible();
+  for (const { page } of players) await page.getByRole('button', { name: 'I have finished: stop' }).click();
+  await expect(row('Nuno Farinha').getByText('has answered item 1')).toBeVisible();
+  await players[0]!.page.getByRole('button', { name: 'To the hand-in' }).click();
+  await players[0]!.page.getByRole('button', { name: 'Hand in', exact: true }).click();
+  await expect(row('Nuno Farinha').getByText('handed in', { exact: true })).toBeVisible();
+
+  await teacher.getByRole('button', { name: 'Grant Sven Aaltonen something' }).click();
+  await teacher
+    .getByRole('menuitem', { name: /^Extend until/ })
+    .nth(2)
+    .click();
+  await expect(row('Sven Aaltonen').getByText(/^until /)).toBeVisible();
+  await teacher.getByRole('button', { name: 'Grant Umeko Sakai something' }).click();
+  await teacher.getByRole('menuitem', { name: 'Excuse', exact: true }).click();
+  await expect(row('Umeko Sakai').getByText('excused')).toBeVisible();
+  const { page: sven, context: other } = await signIn(browser, 'sven');
+  await expect(sven.getByRole('listitem').filter({ hasText: title })).toContainText('later for you');
+  await other.close();
+
+  // The mail goes out by SMTP, to the mailbox that is shown.
+  await teacher.getByRole('button', { name: /^Remind the \d+ who have not handed in/ }).click();
+  await expect(teacher.getByText(/\d+ reminded by mail/)).toBeVisible();
+  await teacher.getByRole('button', { name: 'Tobias Rennick' }).click();
+  await teacher.getByRole('menuitem', { name: 'Mailbox of the demo' }).click();
+  await expect(teacher.getByText(`${title}: still to do`).first()).toBeVisible();
+  await expect(teacher.getByText('to umeko@brackwater.example')).toHaveCount(0);
+  const { body } = await ask<ReleaseDetail>(teacher, `/api/releases/${id}`);
+  expect(body.students.filter(s => s.remindedAt).length).toBe(body.counts.students - 2);
+  for (const { context } of players) await context.close();
+  await first.close();
+});
