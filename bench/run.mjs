@@ -1,50 +1,56 @@
-// ./ecoute bench setting: figures as ratios of their budget, printed as a table; nothing here passes or fails.
+// ./ecoute bench NAME: figures as ratios of their budget, printed as a table; nothing here passes or fails.
 import { spawn } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { build } from 'esbuild';
 
 const root = join(import.meta.dirname, '..');
+const NAMES = ['setting', 'releasing'];
 const which = process.argv[2];
-if (which !== 'setting') {
-  process.stderr.write('Say which: ./ecoute bench setting\n');
+if (!NAMES.includes(which)) {
+  process.stderr.write(`Say which: ${NAMES.map(n => `./ecoute bench ${n}`).join(', ')}\n`);
   process.exit(2);
 }
 
 const scratch = mkdtempSync(join(tmpdir(), 'ecoute-bench-'));
+const data = join(scratch, 'data');
 let server = null;
-try {
-  const out = join(scratch, 'setting.mjs');
+
+/** TypeScript of this folder, made to run. */
+async function bundled(name) {
+  const outfile = join(scratch, `${name}.mjs`);
   await build({
-    entryPoints: [join(root, 'bench/setting.ts')],
-    outfile: out,
+    entryPoints: [join(root, `bench/${name}.ts`)],
+    outfile,
     bundle: true,
     platform: 'node',
     format: 'esm',
     logLevel: 'warning',
+    // Packages in the old module form find what they need this way.
+    banner: {
+      js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);",
+    },
   });
-  const { settingInNode } = await import(out);
-  const rows = settingInNode();
+  return import(outfile);
+}
 
+/** An empty Ecoute. @returns its address */
+async function started() {
   const port = String(20_000 + (process.pid % 20_000));
   server = spawn('node', ['build/server/cli.mjs', 'start'], {
     cwd: root,
-    env: {
-      ...process.env,
-      ECOUTE_DATA: join(scratch, 'data'),
-      ECOUTE_PORT: port,
-      ECOUTE_RELAXED_LIMITS: '1',
-    },
+    env: { ...process.env, ECOUTE_DATA: data, ECOUTE_PORT: port, ECOUTE_RELAXED_LIMITS: '1' },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   await new Promise((resolve, reject) => {
     server.stdout.on('data', chunk => String(chunk).includes('is open') && resolve());
     server.once('exit', code => reject(new Error(`Ecoute ended with ${code}.`)));
   });
-  const { editorInBrowser } = await import('./settingInBrowser.mjs');
-  rows.push(...(await editorInBrowser(`http://127.0.0.1:${port}`, 60)));
+  return `http://127.0.0.1:${port}`;
+}
 
+function print(rows) {
   const ms = value => `${value.toFixed(2)} ms`.padStart(12);
   console.log(
     `${'what'.padEnd(46)}${'median'.padStart(12)}${'least'.padStart(12)}${'most'.padStart(12)}   of its budget`,
@@ -53,6 +59,25 @@ try {
     console.log(
       `${name.padEnd(46)}${ms(median)}${ms(least)}${ms(most)}   ${(median / budgetMs).toFixed(3)} of ${budgetMs} ms`,
     );
+}
+
+try {
+  mkdirSync(data);
+  if (which === 'setting') {
+    const { settingInNode } = await bundled('setting');
+    const rows = settingInNode();
+    const { editorInBrowser } = await import('./settingInBrowser.mjs');
+    rows.push(...(await editorInBrowser(await started(), 60)));
+    print(rows);
+  } else {
+    const { content } = await bundled('content');
+    writeFileSync(join(data, 'content.json'), JSON.stringify(content()));
+    const { printPlans, releasing } = await import('./releasing.mjs');
+    const { rows, plans } = await releasing(await started(), data, line => process.stderr.write(`${line}\n`));
+    printPlans(plans);
+    console.log();
+    print(rows);
+  }
 } finally {
   if (server && server.exitCode === null) {
     const gone = new Promise(resolve => server.once('exit', resolve));

@@ -308,6 +308,17 @@ export class RecorderWords {
 }
 
 /** Everything a teacher puts into an assessment; a draft while it is edited, frozen when released. */
+/** The directions once more, in a language that some students need. */
+export class OtherDirections {
+  @IsString()
+  @Fits(isLanguage, 'Choose the language from the list.')
+  language!: string;
+
+  @IsString()
+  @MaxLength(LIMITS.directions, { message: `Directions have at most ${LIMITS.directions} characters.` })
+  text!: string;
+}
+
 export class AssessmentContent {
   @IsString()
   @MaxLength(LIMITS.title, { message: `A title has at most ${LIMITS.title} characters.` })
@@ -326,6 +337,15 @@ export class AssessmentContent {
   @IsOptional()
   @IsRichText()
   directionsRich!: RichText | null;
+
+  /** Shown beside the directions to those whose access arrangement asks for the language. */
+  @IsArray()
+  @ArrayMaxSize(LIMITS.otherDirections, {
+    message: `Directions come in at most ${LIMITS.otherDirections} more languages.`,
+  })
+  @ValidateNested({ each: true })
+  @Type(() => OtherDirections)
+  otherDirections!: OtherDirections[];
 
   @IsArray()
   @ArrayMaxSize(LIMITS.stimuli, { message: `Directions show at most ${LIMITS.stimuli} things.` })
@@ -515,13 +535,19 @@ export function withoutModels(content: AssessmentContent): AssessmentContent {
 
 /**
  * The content as a student sees it: a rubric or scale that is not shown to them is left out, unless they judge
- * themselves by it; prompts read aloud are for those whose arrangement asks for them.
+ * themselves by it; prompts read aloud, and directions in another language, are for those whose arrangement asks
+ * for them.
  */
-export function forStudents(content: AssessmentContent, readAloud = false): AssessmentContent {
+export function forStudents(
+  content: AssessmentContent,
+  readAloud = false,
+  directionsLanguage: string | null = null,
+): AssessmentContent {
   const { scoring } = content;
   const seen = scoring.shown || content.selfAssessment !== 'none';
   return {
     ...content,
+    otherDirections: content.otherDirections.filter(d => d.language === directionsLanguage),
     ...(!seen && { scoring: { ...scoring, rubric: null, scale: [] } }),
     ...(!readAloud && { items: content.items.map(i => ({ ...i, readAloudVoice: null })) }),
   };

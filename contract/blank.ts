@@ -60,6 +60,7 @@ export function blankContent(
     directions: '',
     directionsVoice: null,
     directionsRich: null,
+    otherDirections: [],
     stimuli: [],
     tags: [],
     startingPoint: point,

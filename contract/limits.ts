@@ -2,6 +2,7 @@
 export const LIMITS = {
   title: 160,
   directions: 5_000,
+  otherDirections: 8,
   promptText: 5_000,
   comment: 5_000,
   releaseNote: 300,

@@ -43,7 +43,8 @@ async function as(name, { phone = false, dark = false } = {}) {
 }
 
 async function shot(page, name) {
-  await page.waitForLoadState('networkidle');
+  // The line of changes is always open: the network is never idle.
+  await page.waitForTimeout(900);
   await page.evaluate('document.fonts.ready');
   // Not over a button: its hover would be in the picture.
   await page.mouse.move(2, 2);
@@ -172,4 +173,27 @@ await desk.getByRole('button', { name: /stop/ }).click();
 await desk.getByText('stored safely').waitFor();
 await desk.getByRole('img', { name: /^Take 1/ }).waitFor();
 await shot(desk, 'sit');
+
+await tobias.goto('/release?view=month');
+await tobias.getByRole('gridcell').first().waitFor();
+await shot(tobias, 'calendar');
+await tobias.goto('/classes');
+await tobias.getByRole('link', { name: /Recorder consort/ }).click();
+await tobias.getByText('Tenors and basses').first().waitFor();
+await shot(tobias, 'class');
+await tobias.goto('/release?view=list');
+await tobias
+  .getByRole('link', { name: /Two scales.* open/ })
+  .first()
+  .click();
+await tobias.getByRole('button', { name: 'Let guests in …' }).click();
+await tobias.getByLabel('Class code').fill('herring');
+await tobias.getByRole('button', { name: 'Make the link' }).click();
+const link = new URL(await tobias.getByText(/\/g\/[\w-]+/).textContent());
+const guest = await (
+  await browser.newContext({ baseURL: base, locale: 'en-GB', viewport: { width: 390, height: 844 } })
+).newPage();
+await guest.goto(link.pathname);
+await guest.getByText(/costs nothing/).waitFor();
+await shot(guest, 'guest-phone');
 await browser.close();

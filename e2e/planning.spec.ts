@@ -189,7 +189,7 @@ test('a guest by link on a phone: told what it costs, in by a name, back to the 
 });
 
 test('a class from a list with its mistakes, and a first sign-in by code', async () => {
-  const { page, context } = await signIn(browser, 'ines');
+  const { page, context } = await signIn(browser, 'halvard');
   await page.goto('/classes');
   const name = `Evening ${Date.now() % 100_000}`;
   await page.getByLabel('Name').fill(name);

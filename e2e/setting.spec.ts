@@ -107,6 +107,6 @@ test('a new teacher’s empty places say what to do next; a first class and its 
   await page.getByRole('button', { name: 'Add to this class' }).click();
   await expect(page.getByRole('listitem').filter({ hasText: 'Ottoline Brask' })).toBeVisible();
   await page.getByRole('link', { name: 'Release something to this class' }).click();
-  await expect(page.getByLabel('To')).toHaveValue(/.+/);
+  await expect(page.getByLabel('To', { exact: true })).toHaveValue(/.+/);
   await context.close();
 });

@@ -95,7 +95,8 @@ ALTER TABLE sittings
   ADD COLUMN arrangement LONGTEXT NULL CHECK (arrangement IS NULL OR JSON_VALID(arrangement)),
   ADD COLUMN answered SMALLINT UNSIGNED NULL,
   ADD COLUMN finished SMALLINT UNSIGNED NULL,
-  ADD COLUMN waiting_ms INT UNSIGNED NULL;
+  ADD COLUMN waiting_ms INT UNSIGNED NULL,
+  ADD KEY sittings_not_returned (release_id, returned_at, handed_in_at);
 
 -- What has changed, for whom: read by every server for the pages that are open on it, and forgotten soon.
 CREATE TABLE changes (

@@ -130,6 +130,10 @@ describe('the people of a class', () => {
       undefined,
       {
         sittingLimitMs: 60_000,
+        otherDirections: [
+          { language: 'pl', text: 'Odpowiedz.' },
+          { language: 'uk', text: 'Відповідай.' },
+        ],
       },
     );
     const arrange = (over: object) =>
@@ -143,10 +147,11 @@ describe('the people of a class', () => {
       });
     expect((await arrange({ extraTime: 0.5 })).status).toBe(422);
     expect((await arrange({ directionsLanguage: 'not a language' })).status).toBe(422);
-    expect((await arrange({})).status).toBe(200);
+    expect((await arrange({ directionsLanguage: 'pl' })).status).toBe(200);
     const sitting = (await student.ask<SittingView>('POST', `/api/releases/${release.id}/sitting`)).body;
     expect(sitting.content.items[0]).toMatchObject({ answerLimitMs: 15_000, hearingsAllowed: 3 });
     expect(sitting.content.sittingLimitMs).toBe(90_000);
+    expect(sitting.content.otherDirections.map(d => d.text)).toEqual(['Odpowiedz.']);
     await arrange({ extraTime: 2 });
     const again = (await student.ask<SittingView>('GET', `/api/sittings/${sitting.id}`)).body;
     expect(again.content.items[0]!.answerLimitMs).toBe(15_000);

@@ -186,6 +186,30 @@ describe('planning releases', () => {
     expect((await teacher.ask<ReleaseSummary[]>('GET', '/api/releases')).body).toHaveLength(before);
   });
 
+  it('lists the newest, and older ones a page at a time, with none twice and none left out', async () => {
+    const other = await t.class();
+    const busy = await t.person('teacher', [other]);
+    const first = await t.release(busy, other);
+    for (let n = 0; n < 2; n++)
+      await busy.ask('POST', '/api/release-series', {
+        assessmentId: first.assessmentId,
+        classId: other,
+        dueAt: inHours(1),
+        lateAccepted: true,
+        note: '',
+        // Two of them due at each instant.
+        each: Array.from({ length: 40 }, (_, i) => ({
+          opensAt: inHours(i),
+          dueAt: inHours(i + 2),
+          note: '',
+        })),
+      });
+    const newest = (await busy.ask<ReleaseSummary[]>('GET', '/api/releases')).body;
+    const older = (await busy.ask<ReleaseSummary[]>('GET', `/api/releases/${newest.at(-1)!.id}/before`)).body;
+    expect([newest.length, older.length]).toEqual([60, 21]);
+    expect(new Set([...newest, ...older].map(r => r.id)).size).toBe(81);
+  });
+
   it('never takes back what somebody has begun', async () => {
     const { body } = await give({});
     await sit(students[0]!, body.id);

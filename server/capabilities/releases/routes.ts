@@ -46,6 +46,9 @@ export function releaseRoutes(allow: Policies, releases: Releases): Route[] {
       ({ person, body }) => releases.move(person(), body),
       MoveReleases,
     ),
+    route('get', '/api/releases/:releaseId/before', own, ({ person, id }) =>
+      releases.before(person(), id('releaseId')),
+    ),
     route('get', '/api/releases/:releaseId', own, ({ id }) => releases.detail(id('releaseId'))),
     route(
       'put',

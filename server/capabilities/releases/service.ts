@@ -51,8 +51,23 @@ export class Releases {
     return fillOutlines(this.pool);
   }
 
+  /** The newest releases, and every older one in which work waits to be returned. */
   async list(teacher: Me): Promise<ReleaseSummary[]> {
-    return this.summaries(await store.releasesTaught(this.pool, teacher.id));
+    const newest = await store.releasesTaught(this.pool, teacher.id);
+    const known = new Set(newest.map(r => r.id));
+    const waiting = await store.releasesNotReturned(this.pool, teacher.id);
+    const older = await store.entriesOf(
+      this.pool,
+      waiting.filter(id => !known.has(id)),
+    );
+    return this.summaries([...newest, ...older.sort((a, b) => b.dueAt.getTime() - a.dueAt.getTime())]);
+  }
+
+  /** The next older page after a release. @throws Trouble notFound for one that is not the teacher's */
+  async before(teacher: Me, id: string): Promise<ReleaseSummary[]> {
+    const release = await store.findRelease(this.pool, id);
+    if (!release || !(await managesRelease(this.pool, teacher.id, id))) throw notFound();
+    return this.summaries(await store.releasesTaught(this.pool, teacher.id, { dueAt: release.dueAt, id }));
   }
 
   /** What lies on the days from one to another (that one left out); days as `YYYY-MM-DD`, a day of grace around. */
@@ -373,7 +388,7 @@ export class Releases {
   private async summaries(releases: store.EntryRow[]): Promise<ReleaseSummary[]> {
     const now = Date.now();
     const rows = new Map<string, store.StandingRow[]>();
-    for (const row of await store.standings(
+    for (const row of await store.standingsToCount(
       this.pool,
       releases.map(r => r.id),
     )) {

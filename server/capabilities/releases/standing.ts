@@ -47,7 +47,11 @@ export function studentsFrom(
   nowMs: number,
 ): StudentStanding[] {
   const found = new Map<string, StandingRow[]>();
-  for (const row of rows) found.set(row.studentId, [...(found.get(row.studentId) ?? []), row]);
+  for (const row of rows) {
+    const of = found.get(row.studentId);
+    if (of) of.push(row);
+    else found.set(row.studentId, [row]);
+  }
   return [...found.values()].map(own => {
     const { releaseId, studentId, displayName, signInName, email, remindedAt, exception } = own[0]!;
     const sittings = own.flatMap(satOf);

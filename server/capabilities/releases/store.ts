@@ -2,7 +2,7 @@ import type { AssessmentContent } from '@ecoute/contract/assessments';
 import { completed } from '@ecoute/contract/blank';
 import type { Subject } from '@ecoute/contract/classes';
 import type { Audience, HeardBy, HolidayView, Outline } from '@ecoute/contract/releases';
-import type { Exception, ReleaseTimes } from '@ecoute/core/timing/sittingState';
+import { NO_EXCEPTION, type Exception, type ReleaseTimes } from '@ecoute/core/timing/sittingState';
 import { row, rows, run, type Queryable } from '../../platform/database';
 
 /** A release and how it takes place; without what is sat, of which lists need the outline alone. */
@@ -38,8 +38,8 @@ const COLUMNS = `r.id, r.assessment_id AS assessmentId, r.class_id AS classId, c
     r.audience, r.group_id AS groupId, g.name AS groupName,
     r.opens_at AS opensAt, r.due_at AS dueAt, r.closes_at AS closesAt, r.late_accepted AS lateAccepted, r.hidden,
     r.sittings_allowed AS sittingsAllowed, r.heard_by AS heardBy, r.scores_held AS scoresHeld, r.notify,
-    r.time_zone AS timeZone, r.series_id AS seriesId, r.note`;
-const JOINS = `JOIN classes c ON c.id = r.class_id JOIN assessment_versions v ON v.id = r.version_id
+    r.time_zone AS timeZone, r.series_id AS seriesId, r.note, r.version_id AS versionId`;
+const JOINS = `JOIN classes c ON c.id = r.class_id
     LEFT JOIN class_groups g ON g.id = r.group_id`;
 
 const FLAGS = ['lateAccepted', 'hidden', 'scoresHeld', 'notify'] as const;
@@ -51,9 +51,26 @@ function withFlags<T extends Record<(typeof FLAGS)[number], unknown>>(raw: T): T
   return read;
 }
 
-type RawEntry = Omit<EntryRow, 'outline'> & { outline: string };
-const readEntry = (raw: RawEntry): EntryRow =>
-  withFlags({ ...raw, outline: JSON.parse(raw.outline) as Outline });
+type RawEntry = Omit<EntryRow, 'outline'> & { versionId: string };
+
+/**
+ * Entries with their outlines. These are fetched once for each version, and not with the rows: long texts in a list
+ * that is sorted make the database sort it on disk.
+ */
+async function withOutlines<T extends RawEntry>(
+  db: Queryable,
+  raw: readonly T[],
+): Promise<(Omit<T, 'versionId'> & { outline: Outline })[]> {
+  const versionIds = [...new Set(raw.map(r => r.versionId))];
+  if (versionIds.length === 0) return [];
+  const found = await rows<{ id: string; outline: string }>(
+    db,
+    'SELECT id, COALESCE(outline, content) AS outline FROM assessment_versions WHERE id IN (:versionIds)',
+    { versionIds },
+  );
+  const outlines = new Map(found.map(f => [f.id, JSON.parse(f.outline) as Outline]));
+  return raw.map(({ versionId, ...rest }) => ({ ...withFlags(rest), outline: outlines.get(versionId)! }));
+}
 
 /** A release's times as core counts them. */
 export function timesOf(
@@ -71,7 +88,8 @@ export function timesOf(
 export async function findRelease(db: Queryable, id: string): Promise<ReleaseRow | null> {
   const found = await row<Omit<ReleaseRow, 'content'> & { content: string }>(
     db,
-    `SELECT ${COLUMNS}, v.content FROM releases r ${JOINS} WHERE r.id = :id`,
+    `SELECT ${COLUMNS}, v.content FROM releases r ${JOINS} JOIN assessment_versions v ON v.id = r.version_id
+     WHERE r.id = :id`,
     { id },
   );
   return found && withFlags({ ...found, content: completed(JSON.parse(found.content) as AssessmentContent) });
@@ -80,25 +98,47 @@ export async function findRelease(db: Queryable, id: string): Promise<ReleaseRow
 /** Entries of some releases, in no order. */
 export async function entriesOf(db: Queryable, ids: readonly string[]): Promise<EntryRow[]> {
   if (ids.length === 0) return [];
-  const found = await rows<RawEntry>(
-    db,
-    `SELECT ${COLUMNS}, COALESCE(v.outline, v.content) AS outline FROM releases r ${JOINS} WHERE r.id IN (:ids)`,
-    { ids },
-  );
-  return found.map(readEntry);
+  const found = await rows<RawEntry>(db, `SELECT ${COLUMNS} FROM releases r ${JOINS} WHERE r.id IN (:ids)`, {
+    ids,
+  });
+  return withOutlines(db, found);
 }
 
-/** Releases to the classes that somebody teaches or coordinates, newest due first. */
-export async function releasesTaught(db: Queryable, personId: string): Promise<EntryRow[]> {
+/** As many releases as a list shows at once. */
+export const PAGE = 60;
+
+/**
+ * Releases to the classes that somebody teaches or coordinates, newest due first, a page of them.
+ * @param before due before this instant and id: where the page before ended
+ */
+export async function releasesTaught(
+  db: Queryable,
+  personId: string,
+  before: { dueAt: Date; id: string } | null = null,
+): Promise<EntryRow[]> {
   const found = await rows<RawEntry>(
     db,
-    `SELECT ${COLUMNS}, COALESCE(v.outline, v.content) AS outline
+    `SELECT ${COLUMNS}
      FROM class_members m JOIN releases r ON r.class_id = m.class_id ${JOINS}
      WHERE m.person_id = :personId AND m.role IN ('teacher', 'coordinator')
-     ORDER BY r.due_at DESC, r.id LIMIT 200`,
+       ${before ? 'AND (r.due_at < :dueAt OR (r.due_at = :dueAt AND r.id < :id))' : ''}
+     ORDER BY r.due_at DESC, r.id DESC LIMIT ${PAGE}`,
+    { personId, ...before },
+  );
+  return withOutlines(db, found);
+}
+
+/** Releases of somebody's classes in which work is handed in and not returned, however old. */
+export async function releasesNotReturned(db: Queryable, personId: string): Promise<string[]> {
+  const found = await rows<{ id: string }>(
+    db,
+    `SELECT r.id FROM class_members m JOIN releases r ON r.class_id = m.class_id
+     WHERE m.person_id = :personId AND m.role IN ('teacher', 'coordinator') AND EXISTS (
+       SELECT 1 FROM sittings s WHERE s.release_id = r.id AND s.returned_at IS NULL AND s.handed_in_at IS NOT NULL)
+     LIMIT 300`,
     { personId },
   );
-  return found.map(readEntry);
+  return found.map(f => f.id);
 }
 
 /** Releases that touch a stretch of time, to the classes that somebody teaches; for a student, their own. */
@@ -113,24 +153,24 @@ export async function releasesBetween(
        WHERE p.person_id = :personId AND r.hidden = 0 AND r.opens_at <= UTC_TIMESTAMP(3)`;
   const found = await rows<RawEntry>(
     db,
-    `SELECT ${COLUMNS}, COALESCE(v.outline, v.content) AS outline ${which}
+    `SELECT ${COLUMNS} ${which}
        AND r.due_at >= :from AND r.opens_at < :to ORDER BY r.opens_at, r.id LIMIT 500`,
     person,
   );
-  return found.map(readEntry);
+  return withOutlines(db, found);
 }
 
 /** What a student has been given and may see: open, or over. */
 export async function releasesGiven(db: Queryable, personId: string): Promise<(EntryRow & ExceptionRow)[]> {
   const found = await rows<RawEntry & RawException>(
     db,
-    `SELECT ${COLUMNS}, COALESCE(v.outline, v.content) AS outline, ${EXCEPTION}
+    `SELECT ${COLUMNS}, ${EXCEPTION}
      FROM participants p JOIN releases r ON r.id = p.release_id ${JOINS}
      WHERE p.person_id = :personId AND r.hidden = 0 AND r.opens_at <= UTC_TIMESTAMP(3)
      ORDER BY r.due_at DESC, r.id LIMIT 200`,
     { personId },
   );
-  return found.map(f => ({ ...readEntry(f), ...readException(f) }));
+  return (await withOutlines(db, found)).map(f => ({ ...f, ...readException(f) }));
 }
 
 export interface ExceptionRow {
@@ -392,6 +432,37 @@ export async function standings(
   return found.map(({ ownDueAt, excused, extraSittings, ...rest }) => ({
     ...rest,
     ...readException({ ownDueAt, excused, extraSittings }),
+  }));
+}
+
+/** The same without names, in no order: for counting many releases at once. */
+export async function standingsToCount(db: Queryable, releaseIds: readonly string[]): Promise<StandingRow[]> {
+  if (releaseIds.length === 0) return [];
+  const found = await rows<Omit<StandingRow, 'exception'> & RawException>(
+    db,
+    `SELECT p.release_id AS releaseId, p.person_id AS studentId, ${EXCEPTION}, s.id AS sittingId, s.number,
+       s.handed_in_at AS handedInAt, s.returned_at AS returnedAt, s.answered, s.finished, s.waiting_ms AS waitingMs
+     FROM participants p LEFT JOIN sittings s ON s.release_id = p.release_id AND s.student_id = p.person_id
+     WHERE p.release_id IN (:releaseIds)`,
+    { releaseIds },
+  );
+  // Written out: spreading thousands of the driver's rows takes longer than fetching them.
+  return found.map(f => ({
+    releaseId: f.releaseId,
+    studentId: f.studentId,
+    displayName: '',
+    signInName: '',
+    email: null,
+    remindedAt: null,
+    sittingId: f.sittingId,
+    number: f.number,
+    handedInAt: f.handedInAt,
+    returnedAt: f.returnedAt,
+    answered: f.answered,
+    finished: f.finished,
+    waitingMs: f.waitingMs,
+    exception:
+      f.ownDueAt === null && !f.excused && f.extraSittings === 0 ? NO_EXCEPTION : readException(f).exception,
   }));
 }
 

@@ -210,7 +210,11 @@ export class Sittings {
       dueAt: new Date(times.dueAtMs).toISOString(),
       openness: opennessAt(times, now.getTime()),
       state: standing.state,
-      content: forStudents(modelsOpen ? content : withoutModels(content), sitting.arrangement.readAloud),
+      content: forStudents(
+        modelsOpen ? content : withoutModels(content),
+        sitting.arrangement.readAloud,
+        sitting.arrangement.directionsLanguage,
+      ),
       events: await store.eventsOf(this.pool, id),
       takes: takes.map(takeView),
       judgements: Object.fromEntries(

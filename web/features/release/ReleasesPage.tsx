@@ -1,15 +1,20 @@
+import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
+import type { ReleaseSummary } from '@ecoute/contract/releases';
 import { serverNow } from '../../app/clock';
 import { useTitle } from '../../app/useTitle';
-import { ButtonLink } from '../../parts/Button';
+import { Button, ButtonLink } from '../../parts/Button';
 import { Empty } from '../../parts/Empty';
 import { Failed, Loading } from '../../parts/Loading';
 import { Segments } from '../../parts/Segments';
 import { SmallStrip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { Calendar } from './calendar/Calendar';
-import { useReleasesQuery } from './endpoints';
+import { useReleasesBeforeQuery, useReleasesQuery } from './endpoints';
 import { standsWords } from './terms';
+
+/** The server gives as many of the newest at once; older ones that wait come after them. */
+const PAGE = 60;
 
 type View = 'list' | 'week' | 'month';
 const VIEWS: readonly { value: View; name: string }[] = [
@@ -17,6 +22,56 @@ const VIEWS: readonly { value: View; name: string }[] = [
   { value: 'week', name: 'Week' },
   { value: 'month', name: 'Month' },
 ];
+
+function Row({ release: r }: { release: ReleaseSummary }) {
+  return (
+    <li>
+      <Link
+        to={`/release/${r.id}`}
+        className="grid items-center gap-x-6 gap-y-2 bg-sheet px-5 py-4 hover:bg-sunk sm:grid-cols-[minmax(0,1.2fr)_minmax(8rem,1fr)_14rem]"
+      >
+        <span className="min-w-0">
+          <span className="block text-lg font-semibold">{r.title}</span>
+          <span className="text-sm text-soft">
+            {r.className}
+            {r.groupName && `, ${r.groupName}`} · {standsWords(r, serverNow(), when)}
+          </span>
+          {r.note && <span className="block text-sm">“{r.note}”</span>}
+        </span>
+        <SmallStrip items={r.outline.items} />
+        <span className="text-sm sm:text-end">
+          {r.counts.handedIn + r.counts.marked + r.counts.returned} of {r.counts.students} handed in
+          {r.counts.underWay > 0 && `, ${r.counts.underWay} under way`}
+          {r.counts.missing > 0 && `, ${r.counts.missing} missing`}
+        </span>
+      </Link>
+    </li>
+  );
+}
+
+/** The page of older releases after one; more of them on demand. */
+function Earlier({ after }: { after: string }) {
+  const [open, setOpen] = useState(false);
+  const { data } = useReleasesBeforeQuery(after, { skip: !open });
+  if (!open)
+    return (
+      <div>
+        <Button onClick={() => setOpen(true)}>Earlier releases</Button>
+      </div>
+    );
+  if (!data) return <Loading height={76} />;
+  if (data.length === 0) return <p className="text-soft">There are no earlier ones.</p>;
+  return (
+    <>
+      <ul className="grid grid-cols-1 gap-px bg-line">
+        {data.map(r => (
+          <Row key={r.id} release={r} />
+        ))}
+      </ul>
+      <Earlier after={data.at(-1)!.id} />
+    </>
+  );
+}
 
 function ReleaseList() {
   const { data, error, isLoading, refetch } = useReleasesQuery(undefined, { pollingInterval: 60_000 });
@@ -29,31 +84,14 @@ function ReleaseList() {
       </Empty>
     );
   return (
-    <ul className="grid grid-cols-1 gap-px bg-line">
-      {data.map(r => (
-        <li key={r.id}>
-          <Link
-            to={`/release/${r.id}`}
-            className="grid items-center gap-x-6 gap-y-2 bg-sheet px-5 py-4 hover:bg-sunk sm:grid-cols-[minmax(0,1.2fr)_minmax(8rem,1fr)_14rem]"
-          >
-            <span className="min-w-0">
-              <span className="block text-lg font-semibold">{r.title}</span>
-              <span className="text-sm text-soft">
-                {r.className}
-                {r.groupName && `, ${r.groupName}`} · {standsWords(r, serverNow(), when)}
-              </span>
-              {r.note && <span className="block text-sm">“{r.note}”</span>}
-            </span>
-            <SmallStrip items={r.outline.items} />
-            <span className="text-sm sm:text-end">
-              {r.counts.handedIn + r.counts.marked + r.counts.returned} of {r.counts.students} handed in
-              {r.counts.underWay > 0 && `, ${r.counts.underWay} under way`}
-              {r.counts.missing > 0 && `, ${r.counts.missing} missing`}
-            </span>
-          </Link>
-        </li>
-      ))}
-    </ul>
+    <>
+      <ul className="grid grid-cols-1 gap-px bg-line">
+        {data.slice(0, PAGE).map(r => (
+          <Row key={r.id} release={r} />
+        ))}
+      </ul>
+      {data.length >= PAGE && <Earlier after={data[PAGE - 1]!.id} />}
+    </>
   );
 }
 

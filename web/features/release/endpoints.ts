@@ -17,6 +17,7 @@ const ALL = ['Release', 'Calendar', 'Assessment'] as const;
 
 export const {
   useReleasesQuery,
+  useReleasesBeforeQuery,
   useReleaseQuery,
   useMakeReleaseMutation,
   useMakeSeriesMutation,
@@ -31,6 +32,10 @@ export const {
 } = api.injectEndpoints({
   endpoints: build => ({
     releases: build.query<ReleaseSummary[], void>({ query: () => 'api/releases', providesTags: ['Release'] }),
+    releasesBefore: build.query<ReleaseSummary[], string>({
+      query: id => `api/releases/${id}/before`,
+      providesTags: ['Release'],
+    }),
     release: build.query<ReleaseDetail, string>({
       query: id => `api/releases/${id}`,
       providesTags: (_r, _e, id) => [{ type: 'Release', id }],

@@ -7,6 +7,7 @@ import { LIMITS } from '@ecoute/contract/limits';
 import { Field, inputClass } from '../../parts/Field';
 import { Tick } from '../../parts/Tick';
 import { LengthInput } from './LengthInput';
+import { OtherDirectionsEditor } from './OtherDirectionsEditor';
 import { ScreenLanguageChoice } from './ScreenLanguageChoice';
 import { SelfAssessmentChoice } from './SelfAssessmentChoice';
 import { stimulusErrors } from './stimuli';
@@ -35,6 +36,7 @@ export function WholeEditor({
     content.closingWords.trim() && 'closing words',
     content.stimuli.length > 0 && 'things to look at',
     content.selfAssessment !== 'none' && 'self-assessment',
+    content.otherDirections.length > 0 && 'directions in other languages',
     (content.screenLanguage || content.recorderWords) && 'language of the screens',
     content.tags.length > 0 && 'tags',
   ].filter(Boolean);
@@ -124,6 +126,11 @@ export function WholeEditor({
               </select>
             )}
           </Field>
+          <OtherDirectionsEditor
+            value={content.otherDirections}
+            fields={fields}
+            onChange={otherDirections => onChange({ otherDirections })}
+          />
           <ScreenLanguageChoice content={content} onChange={onChange} />
           <TagPicker what="the whole" tags={content.tags} onChange={tags => onChange({ tags })} />
         </div>

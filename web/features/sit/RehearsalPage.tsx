@@ -20,6 +20,10 @@ import { useSittingLanguage } from './useSittingLanguage';
 const ARRANGEMENTS: Record<string, { name: string; arrangement: Arrangement }> = {
   ordinary: { name: 'a student without arrangements', arrangement: ORDINARY },
   halfAgain: { name: 'a student with half as much time again', arrangement: HALF_AGAIN },
+  second: {
+    name: 'a student with directions in a second language',
+    arrangement: ORDINARY,
+  },
   twice: {
     name: 'a student with twice the time',
     arrangement: { ...HALF_AGAIN, extraTime: 2, extraHearings: 2 },
@@ -39,6 +43,7 @@ function contentFor(content: AssessmentContent, arrangement: Arrangement, seed: 
       sittingLimitMs: sittingLimitMs === null ? null : extended(sittingLimitMs, arrangement),
     }),
     arrangement.readAloud,
+    arrangement.directionsLanguage,
   );
 }
 
@@ -62,11 +67,15 @@ export function RehearsalPage() {
   };
   if (isLoading || (data && !worded)) return <Loading />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
-  const content = contentFor(data.content, ARRANGEMENTS[who]!.arrangement, run);
+  // The second language that there is, to see how it stands.
+  const second = who === 'second' ? (data.content.otherDirections[0]?.language ?? null) : null;
+  const arrangement = { ...ARRANGEMENTS[who]!.arrangement, directionsLanguage: second };
+  const content = contentFor(data.content, arrangement, run);
+  const offered = ([key]: [string, unknown]) => key !== 'second' || data.content.otherDirections.length > 0;
   const sitting: SittingView = {
     id: run,
     number: 1,
-    arrangement: ARRANGEMENTS[who]!.arrangement,
+    arrangement,
     releaseId: run,
     title: content.title,
     className: '',
@@ -101,11 +110,13 @@ export function RehearsalPage() {
             }}
             className="min-h-11 border-2 border-edge bg-sheet px-2"
           >
-            {Object.entries(ARRANGEMENTS).map(([key, { name }]) => (
-              <option key={key} value={key}>
-                {name}
-              </option>
-            ))}
+            {Object.entries(ARRANGEMENTS)
+              .filter(offered)
+              .map(([key, { name }]) => (
+                <option key={key} value={key}>
+                  {name}
+                </option>
+              ))}
           </select>
         </label>
         <Link to={`/set/${id}`} className="ms-auto underline underline-offset-4">

@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
+import { directionOf } from '@ecoute/core/formats/languages';
 import { ORDINARY } from '@ecoute/core/timing/arrangements';
 import { brokenMs, timeUpAt } from '@ecoute/core/timing/sittingClock';
 import { isRecorded, stripOf } from '@ecoute/core/timing/strip';
@@ -144,6 +145,16 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
               className="text-lg"
             />
           )}
+          {sitting.content.otherDirections.map(d => (
+            <p
+              key={d.language}
+              lang={d.language}
+              dir={directionOf(d.language)}
+              className="border-s-4 border-saffron ps-4 text-lg whitespace-pre-wrap"
+            >
+              {d.text}
+            </p>
+          ))}
           <Stimuli stimuli={sitting.content.stimuli} />
           <ScoringView scoring={sitting.content.scoring} />
           <Strip items={items} />

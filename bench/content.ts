@@ -1,0 +1,15 @@
+import { blankContent, blankItem } from '@ecoute/contract/blank';
+import { outlineOf } from '@ecoute/contract/releases';
+
+/** An assessment of four items, and what lists draw of it. */
+export function content() {
+  const items = Array.from({ length: 4 }, (_, i) =>
+    blankItem(`0000000${i}-0008-4000-8000-000000000000`, 'homework', { promptText: 'Say what you see.' }),
+  );
+  const whole = blankContent('homework', {
+    title: 'A walk along the quay',
+    directions: 'Answer each item.',
+    items,
+  });
+  return { content: whole, outline: outlineOf(whole) };
+}

@@ -1,0 +1,115 @@
+// ./ecoute bench releasing: what a teacher opens first, in a large school; and how the database finds it.
+import { createHash } from 'node:crypto';
+import { readFileSync } from 'node:fs';
+import { tmpdir, userInfo } from 'node:os';
+import { join } from 'node:path';
+import { performance } from 'node:perf_hooks';
+import mysql from 'mysql2/promise';
+import { generate } from './releasingData.mjs';
+
+const TIMES = 40;
+const BUDGET_MS = 50;
+
+/** A connection that may do everything: by the socket, as whoever started the database. */
+function owner(dataDir) {
+  const dbDir = join(dataDir, 'db');
+  const { uid } = userInfo();
+  const hash = createHash('sha256').update(dbDir).digest('hex').slice(0, 12);
+  return mysql.createConnection({
+    socketPath: join(tmpdir(), `ecoute-${uid}-${hash}`, 'db.sock'),
+    user: 'root',
+    database: 'ecoute',
+    multipleStatements: false,
+  });
+}
+
+/** Everything that the database was asked while something was done. */
+async function asked(db, doing) {
+  await db.query("SET GLOBAL log_output = 'TABLE'");
+  await db.query('TRUNCATE mysql.general_log');
+  await db.query('SET GLOBAL general_log = 1');
+  await doing();
+  await db.query('SET GLOBAL general_log = 0');
+  const [rows] = await db.query(
+    "SELECT CONVERT(argument USING utf8mb4) AS sql_text FROM mysql.general_log WHERE command_type = 'Query'",
+  );
+  return [...new Set(rows.map(r => r.sql_text))].filter(
+    sql => /^\s*SELECT/i.test(sql) && !/sessions|mysql\.general_log|FROM jobs|FROM changes/.test(sql),
+  );
+}
+
+/** @returns rows of the table, and the plans of the queries behind them */
+export async function releasing(base, dataDir, say) {
+  let cookie = '';
+  const ask = async (method, path, body) => {
+    const response = await fetch(base + path, {
+      method,
+      headers: { Origin: base, Cookie: cookie, ...(body && { 'Content-Type': 'application/json' }) },
+      body: body && JSON.stringify(body),
+    });
+    const set = response.headers.getSetCookie()[0];
+    if (set) cookie = set.split(';')[0];
+    const text = await response.text();
+    if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${text}`);
+    return text ? JSON.parse(text) : null;
+  };
+  const { me } = await ask('POST', '/api/first-teacher', {
+    displayName: 'Bench',
+    signInName: 'bench',
+    password: 'a-long-password',
+  });
+  const { content, outline } = JSON.parse(readFileSync(join(dataDir, 'content.json'), 'utf8'));
+  const db = await owner(dataDir);
+  const { classId, releaseId } = await generate(
+    db,
+    me.id,
+    JSON.stringify(content),
+    JSON.stringify(outline),
+    say,
+  );
+  const month = new Date().toISOString().slice(0, 7);
+  const next = new Date(Date.UTC(new Date().getUTCFullYear(), new Date().getUTCMonth() + 1, 1))
+    .toISOString()
+    .slice(0, 10);
+  const pages = [
+    ['the first page: everything of five classes', '/api/releases'],
+    ['the calendar of this month', `/api/calendar?from=${month}-01&to=${next}`],
+    ['a class and its people', `/api/classes/${classId}`],
+    ['the overview of a release', `/api/releases/${releaseId}`],
+    ['the list of classes', '/api/classes'],
+  ];
+  const rows = [];
+  const plans = [];
+  for (const [name, path] of pages) {
+    const times = [];
+    for (let n = 0; n < TIMES + 5; n++) {
+      const began = performance.now();
+      await ask('GET', path);
+      if (n >= 5) times.push(performance.now() - began);
+    }
+    times.sort((a, b) => a - b);
+    rows.push({ name, median: times[TIMES >> 1], least: times[0], most: times.at(-1), budgetMs: BUDGET_MS });
+    for (const sql of await asked(db, () => ask('GET', path))) {
+      const [plan] = await db.query(`EXPLAIN ${sql}`);
+      plans.push({ name, sql, plan });
+    }
+  }
+  await db.end();
+  return { rows, plans };
+}
+
+/** Prints how each query is found; a table that is read from end to end is marked. */
+export function printPlans(plans) {
+  let scans = 0;
+  for (const { name, sql, plan } of plans) {
+    console.log(`\n${name}\n  ${sql.replace(/\s+/g, ' ').slice(0, 150)} …`);
+    for (const { table, type, key, rows } of plan) {
+      const scan = type === 'ALL' && rows > 500;
+      if (scan) scans += 1;
+      console.log(
+        `    ${String(table).padEnd(14)}${String(type).padEnd(8)}${String(key ?? '–').padEnd(28)}${rows} rows${scan ? '   FULL SCAN' : ''}`,
+      );
+    }
+  }
+  console.log(`\nTables of more than 500 rows read from end to end: ${scans}`);
+}

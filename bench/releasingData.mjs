@@ -1,0 +1,92 @@
+// A school of 50,000 students in 2,000 classes with a million sittings, made by the database itself. What is older
+// than three weeks is returned; of the rest, three sittings in twenty wait.
+
+export const SIZE = { students: 50_000, classes: 2_000, perClass: 25, releases: 25, sat: 20, ownClasses: 5 };
+
+/** An id of a kind (one hexadecimal digit) and a number, as SQL. */
+const id = (kind, n) => `CAST(CONCAT(LPAD(HEX(${n}), 8, '0'), '-000${kind}-4000-8000-000000000000') AS UUID)`;
+const [STUDENT, CLASS, VERSION, RELEASE, SITTING, TEACHER] = ['1', '2', '3', '4', '5', '6'];
+
+/**
+ * Fills the database. Releases of a class open a week apart: twenty lie behind, five ahead.
+ * @param db        a connection that may do everything
+ * @param teacherId who asks in the bench: teaches the first few classes
+ * @param content   of the assessment that everything is a release of, as JSON
+ */
+export async function generate(db, teacherId, content, outline, say) {
+  const { students, classes, perClass, releases, sat, ownClasses } = SIZE;
+  const step = async (what, sql, values = []) => {
+    const began = Date.now();
+    await db.query(sql, values);
+    say(`${what}: ${((Date.now() - began) / 1000).toFixed(0)} s`);
+  };
+  await db.query('SET SESSION foreign_key_checks = 0, unique_checks = 0, time_zone = "+00:00"');
+  await step(
+    'people',
+    `INSERT INTO people (id, sign_in_name, display_name, role, password_hash, created_at)
+     SELECT ${id(STUDENT, 'seq')}, CONCAT('s', seq), CONCAT('Student ', seq), 'student', NULL, UTC_TIMESTAMP(3) FROM seq_1_to_${students}
+     UNION ALL
+     SELECT ${id(TEACHER, 'seq')}, CONCAT('t', seq), CONCAT('Teacher ', seq), 'teacher', NULL, UTC_TIMESTAMP(3) FROM seq_1_to_400`,
+  );
+  await step(
+    'classes',
+    `INSERT INTO classes (id, name, subject, created_at)
+     SELECT ${id(CLASS, 'seq')}, CONCAT('Class ', seq), 'language', UTC_TIMESTAMP(3) FROM seq_1_to_${classes}`,
+  );
+  await step(
+    'members',
+    `INSERT INTO class_members (class_id, person_id, role)
+     SELECT ${id(CLASS, `(seq - 1) DIV ${perClass} + 1`)}, ${id(STUDENT, 'seq')}, 'student' FROM seq_1_to_${students}
+     UNION ALL
+     SELECT ${id(CLASS, 'seq')}, IF(seq <= ${ownClasses}, '${teacherId}', ${id(TEACHER, 'seq DIV 5 + 1')}), 'teacher' FROM seq_1_to_${classes}`,
+  );
+  await db.query(
+    `INSERT INTO assessments (id, owner_id, revision, content, created_at, updated_at)
+     VALUES (${id(VERSION, 1)}, ?, 1, ?, UTC_TIMESTAMP(3), UTC_TIMESTAMP(3))`,
+    [teacherId, content],
+  );
+  await db.query(
+    `INSERT INTO assessment_versions (id, assessment_id, revision, content, outline, frozen_at)
+     VALUES (${id(VERSION, 1)}, ${id(VERSION, 1)}, 1, ?, ?, UTC_TIMESTAMP(3))`,
+    [content, outline],
+  );
+  await step(
+    'releases',
+    `INSERT INTO releases (id, assessment_id, version_id, class_id, opens_at, due_at, late_accepted, note, released_by, created_at)
+     SELECT ${id(RELEASE, 'seq')}, ${id(VERSION, 1)}, ${id(VERSION, 1)}, ${id(CLASS, `(seq - 1) DIV ${releases} + 1`)},
+       UTC_TIMESTAMP(3) + INTERVAL (CAST((seq - 1) MOD ${releases} AS SIGNED) - ${sat}) WEEK,
+       UTC_TIMESTAMP(3) + INTERVAL (CAST((seq - 1) MOD ${releases} AS SIGNED) - ${sat}) WEEK + INTERVAL 10 DAY,
+       1, '', '${teacherId}', UTC_TIMESTAMP(3) FROM seq_1_to_${classes * releases}`,
+  );
+  // The number of a participant says release and student: 25 of them a release, 25 releases a class.
+  const release = `(seq - 1) DIV ${perClass} + 1`;
+  const student = `((seq - 1) DIV ${perClass * releases}) * ${perClass} + (seq - 1) MOD ${perClass} + 1`;
+  await step(
+    'participants',
+    `INSERT INTO participants (release_id, person_id)
+     SELECT ${id(RELEASE, release)}, ${id(STUDENT, student)} FROM seq_1_to_${classes * releases * perClass}`,
+  );
+  await step(
+    'sittings',
+    `INSERT INTO sittings (id, release_id, student_id, number, began_at, handed_in_at, returned_at, answered, finished, waiting_ms)
+     SELECT ${id(SITTING, 'seq')}, ${id(RELEASE, release)}, ${id(STUDENT, student)}, 1,
+       UTC_TIMESTAMP(3) - INTERVAL 40 DAY, UTC_TIMESTAMP(3) - INTERVAL seq MOD 30 DAY,
+       IF(((${release}) - 1) MOD ${releases} < ${sat - 3} OR seq MOD 20 > 2, UTC_TIMESTAMP(3) - INTERVAL 1 DAY, NULL),
+       4, IF(seq MOD 20 > 1, 4, 2), IF(seq MOD 20 > 1, 0, 90000)
+     FROM seq_1_to_${classes * releases * perClass} WHERE ((${release}) - 1) MOD ${releases} < ${sat}`,
+  );
+  await step(
+    'accounts of sittings',
+    `INSERT INTO sitting_events (id, sitting_id, item_id, kind, at, received_at)
+     SELECT CAST(CONCAT(LPAD(HEX(seq), 8, '0'), '-0007-4000-8000-000000000000') AS UUID), ${id(SITTING, 'seq')}, NULL, 'promptBegan',
+       UTC_TIMESTAMP(3), UTC_TIMESTAMP(3) FROM seq_1_to_200000`,
+  );
+  await step(
+    'statistics of the tables',
+    'ANALYZE TABLE people, classes, class_members, releases, participants, sittings, sitting_events',
+  );
+  return {
+    classId: '00000001-0002-4000-8000-000000000000',
+    releaseId: '00000014-0004-4000-8000-000000000000',
+  };
+}
