@@ -183,7 +183,7 @@ await tobias.getByText('Tenors and basses').first().waitFor();
 await shot(tobias, 'class');
 await tobias.goto('/release?view=list');
 await tobias
-  .getByRole('link', { name: /Two scales.* open/ })
+  .getByRole('link', { name: /Two scales.* (open, due|was due)/ })
   .first()
   .click();
 await tobias.getByRole('button', { name: 'Let guests in …' }).click();
