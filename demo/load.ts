@@ -138,7 +138,8 @@ class Loader {
     const seriesId = randomUUID();
     for (const [week, note] of weekly.notes.entries()) {
       const id = randomUUID();
-      const opensAt = new Date(this.now + (week * 7 + 3) * DAY);
+      // The days without school are left out.
+      const opensAt = new Date(this.now + ((week === 0 ? 0 : week + 1) * 7 + 3) * DAY);
       opensAt.setUTCHours(8, 0, 0, 0);
       const dueAt = new Date(opensAt.getTime() + 6 * DAY + 10 * HOUR);
       const classId = this.id(weekly.class);

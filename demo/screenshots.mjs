@@ -174,22 +174,24 @@ await desk.getByText('stored safely').waitFor();
 await desk.getByRole('img', { name: /^Take 1/ }).waitFor();
 await shot(desk, 'sit');
 
-await tobias.goto('/release?view=month');
-await tobias.getByRole('gridcell').first().waitFor();
-await shot(tobias, 'calendar');
-await tobias.goto('/classes');
-await tobias.getByRole('link', { name: /Recorder consort/ }).click();
-await tobias.getByText('Tenors and basses').first().waitFor();
-await shot(tobias, 'class');
-await tobias.goto('/release?view=list');
-await tobias
-  .getByRole('link', { name: /Two scales.* (open, due|was due)/ })
+const planner = await as('tobias');
+await planner.goto('/release?view=month');
+await planner.locator('[data-day]').first().waitFor();
+await shot(planner, 'calendar');
+await planner.goto('/classes');
+await planner.getByRole('link', { name: /Recorder consort/ }).click();
+await planner.getByText('Tenors and basses').first().waitFor();
+await shot(planner, 'class');
+const host = await as('ines');
+await host.goto('/release?view=list');
+await host
+  .getByRole('link', { name: /The harbour bell.* open, due/ })
   .first()
   .click();
-await tobias.getByRole('button', { name: 'Let guests in …' }).click();
-await tobias.getByLabel('Class code').fill('herring');
-await tobias.getByRole('button', { name: 'Make the link' }).click();
-const link = new URL(await tobias.getByText(/\/g\/[\w-]+/).textContent());
+await host.getByRole('button', { name: 'Let guests in …' }).click();
+await host.getByLabel('Class code').fill('herring');
+await host.getByRole('button', { name: 'Make the link' }).click();
+const link = new URL(await host.getByText(/\/g\/[\w-]+/).textContent());
 const guest = await (
   await browser.newContext({ baseURL: base, locale: 'en-GB', viewport: { width: 390, height: 844 } })
 ).newPage();

@@ -58,6 +58,60 @@ for (const scheme of ['light', 'dark'] as const)
   });
 
 for (const scheme of ['light', 'dark'] as const)
+  test(`planning and people, ${scheme}`, async () => {
+    const { page, context } = await signIn(browser, 'tobias');
+    await page.emulateMedia({ colorScheme: scheme });
+    for (const view of ['month', 'week']) {
+      await page.goto(`/release?view=${view}`);
+      await expect(page.locator('[data-day]').first()).toBeVisible();
+      await fit(page, view);
+    }
+    await page.getByRole('button', { name: 'Days without school' }).click();
+    await fit(page, 'days without school');
+    await page.getByRole('button', { name: 'In my own calendar …' }).click();
+    await fit(page, 'own calendar');
+    await page.keyboard.press('Escape');
+    const item = page.getByRole('button', { name: /^Put .* on a day$/ }).first();
+    await item.focus();
+    await page.keyboard.press('Space');
+    await expect(page.getByText(/^Took up /)).toBeAttached();
+    await page.keyboard.press('ArrowDown');
+    await expect(page.locator('[data-day].outline-ink')).toBeVisible();
+    await page.keyboard.press('Space');
+    await expect(page.getByRole('dialog')).toBeVisible();
+    await fit(page, 'put on a day');
+    await page.keyboard.press('Escape');
+
+    await page.goto('/classes');
+    await page.getByRole('link', { name: /Recorder consort/ }).click();
+    await expect(page.getByText('Tenors and basses').first()).toBeVisible();
+    await page.getByRole('button', { name: 'A new group' }).click();
+    await page.getByRole('button', { name: 'Add a colleague …' }).click();
+    await fit(page, 'class');
+    await page.getByRole('button', { name: 'More for Rania Haddadin' }).click();
+    await page.getByRole('menuitem', { name: 'Access arrangement …' }).click();
+    await fit(page, 'arrangement');
+    await page.keyboard.press('Escape');
+    await page.getByRole('link', { name: /^One-time codes/ }).click();
+    await expect(page.getByRole('heading', { name: 'One-time codes' })).toBeVisible();
+    await fit(page, 'codes');
+    await page.goBack();
+    await page.getByRole('link', { name: 'Bring in a list …' }).click();
+    await page.getByLabel('File with the list').setInputFiles({
+      name: 'new.csv',
+      mimeType: 'text/csv',
+      buffer: Buffer.from('Name,Group\nMireille Tassin,\nSomebody New,Altos\n,\n'),
+    });
+    await expect(page.getByRole('heading', { name: 'new.csv' })).toBeVisible();
+    await fit(page, 'list');
+    await page.getByRole('link', { name: 'Leave it' }).click();
+    await page.goto('/mailbox');
+    await expect(page.getByRole('heading', { name: 'Mailbox of the demo' })).toBeVisible();
+    await fit(page, 'mailbox');
+    await context.close();
+  });
+
+for (const scheme of ['light', 'dark'] as const)
   test(`the parts of setting that open, ${scheme}`, async () => {
     const { page, context } = await signIn(browser, 'tobias');
     await page.emulateMedia({ colorScheme: scheme });

@@ -285,3 +285,111 @@ test('live: two students record at once, the teacher sees it, extends, excuses a
   for (const { context } of players) await context.close();
   await first.close();
 });
+
+test('sat twice where that is allowed; the last one handed in counts; classmates hear each other', async ({}, info) => {
+  const { page: teacher, context: first } = await signIn(browser, 'ines');
+  const title = `Twice ${info.retry}`;
+  await teacher.goto('/set');
+  await teacher.getByRole('button', { name: 'Set a new assessment' }).click();
+  await teacher.getByLabel('Title', { exact: true }).fill(title);
+  await teacher.getByRole('textbox', { name: 'Prompt', exact: true }).fill('Say hello.');
+  await teacher.getByLabel('Time to prepare').fill('0:00');
+  await teacher.getByRole('button', { name: 'Release …' }).click();
+  await teacher.getByLabel('To', { exact: true }).selectOption('Portuguese A2, Tuesdays (12)');
+  await teacher.getByRole('button', { name: /^Sittings, scores, listening/ }).click();
+  await teacher.getByLabel('Sittings', { exact: true }).selectOption('2');
+  await teacher.getByRole('radio', { name: 'classmates, once they have handed in' }).click();
+  await teacher.getByRole('button', { name: 'Release now' }).click();
+  await expect(teacher.getByText('It is open for 12 students now.')).toBeVisible();
+  const id = teacher.url().split('/').pop()!;
+
+  const { page, context } = await signIn(browser, 'farid', 'phone');
+  const answer = async () => {
+    await passDeviceCheck(page);
+    const read = page.getByRole('button', { name: /I have read it/ });
+    await expect(read.or(page.getByRole('button', { name: 'Answer now' }))).toBeVisible();
+    await page.getByRole('button', { name: /[Aa]nswer now/ }).click();
+    await expect(page.getByText(/0:0[1-9] of/)).toBeVisible();
+    await page.getByRole('button', { name: 'I have finished: stop' }).click();
+    await expect(page.getByText('stored safely')).toBeVisible();
+    await page.getByRole('button', { name: 'To the hand-in' }).click();
+    await page.getByRole('button', { name: 'Hand in', exact: true }).click();
+    await expect(page.getByText('Handed in. Everything is with your teacher.')).toBeVisible();
+  };
+  await page.goto(`/sit/${id}`);
+  await answer();
+  await page.goto('/');
+  const entry = page.getByRole('listitem').filter({ hasText: title });
+  await entry.getByRole('link', { name: 'Sit it once more' }).click();
+  await answer();
+  await page.goto('/');
+  await expect(entry.getByRole('link', { name: 'See the receipt' })).toBeVisible();
+  await expect(entry.getByRole('link', { name: 'Sit it once more' })).toHaveCount(0);
+  await entry.getByRole('link', { name: 'Hear the others' }).click();
+  await expect(page.getByText('Nobody else has handed in yet.')).toBeVisible();
+  const row = teacher.getByRole('row').filter({ hasText: 'Farid Benamrouche' });
+  await expect(row.getByText('sitting 2')).toBeVisible();
+  await expect(row.getByText('handed in', { exact: true })).toBeVisible();
+
+  // A third only if the teacher allows it: two actions.
+  await teacher.getByRole('button', { name: 'Grant Farid Benamrouche something' }).click();
+  await teacher.getByRole('menuitem', { name: 'Allow another sitting' }).click();
+  await expect(teacher.getByText('Farid Benamrouche may sit it once more.')).toBeVisible();
+  await page.goto('/');
+  await expect(entry.getByRole('link', { name: 'Sit it once more' })).toBeVisible();
+  await first.close();
+  await context.close();
+});
+
+test('a coordinator plans for a class and sees where everybody stands, and hears nobody', async () => {
+  const { page, context } = await signIn(browser, 'halvard');
+  await page.goto('/release?view=list');
+  await page
+    .getByRole('link', { name: /The harbour bell/ })
+    .first()
+    .click();
+  await expect(page.getByRole('row').filter({ hasText: 'Amara Okonjo-Reyes' })).toBeVisible();
+  const id = page.url().split('/').pop()!;
+  expect((await ask(page, `/api/releases/${id}/lanes`)).status).toBe(404);
+  await page.goto('/classes');
+  await page.getByRole('link', { name: /Recorder consort/ }).click();
+  await expect(page.getByText('Tenors and basses').first()).toBeVisible();
+  await context.close();
+});
+
+test('an access arrangement given on the class’s page holds in the sitting; a break stops its clock', async ({}, info) => {
+  const { page: teacher, context: first } = await signIn(browser, 'ines');
+  const title = `With time ${info.retry}`;
+  const id = await released(
+    teacher,
+    title,
+    [{ promptText: 'Tell us.', prepareMs: 0, answerLimitMs: 20_000, startsBy: 'student' }],
+    { sittingLimitMs: 600_000, otherDirections: [{ language: 'nl', text: 'Antwoord rustig.' }] },
+  );
+  await teacher.goto('/classes');
+  await teacher.getByRole('link', { name: /Portuguese A2/ }).click();
+  await teacher.getByRole('button', { name: 'More for Leopold Achterberg' }).click();
+  await teacher.getByRole('menuitem', { name: 'Access arrangement …' }).click();
+  const dialog = teacher.getByRole('dialog');
+  await dialog.getByLabel(/^Time to prepare/).selectOption('half as much again');
+  await dialog.getByLabel('Breaks, minutes in all').fill('5');
+  await dialog.getByLabel('Directions in a second language').selectOption('nl');
+  await dialog.getByRole('button', { name: 'Keep this' }).click();
+  await expect(teacher.getByText('50 % more time, 5 minutes of breaks, directions in Dutch')).toBeVisible();
+
+  const { page, context } = await signIn(browser, 'leopold', 'phone');
+  await page.goto(`/sit/${id}`);
+  await expect(page.getByText('Antwoord rustig.')).toHaveAttribute('lang', 'nl');
+  await passDeviceCheck(page);
+  await expect(page.getByText(/up to 0:30/i)).toBeVisible();
+  const clock = page.getByRole('timer', { name: 'Time left in this sitting' });
+  await expect(clock).toContainText(/1[45]:\d\d/);
+  await page.getByRole('button', { name: 'Take a break' }).click();
+  await expect(page.getByRole('heading', { name: 'A break' })).toBeVisible();
+  await expect(page.getByRole('timer', { name: 'Time left for breaks' })).toContainText(/4:5\d/);
+  await page.getByRole('button', { name: 'Go on' }).click();
+  await expect(clock).toContainText(/1[45]:\d\d/);
+  await expect(page.getByRole('button', { name: 'Answer now' })).toBeVisible();
+  await first.close();
+  await context.close();
+});

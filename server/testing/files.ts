@@ -27,9 +27,9 @@ export async function pdf(pages: string[], userPassword?: string): Promise<Buffe
   return Buffer.concat(parts);
 }
 
-export async function zip(files: Record<string, string>): Promise<Buffer> {
+export async function zip(files: Record<string, string | Uint8Array>): Promise<Buffer> {
   const out = new ZipFile();
-  for (const [name, text] of Object.entries(files)) out.addBuffer(Buffer.from(text), name);
+  for (const [name, text] of Object.entries(files)) out.addBuffer(Buffer.from(text as string), name);
   out.end();
   const parts: Buffer[] = [];
   for await (const part of out.outputStream) parts.push(part as Buffer);

@@ -63,4 +63,18 @@ describe('signing in', () => {
       (await t.visitor().ask('POST', '/api/session', { signInName: 'somebody else', password: 'x' })).status,
     ).toBe(401);
   });
+
+  it('slows down who tries codes out, in the same words whatever is tried', async () => {
+    const answers: { status: number; body: unknown }[] = [];
+    for (let n = 0; n < 24; n++) {
+      const path = n % 2 ? '/api/first-sign-in' : '/api/first-sign-in/code';
+      const { status, body } = await t
+        .visitor()
+        .ask('POST', path, { code: `AAAA-BBBB-CC${20 + n}`, password: 'a-long-password' });
+      answers.push({ status, body });
+    }
+    expect(answers[0]!.status).toBe(422);
+    expect(answers[1]!.body).toEqual(answers[0]!.body);
+    expect(answers.at(-1)!.status).toBe(429);
+  });
 });

@@ -159,7 +159,7 @@ function Lanes({ view }: { view: ListenView }) {
       };
       if (/^[0-9]$/.test(event.key)) {
         const now = performance.now();
-        const soon = now - lastDigit.current < 1_000;
+        const soon = now - lastDigit.current < 1_500;
         lastDigit.current = now;
         handle.current?.digit(event.key, soon);
         event.preventDefault();

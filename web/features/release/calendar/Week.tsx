@@ -46,7 +46,7 @@ function DayCell({
       ref={setNodeRef}
       data-day={day}
       aria-label={`${day}${holiday ? `, ${holiday}` : ''}`}
-      role="gridcell"
+      role="group"
       style={{ gridColumn: column + 1, gridRow: `1 / span ${lines + 2}` }}
       className={`min-w-0 border-e border-b border-line px-2 py-1 ${holiday ? 'bg-sunk' : 'bg-sheet'} ${isOver ? 'outline-3 -outline-offset-3 outline-ink' : ''}`}
     >
@@ -168,7 +168,6 @@ export function Week({ monday, month, today, zone, releases, holidayOn, ...does 
   const lines = Math.max(month ? 2 : 6, ...bars.map(b => b.lane + 1));
   return (
     <div
-      role="row"
       className="grid grid-cols-7 border-s border-line"
       style={{ gridTemplateRows: `1.75rem repeat(${lines}, 1.875rem) 0.25rem` }}
     >

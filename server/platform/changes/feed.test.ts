@@ -1,0 +1,91 @@
+import { randomUUID } from 'node:crypto';
+import { addMember } from '../../capabilities/classes/store';
+import { TestEcoute, type Visitor } from '../../testing/ecoute';
+import { changesAfter, forgetChanges, insertChange, lastChange } from './store';
+
+interface Told {
+  kind: string;
+  id: string | null;
+}
+
+describe('the line of changes', () => {
+  let t: TestEcoute;
+  let classId: string;
+  let teacher: Visitor;
+  beforeAll(async () => {
+    t = await TestEcoute.open();
+    classId = await t.class();
+    teacher = await t.person('teacher', [classId]);
+  });
+  afterAll(() => t.close());
+
+  const until = async (holds: () => boolean) => {
+    while (!holds()) await new Promise(resolve => setTimeout(resolve, 20));
+  };
+  const listening = async (who: Visitor) => {
+    const told: Told[] = [];
+    const stop = await who.listen(message => told.push(message as Told));
+    return { told, stop };
+  };
+  const change = (over: object) =>
+    insertChange(t.ecoute.pool, {
+      kind: 'release',
+      subjectId: randomUUID(),
+      classId: null,
+      personId: null,
+      ...over,
+    });
+
+  it('tells what was written by whatever server, to those it concerns', async () => {
+    const { told, stop } = await listening(teacher);
+    const [mine, foreign, own] = [randomUUID(), randomUUID(), randomUUID()];
+    await change({ subjectId: foreign, classId: await t.class() });
+    await change({ subjectId: mine, classId });
+    await change({ kind: 'returned', subjectId: own, personId: teacher.id });
+    await until(() => told.length === 2);
+    expect(told).toEqual([
+      { kind: 'release', id: mine },
+      { kind: 'returned', id: own },
+    ]);
+    stop();
+  });
+
+  it('tells many changes of one thing once', async () => {
+    const { told, stop } = await listening(teacher);
+    const id = randomUUID();
+    await Promise.all(Array.from({ length: 30 }, () => change({ subjectId: id, classId })));
+    await change({ kind: 'calendar', subjectId: null, classId });
+    await until(() => told.some(m => m.kind === 'calendar'));
+    expect(told.filter(m => m.id === id).length).toBeLessThan(5);
+    stop();
+  });
+
+  it('learns that somebody teaches a class now', async () => {
+    const other = await t.person('teacher');
+    const { told, stop } = await listening(other);
+    await change({ classId });
+    await addMember(t.ecoute.pool, { classId, personId: other.id, role: 'coordinator' });
+    await change({ kind: 'class', subjectId: classId, personId: other.id });
+    await until(() => told.length > 0);
+    const id = randomUUID();
+    await change({ subjectId: id, classId });
+    await until(() => told.some(m => m.id === id));
+    expect(told.some(m => m.kind === 'class')).toBe(true);
+    stop();
+  });
+
+  it('tells a page that has just come, and forgets what is old', async () => {
+    await change({ classId });
+    const { told, stop } = await listening(teacher);
+    const id = randomUUID();
+    await change({ subjectId: id, classId });
+    await until(() => told.some(m => m.id === id));
+    stop();
+    const last = await lastChange(t.ecoute.pool);
+    await forgetChanges(t.ecoute.pool, last);
+    expect((await changesAfter(t.ecoute.pool, 0)).length).toBeGreaterThan(0);
+    await t.ecoute.pool.query('UPDATE changes SET at = at - INTERVAL 11 MINUTE');
+    await forgetChanges(t.ecoute.pool, last);
+    expect(await changesAfter(t.ecoute.pool, 0)).toEqual([]);
+  });
+});

@@ -1,0 +1,140 @@
+import { randomUUID } from 'node:crypto';
+import { copyFileSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import mysql from 'mysql2/promise';
+import { blankContent, blankItem } from '@ecoute/contract/blank';
+import { fillOutlines } from '../capabilities/assessments/store';
+import { entriesOf, standings } from '../capabilities/releases/store';
+import { fillFacts } from '../capabilities/sittings/facts';
+import type { Config } from './config';
+import { migrate, openPool, type Pool } from './database';
+
+const MIGRATIONS = join(__dirname, '../migrations');
+
+/** A school that used Ecoute before releases had participants, brought up to date. */
+describe('an Ecoute from before', () => {
+  const given = JSON.parse(process.env.ECOUTE_TEST_DATABASE!) as Config['database'];
+  let pool: Pool;
+  const ids = Object.fromEntries(
+    [
+      'teacher',
+      'sat',
+      'idle',
+      'left',
+      'class',
+      'assessment',
+      'version',
+      'release',
+      'sitting',
+      'leftSitting',
+      'take',
+    ].map(name => [name, randomUUID()]),
+  ) as Record<string, string>;
+  const item = blankItem(randomUUID(), 'homework', { promptText: 'Say your name.' });
+  const content = JSON.stringify(blankContent('homework', { title: 'From before', items: [item] }));
+
+  beforeAll(async () => {
+    const db = await mysql.createConnection({ ...given, multipleStatements: true });
+    await db.query(
+      `DROP DATABASE IF EXISTS ${given.database}; CREATE DATABASE ${given.database} CHARACTER SET utf8mb4;`,
+    );
+    const before = mkdtempSync(join(tmpdir(), 'ecoute-migrations-'));
+    for (const name of readdirSync(MIGRATIONS))
+      if (name < '0004') copyFileSync(join(MIGRATIONS, name), join(before, name));
+    await migrate(given, before);
+    rmSync(before, { recursive: true });
+    await db.changeUser({ database: given.database });
+    const put = (sql: string, values: unknown[]) => db.query(sql, values);
+    for (const [key, role] of [
+      ['teacher', 'teacher'],
+      ['sat', 'student'],
+      ['idle', 'student'],
+      ['left', 'student'],
+    ])
+      await put(
+        'INSERT INTO people (id, sign_in_name, display_name, role, password_hash, created_at) VALUES (?, ?, ?, ?, ?, NOW())',
+        [ids[key!], key, key, role, 'x'],
+      );
+    await put("INSERT INTO classes (id, name, subject, created_at) VALUES (?, 'A2', 'language', NOW())", [
+      ids.class,
+    ]);
+    for (const [key, role] of [
+      ['teacher', 'teacher'],
+      ['sat', 'student'],
+      ['idle', 'student'],
+    ])
+      await put('INSERT INTO class_members (class_id, person_id, role) VALUES (?, ?, ?)', [
+        ids.class,
+        ids[key!],
+        role,
+      ]);
+    await put(
+      'INSERT INTO assessments (id, owner_id, revision, content, created_at, updated_at) VALUES (?, ?, 1, ?, NOW(), NOW())',
+      [ids.assessment, ids.teacher, content],
+    );
+    await put(
+      'INSERT INTO assessment_versions (id, assessment_id, revision, content, frozen_at) VALUES (?, ?, 1, ?, NOW())',
+      [ids.version, ids.assessment, content],
+    );
+    await put(
+      `INSERT INTO releases (id, assessment_id, version_id, class_id, opens_at, due_at, late_accepted, note, released_by, created_at)
+       VALUES (?, ?, ?, ?, NOW() - INTERVAL 1 DAY, NOW() + INTERVAL 1 DAY, 1, 'A note', ?, NOW())`,
+      [ids.release, ids.assessment, ids.version, ids.class, ids.teacher],
+    );
+    for (const [key, who] of [
+      ['sitting', 'sat'],
+      ['leftSitting', 'left'],
+    ])
+      await put(
+        `INSERT INTO sittings (id, release_id, student_id, number, began_at, handed_in_at) VALUES (?, ?, ?, 1, NOW(), NOW())`,
+        [ids[key!], ids.release, ids[who!]],
+      );
+    await put(
+      `INSERT INTO recordings (id, owner_id, purpose, state, medium, announced_type, duration_ms, limit_ms, created_at)
+       VALUES (?, ?, 'take', 'stored', 'sound', 'audio/webm', 4200, 60000, NOW())`,
+      [ids.take, ids.sat],
+    );
+    await put('INSERT INTO takes (id, sitting_id, item_id, number, began_at) VALUES (?, ?, ?, 1, NOW())', [
+      ids.take,
+      ids.sitting,
+      item.id,
+    ]);
+    await db.end();
+    await migrate(given, MIGRATIONS);
+    pool = openPool(given);
+    await fillOutlines(pool);
+    await fillFacts(pool);
+  });
+  afterAll(() => pool.end());
+
+  it('keeps each release for those it was for, and for those who sat it and left', async () => {
+    const rows = await standings(pool, [ids.release!]);
+    expect(rows.map(r => r.displayName).sort()).toEqual(['idle', 'left', 'sat']);
+    expect(rows.find(r => r.displayName === 'left')!.sittingId).toBe(ids.leftSitting);
+    expect(rows.every(r => r.exception.dueAtMs === null && !r.exception.excused)).toBe(true);
+  });
+
+  it('counts what was sat before as what is sat now', async () => {
+    const rows = await standings(pool, [ids.release!]);
+    expect(rows.find(r => r.displayName === 'sat')).toMatchObject({
+      answered: 1,
+      finished: 0,
+      waitingMs: 4_200,
+    });
+    expect(rows.find(r => r.displayName === 'left')).toMatchObject({ answered: 0, waitingMs: 0 });
+  });
+
+  it('has the release on the usual terms, with an outline for lists', async () => {
+    const [entry] = await entriesOf(pool, [ids.release!]);
+    expect(entry).toMatchObject({
+      audience: 'class',
+      hidden: false,
+      sittingsAllowed: 1,
+      heardBy: 'nobody',
+      closesAt: null,
+      note: 'A note',
+    });
+    expect(entry!.outline).toMatchObject({ title: 'From before', items: [{ id: item.id, promptText: '' }] });
+  });
+});
