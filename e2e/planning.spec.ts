@@ -368,7 +368,7 @@ test('an access arrangement given on the class’s page holds in the sitting; a 
   );
   await teacher.goto('/classes');
   await teacher.getByRole('link', { name: /Portuguese A2/ }).click();
-  await teacher.getByRole('button', { name: 'More for Leopold Achterberg' }).click();
+  await teacher.getByRole('button', { name: 'More for Dilnoza Yusupova' }).click();
   await teacher.getByRole('menuitem', { name: 'Access arrangement …' }).click();
   const dialog = teacher.getByRole('dialog');
   await dialog.getByLabel(/^Time to prepare/).selectOption('half as much again');
@@ -377,7 +377,7 @@ test('an access arrangement given on the class’s page holds in the sitting; a 
   await dialog.getByRole('button', { name: 'Keep this' }).click();
   await expect(teacher.getByText('50 % more time, 5 minutes of breaks, directions in Dutch')).toBeVisible();
 
-  const { page, context } = await signIn(browser, 'leopold', 'phone');
+  const { page, context } = await signIn(browser, 'dilnoza', 'phone');
   await page.goto(`/sit/${id}`);
   await expect(page.getByText('Antwoord rustig.')).toHaveAttribute('lang', 'nl');
   await passDeviceCheck(page);
