@@ -41,6 +41,8 @@ export const LIMITS = {
   importBytes: 20 * 1024 * 1024,
   importRows: 25_000,
   sittings: 20,
+  /** Releases that a list gives at once. */
+  releasesPage: 60,
   /** The largest sound that may be uploaded for a prompt. */
   promptBytes: 300 * 1024 * 1024,
   promptMs: 30 * 60_000,

@@ -127,6 +127,12 @@ export function columnsOf(rows: readonly (readonly string[])[]): ListColumns {
 }
 
 const EMAIL = /^[^\s@]+@[^\s@]+\.[^\s@]+$/;
+
+/** Whether something can be written to by mail, as far as its form tells. */
+export function isMailAddress(text: string): boolean {
+  return EMAIL.test(text);
+}
+
 const MOST = { name: 120, signInName: 120, email: 254, externalId: 120, className: 160, group: 160 } as const;
 
 /**

@@ -67,7 +67,6 @@ ALTER TABLE releases
   ADD COLUMN notify BOOLEAN NOT NULL DEFAULT FALSE,
   ADD COLUMN time_zone VARCHAR(60) NOT NULL DEFAULT 'UTC',
   ADD COLUMN series_id UUID NULL,
-  ADD COLUMN revision INT UNSIGNED NOT NULL DEFAULT 1,
   ADD KEY releases_class_opens (class_id, opens_at),
   ADD KEY releases_group (group_id);
 

@@ -220,6 +220,35 @@ describe('the people of a class', () => {
     expect(JSON.stringify(rows)).not.toContain(next.body[0]!.code!.replaceAll('-', ''));
   });
 
+  it('keep to themselves what they recorded for other teachers: a code goes to their own address only', async () => {
+    const other = await t.class();
+    await t.person('teacher', [other]);
+    const student = await t.person('student', [other]);
+    await add(signInName(student), 'student');
+    const code = (byMail = false) =>
+      teacher.ask('POST', `/api/classes/${classId}/codes`, { personIds: [student.id], byMail });
+    expect(await code()).toMatchObject({
+      status: 409,
+      body: { message: expect.stringContaining('classes of other teachers') },
+    });
+    const mine = await t.person('student', [classId]);
+    expect(
+      (await teacher.ask('POST', `/api/classes/${classId}/codes`, { personIds: [mine.id] })).status,
+    ).toBe(200);
+  });
+
+  it('are not made to be heard by a coordinator', async () => {
+    const coordinator = await t.coordinator(classId);
+    const student = await t.person('student', [classId]);
+    const tries = [
+      ['POST', 'members', { signInName: signInName(coordinator, 'teacher'), role: 'teacher' }],
+      ['POST', 'codes', { personIds: [student.id] }],
+      ['DELETE', `members/${teacher.id}`, undefined],
+    ] as const;
+    for (const [method, path, body] of tries)
+      expect((await coordinator.ask(method, `/api/classes/${classId}/${path}`, body)).status).toBe(404);
+  });
+
   it('get a colleague a sign-in, but never another one’s password', async () => {
     const made = await add('new.colleague', 'teacher', { displayName: 'Nour Aziz' });
     const nour = made.body.members.find(m => m.signInName === 'new.colleague')!;

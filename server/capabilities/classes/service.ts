@@ -183,6 +183,7 @@ export class Classes {
   /**
    * New one-time codes for students of a class, and for colleagues who have never signed in; codes made before are
    * no longer good.
+   * @throws Trouble closed for a code that would open what somebody recorded for other teachers
    */
   async makeCodes(
     by: Me,
@@ -196,6 +197,19 @@ export class Classes {
         m => (m.role === 'student' || !m.hasSignIn) && personIds.includes(m.id),
       );
       if (members.length !== new Set(personIds).size) throw notFound();
+      // A code opens everything of a student, also what they recorded for others: it goes to them alone then.
+      const known = members.filter(m => m.hasSignIn);
+      const elsewhere = await store.alsoElsewhere(
+        db,
+        known.map(m => m.id),
+        by.id,
+      );
+      const unsafe = known.find(m => elsewhere.has(m.id) && !(byMail && addressOf(m)));
+      if (unsafe)
+        throw new Trouble(
+          'closed',
+          `${unsafe.displayName} is in classes of other teachers as well and has a password. Send the code by mail to their own address.`,
+        );
       const codes = await this.people.makeCodes(
         db,
         by,

@@ -127,6 +127,22 @@ export async function roleIn(db: Queryable, classId: string, personId: string): 
   return found?.role ?? null;
 }
 
+/** Those of some people who are also in a class that this teacher does not teach. */
+export async function alsoElsewhere(
+  db: Queryable,
+  personIds: readonly string[],
+  teacherId: string,
+): Promise<Set<string>> {
+  if (personIds.length === 0) return new Set();
+  const found = await rows<{ id: string }>(
+    db,
+    `SELECT DISTINCT m.person_id AS id FROM class_members m WHERE m.person_id IN (:personIds) AND NOT EXISTS (
+       SELECT 1 FROM class_members t WHERE t.class_id = m.class_id AND t.person_id = :teacherId AND t.role = 'teacher')`,
+    { personIds, teacherId },
+  );
+  return new Set(found.map(f => f.id));
+}
+
 export async function countTeachers(db: Queryable, classId: string): Promise<number> {
   const found = await row<{ n: number }>(
     db,

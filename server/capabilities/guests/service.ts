@@ -1,4 +1,4 @@
-import { randomInt, randomUUID } from 'node:crypto';
+import { randomUUID } from 'node:crypto';
 import { likelySame } from '@ecoute/core/formats/likelySame';
 import { opennessAt } from '@ecoute/core/timing/sittingState';
 import type {
@@ -12,6 +12,7 @@ import type {
 } from '@ecoute/contract/guests';
 import type { Me } from '@ecoute/contract/people';
 import { studiesRelease } from '../../platform/access/store';
+import { newCode } from '../../platform/codes';
 import { insertChange } from '../../platform/changes/store';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
 import type { FileStore } from '../../platform/files';
@@ -22,14 +23,7 @@ import { entriesOf, findRelease, timesOf } from '../releases/store';
 import { poster } from './poster';
 import * as store from './store';
 
-// Letters that are told apart on paper: 30 to the power of 12 is about 59 bits.
-const LETTERS = '23456789abcdefghjkmnpqrstvwxyz';
 const LOOK_EVERY_MS = 6 * 3_600_000;
-
-function newCode(): string {
-  const letters = Array.from({ length: 12 }, () => LETTERS[randomInt(LETTERS.length)]);
-  return letters.join('').replace(/(.{4})(?=.)/g, '$1-');
-}
 
 /** The same words for a link that never was, is closed, is full, or leads to something that is not open. */
 function nowhere(): Trouble {
@@ -144,7 +138,9 @@ export class Guests {
 
   /** Lets a guest in again, by the address that only they have. */
   async comeBack(token: string): Promise<{ releaseId: string; me: Me }> {
-    const guest = await store.guestByToken(this.pool, token);
+    const found = await store.guestByToken(this.pool, token);
+    // Two visits of one guest: either address leads to what both recorded. A student signs in as themselves.
+    const guest = found?.sameAs ? await store.findGuest(this.pool, found.sameAs) : found;
     if (!guest) throw nowhere();
     return {
       releaseId: guest.releaseId,

@@ -1,8 +1,9 @@
 import { hash, verify } from '@node-rs/argon2';
-import { createHash, randomInt, randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { signInNameFor } from '@ecoute/core/formats/roster';
 import type { FirstTeacher, Me, Role, SignIn } from '@ecoute/contract/people';
 import { isDuplicate, transaction, type Pool, type Queryable } from '../../platform/database';
+import { newCode } from '../../platform/codes';
 import { Trouble } from '../../platform/trouble';
 import * as store from './store';
 
@@ -25,9 +26,6 @@ export interface NewPerson {
   role: Role;
 }
 
-// Without letters that are taken for digits: 30 to the power of 12 is about 59 bits.
-const CODE_LETTERS = '23456789ABCDEFGHJKMNPQRSTVWXYZ';
-const CODE_LENGTH = 12;
 const CODE_DAYS = 30;
 
 /** What is kept of a code, however it was typed. */
@@ -35,11 +33,6 @@ function hashOfCode(code: string): string {
   return createHash('sha256')
     .update(code.toUpperCase().replace(/[^0-9A-Z]/g, ''))
     .digest('hex');
-}
-
-function newCode(): string {
-  const letters = Array.from({ length: CODE_LENGTH }, () => CODE_LETTERS[randomInt(CODE_LETTERS.length)]);
-  return letters.join('').replace(/(.{4})(?=.)/g, '$1-');
 }
 
 function badCode(): Trouble {
@@ -90,7 +83,7 @@ export class People {
     const expiresAt = new Date(Date.now() + CODE_DAYS * 86_400_000);
     const made = new Map<string, { code: string; expiresAt: string }>();
     for (const personId of personIds) {
-      const code = newCode();
+      const code = newCode().toUpperCase();
       await store.keepCode(db, { personId, codeHash: hashOfCode(code), madeBy: by.id, expiresAt });
       made.set(personId, { code, expiresAt: expiresAt.toISOString() });
     }

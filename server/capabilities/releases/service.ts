@@ -445,7 +445,7 @@ function termsOf(wanted: ReleaseTerms, known: store.ReleaseTermsRow | null): sto
   };
 }
 
-export function entryView(row: store.EntryRow): ReleaseEntry {
+function entryView(row: store.EntryRow): ReleaseEntry {
   const { opensAt, dueAt, closesAt, outline, ...rest } = row;
   return {
     ...rest,

@@ -1,6 +1,7 @@
 import type { AssessmentContent } from '@ecoute/contract/assessments';
 import { completed } from '@ecoute/contract/blank';
 import type { Subject } from '@ecoute/contract/classes';
+import { LIMITS } from '@ecoute/contract/limits';
 import type { Audience, HeardBy, HolidayView, Outline } from '@ecoute/contract/releases';
 import { NO_EXCEPTION, type Exception, type ReleaseTimes } from '@ecoute/core/timing/sittingState';
 import { row, rows, run, type Queryable } from '../../platform/database';
@@ -104,9 +105,6 @@ export async function entriesOf(db: Queryable, ids: readonly string[]): Promise<
   return withOutlines(db, found);
 }
 
-/** As many releases as a list shows at once. */
-export const PAGE = 60;
-
 /**
  * Releases to the classes that somebody teaches or coordinates, newest due first, a page of them.
  * @param before due before this instant and id: where the page before ended
@@ -122,7 +120,7 @@ export async function releasesTaught(
      FROM class_members m JOIN releases r ON r.class_id = m.class_id ${JOINS}
      WHERE m.person_id = :personId AND m.role IN ('teacher', 'coordinator')
        ${before ? 'AND (r.due_at < :dueAt OR (r.due_at = :dueAt AND r.id < :id))' : ''}
-     ORDER BY r.due_at DESC, r.id DESC LIMIT ${PAGE}`,
+     ORDER BY r.due_at DESC, r.id DESC LIMIT ${LIMITS.releasesPage}`,
     { personId, ...before },
   );
   return withOutlines(db, found);
@@ -245,7 +243,7 @@ export async function changeTerms(db: Queryable, id: string, terms: ReleaseTerms
     db,
     `UPDATE releases SET opens_at = :opensAt, due_at = :dueAt, closes_at = :closesAt, late_accepted = :lateAccepted,
        hidden = :hidden, sittings_allowed = :sittingsAllowed, heard_by = :heardBy, scores_held = :scoresHeld,
-       notify = :notify, time_zone = :timeZone, note = :note, revision = revision + 1 WHERE id = :id`,
+       notify = :notify, time_zone = :timeZone, note = :note WHERE id = :id`,
     { id, ...terms },
   );
 }

@@ -38,6 +38,7 @@ const known = (over: Partial<KnownPerson>): KnownPerson => ({
 const present = (over: Partial<Present> = {}): Present => ({
   people: [],
   classIds: new Map([[null, CLASS]]),
+  foreign: new Set(),
   members: [],
   ...over,
 });
@@ -123,6 +124,18 @@ describe('what a list would do', () => {
       { row: 3, fate: 'new', className: 'Choir' },
     ]);
     expect([plan.newClasses, plan.counts.newClasses]).toEqual([['Choir'], 1]);
+  });
+
+  it('leaves a class of other teachers alone', () => {
+    const list = roster({ name: 'In Choir' });
+    list.classes = [{ key: 'Choir', name: 'Choir', externalId: 'C1' }];
+    list.memberships[0]!.classKey = 'Choir';
+    const plan = planOf(list, present({ foreign: new Set(['Choir']) }), 'leaveOut');
+    expect([plan.steps, plan.newClasses, plan.rows[0]!.why]).toEqual([
+      [],
+      [],
+      'names a class of other teachers',
+    ]);
   });
 
   it('tells of rows that could not be read among the others, by their number', () => {

@@ -7,6 +7,8 @@ export interface Present {
   people: readonly KnownPerson[];
   /** Ids of classes by the key that the list calls them; the chosen class under `null`. */
   classIds: ReadonlyMap<string | null, string>;
+  /** Keys of classes that are here and that others teach: they are left as they are. */
+  foreign: ReadonlySet<string>;
   members: readonly { classId: string; personId: string; displayName: string }[];
 }
 
@@ -42,7 +44,9 @@ export function planOf(roster: Roster, present: Present, sameNames: 'leaveOut' |
   const classes = new Map(roster.classes.map(c => [c.key, c]));
   const plan: Plan = {
     steps: [],
-    newClasses: roster.classes.filter(c => !present.classIds.has(c.key)).map(c => c.key),
+    newClasses: roster.classes
+      .filter(c => !present.classIds.has(c.key) && !present.foreign.has(c.key))
+      .map(c => c.key),
     rows: [],
     counts: { new: 0, joins: 0, already: 0, sameName: 0, leftOut: 0, newClasses: 0 },
   };
@@ -74,7 +78,9 @@ export function planOf(roster: Roster, present: Present, sameNames: 'leaveOut' |
     const className = membership.classKey === null ? null : (classes.get(membership.classKey)?.name ?? null);
     const classId = present.classIds.get(membership.classKey) ?? null;
     const step = () => plan.steps.push({ person, known, membership });
-    if (membership.classKey === null && classId === null)
+    if (membership.classKey !== null && present.foreign.has(membership.classKey))
+      note(person, person.row, className, 'leftOut', 'names a class of other teachers');
+    else if (membership.classKey === null && classId === null)
       note(person, person.row, null, 'leftOut', 'names no class');
     else if (known && known.role !== (membership.role === 'teacher' ? 'teacher' : 'student'))
       note(

@@ -137,6 +137,14 @@ describe('lists of people', () => {
     expect(again.counts).toMatchObject({ new: 0, already: 6, newClasses: 0 });
     await confirm(again.id);
     expect((await teacher.ask<ClassSummary[]>('GET', '/api/classes')).body).toHaveLength(own.length);
+    // Somebody else's file with the same ids makes them no teacher of these classes.
+    const stranger = await t.person('teacher', [await t.class()]);
+    const tried = await stranger.ask<ImportView>('POST', '/api/imports', packed, {
+      'Content-Type': 'application/octet-stream',
+    });
+    expect(tried.body.counts).toMatchObject({ leftOut: 6, new: 0, joins: 0, newClasses: 0 });
+    await stranger.ask('POST', `/api/imports/${tried.body.id}/confirm`);
+    expect((await stranger.ask('GET', `/api/classes/${choir.id}`)).status).toBe(404);
     // And out again.
     const out = await teacher.ask<string>('GET', '/api/one-roster?version=1.1');
     expect([out.status, out.headers.get('content-type')]).toEqual([200, 'application/zip']);

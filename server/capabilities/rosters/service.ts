@@ -151,6 +151,7 @@ export class Rosters {
       emails: some(roster.people.map(p => p.email)),
     });
     const classIds = new Map<string | null, string>();
+    const foreign = new Set<string>();
     if (found.classId) {
       classIds.set(null, found.classId);
       // A list for one class means that class, whatever its rows call it.
@@ -161,14 +162,21 @@ export class Rosters {
       const external = await store.classesByExternalId(db, some(roster.classes.map(c => c.externalId)));
       for (const c of roster.classes) {
         const id =
-          (c.externalId && external.get(c.externalId)) ??
+          (c.externalId ? external.get(c.externalId) : undefined) ??
           own.find(o => o.name.toLowerCase() === c.name.toLowerCase() && (!c.externalId || !o.externalId))
             ?.id;
-        if (id) classIds.set(c.key, id);
+        if (!id) continue;
+        // An id in a file makes nobody a teacher of what it names.
+        if (own.some(o => o.id === id)) classIds.set(c.key, id);
+        else foreign.add(c.key);
       }
     }
     const members = await store.membersIn(db, [...classIds.values()]);
-    return { ...planOf(roster, { people, classIds, members }, found.choices.sameNames), roster, classIds };
+    return {
+      ...planOf(roster, { people, classIds, foreign, members }, found.choices.sameNames),
+      roster,
+      classIds,
+    };
   }
 
   /** @returns the classes that people came to */

@@ -1,4 +1,5 @@
 import { createTransport, type Transporter } from 'nodemailer';
+import { isMailAddress } from '@ecoute/core/formats/roster';
 import type { Queryable } from '../database';
 import type { JobQueue } from '../jobs/queue';
 import { Trouble } from '../trouble';
@@ -48,8 +49,8 @@ export class Mailer {
   }
 }
 
-/** Whether a sign-in name can be written to. */
+/** Where somebody is written to: their mail address, or a sign-in name that is one; null for nowhere. */
 export function addressOf(person: { email: string | null; signInName: string }): string | null {
   const address = person.email ?? person.signInName;
-  return /^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(address) ? address : null;
+  return isMailAddress(address) ? address : null;
 }

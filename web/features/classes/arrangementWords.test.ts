@@ -1,5 +1,5 @@
 import { ORDINARY } from '@ecoute/core/timing/arrangements';
-import { arrangementWords, isArranged } from './arrangementWords';
+import { arrangementWords } from './arrangementWords';
 
 const words = (over: object) => arrangementWords({ ...ORDINARY, ...over }, tag => tag.toUpperCase());
 
@@ -13,10 +13,5 @@ describe('an arrangement in words', () => {
       '10 minutes of breaks',
       'directions in PL',
     ]);
-  });
-
-  it('is one as soon as one thing is granted', () => {
-    expect(isArranged(ORDINARY)).toBe(false);
-    expect(isArranged({ ...ORDINARY, directionsLanguage: 'pl' })).toBe(true);
   });
 });

@@ -1,4 +1,4 @@
-import { ORDINARY, type Arrangement } from '@ecoute/core/timing/arrangements';
+import type { Arrangement } from '@ecoute/core/timing/arrangements';
 
 /** What an arrangement grants, in a few words each; nothing for an ordinary student. */
 export function arrangementWords(a: Arrangement, languageName: (tag: string) => string): string[] {
@@ -10,9 +10,4 @@ export function arrangementWords(a: Arrangement, languageName: (tag: string) => 
     a.breakMs > 0 && `${Math.round(a.breakMs / 60_000)} minutes of breaks`,
     a.directionsLanguage && `directions in ${languageName(a.directionsLanguage)}`,
   ].filter(words => words !== false && words !== null && words !== '') as string[];
-}
-
-/** Whether anything is granted at all. */
-export function isArranged(a: Arrangement): boolean {
-  return (Object.keys(ORDINARY) as (keyof Arrangement)[]).some(key => a[key] !== ORDINARY[key]);
 }

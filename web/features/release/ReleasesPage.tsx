@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
+import { LIMITS } from '@ecoute/contract/limits';
 import type { ReleaseSummary } from '@ecoute/contract/releases';
 import { serverNow } from '../../app/clock';
 import { useTitle } from '../../app/useTitle';
@@ -12,9 +13,6 @@ import { when } from '../../parts/when';
 import { Calendar } from './calendar/Calendar';
 import { useReleasesBeforeQuery, useReleasesQuery } from './endpoints';
 import { standsWords } from './terms';
-
-/** The server gives as many of the newest at once; older ones that wait come after them. */
-const PAGE = 60;
 
 type View = 'list' | 'week' | 'month';
 const VIEWS: readonly { value: View; name: string }[] = [
@@ -86,11 +84,11 @@ function ReleaseList() {
   return (
     <>
       <ul className="grid grid-cols-1 gap-px bg-line">
-        {data.slice(0, PAGE).map(r => (
+        {data.slice(0, LIMITS.releasesPage).map(r => (
           <Row key={r.id} release={r} />
         ))}
       </ul>
-      {data.length >= PAGE && <Earlier after={data[PAGE - 1]!.id} />}
+      {data.length >= LIMITS.releasesPage && <Earlier after={data[LIMITS.releasesPage - 1]!.id} />}
     </>
   );
 }
