@@ -354,6 +354,8 @@ test('a coordinator plans for a class and sees where everybody stands, and hears
   await page.goto('/classes');
   await page.getByRole('link', { name: /Recorder consort/ }).click();
   await expect(page.getByText('Tenors and basses').first()).toBeVisible();
+  await expect(page.getByRole('link', { name: /^One-time codes/ })).toHaveCount(0);
+  await expect(page.getByRole('button', { name: 'Add a colleague …' })).toHaveCount(0);
   await context.close();
 });
 

@@ -10,7 +10,7 @@ import { Notice } from '../../parts/Notice';
 import { useAddMemberMutation, useAddStudentMutation } from './endpoints';
 
 /** One student more: somebody new, or somebody who has a sign-in from another class. */
-export function AddStudent({ classId }: { classId: string }) {
+export function AddStudent({ classId, teaches }: { classId: string; teaches: boolean }) {
   const [add, added] = useAddStudentMutation();
   const [addKnown, addedKnown] = useAddMemberMutation();
   const [isKnown, setKnown] = useState(false);
@@ -87,7 +87,7 @@ export function AddStudent({ classId }: { classId: string }) {
           </Button>
         </form>
       )}
-      {added.isSuccess && (
+      {added.isSuccess && teaches && (
         <Notice>
           Added. Give them a{' '}
           <Link to={`/classes/${classId}/codes`} className="underline underline-offset-4">
@@ -96,13 +96,15 @@ export function AddStudent({ classId }: { classId: string }) {
           to begin with.
         </Notice>
       )}
-      <button
-        type="button"
-        onClick={() => setKnown(!isKnown)}
-        className="justify-self-start text-sm underline underline-offset-4"
-      >
-        {isKnown ? 'Somebody new' : 'Somebody who has a sign-in already'}
-      </button>
+      {teaches && (
+        <button
+          type="button"
+          onClick={() => setKnown(!isKnown)}
+          className="justify-self-start text-sm underline underline-offset-4"
+        >
+          {isKnown ? 'Somebody new' : 'Somebody who has a sign-in already'}
+        </button>
+      )}
     </section>
   );
 }

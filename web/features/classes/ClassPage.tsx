@@ -3,6 +3,7 @@ import { DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { ClassDetail, Member } from '@ecoute/contract/classes';
+import { useMe } from '../../app/useMe';
 import { useTitle } from '../../app/useTitle';
 import { ButtonLink } from '../../parts/Button';
 import { Confirm } from '../../parts/Confirm';
@@ -19,11 +20,13 @@ import { Teachers } from './Teachers';
 function StudentRow({
   of,
   student,
+  teaches,
   onArrange,
   onRemove,
 }: {
   of: ClassDetail;
   student: Member;
+  teaches: boolean;
   onArrange: () => void;
   onRemove: () => void;
 }) {
@@ -61,14 +64,18 @@ function StudentRow({
             <DropdownMenu.Item className={entry} onSelect={onArrange}>
               Access arrangement …
             </DropdownMenu.Item>
-            <DropdownMenu.Item className={entry} asChild>
-              <Link to={`/classes/${of.id}/codes?for=${student.id}`}>
-                {student.hasSignIn ? 'A code for a forgotten password …' : 'A one-time code …'}
-              </Link>
-            </DropdownMenu.Item>
-            <DropdownMenu.Item className={entry} onSelect={onRemove}>
-              Take out of this class …
-            </DropdownMenu.Item>
+            {teaches && (
+              <>
+                <DropdownMenu.Item className={entry} asChild>
+                  <Link to={`/classes/${of.id}/codes?for=${student.id}`}>
+                    {student.hasSignIn ? 'A code for a forgotten password …' : 'A one-time code …'}
+                  </Link>
+                </DropdownMenu.Item>
+                <DropdownMenu.Item className={entry} onSelect={onRemove}>
+                  Take out of this class …
+                </DropdownMenu.Item>
+              </>
+            )}
           </DropdownMenu.Content>
         </DropdownMenu.Portal>
       </DropdownMenu.Root>
@@ -80,6 +87,7 @@ function StudentRow({
 export function ClassPage() {
   const { id = '' } = useParams();
   const { data, error, isLoading, refetch } = useClassQuery(id);
+  const me = useMe();
   const [remove] = useRemoveMemberMutation();
   const [arranging, setArranging] = useState<Member | null>(null);
   const [leaving, setLeaving] = useState<Member | null>(null);
@@ -88,6 +96,8 @@ export function ClassPage() {
   if (!data) return <Failed error={error} again={() => void refetch()} />;
   const students = data.members.filter(m => m.role === 'student');
   const waiting = students.filter(s => !s.hasSignIn).length;
+  // A coordinator plans; who is in the class, and signs in as whom, is for its teachers.
+  const teaches = data.members.some(m => m.id === me.id && m.role === 'teacher');
   return (
     <div className="grid gap-8 lg:grid-cols-[minmax(0,1fr)_22rem]">
       <section className="min-w-0">
@@ -108,9 +118,11 @@ export function ClassPage() {
         </p>
         <div className="mt-4 flex flex-wrap gap-3">
           <ButtonLink to={`/classes/${id}/list`}>Bring in a list …</ButtonLink>
-          <ButtonLink to={`/classes/${id}/codes`}>
-            One-time codes{waiting > 0 ? ` (${waiting} wait)` : ''} …
-          </ButtonLink>
+          {teaches && (
+            <ButtonLink to={`/classes/${id}/codes`}>
+              One-time codes{waiting > 0 ? ` (${waiting} wait)` : ''} …
+            </ButtonLink>
+          )}
           {students.length > 0 && (
             <ButtonLink to={`/api/classes/${id}/list`} reloadDocument download look="quiet">
               The list as CSV
@@ -130,6 +142,7 @@ export function ClassPage() {
                 key={s.id}
                 of={data}
                 student={s}
+                teaches={teaches}
                 onArrange={() => setArranging(s)}
                 onRemove={() => setLeaving(s)}
               />
@@ -138,9 +151,9 @@ export function ClassPage() {
         )}
       </section>
       <div className="grid content-start gap-8">
-        <AddStudent classId={id} />
+        <AddStudent classId={id} teaches={teaches} />
         <Groups of={data} />
-        <Teachers of={data} />
+        <Teachers of={data} mayChange={teaches} />
       </div>
       {arranging && (
         <ArrangementDialog

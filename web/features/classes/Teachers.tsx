@@ -13,7 +13,7 @@ const ROLE_WORDS: Record<Exclude<ClassRole, 'student'>, string> = {
 };
 
 /** Who teaches a class and who coordinates it. */
-export function Teachers({ of }: { of: ClassDetail }) {
+export function Teachers({ of, mayChange }: { of: ClassDetail; mayChange: boolean }) {
   const [open, setOpen] = useState(false);
   const [signInName, setSignInName] = useState('');
   const [displayName, setDisplayName] = useState('');
@@ -50,20 +50,22 @@ export function Teachers({ of }: { of: ClassDetail }) {
                   {!m.hasSignIn && ', has not signed in yet'}
                 </span>
               </span>
-              <button
-                type="button"
-                aria-label={`Take ${m.displayName} out of this class`}
-                title="Take out of this class"
-                onClick={() => void remove({ classId: of.id, personId: m.id })}
-                className="ms-auto grid size-9 shrink-0 place-items-center hover:bg-sunk"
-              >
-                <X aria-hidden className="size-4.5" />
-              </button>
+              {mayChange && (
+                <button
+                  type="button"
+                  aria-label={`Take ${m.displayName} out of this class`}
+                  title="Take out of this class"
+                  onClick={() => void remove({ classId: of.id, personId: m.id })}
+                  className="ms-auto grid size-9 shrink-0 place-items-center hover:bg-sunk"
+                >
+                  <X aria-hidden className="size-4.5" />
+                </button>
+              )}
             </li>
           ))}
       </ul>
       {refusalOf(removing.error) && <Notice kind="trouble">{refusalOf(removing.error)!.message}</Notice>}
-      {open ? (
+      {!mayChange ? null : open ? (
         <form
           className="grid gap-3 border-2 border-ink bg-sheet p-4"
           onSubmit={event => {
