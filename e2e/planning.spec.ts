@@ -92,6 +92,9 @@ test('five weekly releases in at most eight actions, past the holidays; moved, u
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect.poll(async () => (await planned()).map(r => r.opensAt.slice(0, 10)).sort()).toEqual(days);
+  // The step before that one can be taken back as well.
+  await page.keyboard.press('Control+z');
+  await expect.poll(async () => (await planned()).length).toBe(0);
   await context.close();
 });
 
@@ -186,6 +189,25 @@ test('a guest by link on a phone: told what it costs, in by a name, back to the 
   await teacher.getByRole('button', { name: 'Undo' }).click();
   await expect(teacher.getByRole('rowheader', { name: 'Jovan', exact: true })).toBeVisible();
   for (const context of [first, phone, elsewhere]) await context.close();
+});
+
+test('a release for guests alone: nobody of the class has it, and its link is the next step', async () => {
+  const { page, context } = await signIn(browser, 'ines');
+  await page.goto('/release/new');
+  const title = 'At the fish market';
+  await page.getByLabel('Assessment').selectOption(title);
+  await page.getByLabel('To', { exact: true }).selectOption({ index: 1 });
+  await page.getByRole('radio', { name: 'guests by a link' }).click();
+  await page.getByRole('button', { name: 'Release now' }).click();
+  await expect(page.getByRole('heading', { name: title })).toBeVisible();
+  await page.getByRole('button', { name: 'Make the link' }).click();
+  await expect(page.getByText(/\/g\/[\w-]+/)).toBeVisible();
+  await expect(page.getByText(/guests by a link/).first()).toBeVisible();
+  const id = page.url().split('/').at(-1)!;
+  const { body } = await ask<ReleaseDetail>(page, `/api/releases/${id}`);
+  expect(body).toMatchObject({ audience: 'link', students: [] });
+  await ask(page, `/api/releases/${id}`, 'DELETE');
+  await context.close();
 });
 
 test('a class from a list with its mistakes, and a first sign-in by code', async () => {

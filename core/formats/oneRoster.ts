@@ -5,7 +5,7 @@
  * wants every class to name them.
  */
 import Papa from 'papaparse';
-import type { Roster, RosterClass, RosterPerson } from './roster';
+import { fullName, type Roster, type RosterClass, type RosterPerson } from './roster';
 
 /** Files of the format by name. */
 export type RosterFiles = Record<string, string>;
@@ -35,7 +35,7 @@ export function rosterOfOneRoster(files: RosterFiles): Roster {
   for (const { row, of } of users!) {
     if (isDeleted(of)) continue;
     const id = of('sourcedId');
-    const name = [of('givenName'), of('familyName')].filter(Boolean).join(' ');
+    const name = fullName(of('givenName'), of('familyName'));
     if (!id) roster.problems.push({ row, why: 'of users.csv has no sourcedId' });
     else if (!name) roster.problems.push({ row, why: 'of users.csv has no name' });
     else

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { encodingOf, isUtf8 } from './encoding';
 import { oneRosterOf, rosterOfOneRoster } from './oneRoster';
-import { columnsOf, factorOf, nameKey, rosterOfList, signInNameFor } from './roster';
+import { columnsOf, factorOf, fullName, nameKey, signInKey, rosterOfList, signInNameFor } from './roster';
 
 const read = (rows: string[][]) => rosterOfList(rows, columnsOf(rows));
 
@@ -60,11 +60,18 @@ describe('a class list', () => {
     ]);
     expect(problems).toEqual([
       { row: 4, why: 'has no name' },
-      { row: 5, why: 'has a mail address that is none: rui at s.example' },
-      { row: 6, why: 'has a sign-in name with spaces' },
-      { row: 7, why: 'has an extra time that is none: write 1.25, or 25 %' },
-      { row: 9, why: 'has more than 120 characters in one cell' },
+      { row: 5, name: 'Rui', why: 'has a mail address that is none: rui at s.example' },
+      { row: 6, name: 'Ana', why: 'has a sign-in name with spaces' },
+      { row: 7, name: 'Bo', why: 'has an extra time that is none: write 1.25, or 25 %' },
+      { row: 9, name: 'x'.repeat(120), why: 'has more than 120 characters in one cell' },
     ]);
+  });
+
+  it('puts the family first where names are written so', () => {
+    expect(fullName('光', '田中')).toBe('田中 光');
+    expect(fullName('Maren', 'Østby')).toBe('Maren Østby');
+    expect(fullName('', 'Quist')).toBe('Quist');
+    expect(signInKey(' Bra\u0304m@B.Example ')).toBe('brām@b.example');
   });
 
   it('takes the same person in two classes once, and twice in one class not at all', () => {
@@ -76,7 +83,7 @@ describe('a class list', () => {
     ]);
     expect(roster.people).toHaveLength(1);
     expect(roster.memberships.map(m => m.classKey)).toEqual(['A2', 'Choir']);
-    expect(roster.problems).toEqual([{ row: 4, why: 'is in the list already' }]);
+    expect(roster.problems).toEqual([{ row: 4, name: 'Rui Pires', why: 'is in the list already' }]);
   });
 
   it.each([

@@ -36,6 +36,8 @@ export interface RosterMembership {
 /** A row that is not taken, and why, in words that follow “row 7”. */
 export interface RosterProblem {
   row: number;
+  /** Whom it is about, as far as the row says. */
+  name?: string;
   why: string;
 }
 
@@ -154,7 +156,7 @@ export function rosterOfList(
       const at = columns.indexOf(field);
       return at < 0 ? '' : (cells[at] ?? '').replace(/\s+/g, ' ').trim();
     };
-    const name = cell('name') || [cell('givenName'), cell('familyName')].filter(Boolean).join(' ');
+    const name = cell('name') || fullName(cell('givenName'), cell('familyName'));
     const [signInName, email, externalId] = [cell('signInName'), cell('email'), cell('externalId')];
     const extra = factorOf(cell('extraTime'));
     const why = problemOf({
@@ -166,7 +168,11 @@ export function rosterOfList(
       group: cell('group'),
     });
     if (why || extra === undefined) {
-      roster.problems.push({ row, why: why ?? 'has an extra time that is none: write 1.25, or 25 %' });
+      roster.problems.push({
+        row,
+        ...(name && { name: name.slice(0, MOST.name) }),
+        why: why ?? 'has an extra time that is none: write 1.25, or 25 %',
+      });
       return;
     }
     // The same person in two rows is one person in two classes.
@@ -193,7 +199,7 @@ export function rosterOfList(
       roster.classes.push({ key: className, name: className, externalId: null });
     const place = `${key}\n${className}`;
     if (seen.has(place)) {
-      roster.problems.push({ row, why: 'is in the list already' });
+      roster.problems.push({ row, name, why: 'is in the list already' });
       return;
     }
     seen.add(place);
@@ -205,6 +211,19 @@ export function rosterOfList(
     });
   });
   return roster;
+}
+
+const EASTERN = /^[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Hangul}々ー]+$/u;
+
+/** A name from its two parts: the family's first where it is written in Chinese, Japanese or Korean. */
+export function fullName(given: string, family: string): string {
+  const parts = EASTERN.test(given) && EASTERN.test(family) ? [family, given] : [given, family];
+  return parts.filter(Boolean).join(' ');
+}
+
+/** A sign-in name as it is kept and compared: capitals, and how an accent is put together, make no difference. */
+export function signInKey(text: string): string {
+  return text.normalize('NFC').trim().toLowerCase();
 }
 
 const plainKey = (text: string) => text.toLowerCase();

@@ -1,3 +1,4 @@
+import { signInKey } from '@ecoute/core/formats/roster';
 import type { Me, Role } from '@ecoute/contract/people';
 import { row, rows, run, type Queryable } from '../../platform/database';
 
@@ -11,7 +12,7 @@ export async function findBySignInName(db: Queryable, signInName: string): Promi
     db,
     `SELECT id, display_name AS displayName, role, password_hash AS passwordHash FROM people
      WHERE sign_in_name = :signInName`,
-    { signInName },
+    { signInName: signInKey(signInName) },
   );
 }
 
@@ -31,7 +32,7 @@ export async function insertPerson(
     db,
     `INSERT INTO people (id, sign_in_name, display_name, role, password_hash, email, external_id, created_at)
      VALUES (:id, :signInName, :displayName, :role, :passwordHash, :email, :externalId, UTC_TIMESTAMP(3))`,
-    { email: null, externalId: null, ...person },
+    { email: null, externalId: null, ...person, signInName: signInKey(person.signInName) },
   );
 }
 
@@ -56,7 +57,7 @@ export async function signInNamesLike(db: Queryable, beginning: string): Promise
     `SELECT sign_in_name AS name FROM people WHERE sign_in_name LIKE CONCAT(:beginning, '%') LIMIT 5000`,
     { beginning },
   );
-  return new Set(found.map(f => f.name.toLowerCase()));
+  return new Set(found.map(f => f.name));
 }
 
 export async function setPassword(db: Queryable, id: string, passwordHash: string): Promise<void> {

@@ -1,4 +1,10 @@
-import { nameKey, type Roster, type RosterMembership, type RosterPerson } from '@ecoute/core/formats/roster';
+import {
+  nameKey,
+  signInKey,
+  type Roster,
+  type RosterMembership,
+  type RosterPerson,
+} from '@ecoute/core/formats/roster';
 import type { ImportRow, ImportView } from '@ecoute/contract/classes';
 import type { KnownPerson } from './store';
 
@@ -30,12 +36,12 @@ export interface Plan {
 
 /**
  * What a list would change: somebody is known by the school's own id first, then by sign-in name, then by mail
- * address. A name alone tells nobody apart, and is asked about.
+ * address, which may be the sign-in name as well. A name alone tells nobody apart, and is asked about.
  */
 export function planOf(roster: Roster, present: Present, sameNames: 'leaveOut' | 'add'): Plan {
   const by = {
     external: new Map(present.people.flatMap(p => (p.externalId ? [[p.externalId, p]] : []))),
-    signIn: new Map(present.people.map(p => [p.signInName.toLowerCase(), p])),
+    signIn: new Map(present.people.map(p => [signInKey(p.signInName), p])),
     email: new Map(present.people.flatMap(p => (p.email ? [[p.email.toLowerCase(), p]] : []))),
   };
   const inClass = new Set(present.members.map(m => `${m.classId} ${m.personId}`));
@@ -52,7 +58,7 @@ export function planOf(roster: Roster, present: Present, sameNames: 'leaveOut' |
   };
   plan.counts.newClasses = plan.newClasses.length;
   const note = (
-    person: RosterPerson | null,
+    person: Pick<RosterPerson, 'name' | 'signInName'>,
     row: number,
     className: string | null,
     fate: ImportRow['fate'],
@@ -61,8 +67,8 @@ export function planOf(roster: Roster, present: Present, sameNames: 'leaveOut' |
     plan.counts[fate] += 1;
     plan.rows.push({
       row,
-      name: person?.name ?? '',
-      signInName: person?.signInName ?? null,
+      name: person.name,
+      signInName: person.signInName,
       className,
       fate,
       why,
@@ -72,8 +78,9 @@ export function planOf(roster: Roster, present: Present, sameNames: 'leaveOut' |
     const person = people.get(membership.personKey)!;
     const known =
       (person.externalId && by.external.get(person.externalId)) ||
-      (person.signInName && by.signIn.get(person.signInName.toLowerCase())) ||
-      (person.email && by.email.get(person.email.toLowerCase())) ||
+      (person.signInName && by.signIn.get(signInKey(person.signInName))) ||
+      (person.email &&
+        (by.email.get(person.email.toLowerCase()) ?? by.signIn.get(signInKey(person.email)))) ||
       null;
     const className = membership.classKey === null ? null : (classes.get(membership.classKey)?.name ?? null);
     const classId = present.classIds.get(membership.classKey) ?? null;
@@ -111,7 +118,8 @@ export function planOf(roster: Roster, present: Present, sameNames: 'leaveOut' |
       step();
     }
   }
-  for (const { row, why } of roster.problems) note(null, row, null, 'leftOut', why);
+  for (const { row, name = '', why } of roster.problems)
+    note({ name, signInName: null }, row, null, 'leftOut', why);
   plan.rows.sort((a, b) => a.row - b.row);
   return plan;
 }

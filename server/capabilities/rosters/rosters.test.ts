@@ -108,6 +108,29 @@ describe('lists of people', () => {
     expect(await said(`name\n${'A B\n'.repeat(25_100)}`)).toContain('Split it in two');
   });
 
+  it('know somebody by a mail address that is their sign-in name, and tell accents apart', async () => {
+    const tail = `${classId}@b.example`;
+    const known = `bram-${tail}`;
+    const first = (await bring(`Name,Login\nBram Ottevaere,${known}`)).body;
+    await confirm(first.id);
+    const { body } = await bring(
+      [
+        'Name,Login,Mail',
+        `Bram Ottevaere,,${known.toUpperCase()}`,
+        `Brām Ottevaere,brām-${tail},`,
+        // Whose mail address is somebody else's sign-in name gets a sign-in name of their own.
+        `Ana Reis,,ana-${tail}`,
+        `Ana Reis the younger,ana-${tail},`,
+      ].join('\n'),
+    );
+    expect(body.rows.map(r => r.fate)).toEqual(['already', 'new', 'new', 'new']);
+    expect((await confirm(body.id)).state).toBe('done');
+    const { members } = await detail();
+    expect(members.filter(m => m.role === 'student').map(m => m.displayName)).toEqual(
+      expect.arrayContaining(['Bram Ottevaere', 'Brām Ottevaere', 'Ana Reis', 'Ana Reis the younger']),
+    );
+  });
+
   it('bring whole classes in from OneRoster, and again without doubling anybody', async () => {
     const person = (n: number) => ({
       id: `src-${classId}-${n}`,

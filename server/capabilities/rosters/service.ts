@@ -6,6 +6,7 @@ import {
   columnsOf,
   LIST_FIELDS,
   rosterOfList,
+  signInKey,
   signInNameFor,
   type ListField,
   type Roster,
@@ -147,7 +148,8 @@ export class Rosters {
     const some = <T>(values: (T | null)[]) => values.filter(v => v !== null);
     const people = await store.knownPeople(db, {
       externalIds: some(roster.people.map(p => p.externalId)),
-      signInNames: some(roster.people.map(p => p.signInName)),
+      // Whoever was added with a mail address alone signs in by it.
+      signInNames: some(roster.people.flatMap(p => [p.signInName, p.email])).map(signInKey),
       emails: some(roster.people.map(p => p.email)),
     });
     const classIds = new Map<string | null, string>();
@@ -197,6 +199,9 @@ export class Rosters {
       classIds.set(key, id);
     }
     const taken = await store.allSignInNames(db);
+    // What the list says itself goes before what is made up for others.
+    for (const { person, known } of steps)
+      if (!known && person.signInName) taken.add(signInKey(person.signInName));
     const ids = new Map<string, string>();
     const groups = new Map<string, string>();
     for (let at = 0; at < steps.length; at += AT_ONCE) {
@@ -240,9 +245,11 @@ export class Rosters {
     for (const { person, known } of steps) {
       if (known) made.ids.set(person.key, known.id);
       if (made.ids.has(person.key)) continue;
+      const free = (name: string | null) => name !== null && !made.taken.has(signInKey(name));
       const signInName =
-        person.signInName ?? person.email ?? signInNameFor(person.name, name => made.taken.has(name));
-      made.taken.add(signInName.toLowerCase());
+        person.signInName ??
+        (free(person.email) ? person.email! : signInNameFor(person.name, name => !free(name)));
+      made.taken.add(signInKey(signInName));
       const { externalId, email, role, name } = person;
       fresh.push({ id: randomUUID(), displayName: name, signInName, email, externalId, role });
       made.ids.set(person.key, fresh.at(-1)!.id);

@@ -1,3 +1,4 @@
+import { signInKey } from '@ecoute/core/formats/roster';
 import type { ImportChoices, ImportView, Subject } from '@ecoute/contract/classes';
 import { row, rows, run, type Queryable } from '../../platform/database';
 import type { Read } from './read';
@@ -139,9 +140,7 @@ export async function knownPeople(
 
 export async function allSignInNames(db: Queryable): Promise<Set<string>> {
   return new Set(
-    (await rows<{ name: string }>(db, 'SELECT sign_in_name AS name FROM people')).map(p =>
-      p.name.toLowerCase(),
-    ),
+    (await rows<{ name: string }>(db, 'SELECT sign_in_name AS name FROM people')).map(p => p.name),
   );
 }
 
@@ -193,7 +192,18 @@ export async function insertPeople(
   const now = new Date();
   await db.query(
     'INSERT INTO people (id, sign_in_name, display_name, role, password_hash, email, external_id, created_at) VALUES ?',
-    [people.map(p => [p.id, p.signInName, p.displayName, p.role, null, p.email, p.externalId, now])],
+    [
+      people.map(p => [
+        p.id,
+        signInKey(p.signInName),
+        p.displayName,
+        p.role,
+        null,
+        p.email,
+        p.externalId,
+        now,
+      ]),
+    ],
   );
 }
 

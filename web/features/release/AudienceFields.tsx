@@ -5,7 +5,7 @@ import { Segments } from '../../parts/Segments';
 import { Tick } from '../../parts/Tick';
 import { useClassQuery } from '../classes/endpoints';
 
-/** Whom in a class a release is for: all of it, a group, or single students. */
+/** Whom a release is for: all of a class, a group of it, single students, or whoever gets a link. */
 export function AudienceFields({
   target,
   audience,
@@ -29,15 +29,22 @@ export function AudienceFields({
   return (
     <div className="grid gap-3">
       <Segments
-        label="Whom in the class"
+        label="Whom"
         value={audience}
         options={[
           { value: 'class', name: 'the whole class' },
           ...(target.groups.length > 0 ? [{ value: 'group' as const, name: 'a group' }] : []),
           { value: 'students', name: 'single students' },
+          { value: 'link', name: 'guests by a link' },
         ]}
         onChange={onAudience}
       />
+      {audience === 'link' && (
+        <p className="max-w-prose text-soft">
+          No student of the class gets it. Whoever has the link that you make next types a name and begins.
+          The class’s teachers hear and mark them.
+        </p>
+      )}
       {audience === 'group' && (
         <Field label="Group" error={problem('groupId')}>
           {ties => (

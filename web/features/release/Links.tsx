@@ -207,12 +207,16 @@ function GuestRow({
   );
 }
 
-/** The ways in for guests, and who those who came probably are. */
-export function Links({ releaseId }: { releaseId: string }) {
-  const { data: links = [] } = useLinksQuery(releaseId);
+/**
+ * The ways in for guests, and who those who came probably are.
+ * @param startsWithOne a release that is for guests alone: its first link is made at once
+ */
+export function Links({ releaseId, startsWithOne }: { releaseId: string; startsWithOne?: boolean }) {
+  const { data: links = [], isSuccess } = useLinksQuery(releaseId);
   const { data: guests = [] } = useGuestsQuery(releaseId);
   const [apart] = useApartMutation();
-  const [making, setMaking] = useState(false);
+  const [opened, setMaking] = useState<boolean | null>(null);
+  const making = opened ?? (startsWithOne === true && isSuccess && links.length === 0);
   const [merged, setMerged] = useState<{ id: string; name: string } | null>(null);
   return (
     <section aria-labelledby="guests" className="grid grid-cols-1 gap-3">

@@ -54,11 +54,13 @@ export function NewReleasePage() {
   const assessment = ready.find(a => a.id === assessmentId);
   const target = classes.data.find(c => c.id === classId);
   const reached =
-    audience === 'students'
-      ? studentIds.length
-      : audience === 'group'
-        ? (target?.groups.find(g => g.id === groupId)?.students ?? 0)
-        : (target?.students ?? 0);
+    audience === 'link'
+      ? 0
+      : audience === 'students'
+        ? studentIds.length
+        : audience === 'group'
+          ? (target?.groups.find(g => g.id === groupId)?.students ?? 0)
+          : (target?.students ?? 0);
   const refusal = refusalOf(made.error);
   const problem = (name: string) => fields[name] ?? refusal?.fields?.[name];
   const meant = termsOf(draft, zone);

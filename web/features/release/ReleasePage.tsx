@@ -131,19 +131,26 @@ export function ReleasePage() {
   const handedIn = counts.handedIn + counts.marked + counts.returned;
   const begun = data.students.some(s => s.sittings > 0);
   const openness = opennessAt(timesOf(data), serverNow());
-  const students = `${counts.students} ${counts.students === 1 ? 'student' : 'students'}`;
+  const kind = data.audience === 'link' ? 'guest' : 'student';
+  const students = `${counts.students} ${kind}${counts.students === 1 ? '' : 's'}`;
   const to =
     data.audience === 'group' && data.groupName
       ? `${data.className}, ${data.groupName}`
       : data.audience === 'students'
         ? `${data.className}, ${students}`
-        : data.className;
+        : data.audience === 'link'
+          ? `${data.className}, guests by a link`
+          : data.className;
+  // With nobody in it yet, the way in is the next step.
+  const needsLink = data.audience === 'link' && data.students.length === 0;
   // Shown by hand means now, whenever it was to open.
   const soonest = Math.min(Date.parse(data.opensAt), serverNow());
   const shownNow = { hidden: false, opensAt: new Date(soonest).toISOString() };
   const refusal = refusalOf(changing.error) ?? refusalOf(taking.error) ?? refusalOf(reminding.error);
   const takes = openness === 'open' || openness === 'lateOpen';
-  const waiting = takes ? data.students.filter(s => !s.handedInAt && !s.excused).length : 0;
+  // Guests leave no mail address.
+  const waiting =
+    takes && data.audience !== 'link' ? data.students.filter(s => !s.handedInAt && !s.excused).length : 0;
   const terms = (over: object) => ({
     ...termsOf(draftOf(data, browserZone()), browserZone()).terms!,
     ...over,
@@ -188,7 +195,7 @@ export function ReleasePage() {
       {editing && <ChangeTerms release={data} onDone={() => setEditing(false)} />}
       {refusal && !editing && <Notice kind="trouble">{refusal.message}</Notice>}
       <Strip items={data.content.items} />
-      {handedIn === 0 && !granted && (
+      {handedIn === 0 && !granted && !needsLink && (
         <Notice>
           {openness === 'notYet'
             ? data.hidden
@@ -214,52 +221,57 @@ export function ReleasePage() {
           )}
         </div>
       )}
+      {needsLink && <Links releaseId={id} startsWithOne />}
       {granted && <Notice action={<Button onClick={() => setGranted(null)}>Good</Button>}>{granted}</Notice>}
-      <dl className="flex flex-wrap gap-x-10 gap-y-3">
-        {(
-          [
-            ['not opened', counts.notOpened],
-            ['under way', counts.underWay],
-            ['handed in', counts.handedIn],
-            ['marked', counts.marked],
-            ['returned', counts.returned],
-            ['late', counts.late],
-            ['missing', counts.missing],
-            ['excused', counts.excused],
-          ] as const
-        ).map(([name, n]) => (
-          <div key={name}>
-            <dd className="tabular text-2xl">{n}</dd>
-            <dt className="text-sm text-soft">{name}</dt>
-          </div>
-        ))}
-        <div>
-          <dd className="tabular text-2xl">{clock(data.waitingMs)}</dd>
-          <dt className="text-sm text-soft">to listen to</dt>
-        </div>
-      </dl>
-      <div className="overflow-x-auto">
-        <table className="w-full border-separate border-spacing-y-px text-start">
-          <thead className="text-sm text-soft">
-            <tr>
-              {['Student', 'State', 'Answered', 'Prompts heard', 'Handed in'].map(heading => (
-                <th key={heading} className="px-4 py-2 text-start font-normal">
-                  {heading}
-                </th>
-              ))}
-              <th>
-                <span className="sr-only">Grant</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {data.students.map(s => (
-              <StudentRow key={s.id} release={data} student={s} onGranted={setGranted} />
+      {!needsLink && (
+        <>
+          <dl className="flex flex-wrap gap-x-10 gap-y-3">
+            {(
+              [
+                ['not opened', counts.notOpened],
+                ['under way', counts.underWay],
+                ['handed in', counts.handedIn],
+                ['marked', counts.marked],
+                ['returned', counts.returned],
+                ['late', counts.late],
+                ['missing', counts.missing],
+                ['excused', counts.excused],
+              ] as const
+            ).map(([name, n]) => (
+              <div key={name}>
+                <dd className="tabular text-2xl">{n}</dd>
+                <dt className="text-sm text-soft">{name}</dt>
+              </div>
             ))}
-          </tbody>
-        </table>
-      </div>
-      <Links releaseId={id} />
+            <div>
+              <dd className="tabular text-2xl">{clock(data.waitingMs)}</dd>
+              <dt className="text-sm text-soft">to listen to</dt>
+            </div>
+          </dl>
+          <div className="overflow-x-auto">
+            <table className="w-full border-separate border-spacing-y-px text-start">
+              <thead className="text-sm text-soft">
+                <tr>
+                  {['Student', 'State', 'Answered', 'Prompts heard', 'Handed in'].map(heading => (
+                    <th key={heading} className="px-4 py-2 text-start font-normal">
+                      {heading}
+                    </th>
+                  ))}
+                  <th>
+                    <span className="sr-only">Grant</span>
+                  </th>
+                </tr>
+              </thead>
+              <tbody>
+                {data.students.map(s => (
+                  <StudentRow key={s.id} release={data} student={s} onGranted={setGranted} />
+                ))}
+              </tbody>
+            </table>
+          </div>
+          <Links releaseId={id} />
+        </>
+      )}
       <Confirm
         open={asking}
         onClose={() => setAsking(false)}

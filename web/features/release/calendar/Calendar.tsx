@@ -12,7 +12,7 @@ import {
   type KeyboardCoordinateGetter,
 } from '@dnd-kit/core';
 import { ChevronLeft, ChevronRight } from 'lucide-react';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { releaseProblems } from '@ecoute/contract/assessments';
 import type { ReleaseEntry } from '@ecoute/contract/releases';
 import { holidayOn } from '@ecoute/core/timing/series';
@@ -77,6 +77,9 @@ interface Done {
   undo: () => Promise<unknown>;
 }
 
+/** So many steps can be taken back, one after the other. */
+const MOST_UNDO = 20;
+
 const said = (day: string) =>
   new Intl.DateTimeFormat('en-GB', {
     weekday: 'long',
@@ -98,7 +101,8 @@ export function Calendar({ view }: { view: 'week' | 'month' }) {
   const [takeBack] = useTakeBackMutation();
   const [dragged, setDragged] = useState<Dragged | null>(null);
   const [placing, setPlacing] = useState<Placing | null>(null);
-  const [done, setDone] = useState<Done | null>(null);
+  const [steps, setSteps] = useState<readonly Done[]>([]);
+  const done = steps.at(-1);
   const [trouble, setTrouble] = useState<string | null>(null);
   /** The day under what was taken up: a long bar moves by as much as the hand does. */
   const grasped = useRef<string | null>(null);
@@ -111,31 +115,35 @@ export function Calendar({ view }: { view: 'week' | 'month' }) {
     [shelf.data],
   );
 
-  useEffect(() => {
+  const did = (step: Done) => setSteps(before => [...before, step].slice(-MOST_UNDO));
+  /** Takes back the last step. One that cannot be taken back any more gives way to the one before it. */
+  const takeLastBack = useCallback(() => {
     if (!done) return;
+    setTrouble(null);
+    setSteps(before => before.filter(step => step !== done));
+    void done.undo().catch((problem: unknown) => setTrouble(refusalOf(problem)?.message ?? null));
+  }, [done]);
+
+  useEffect(() => {
     const undo = (event: KeyboardEvent) => {
       const typing = (event.target as HTMLElement).closest('input, textarea, [contenteditable]');
       if (!(event.ctrlKey || event.metaKey) || event.key !== 'z' || typing) return;
       event.preventDefault();
-      void done.undo();
+      takeLastBack();
     };
     window.addEventListener('keydown', undo);
     return () => window.removeEventListener('keydown', undo);
-  }, [done]);
+  }, [takeLastBack]);
 
-  const shift = (release: ReleaseEntry, days: number, isUndo = false): Promise<unknown> =>
+  const shift = (release: ReleaseEntry, days: number): Promise<unknown> =>
     move({ releaseIds: [release.id], days })
       .unwrap()
       .then(
         () =>
-          setDone(
-            isUndo
-              ? null
-              : {
-                  words: `“${release.title}” moved ${Math.abs(days) === 1 ? 'one day' : `${Math.abs(days)} days`} ${days > 0 ? 'later' : 'earlier'}.`,
-                  undo: () => shift(release, -days, true),
-                },
-          ),
+          did({
+            words: `“${release.title}” moved ${Math.abs(days) === 1 ? 'one day' : `${Math.abs(days)} days`} ${days > 0 ? 'later' : 'earlier'}.`,
+            undo: () => move({ releaseIds: [release.id], days: -days }).unwrap(),
+          }),
         (problem: unknown) => setTrouble(refusalOf(problem)?.message ?? null),
       );
 
@@ -232,7 +240,7 @@ export function Calendar({ view }: { view: 'week' | 'month' }) {
             <div className="mb-3">
               <Notice
                 action={
-                  <Button disabled={moving.isLoading} onClick={() => void done.undo()}>
+                  <Button disabled={moving.isLoading} onClick={takeLastBack}>
                     Undo
                   </Button>
                 }
@@ -287,16 +295,12 @@ export function Calendar({ view }: { view: 'week' | 'month' }) {
           onClose={() => setPlacing(null)}
           onPlaced={made => {
             setPlacing(null);
-            setDone({
+            did({
               words:
                 made.length === 1
                   ? `“${made[0]!.title}” is on ${said(dayOf(Date.parse(made[0]!.opensAt), zone))}.`
                   : `“${made[0]!.title}” is on ${made.length} days.`,
-              undo: () =>
-                Promise.all(made.map(r => takeBack(r.id).unwrap())).then(
-                  () => setDone(null),
-                  (problem: unknown) => setTrouble(refusalOf(problem)?.message ?? null),
-                ),
+              undo: () => Promise.all(made.map(r => takeBack(r.id).unwrap())),
             });
           }}
         />
