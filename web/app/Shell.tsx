@@ -193,7 +193,7 @@ export function Shell() {
       >
         {t('Skip to the work')}
       </a>
-      <header className="border-b border-line bg-sheet">
+      <header className="border-b border-line bg-sheet print:hidden">
         <div className="mx-auto flex max-w-[1400px] flex-wrap items-center gap-x-6 px-4">
           <NavLink to="/" end className="flex min-h-12 items-center gap-2 text-lg font-semibold">
             <Mark />

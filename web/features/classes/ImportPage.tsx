@@ -159,9 +159,11 @@ function Rows({ rows, total }: { rows: readonly ImportRow[]; total: number }) {
           {rows.map((r, i) => (
             <tr key={i} className="border-t border-line">
               <td className="tabular px-3 py-1.5 text-end">{r.row}</td>
-              <td dir="auto" className="px-3">
-                {r.name || '–'}
-                {r.className && <span className="text-soft"> · {r.className}</span>}
+              <td className="px-3">
+                <bdi>
+                  {r.name || '–'}
+                  {r.className && <span className="text-soft"> · {r.className}</span>}
+                </bdi>
               </td>
               <td className="px-3">
                 {FATES[r.fate]}
