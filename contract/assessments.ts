@@ -30,6 +30,7 @@ import { LIMITS } from './limits';
 import type { Medium } from './recordings';
 import { isLanguage } from '@ecoute/core/formats/languages';
 import { Fits, isFile, IsRichText, Stimulus, Voice, type RichText } from './stimuli';
+import { ItemMusic } from './music';
 import { Tag } from './tags';
 
 export { Stimulus, Voice };
@@ -138,6 +139,12 @@ export class Item {
   /** True for a conversation, also while it has no turns yet. */
   @IsBoolean()
   isConversation!: boolean;
+
+  /** What sounds along with a musical answer; null for an answer in silence. */
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => ItemMusic)
+  music!: ItemMusic | null;
 
   @IsInt({ message: 'Hearings are a whole number.' })
   @Min(0)
@@ -392,6 +399,14 @@ export class AssessmentContent {
   })
   closingWords!: string;
 
+  /** A spoken answer may be brought as a file instead of recorded here. */
+  @IsBoolean()
+  mayBring!: boolean;
+
+  /** What was handed in may be taken back until it is due, as long as nobody has begun to mark it. */
+  @IsBoolean()
+  mayWithdraw!: boolean;
+
   @IsIn(MODEL_OPENS)
   modelOpens!: (typeof MODEL_OPENS)[number];
 
@@ -465,6 +480,7 @@ export function filesOf(content: AssessmentContent): FilePlace[] {
     show(item.stimuli, item.promptRich, `items.${i}.stimuli`, `items.${i}.promptRich`);
     add(item.hintVoice?.recordingId, `items.${i}.hintVoice`);
     add(item.modelVoice?.recordingId, `items.${i}.modelVoice`);
+    add(item.music?.backing?.recordingId, `items.${i}.music.backing`);
     item.turns.forEach((turn, n) => add(turn.recordingId, `items.${i}.turns.${n}`));
   });
   return places;
@@ -511,6 +527,7 @@ export function asMeasured(
       readAloudVoice: voice(item.readAloudVoice ?? null),
       hintVoice: voice(item.hintVoice ?? null),
       modelVoice: voice(item.modelVoice ?? null),
+      music: item.music && { ...item.music, backing: voice(item.music.backing ?? null) },
       ...withRun(item, measures),
     })),
   };

@@ -3,6 +3,7 @@ import { CEFR } from '@ecoute/core/scoring/scales';
 import type { Scheme } from '@ecoute/core/scoring/scheme';
 import { policiesOf, type StartingPoint } from '@ecoute/core/timing/startingPoints';
 import type { AssessmentContent, Item, Scoring } from './assessments';
+import type { ItemMusic } from './music';
 import type { Stimulus, StimulusKind } from './stimuli';
 
 /** How a starting point scores. */
@@ -40,6 +41,7 @@ export function blankItem(id: string, point: StartingPoint = 'homework', over: P
     tags: [],
     turns: [],
     isConversation: false,
+    music: null,
     ...policiesOf(point),
     hintText: '',
     hintVoice: null,
@@ -69,12 +71,19 @@ export function blankContent(
     items: [],
     scoring: blankScoring(point),
     closingWords: '',
+    mayBring: point === 'practice' || point === 'homework',
+    mayWithdraw: point === 'practice' || point === 'homework',
     modelOpens: 'afterReturn',
     selfAssessment: 'none',
     screenLanguage: '',
     recorderWords: null,
     ...over,
   };
+}
+
+/** What sounds along with a musical answer, as it begins: nothing yet. */
+export function blankMusic(over: Partial<ItemMusic> = {}): ItemMusic {
+  return { metronome: null, startingNote: null, drone: null, backing: null, ...over };
 }
 
 /** A thing to look at, as it begins. */

@@ -8,6 +8,7 @@ export const LIMITS = {
   releaseNote: 300,
   name: 120,
   signInName: 120,
+  takeNote: 2_000,
   password: 200,
   hint: 1_000,
   model: 5_000,

@@ -19,6 +19,8 @@ import { MAX_ITEM_POINTS } from '@ecoute/core/scoring/points';
 import type { AssessmentContent } from './assessments';
 import { LIMITS } from './limits';
 import type { Medium } from './recordings';
+import type { TakeSource } from './sittings';
+import type { PlacedTake } from '@ecoute/core/timing/takeClock';
 import type { SittingState } from '@ecoute/core/timing/sittingState';
 
 /** The level chosen on one criterion of the rubric. */
@@ -128,6 +130,13 @@ export interface Lane {
   /** What the take is, and its name where it came as a file. */
   medium: Medium | null;
   fileName: string | null;
+  /** Where things lie in the take. */
+  placed: PlacedTake;
+  source: TakeSource | null;
+  /** The student's own words on the take, and a picture that belongs to it. */
+  title: string;
+  note: string;
+  pictureId: string | null;
   /** What the student says of this answer, and of the sitting as a whole. */
   judgement: Judgement | null;
   overallJudgement: Judgement | null;
@@ -163,6 +172,7 @@ export interface ReturnedItem {
   durationMs: number | null;
   medium: Medium | null;
   fileName: string | null;
+  placed: PlacedTake;
   judgement: Judgement | null;
   written: string | null;
   passed: boolean;

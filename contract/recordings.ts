@@ -1,5 +1,68 @@
-import { IsIn, IsInt, IsISO8601, IsOptional, IsString, IsUUID, MaxLength, Min } from 'class-validator';
+import 'reflect-metadata';
+import { Type } from 'class-transformer';
+import {
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsISO8601,
+  IsNumber,
+  IsOptional,
+  IsString,
+  IsUUID,
+  Max,
+  MaxLength,
+  Min,
+  ValidateNested,
+} from 'class-validator';
 import type { Score } from '@ecoute/core/formats/musicXml';
+import type { Beat, TakeClock } from '@ecoute/core/timing/takeClock';
+
+class KnownBeat implements Beat {
+  @IsNumber()
+  @Min(20)
+  @Max(400)
+  bpm!: number;
+
+  @IsInt()
+  @Min(1)
+  @Max(16)
+  beats!: number;
+
+  @IsInt()
+  @Min(0)
+  @Max(64)
+  countIn!: number;
+}
+
+/** What the recorder knows of a take's place in time. */
+export class NewTakeClock implements TakeClock {
+  @IsBoolean()
+  gated!: boolean;
+
+  @IsOptional()
+  @IsNumber()
+  @Min(0)
+  @Max(600_000)
+  soundFromMs!: number | null;
+
+  @IsNumber()
+  @Min(0)
+  @Max(600_000)
+  answerFromMs!: number;
+
+  @IsNumber()
+  @Min(0)
+  @Max(2_000)
+  loopMs!: number;
+
+  @IsBoolean()
+  loopMeasured!: boolean;
+
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => KnownBeat)
+  beat!: KnownBeat | null;
+}
 
 /** Announces a sound before its bytes come. The browser chooses the id, so that announcing twice is harmless. */
 export class NewTake {
@@ -17,11 +80,21 @@ export class NewTake {
   @IsISO8601()
   beganAt!: string;
 
-  /** Of an answer that is a file. */
+  /** Of an answer that is a file, or a recording brought instead of made here. */
   @IsOptional()
   @IsString()
   @MaxLength(255)
   fileName?: string | null;
+
+  /** Recorded here where nothing is said. */
+  @IsOptional()
+  @IsIn(['recorded', 'uploaded'])
+  source?: 'recorded' | 'uploaded';
+
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => NewTakeClock)
+  clock?: NewTakeClock | null;
 }
 
 /** What a stored file is, found out by looking into it. */
@@ -124,6 +197,8 @@ export interface RecordingView {
   durationMs: number | null;
   /** Nothing can be heard in it. */
   silent: boolean;
+  /** Where the recorder's gate opens in it, in ms; null for what was not recorded here. */
+  gateMs: number | null;
   sizeBytes: number | null;
   sha256: string | null;
 }

@@ -16,6 +16,7 @@ import type { Arrangement } from '@ecoute/core/timing/arrangements';
 import type { ItemEvent, ItemEventKind } from '@ecoute/core/timing/itemRun';
 import type { Openness, SittingState } from '@ecoute/core/timing/sittingState';
 import type { AnswerBy } from '@ecoute/core/timing/strip';
+import type { TakeClock } from '@ecoute/core/timing/takeClock';
 import type { AssessmentContent } from './assessments';
 import { LIMITS } from './limits';
 import type { Subject } from './classes';
@@ -44,6 +45,15 @@ export const SITTING_EVENT_KINDS = [
   'resumed',
   'breakBegan',
   'breakEnded',
+  /** A phone continues the item. */
+  'phoneOpened',
+  /** The sitting is gone on with on another device than before. */
+  'movedHere',
+  /** A recording was brought as a file. */
+  'broughtFile',
+  'handedIn',
+  /** What was handed in was taken back, to go on. */
+  'withdrawn',
 ] as const;
 export type SittingEventKind = (typeof SITTING_EVENT_KINDS)[number];
 
@@ -114,12 +124,22 @@ export interface TodoEntry {
   answeredItemIds: string[];
 }
 
+/** Recorded in the sitting, brought as a file, or recorded on the student's phone for another screen. */
+export type TakeSource = 'recorded' | 'uploaded' | 'phone';
+
 export interface TakeView {
   id: string;
   itemId: string;
   number: number;
   beganAt: string;
   chosenAt: string | null;
+  clock: TakeClock | null;
+  source: TakeSource;
+  /** In the student's own words. */
+  title: string;
+  note: string;
+  /** The page read from, the score, or whatever belongs to it. */
+  pictureId: string | null;
   recording: RecordingView;
 }
 
@@ -183,6 +203,8 @@ export interface SittingView {
   judgements: Record<string, Judgement>;
   /** When the items came into sight; the limit of the sitting runs from there. */
   clockBeganAt: string | null;
+  /** What was handed in may be taken back now. */
+  mayWithdraw: boolean;
   /** When the sitting is handed in by itself; null where no limit runs. */
   timeUpAt: string | null;
   receipt: Receipt | null;
@@ -190,6 +212,52 @@ export interface SittingView {
 }
 
 /** What the others of a release handed in, to be heard by those who have handed in themselves. */
+export class HoldSitting {
+  /** This browser's own id. */
+  @IsUUID('all')
+  deviceId!: string;
+
+  /** The student was told of the other device, and goes on here. */
+  @IsBoolean()
+  takeOver!: boolean;
+}
+
+/** Whether this browser may go on with a sitting. */
+export interface Hold {
+  held: boolean;
+  /** When the other device was last seen; null when this one holds it. */
+  otherSeenAt: string | null;
+}
+
+/** What a student says of a take in their own words. */
+export class TakeWords {
+  @IsString()
+  @MaxLength(LIMITS.title, { message: `A title has at most ${LIMITS.title} characters.` })
+  title!: string;
+
+  @IsString()
+  @MaxLength(LIMITS.takeNote, { message: `A note has at most ${LIMITS.takeNote} characters.` })
+  note!: string;
+}
+
+export class NewTakePicture {
+  @IsUUID('all')
+  recordingId!: string;
+
+  @IsString()
+  @MaxLength(120)
+  mediaType!: string;
+}
+
+/** What happened in a sitting, as its teacher may read it. */
+export interface SittingAccount {
+  studentName: string;
+  beganAt: string;
+  handedInAt: string | null;
+  events: SittingEvent[];
+  takes: { id: string; itemId: string; number: number; source: TakeSource; durationMs: number | null }[];
+}
+
 export interface OthersView {
   title: string;
   items: {
@@ -202,13 +270,17 @@ export interface OthersView {
 export interface MyRecording {
   takeId: string;
   sittingId: string;
-  title: string;
+  assessment: string;
   className: string;
   promptText: string;
   itemNumber: number;
   takeNumber: number;
   beganAt: string;
   durationMs: number | null;
+  /** In the student's own words. */
+  title: string;
+  note: string;
+  pictureId: string | null;
 }
 
 export class HandIn {

@@ -110,7 +110,15 @@ test('an exam with a conversation from one track: gaps found, adjusted, sat as o
     const line = body.receipt!.lines[0]!;
     const lengthMs = expectSameSound(join(DATA, 'sounds/originals', line.takeId!), voice);
     expect(Math.abs(lengthMs - takeLengthMs(turns))).toBeLessThan(400);
-    expect(answersIn(turns)[0]!.startMs).toBe(RUN_LEAD_MS + turns[0]!.toMs - turns[0]!.fromMs);
+    // The gate is found in the file, and the answers lie after it as the turns were heard.
+    const { clock, recording } = body.takes.find(t => t.id === line.takeId)!;
+    expect(recording.gateMs).toBeGreaterThan(100);
+    expect(clock).toMatchObject({ gated: true, soundFromMs: RUN_LEAD_MS });
+    const first = turns[0]!.toMs - turns[0]!.fromMs;
+    expect(answersIn(turns, { clock, gateMs: recording.gateMs })[0]!.startMs).toBeCloseTo(
+      recording.gateMs! + RUN_LEAD_MS + clock!.loopMs + first,
+      3,
+    );
 
     // Each gap's answer is its own labelled stretch on the lane.
     await teacher.goto(`/listen/${release.id}`);

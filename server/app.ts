@@ -12,6 +12,8 @@ import { Departments } from './capabilities/departments/service';
 import { feedRoutes } from './capabilities/feeds/routes';
 import { Feeds } from './capabilities/feeds/service';
 import { guestRoutes, linkLimit } from './capabilities/guests/routes';
+import { handoverRoutes } from './capabilities/handovers/routes';
+import { Handovers } from './capabilities/handovers/service';
 import { Guests } from './capabilities/guests/service';
 import { markingRoutes } from './capabilities/marking/routes';
 import { Marking } from './capabilities/marking/service';
@@ -89,6 +91,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ...recordingRoutes(allow, recordings),
     ...releaseRoutes(allow, releases),
     ...sittingRoutes(allow, sittings),
+    ...handoverRoutes(allow, new Handovers(pool, sittings, config.baseUrl)),
     route('get', '/api/changes', allow.someone(), ({ person, res }) => changes.open(person().id, res)),
     ...markingRoutes(allow, new Marking(pool)),
   ];
@@ -107,7 +110,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   });
   app.use('/api', sameOrigin, express.json({ limit: '2mb' }));
   app.post('/api/session', signInLimit(config.relaxedLimits));
-  app.use(['/api/links', '/api/guest-returns'], linkLimit(config.relaxedLimits));
+  app.use(['/api/links', '/api/guest-returns', '/api/phone'], linkLimit(config.relaxedLimits));
   app.use('/api/first-sign-in', codeLimit(config.relaxedLimits));
   mount(app, routes);
   app.use('/api', (_req, _res, next) => next(notFound()));

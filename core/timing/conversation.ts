@@ -3,6 +3,9 @@
  * stretch of some recording, so turns recorded one by one and turns cut out of one track are the same thing, and
  * widening a gap never touches what is said.
  */
+import { heardAtMs, type PlacedTake } from './takeClock';
+
+const UNPLACED: PlacedTake = { clock: null, gateMs: null };
 
 export interface Turn {
   id: string;
@@ -55,11 +58,11 @@ export function takeLengthMs(turns: readonly Turn[]): number {
 }
 
 /** Where each gap's answer lies in the recording of the run, in ms from its beginning. */
-export function answersIn(turns: readonly Turn[]): RunPart[] {
+export function answersIn(turns: readonly Turn[], take: PlacedTake = UNPLACED): RunPart[] {
   return runOf(turns).gaps.map(g => ({
     ...g,
-    startMs: g.startMs + RUN_LEAD_MS,
-    endMs: g.endMs + RUN_LEAD_MS,
+    startMs: heardAtMs(take, g.startMs, RUN_LEAD_MS),
+    endMs: heardAtMs(take, g.endMs, RUN_LEAD_MS),
   }));
 }
 

@@ -49,6 +49,12 @@ function envelopeOf(path: string): number[] {
   });
 }
 
+/** Without the digital silence before the recorder's gate opens and after it shuts. */
+function withinGate(envelope: readonly number[]): number[] {
+  const loud = (x: number) => x > 1e-5;
+  return envelope.slice(envelope.findIndex(loud), envelope.findLastIndex(loud) + 1);
+}
+
 function correlation(a: readonly number[], b: readonly number[]): number {
   const mean = (v: readonly number[]) => v.reduce((s, x) => s + x, 0) / v.length;
   const [ma, mb] = [mean(a), mean(b)];
@@ -79,10 +85,10 @@ function bestFit(recorded: readonly number[], source: readonly number[]): number
  * Holds a stored recording against the sound that was played into the microphone: one unbroken stretch of it,
  * by the shape of the envelope. The same sound backwards must not fit, or the comparison would prove nothing.
  * @param recorded,source files that ffmpeg reads
- * @returns the stored length in ms
+ * @returns the length of what the recorder's gate let through, in ms
  */
 export function expectSameSound(recorded: string, source: string): number {
-  const [stored, played] = [envelopeOf(recorded), envelopeOf(source)];
+  const [stored, played] = [withinGate(envelopeOf(recorded)), envelopeOf(source)];
   // The first and last tenth of a second are the recorder's own fade.
   const inner = stored.slice(10, -10);
   const forward = bestFit(inner, played);

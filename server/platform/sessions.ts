@@ -8,6 +8,8 @@ import type { Pool } from './database';
 declare module 'express-session' {
   interface SessionData {
     me?: Me;
+    /** This browser is a phone that continues one item of somebody's sitting. */
+    handoverId?: string;
   }
 }
 

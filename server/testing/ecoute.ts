@@ -271,6 +271,7 @@ export async function settled(visitor: Visitor, id: string) {
       sha256: string;
       message: string | null;
       silent: boolean;
+      medium: string | null;
     }>('GET', `/api/recordings/${id}`);
     if (body.state === 'stored' || body.state === 'refused') return body;
     await new Promise(resolve => setTimeout(resolve, 50));

@@ -206,6 +206,7 @@ export async function removeGuest(db: Queryable, personId: string): Promise<void
   const own = 'IN (SELECT id FROM sittings WHERE student_id = :personId)';
   for (const sql of [
     `DELETE FROM self_assessments WHERE sitting_id ${own}`,
+    `DELETE FROM handovers WHERE sitting_id ${own}`,
     `DELETE FROM written_answers WHERE sitting_id ${own}`,
     `DELETE FROM sitting_events WHERE sitting_id ${own}`,
     `DELETE FROM marks WHERE sitting_id ${own}`,

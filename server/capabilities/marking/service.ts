@@ -17,6 +17,7 @@ import type {
   RubricChoice,
   SaveMark,
 } from '@ecoute/contract/marking';
+import type { PlacedTake } from '@ecoute/core/timing/takeClock';
 import type { Me } from '@ecoute/contract/people';
 import type { Receipt } from '@ecoute/contract/sittings';
 import { isDuplicate, transaction, type Pool } from '../../platform/database';
@@ -76,6 +77,11 @@ export class Marking {
             isSilent(take.recording.peakDbfs),
           medium: take?.recording.medium ?? null,
           fileName: take?.recording.fileName ?? null,
+          placed: placedOf(take),
+          source: take?.source ?? null,
+          title: take?.title ?? '',
+          note: take?.note ?? '',
+          pictureId: take?.pictureId ?? null,
           judgement: judgementIn(judgements, s.sittingId, item.id),
           overallJudgement: judgementIn(judgements, s.sittingId, s.sittingId),
           takes: own.filter(t => t.stands).length,
@@ -261,6 +267,7 @@ export class Marking {
         durationMs: take?.durationMs ?? null,
         medium: take?.recording.medium ?? null,
         fileName: take?.recording.fileName ?? null,
+        placed: placedOf(take),
         judgement: judgementIn(judgements, sittingId, item.id),
         written: written.find(w => w.itemId === item.id)?.text ?? null,
         passed: passedIn(sitting.receipt ?? undefined, item.id),
@@ -339,4 +346,8 @@ function markView(mark: store.MarkRow): Mark {
     authorName: mark.authorName,
     updatedAt: mark.updatedAt.toISOString(),
   };
+}
+
+function placedOf(take: TakeRow | null): PlacedTake {
+  return { clock: take?.clock ?? null, gateMs: take?.recording.gateMs ?? null };
 }

@@ -55,6 +55,15 @@ export interface NewMark {
   authorId: string;
 }
 
+/** Whether a teacher has begun to mark a sitting. */
+export async function marksBegun(db: Queryable, sittingId: string): Promise<boolean> {
+  return (
+    (await row(db, 'SELECT 1 FROM marks WHERE sitting_id = :sittingId LIMIT 1', { sittingId })) !== null ||
+    (await row(db, 'SELECT 1 FROM overall_levels WHERE sitting_id = :sittingId LIMIT 1', { sittingId })) !==
+      null
+  );
+}
+
 export async function insertMark(db: Queryable, mark: NewMark): Promise<void> {
   await run(
     db,

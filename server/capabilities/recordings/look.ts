@@ -17,8 +17,8 @@ export interface Inspection {
   mediaType: string | null;
   sizeBytes: number;
   sha256: string;
-  /** Of a sound or film. */
-  measured: Measured | null;
+  /** Of a sound or film; with the place of the recorder's gate, where there is one. */
+  measured: (Measured & { gateMs?: number | null }) | null;
   details: MediaDetails | null;
 }
 

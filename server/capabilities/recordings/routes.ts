@@ -33,14 +33,14 @@ export function recordingRoutes(allow: Policies, recordings: Recordings): Route[
   return [
     // The open tus protocol: where am I, and here is the next piece. Creation goes by the announcing routes.
     ...(['head', 'patch'] as const).map(method =>
-      route(method, '/api/uploads/:recordingId', allow.ownerOfRecording(), async ({ req, res }) => {
+      route(method, '/api/uploads/:recordingId', allow.recorderOf(), async ({ req, res }) => {
         await recordings.tus.handle(req, withPlainEnd(res));
       }),
     ),
-    route('get', '/api/recordings/:recordingId', allow.ownerOfRecording(), ({ id }) =>
+    route('get', '/api/recordings/:recordingId', allow.recorderOf(), ({ id }) =>
       recordings.view(id('recordingId')),
     ),
-    route('post', '/api/recordings/:recordingId/cancel', allow.ownerOfRecording(), ({ id }) =>
+    route('post', '/api/recordings/:recordingId/cancel', allow.recorderOf(), ({ id }) =>
       recordings.cancel(id('recordingId')),
     ),
     route(

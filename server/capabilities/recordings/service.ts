@@ -34,6 +34,7 @@ export const pageOf = (id: string, number: number) => `pages/${id}/${number}.jpg
 const BYTES_PER_MS = 32;
 /** The same for camera and screen (4 Mbit/s). */
 const FILM_BYTES_PER_MS = 512;
+const BROUGHT_LEAST_BYTES = 64 * 1024 * 1024;
 const LEAST_ALLOWANCE_BYTES = 4 * 1024 * 1024;
 
 /** Pages drawn before other urgent jobs have their turn. */
@@ -81,7 +82,10 @@ export class Recordings {
     const recording = id ? await store.findRecording(this.pool, id) : null;
     if (!recording) return 0;
     if (recording.purpose === 'prompt') return LIMITS.promptBytes;
-    if (recording.wanted === 'file') return LIMITS.fileBytes;
+    if (recording.wanted === 'file' || recording.wanted === 'picture') return LIMITS.fileBytes;
+    // A recording brought as a file may be a film, or sound without compression.
+    if (recording.fileName !== null)
+      return Math.min(LIMITS.fileBytes, BROUGHT_LEAST_BYTES + recording.limitMs * FILM_BYTES_PER_MS);
     if (recording.wanted === 'video')
       return Math.max(LEAST_ALLOWANCE_BYTES, recording.limitMs * FILM_BYTES_PER_MS);
     return Math.max(LEAST_ALLOWANCE_BYTES, recording.limitMs * BYTES_PER_MS);
@@ -199,7 +203,9 @@ export class Recordings {
     const { measured } = found;
     let problem: RecordingProblem | null = found.problem;
     const timed = measured && recording.wanted !== 'file';
-    if (!problem && timed && !withinLimit(measured.durationMs, recording.limitMs)) problem = 'tooLong';
+    // The limit runs from the opening of the recorder's gate.
+    const answerMs = (measured?.durationMs ?? 0) - (measured?.gateMs ?? 0);
+    if (!problem && timed && !withinLimit(answerMs, recording.limitMs)) problem = 'tooLong';
     const drawn = !problem && found.medium === 'pages';
     // Pages of a teacher's stand once each of them is drawn; a student's file stands at once.
     const waits = drawn && recording.purpose === 'prompt';
@@ -215,6 +221,7 @@ export class Recordings {
         sha256: found.sha256,
         durationMs: measured?.durationMs ?? null,
         peakDbfs: measured ? Math.max(-200, measured.peakDbfs) : null,
+        gateMs: measured?.gateMs ?? null,
       });
       for (const listener of this.settledListeners) await listener(db, id);
       if (measured && problem !== 'empty') await this.jobs.add(db, 'makePlayable', { id });
@@ -313,7 +320,7 @@ export class Recordings {
 
 /** What the owner of a recording is told of it. */
 export function viewOf(recording: store.RecordingRow): RecordingView {
-  const { id, state, medium, details, problem, durationMs, sizeBytes, sha256, peakDbfs, fileName } =
+  const { id, state, medium, details, problem, durationMs, sizeBytes, sha256, peakDbfs, fileName, gateMs } =
     recording;
   return {
     id,
@@ -325,6 +332,7 @@ export function viewOf(recording: store.RecordingRow): RecordingView {
     message: problem ? problemInWords(problem, recording) : null,
     durationMs,
     silent: state === 'stored' && medium === 'sound' && peakDbfs !== null && isSilent(peakDbfs),
+    gateMs,
     sizeBytes,
     sha256,
   };

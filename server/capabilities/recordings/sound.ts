@@ -1,4 +1,5 @@
 /** Sounds and films: what ffmpeg and ffprobe are asked, in one place. Runs in worker threads. */
+import { GateFinder } from '@ecoute/core/audio/gate';
 import { PeakMeter, type Measured } from '@ecoute/core/audio/peaks';
 import { asked, READ_ONLY, tool } from './tools';
 
@@ -66,8 +67,9 @@ export async function filmMs(path: string): Promise<number | null> {
  * Decodes a sound as mono samples of `INSPECT_RATE_HZ`.
  * @returns null when nothing could be decoded
  */
-export async function measure(path: string): Promise<Measured | null> {
+export async function measure(path: string): Promise<(Measured & { gateMs: number | null }) | null> {
   const meter = new PeakMeter(INSPECT_RATE_HZ);
+  const gate = new GateFinder(INSPECT_RATE_HZ);
   let rest = Buffer.alloc(0);
   const args = [
     ...READ_ONLY,
@@ -87,13 +89,15 @@ export async function measure(path: string): Promise<Measured | null> {
     const data = rest.length ? Buffer.concat([rest, chunk]) : chunk;
     const whole = data.length - (data.length % 4);
     // A copy: Float32Array wants an offset divisible by four, Buffers come from a shared pool.
-    meter.push(new Float32Array(data.buffer.slice(data.byteOffset, data.byteOffset + whole)));
+    const samples = new Float32Array(data.buffer.slice(data.byteOffset, data.byteOffset + whole));
+    meter.push(samples);
+    gate.push(samples);
     rest = Buffer.from(data.subarray(whole));
   });
   const measured = meter.finish();
   // A file cut short ends with an error but holds sound: what is there counts.
   if (measured.durationMs === 0 && code !== 0) return null;
-  return measured;
+  return { ...measured, gateMs: gate.openedAtMs };
 }
 
 /** The copy that plays in every browser: AAC, and H.264 for films no larger than 720 lines; index first. */

@@ -24,6 +24,8 @@ export interface RecordingRow {
   durationMs: number | null;
   limitMs: number;
   peakDbfs: number | null;
+  /** Where the recorder's gate opens, in ms; null where none was found. */
+  gateMs: number | null;
   playableAt: Date | null;
 }
 
@@ -31,7 +33,7 @@ export interface RecordingRow {
 export const RECORDING_COLUMNS = `r.id, r.owner_id AS ownerId, r.purpose, r.wanted, r.medium, r.details,
   r.assessment_id AS assessmentId, r.file_name AS fileName, r.state, r.problem, r.media_type AS mediaType,
   r.size_bytes AS sizeBytes, r.sha256, r.duration_ms AS durationMs, r.limit_ms AS limitMs, r.peak_dbfs AS peakDbfs,
-  r.playable_at AS playableAt`;
+  CAST(r.gate_ms AS DOUBLE) AS gateMs, r.playable_at AS playableAt`;
 
 export async function insertRecording(
   db: Queryable,
@@ -118,12 +120,13 @@ export async function settle(
     sha256: string;
     durationMs: number | null;
     peakDbfs: number | null;
+    gateMs: number | null;
   },
 ): Promise<void> {
   await run(
     db,
     `UPDATE recordings SET state = :state, problem = :problem, medium = :medium, details = :details, media_type = :mediaType, size_bytes = :sizeBytes,
-       sha256 = :sha256, duration_ms = :durationMs, peak_dbfs = :peakDbfs
+       sha256 = :sha256, duration_ms = :durationMs, peak_dbfs = :peakDbfs, gate_ms = :gateMs
      WHERE id = :id AND state = 'checking'`,
     { id, ...result, details: result.details && JSON.stringify(result.details) },
   );

@@ -1,6 +1,13 @@
 import { NewTake } from '@ecoute/contract/recordings';
 import { Judgement } from '@ecoute/contract/marking';
-import { HandIn, NewEvents, WriteAnswer } from '@ecoute/contract/sittings';
+import {
+  HandIn,
+  HoldSitting,
+  NewEvents,
+  NewTakePicture,
+  TakeWords,
+  WriteAnswer,
+} from '@ecoute/contract/sittings';
 import type { Policies } from '../../platform/access/policies';
 import { route, type Route } from '../../platform/routes';
 import type { Sittings } from './service';
@@ -50,6 +57,34 @@ export function sittingRoutes(allow: Policies, sittings: Sittings): Route[] {
     ),
     route('post', '/api/takes/:takeId/choice', allow.ownerOfRecording('takeId'), ({ id }) =>
       sittings.choose(id('takeId')),
+    ),
+    route(
+      'put',
+      '/api/takes/:takeId/words',
+      allow.ownerOfRecording('takeId'),
+      ({ id, body }) => sittings.describe(id('takeId'), body),
+      TakeWords,
+    ),
+    route(
+      'post',
+      '/api/takes/:takeId/picture',
+      allow.ownerOfRecording('takeId'),
+      ({ person, id, body }) => sittings.announcePicture(person(), id('takeId'), body),
+      NewTakePicture,
+    ),
+    route('delete', '/api/takes/:takeId/picture', allow.ownerOfRecording('takeId'), ({ id }) =>
+      sittings.removePicture(id('takeId')),
+    ),
+    route(
+      'post',
+      '/api/sittings/:sittingId/hold',
+      own,
+      ({ id, body }) => sittings.hold(id('sittingId'), body),
+      HoldSitting,
+    ),
+    route('post', '/api/sittings/:sittingId/withdraw', own, ({ id }) => sittings.withdraw(id('sittingId'))),
+    route('get', '/api/sittings/:sittingId/account', allow.teacherOfSitting(), ({ id }) =>
+      sittings.account(id('sittingId')),
     ),
     route(
       'post',

@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { leadInMs } from '@ecoute/core/timing/accompaniment';
 import { arranged, extended } from '@ecoute/core/timing/arrangements';
 import { takeLengthMs } from '@ecoute/core/timing/conversation';
 import { countingTake, leftOf, phaseAt } from '@ecoute/core/timing/itemRun';
@@ -25,11 +26,18 @@ import type { NewTake } from '@ecoute/contract/recordings';
 import {
   engineEvents,
   isGap,
+  type Hold,
+  type HoldSitting,
   type MyRecording,
   type NewEvents,
   type OthersView,
   type Receipt,
   type SittingView,
+  type NewTakePicture,
+  type SittingAccount,
+  type SittingEventKind,
+  type TakeSource,
+  type TakeWords,
   type TakeView,
   type TodoEntry,
 } from '@ecoute/contract/sittings';
@@ -47,6 +55,7 @@ import {
   timesOf,
   type ReleaseRow,
 } from '../releases/store';
+import { marksBegun } from '../marking/store';
 import { fillFacts, refreshFacts } from './facts';
 import * as store from './store';
 
@@ -226,10 +235,17 @@ export class Sittings {
         updatedAt: updatedAt.toISOString(),
       })),
       clockBeganAt: sitting.clockBeganAt?.toISOString() ?? null,
+      mayWithdraw:
+        (await this.whyNotWithdraw(this.pool, { sitting, release, exception, times, upAtMs })) === null,
       timeUpAt: upAtMs === null ? null : new Date(upAtMs).toISOString(),
       receipt: sitting.receipt,
       now: now.toISOString(),
     };
+  }
+
+  /** Writes into the account what the server itself saw. */
+  async note(db: Queryable, id: string, kind: SittingEventKind, itemId: string | null = null): Promise<void> {
+    await store.keepEvents(db, id, [{ id: randomUUID(), itemId, kind, at: new Date().toISOString() }]);
   }
 
   /** Keeps events of the account; the first sight of the items sets the clock of a limited sitting going. */
@@ -361,12 +377,20 @@ export class Sittings {
    * Announces a take before its bytes come. Announcing it twice answers the same.
    * @throws Trouble closed after hand-in or closing, noTakesLeft, notFound for an item of another assessment
    */
-  async announceTake(student: Me, sittingId: string, wanted: NewTake): Promise<TakeView> {
+  async announceTake(
+    student: Pick<Me, 'id'>,
+    sittingId: string,
+    wanted: NewTake,
+    source: TakeSource = wanted.source ?? 'recorded',
+  ): Promise<TakeView> {
     const beganAt = new Date(wanted.beganAt);
     return transaction(this.pool, async db => {
       const { sitting, release, times, upAtMs } = await this.both(sittingId, db);
       const item = contentFor(release.content, sitting).items.find(i => i.id === wanted.itemId);
       if (!item || !hasTakes(item.answerBy)) throw notFound();
+      const brought = source === 'uploaded' && item.answerBy !== 'file';
+      if (brought && (!release.content.mayBring || item.answerBy !== 'audio' || isRun(item)))
+        throw new Trouble('closed', 'This item is recorded here; a file cannot take its place.');
       const takes = (await store.takesOfSittings(db, [sittingId])).filter(t => t.itemId === item.id);
       const known = takes.find(t => t.id === wanted.recordingId);
       if (known) return takeView(known);
@@ -380,8 +404,8 @@ export class Sittings {
         assessmentId: null,
         wanted: item.answerBy === 'file' ? 'file' : item.answerBy === 'audio' ? 'sound' : 'video',
         announcedType: wanted.mediaType,
-        fileName: item.answerBy === 'file' ? (wanted.fileName ?? null) : null,
-        limitMs: item.answerLimitMs,
+        fileName: item.answerBy === 'file' || brought ? (wanted.fileName ?? null) : null,
+        limitMs: item.answerLimitMs + leadInMs(item.music),
       });
       await store.insertTake(db, {
         id: wanted.recordingId,
@@ -389,6 +413,8 @@ export class Sittings {
         itemId: item.id,
         number: Math.max(0, ...takes.map(t => t.number)) + 1,
         beganAt,
+        source,
+        clock: wanted.clock ?? null,
       });
       const made = (await store.takesOfSittings(db, [sittingId])).find(t => t.id === wanted.recordingId);
       return takeView(made!);
@@ -458,10 +484,123 @@ export class Sittings {
           `${gaps === 1 ? 'One item has' : `${gaps} items have`} no answer yet. Go back to answer, or hand in as it is.`,
         );
       await store.handIn(db, id, handedInAt, receipt);
+      await this.note(db, id, 'handedIn');
       await refreshFacts(db, [id]);
       await this.tell(db, id);
       return receipt;
     });
+  }
+
+  /** Why what was handed in cannot be taken back, in words; null when it can. */
+  private async whyNotWithdraw(db: Queryable, { sitting, release, times }: Both): Promise<string | null> {
+    if (!sitting.handedInAt) return 'This is not handed in yet.';
+    if (!release.content.mayWithdraw || release.content.sittingLimitMs !== null)
+      return 'This assessment is handed in once. Ask your teacher to let you redo it.';
+    if (Date.now() > times.dueAtMs) return 'It is due already. Ask your teacher to let you redo it.';
+    if (sitting.returnedAt || (await marksBegun(db, sitting.id)))
+      return 'Your teacher listens to it already. Ask your teacher to let you redo it.';
+    return null;
+  }
+
+  /**
+   * Takes back what was handed in, to go on with it; every take stays.
+   * @throws Trouble closed with the reason when it cannot be taken back (any more)
+   */
+  async withdraw(id: string): Promise<SittingView> {
+    await transaction(this.pool, async db => {
+      const both = await this.both(id, db);
+      const why = await this.whyNotWithdraw(db, both);
+      if (why) throw new Trouble('closed', why);
+      await store.withdraw(db, id);
+      await this.note(db, id, 'withdrawn');
+      await refreshFacts(db, [id]);
+      await this.tell(db, id);
+    });
+    return this.view(id);
+  }
+
+  /**
+   * Says which browser goes on with a sitting, and learns whether another one does. Asked again now and then while
+   * the sitting is open; a browser that is silent for a while holds nothing any more.
+   */
+  async hold(id: string, { deviceId, takeOver }: HoldSitting): Promise<Hold> {
+    return transaction(this.pool, async db => {
+      const holder = await store.holderOf(db, id);
+      const other =
+        holder?.deviceId &&
+        holder.deviceId !== deviceId &&
+        holder.seenAt &&
+        Date.now() - holder.seenAt.getTime() < HOLD_MS
+          ? holder.seenAt
+          : null;
+      if (other && !takeOver) return { held: false, otherSeenAt: other.toISOString() };
+      if (holder?.deviceId && holder.deviceId !== deviceId) await this.note(db, id, 'movedHere');
+      await store.hold(db, id, deviceId);
+      return { held: true, otherSeenAt: null };
+    });
+  }
+
+  /** Keeps what a student says of a take; also after the hand-in, until it is returned. @throws Trouble notFound */
+  async describe(takeId: string, words: TakeWords): Promise<TakeView> {
+    const sittingId = await store.sittingOfTake(this.pool, takeId);
+    if (!sittingId) throw notFound();
+    await transaction(this.pool, async db => {
+      await store.keepWords(db, takeId, { title: words.title.trim(), note: words.note.trim() });
+      await this.tell(db, sittingId);
+    });
+    return this.take(sittingId, takeId);
+  }
+
+  /** Makes room for a picture beside a take: the page read from, the score. */
+  async announcePicture(student: Me, takeId: string, wanted: NewTakePicture): Promise<TakeView> {
+    const sittingId = await store.sittingOfTake(this.pool, takeId);
+    if (!sittingId) throw notFound();
+    await transaction(this.pool, async db => {
+      await this.recordings.announce(db, {
+        id: wanted.recordingId,
+        ownerId: student.id,
+        purpose: 'take',
+        wanted: 'picture',
+        assessmentId: null,
+        announcedType: wanted.mediaType,
+        fileName: null,
+        limitMs: 0,
+      });
+      await store.keepPicture(db, takeId, wanted.recordingId);
+    });
+    return this.take(sittingId, takeId);
+  }
+
+  /** Takes a picture away from its take; the file stays with its owner. */
+  async removePicture(takeId: string): Promise<TakeView> {
+    const sittingId = await store.sittingOfTake(this.pool, takeId);
+    if (!sittingId) throw notFound();
+    await store.keepPicture(this.pool, takeId, null);
+    return this.take(sittingId, takeId);
+  }
+
+  private async take(sittingId: string, takeId: string): Promise<TakeView> {
+    const found = (await store.takesOfSittings(this.pool, [sittingId])).find(t => t.id === takeId);
+    if (!found) throw notFound();
+    return takeView(found);
+  }
+
+  /** What happened in a sitting and when, for its teacher. */
+  async account(id: string): Promise<SittingAccount> {
+    const { sitting } = await this.both(id);
+    return {
+      studentName: await store.studentName(this.pool, id),
+      beganAt: sitting.beganAt.toISOString(),
+      handedInAt: sitting.handedInAt?.toISOString() ?? null,
+      events: await store.eventsOf(this.pool, id),
+      takes: (await store.takesOfSittings(this.pool, [id])).map(t => ({
+        id: t.id,
+        itemId: t.itemId,
+        number: t.number,
+        source: t.source,
+        durationMs: t.durationMs,
+      })),
+    };
   }
 
   async myRecordings(student: Me): Promise<MyRecording[]> {
@@ -471,7 +610,7 @@ export class Sittings {
         const index = items.findIndex(i => i.id === itemId);
         return {
           ...rest,
-          title,
+          assessment: title,
           promptText: items[index]?.promptText ?? '',
           itemNumber: index + 1,
           takeNumber: number,
@@ -552,6 +691,9 @@ interface Both {
 const LONGEST_WAIT_MS = 10 * 60_000;
 const LOOK_AGAIN_MS = 10_000;
 
+/** A browser that goes on with a sitting says so every twenty seconds; after this long it is taken for gone. */
+const HOLD_MS = 65_000;
+
 /** An assessment with its items in a sitting's own order. */
 function inOrder(content: AssessmentContent, sittingId: string): AssessmentContent {
   return { ...content, items: orderOf(content.items, content.sections, sittingId) };
@@ -580,6 +722,11 @@ function takeView(take: store.TakeRow): TakeView {
     number: take.number,
     beganAt: take.beganAt.toISOString(),
     chosenAt: take.chosenAtMs === null ? null : new Date(take.chosenAtMs).toISOString(),
+    clock: take.clock,
+    source: take.source,
+    title: take.title,
+    note: take.note,
+    pictureId: take.pictureId,
     recording: viewOf(take.recording),
   };
 }

@@ -1,7 +1,8 @@
 import type { Judgement } from '@ecoute/contract/marking';
-import type { Receipt, SittingEvent, SittingEventKind } from '@ecoute/contract/sittings';
+import type { Receipt, SittingEvent, SittingEventKind, TakeSource } from '@ecoute/contract/sittings';
 import { ORDINARY, type Arrangement } from '@ecoute/core/timing/arrangements';
 import type { TakeInLine } from '@ecoute/core/timing/itemRun';
+import type { TakeClock } from '@ecoute/core/timing/takeClock';
 import { row, rows, run, type Queryable } from '../../platform/database';
 import { RECORDING_COLUMNS, withDetails, type RecordingRow } from '../recordings/store';
 
@@ -235,6 +236,11 @@ export async function keepEvents(
 }
 
 export interface TakeRow extends TakeInLine {
+  clock: TakeClock | null;
+  source: TakeSource;
+  title: string;
+  note: string;
+  pictureId: string | null;
   sittingId: string;
   itemId: string;
   beganAt: Date;
@@ -246,25 +252,41 @@ export interface TakeRow extends TakeInLine {
 export async function takesOfSittings(db: Queryable, sittingIds: readonly string[]): Promise<TakeRow[]> {
   if (sittingIds.length === 0) return [];
   const found = await rows<
-    RecordingRow & { sittingId: string; itemId: string; number: number; beganAt: Date; chosenAt: Date | null }
+    RecordingRow & {
+      sittingId: string;
+      itemId: string;
+      number: number;
+      beganAt: Date;
+      chosenAt: Date | null;
+      clock: string | null;
+      source: TakeSource;
+      title: string;
+      note: string;
+      pictureId: string | null;
+    }
   >(
     db,
     `SELECT t.sitting_id AS sittingId, t.item_id AS itemId, t.number, t.began_at AS beganAt, t.chosen_at AS chosenAt,
-       ${RECORDING_COLUMNS}
+       t.clock, t.source, t.title, t.note, t.picture_id AS pictureId, ${RECORDING_COLUMNS}
      FROM takes t JOIN recordings r ON r.id = t.id
      WHERE t.sitting_id IN (:sittingIds) ORDER BY t.sitting_id, t.item_id, t.number`,
     { sittingIds },
   );
-  return found.map(withDetails).map(({ sittingId, itemId, number, beganAt, chosenAt, ...recording }) => ({
-    id: recording.id,
-    sittingId,
-    itemId,
-    number,
-    beganAt,
-    chosenAtMs: chosenAt?.getTime() ?? null,
-    stands: recording.state === 'stored',
-    durationMs: recording.durationMs,
-    recording,
+  return found.map(withDetails).map(row => ({
+    id: row.id,
+    sittingId: row.sittingId,
+    itemId: row.itemId,
+    number: row.number,
+    beganAt: row.beganAt,
+    clock: row.clock ? (JSON.parse(row.clock) as TakeClock) : null,
+    source: row.source,
+    title: row.title,
+    note: row.note,
+    pictureId: row.pictureId,
+    chosenAtMs: row.chosenAt?.getTime() ?? null,
+    stands: row.state === 'stored',
+    durationMs: row.durationMs,
+    recording: row,
   }));
 }
 
@@ -298,13 +320,60 @@ export async function keepJudgement(db: Queryable, kept: JudgementRow): Promise<
 
 export async function insertTake(
   db: Queryable,
-  take: { id: string; sittingId: string; itemId: string; number: number; beganAt: Date },
+  take: {
+    id: string;
+    sittingId: string;
+    itemId: string;
+    number: number;
+    beganAt: Date;
+    source?: TakeSource;
+    clock?: TakeClock | null;
+  },
 ): Promise<void> {
   await run(
     db,
-    `INSERT INTO takes (id, sitting_id, item_id, number, began_at) VALUES (:id, :sittingId, :itemId, :number, :beganAt)`,
-    take,
+    `INSERT INTO takes (id, sitting_id, item_id, number, began_at, source, clock)
+     VALUES (:id, :sittingId, :itemId, :number, :beganAt, :source, :clock)`,
+    { source: 'recorded', ...take, clock: take.clock ? JSON.stringify(take.clock) : null },
   );
+}
+
+/** What a student says of a take. */
+export async function keepWords(
+  db: Queryable,
+  id: string,
+  words: { title: string; note: string },
+): Promise<void> {
+  await run(db, 'UPDATE takes SET title = :title, note = :note WHERE id = :id', { id, ...words });
+}
+
+export async function keepPicture(db: Queryable, id: string, pictureId: string | null): Promise<void> {
+  await run(db, 'UPDATE takes SET picture_id = :pictureId WHERE id = :id', { id, pictureId });
+}
+
+/** Which browser goes on with a sitting, and when it was seen last. */
+export async function holderOf(
+  db: Queryable,
+  id: string,
+): Promise<{ deviceId: string | null; seenAt: Date | null } | null> {
+  return row(
+    db,
+    'SELECT device_id AS deviceId, device_seen_at AS seenAt FROM sittings WHERE id = :id FOR UPDATE',
+    { id },
+  );
+}
+
+export async function hold(db: Queryable, id: string, deviceId: string): Promise<void> {
+  await run(
+    db,
+    'UPDATE sittings SET device_id = :deviceId, device_seen_at = UTC_TIMESTAMP(3) WHERE id = :id',
+    { id, deviceId },
+  );
+}
+
+/** Opens what was handed in once more. The receipt is not lost: the account has it. */
+export async function withdraw(db: Queryable, id: string): Promise<void> {
+  await run(db, 'UPDATE sittings SET handed_in_at = NULL, receipt = NULL WHERE id = :id', { id });
 }
 
 export async function chooseTake(db: Queryable, id: string): Promise<void> {
@@ -327,12 +396,15 @@ export async function recordingsOfStudent(db: Queryable, studentId: string) {
     number: number;
     beganAt: Date;
     durationMs: number | null;
+    title: string;
+    note: string;
+    pictureId: string | null;
     content: string;
     className: string;
   }>(
     db,
     `SELECT t.id AS takeId, t.sitting_id AS sittingId, t.item_id AS itemId, t.number, t.began_at AS beganAt,
-       x.duration_ms AS durationMs, v.content, c.name AS className
+       x.duration_ms AS durationMs, t.title, t.note, t.picture_id AS pictureId, v.content, c.name AS className
      FROM recordings x JOIN takes t ON t.id = x.id JOIN sittings s ON s.id = t.sitting_id
        JOIN releases r ON r.id = s.release_id JOIN assessment_versions v ON v.id = r.version_id
        JOIN classes c ON c.id = r.class_id
@@ -340,6 +412,15 @@ export async function recordingsOfStudent(db: Queryable, studentId: string) {
      ORDER BY x.created_at DESC LIMIT 300`,
     { studentId },
   );
+}
+
+export async function studentName(db: Queryable, sittingId: string): Promise<string> {
+  const found = await row<{ name: string }>(
+    db,
+    'SELECT p.display_name AS name FROM sittings s JOIN people p ON p.id = s.student_id WHERE s.id = :sittingId',
+    { sittingId },
+  );
+  return found?.name ?? '';
 }
 
 /** The release a sitting belongs to, and its class. */

@@ -16,6 +16,8 @@ describe('access', () => {
     'student',
     'classmate',
     'stranger',
+    // A phone that continues an item of the student's sitting, signed in as nobody.
+    'phone',
   ] as const;
   type Kind = (typeof KINDS)[number];
 
@@ -39,9 +41,11 @@ describe('access', () => {
     'teacherOfSitting(:sittingId)': ['teacher'],
     'studentOfSitting(:sittingId)': ['student'],
     'ownerOfRecording(:recordingId)': ['student'],
+    'ownerOfRecording(:recordingId)|phone': ['student'],
+    'listenerOf(:recordingId)|phone': ['teacher', 'student'],
+    phone: ['phone'],
     'ownerOfRecording(:takeId)': ['student'],
     'teacherWhoHears(:recordingId)': ['teacher'],
-    'listenerOf(:recordingId)': ['teacher', 'student'],
   };
 
   beforeAll(async () => {
@@ -55,10 +59,16 @@ describe('access', () => {
       student: await t.person('student', [classId]),
       classmate: await t.person('student', [classId]),
       stranger: await t.person('student', [await t.class()]),
+      phone: t.visitor(),
     };
     const release = await t.release(people.teacher, classId);
     const sitting = await people.student.ask<{ id: string }>('POST', `/api/releases/${release.id}/sitting`);
     const take = await recordTake(people.student, sitting.body.id, release.itemId);
+    const handover = await people.student.ask<{ code: string }>(
+      'POST',
+      `/api/sittings/${sitting.body.id}/items/${release.itemId}/handover`,
+    );
+    await people.phone.ask('POST', '/api/phone', { code: handover.body.code });
     const departments = await people.teacher.ask<{ id: string }[]>('POST', '/api/departments', { name: 'D' });
     const lists = await people.teacher.ask<{ id: string }[]>('POST', '/api/tag-lists', {
       name: 'L',

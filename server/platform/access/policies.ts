@@ -14,6 +14,11 @@ export interface Policy {
 
 type Relation = (db: Queryable, personId: string, id: string) => Promise<boolean>;
 
+/** The item that this browser continues as somebody's phone; null for all other browsers. */
+export function handedTo(req: Request): string | null {
+  return req.session?.handoverId ?? null;
+}
+
 /** The policies, bound to a database. Whoever is outside a relation gets "not found", never "forbidden". */
 export function policies(db: Queryable) {
   const related = (name: string, param: string, role: Me['role'] | null, relation: Relation): Policy => ({
@@ -22,6 +27,15 @@ export function policies(db: Queryable) {
       const me = signedIn(req);
       if (role !== null && me.role !== role) throw notFound();
       if (!(await relation(db, me.id, String(req.params[param])))) throw notFound();
+    },
+  });
+  /** What a person may, a phone that continues an item may for that item alone. */
+  const orPhone = (policy: Policy, param: string, relation: Relation): Policy => ({
+    name: `${policy.name}|phone`,
+    async check(req) {
+      const handover = handedTo(req);
+      if (handover && (await relation(db, handover, String(req.params[param])))) return;
+      await policy.check(req);
     },
   });
   return {
@@ -65,12 +79,31 @@ export function policies(db: Queryable) {
     teacherOfSitting: (param = 'sittingId') =>
       related('teacherOfSitting', param, 'teacher', relations.teachesSitting),
     studentOfSitting: (param = 'sittingId') => related('studentOfSitting', param, 'student', relations.satBy),
+    /** A phone that continues one item. */
+    phone: (): Policy => ({
+      name: 'phone',
+      async check(req) {
+        if (!handedTo(req)) throw notFound();
+      },
+    }),
     ownerOfRecording: (param = 'recordingId') =>
       related('ownerOfRecording', param, null, relations.ownsRecording),
+    /** Whoever records it: its owner, or the phone that continues the item. */
+    recorderOf: (param = 'recordingId') =>
+      orPhone(
+        related('ownerOfRecording', param, null, relations.ownsRecording),
+        param,
+        relations.recordedOnPhone,
+      ),
     /** A teacher who may hear a sound, and so may take an excerpt of it. */
     teacherWhoHears: (param = 'recordingId') =>
       related('teacherWhoHears', param, 'teacher', relations.mayHear),
-    listenerOf: (param = 'recordingId') => related('listenerOf', param, null, relations.mayHear),
+    listenerOf: (param = 'recordingId') =>
+      orPhone(related('listenerOf', param, null, relations.mayHear), param, async (on, handover, id) => {
+        return (
+          (await relations.heardOnPhone(on, handover, id)) || relations.recordedOnPhone(on, handover, id)
+        );
+      }),
   };
 }
 

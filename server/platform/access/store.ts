@@ -83,6 +83,27 @@ export const teachesSitting = (db: Queryable, person: string, id: string) =>
     id,
   );
 
+/** A phone that continues an item may send and hear what it recorded itself. */
+export const recordedOnPhone = (db: Queryable, handover: string, id: string) =>
+  exists(
+    db,
+    `SELECT 1 FROM takes t JOIN handovers h ON h.sitting_id = t.sitting_id AND h.item_id = t.item_id
+     WHERE t.id = :id AND t.source = 'phone' AND h.id = :person AND h.closed_at IS NULL AND h.expires_at > UTC_TIMESTAMP(3)`,
+    handover,
+    id,
+  );
+
+/** … and hear the prompts of the assessment that the item belongs to. */
+export const heardOnPhone = (db: Queryable, handover: string, id: string) =>
+  exists(
+    db,
+    `SELECT 1 FROM version_prompts p JOIN releases r ON r.version_id = p.version_id JOIN sittings s ON s.release_id = r.id
+       JOIN handovers h ON h.sitting_id = s.id
+     WHERE p.recording_id = :id AND p.opens = 'atOnce' AND h.id = :person AND h.closed_at IS NULL AND h.expires_at > UTC_TIMESTAMP(3)`,
+    handover,
+    id,
+  );
+
 export const satBy = (db: Queryable, person: string, id: string) =>
   exists(db, 'SELECT 1 FROM sittings WHERE id = :id AND student_id = :person', person, id);
 
@@ -109,7 +130,7 @@ export async function mayHear(db: Queryable, person: string, id: string): Promis
     db,
     `SELECT 1 FROM takes t JOIN sittings s ON s.id = t.sitting_id JOIN releases r ON r.id = s.release_id
        JOIN class_members m ON m.class_id = r.class_id
-     WHERE t.id = :id AND m.person_id = :person AND m.role = 'teacher'`,
+     WHERE (t.id = :id OR t.picture_id = :id) AND m.person_id = :person AND m.role = 'teacher'`,
     person,
     id,
   );

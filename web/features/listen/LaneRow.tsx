@@ -80,7 +80,7 @@ export function LaneRow({
                 positionMs={position}
                 voice="student"
                 height={focused ? 96 : 40}
-                stretches={isRun(item) ? answersIn(item.turns) : undefined}
+                stretches={isRun(item) ? answersIn(item.turns, lane.placed) : undefined}
                 label={`Answer of ${name}`}
                 onSeek={ms => {
                   player.load(track);
@@ -105,7 +105,7 @@ export function LaneRow({
       </div>
       {focused && track && isRun(item) && (
         <div className="px-4 pb-3">
-          <TurnAnswers item={item} track={track} />
+          <TurnAnswers item={item} track={track} placed={lane.placed} />
         </div>
       )}
       {focused && lane.takeId && (

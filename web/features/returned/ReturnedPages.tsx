@@ -146,7 +146,7 @@ function Answer({
               positionMs={position}
               voice="student"
               height={64}
-              stretches={isRun(item) ? answersIn(item.turns) : undefined}
+              stretches={isRun(item) ? answersIn(item.turns, returned.placed) : undefined}
               label={name}
               onSeek={ms => {
                 player.load(track);
@@ -157,7 +157,7 @@ function Answer({
           <span className="tabular text-sm">{clock(returned.durationMs ?? 0)}</span>
           {isRun(item) && (
             <div className="w-full">
-              <TurnAnswers item={item} track={track} />
+              <TurnAnswers item={item} track={track} placed={returned.placed} />
             </div>
           )}
         </div>

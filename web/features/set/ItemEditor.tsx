@@ -18,6 +18,7 @@ import { Field, inputClass } from '../../parts/Field';
 import { Tick } from '../../parts/Tick';
 import { ConversationEditor } from './ConversationEditor';
 import { ItemHelps } from './ItemHelps';
+import { MusicEditor } from './MusicEditor';
 import { LengthInput } from './LengthInput';
 import { POINT_WORDS, policyInWords } from './policyWords';
 import { RichEditor } from './RichEditor';
@@ -226,6 +227,9 @@ export function ItemEditor({
               ▲ {words}
             </p>
           ))}
+        {recorded && !conversing && (
+          <MusicEditor assessmentId={assessmentId} item={item} problem={problem} onChange={onChange} />
+        )}
         <ItemHelps assessmentId={assessmentId} item={item} problem={problem} onChange={onChange} />
       </div>
       <div className="grid content-start gap-4">

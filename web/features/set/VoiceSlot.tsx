@@ -73,10 +73,10 @@ export function VoiceSlot({
     let film: FilmSource | null = null;
     try {
       if (filmed) film = await openFilm('camera', microphone.stream);
-      const stream = film?.stream ?? microphone.stream;
       const take = await beginTake(
-        stream,
-        (id, _began, type) => describe(id, type, 'recorded', null),
+        microphone,
+        film?.stream.getVideoTracks()[0] ?? null,
+        ({ id, mediaType }) => describe(id, mediaType, 'recorded', null),
         setTrouble,
       );
       setRunning({ take, microphone, film });

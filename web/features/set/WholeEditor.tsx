@@ -96,6 +96,12 @@ export function WholeEditor({
               )}
             </Field>
           )}
+          <Tick checked={content.mayBring} onChange={mayBring => onChange({ mayBring })}>
+            A recording may be brought as a file
+          </Tick>
+          <Tick checked={content.mayWithdraw} onChange={mayWithdraw => onChange({ mayWithdraw })}>
+            What is handed in may be taken back until it is due
+          </Tick>
           <SelfAssessmentChoice
             value={content.selfAssessment}
             onChange={selfAssessment => onChange({ selfAssessment })}

@@ -7,6 +7,7 @@ import { shownAs, stimulusErrors } from './stimuli';
 const recording = (over: Partial<RecordingView>): RecordingView => ({
   id: 'r',
   state: 'stored',
+  gateMs: null,
   problem: null,
   message: null,
   medium: 'picture',

@@ -60,6 +60,14 @@ function rules(item: Item): string {
       : t('Up to {{limit}} to answer.', { limit: clock(item.answerLimitMs) }),
     item.shortestAnswerMs > 0 && t('At least {{time}}.', { time: clock(item.shortestAnswerMs) }),
     takes,
+    item.music?.metronome &&
+      t('♩ = {{tempo}}, {{beats}} beats in a bar.', {
+        tempo: item.music.metronome.bpm,
+        beats: item.music.metronome.beats,
+      }),
+    item.music &&
+      (item.music.backing || item.music.drone !== null || item.music.metronome?.heard) &&
+      t('Put headphones on if you have them.'),
     item.pauseAllowed && t('You may pause.'),
   ]
     .filter(Boolean)

@@ -1,4 +1,4 @@
-import { Mic, Pause, Play, Square } from 'lucide-react';
+import { Mic, Music, Pause, Play, Square } from 'lucide-react';
 import { useEffect, type ReactNode } from 'react';
 import { leftOf } from '@ecoute/core/timing/itemRun';
 import { partAt, runOf } from '@ecoute/core/timing/conversation';
@@ -15,6 +15,7 @@ import { usePlayer } from '../../parts/player/usePlayer';
 import type { Microphone } from '../../parts/recorder/microphone';
 import { Preview } from '../../parts/recorder/Preview';
 import { useDeliveries } from '../../parts/recorder/useDeliveries';
+import { BeatView } from './BeatView';
 import { useChooseTakeMutation } from './endpoints';
 import type { Frame } from './ItemStage';
 import { useRehearsal } from './rehearsal';
@@ -93,6 +94,8 @@ function Recording({
   const { state } = run;
   const paused = state.phase === 'paused';
   const conversation = isRun(item);
+  // While it counts in, nothing of the answer's time has passed.
+  const leftMs = Math.min(item.answerLimitMs, state.remainingMs ?? 0);
   return (
     <div
       className={`grid gap-4 border-2 p-5 ${paused ? 'border-edge bg-sunk' : 'border-vermilion bg-vermilion-wash'}`}
@@ -103,16 +106,17 @@ function Recording({
           {paused ? t('Paused') : label('recording', t('Recording'))}
         </span>
         <span className="tabular text-5xl" data-testid="time-left">
-          {clock((state.remainingMs ?? 0) + 999)}
+          {clock(leftMs + 999)}
         </span>
       </p>
       <p className="tabular text-end text-sm">
         {t('{{passed}} of {{limit}}', {
-          passed: clock(item.answerLimitMs - (state.remainingMs ?? 0)),
+          passed: clock(item.answerLimitMs - leftMs),
           limit: clock(item.answerLimitMs),
         })}
       </p>
       <Spoken remainingMs={state.remainingMs} what={paused ? t('Paused') : t('Recording')} />
+      {run.take?.clock.beat && <BeatView beat={run.take.clock.beat} positionMs={run.beatPositionMs} />}
       {conversation && <WhoSpeaks item={item} positionMs={run.runPositionMs()} />}
       <LevelMeter analyser={microphone.analyser} recording={!paused} />
       {item.pauseAllowed &&
@@ -216,6 +220,11 @@ export function SpokenAnswer({
           <Preview stream={film.stream} mirrored={item.answerBy === 'video'} label={t('What is filmed')} />
         )}
         {run.trouble && <Notice kind="trouble">{run.trouble}</Notice>}
+        {!recording && !run.starting && item.music?.startingNote != null && state.phase !== 'prompt' && (
+          <Button onClick={run.giveNote}>
+            <Music aria-hidden className="size-5" /> {t('Hear the starting note')}
+          </Button>
+        )}
         {!recording &&
           state.phase === 'ready' &&
           (voiced ? (

@@ -6,6 +6,7 @@ import { counting, takesOf, used } from './takesOf';
 const recording = (id: string, over: Partial<RecordingView> = {}): RecordingView => ({
   id,
   state: 'stored',
+  gateMs: null,
   problem: null,
   message: null,
   durationMs: 9_000,

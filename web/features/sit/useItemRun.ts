@@ -7,8 +7,9 @@ import { serverNow } from '../../app/clock';
 import { trackOf } from '../../parts/player/PlayButton';
 import { player, usePlayer } from '../../parts/player/usePlayer';
 import type { FilmSource } from '../../parts/recorder/camera';
-import { beep, type Microphone } from '../../parts/recorder/microphone';
-import { loadTurns, playRun, type SoundingRun } from '../../parts/recorder/run';
+import { BEEP_SEC, beepAt, type Microphone } from '../../parts/recorder/microphone';
+import { accompanist, tone, type Accompanist } from '../../parts/recorder/accompanist';
+import { loadTurns, playRun, SoundMissing, type SoundingRun } from '../../parts/recorder/run';
 import { beginTake, type RunningTake } from '../../parts/recorder/take';
 import type { Account } from './useAccount';
 import { useRehearsal } from './rehearsal';
@@ -24,6 +25,9 @@ async function keepAwake(): Promise<() => void> {
     return () => undefined;
   }
 }
+
+/** So long the last samples are under way from the gate to the recorder. */
+const FLUSH_MS = 200;
 
 /**
  * Runs one item: plays the prompt, counts down, records and stops. What phase it is in comes from the engine
@@ -54,6 +58,8 @@ export function useItemRun({
   const rehearsal = useRehearsal();
   /** The teacher's turns of a conversation, sounding. */
   const run = useRef<SoundingRun | null>(null);
+  /** Beat, drone and backing track, sounding. */
+  const along = useRef<Accompanist | null>(null);
   const sounding = usePlayer();
   const events = account.ofItem(item.id);
   const idle = phaseAt(item, events, serverNow());
@@ -80,6 +86,7 @@ export function useItemRun({
     if (!running) return;
     run.current?.stop();
     run.current = null;
+    along.current?.stop();
     setTake(null);
     add('recordingEnded', item.id);
     await running.stop();
@@ -93,32 +100,45 @@ export function useItemRun({
     player.pause();
     try {
       // Everything that could be waited for is waited for before the run begins.
-      const sounds = isRun(item) ? await loadTurns(microphone.context, item.turns) : null;
-      if (!sounds) await beep(microphone.context);
+      const { context } = microphone;
+      const sounds = isRun(item) ? await loadTurns(context, item.turns) : null;
+      const band = item.music && !sounds ? await accompanist(context, item.music) : null;
+      const layout = band?.layout;
       const running = await beginTake(
-        film?.stream ?? microphone.stream,
-        (id, beganAt, mediaType) => ({
+        microphone,
+        film?.stream.getVideoTracks()[0] ?? null,
+        ({ id, beganAt, mediaType, clock }) => ({
           personId,
           place: { sittingId, itemId: item.id },
           announce: rehearsal
             ? null
             : {
                 url: `/api/sittings/${sittingId}/takes`,
-                body: { recordingId: id, itemId: item.id, mediaType, beganAt },
+                body: { recordingId: id, itemId: item.id, mediaType, beganAt, clock },
               },
         }),
         setTrouble,
+        sounds
+          ? { soundFromMs: RUN_LEAD_MS }
+          : {
+              ...layout,
+              before: band
+                ? { lengthSec: band.beforeSec, playAt: band.giveNote }
+                : { lengthSec: BEEP_SEC, playAt: sec => beepAt(context, sec) },
+            },
       );
+      // What sounds along comes back through the air a little later, and so does the answer to it.
+      const soundsAlong = running.clock.soundFromMs !== null;
+      running.limit(item.answerLimitMs + (soundsAlong ? running.clock.loopMs : 0));
+      band?.begin(running.gateSec, item.answerLimitMs);
+      along.current = band;
+      if (sounds) run.current = playRun(context, sounds, item.turns, running.gateSec + RUN_LEAD_MS / 1000);
       add('recordingBegan', item.id, running.beganAtMs);
       setTake(running);
-      if (sounds) {
-        await running.running;
-        run.current = playRun(microphone.context, sounds, item.turns, RUN_LEAD_MS);
-      }
     } catch (error) {
       setTrouble(
-        error instanceof Error && error.message.startsWith('A turn')
-          ? error.message
+        error instanceof SoundMissing
+          ? t(error.message)
           : t(
               'The recording could not begin: the microphone or this device’s storage is not available. Check the microphone and try again.',
             ),
@@ -158,10 +178,14 @@ export function useItemRun({
   const endsAtMs = state.phase === 'record' ? state.endsAtMs : null;
   const over = take !== null && state.phase === 'review';
   useEffect(() => {
-    // The ticks may have seen the limit pass before the timer did.
-    if (over) void stop();
-    if (!take || endsAtMs === null) return;
-    const timer = setTimeout(() => void stop(), Math.max(0, endsAtMs - serverNow()));
+    // The gate shuts at the limit to the sample; the recorder ends once the last of it is through. The ticks may
+    // have seen the limit pass before this timer was set.
+    if (!take || (endsAtMs === null && !over)) return;
+    const left = endsAtMs === null ? 0 : Math.max(0, endsAtMs - serverNow());
+    const timer = setTimeout(
+      () => void stop(),
+      left + FLUSH_MS + (take.clock.soundFromMs === null ? 0 : take.clock.loopMs),
+    );
     return () => clearTimeout(timer);
   }, [endsAtMs, over, stop, take]);
 
@@ -187,6 +211,7 @@ export function useItemRun({
   useEffect(
     () => () => {
       run.current?.stop();
+      along.current?.stop();
       if (!running.current) return;
       add('recordingEnded', item.id);
       void running.current.stop();
@@ -211,6 +236,13 @@ export function useItemRun({
     },
     /** Position in the run of a conversation, in ms; null when none sounds. */
     runPositionMs: () => run.current?.positionMs() ?? null,
+    /** Ms since the first beat of the count-in; null where no beat runs. */
+    beatPositionMs: () => along.current?.beatPositionMs() ?? null,
+    /** The note to begin from, now. */
+    giveNote: () => {
+      if (microphone && item.music?.startingNote != null)
+        tone(microphone.context, item.music.startingNote, microphone.context.currentTime + 0.05, 1.5);
+    },
     stop,
     pause: () => {
       take?.pause();

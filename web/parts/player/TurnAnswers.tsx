@@ -1,5 +1,6 @@
 import { Play } from 'lucide-react';
 import { answersIn } from '@ecoute/core/timing/conversation';
+import type { PlacedTake } from '@ecoute/core/timing/takeClock';
 import { clock } from '@ecoute/core/timing/words';
 import type { Item } from '@ecoute/contract/assessments';
 import type { Track } from './player';
@@ -7,12 +8,12 @@ import { player, usePositionOf } from './usePlayer';
 import { t } from '../../app/i18n';
 
 /** The answers of a conversation, each its own labelled stretch of the one recording; pressing plays from there. */
-export function TurnAnswers({ item, track }: { item: Item; track: Track }) {
+export function TurnAnswers({ item, track, placed }: { item: Item; track: Track; placed?: PlacedTake }) {
   const position = usePositionOf(track.id);
   const lengthMs = track.durationMs ?? Infinity;
   return (
     <ol className="flex flex-wrap gap-2" aria-label={t('Answers in this conversation')}>
-      {answersIn(item.turns).map(answer => {
+      {answersIn(item.turns, placed).map(answer => {
         const here = position !== null && position >= answer.startMs && position < answer.endMs;
         const says = item.turns[answer.index]!.says;
         return (

@@ -329,6 +329,7 @@ function rehearsedView({ sound, bytes }: Delivery): RecordingView {
     message: null,
     durationMs: Math.max(0, serverNow() - Date.parse(sound.beganAt)),
     silent: false,
+    gateMs: null,
     sizeBytes: bytes,
     sha256: null,
     medium: sound.mediaType.startsWith('video/') ? 'video' : 'sound',

@@ -4,6 +4,10 @@ import { t } from '../../app/i18n';
 export interface Microphone {
   stream: MediaStream;
   context: AudioContext;
+  /** The microphone as a node of the context: what is recorded goes through it. */
+  source: AudioNode;
+  /** From sending a sound out to finding it in the microphone's sound, in ms. */
+  loop: { ms: number; measured: boolean };
   analyser: AnalyserNode;
   deviceId: string;
   close(): void;
@@ -35,13 +39,16 @@ export async function openMicrophone(
   await context.resume();
   const analyser = context.createAnalyser();
   analyser.fftSize = 2048;
-  context.createMediaStreamSource(stream).connect(analyser);
+  const source = context.createMediaStreamSource(stream);
+  source.connect(analyser);
   const track = stream.getAudioTracks()[0];
   const used = track?.getSettings().deviceId ?? '';
   if (used) localStorage.setItem(KEPT, used);
   return {
     stream,
     context,
+    source,
+    loop: loopOf(context, stream),
     analyser,
     deviceId: used,
     close() {
@@ -49,6 +56,13 @@ export async function openMicrophone(
       void context.close();
     },
   };
+}
+
+/** What the browser says of its queues: out to the loudspeaker, and in from the microphone. In ms. */
+function loopOf(context: AudioContext, stream: MediaStream): Microphone['loop'] {
+  const out = context.outputLatency || context.baseLatency || 0;
+  const { latency = 0 } = (stream.getAudioTracks()[0]?.getSettings() ?? {}) as { latency?: number };
+  return { ms: Math.min(500, Math.round((out + latency) * 1000)), measured: false };
 }
 
 /** Microphones by name; names are empty until one was allowed. */
@@ -74,11 +88,12 @@ export function levelOf(analyser: AnalyserNode): { peak: number; rms: number } {
   return { peak, rms: Math.sqrt(squares / samples.length) };
 }
 
-/** A short tone that says "now"; resolves when it has sounded. */
-export async function beep(context: AudioContext, hz = 880, seconds = 0.16): Promise<void> {
+export const BEEP_SEC = 0.16;
+
+/** A short tone that says "now", at a moment of the context. In seconds. */
+export function beepAt(context: AudioContext, at: number, hz = 880, seconds = BEEP_SEC): void {
   const tone = context.createOscillator();
   const gain = context.createGain();
-  const at = context.currentTime + 0.02;
   tone.frequency.value = hz;
   gain.gain.setValueAtTime(0, at);
   gain.gain.linearRampToValueAtTime(0.2, at + 0.01);
@@ -87,7 +102,6 @@ export async function beep(context: AudioContext, hz = 880, seconds = 0.16): Pro
   tone.connect(gain).connect(context.destination);
   tone.start(at);
   tone.stop(at + seconds);
-  await new Promise(resolve => (tone.onended = resolve));
 }
 
 function browserAtHand(): 'firefox' | 'safari' | 'chromium' {

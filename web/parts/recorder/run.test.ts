@@ -55,7 +55,7 @@ describe('a conversation on the audio clock', () => {
 
   it('schedules every turn at once, at its place in the run', () => {
     const { context, started } = contextAt(100);
-    playRun(context, sounds, turns, 250);
+    playRun(context, sounds, turns, 100.25);
     expect(started.map(s => [s.when, s.offset, s.duration])).toEqual([
       [100.25, 0.5, 2],
       [122.25, 4, 1],
@@ -66,7 +66,7 @@ describe('a conversation on the audio clock', () => {
 
   it('tells where it is, and stops whatever still sounds', () => {
     const { context, started, clock } = contextAt(10);
-    const run = playRun(context, sounds, turns, 500);
+    const run = playRun(context, sounds, turns, 10.5);
     expect(run.positionMs()).toBeCloseTo(-500);
     clock.currentTime = 13;
     expect(run.positionMs()).toBeCloseTo(2_500);

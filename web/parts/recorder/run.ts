@@ -6,21 +6,29 @@ export type TurnSounds = ReadonlyMap<string, AudioBuffer>;
 /**
  * Fetches and decodes the sounds of a conversation, each once. Done before the run begins: nothing may be waited
  * for in the middle of it.
- * @throws Error in words when a sound cannot be had
+ * @throws SoundMissing in words when a sound cannot be had
  */
 export async function loadTurns(context: AudioContext, turns: readonly Turn[]): Promise<TurnSounds> {
   const ids = [...new Set(turns.map(t => t.recordingId))];
-  const sounds = await Promise.all(
-    ids.map(async id => {
-      const response = await fetch(`/api/recordings/${id}/sound`);
-      if (!response.ok)
-        throw new Error(
-          'A turn of this conversation could not be fetched. Check the connection and try again.',
-        );
-      return [id, await context.decodeAudioData(await response.arrayBuffer())] as const;
-    }),
-  );
-  return new Map(sounds);
+  return new Map(await Promise.all(ids.map(async id => [id, await loadSound(context, id)] as const)));
+}
+
+/** What was to sound along with an answer could not be had. */
+export class SoundMissing extends Error {
+  constructor() {
+    super('What sounds along with this answer could not be fetched. Check the connection and try again.');
+  }
+}
+
+/** Fetches and decodes one sound. @throws SoundMissing in words */
+export async function loadSound(context: AudioContext, id: string): Promise<AudioBuffer> {
+  try {
+    const response = await fetch(`/api/recordings/${id}/sound`);
+    if (!response.ok) throw new SoundMissing();
+    return await context.decodeAudioData(await response.arrayBuffer());
+  } catch {
+    throw new SoundMissing();
+  }
 }
 
 export interface SoundingRun {
@@ -32,15 +40,14 @@ export interface SoundingRun {
 /**
  * Plays a conversation as one continuous run: every turn is scheduled at once on the context's clock, to the
  * sample, so that nothing on the page can delay one.
- * @param leadMs the run begins this long from now
+ * @param startSec when the run begins, in seconds of the context
  */
 export function playRun(
   context: AudioContext,
   sounds: TurnSounds,
   turns: readonly Turn[],
-  leadMs: number,
+  startSec: number,
 ): SoundingRun {
-  const startSec = context.currentTime + leadMs / 1000;
   const sources = runOf(turns).turns.flatMap(({ index, startMs }) => {
     const turn = turns[index]!;
     const buffer = sounds.get(turn.recordingId);

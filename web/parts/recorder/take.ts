@@ -1,6 +1,9 @@
+import type { Beat, TakeClock } from '@ecoute/core/timing/takeClock';
 import { serverNow } from '../../app/clock';
 import { desk } from './delivery';
+import type { Microphone } from './microphone';
 import type { KeptSound } from './soundStore';
+import { takeGraph } from './takeGraph';
 import { t } from '../../app/i18n';
 
 /** What browsers can record, best first: Opus in WebM, AAC in MP4 where that is all there is. */
@@ -21,10 +24,13 @@ export function recordingType(withFilm = false): string {
 
 export interface RunningTake {
   id: string;
-  /** Ms since 1970 by the server's clock. */
+  /** The answer's window begins: ms since 1970 by the server's clock. */
   beganAtMs: number;
-  /** Resolves when the recorder really runs: the first sample of the take is now. */
-  running: Promise<void>;
+  /** The gate opens: seconds of the microphone's context. */
+  gateSec: number;
+  clock: TakeClock;
+  /** Lets nothing more through once this much of the answer is recorded, pauses left out. In ms. */
+  limit(ms: number): void;
   /** Holds the recording; what comes next is joined without a gap. */
   pause(): void;
   resume(): void;
@@ -32,45 +38,54 @@ export interface RunningTake {
   stop(): Promise<void>;
 }
 
+/** From the recorder's start to the gate: time for what is to sound along to be scheduled. */
+const GATE_LEAD_SEC = 0.15;
+
+export interface Along {
+  /** The answer's window begins so long after the gate (a count-in), in ms. */
+  answerFromMs?: number;
+  /** What sounds along begins so long after the gate, in ms; null where nothing does. */
+  soundFromMs?: number | null;
+  beat?: Beat | null;
+  /** Sounds before the gate, for the ears only: how long it takes, in seconds. */
+  before?: { lengthSec: number; playAt: (sec: number) => void };
+}
+
 /**
  * Begins to record. Each second goes to this device's disk and from there to the server.
+ * @param film     a picture that is recorded along
  * @param describe how to announce the sound and where it belongs
  * @param onTrouble called when the device fails in the middle (unplugged, disk full); what was recorded stays
+ * @throws when the recorder or this device's storage cannot be had
  */
 export async function beginTake(
-  stream: MediaStream,
-  describe: (
-    id: string,
-    beganAt: string,
-    mediaType: string,
-  ) => Pick<KeptSound, 'announce' | 'place' | 'personId'>,
+  { context, source, stream: heard, loop }: Pick<Microphone, 'context' | 'source' | 'stream' | 'loop'>,
+  film: MediaStreamTrack | null,
+  describe: (take: {
+    id: string;
+    beganAt: string;
+    mediaType: string;
+    clock: TakeClock;
+  }) => Pick<KeptSound, 'announce' | 'place' | 'personId'>,
   onTrouble: (message: string) => void,
+  { answerFromMs = 0, soundFromMs = null, beat = null, before }: Along = {},
 ): Promise<RunningTake> {
-  const withFilm = stream.getVideoTracks().length > 0;
-  const recorder = new MediaRecorder(stream, {
-    mimeType: recordingType(withFilm),
+  await context.resume();
+  const graph = takeGraph(context, source, film);
+  const recorder = new MediaRecorder(graph.stream, {
+    mimeType: recordingType(film !== null),
     audioBitsPerSecond: 96_000,
-    ...(withFilm && { videoBitsPerSecond: FILM_BITS_PER_SECOND }),
+    ...(film && { videoBitsPerSecond: FILM_BITS_PER_SECOND }),
   });
   const id = crypto.randomUUID();
-  const beganAtMs = serverNow();
-  const beganAt = new Date(beganAtMs).toISOString();
-  const mediaType = recorder.mimeType || 'audio/webm';
-  await desk.begin({
-    id,
-    beganAt,
-    mediaType,
-    ended: false,
-    refusal: null,
-    ...describe(id, beganAt, mediaType),
-  });
   let index = 0;
+  let kept: Promise<void> = Promise.resolve();
   // Pieces are written one after the other, so that none overtakes another on its way to the disk.
   let writing: Promise<void> = Promise.resolve();
   recorder.ondataavailable = event => {
     if (event.data.size === 0) return;
     const own = index++;
-    writing = writing
+    writing = Promise.all([kept, writing])
       .then(() => desk.piece(id, own, event.data))
       .catch(() =>
         onTrouble(
@@ -91,28 +106,86 @@ export async function beginTake(
       onTrouble(message);
     }
   };
-  stream
-    .getAudioTracks()[0]
-    ?.addEventListener(
-      'ended',
-      lost(t('The microphone was unplugged or taken away. What was recorded until now is safe.')),
-    );
-  stream
-    .getVideoTracks()[0]
-    ?.addEventListener('ended', lost(t('The picture was taken away. What was recorded until now is safe.')));
+  const unplugged = lost(
+    t('The microphone was unplugged or taken away. What was recorded until now is safe.'),
+  );
+  const dark = lost(t('The picture was taken away. What was recorded until now is safe.'));
+  heard.getAudioTracks()[0]?.addEventListener('ended', unplugged);
+  film?.addEventListener('ended', dark);
   const running = new Promise<void>(resolve =>
     recorder.addEventListener('start', () => resolve(), { once: true }),
   );
   recorder.start(1000);
+  await running;
+  // From here on the recorder takes silence; all that follows has its place on the clock.
+  const beforeSec = context.currentTime + GATE_LEAD_SEC;
+  const gateSec = beforeSec + (before?.lengthSec ?? 0);
+  before?.playAt(beforeSec);
+  graph.openAt(gateSec);
+  const beganAtMs = Math.round(serverNow() + (gateSec - context.currentTime) * 1000 + answerFromMs);
+  const beganAt = new Date(beganAtMs).toISOString();
+  const clock: TakeClock = {
+    gated: true,
+    soundFromMs,
+    answerFromMs,
+    loopMs: loop.ms,
+    loopMeasured: loop.measured,
+    beat,
+  };
+  const mediaType = recorder.mimeType || 'audio/webm';
+  const close = () => {
+    heard.getAudioTracks()[0]?.removeEventListener('ended', unplugged);
+    film?.removeEventListener('ended', dark);
+    graph.close();
+  };
+  kept = desk.begin({
+    id,
+    beganAt,
+    mediaType,
+    ended: false,
+    refusal: null,
+    ...describe({ id, beganAt, mediaType, clock }),
+  });
+  try {
+    await kept;
+  } catch (error) {
+    recorder.stop();
+    close();
+    throw error;
+  }
+  let limitMs: number | null = null;
+  /** When the window runs again, and what of the answer was recorded before that; in seconds. */
+  let runsFrom = gateSec + answerFromMs / 1000;
+  let recorded = 0;
+  const shut = () => limitMs !== null && graph.shutAt(runsFrom + limitMs / 1000 - recorded);
   return {
     id,
     beganAtMs,
-    running,
-    pause: () => recorder.state === 'recording' && recorder.pause(),
-    resume: () => recorder.state === 'paused' && recorder.resume(),
+    gateSec,
+    clock,
+    limit(ms) {
+      limitMs = ms;
+      // Not before the gate is open: shutting takes back what is scheduled.
+      const wait = gateSec - context.currentTime;
+      if (wait > 0) setTimeout(shut, wait * 1000 + 50);
+      else shut();
+    },
+    pause() {
+      if (recorder.state !== 'recording') return;
+      recorder.pause();
+      recorded += Math.max(0, context.currentTime - runsFrom);
+      graph.shutAt(null);
+    },
+    resume() {
+      if (recorder.state !== 'paused') return;
+      recorder.resume();
+      runsFrom = context.currentTime;
+      shut();
+    },
     async stop() {
       if (recorder.state !== 'inactive') recorder.stop();
       await over;
+      close();
       await writing;
       await desk.end(id);
     },

@@ -1,0 +1,127 @@
+import { randomUUID } from 'node:crypto';
+import { hasTakes } from '@ecoute/core/timing/strip';
+import type { HandoverView, PhoneView } from '@ecoute/contract/handovers';
+import type { NewTake } from '@ecoute/contract/recordings';
+import type { NewEvents, TakeView } from '@ecoute/contract/sittings';
+import { insertChange } from '../../platform/changes/store';
+import { newCode } from '../../platform/codes';
+import { transaction, type Pool, type Queryable } from '../../platform/database';
+import { notFound, Trouble } from '../../platform/trouble';
+import type { Sittings } from '../sittings/service';
+import * as store from './store';
+
+/** A code waits for its phone so long … */
+const CODE_MS = 15 * 60_000;
+/** … and the phone has so long for the item. */
+const PHONE_MS = 3 * 3_600_000;
+
+/** One item of a sitting, continued on a phone without signing in there. */
+export class Handovers {
+  constructor(
+    private readonly pool: Pool,
+    private readonly sittings: Sittings,
+    private readonly baseUrl: string,
+  ) {}
+
+  /** A code for one item, for whoever holds the first screen. @throws Trouble closed, notFound */
+  async offer(sittingId: string, itemId: string): Promise<HandoverView> {
+    const sitting = await this.sittings.view(sittingId);
+    const item = sitting.content.items.find(i => i.id === itemId);
+    if (!item || !hasTakes(item.answerBy)) throw notFound();
+    if (sitting.receipt)
+      throw new Trouble('closed', 'This is handed in already. Ask your teacher to let you redo it.');
+    const code = newCode();
+    const expiresAt = new Date(Date.now() + CODE_MS);
+    await store.insertHandover(this.pool, { id: randomUUID(), code, sittingId, itemId, expiresAt });
+    return { code, url: `${this.baseUrl}/p/${code}`, expiresAt: expiresAt.toISOString() };
+  }
+
+  /**
+   * A phone opens a code: from then on it is this phone's, and nobody else's.
+   * @returns the handover's id, for the phone's session
+   * @throws Trouble notFound for a code that leads nowhere, in the same words whatever is wrong with it
+   */
+  async open(code: string): Promise<string> {
+    return transaction(this.pool, async db => {
+      const found = await store.findByCode(db, code);
+      if (!found)
+        throw new Trouble(
+          'notFound',
+          'This code does not lead anywhere (any more). Ask for a new one on the first screen.',
+        );
+      await store.openHandover(db, found.id, new Date(Date.now() + PHONE_MS));
+      await this.sittings.note(db, found.sittingId, 'phoneOpened', found.itemId);
+      await this.tell(db, found);
+      return found.id;
+    });
+  }
+
+  /** What the phone shows: the sitting with this one item, and nothing else of it. */
+  async view(id: string): Promise<PhoneView> {
+    const { sittingId, itemId } = await this.found(id);
+    const sitting = await this.sittings.view(sittingId);
+    const ofItem = <T extends { itemId: string | null }>(of: readonly T[]) =>
+      of.filter(x => x.itemId === itemId);
+    return {
+      over: sitting.receipt !== null,
+      sitting: {
+        ...sitting,
+        content: {
+          ...sitting.content,
+          items: sitting.content.items.filter(i => i.id === itemId),
+          directions: '',
+          directionsRich: null,
+          directionsVoice: null,
+          otherDirections: [],
+          stimuli: [],
+          closingWords: '',
+          selfAssessment: 'none',
+        },
+        events: ofItem(sitting.events),
+        takes: ofItem(sitting.takes),
+        written: [],
+        judgements: {},
+        receipt: null,
+      },
+    };
+  }
+
+  async announceTake(id: string, wanted: NewTake): Promise<TakeView> {
+    const handover = await this.found(id);
+    if (wanted.itemId !== handover.itemId) throw notFound();
+    const take = await this.sittings.announceTake(
+      { id: handover.studentId },
+      handover.sittingId,
+      wanted,
+      'phone',
+    );
+    await this.tell(this.pool, handover);
+    return take;
+  }
+
+  async keepEvents(id: string, { events }: NewEvents): Promise<void> {
+    const { sittingId, itemId } = await this.found(id);
+    // The phone has this item; the account of the rest is the first screen's.
+    await this.sittings.keepEvents(sittingId, { events: events.filter(e => e.itemId === itemId) });
+  }
+
+  /** The phone has done its part. */
+  async close(id: string): Promise<void> {
+    const handover = await store.findOpen(this.pool, id);
+    if (!handover) return;
+    await store.closeHandover(this.pool, id);
+    await this.tell(this.pool, handover);
+  }
+
+  private async found(id: string): Promise<store.HandoverRow> {
+    const found = await store.findOpen(this.pool, id);
+    if (!found)
+      throw new Trouble('closed', 'This phone’s part is over. Ask for a new code on the first screen.');
+    return found;
+  }
+
+  /** The first screen shows what the phone does, by itself. */
+  private async tell(db: Queryable, { sittingId, studentId }: store.HandoverRow): Promise<void> {
+    await insertChange(db, { kind: 'sitting', subjectId: sittingId, classId: null, personId: studentId });
+  }
+}
