@@ -44,6 +44,15 @@ export const router = createBrowserRouter([
   { path: '/g/:code', element: <DoorPage />, errorElement: <Lost /> },
   { path: '/back/:token', element: <ComeBackPage />, errorElement: <Lost /> },
   {
+    path: '/p',
+    element: page(() => import('../features/phone/PhonePage'), 'PhoneShell'),
+    errorElement: <Lost />,
+    children: [
+      { index: true, element: page(() => import('../features/phone/PhonePage'), 'PhonePage') },
+      { path: ':code', element: page(() => import('../features/phone/PhonePage'), 'PhonePage') },
+    ],
+  },
+  {
     path: '/',
     element: <Shell />,
     errorElement: <Lost />,

@@ -3,7 +3,7 @@ import { api } from './api';
 import { store } from './store';
 
 interface Told {
-  kind: 'release' | 'class' | 'todo' | 'returned' | 'calendar';
+  kind: 'release' | 'class' | 'todo' | 'returned' | 'calendar' | 'sitting';
   id: string | null;
 }
 
@@ -23,12 +23,14 @@ function tagsOf({ kind, id }: Told): Tags {
       return ['Todo', 'Calendar'];
     case 'returned':
       return ['Returned', 'Todo', 'Release'];
+    case 'sitting':
+      return id ? [{ type: 'Sitting', id }] : [];
     case 'calendar':
       return ['Calendar'];
   }
 }
 
-const EVERYTHING: Tags = ['Release', 'Class', 'Todo', 'Returned', 'Calendar'];
+const EVERYTHING: Tags = ['Sitting', 'Release', 'Class', 'Todo', 'Returned', 'Calendar'];
 
 /**
  * Keeps the page as it is on the server: what others change appears by itself. A page that is not seen keeps no

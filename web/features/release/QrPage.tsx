@@ -3,7 +3,7 @@ import { useTitle } from '../../app/useTitle';
 import { Failed, Loading } from '../../parts/Loading';
 import { useReleaseQuery } from './endpoints';
 import { useLinksQuery } from './guestEndpoints';
-import { QrCode } from './QrCode';
+import { QrCode } from '../../parts/QrCode';
 
 /** A link for the whole room: as large as the screen, dark on white. */
 export function QrPage() {

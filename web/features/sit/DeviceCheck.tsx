@@ -1,58 +1,63 @@
 import { Mic, Square } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
-import { dbfs, isSilent } from '@ecoute/core/audio/peaks';
+import type { CheckVerdict } from '@ecoute/core/audio/soundCheck';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Notice } from '../../parts/Notice';
 import { LevelMeter } from '../../parts/recorder/LevelMeter';
 import {
-  levelOf,
   microphones,
   microphoneTrouble,
   openMicrophone,
   type Microphone,
 } from '../../parts/recorder/microphone';
-import { recordingType } from '../../parts/recorder/take';
+import { testMicrophone } from '../../parts/recorder/micTest';
 import { t } from '../../app/i18n';
 
-const TEST_MS = 2_000;
-const CLIPPING = 0.985;
-/** A room louder than this between words makes answers hard to hear. */
-const NOISY_DBFS = -38;
-
-/** What two seconds of listening to the microphone say, in words; null when all is well. */
-function verdict(peaks: number[], levels: number[]): string | null {
-  const peak = Math.max(0, ...peaks);
-  const quiet = [...levels].sort((a, b) => a - b)[Math.floor(levels.length / 10)] ?? 0;
-  if (isSilent(dbfs(peak)))
-    return t(
-      'We heard nothing. Is the microphone muted, or is another one chosen? Choose it above and try again.',
-    );
-  if (peak >= CLIPPING)
-    return t('That was too loud and is distorted. Move a little away from the microphone and try again.');
-  if (dbfs(quiet) > NOISY_DBFS)
-    return t(
-      'The room is noisy. Close a window or go nearer to the microphone; you may also go on like this.',
-    );
-  return null;
+/** What two seconds of the microphone say, in words; null when all is well. */
+function wordsOf(verdict: CheckVerdict): string | null {
+  switch (verdict) {
+    case 'silent':
+      return t(
+        'We heard nothing. Is the microphone muted, or is another one chosen? Choose it above and try again.',
+      );
+    case 'clipped':
+      return t('That was too loud and is distorted. Move a little away from the microphone and try again.');
+    case 'noisy':
+      return t(
+        'The room is noisy. Close a window or go nearer to the microphone; you may also go on like this.',
+      );
+    case 'good':
+      return null;
+  }
 }
 
 /** Once before the first answer: why, then the browser's question, then level and two seconds to hear oneself. */
 export function DeviceCheck({
   forMusic,
+  playsAlong,
   microphone,
   onMicrophone,
   onDone,
+  onWithout,
 }: {
   forMusic: boolean;
+  /** Something will sound while answers are recorded. */
+  playsAlong: boolean;
   microphone: Microphone | null;
   onMicrophone: (microphone: Microphone) => void;
   onDone: () => void;
+  /** Goes on without a microphone on this device; undefined where that leads nowhere. */
+  onWithout?: () => void;
 }) {
   const [trouble, setTrouble] = useState<string | null>(null);
   const [devices, setDevices] = useState<{ id: string; name: string }[]>([]);
   const [testing, setTesting] = useState(false);
-  const [heard, setHeard] = useState<{ url: string; warning: string | null } | null>(null);
+  const [heard, setHeard] = useState<{
+    url: string;
+    warning: string | null;
+    hearsLoudspeaker: boolean;
+  } | null>(null);
   const sound = useRef<HTMLAudioElement>(null);
 
   const open = async (deviceId?: string) => {
@@ -81,27 +86,15 @@ export function DeviceCheck({
     if (!microphone) return;
     setTesting(true);
     setHeard(null);
-    const recorder = new MediaRecorder(microphone.stream, { mimeType: recordingType() });
-    const parts: Blob[] = [];
-    const peaks: number[] = [];
-    const levels: number[] = [];
-    recorder.ondataavailable = e => parts.push(e.data);
-    const over = new Promise(resolve => (recorder.onstop = resolve));
-    recorder.start();
-    const meter = setInterval(() => {
-      const { peak, rms } = levelOf(microphone.analyser);
-      peaks.push(peak);
-      levels.push(rms);
-    }, 40);
-    await new Promise(resolve => setTimeout(resolve, TEST_MS));
-    clearInterval(meter);
-    recorder.stop();
-    await over;
-    setTesting(false);
-    setHeard({
-      url: URL.createObjectURL(new Blob(parts, { type: recorder.mimeType })),
-      warning: verdict(peaks, levels),
-    });
+    setTrouble(null);
+    try {
+      const { sound, verdict, hearsLoudspeaker } = await testMicrophone(microphone, playsAlong);
+      setHeard({ url: URL.createObjectURL(sound), warning: wordsOf(verdict), hearsLoudspeaker });
+    } catch (error) {
+      setTrouble(microphoneTrouble(error));
+    } finally {
+      setTesting(false);
+    }
   };
   useEffect(() => {
     if (!heard) return;
@@ -123,6 +116,9 @@ export function DeviceCheck({
           <Button look="main" big onClick={() => void open()}>
             <Mic aria-hidden className="size-6" /> {trouble ? t('Try again') : t('Allow the microphone')}
           </Button>
+          {onWithout && (
+            <Button onClick={onWithout}>{t('There is no microphone here: go on without')}</Button>
+          )}
         </>
       ) : (
         <>
@@ -146,6 +142,9 @@ export function DeviceCheck({
             <LevelMeter analyser={microphone.analyser} recording={testing} />
             <p className="mt-1 text-sm text-soft">{t('Say something: the bar follows your voice.')}</p>
           </div>
+          {playsAlong && !heard && (
+            <p>{t('Sound is played while you answer: headphones are best. The test plays a short tone.')}</p>
+          )}
           {trouble && <Notice kind="trouble">{trouble}</Notice>}
           <Button onClick={() => void test()} disabled={testing}>
             {testing ? (
@@ -161,6 +160,13 @@ export function DeviceCheck({
           {heard && (
             <div className="grid grid-cols-1 gap-3">
               <audio ref={sound} src={heard.url} controls className="w-full" />
+              {heard.hearsLoudspeaker && (
+                <Notice>
+                  {t(
+                    'The microphone hears this device’s loudspeaker. Sound is played while you answer: put headphones on if you have them, so that only you are recorded.',
+                  )}
+                </Notice>
+              )}
               {heard.warning ? (
                 <Notice kind="trouble">{heard.warning}</Notice>
               ) : (

@@ -1,21 +1,18 @@
 import { FileUp } from 'lucide-react';
-import { useRef, useState, type ReactNode } from 'react';
+import { useRef, type ReactNode } from 'react';
 import { leftOf } from '@ecoute/core/timing/itemRun';
 import type { Item } from '@ecoute/contract/assessments';
-import { LIMITS } from '@ecoute/contract/limits';
 import type { SittingView } from '@ecoute/contract/sittings';
-import { serverNow } from '../../app/clock';
-import { useMe } from '../../app/useMe';
 import { Button } from '../../parts/Button';
 import { Notice } from '../../parts/Notice';
 import { PromptVoice } from '../../parts/PromptWords';
-import { desk } from '../../parts/recorder/delivery';
 import { useDeliveries } from '../../parts/recorder/useDeliveries';
 import { useChooseTakeMutation } from './endpoints';
 import type { Frame } from './ItemStage';
 import { useRehearsal } from './rehearsal';
 import { TakeList } from './TakeList';
 import { takesOf, used } from './takesOf';
+import { useBringFile } from './useBringFile';
 import { t } from '../../app/i18n';
 
 /** An answer that is a file: chosen, sent with its progress, seen or heard here, chosen again while allowed. */
@@ -30,53 +27,13 @@ export function FileAnswer({
   frame: Frame;
   judging: ReactNode;
 }): ReactNode {
-  const me = useMe();
   const rehearsal = useRehearsal();
   const deliveries = useDeliveries();
   const [choose] = useChooseTakeMutation();
-  const [trouble, setTrouble] = useState<string | null>(null);
+  const { bring, trouble } = useBringFile(sitting.id, item, 'recorded');
   const file = useRef<HTMLInputElement>(null);
   const takes = takesOf(item.id, sitting, deliveries);
   const left = leftOf(item.takesAllowed, used(takes));
-  const bring = async (chosen: File) => {
-    setTrouble(null);
-    if (chosen.size > LIMITS.fileBytes) {
-      setTrouble(
-        t('“{{name}}” is {{size}} MB; a file may have 200 MB. Choose a smaller one.', {
-          name: chosen.name,
-          size: Math.round(chosen.size / 1_048_576),
-        }),
-      );
-      return;
-    }
-    const id = crypto.randomUUID();
-    const beganAt = new Date(serverNow()).toISOString();
-    const mediaType = chosen.type || 'application/octet-stream';
-    await desk.whole(
-      {
-        id,
-        mediaType,
-        beganAt,
-        ended: false,
-        refusal: null,
-        personId: me.id,
-        place: { sittingId: sitting.id, itemId: item.id },
-        announce: rehearsal
-          ? null
-          : {
-              url: `/api/sittings/${sitting.id}/takes`,
-              body: {
-                recordingId: id,
-                itemId: item.id,
-                mediaType,
-                beganAt,
-                fileName: chosen.name.slice(0, 255),
-              },
-            },
-      },
-      chosen,
-    );
-  };
   return frame({
     busy: false,
     done: takes.length > 0,

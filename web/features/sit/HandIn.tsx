@@ -13,7 +13,7 @@ import { StateWord } from '../../parts/StateWord';
 import { useDeliveries } from '../../parts/recorder/useDeliveries';
 import { Strip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
-import { useHandInMutation } from './endpoints';
+import { useHandInMutation, useWithdrawMutation } from './endpoints';
 import { useMe } from '../../app/useMe';
 import { KeepAddress } from '../guest/KeepAddress';
 import { useRehearsal } from './rehearsal';
@@ -172,6 +172,9 @@ export function HandInStage({
 /** What was handed in, with the server's checksums: proof that it arrived as it was recorded. */
 export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; receipt: Receipt }) {
   const me = useMe();
+  const [asking, setAsking] = useState(false);
+  const [withdraw, { error }] = useWithdrawMutation();
+  const refusal = refusalOf(error);
   const answered = new Set(
     receipt.lines.filter(l => l.takeId || l.written || l.passed || l.studied).map(l => l.itemId),
   );
@@ -235,7 +238,28 @@ export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; recei
           </ButtonLink>
         )}
         <ButtonLink to="/recordings">{t('My recordings')}</ButtonLink>
+        {sitting.mayWithdraw && (
+          <Button onClick={() => setAsking(true)}>{t('Take it back and go on …')}</Button>
+        )}
       </div>
+      {refusal && <Notice kind="trouble">{t(refusal.message)}</Notice>}
+      <Confirm
+        open={asking}
+        onClose={() => setAsking(false)}
+        title={t('Take it back?')}
+        yes={t('Take it back')}
+        no={t('Leave it handed in')}
+        onYes={() => void withdraw(sitting.id)}
+      >
+        <p>
+          {t(
+            'Your teacher does not have it any more until you hand in again, by {{when}} at the latest. Every take stays.',
+            {
+              when: when(sitting.dueAt),
+            },
+          )}
+        </p>
+      </Confirm>
     </section>
   );
 }

@@ -16,6 +16,8 @@ import { useDeliveries } from '../../parts/recorder/useDeliveries';
 import { PromptWords } from '../../parts/PromptWords';
 import { Strip } from '../../parts/strip/Strip';
 import { answeredIds } from './answered';
+import { useIsPhone } from './device';
+import { ElsewhereAnswer } from './ElsewhereAnswer';
 import { FileAnswer } from './FileAnswer';
 import { FilmedAnswer } from './FilmedAnswer';
 import { Material } from './Material';
@@ -115,6 +117,7 @@ export function ItemStage({
   microphone,
   onMove,
   onReview,
+  onCheck,
   onBreak,
 }: {
   sitting: SittingView;
@@ -123,12 +126,15 @@ export function ItemStage({
   microphone: Microphone | null;
   onMove: (to: number) => void;
   onReview: () => void;
+  /** Back to the microphone check. */
+  onCheck: () => void;
   /** Begins a break; null where none is left, or no clock runs. */
   onBreak: (() => void) | null;
 }) {
   const { items, sections } = sitting.content;
   const item = items[index]!;
   const deliveries = useDeliveries();
+  const isPhone = useIsPhone();
   const strip = stripOf(items);
   const startMs = strip.stretches.find(s => s.itemIndex === index)?.startMs ?? 0;
   const state = phaseAt(item, account.ofItem(item.id), serverNow());
@@ -210,20 +216,24 @@ export function ItemStage({
             <Coffee aria-hidden className="size-5" /> {t('Take a break')}
           </Button>
         )}
-        <Button
-          look={done || state.passed ? 'main' : 'plain'}
-          disabled={busy}
-          onClick={() => (last ? onReview() : onMove(index + 1))}
-        >
-          {last ? t('To the hand-in') : t('Item {{number}}', { number: index + 2 })}{' '}
-          <ArrowRight aria-hidden className="size-5 rtl:-scale-x-100" />
-        </Button>
+        {!isPhone && (
+          <Button
+            look={done || state.passed ? 'main' : 'plain'}
+            disabled={busy}
+            onClick={() => (last ? onReview() : onMove(index + 1))}
+          >
+            {last ? t('To the hand-in') : t('Item {{number}}', { number: index + 2 })}{' '}
+            <ArrowRight aria-hidden className="size-5 rtl:-scale-x-100" />
+          </Button>
+        )}
       </div>
-      <p className="text-sm text-soft">
-        {t('The whole sitting lasts {{length}}. You can leave between items; what is recorded stays.', {
-          length: lengthWords(strip.lengthMs),
-        })}
-      </p>
+      {!isPhone && (
+        <p className="text-sm text-soft">
+          {t('The whole sitting lasts {{length}}. You can leave between items; what is recorded stays.', {
+            length: lengthWords(strip.lengthMs),
+          })}
+        </p>
+      )}
     </div>
   );
 
@@ -231,8 +241,18 @@ export function ItemStage({
     return <WrittenAnswer sitting={sitting} item={item} frame={frame} judging={judging} />;
   if (item.answerBy === 'file')
     return <FileAnswer sitting={sitting} item={item} frame={frame} judging={judging} />;
-  if (item.answerBy === 'nothing' || !microphone)
-    return <Material item={item} account={account} frame={frame} />;
+  if (item.answerBy === 'nothing') return <Material item={item} account={account} frame={frame} />;
+  if (!microphone)
+    return (
+      <ElsewhereAnswer
+        sitting={sitting}
+        item={item}
+        account={account}
+        frame={frame}
+        judging={judging}
+        onCheck={onCheck}
+      />
+    );
   const Answer = item.answerBy === 'audio' ? SpokenAnswer : FilmedAnswer;
   return (
     <Answer

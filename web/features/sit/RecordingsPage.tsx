@@ -39,28 +39,44 @@ export function RecordingsPage() {
                 <PlayButton
                   track={trackOf(
                     r.takeId,
-                    `${r.title}, ${t('item {{number}}', { number: r.itemNumber })}`,
+                    `${r.assessment}, ${t('item {{number}}', { number: r.itemNumber })}`,
                     'student',
                     r.durationMs,
                   )}
-                  label={`${r.title}, ${t('item {{item}}, take {{take}}', { item: r.itemNumber, take: r.takeNumber })}`}
+                  label={`${r.assessment}, ${t('item {{item}}, take {{take}}', { item: r.itemNumber, take: r.takeNumber })}`}
                 />
                 <div className="min-w-0 flex-1 basis-48">
                   <p className="font-semibold">
-                    {r.title}{' '}
+                    {r.assessment}{' '}
                     <span className="font-normal text-soft">
                       {t('item {{item}}, take {{take}}', { item: r.itemNumber, take: r.takeNumber })}
                     </span>
                   </p>
                   <p className="truncate font-passage text-sm text-soft">{r.promptText}</p>
+                  {r.title && <p dir="auto">{r.title}</p>}
+                  {r.note && (
+                    <p dir="auto" className="text-sm whitespace-pre-wrap">
+                      {r.note}
+                    </p>
+                  )}
                 </div>
+                {r.pictureId && (
+                  <a href={`/api/recordings/${r.pictureId}/shown`} target="_blank" rel="noreferrer">
+                    <img
+                      src={`/api/recordings/${r.pictureId}/shown`}
+                      alt={r.title || t('Picture beside the take')}
+                      className="size-16 object-cover"
+                      loading="lazy"
+                    />
+                  </a>
+                )}
                 <span className="tabular">{clock(r.durationMs ?? 0)}</span>
                 <span className="text-sm text-soft">{when(r.beganAt)}</span>
                 <a
                   href={`/api/recordings/${r.takeId}/sound`}
-                  download={`${r.title}, item ${r.itemNumber}, take ${r.takeNumber}.m4a`}
+                  download={`${r.assessment}, item ${r.itemNumber}, take ${r.takeNumber}.m4a`}
                   aria-label={t('Download {{what}}', {
-                    what: `${r.title}, ${t('item {{number}}', { number: r.itemNumber })}`,
+                    what: `${r.assessment}, ${t('item {{number}}', { number: r.itemNumber })}`,
                   })}
                   className="ms-auto grid size-11 place-items-center"
                 >

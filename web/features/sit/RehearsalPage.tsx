@@ -89,6 +89,7 @@ export function RehearsalPage() {
     takes: [],
     written: [],
     judgements: {},
+    mayWithdraw: false,
     clockBeganAt: null,
     timeUpAt: null,
     receipt: null,

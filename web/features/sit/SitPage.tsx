@@ -22,12 +22,15 @@ import { Stimuli } from '../../parts/stimuli/StimulusView';
 import { Strip, StripLegend } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { DeviceCheck } from './DeviceCheck';
+import { Elsewhere } from './Elsewhere';
 import { useBeginSittingMutation, useSittingQuery } from './endpoints';
 import { HandInStage, ReceiptStage } from './HandIn';
 import { ItemStage } from './ItemStage';
 import { answeredIds } from './answered';
 import { useRehearsal } from './rehearsal';
+import { soundsAlong } from './soundsAlong';
 import { useAccount } from './useAccount';
+import { useHold } from './useHold';
 import { useSittingLanguage } from './useSittingLanguage';
 import { useTicks } from './useTicks';
 import { t } from '../../app/i18n';
@@ -190,7 +193,9 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
           forMusic={sitting.subject === 'music'}
           microphone={microphone}
           onMicrophone={setMicrophone}
+          playsAlong={items.some(soundsAlong)}
           onDone={() => toItem(firstOpen)}
+          onWithout={rehearsal ? undefined : () => toItem(firstOpen)}
         />
       );
     case 'item':
@@ -205,6 +210,7 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
             microphone={microphone}
             onMove={toItem}
             onReview={() => setStage({ at: 'handIn' })}
+            onCheck={() => setStage({ at: 'check' })}
             onBreak={upAtMs !== null && breakLeftMs > 0 ? () => account.add('breakBegan') : null}
           />
         </>
@@ -225,6 +231,7 @@ function Loaded({ id }: { id: string }) {
     d => d.sound.place.sittingId === id && d.state === 'delivered',
   ).length;
   const worded = useSittingLanguage(data?.content);
+  const { held, takeOver } = useHold(id, data !== undefined && data.receipt === null);
   useTitle(data?.title ?? t('Sitting'));
   // Each take that has arrived renews what the server says of the sitting.
   useEffect(() => {
@@ -245,7 +252,13 @@ function Loaded({ id }: { id: string }) {
           {data.title}
         </h1>
       </div>
-      <Sitting sitting={data} />
+      {data.receipt || held.state === 'mine' ? (
+        <Sitting sitting={data} />
+      ) : held.state === 'asking' ? (
+        <Loading />
+      ) : (
+        <Elsewhere held={held} onTakeOver={takeOver} />
+      )}
     </div>
   );
 }

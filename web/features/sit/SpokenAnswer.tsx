@@ -16,8 +16,11 @@ import type { Microphone } from '../../parts/recorder/microphone';
 import { Preview } from '../../parts/recorder/Preview';
 import { useDeliveries } from '../../parts/recorder/useDeliveries';
 import { BeatView } from './BeatView';
+import { BringFile } from './BringFile';
 import { useChooseTakeMutation } from './endpoints';
 import type { Frame } from './ItemStage';
+import { OnMyPhone } from './OnMyPhone';
+import { useIsPhone } from './device';
 import { useRehearsal } from './rehearsal';
 import { TakeList } from './TakeList';
 import { takesOf, used } from './takesOf';
@@ -142,6 +145,25 @@ function Recording({
   );
 }
 
+/** Ways to an answer other than this device's microphone. */
+export function OtherWays({
+  sitting,
+  item,
+  account,
+}: {
+  sitting: SittingView;
+  item: Item;
+  account: Account;
+}) {
+  const brings = sitting.content.mayBring && item.answerBy === 'audio' && !isRun(item);
+  return (
+    <div className="flex flex-wrap gap-3 border-t border-line pt-4">
+      <OnMyPhone sittingId={sitting.id} itemId={item.id} opened={account.isOnPhone(item.id)} />
+      {brings && <BringFile sittingId={sitting.id} item={item} />}
+    </div>
+  );
+}
+
 /** The way to a spoken answer: hear, prepare, record, hear oneself, choose. */
 export function SpokenAnswer({
   sitting,
@@ -170,6 +192,7 @@ export function SpokenAnswer({
 }): ReactNode {
   const me = useMe();
   const rehearsal = useRehearsal();
+  const isPhone = useIsPhone();
   const deliveries = useDeliveries();
   const [choose] = useChooseTakeMutation();
   const run = useItemRun({ item, sittingId: sitting.id, personId: me.id, account, microphone, film });
@@ -296,7 +319,10 @@ export function SpokenAnswer({
                 takes={takes}
                 shortestMs={item.shortestAnswerMs}
                 mayHear={mayHear}
-                onChoose={rehearsal ? undefined : id => void choose({ sittingId: sitting.id, takeId: id })}
+                sittingId={rehearsal || isPhone ? undefined : sitting.id}
+                onChoose={
+                  rehearsal || isPhone ? undefined : id => void choose({ sittingId: sitting.id, takeId: id })
+                }
               />
               {takes.length > 0 && judging}
               {left > 0 && state.phase === 'review' && (
@@ -312,6 +338,9 @@ export function SpokenAnswer({
               )}
             </div>
           )}
+        {!busy && !rehearsal && !isPhone && left > 0 && !state.passed && (
+          <OtherWays sitting={sitting} item={item} account={account} />
+        )}
       </>
     ),
   });

@@ -8,6 +8,7 @@ import { usePeaks, usePositionOf, player } from '../../parts/player/usePlayer';
 import { Waveform } from '../../parts/player/Waveform';
 import { desk } from '../../parts/recorder/delivery';
 import { AnswerFile, isPlayable } from '../../parts/AnswerFile';
+import { OwnWords } from './OwnWords';
 import { counting, type OwnTake } from './takesOf';
 import { t } from '../../app/i18n';
 
@@ -36,8 +37,10 @@ function TakeLine({
   choose,
   shortestMs,
   mayHear,
+  sittingId,
 }: {
   take: OwnTake;
+  sittingId?: string;
   choose: boolean;
   shortestMs: number;
   mayHear: boolean;
@@ -66,6 +69,7 @@ function TakeLine({
         <PlayButton track={track} label={name.toLocaleLowerCase()} />
       )}
       <span className="font-semibold">{name}</span>
+      {take.source === 'phone' && <span className="text-sm text-soft">{t('from your phone')}</span>}
       <span className="tabular">{take.durationMs === null ? '' : clock(take.durationMs)}</span>
       <span className="ms-auto text-sm text-soft">
         {stored && take.local ? t('on this page only') : STATUS[take.status]()}
@@ -111,6 +115,11 @@ function TakeLine({
           {t('Shorter than the {{time}} asked for.', { time: clock(shortestMs) })}
         </p>
       )}
+      {sittingId && stored && !take.local && (
+        <div className="w-full">
+          <OwnWords take={take} sittingId={sittingId} />
+        </div>
+      )}
       {take.silent && (
         <div className="w-full">
           <Notice kind="trouble">
@@ -127,6 +136,7 @@ export function TakeList({
   takes,
   shortestMs = 0,
   mayHear = true,
+  sittingId,
   onChoose,
 }: {
   takes: OwnTake[];
@@ -134,12 +144,21 @@ export function TakeList({
   shortestMs?: number;
   /** False while the student is to judge before hearing. */
   mayHear?: boolean;
+  /** Where the student may say something of a take. */
+  sittingId?: string;
   onChoose?: (id: string) => void;
 }) {
   if (takes.length === 0) return null;
   const choose = onChoose !== undefined && takes.filter(t => t.stands).length > 1;
   const lines = takes.map(t => (
-    <TakeLine key={t.id} take={t} choose={choose} shortestMs={shortestMs} mayHear={mayHear} />
+    <TakeLine
+      key={t.id}
+      take={t}
+      choose={choose}
+      shortestMs={shortestMs}
+      mayHear={mayHear}
+      sittingId={sittingId}
+    />
   ));
   if (!choose) return <div className="divide-y divide-line">{lines}</div>;
   return (

@@ -1,4 +1,12 @@
-import type { MyRecording, OthersView, Receipt, SittingView, TodoEntry } from '@ecoute/contract/sittings';
+import type { HandoverView } from '@ecoute/contract/handovers';
+import type {
+  MyRecording,
+  OthersView,
+  Receipt,
+  SittingView,
+  TakeView,
+  TodoEntry,
+} from '@ecoute/contract/sittings';
 import type { Judgement } from '@ecoute/contract/marking';
 import { api } from '../../app/api';
 
@@ -10,7 +18,11 @@ export const {
   useBeginSittingMutation,
   useChooseTakeMutation,
   useHandInMutation,
+  useDescribeTakeMutation,
   useJudgeMutation,
+  useOfferItemMutation,
+  useRemovePictureMutation,
+  useWithdrawMutation,
   useWriteAnswerMutation,
 } = api.injectEndpoints({
   endpoints: build => ({
@@ -51,6 +63,31 @@ export const {
         body: judgement,
       }),
       invalidatesTags: (_r, _e, { sittingId }) => [{ type: 'Sitting', id: sittingId }],
+    }),
+    describeTake: build.mutation<
+      TakeView,
+      { sittingId: string; takeId: string; title: string; note: string }
+    >({
+      query: ({ takeId, title, note }) => ({
+        url: `api/takes/${takeId}/words`,
+        method: 'PUT',
+        body: { title, note },
+      }),
+      invalidatesTags: (_r, _e, { sittingId }) => [{ type: 'Sitting', id: sittingId }, 'Recordings'],
+    }),
+    removePicture: build.mutation<TakeView, { sittingId: string; takeId: string }>({
+      query: ({ takeId }) => ({ url: `api/takes/${takeId}/picture`, method: 'DELETE' }),
+      invalidatesTags: (_r, _e, { sittingId }) => [{ type: 'Sitting', id: sittingId }, 'Recordings'],
+    }),
+    offerItem: build.mutation<HandoverView, { sittingId: string; itemId: string }>({
+      query: ({ sittingId, itemId }) => ({
+        url: `api/sittings/${sittingId}/items/${itemId}/handover`,
+        method: 'POST',
+      }),
+    }),
+    withdraw: build.mutation<SittingView, string>({
+      query: id => ({ url: `api/sittings/${id}/withdraw`, method: 'POST' }),
+      invalidatesTags: (_r, _e, id) => [{ type: 'Sitting', id }, 'Todo', 'Recordings'],
     }),
     handIn: build.mutation<Receipt, { sittingId: string; withGaps: boolean }>({
       query: ({ sittingId, withGaps }) => ({

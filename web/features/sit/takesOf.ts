@@ -1,6 +1,6 @@
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import type { Medium } from '@ecoute/contract/recordings';
-import type { SittingView } from '@ecoute/contract/sittings';
+import type { SittingView, TakeSource } from '@ecoute/contract/sittings';
 import type { Delivery } from '../../parts/recorder/delivery';
 
 export interface OwnTake {
@@ -18,6 +18,10 @@ export interface OwnTake {
   fileName: string | null;
   /** Still only on this device: heard from here. */
   local: boolean;
+  source: TakeSource;
+  title: string;
+  note: string;
+  pictureId: string | null;
 }
 
 /** What a sound of this device is, before the server has looked at it. */
@@ -57,6 +61,10 @@ export function takesOf(itemId: string, sitting: SittingView, deliveries: readon
       medium: recording.medium,
       fileName: recording.fileName,
       local: byId.has(t.id) && recording.state === 'arriving',
+      source: t.source,
+      title: t.title,
+      note: t.note,
+      pictureId: t.pictureId,
     };
   });
   const ids = new Set(stored.map(t => t.id));
@@ -80,6 +88,10 @@ export function takesOf(itemId: string, sitting: SittingView, deliveries: readon
       medium: d.recording?.medium ?? mediumOf(d.sound.mediaType),
       fileName: d.recording?.fileName ?? null,
       local: d.state !== 'delivered',
+      source: 'recorded',
+      title: '',
+      note: '',
+      pictureId: null,
     })),
   ];
 }

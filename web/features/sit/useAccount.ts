@@ -3,6 +3,7 @@ import type { ItemEvent } from '@ecoute/core/timing/itemRun';
 import { breaksIn } from '@ecoute/core/timing/sittingClock';
 import { engineEvents, type SittingEvent, type SittingEventKind } from '@ecoute/contract/sittings';
 import { serverNow } from '../../app/clock';
+import { useSittingUrl } from './device';
 import { useRehearsal } from './rehearsal';
 
 const key = (sittingId: string) => `ecoute-events-${sittingId}`;
@@ -18,6 +19,7 @@ function unsent(sittingId: string): SittingEvent[] {
 /** The account of a sitting: what happened when. Kept on this device until the server has it; sending twice is harmless. */
 export function useAccount(sittingId: string, stored: readonly SittingEvent[]) {
   const rehearsal = useRehearsal();
+  const url = useSittingUrl(sittingId);
   const [local, setLocal] = useState<SittingEvent[]>(() => (rehearsal ? [] : unsent(sittingId)));
   const pending = useRef<SittingEvent[]>(local);
   const sending = useRef(false);
@@ -27,7 +29,7 @@ export function useAccount(sittingId: string, stored: readonly SittingEvent[]) {
     sending.current = true;
     const batch = pending.current.slice(0, 200);
     try {
-      const response = await fetch(`/api/sittings/${sittingId}/events`, {
+      const response = await fetch(`${url}/events`, {
         method: 'POST',
         headers: { 'Content-Type': 'application/json' },
         body: JSON.stringify({ events: batch }),
@@ -42,7 +44,7 @@ export function useAccount(sittingId: string, stored: readonly SittingEvent[]) {
     } finally {
       sending.current = false;
     }
-  }, [rehearsal, sittingId]);
+  }, [rehearsal, sittingId, url]);
 
   const add = useCallback(
     (kind: SittingEventKind, itemId: string | null = null, atMs = serverNow()) => {
@@ -88,6 +90,8 @@ export function useAccount(sittingId: string, stored: readonly SittingEvent[]) {
     openedAtMs: opened ? Date.parse(opened.at) : null,
     /** Breaks of the whole sitting, the last one perhaps still under way. */
     breaks: breaksIn(all.map(e => ({ kind: e.kind, atMs: Date.parse(e.at) }))),
+    /** A phone has opened this item. */
+    isOnPhone: (itemId: string): boolean => all.some(e => e.kind === 'phoneOpened' && e.itemId === itemId),
     /** What the engine needs of one item. */
     ofItem: (itemId: string): ItemEvent[] => engineEvents(all, itemId),
   };

@@ -11,6 +11,7 @@ import { BEEP_SEC, beepAt, type Microphone } from '../../parts/recorder/micropho
 import { accompanist, tone, type Accompanist } from '../../parts/recorder/accompanist';
 import { loadTurns, playRun, SoundMissing, type SoundingRun } from '../../parts/recorder/run';
 import { beginTake, type RunningTake } from '../../parts/recorder/take';
+import { useSittingUrl } from './device';
 import type { Account } from './useAccount';
 import { useRehearsal } from './rehearsal';
 import { useTicks } from './useTicks';
@@ -56,6 +57,7 @@ export function useItemRun({
   const live = useRef(false);
   const busy = useRef(false);
   const rehearsal = useRehearsal();
+  const url = useSittingUrl(sittingId);
   /** The teacher's turns of a conversation, sounding. */
   const run = useRef<SoundingRun | null>(null);
   /** Beat, drone and backing track, sounding. */
@@ -113,7 +115,7 @@ export function useItemRun({
           announce: rehearsal
             ? null
             : {
-                url: `/api/sittings/${sittingId}/takes`,
+                url: `${url}/takes`,
                 body: { recordingId: id, itemId: item.id, mediaType, beganAt, clock },
               },
         }),
@@ -147,7 +149,7 @@ export function useItemRun({
       busy.current = false;
       setStarting(false);
     }
-  }, [add, film, item, microphone, personId, rehearsal, sittingId]);
+  }, [add, film, item, microphone, personId, rehearsal, sittingId, url]);
 
   // The prompt has sounded: say so, and go on to preparing.
   useEffect(

@@ -2,7 +2,15 @@ import QRCode from 'qrcode';
 import { useMemo } from 'react';
 
 /** A QR code, drawn: dark on white in every theme, or phones do not read it. */
-export function QrCode({ text, label }: { text: string; label: string }) {
+export function QrCode({
+  text,
+  label,
+  className = 'size-full',
+}: {
+  text: string;
+  label: string;
+  className?: string;
+}) {
   const { size, path } = useMemo(() => {
     const { modules } = QRCode.create(text, { errorCorrectionLevel: 'M' });
     let d = '';
@@ -15,7 +23,7 @@ export function QrCode({ text, label }: { text: string; label: string }) {
       role="img"
       aria-label={label}
       viewBox={`0 0 ${size} ${size}`}
-      className="size-full"
+      className={className}
       shapeRendering="crispEdges"
     >
       <rect width={size} height={size} fill="#fff" />

@@ -1,0 +1,12 @@
+import type { PhoneView } from '@ecoute/contract/handovers';
+import { api } from '../../app/api';
+
+export const { usePhoneQuery, useOpenItemMutation, useClosePhoneMutation } = api.injectEndpoints({
+  endpoints: build => ({
+    phone: build.query<PhoneView, void>({ query: () => 'api/phone', keepUnusedDataFor: 0 }),
+    openItem: build.mutation<PhoneView, string>({
+      query: code => ({ url: 'api/phone', method: 'POST', body: { code } }),
+    }),
+    closePhone: build.mutation<void, void>({ query: () => ({ url: 'api/phone', method: 'DELETE' }) }),
+  }),
+});

@@ -1,0 +1,73 @@
+import { useCallback, useEffect, useState } from 'react';
+import type { Hold } from '@ecoute/contract/sittings';
+import { deviceId } from './device';
+
+/** As the server expects it: a device that is silent for three of these is taken for gone. */
+const SAY_EVERY_MS = 20_000;
+
+export type Held =
+  | { state: 'asking' }
+  | { state: 'mine' }
+  /** Open in another tab of this browser. */
+  | { state: 'otherTab' }
+  /** Open on another device, last seen at an instant. */
+  | { state: 'otherDevice'; seenAt: string };
+
+/**
+ * Keeps a sitting on one device and in one tab. Whoever comes second is told, and may take it over; the first then
+ * learns of it. Without network this browser goes on: nothing of it can be lost.
+ */
+export function useHold(sittingId: string, isOpen: boolean): { held: Held; takeOver: () => void } {
+  const [held, setHeld] = useState<Held>({ state: 'asking' });
+  /** Counts up with each wish to take over. */
+  const [wish, setWish] = useState(0);
+
+  useEffect(() => {
+    if (!isOpen) return;
+    let over = false;
+    let free: (() => void) | null = null;
+    let timer: ReturnType<typeof setInterval> | null = null;
+    const say = async (takeOver: boolean) => {
+      try {
+        const response = await fetch(`/api/sittings/${sittingId}/hold`, {
+          method: 'POST',
+          headers: { 'Content-Type': 'application/json' },
+          body: JSON.stringify({ deviceId: deviceId(), takeOver }),
+        });
+        if (over) return;
+        const hold = response.ok ? ((await response.json()) as Hold) : null;
+        if (hold && !hold.held) setHeld({ state: 'otherDevice', seenAt: hold.otherSeenAt! });
+        else setHeld({ state: 'mine' });
+      } catch {
+        if (!over) setHeld({ state: 'mine' });
+      }
+    };
+    void navigator.locks
+      .request(`ecoute-sitting-${sittingId}`, wish > 0 ? { steal: true } : { ifAvailable: true }, lock => {
+        if (over) return undefined;
+        if (!lock) {
+          setHeld({ state: 'otherTab' });
+          return undefined;
+        }
+        void say(wish > 0);
+        timer = setInterval(() => void say(false), SAY_EVERY_MS);
+        return new Promise<void>(resolve => (free = resolve));
+      })
+      // Taken over by another tab of this browser.
+      .catch(() => {
+        if (timer) clearInterval(timer);
+        if (!over) setHeld({ state: 'otherTab' });
+      });
+    return () => {
+      over = true;
+      if (timer) clearInterval(timer);
+      free?.();
+    };
+  }, [isOpen, sittingId, wish]);
+
+  const takeOver = useCallback(() => {
+    setHeld({ state: 'asking' });
+    setWish(n => n + 1);
+  }, []);
+  return { held, takeOver };
+}

@@ -1,0 +1,78 @@
+import { GateFinder } from '@ecoute/core/audio/gate';
+import { chirp, CHIRP_SEC, findChirp } from '@ecoute/core/audio/chirp';
+import { checkSound, type SoundCheck } from '@ecoute/core/audio/soundCheck';
+import type { Microphone } from './microphone';
+import { recordingType } from './take';
+import { takeGraph } from './takeGraph';
+
+const TEST_SEC = 2;
+const LEAD_SEC = 0.15;
+/** The chirp is sent out so long after the gate: after the first breath, before the first word is over. */
+const CHIRP_AT_SEC = 0.25;
+/** No sound is longer under way than this. */
+const LONGEST_LOOP_SEC = 0.6;
+const CHIRP_LOUD = 0.4;
+
+export interface MicTest extends SoundCheck {
+  sound: Blob;
+  /** The microphone hears what this device plays: headphones would keep prompts out of answers. */
+  hearsLoudspeaker: boolean;
+}
+
+/**
+ * Records two seconds, exactly as a take is recorded, and looks at them. Where something will sound along with the
+ * answers, a short tone is sent out and listened for; the time it takes is kept with the microphone.
+ * @throws when the recorder cannot be had
+ */
+export async function testMicrophone(microphone: Microphone, playsAlong: boolean): Promise<MicTest> {
+  const { context, source } = microphone;
+  await context.resume();
+  const graph = takeGraph(context, source, null);
+  try {
+    const recorder = new MediaRecorder(graph.stream, { mimeType: recordingType() });
+    const parts: Blob[] = [];
+    recorder.ondataavailable = e => parts.push(e.data);
+    const [running, over] = (['start', 'stop'] as const).map(
+      kind => new Promise(resolve => recorder.addEventListener(kind, resolve, { once: true })),
+    );
+    recorder.start();
+    await running;
+    const gateSec = context.currentTime + LEAD_SEC;
+    graph.openAt(gateSec);
+    if (playsAlong) sendOut(context, gateSec + CHIRP_AT_SEC);
+    await new Promise(resolve => setTimeout(resolve, (LEAD_SEC + TEST_SEC) * 1000));
+    recorder.stop();
+    await over;
+    const sound = new Blob(parts, { type: recorder.mimeType });
+    const decoded = await context.decodeAudioData(await sound.arrayBuffer());
+    const samples = decoded.getChannelData(0);
+    const gate = new GateFinder(decoded.sampleRate);
+    gate.push(samples);
+    const openedSec = (gate.openedAtMs ?? 0) / 1000;
+    const from = openedSec + CHIRP_AT_SEC;
+    const found =
+      playsAlong && gate.openedAtMs !== null
+        ? findChirp(samples, decoded.sampleRate, from, from + LONGEST_LOOP_SEC)
+        : null;
+    if (found) microphone.loop = { ms: Math.round(found.atMs * 10) / 10, measured: true };
+    // The chirp is neither somebody's voice nor the room.
+    if (found) {
+      const at = Math.round((from + found.atMs / 1000) * decoded.sampleRate);
+      samples.fill(0, at, at + Math.round(CHIRP_SEC * decoded.sampleRate));
+    }
+    const spoken = samples.subarray(Math.round(openedSec * decoded.sampleRate));
+    return { ...checkSound(spoken, decoded.sampleRate), sound, hearsLoudspeaker: found !== null };
+  } finally {
+    graph.close();
+  }
+}
+
+function sendOut(context: AudioContext, sec: number): void {
+  const samples = chirp(context.sampleRate).map(x => x * CHIRP_LOUD);
+  const buffer = context.createBuffer(1, samples.length, context.sampleRate);
+  buffer.copyToChannel(samples, 0);
+  const source = context.createBufferSource();
+  source.buffer = buffer;
+  source.connect(context.destination);
+  source.start(sec);
+}
