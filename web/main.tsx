@@ -7,11 +7,13 @@ import { setNonce } from 'get-nonce';
 import { router } from './app/router';
 import { store } from './app/store';
 import './app/theme.css';
+import { keepOffline } from './app/offline';
 import { applyTheme } from './app/theme';
 
 // The style elements that dialogs insert carry this page's nonce (the content security policy asks for it).
 setNonce(document.querySelector<HTMLMetaElement>('meta[name=csp-nonce]')?.content ?? '');
 applyTheme();
+keepOffline();
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>

@@ -1,9 +1,10 @@
 import react from '@vitejs/plugin-react';
 import tailwind from '@tailwindcss/vite';
 import { defineConfig } from 'vite';
+import { offlineList } from './offline';
 
 export default defineConfig({
-  plugins: [react(), tailwind()],
+  plugins: [react(), tailwind(), offlineList()],
   build: { outDir: '../build/web', emptyOutDir: true, target: 'es2022', assetsInlineLimit: 0 },
   // For work on the interface: `npx vite web` beside a running `./ecoute demo`.
   server: { port: 4311, proxy: { '/api': { target: 'http://127.0.0.1:4310' } } },

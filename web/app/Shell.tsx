@@ -11,6 +11,7 @@ import { player, usePlayer } from '../parts/player/usePlayer';
 import { desk } from '../parts/recorder/delivery';
 import { useDeliveries } from '../parts/recorder/useDeliveries';
 import { api } from './api';
+import { forgetSaid } from './offline';
 import { store } from './store';
 import { useChanges } from './useChanges';
 import { applyTheme, chosenTheme, type Theme } from './theme';
@@ -68,6 +69,7 @@ function Account({ me, busy, mailbox }: { me: Me; busy: boolean; mailbox: boolea
       .unwrap()
       .catch(() => undefined);
     store.dispatch(api.util.resetApiState());
+    await forgetSaid();
     await navigate('/sign-in');
   };
   const entry = 'flex min-h-11 items-center px-4 data-highlighted:bg-sunk outline-none cursor-pointer';
@@ -127,9 +129,19 @@ function Account({ me, busy, mailbox }: { me: Me; busy: boolean; mailbox: boolea
 }
 
 /** What is still on its way, wherever in the application somebody is. */
-function OnTheWay() {
+function onNetwork(tell: () => void): () => void {
+  window.addEventListener('online', tell);
+  window.addEventListener('offline', tell);
+  return () => {
+    window.removeEventListener('online', tell);
+    window.removeEventListener('offline', tell);
+  };
+}
+
+function OnTheWay({ sitting }: { sitting: boolean }) {
   const waiting = useDeliveries().filter(d => d.state === 'waitingForNetwork');
-  if (waiting.length === 0) return null;
+  const online = useSyncExternalStore(onNetwork, () => navigator.onLine);
+  if (waiting.length === 0 && (online || !sitting)) return null;
   return (
     <div className="mx-auto max-w-[1400px] px-4 pt-4">
       <Notice kind="offline">
@@ -219,7 +231,7 @@ export function Shell() {
           </div>
         </div>
       </header>
-      <OnTheWay />
+      <OnTheWay sitting={sitting} />
       <main id="work" className={`mx-auto max-w-[1400px] px-4 py-6 ${track && !sitting ? 'pb-28' : ''}`}>
         <Outlet key={sitting ? 'sitting' : language} context={me} />
       </main>

@@ -80,6 +80,14 @@ export class Sittings {
     if (!sittingId) return;
     await refreshFacts(db, [sittingId]);
     await this.tell(db, sittingId);
+    // Its student may be looking at another screen than the one it was recorded with.
+    const sitting = await store.findSitting(db, sittingId);
+    await insertChange(db, {
+      kind: 'sitting',
+      subjectId: sittingId,
+      classId: null,
+      personId: sitting!.studentId,
+    });
   }
 
   /** The open pages of the teachers learn that something happened in a sitting. */

@@ -1,9 +1,11 @@
-import type { ReactNode, Ref } from 'react';
+import { useMemo, type ReactNode, type Ref } from 'react';
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
 import { answersIn } from '@ecoute/core/timing/conversation';
+import { answerFromMs, beatsIn } from '@ecoute/core/timing/takeClock';
 import { isRun } from '@ecoute/core/timing/strip';
 import { clock } from '@ecoute/core/timing/words';
 import { carriedBy, type AssessmentContent, type Item } from '@ecoute/contract/assessments';
+import { blankStimulus } from '@ecoute/contract/blank';
 import type { Lane } from '@ecoute/contract/marking';
 import { AnswerFile, isPlayable } from '../../parts/AnswerFile';
 import { JudgementView } from '../../parts/JudgementView';
@@ -12,6 +14,8 @@ import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { player, usePeaks, usePositionOf } from '../../parts/player/usePlayer';
 import { TurnAnswers } from '../../parts/player/TurnAnswers';
 import { Waveform } from '../../parts/player/Waveform';
+import { HowItWent } from './HowItWent';
+import { StimulusView } from '../../parts/stimuli/StimulusView';
 import { isAnswered } from './order';
 
 /** What a lane's mark says in short, by the assessment's scheme. */
@@ -21,6 +25,11 @@ function scoreWords(content: AssessmentContent, item: Item, lane: Lane): string 
   if (mark.points === null) return 'finished';
   if (content.scoring.kind === 'done') return mark.points > 0 ? 'done' : 'not done';
   return `${pointsText(toHundredths(mark.points))} / ${pointsText(toHundredths(carriedBy(content, item)))}`;
+}
+
+/** The beats that ran along with a take, to be seen on its waveform. */
+function beatsOf({ placed, durationMs }: Lane) {
+  return placed.clock?.beat ? beatsIn(placed, 0, durationMs ?? 0) : undefined;
 }
 
 /** One recording, aligned with its neighbours at the start of the answer. The one in focus opens in place. */
@@ -48,6 +57,7 @@ export function LaneRow({
   const played = isPlayable(lane.medium);
   const peaks = usePeaks(played ? lane.takeId : null);
   const position = usePositionOf(lane.takeId);
+  const beats = useMemo(() => beatsOf(lane), [lane]);
   const track =
     lane.takeId && played ? trackOf(lane.takeId, `${lane.studentName}`, 'student', lane.durationMs) : null;
   return (
@@ -81,6 +91,8 @@ export function LaneRow({
                 voice="student"
                 height={focused ? 96 : 40}
                 stretches={isRun(item) ? answersIn(item.turns, lane.placed) : undefined}
+                beats={beats}
+                beginsMs={lane.placed.clock?.beat ? answerFromMs(lane.placed) : undefined}
                 label={`Answer of ${name}`}
                 onSeek={ms => {
                   player.load(track);
@@ -113,6 +125,33 @@ export function LaneRow({
           <AnswerFile takeId={lane.takeId} medium={lane.medium} fileName={lane.fileName} name={name} />
         </div>
       )}
+      {focused &&
+        (lane.title ||
+          lane.note ||
+          lane.pictureId ||
+          lane.source === 'phone' ||
+          lane.source === 'uploaded') && (
+          <div className="grid gap-2 px-4 pb-3">
+            {(lane.title || lane.note) && (
+              <p dir="auto" className="border-s-4 border-petrol ps-3">
+                <span className="font-semibold">{lane.title}</span>{' '}
+                <span className="whitespace-pre-wrap">{lane.note}</span>
+              </p>
+            )}
+            {lane.pictureId && (
+              <div className="max-w-md">
+                <StimulusView
+                  stimulus={blankStimulus(lane.pictureId, 'picture', {
+                    recordingId: lane.pictureId,
+                    words: lane.title || `Picture beside the take of ${name}`,
+                  })}
+                />
+              </div>
+            )}
+            {lane.source === 'phone' && <p className="text-sm text-soft">Recorded on a phone.</p>}
+            {lane.source === 'uploaded' && <p className="text-sm text-soft">Brought as a file.</p>}
+          </div>
+        )}
       {focused && lane.judgement && (
         <div className="px-4 pb-3">
           <JudgementView
@@ -134,6 +173,7 @@ export function LaneRow({
       {focused && lane.silent && (
         <p className="px-4 pb-2 font-semibold">Nothing can be heard in this recording.</p>
       )}
+      {focused && <HowItWent sittingId={lane.sittingId} content={content} />}
       {focused && children}
     </li>
   );

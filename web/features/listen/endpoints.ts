@@ -1,4 +1,5 @@
 import type { ListenView, Mark, ReturnResult, SaveMark } from '@ecoute/contract/marking';
+import type { SittingAccount } from '@ecoute/contract/sittings';
 import { api } from '../../app/api';
 
 export interface MarkChange extends SaveMark {
@@ -12,6 +13,10 @@ const listenApi = api.injectEndpoints({
     lanes: build.query<ListenView, string>({
       query: id => `api/releases/${id}/lanes`,
       providesTags: (_r, _e, id) => [{ type: 'Lanes', id }],
+    }),
+    accountOf: build.query<SittingAccount, string>({
+      query: id => `api/sittings/${id}/account`,
+      keepUnusedDataFor: 0,
     }),
     saveMark: build.mutation<Mark, MarkChange>({
       query: ({ releaseId: _, sittingId, itemId, ...body }) => ({
@@ -62,5 +67,10 @@ const listenApi = api.injectEndpoints({
   }),
 });
 
-export const { useLanesQuery, useSaveMarkMutation, useGiveLevelMutation, useReturnSittingsMutation } =
-  listenApi;
+export const {
+  useAccountOfQuery,
+  useLanesQuery,
+  useSaveMarkMutation,
+  useGiveLevelMutation,
+  useReturnSittingsMutation,
+} = listenApi;

@@ -13,7 +13,7 @@ export function BringFile({ sittingId, item }: { sittingId: string; item: Item }
   return (
     <div className="grid gap-2">
       {trouble && <Notice kind="trouble">{trouble}</Notice>}
-      <Button onClick={() => file.current?.click()}>
+      <Button look="quiet" onClick={() => file.current?.click()}>
         <FileUp aria-hidden className="size-5" /> {t('Bring a recording instead')}
       </Button>
       <input

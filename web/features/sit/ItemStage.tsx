@@ -22,6 +22,7 @@ import { FileAnswer } from './FileAnswer';
 import { FilmedAnswer } from './FilmedAnswer';
 import { Material } from './Material';
 import { isAskedOf, isSaid } from './judging';
+import { ReadToMe } from './ReadToMe';
 import { SelfJudgement } from './SelfJudgement';
 import { SpokenAnswer } from './SpokenAnswer';
 import type { Account } from './useAccount';
@@ -191,6 +192,11 @@ export function ItemStage({
             {!item.required && item.answerBy !== 'nothing' && ` · ${t('may be left out')}`}
           </p>
           <PromptWords item={item} big />
+          {!item.promptRecordingId && !item.readAloudVoice && !busy && (
+            <div className="mt-3">
+              <ReadToMe words={item.promptText} />
+            </div>
+          )}
           {under}
           {!busy && hint}
           <p className="mt-5 text-soft">{rules(item)}</p>

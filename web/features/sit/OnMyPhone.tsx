@@ -29,7 +29,7 @@ export function OnMyPhone({
   if (!code)
     return (
       <div className="grid gap-2">
-        <Button onClick={ask} disabled={offering.isLoading}>
+        <Button look="quiet" onClick={ask} disabled={offering.isLoading}>
           <Smartphone aria-hidden className="size-5" /> {t('Answer with my phone instead')}
         </Button>
         {refusal && <Notice kind="trouble">{t(refusal.message)}</Notice>}

@@ -7,6 +7,7 @@ import { isRecorded, stripOf } from '@ecoute/core/timing/strip';
 import { clock } from '@ecoute/core/timing/words';
 import { lengthWords } from '../../parts/lengthWords';
 import type { SittingView } from '@ecoute/contract/sittings';
+import { fetchAhead, rememberedSitting, rememberSitting } from '../../app/offline';
 import { useTitle } from '../../app/useTitle';
 import { Button } from '../../parts/Button';
 import { Failed, Loading } from '../../parts/Loading';
@@ -29,6 +30,7 @@ import { ItemStage } from './ItemStage';
 import { answeredIds } from './answered';
 import { useRehearsal } from './rehearsal';
 import { soundsAlong } from './soundsAlong';
+import { ReadToMe } from './ReadToMe';
 import { useAccount } from './useAccount';
 import { useHold } from './useHold';
 import { useSittingLanguage } from './useSittingLanguage';
@@ -148,6 +150,7 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
               className="text-lg"
             />
           )}
+          {!sitting.content.directionsVoice && <ReadToMe words={sitting.content.directions} />}
           {sitting.content.otherDirections.map(d => (
             <p
               key={d.language}
@@ -233,6 +236,12 @@ function Loaded({ id }: { id: string }) {
   const worded = useSittingLanguage(data?.content);
   const { held, takeOver } = useHold(id, data !== undefined && data.receipt === null);
   useTitle(data?.title ?? t('Sitting'));
+  const open = data !== undefined && data.receipt === null;
+  const content = data?.content;
+  useEffect(() => {
+    if (open && content) void fetchAhead(content);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- once for each sitting
+  }, [open, id]);
   // Each take that has arrived renews what the server says of the sitting.
   useEffect(() => {
     if (delivered > 0) void refetch();
@@ -269,6 +278,9 @@ export function SitPage() {
   const [asks, setAsks] = useSearchParams();
   const another = asks.has('another');
   const [begin, { data, error, isLoading, isUninitialized }] = useBeginSittingMutation();
+  // Without a network an open sitting goes on from what this device remembers of it.
+  const away = error && 'status' in error && error.status === 0 && !another;
+  const remembered = away ? rememberedSitting(id) : null;
   const asked = useRef<string | null>(null);
   useEffect(() => {
     if (asked.current === id) return;
@@ -276,10 +288,14 @@ export function SitPage() {
     void begin({ releaseId: id, another })
       .unwrap()
       // From here on this address means the sitting that was begun, not one more.
-      .then(() => another && setAsks({}, { replace: true }))
+      .then(sitting => {
+        rememberSitting(id, sitting.id);
+        if (another) setAsks({}, { replace: true });
+      })
       .catch(() => undefined);
   }, [another, begin, id, setAsks]);
   if (isLoading || isUninitialized) return <Loading />;
+  if (remembered) return <Loaded id={remembered} />;
   if (!data)
     return error && 'code' in error && error.code === 'closed' ? (
       <Notice kind="trouble">{t(String(error.message))}</Notice>

@@ -1,5 +1,5 @@
 import { Mic, Music, Pause, Play, Square } from 'lucide-react';
-import { useEffect, type ReactNode } from 'react';
+import { useEffect, useState, type ReactNode } from 'react';
 import { leftOf } from '@ecoute/core/timing/itemRun';
 import { partAt, runOf } from '@ecoute/core/timing/conversation';
 import { isRun } from '@ecoute/core/timing/strip';
@@ -14,6 +14,7 @@ import { LevelMeter } from '../../parts/recorder/LevelMeter';
 import { usePlayer } from '../../parts/player/usePlayer';
 import type { Microphone } from '../../parts/recorder/microphone';
 import { Preview } from '../../parts/recorder/Preview';
+import { freeBytes, roomFor, type Room } from '../../parts/recorder/room';
 import { useDeliveries } from '../../parts/recorder/useDeliveries';
 import { BeatView } from './BeatView';
 import { BringFile } from './BringFile';
@@ -145,6 +146,19 @@ function Recording({
   );
 }
 
+/** Whether this device has room for an answer; null until it is known. */
+function useRoom(lengthMs: number, withFilm: boolean): Room | null {
+  const [room, setRoom] = useState<Room | null>(null);
+  useEffect(() => {
+    let current = true;
+    void freeBytes().then(free => current && setRoom(roomFor(free, lengthMs, withFilm)));
+    return () => {
+      current = false;
+    };
+  }, [lengthMs, withFilm]);
+  return room;
+}
+
 /** Ways to an answer other than this device's microphone. */
 export function OtherWays({
   sitting,
@@ -193,6 +207,7 @@ export function SpokenAnswer({
   const me = useMe();
   const rehearsal = useRehearsal();
   const isPhone = useIsPhone();
+  const room = useRoom(item.answerLimitMs, film !== null);
   const deliveries = useDeliveries();
   const [choose] = useChooseTakeMutation();
   const run = useItemRun({ item, sittingId: sitting.id, personId: me.id, account, microphone, film });
@@ -243,6 +258,16 @@ export function SpokenAnswer({
           <Preview stream={film.stream} mirrored={item.answerBy === 'video'} label={t('What is filmed')} />
         )}
         {run.trouble && <Notice kind="trouble">{run.trouble}</Notice>}
+        {!recording && room && !room.enough && (
+          <Notice kind="trouble">
+            {t(
+              'This device has room for about {{time}} of this answer only. Free some space first, or answer with your phone.',
+              {
+                time: clock(room.fitsMs),
+              },
+            )}
+          </Notice>
+        )}
         {!recording && !run.starting && item.music?.startingNote != null && state.phase !== 'prompt' && (
           <Button onClick={run.giveNote}>
             <Music aria-hidden className="size-5" /> {t('Hear the starting note')}

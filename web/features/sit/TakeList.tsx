@@ -8,6 +8,7 @@ import { usePeaks, usePositionOf, player } from '../../parts/player/usePlayer';
 import { Waveform } from '../../parts/player/Waveform';
 import { desk } from '../../parts/recorder/delivery';
 import { AnswerFile, isPlayable } from '../../parts/AnswerFile';
+import { useIsPhone } from './device';
 import { OwnWords } from './OwnWords';
 import { counting, type OwnTake } from './takesOf';
 import { t } from '../../app/i18n';
@@ -46,9 +47,12 @@ function TakeLine({
   mayHear: boolean;
 }) {
   const stored = take.status === 'stored';
+  // On a phone that continues one item, what was recorded elsewhere is not heard.
+  const isPhone = useIsPhone();
+  const heard = mayHear && (!isPhone || take.local || take.source === 'phone');
   // A take that is still on this page only (a rehearsal's) has no shape from the server.
   const played = isPlayable(take.medium);
-  const peaks = usePeaks(stored && played && !take.local ? take.id : null);
+  const peaks = usePeaks(stored && played && heard && !take.local ? take.id : null);
   const position = usePositionOf(take.id);
   const local = useLocalUrl(take);
   const name = t('Take {{number}}', { number: take.number });
@@ -65,16 +69,14 @@ function TakeLine({
           <RadioGroup.Indicator className="size-4 rounded-full bg-ink" />
         </RadioGroup.Item>
       )}
-      {(stored || local) && played && mayHear && (
-        <PlayButton track={track} label={name.toLocaleLowerCase()} />
-      )}
+      {(stored || local) && played && heard && <PlayButton track={track} label={name.toLocaleLowerCase()} />}
       <span className="font-semibold">{name}</span>
       {take.source === 'phone' && <span className="text-sm text-soft">{t('from your phone')}</span>}
       <span className="tabular">{take.durationMs === null ? '' : clock(take.durationMs)}</span>
       <span className="ms-auto text-sm text-soft">
         {stored && take.local ? t('on this page only') : STATUS[take.status]()}
       </span>
-      {(stored || local) && mayHear && (
+      {(stored || local) && heard && (
         <div className="w-full empty:hidden">
           <AnswerFile
             takeId={take.id}
@@ -84,7 +86,7 @@ function TakeLine({
           />
         </div>
       )}
-      {stored && played && mayHear && !take.local && (
+      {stored && played && heard && !take.local && (
         <div className="w-full">
           <Waveform
             peaks={peaks}

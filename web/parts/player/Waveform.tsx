@@ -16,10 +16,16 @@ export function Waveform({
   onSeek,
   label,
   stretches,
+  beats,
+  beginsMs,
 }: {
   peaks: Peaks | null;
   /** Stretches set off from the rest, such as the answers in a conversation. In ms. */
   stretches?: readonly { startMs: number; endMs: number }[];
+  /** Beats that ran along, the first of each bar longer. In ms. */
+  beats?: readonly { atMs: number; isFirst: boolean }[];
+  /** Where the answer begins after a count-in, in ms. */
+  beginsMs?: number;
   fullMs?: number;
   positionMs?: number | null;
   voice: Voice;
@@ -87,6 +93,19 @@ export function Waveform({
             left: `${(100 * s.startMs) / spanMs}%`,
             width: `${(100 * Math.max(0, Math.min(s.endMs, durationMs) - s.startMs)) / spanMs}%`,
           }}
+        />
+      ))}
+      {beginsMs !== undefined && (
+        <div
+          className="absolute inset-y-0 start-0 bg-sunk"
+          style={{ width: `${(100 * Math.min(beginsMs, durationMs)) / spanMs}%` }}
+        />
+      )}
+      {beats?.map(b => (
+        <div
+          key={b.atMs}
+          className={`absolute bottom-0 w-px bg-saffron-ink ${b.isFirst ? 'h-3' : 'h-1.5'}`}
+          style={{ left: `${(100 * b.atMs) / spanMs}%` }}
         />
       ))}
       <canvas ref={canvas} className="absolute inset-0 h-full w-full" />

@@ -40,6 +40,8 @@ export interface RunningTake {
 
 /** From the recorder's start to the gate: time for what is to sound along to be scheduled. */
 const GATE_LEAD_SEC = 0.15;
+/** The recorder is started this long before the gate, so that a take does not begin with a long silence. */
+const START_LEAD_SEC = 0.25;
 
 export interface Along {
   /** The answer's window begins so long after the gate (a count-in), in ms. */
@@ -115,12 +117,15 @@ export async function beginTake(
   const running = new Promise<void>(resolve =>
     recorder.addEventListener('start', () => resolve(), { once: true }),
   );
+  const beforeSec = context.currentTime + 0.05;
+  const soundedSec = beforeSec + (before?.lengthSec ?? 0);
+  before?.playAt(beforeSec);
+  const wait = soundedSec - START_LEAD_SEC - context.currentTime;
+  if (wait > 0) await new Promise(resolve => setTimeout(resolve, wait * 1000));
   recorder.start(1000);
   await running;
   // From here on the recorder takes silence; all that follows has its place on the clock.
-  const beforeSec = context.currentTime + GATE_LEAD_SEC;
-  const gateSec = beforeSec + (before?.lengthSec ?? 0);
-  before?.playAt(beforeSec);
+  const gateSec = Math.max(soundedSec, context.currentTime + GATE_LEAD_SEC);
   graph.openAt(gateSec);
   const beganAtMs = Math.round(serverNow() + (gateSec - context.currentTime) * 1000 + answerFromMs);
   const beganAt = new Date(beganAtMs).toISOString();

@@ -1,0 +1,40 @@
+import type { AssessmentContent } from '@ecoute/contract/assessments';
+import { filesOf } from '@ecoute/contract/assessments';
+
+/** Lets the built page open without a network. A page that is worked on (no build) is always fetched anew. */
+export function keepOffline(): void {
+  if (!import.meta.env.PROD || !('serviceWorker' in navigator)) return;
+  window.addEventListener('load', () => {
+    void navigator.serviceWorker.register('/sw.js').catch(() => undefined);
+  });
+}
+
+/** Forgets what the server said to whoever signs out: the next person of this browser must not see it. */
+export async function forgetSaid(): Promise<void> {
+  if (!('serviceWorker' in navigator)) return;
+  const registration = await navigator.serviceWorker.getRegistration();
+  registration?.active?.postMessage('forget');
+}
+
+/** Fetches everything that a sitting sounds and shows, so that it goes on when the network is gone. */
+export async function fetchAhead(content: AssessmentContent): Promise<void> {
+  for (const { recordingId, media } of filesOf(content)) {
+    const what = media.some(m => m === 'sound' || m === 'video') ? 'sound' : 'shown';
+    await fetch(`/api/recordings/${recordingId}/${what}`, { priority: 'low' }).catch(() => undefined);
+  }
+}
+
+const key = (releaseId: string) => `ecoute-sitting-of-${releaseId}`;
+
+/** Remembers which sitting of a release is open, for a visit without a network. */
+export function rememberSitting(releaseId: string, sittingId: string): void {
+  try {
+    localStorage.setItem(key(releaseId), sittingId);
+  } catch {
+    // A full device: the sitting is found again when there is a network.
+  }
+}
+
+export function rememberedSitting(releaseId: string): string | null {
+  return localStorage.getItem(key(releaseId));
+}
