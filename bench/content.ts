@@ -1,4 +1,5 @@
 import { blankContent, blankItem } from '@ecoute/contract/blank';
+export { answersIn } from '@ecoute/core/timing/conversation';
 import { outlineOf } from '@ecoute/contract/releases';
 
 /** An assessment of four items, and what lists draw of it. */

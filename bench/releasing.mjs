@@ -11,7 +11,7 @@ const TIMES = 40;
 const BUDGET_MS = 50;
 
 /** A connection that may do everything: by the socket, as whoever started the database. */
-function owner(dataDir) {
+export function owner(dataDir) {
   const dbDir = join(dataDir, 'db');
   const { uid } = userInfo();
   const hash = createHash('sha256').update(dbDir).digest('hex').slice(0, 12);

@@ -88,6 +88,12 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once a visit
   }, [sitting.id]);
 
+  // Taken back after the hand-in: it goes on from the beginning, with everything that is there.
+  const handedIn = sitting.receipt !== null;
+  useEffect(() => {
+    if (handedIn) setStage({ at: 'directions' });
+  }, [handedIn]);
+
   useEffect(() => {
     if (timeUp) setStage({ at: 'handIn' });
   }, [timeUp]);
