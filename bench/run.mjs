@@ -100,9 +100,9 @@ try {
     line('  median, most', `${s.medianMs.toFixed(1)}, ${s.mostMs.toFixed(1)} ms`, '');
     line('  takes whose bytes differ from what was sent', `${s.lost} of ${s.takes}`, '');
     line(
-      '  memory of the server, before and most',
-      `${s.beforeMb.toFixed(0)}, ${s.mostMb.toFixed(0)} MB`,
-      `${(s.mostMb / s.beforeMb).toFixed(2)} of before`,
+      '  memory of the server, second and last quarter of the time',
+      `${s.earlyMb.toFixed(0)}, ${s.lateMb.toFixed(0)} MB`,
+      `${(s.lateMb / s.earlyMb).toFixed(2)} of the second quarter`,
     );
     line(
       'pieces a second, as fast as it goes',

@@ -144,9 +144,8 @@ export async function streaming(base, pid, db, dataDir, content, say) {
   // One piece a second from each, not all in the same millisecond.
   const takes = [];
   for (const student of students) takes.push({ student, id: await announce(student) });
-  const before = memoryOf(pid);
-  let most = before;
-  const watch = setInterval(() => (most = Math.max(most, memoryOf(pid))), 200);
+  const memory = [];
+  const watch = setInterval(() => memory.push(memoryOf(pid)), 200);
   const acknowledged = [];
   await Promise.all(
     takes.map(async ({ student, id }, k) => {
@@ -184,8 +183,9 @@ export async function streaming(base, pid, db, dataDir, content, say) {
     medianMs: nth(acknowledged, 0.5),
     p99Ms: nth(acknowledged, 0.99),
     mostMs: nth(acknowledged, 1),
-    beforeMb: before,
-    mostMb: most,
+    // Once it has warmed up, and at the end: what stays the same was not kept.
+    earlyMb: nth(memory.slice(memory.length >> 2, memory.length >> 1), 0.5),
+    lateMb: nth(memory.slice(-(memory.length >> 2)), 0.5),
     rate,
     sinkRate: await sinkRate(),
   };

@@ -15,9 +15,9 @@ const GAP_MS = 1_500;
 /** One sitting for each; in ms. */
 const LOOPS = [12, 35, 80, 140];
 
-/** A turn with one click in it, as WAV. */
+/** All turns one after the other, each with one click in it, as WAV. */
 function clickTrack() {
-  const samples = (RATE * TURN_MS) / 1000;
+  const samples = (TURNS * RATE * TURN_MS) / 1000;
   const wav = Buffer.alloc(44 + samples * 2);
   wav.write('RIFF', 0);
   wav.writeUInt32LE(36 + samples * 2, 4);
@@ -31,9 +31,11 @@ function clickTrack() {
   wav.writeUInt16LE(16, 34);
   wav.write('data', 36);
   wav.writeUInt32LE(samples * 2, 40);
-  const at = (RATE * CLICK_AT_MS) / 1000;
-  for (let i = 0; i < 96; i++)
-    wav.writeInt16LE(Math.round(24_000 * Math.sin((2 * Math.PI * 1_500 * i) / RATE)), 44 + (at + i) * 2);
+  for (let turn = 0; turn < TURNS; turn++) {
+    const at = (RATE * (turn * TURN_MS + CLICK_AT_MS)) / 1000;
+    for (let i = 0; i < 96; i++)
+      wav.writeInt16LE(Math.round(24_000 * Math.sin((2 * Math.PI * 1_500 * i) / RATE)), 44 + (at + i) * 2);
+  }
   return wav;
 }
 
@@ -118,11 +120,11 @@ export async function inBrowser(base, dataDir, content, answersIn, say) {
       },
       [recordingId, clickTrack().toString('base64')],
     );
-    const turns = Array.from({ length: TURNS }, () => ({
+    const turns = Array.from({ length: TURNS }, (_, turn) => ({
       id: randomUUID(),
       recordingId,
-      fromMs: 0,
-      toMs: TURN_MS,
+      fromMs: turn * TURN_MS,
+      toMs: (turn + 1) * TURN_MS,
       gapMs: GAP_MS,
       says: '',
     }));

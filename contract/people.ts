@@ -1,3 +1,4 @@
+import 'reflect-metadata';
 import { IsString, Length, Matches, MinLength, MaxLength } from 'class-validator';
 import { LIMITS } from './limits';
 

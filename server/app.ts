@@ -42,7 +42,7 @@ import { log } from './platform/log';
 import { Mailer } from './platform/mail/mailer';
 import { messages } from './platform/mail/store';
 import { mount, route, type Route } from './platform/routes';
-import { sessions } from './platform/sessions';
+import { keepUsed, sessions } from './platform/sessions';
 import { answerTrouble, notFound, Trouble } from './platform/trouble';
 
 /** Ecoute's server, put together: every capability over one pool, one file store and one job queue. */
@@ -108,7 +108,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     if (req.path === '/health') return next();
     sessionHandler(req, res, next);
   });
-  app.use('/api', sameOrigin, express.json({ limit: '2mb' }));
+  app.use('/api', keepUsed, sameOrigin, express.json({ limit: '2mb' }));
   app.post('/api/session', signInLimit(config.relaxedLimits));
   app.use(['/api/links', '/api/guest-returns', '/api/phone'], linkLimit(config.relaxedLimits));
   app.use('/api/first-sign-in', codeLimit(config.relaxedLimits));

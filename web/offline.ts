@@ -3,6 +3,9 @@ import type { Plugin } from 'vite';
 /** Fonts of the interface itself; those of other scripts come when a page uses them. */
 const FONTS = /atkinson|literata/i;
 
+/** Besides the entry: a sitting, its words in every language, what sends recordings, and signing in. */
+const WANTED = /features\/(sit|phone|signIn)\/|app\/languages\/|tus-js-client/;
+
 /**
  * Lists what a page needs to open without a network: the entry with everything it loads at once, the pages of a
  * sitting and of a phone, and the interface's fonts. The service worker reads the list as `/offline.json`.
@@ -24,11 +27,7 @@ export function offlineList(): Plugin {
       for (const chunk of Object.values(bundle)) {
         if (chunk.type !== 'chunk') {
           if (/\.woff2$/.test(chunk.fileName) && FONTS.test(chunk.fileName)) wanted.add(chunk.fileName);
-        } else if (
-          chunk.isEntry ||
-          /Phone|Recordings|languages\/|^assets\/(ar|de|es|fr|ja|pt)-/.test(chunk.fileName)
-        )
-          take(chunk.fileName);
+        } else if (chunk.isEntry || chunk.moduleIds.some(id => WANTED.test(id))) take(chunk.fileName);
       }
       const files = [...wanted].sort().map(name => `/${name}`);
       this.emitFile({

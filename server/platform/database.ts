@@ -72,7 +72,10 @@ export function isDuplicate(error: unknown): boolean {
   return (error as { code?: string } | null)?.code === 'ER_DUP_ENTRY';
 }
 
-/** All or nothing. A deadlock victim is tried again, twice at most. */
+/** A transaction that another one stood in the way of is tried again so often. */
+const MOST_TRIES = 5;
+
+/** All or nothing. A deadlock victim is tried again, a moment later. */
 export async function transaction<T>(pool: Pool, work: (db: PoolConnection) => Promise<T>): Promise<T> {
   for (let attempt = 0; ; attempt++) {
     const connection = await pool.getConnection();
@@ -83,7 +86,11 @@ export async function transaction<T>(pool: Pool, work: (db: PoolConnection) => P
       return result;
     } catch (error) {
       await connection.rollback().catch(() => undefined);
-      if ((error as { code?: string }).code === 'ER_LOCK_DEADLOCK' && attempt < 2) continue;
+      if ((error as { code?: string }).code === 'ER_LOCK_DEADLOCK' && attempt < MOST_TRIES) {
+        // Whoever stands in each other's way does not try again in the same moment.
+        await new Promise(resolve => setTimeout(resolve, Math.random() * 30 * (attempt + 1)));
+        continue;
+      }
       throw error;
     } finally {
       connection.release();

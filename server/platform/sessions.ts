@@ -10,9 +10,13 @@ declare module 'express-session' {
     me?: Me;
     /** This browser is a phone that continues one item of somebody's sitting. */
     handoverId?: string;
+    /** When the session was last written for no other reason than that it is still used. ms since 1970. */
+    usedAtMs?: number;
   }
 }
 
+/** A session that is used is written anew this often; each second of a recording is a request. */
+const WRITE_EVERY_MS = 3_600_000;
 const WEEK_MS = 7 * 24 * 3_600_000;
 
 /** Server-side sessions in MariaDB; the cookie holds nothing but their id. */
@@ -24,6 +28,8 @@ export function sessions(config: Config, pool: Pool): RequestHandler {
       clearExpired: true,
       checkExpirationInterval: 15 * 60_000,
       expiration: WEEK_MS,
+      // Not at each request: see `keepUsed`.
+      disableTouch: true,
       schema: {
         tableName: 'sessions',
         columnNames: { session_id: 'session_id', expires: 'expires', data: 'data' },
@@ -41,3 +47,10 @@ export function sessions(config: Config, pool: Pool): RequestHandler {
     cookie: { httpOnly: true, sameSite: 'lax', secure: config.tls !== null, maxAge: WEEK_MS, path: '/' },
   });
 }
+
+/** Keeps the session of somebody who is here from ending, with one write an hour. */
+export const keepUsed: RequestHandler = (req, _res, next) => {
+  const now = Date.now();
+  if (req.session?.me && now - (req.session.usedAtMs ?? 0) > WRITE_EVERY_MS) req.session.usedAtMs = now;
+  next();
+};

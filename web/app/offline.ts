@@ -1,6 +1,3 @@
-import type { AssessmentContent } from '@ecoute/contract/assessments';
-import { filesOf } from '@ecoute/contract/assessments';
-
 /** Lets the built page open without a network. A page that is worked on (no build) is always fetched anew. */
 export function keepOffline(): void {
   if (!import.meta.env.PROD || !('serviceWorker' in navigator)) return;
@@ -14,14 +11,6 @@ export async function forgetSaid(): Promise<void> {
   if (!('serviceWorker' in navigator)) return;
   const registration = await navigator.serviceWorker.getRegistration();
   registration?.active?.postMessage('forget');
-}
-
-/** Fetches everything that a sitting sounds and shows, so that it goes on when the network is gone. */
-export async function fetchAhead(content: AssessmentContent): Promise<void> {
-  for (const { recordingId, media } of filesOf(content)) {
-    const what = media.some(m => m === 'sound' || m === 'video') ? 'sound' : 'shown';
-    await fetch(`/api/recordings/${recordingId}/${what}`, { priority: 'low' }).catch(() => undefined);
-  }
 }
 
 const key = (releaseId: string) => `ecoute-sitting-of-${releaseId}`;

@@ -1,10 +1,6 @@
 import { lazy, Suspense, type ComponentType } from 'react';
 import { createBrowserRouter, isRouteErrorResponse, Link, useRouteError } from 'react-router';
 import { HomePage } from '../features/home/HomePage';
-import { ComeBackPage, DoorPage } from '../features/guest/GuestPages';
-import { FirstSignInPage } from '../features/signIn/FirstSignInPage';
-import { SignInPage } from '../features/signIn/SignInPage';
-import { SitPage } from '../features/sit/SitPage';
 import { Loading } from '../parts/Loading';
 import { Shell } from './Shell';
 
@@ -39,10 +35,26 @@ function Lost() {
 }
 
 export const router = createBrowserRouter([
-  { path: '/sign-in', element: <SignInPage />, errorElement: <Lost /> },
-  { path: '/first', element: <FirstSignInPage />, errorElement: <Lost /> },
-  { path: '/g/:code', element: <DoorPage />, errorElement: <Lost /> },
-  { path: '/back/:token', element: <ComeBackPage />, errorElement: <Lost /> },
+  {
+    path: '/sign-in',
+    element: page(() => import('../features/signIn/SignInPage'), 'SignInPage'),
+    errorElement: <Lost />,
+  },
+  {
+    path: '/first',
+    element: page(() => import('../features/signIn/FirstSignInPage'), 'FirstSignInPage'),
+    errorElement: <Lost />,
+  },
+  {
+    path: '/g/:code',
+    element: page(() => import('../features/guest/GuestPages'), 'DoorPage'),
+    errorElement: <Lost />,
+  },
+  {
+    path: '/back/:token',
+    element: page(() => import('../features/guest/GuestPages'), 'ComeBackPage'),
+    errorElement: <Lost />,
+  },
   {
     path: '/p',
     element: page(() => import('../features/phone/PhonePage'), 'PhoneShell'),
@@ -89,7 +101,7 @@ export const router = createBrowserRouter([
         element: page(() => import('../features/classes/CodesPage'), 'CodesPage'),
       },
       { path: 'lists/:id', element: page(() => import('../features/classes/ImportPage'), 'ImportPage') },
-      { path: 'sit/:id', element: <SitPage /> },
+      { path: 'sit/:id', element: page(() => import('../features/sit/SitPage'), 'SitPage') },
       { path: 'others/:id', element: page(() => import('../features/sit/OthersPage'), 'OthersPage') },
       {
         path: 'returned',

@@ -34,6 +34,7 @@ export const pageOf = (id: string, number: number) => `pages/${id}/${number}.jpg
 const BYTES_PER_MS = 32;
 /** The same for camera and screen (4 Mbit/s). */
 const FILM_BYTES_PER_MS = 512;
+const MOST_ALLOWANCES = 5_000;
 const BROUGHT_LEAST_BYTES = 64 * 1024 * 1024;
 const LEAST_ALLOWANCE_BYTES = 4 * 1024 * 1024;
 
@@ -78,7 +79,20 @@ export class Recordings {
       await mkdir(this.files.localPath(folder), { recursive: true });
   }
 
+  /** How much may come, by id: asked for each second of each recording, and never another for the same one. */
+  private readonly allowances = new Map<string, number>();
+
   private async allowance(id: string | null): Promise<number> {
+    const known = id ? this.allowances.get(id) : undefined;
+    if (known !== undefined) return known;
+    const found = await this.allowanceOf(id);
+    // What is long over makes room.
+    if (this.allowances.size >= MOST_ALLOWANCES) this.allowances.delete(this.allowances.keys().next().value!);
+    if (id && found > 0) this.allowances.set(id, found);
+    return found;
+  }
+
+  private async allowanceOf(id: string | null): Promise<number> {
     const recording = id ? await store.findRecording(this.pool, id) : null;
     if (!recording) return 0;
     if (recording.purpose === 'prompt') return LIMITS.promptBytes;

@@ -344,14 +344,16 @@ export async function releasesOfClass(db: Queryable, classId: string): Promise<s
 }
 
 /** One participant's exception; null for somebody the release is not for. */
+/** What holds for one student alone. `lock` holds this one row, so that whatever they begin is begun once. */
 export async function exceptionOf(
   db: Queryable,
   releaseId: string,
   personId: string,
+  lock = false,
 ): Promise<Exception | null> {
   const found = await row<RawException>(
     db,
-    `SELECT ${EXCEPTION} FROM participants p WHERE p.release_id = :releaseId AND p.person_id = :personId`,
+    `SELECT ${EXCEPTION} FROM participants p WHERE p.release_id = :releaseId AND p.person_id = :personId ${lock ? 'FOR UPDATE' : ''}`,
     { releaseId, personId },
   );
   return found && readException(found).exception;

@@ -50,15 +50,14 @@ export async function sittingsOf(db: Queryable, studentId: string): Promise<Sitt
   return found.map(read).filter(s => s !== null);
 }
 
-/** A student's sittings with one release, in order. `lock` holds them, and keeps others from being begun. */
+/** A student's sittings with one release, in order. */
 export async function sittingsWith(
   db: Queryable,
   of: { releaseId: string; studentId: string },
-  lock = false,
 ): Promise<SittingRow[]> {
   const found = await rows<RawSitting>(
     db,
-    `${SITTING} WHERE release_id = :releaseId AND student_id = :studentId ORDER BY number ${lock ? 'FOR UPDATE' : ''}`,
+    `${SITTING} WHERE release_id = :releaseId AND student_id = :studentId ORDER BY number`,
     of,
   );
   return found.map(read).filter(s => s !== null);

@@ -2,7 +2,7 @@
  * Brings sounds to the server: announced, sent piece by piece by the open tus protocol while they are still
  * being recorded, resumed after any interruption, and let go of here only when the server's checksum agrees.
  */
-import { Upload } from 'tus-js-client';
+import type { Upload } from 'tus-js-client';
 import type { RecordingView } from '@ecoute/contract/recordings';
 import type { TroubleBody } from '@ecoute/contract/trouble';
 import { serverNow } from '../../app/clock';
@@ -259,7 +259,9 @@ class DeliveryDesk {
     await refuseIfFinal(response);
   }
 
-  private send(sound: KeptSound, growing: GrowingSound): Promise<void> {
+  private async send(sound: KeptSound, growing: GrowingSound): Promise<void> {
+    // Fetched when there is something to send: first pages are lighter without it.
+    const { Upload } = await import('tus-js-client');
     return new Promise<void>((resolve, reject) => {
       const upload = new Upload(growing as never, {
         uploadUrl: `/api/uploads/${sound.id}`,
