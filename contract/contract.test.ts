@@ -9,13 +9,13 @@ import {
   asMeasured,
   type Item,
 } from './assessments';
-import { blankContent, blankItem, blankStimulus, completed } from './blank';
+import { blankContent, blankItem, blankMusic, blankStimulus, completed } from './blank';
 import { LIMITS } from './limits';
 import type { RichText, Stimulus, StimulusKind } from './stimuli';
 import { SaveMark } from './marking';
 import { FirstTeacher, SignIn } from './people';
 import { NewTake } from './recordings';
-import { NewEvents } from './sittings';
+import { HoldSitting, NewEvents, TakeWords } from './sittings';
 import { check } from './validation';
 
 const id = '7f1c1a4e-43a5-4b6e-9d0a-0c9b7c1f2e11';
@@ -29,6 +29,70 @@ describe('what forms and server both check', () => {
     expect(fields).toBeNull();
     expect(value).not.toHaveProperty('owner');
     expect(value!.items[0]).toMatchObject({ promptText: 'Onde moras?', points: 5 });
+  });
+
+  it('knows what sounds along with an answer, and what cannot', () => {
+    const metronome = { bpm: 72, beats: 4, countInBars: 1, heard: true };
+    const backing = { recordingId: id, durationMs: 30_000, isVideo: false };
+    const music = blankMusic({ metronome, startingNote: 62, backing });
+    const { value, fields } = check(AssessmentContent, content(item({ music })));
+    expect(fields).toBeNull();
+    expect(value!.items[0]!.music).toMatchObject({ metronome, startingNote: 62, drone: null });
+    expect(filesOf(value!)).toEqual([
+      { recordingId: id, path: 'items.0.music.backing', media: ['sound', 'video'] },
+    ]);
+    // A backing track is as long as the server measured.
+    const measured = asMeasured(value!, new Map([[id, { durationMs: 31_234, isVideo: false }]]));
+    expect(measured.items[0]!.music!.backing!.durationMs).toBe(31_234);
+    const wrong = blankMusic({ metronome: { ...metronome, bpm: 900, beats: 0 }, drone: 5 });
+    expect(check(AssessmentContent, content(item({ music: wrong }))).fields).toEqual({
+      'items.0.music.metronome.bpm': 'A tempo is at most 240 beats a minute.',
+      'items.0.music.metronome.beats': 'A bar has at least one beat.',
+      'items.0.music.drone': expect.any(String),
+    });
+    // What was stored before there was music, and before files could be brought, is completed.
+    const { music: _music, ...old } = item();
+    const before = { ...content(), items: [old as Item], mayBring: undefined as never };
+    expect(completed(before).items[0]!.music).toBeNull();
+  });
+
+  it('takes a take’s place on the clock only within what can be true', () => {
+    const clock = {
+      gated: true,
+      soundFromMs: 100,
+      answerFromMs: 2_600,
+      loopMs: 35.5,
+      loopMeasured: true,
+      beat: { bpm: 96, beats: 4, countIn: 4 },
+    };
+    const take = {
+      recordingId: id,
+      itemId: id,
+      mediaType: 'audio/webm',
+      beganAt: '2026-11-25T09:00:00Z',
+      clock,
+    };
+    expect(check(NewTake, take).fields).toBeNull();
+    expect(check(NewTake, { ...take, clock: null, source: 'uploaded' }).fields).toBeNull();
+    expect(Object.keys(check(NewTake, { ...take, source: 'phone' }).fields!)).toEqual(['source']);
+    const odd = { ...clock, loopMs: -3, beat: { ...clock.beat, bpm: 0 } };
+    expect(Object.keys(check(NewTake, { ...take, clock: odd }).fields!).sort()).toEqual([
+      'clock.beat.bpm',
+      'clock.loopMs',
+    ]);
+  });
+
+  it('takes a student’s own words up to their length, and devices by their id', () => {
+    const words = { title: 'D major 🎵', note: 'ذهبت إلى البحر' };
+    expect(check(TakeWords, words).value).toEqual(expect.objectContaining(words));
+    expect(check(TakeWords, { title: 'x'.repeat(161), note: '' }).fields).toEqual({
+      title: 'A title has at most 160 characters.',
+    });
+    expect(check(TakeWords, { title: '', note: 'x'.repeat(2_001) }).fields).toEqual({
+      note: 'A note has at most 2000 characters.',
+    });
+    expect(check(HoldSitting, { deviceId: 'mine', takeOver: false }).fields).not.toBeNull();
+    expect(check(HoldSitting, { deviceId: id, takeOver: true }).fields).toBeNull();
   });
 
   it('names a field in depth by its path', () => {

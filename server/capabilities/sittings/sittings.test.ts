@@ -32,6 +32,18 @@ describe('a sitting', () => {
     expect(again.map(a => a.body.id)).toEqual([id, id, id]);
   });
 
+  it('is begun by a whole class in the same second', async () => {
+    const own = await t.class();
+    const host = await t.person('teacher', [own]);
+    const students = await Promise.all(Array.from({ length: 25 }, () => t.person('student', [own])));
+    const release = await t.release(host, own);
+    const begun = await Promise.all(
+      students.map(s => s.ask<SittingView>('POST', `/api/releases/${release.id}/sitting`)),
+    );
+    expect(begun.map(b => b.status)).toEqual(students.map(() => 200));
+    expect(new Set(begun.map(b => b.body.id)).size).toBe(25);
+  });
+
   it('holds to the number of takes, also when two windows record at once', async () => {
     const { student, release, id } = await sitting({ takesAllowed: 1 });
     const [a, b] = await Promise.all([
