@@ -294,6 +294,9 @@ export class Scoring {
   passMark!: number | null;
 }
 
+/** How students meet the items. */
+export const LAYOUTS = ['one', 'all'] as const;
+
 /** When model answers open to a student. */
 export const MODEL_OPENS = ['afterHandIn', 'afterReturn'] as const;
 
@@ -398,6 +401,10 @@ export class AssessmentContent {
     message: `Closing words have at most ${LIMITS.closingWords} characters.`,
   })
   closingWords!: string;
+
+  /** Students meet one item at a time, or all of them on one page. */
+  @IsIn(LAYOUTS)
+  layout!: (typeof LAYOUTS)[number];
 
   /** A spoken answer may be brought as a file instead of recorded here. */
   @IsBoolean()

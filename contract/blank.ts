@@ -71,6 +71,7 @@ export function blankContent(
     items: [],
     scoring: blankScoring(point),
     closingWords: '',
+    layout: 'one',
     mayBring: point === 'practice' || point === 'homework',
     mayWithdraw: point === 'practice' || point === 'homework',
     modelOpens: 'afterReturn',

@@ -220,6 +220,11 @@ export class HoldSitting {
   /** The student was told of the other device, and goes on here. */
   @IsBoolean()
   takeOver!: boolean;
+
+  /** The page is left: another device need not be told of this one. */
+  @IsOptional()
+  @IsBoolean()
+  leaves?: boolean;
 }
 
 /** Whether this browser may go on with a sitting. */

@@ -178,6 +178,12 @@ for (const size of ['phone', 'desk'] as const)
     await page.getByRole('listitem').filter({ hasText: 'The harbour bell' }).getByRole('link').click();
     await expect(page.getByText('First read the passage aloud')).toBeVisible();
     await fit(page, 'directions in Arabic');
+    // Leaving the sitting lets it go: the next device is not told of this one.
+    const letGo = page.waitForResponse(
+      r => r.url().endsWith('/hold') && r.request().postData()!.includes('leaves'),
+    );
+    await page.getByRole('link', { name: 'Ecoute' }).click();
+    await letGo;
     await context.close();
   });
 

@@ -1,20 +1,9 @@
 /** Programs that Ecoute asks about files, and what they are told never to do. Runs in worker threads. */
 import { spawn } from 'node:child_process';
-import { setPriority } from 'node:os';
 
 export interface Finished {
   code: number | null;
   stderr: string;
-}
-
-const LOW_PRIORITY = 10;
-
-function giveWay(pid: number): void {
-  try {
-    setPriority(pid, LOW_PRIORITY);
-  } catch {
-    // Over already, or a system without priorities.
-  }
 }
 
 /**
@@ -34,8 +23,6 @@ export function tool(
       timeout: timeoutMs,
       killSignal: 'SIGKILL',
     });
-    // Somebody else is recording just now: looking at files gives way to that.
-    if (child.pid !== undefined) giveWay(child.pid);
     let stderr = '';
     child.stdout.on('data', onOut);
     child.stderr.on('data', (chunk: Buffer) => (stderr = (stderr + chunk.toString()).slice(-4_000)));

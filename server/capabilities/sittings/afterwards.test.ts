@@ -100,6 +100,14 @@ describe('around a sitting', () => {
     expect(await hold(here)).toMatchObject({ held: false });
     const { body } = await student.ask<SittingView>('GET', `/api/sittings/${id}`);
     expect(body.events.map(e => e.kind)).toEqual(['movedHere']);
+    // Whoever leaves the page holds nothing any more; leaving what another one holds changes nothing.
+    const leave = (deviceId: string) =>
+      student.ask<Hold>('POST', `/api/sittings/${id}/hold`, { deviceId, takeOver: false, leaves: true });
+    await leave(here);
+    expect(await hold(here)).toMatchObject({ held: false });
+    await leave(there);
+    expect(await hold(here)).toMatchObject({ held: true });
+    expect(await hold(there, true)).toMatchObject({ held: true });
     // A device that has been silent for long holds nothing.
     await t.ecoute.pool.query(
       'UPDATE sittings SET device_seen_at = UTC_TIMESTAMP(3) - INTERVAL 2 MINUTE WHERE id = ?',

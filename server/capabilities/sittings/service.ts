@@ -533,9 +533,13 @@ export class Sittings {
    * Says which browser goes on with a sitting, and learns whether another one does. Asked again now and then while
    * the sitting is open; a browser that is silent for a while holds nothing any more.
    */
-  async hold(id: string, { deviceId, takeOver }: HoldSitting): Promise<Hold> {
+  async hold(id: string, { deviceId, takeOver, leaves }: HoldSitting): Promise<Hold> {
     return transaction(this.pool, async db => {
       const holder = await store.holderOf(db, id);
+      if (leaves) {
+        if (holder?.deviceId === deviceId) await store.letGo(db, id);
+        return { held: false, otherSeenAt: null };
+      }
       const other =
         holder?.deviceId &&
         holder.deviceId !== deviceId &&

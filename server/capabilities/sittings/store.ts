@@ -370,6 +370,11 @@ export async function hold(db: Queryable, id: string, deviceId: string): Promise
   );
 }
 
+/** Nobody goes on with a sitting just now; which browser did is still known. */
+export async function letGo(db: Queryable, id: string): Promise<void> {
+  await run(db, 'UPDATE sittings SET device_seen_at = NULL WHERE id = :id', { id });
+}
+
 /** Opens what was handed in once more. The receipt is not lost: the account has it. */
 export async function withdraw(db: Queryable, id: string): Promise<void> {
   await run(db, 'UPDATE sittings SET handed_in_at = NULL, receipt = NULL WHERE id = :id', { id });

@@ -5,6 +5,7 @@ import { clock } from '@ecoute/core/timing/words';
 import type { AssessmentContent } from '@ecoute/contract/assessments';
 import { LIMITS } from '@ecoute/contract/limits';
 import { Field, inputClass } from '../../parts/Field';
+import { Segments } from '../../parts/Segments';
 import { Tick } from '../../parts/Tick';
 import { LengthInput } from './LengthInput';
 import { OtherDirectionsEditor } from './OtherDirectionsEditor';
@@ -96,6 +97,15 @@ export function WholeEditor({
               )}
             </Field>
           )}
+          <Segments
+            label="How students meet the items"
+            value={content.layout}
+            options={[
+              { value: 'one', name: 'one at a time' },
+              { value: 'all', name: 'all on a page' },
+            ]}
+            onChange={layout => onChange({ layout })}
+          />
           <Tick checked={content.mayBring} onChange={mayBring => onChange({ mayBring })}>
             A recording may be brought as a file
           </Tick>

@@ -1,5 +1,5 @@
 import { ArrowLeft, ArrowRight, Lightbulb, Coffee } from 'lucide-react';
-import { useCallback, useState, type ReactNode } from 'react';
+import { useCallback, useEffect, useState, type ReactNode } from 'react';
 import { phaseAt } from '@ecoute/core/timing/itemRun';
 import { runOf } from '@ecoute/core/timing/conversation';
 import { isRecorded, isRun, promptMs, stripOf } from '@ecoute/core/timing/strip';
@@ -110,6 +110,23 @@ function Passing({ passed, onPass, onBack }: { passed: boolean; onPass: () => vo
   );
 }
 
+/** Says to the page around an item whether it runs. */
+function Tells({
+  busy,
+  itemId,
+  onBusy,
+}: {
+  busy: boolean;
+  itemId: string;
+  onBusy: (itemId: string, busy: boolean) => void;
+}) {
+  useEffect(() => {
+    onBusy(itemId, busy);
+    return () => onBusy(itemId, false);
+  }, [busy, itemId, onBusy]);
+  return null;
+}
+
 /** One item, from its prompt to its answer. One thing to do at a time, and it is named on the button. */
 export function ItemStage({
   sitting,
@@ -120,6 +137,7 @@ export function ItemStage({
   onReview,
   onCheck,
   onBreak,
+  onBusy,
 }: {
   sitting: SittingView;
   index: number;
@@ -131,6 +149,8 @@ export function ItemStage({
   onCheck: () => void;
   /** Begins a break; null where none is left, or no clock runs. */
   onBreak: (() => void) | null;
+  /** Where all items are on one page: told when this one begins or ends to run. It shows no way to the others then. */
+  onBusy?: (itemId: string, busy: boolean) => void;
 }) {
   const { items, sections } = sitting.content;
   const item = items[index]!;
@@ -172,14 +192,18 @@ export function ItemStage({
 
   const frame = ({ busy, done, position, under, answer }: StageParts) => (
     <div className="grid grid-cols-1 gap-5">
-      <Strip
-        items={items}
-        current={item.id}
-        answered={answeredIds(sitting, deliveries, account)}
-        positionMs={startMs + position}
-        onChoose={busy ? undefined : id => onMove(items.findIndex(i => i.id === id))}
-        label={t('Where you are')}
-      />
+      {onBusy ? (
+        <Tells busy={busy} itemId={item.id} onBusy={onBusy} />
+      ) : (
+        <Strip
+          items={items}
+          current={item.id}
+          answered={answeredIds(sitting, deliveries, account)}
+          positionMs={startMs + position}
+          onChoose={busy ? undefined : id => onMove(items.findIndex(i => i.id === id))}
+          label={t('Where you are')}
+        />
+      )}
       <section
         aria-label={t('Item {{number}} of {{total}}', { number: index + 1, total: items.length })}
         className="grid gap-5 bg-sheet p-5 sm:p-8 lg:grid-cols-[minmax(0,1.2fr)_minmax(20rem,1fr)] lg:gap-10"
@@ -208,32 +232,34 @@ export function ItemStage({
           {!busy && passing}
         </div>
       </section>
-      <div className="flex flex-wrap justify-between gap-3">
-        {index > 0 ? (
-          <Button disabled={busy} onClick={() => onMove(index - 1)}>
-            <ArrowLeft aria-hidden className="size-5 rtl:-scale-x-100" />{' '}
-            {t('Item {{number}}', { number: index })}
-          </Button>
-        ) : (
-          <span />
-        )}
-        {onBreak && (
-          <Button disabled={busy} onClick={onBreak}>
-            <Coffee aria-hidden className="size-5" /> {t('Take a break')}
-          </Button>
-        )}
-        {!isPhone && (
-          <Button
-            look={done || state.passed ? 'main' : 'plain'}
-            disabled={busy}
-            onClick={() => (last ? onReview() : onMove(index + 1))}
-          >
-            {last ? t('To the hand-in') : t('Item {{number}}', { number: index + 2 })}{' '}
-            <ArrowRight aria-hidden className="size-5 rtl:-scale-x-100" />
-          </Button>
-        )}
-      </div>
-      {!isPhone && (
+      {!onBusy && (
+        <div className="flex flex-wrap justify-between gap-3">
+          {index > 0 ? (
+            <Button disabled={busy} onClick={() => onMove(index - 1)}>
+              <ArrowLeft aria-hidden className="size-5 rtl:-scale-x-100" />{' '}
+              {t('Item {{number}}', { number: index })}
+            </Button>
+          ) : (
+            <span />
+          )}
+          {onBreak && (
+            <Button disabled={busy} onClick={onBreak}>
+              <Coffee aria-hidden className="size-5" /> {t('Take a break')}
+            </Button>
+          )}
+          {!isPhone && (
+            <Button
+              look={done || state.passed ? 'main' : 'plain'}
+              disabled={busy}
+              onClick={() => (last ? onReview() : onMove(index + 1))}
+            >
+              {last ? t('To the hand-in') : t('Item {{number}}', { number: index + 2 })}{' '}
+              <ArrowRight aria-hidden className="size-5 rtl:-scale-x-100" />
+            </Button>
+          )}
+        </div>
+      )}
+      {!isPhone && !onBusy && (
         <p className="text-sm text-soft">
           {t('The whole sitting lasts {{length}}. You can leave between items; what is recorded stays.', {
             length: lengthWords(strip.lengthMs),

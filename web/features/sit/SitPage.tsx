@@ -22,6 +22,7 @@ import { ScoringView } from '../../parts/RubricView';
 import { Stimuli } from '../../parts/stimuli/StimulusView';
 import { Strip, StripLegend } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
+import { AllItems } from './AllItems';
 import { DeviceCheck } from './DeviceCheck';
 import { Elsewhere } from './Elsewhere';
 import { useBeginSittingMutation, useSittingQuery } from './endpoints';
@@ -212,17 +213,29 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
       return (
         <>
           {clockFace}
-          <ItemStage
-            key={items[stage.index]!.id}
-            sitting={sitting}
-            index={stage.index}
-            account={account}
-            microphone={microphone}
-            onMove={toItem}
-            onReview={() => setStage({ at: 'handIn' })}
-            onCheck={() => setStage({ at: 'check' })}
-            onBreak={upAtMs !== null && breakLeftMs > 0 ? () => account.add('breakBegan') : null}
-          />
+          {sitting.content.layout === 'all' ? (
+            <AllItems
+              sitting={sitting}
+              account={account}
+              microphone={microphone}
+              first={stage.index}
+              onReview={() => setStage({ at: 'handIn' })}
+              onCheck={() => setStage({ at: 'check' })}
+              onBreak={upAtMs !== null && breakLeftMs > 0 ? () => account.add('breakBegan') : null}
+            />
+          ) : (
+            <ItemStage
+              key={items[stage.index]!.id}
+              sitting={sitting}
+              index={stage.index}
+              account={account}
+              microphone={microphone}
+              onMove={toItem}
+              onReview={() => setStage({ at: 'handIn' })}
+              onCheck={() => setStage({ at: 'check' })}
+              onBreak={upAtMs !== null && breakLeftMs > 0 ? () => account.add('breakBegan') : null}
+            />
+          )}
         </>
       );
     case 'handIn':

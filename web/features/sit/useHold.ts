@@ -27,6 +27,19 @@ export function useHold(sittingId: string, isOpen: boolean): { held: Held; takeO
     let over = false;
     let free: (() => void) | null = null;
     let timer: ReturnType<typeof setInterval> | null = null;
+    let mine = false;
+    // Whoever goes on elsewhere in a minute need not be told of a page that is closed.
+    const leave = () => {
+      if (!mine) return;
+      mine = false;
+      void fetch(`/api/sittings/${sittingId}/hold`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({ deviceId: deviceId(), takeOver: false, leaves: true }),
+        keepalive: true,
+      }).catch(() => undefined);
+    };
+    window.addEventListener('pagehide', leave);
     const say = async (takeOver: boolean) => {
       try {
         const response = await fetch(`/api/sittings/${sittingId}/hold`, {
@@ -36,6 +49,7 @@ export function useHold(sittingId: string, isOpen: boolean): { held: Held; takeO
         });
         if (over) return;
         const hold = response.ok ? ((await response.json()) as Hold) : null;
+        mine = hold?.held ?? false;
         if (hold && !hold.held) setHeld({ state: 'otherDevice', seenAt: hold.otherSeenAt! });
         else setHeld({ state: 'mine' });
       } catch {
@@ -55,12 +69,16 @@ export function useHold(sittingId: string, isOpen: boolean): { held: Held; takeO
       })
       // Taken over by another tab of this browser.
       .catch(() => {
+        // The other tab of this browser holds it now, by the same device's id.
+        mine = false;
         if (timer) clearInterval(timer);
         if (!over) setHeld({ state: 'otherTab' });
       });
     return () => {
       over = true;
       if (timer) clearInterval(timer);
+      window.removeEventListener('pagehide', leave);
+      leave();
       free?.();
     };
   }, [isOpen, sittingId, wish]);
