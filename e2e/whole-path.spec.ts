@@ -103,11 +103,8 @@ test('from a first prompt to returned feedback, with the sound that was spoken',
     expect(begun.body.receipt!.lines).toHaveLength(2);
     for (const line of begun.body.receipt!.lines) {
       const storedMs = expectSameSound(join(DATA, 'sounds/originals', line.takeId!), wav);
-      // Before the gate opens there is silence, and a little after it shuts.
-      const { gateMs } = begun.body.takes.find(t => t.id === line.takeId)!.recording;
-      expect(gateMs).toBeGreaterThan(100);
-      expect(line.durationMs! - gateMs! - storedMs).toBeGreaterThan(-60);
-      expect(line.durationMs! - gateMs! - storedMs).toBeLessThan(600);
+      // A recorder’s first moment may be silent.
+      expect(Math.abs(storedMs - line.durationMs!)).toBeLessThan(250);
     }
     const [first, second] = begun.body.receipt!.lines;
     expect(first!.takeId).toBe(begun.body.takes.find(t => t.itemId === first!.itemId && t.number === 1)!.id);

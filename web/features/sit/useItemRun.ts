@@ -184,10 +184,7 @@ export function useItemRun({
     // have seen the limit pass before this timer was set.
     if (!take || (endsAtMs === null && !over)) return;
     const left = endsAtMs === null ? 0 : Math.max(0, endsAtMs - serverNow());
-    const timer = setTimeout(
-      () => void stop(),
-      left + FLUSH_MS + (take.clock.soundFromMs === null ? 0 : take.clock.loopMs),
-    );
+    const timer = setTimeout(() => void stop(), left + (take.clock.gated ? FLUSH_MS + take.clock.loopMs : 0));
     return () => clearTimeout(timer);
   }, [endsAtMs, over, stop, take]);
 

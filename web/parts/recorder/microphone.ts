@@ -35,7 +35,8 @@ export async function openMicrophone(
       channelCount: { ideal: 1 },
     },
   });
-  const context = new AudioContext();
+  // Longer queues: a busy device drops nothing, and the way of a sound is known and reckoned with.
+  const context = new AudioContext({ latencyHint: 'playback' });
   await context.resume();
   const analyser = context.createAnalyser();
   analyser.fftSize = 2048;

@@ -73,8 +73,11 @@ export async function beginTake(
   { answerFromMs = 0, soundFromMs = null, beat = null, before }: Along = {},
 ): Promise<RunningTake> {
   await context.resume();
-  const graph = takeGraph(context, source, film);
-  const recorder = new MediaRecorder(graph.stream, {
+  // Only what sounds along needs the audio clock. Whatever else is recorded goes straight from the microphone to the
+  // recorder: a device too busy to keep up with the clock loses nothing of it.
+  const graph = soundFromMs === null ? null : takeGraph(context, source, film);
+  const stream = graph?.stream ?? new MediaStream([...heard.getAudioTracks(), ...(film ? [film] : [])]);
+  const recorder = new MediaRecorder(stream, {
     mimeType: recordingType(film !== null),
     audioBitsPerSecond: 96_000,
     ...(film && { videoBitsPerSecond: FILM_BITS_PER_SECOND }),
@@ -120,17 +123,17 @@ export async function beginTake(
   const beforeSec = context.currentTime + 0.05;
   const soundedSec = beforeSec + (before?.lengthSec ?? 0);
   before?.playAt(beforeSec);
-  const wait = soundedSec - START_LEAD_SEC - context.currentTime;
+  const wait = soundedSec - (graph ? START_LEAD_SEC : 0) - context.currentTime;
   if (wait > 0) await new Promise(resolve => setTimeout(resolve, wait * 1000));
   recorder.start(1000);
   await running;
   // From here on the recorder takes silence; all that follows has its place on the clock.
-  const gateSec = Math.max(soundedSec, context.currentTime + GATE_LEAD_SEC);
-  graph.openAt(gateSec);
+  const gateSec = graph ? Math.max(soundedSec, context.currentTime + GATE_LEAD_SEC) : context.currentTime;
+  graph?.openAt(gateSec);
   const beganAtMs = Math.round(serverNow() + (gateSec - context.currentTime) * 1000 + answerFromMs);
   const beganAt = new Date(beganAtMs).toISOString();
   const clock: TakeClock = {
-    gated: true,
+    gated: graph !== null,
     soundFromMs,
     answerFromMs,
     loopMs: loop.ms,
@@ -141,7 +144,7 @@ export async function beginTake(
   const close = () => {
     heard.getAudioTracks()[0]?.removeEventListener('ended', unplugged);
     film?.removeEventListener('ended', dark);
-    graph.close();
+    graph?.close();
   };
   kept = desk.begin({
     id,
@@ -162,7 +165,7 @@ export async function beginTake(
   /** When the window runs again, and what of the answer was recorded before that; in seconds. */
   let runsFrom = gateSec + answerFromMs / 1000;
   let recorded = 0;
-  const shut = () => limitMs !== null && graph.shutAt(runsFrom + limitMs / 1000 - recorded);
+  const shut = () => limitMs !== null && graph?.shutAt(runsFrom + limitMs / 1000 - recorded);
   return {
     id,
     beganAtMs,
@@ -179,7 +182,7 @@ export async function beginTake(
       if (recorder.state !== 'recording') return;
       recorder.pause();
       recorded += Math.max(0, context.currentTime - runsFrom);
-      graph.shutAt(null);
+      graph?.shutAt(null);
     },
     resume() {
       if (recorder.state !== 'paused') return;
