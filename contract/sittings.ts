@@ -49,8 +49,6 @@ export const SITTING_EVENT_KINDS = [
   'phoneOpened',
   /** The sitting is gone on with on another device than before. */
   'movedHere',
-  /** A recording was brought as a file. */
-  'broughtFile',
   'handedIn',
   /** What was handed in was taken back, to go on. */
   'withdrawn',

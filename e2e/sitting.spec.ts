@@ -7,7 +7,7 @@ import { blankMusic } from '@ecoute/contract/blank';
 import { expectSameSound, speak } from './support/sound';
 import { ask, browserHearing, passDeviceCheck, released, signIn } from './support/world';
 
-const DATA = process.env.ECOUTE_E2E_DATA!;
+const DATA = process.env.ECOUTE_E2E_DATA ?? '.ecoute';
 
 let browser: Browser;
 let voice: string;

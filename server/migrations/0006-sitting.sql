@@ -24,11 +24,9 @@ CREATE TABLE handovers (
   item_id UUID NOT NULL,
   created_at DATETIME(3) NOT NULL,
   expires_at DATETIME(3) NOT NULL,
-  token_hash BINARY(32) NULL,
   opened_at DATETIME(3) NULL,
   closed_at DATETIME(3) NULL,
   UNIQUE KEY handovers_code (code_hash),
-  KEY handovers_token (token_hash),
   KEY handovers_sitting (sitting_id, item_id),
   CONSTRAINT handovers_sitting_fk FOREIGN KEY (sitting_id) REFERENCES sittings (id)
 );

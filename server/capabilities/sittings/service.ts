@@ -634,7 +634,6 @@ export class Sittings {
     );
   }
 
-  /** A sitting with what decides its times. Inside a transaction (`db`) its row is held. */
   /**
    * What the others handed in, where the release lets classmates hear each other.
    * @throws Trouble closed before one has handed in oneself
@@ -667,6 +666,7 @@ export class Sittings {
     };
   }
 
+  /** A sitting with what decides its times. Inside a transaction (`db`) its row is held. */
   private async both(id: string, db?: Queryable): Promise<Both> {
     const on = db ?? this.pool;
     const sitting = await store.findSitting(on, id, db !== undefined);

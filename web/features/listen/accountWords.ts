@@ -33,7 +33,6 @@ const WORDS: Record<SittingEventKind, string> = {
   breakEnded: 'ended the break',
   phoneOpened: 'opened the item on a phone',
   movedHere: 'went on on another device',
-  broughtFile: 'brought a recording as a file',
   handedIn: 'handed in',
   withdrawn: 'took back what was handed in',
 };
