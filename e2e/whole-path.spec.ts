@@ -108,6 +108,13 @@ test('from a first prompt to returned feedback, with the sound that was spoken',
       expect(Math.abs(storedMs - line.durationMs!)).toBeLessThan(250);
     }
     const [first, second] = begun.body.receipt!.lines;
+    // Prompt, time to prepare and recording follow each other on the audio clock.
+    const at = (kind: string) =>
+      Date.parse(begun.body.events.find(e => e.itemId === first!.itemId && e.kind === kind)!.at);
+    const { promptDurationMs } = begun.body.content.items[0]!;
+    expect(Math.abs(at('promptEnded') - at('promptBegan') - promptDurationMs!)).toBeLessThan(150);
+    expect(Math.abs(at('prepareBegan') - at('promptEnded'))).toBeLessThan(2);
+    expect(at('recordingBegan') - at('prepareBegan')).toBeGreaterThanOrEqual(3_000);
     expect(first!.takeId).toBe(begun.body.takes.find(t => t.itemId === first!.itemId && t.number === 1)!.id);
     expect(first!.durationMs).toBeGreaterThan(8_500);
     expect(first!.durationMs).toBeLessThan(10_000);

@@ -292,7 +292,7 @@ export function SpokenAnswer({
               )}
             </>
           ) : item.prepareMs > 0 ? (
-            <Button look="main" big onClick={run.beginPrepare}>
+            <Button look="main" big onClick={() => run.beginPrepare()}>
               {t('I have read it: prepare {{time}}', { time: clock(item.prepareMs) })}
             </Button>
           ) : (
@@ -304,7 +304,7 @@ export function SpokenAnswer({
         {!recording &&
           state.phase === 'heard' &&
           (item.prepareMs > 0 ? (
-            <Button look="main" big onClick={run.beginPrepare}>
+            <Button look="main" big onClick={() => run.beginPrepare()}>
               {label('prepare', '')
                 ? `${label('prepare', '')} ${clock(item.prepareMs)}`
                 : t('Prepare {{time}}', { time: clock(item.prepareMs) })}

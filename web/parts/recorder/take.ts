@@ -1,6 +1,7 @@
 import type { Beat, TakeClock } from '@ecoute/core/timing/takeClock';
 import { serverNow } from '../../app/clock';
 import { desk } from './delivery';
+import { instantOf } from './prompt';
 import type { Microphone } from './microphone';
 import type { KeptSound } from './soundStore';
 import { takeGraph } from './takeGraph';
@@ -51,6 +52,8 @@ export interface Along {
   beat?: Beat | null;
   /** Sounds before the gate, for the ears only: how long it takes, in seconds. */
   before?: { lengthSec: number; playAt: (sec: number) => void };
+  /** Nothing of this sounds before: the prompt or the time to prepare ends here, in seconds of the context. */
+  notBeforeSec?: number;
 }
 
 /**
@@ -70,7 +73,7 @@ export async function beginTake(
     clock: TakeClock;
   }) => Pick<KeptSound, 'announce' | 'place' | 'personId'>,
   onTrouble: (message: string) => void,
-  { answerFromMs = 0, soundFromMs = null, beat = null, before }: Along = {},
+  { answerFromMs = 0, soundFromMs = null, beat = null, before, notBeforeSec = 0 }: Along = {},
 ): Promise<RunningTake> {
   await context.resume();
   // Only what sounds along needs the audio clock. Whatever else is recorded goes straight from the microphone to the
@@ -120,7 +123,7 @@ export async function beginTake(
   const running = new Promise<void>(resolve =>
     recorder.addEventListener('start', () => resolve(), { once: true }),
   );
-  const beforeSec = context.currentTime + 0.05;
+  const beforeSec = Math.max(context.currentTime + 0.05, notBeforeSec);
   const soundedSec = beforeSec + (before?.lengthSec ?? 0);
   before?.playAt(beforeSec);
   const wait = soundedSec - (graph ? START_LEAD_SEC : 0) - context.currentTime;
@@ -130,7 +133,7 @@ export async function beginTake(
   // From here on the recorder takes silence; all that follows has its place on the clock.
   const gateSec = graph ? Math.max(soundedSec, context.currentTime + GATE_LEAD_SEC) : context.currentTime;
   graph?.openAt(gateSec);
-  const beganAtMs = Math.round(serverNow() + (gateSec - context.currentTime) * 1000 + answerFromMs);
+  const beganAtMs = instantOf(context, gateSec, serverNow()) + answerFromMs;
   const beganAt = new Date(beganAtMs).toISOString();
   const clock: TakeClock = {
     gated: graph !== null,
