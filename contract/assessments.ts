@@ -173,6 +173,9 @@ export class Item {
   @IsBoolean()
   pauseAllowed!: boolean;
 
+  @IsBoolean()
+  trimAllowed!: boolean;
+
   @IsInt({ message: 'Takes are a whole number.' })
   @Min(0)
   @Max(LIMITS.takes, { message: `At most ${LIMITS.takes} takes, or no limit.` })

@@ -117,7 +117,8 @@ export function completed(stored: AssessmentContent): AssessmentContent {
     ...stored,
     directionsVoice: voice(stored.directionsVoice ?? null),
     items: stored.items.map(item => ({
-      ...blankItem(item.id, stored.startingPoint),
+      // What was set before takes could be cut does not allow it.
+      ...blankItem(item.id, stored.startingPoint, { trimAllowed: false }),
       ...item,
       hintVoice: voice(item.hintVoice ?? null),
       modelVoice: voice(item.modelVoice ?? null),

@@ -133,6 +133,8 @@ export interface Lane {
   /** Where things lie in the take. */
   placed: PlacedTake;
   source: TakeSource | null;
+  /** Length before its student cut it, in ms; null where nobody did. */
+  wholeMs: number | null;
   /** The student's own words on the take, and a picture that belongs to it. */
   title: string;
   note: string;

@@ -170,6 +170,21 @@ export type RecordingProblem =
   /** Its owner let go of it before it was ready. */
   | 'cancelled';
 
+/** A stretch of a sound. In ms of the whole. */
+export class Stretch {
+  @IsInt()
+  @Min(0)
+  fromMs!: number;
+
+  @IsInt()
+  @Min(0)
+  toMs!: number;
+}
+
+export interface Trim extends Stretch {
+  wholeMs: number;
+}
+
 /** What is known of a file that is not (only) a sound. */
 export interface MediaDetails {
   widthPx?: number;
@@ -197,8 +212,10 @@ export interface RecordingView {
   durationMs: number | null;
   /** Nothing can be heard in it. */
   silent: boolean;
-  /** Where the recorder's gate opens in it, in ms; null for what was not recorded here. */
+  /** Where the recorder's gate opens in what is heard, in ms; null for what was not recorded here. */
   gateMs: number | null;
+  /** The stretch of the whole that is heard and counts, where its student cut it; `durationMs` is the stretch's. */
+  trim: Trim | null;
   sizeBytes: number | null;
   sha256: string | null;
 }

@@ -52,6 +52,9 @@ export const SITTING_EVENT_KINDS = [
   'handedIn',
   /** What was handed in was taken back, to go on. */
   'withdrawn',
+  /** A take was cut to a stretch of itself, or put back whole. */
+  'takeTrimmed',
+  'takeMadeWhole',
 ] as const;
 export type SittingEventKind = (typeof SITTING_EVENT_KINDS)[number];
 

@@ -25,6 +25,7 @@ import { recordingRoutes } from './capabilities/recordings/routes';
 import { Recordings, type Worker } from './capabilities/recordings/service';
 import { releaseRoutes } from './capabilities/releases/routes';
 import { Releases } from './capabilities/releases/service';
+import { OwnTakes } from './capabilities/sittings/ownTakes';
 import { sittingRoutes } from './capabilities/sittings/routes';
 import { rosterRoutes } from './capabilities/rosters/routes';
 import { Rosters } from './capabilities/rosters/service';
@@ -90,7 +91,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ...packageRoutes(allow, new Packages(pool, files, recordings)),
     ...recordingRoutes(allow, recordings),
     ...releaseRoutes(allow, releases),
-    ...sittingRoutes(allow, sittings),
+    ...sittingRoutes(allow, sittings, new OwnTakes(pool, recordings)),
     ...handoverRoutes(allow, new Handovers(pool, sittings, config.baseUrl)),
     route('get', '/api/changes', allow.someone(), ({ person, res }) => changes.open(person().id, res)),
     ...markingRoutes(allow, new Marking(pool)),

@@ -16,6 +16,8 @@ export interface ItemPolicies {
   shortestAnswerMs: number;
   startsBy: StartsBy;
   pauseAllowed: boolean;
+  /** A take may be cut to a stretch of itself before it is handed in. */
+  trimAllowed: boolean;
   takesAllowed: number;
   required: boolean;
   passAllowed: boolean;
@@ -31,6 +33,7 @@ const POLICIES: Record<StartingPoint, ItemPolicies> = {
     shortestAnswerMs: 0,
     startsBy: 'student',
     pauseAllowed: true,
+    trimAllowed: true,
     takesAllowed: 0,
     required: false,
     passAllowed: false,
@@ -42,6 +45,7 @@ const POLICIES: Record<StartingPoint, ItemPolicies> = {
     shortestAnswerMs: 0,
     startsBy: 'student',
     pauseAllowed: false,
+    trimAllowed: false,
     takesAllowed: 2,
     required: true,
     passAllowed: false,
@@ -53,6 +57,7 @@ const POLICIES: Record<StartingPoint, ItemPolicies> = {
     shortestAnswerMs: 0,
     startsBy: 'itself',
     pauseAllowed: false,
+    trimAllowed: false,
     takesAllowed: 1,
     required: true,
     passAllowed: false,
@@ -64,6 +69,7 @@ const POLICIES: Record<StartingPoint, ItemPolicies> = {
     shortestAnswerMs: 0,
     startsBy: 'student',
     pauseAllowed: false,
+    trimAllowed: false,
     takesAllowed: 1,
     required: true,
     passAllowed: true,

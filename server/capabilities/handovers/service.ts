@@ -8,6 +8,7 @@ import { newCode } from '../../platform/codes';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
 import type { Sittings } from '../sittings/service';
+import { noteInAccount } from '../sittings/situation';
 import * as store from './store';
 
 /** A code waits for its phone so long … */
@@ -50,7 +51,7 @@ export class Handovers {
           'This code does not lead anywhere (any more). Ask for a new one on the first screen.',
         );
       await store.openHandover(db, found.id, new Date(Date.now() + PHONE_MS));
-      await this.sittings.note(db, found.sittingId, 'phoneOpened', found.itemId);
+      await noteInAccount(db, found.sittingId, 'phoneOpened', found.itemId);
       await this.tell(db, found);
       return found.id;
     });

@@ -79,6 +79,7 @@ export class Marking {
           fileName: take?.recording.fileName ?? null,
           placed: placedOf(take),
           source: take?.source ?? null,
+          wholeMs: take?.recording.wholeMs ?? null,
           title: take?.title ?? '',
           note: take?.note ?? '',
           pictureId: take?.pictureId ?? null,

@@ -1,5 +1,6 @@
 import { FileStore as TusFileStore } from '@tus/file-store';
 import { Server as TusServer, Upload } from '@tus/server';
+import { randomUUID } from 'node:crypto';
 import { copyFile, mkdir, rm } from 'node:fs/promises';
 import { isSilent } from '@ecoute/core/audio/peaks';
 import { withinLimit } from '@ecoute/core/timing/itemRun';
@@ -11,6 +12,7 @@ import type { FileStore } from '../../platform/files';
 import type { JobQueue } from '../../platform/jobs/queue';
 import { notFound, Trouble } from '../../platform/trouble';
 import type { Inspection } from './look';
+import { SHORTEST_SOUND_MS } from './sound';
 import * as store from './store';
 import type { Tasks } from './worker';
 
@@ -19,11 +21,17 @@ export const playable = (id: string) => `playable/${id}.m4a`;
 export const peaksOf = (id: string) => `peaks/${id}.json`;
 /** The copy that is looked at: a picture, the PDF that slides became, or plain MusicXML. */
 export const shown = (id: string) => `shown/${id}`;
+/** What is left of a take that its student cut. */
+export const trimmed = (id: string) => `trimmed/${id}.flac`;
+/** Where what is heard of a recording comes from. */
+const heardFrom = (r: Pick<store.RecordingRow, 'id' | 'trimFromMs'>) =>
+  r.trimFromMs === null ? original(r.id) : trimmed(r.id);
 /** Every file that there may be of a recording. */
 export const filesOfRecording = (id: string) => [
   original(id),
   `${original(id)}.json`,
   playable(id),
+  trimmed(id),
   peaksOf(id),
   shown(id),
   `pages/${id}`,
@@ -75,7 +83,7 @@ export class Recordings {
 
   /** Makes the folders; call once before the first upload. */
   async prepare(): Promise<void> {
-    for (const folder of ['originals', 'playable', 'peaks', 'shown', 'pages'])
+    for (const folder of ['originals', 'playable', 'peaks', 'shown', 'pages', 'trimmed'])
       await mkdir(this.files.localPath(folder), { recursive: true });
   }
 
@@ -185,6 +193,51 @@ export class Recordings {
     }
   }
 
+  /**
+   * Lets only a stretch of a take be heard, or the whole again. What came stays as it came.
+   * @param stretch in ms of the whole; null for the whole
+   * @param within  called in the transaction that makes it so; what it throws leaves everything as it was
+   * @throws Trouble invalid when the stretch is not inside the sound; notFound for what is no stored sound
+   */
+  async trim(
+    id: string,
+    stretch: { fromMs: number; toMs: number } | null,
+    within: (db: Queryable) => Promise<void>,
+  ): Promise<void> {
+    const take = await store.findRecording(this.pool, id);
+    if (take?.purpose !== 'take' || take.state !== 'stored' || take.medium !== 'sound') throw notFound();
+    const wholeMs = take.wholeMs ?? take.durationMs ?? 0;
+    if (stretch && (stretch.toMs - stretch.fromMs < SHORTEST_SOUND_MS || stretch.toMs > wholeMs + 50))
+      throw new Trouble('invalid', 'What is kept must lie inside the take. Move its edges.');
+    const whole = this.files.localPath(original(id));
+    const temporary = `${this.files.localPath(trimmed(id))}.${randomUUID()}`;
+    try {
+      if (stretch)
+        await this.worker({ kind: 'cut', input: whole, output: temporary, ...stretch, withFilm: false });
+      const { measured } = await this.worker({
+        kind: 'inspect',
+        path: stretch ? temporary : whole,
+        wanted: 'sound',
+        beside: null,
+      });
+      if (!measured) throw notFound();
+      await transaction(this.pool, async db => {
+        await within(db);
+        await store.keepTrim(db, id, stretch && { ...stretch, wholeMs }, {
+          durationMs: measured.durationMs,
+          peakDbfs: Math.max(-200, measured.peakDbfs),
+        });
+        // Before anybody can be told of it, its files are there.
+        if (stretch) await this.files.adopt(temporary, trimmed(id));
+        await this.files.put(peaksOf(id), JSON.stringify(measured.peaks));
+        for (const listener of this.settledListeners) await listener(db, id);
+        await this.jobs.add(db, 'makePlayable', { id });
+      });
+    } finally {
+      await rm(temporary, { force: true });
+    }
+  }
+
   /** Its owner no longer wants it: what is under way with it ends. What was stored stays. */
   async cancel(id: string): Promise<RecordingView> {
     await store.cancel(this.pool, id);
@@ -281,9 +334,17 @@ export class Recordings {
   /** Job: the copy that plays everywhere. */
   private async makePlayable(id: string): Promise<void> {
     const temporary = `${this.files.localPath(playable(id))}.part`;
-    const withFilm = (await store.findRecording(this.pool, id))?.medium === 'video';
-    const input = this.files.localPath(original(id));
+    const recording = await store.findRecording(this.pool, id);
+    if (!recording) return;
+    const input = this.files.localPath(heardFrom(recording));
+    const withFilm = recording.medium === 'video';
     await this.worker({ kind: 'makePlayable', input, output: temporary, withFilm });
+    // Cut meanwhile: another job makes the copy of what is left.
+    const now = await store.findRecording(this.pool, id);
+    if (now?.trimFromMs !== recording.trimFromMs || now?.trimToMs !== recording.trimToMs) {
+      await rm(temporary, { force: true });
+      return;
+    }
     await this.files.adopt(temporary, playable(id));
     await store.markPlayable(this.pool, id);
   }
@@ -303,7 +364,13 @@ export class Recordings {
           path: this.files.localPath(playable(id)),
           type: recording.medium === 'video' ? 'video/mp4' : 'audio/mp4',
         }
-      : { path: this.files.localPath(original(id)), type: recording.mediaType ?? 'application/octet-stream' };
+      : {
+          path: this.files.localPath(heardFrom(recording)),
+          type:
+            recording.trimFromMs === null
+              ? (recording.mediaType ?? 'application/octet-stream')
+              : 'audio/flac',
+        };
   }
 
   /** What is looked at: a picture, the still of a film, a page, or a score. @throws Trouble notFound where there is none */
@@ -322,7 +389,11 @@ export class Recordings {
   async asItCame(id: string): Promise<{ path: string; name: string }> {
     const recording = await store.findRecording(this.pool, id);
     if (!recording || recording.state === 'arriving') throw notFound();
-    return { path: this.files.localPath(original(id)), name: recording.fileName ?? 'recording' };
+    const name = recording.fileName ?? 'recording';
+    return {
+      path: this.files.localPath(heardFrom(recording)),
+      name: recording.trimFromMs === null ? name : `${name.replace(/\.\w+$/, '')}.flac`,
+    };
   }
 
   /** The stored peaks as JSON text. @throws Trouble notFound until the sound was looked at */
@@ -336,6 +407,7 @@ export class Recordings {
 export function viewOf(recording: store.RecordingRow): RecordingView {
   const { id, state, medium, details, problem, durationMs, sizeBytes, sha256, peakDbfs, fileName, gateMs } =
     recording;
+  const { trimFromMs, trimToMs, wholeMs } = recording;
   return {
     id,
     state,
@@ -347,6 +419,10 @@ export function viewOf(recording: store.RecordingRow): RecordingView {
     durationMs,
     silent: state === 'stored' && medium === 'sound' && peakDbfs !== null && isSilent(peakDbfs),
     gateMs,
+    trim:
+      trimFromMs === null || trimToMs === null || wholeMs === null
+        ? null
+        : { fromMs: trimFromMs, toMs: trimToMs, wholeMs },
     sizeBytes,
     sha256,
   };

@@ -24,8 +24,12 @@ export interface RecordingRow {
   durationMs: number | null;
   limitMs: number;
   peakDbfs: number | null;
-  /** Where the recorder's gate opens, in ms; null where none was found. */
+  /** Where the recorder's gate opens in what is heard, in ms; null where none was found. */
   gateMs: number | null;
+  trimFromMs: number | null;
+  trimToMs: number | null;
+  /** Length before it was cut; null where it was not. */
+  wholeMs: number | null;
   playableAt: Date | null;
 }
 
@@ -33,7 +37,8 @@ export interface RecordingRow {
 export const RECORDING_COLUMNS = `r.id, r.owner_id AS ownerId, r.purpose, r.wanted, r.medium, r.details,
   r.assessment_id AS assessmentId, r.file_name AS fileName, r.state, r.problem, r.media_type AS mediaType,
   r.size_bytes AS sizeBytes, r.sha256, r.duration_ms AS durationMs, r.limit_ms AS limitMs, r.peak_dbfs AS peakDbfs,
-  CAST(r.gate_ms AS DOUBLE) AS gateMs, r.playable_at AS playableAt`;
+  CAST(COALESCE(r.gate_ms, IF(r.trim_from_ms IS NULL, NULL, 0)) AS DOUBLE) - COALESCE(r.trim_from_ms, 0) AS gateMs,
+  r.trim_from_ms AS trimFromMs, r.trim_to_ms AS trimToMs, r.whole_ms AS wholeMs, r.playable_at AS playableAt`;
 
 export async function insertRecording(
   db: Queryable,
@@ -129,6 +134,21 @@ export async function settle(
        sha256 = :sha256, duration_ms = :durationMs, peak_dbfs = :peakDbfs, gate_ms = :gateMs
      WHERE id = :id AND state = 'checking'`,
     { id, ...result, details: result.details && JSON.stringify(result.details) },
+  );
+}
+
+/** What is heard of a sound from now on: a stretch of it, or the whole again (null). A playable copy is to be made anew. */
+export async function keepTrim(
+  db: Queryable,
+  id: string,
+  trim: { fromMs: number; toMs: number; wholeMs: number } | null,
+  heard: { durationMs: number; peakDbfs: number },
+): Promise<void> {
+  await run(
+    db,
+    `UPDATE recordings SET trim_from_ms = :fromMs, trim_to_ms = :toMs, whole_ms = :wholeMs, duration_ms = :durationMs,
+       peak_dbfs = :peakDbfs, playable_at = NULL WHERE id = :id`,
+    { id, ...(trim ?? { fromMs: null, toMs: null, wholeMs: null }), ...heard },
   );
 }
 

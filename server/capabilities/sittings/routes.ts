@@ -1,4 +1,4 @@
-import { NewTake } from '@ecoute/contract/recordings';
+import { NewTake, Stretch } from '@ecoute/contract/recordings';
 import { Judgement } from '@ecoute/contract/marking';
 import {
   HandIn,
@@ -10,9 +10,10 @@ import {
 } from '@ecoute/contract/sittings';
 import type { Policies } from '../../platform/access/policies';
 import { route, type Route } from '../../platform/routes';
+import type { OwnTakes } from './ownTakes';
 import type { Sittings } from './service';
 
-export function sittingRoutes(allow: Policies, sittings: Sittings): Route[] {
+export function sittingRoutes(allow: Policies, sittings: Sittings, ownTakes: OwnTakes): Route[] {
   const own = allow.studentOfSitting();
   return [
     route('get', '/api/todo', allow.student(), ({ person }) => sittings.todo(person())),
@@ -62,18 +63,28 @@ export function sittingRoutes(allow: Policies, sittings: Sittings): Route[] {
       'put',
       '/api/takes/:takeId/words',
       allow.ownerOfRecording('takeId'),
-      ({ id, body }) => sittings.describe(id('takeId'), body),
+      ({ id, body }) => ownTakes.describe(id('takeId'), body),
       TakeWords,
+    ),
+    route(
+      'put',
+      '/api/takes/:takeId/trim',
+      allow.ownerOfRecording('takeId'),
+      ({ id, body }) => ownTakes.trim(id('takeId'), body),
+      Stretch,
+    ),
+    route('delete', '/api/takes/:takeId/trim', allow.ownerOfRecording('takeId'), ({ id }) =>
+      ownTakes.trim(id('takeId'), null),
     ),
     route(
       'post',
       '/api/takes/:takeId/picture',
       allow.ownerOfRecording('takeId'),
-      ({ person, id, body }) => sittings.announcePicture(person(), id('takeId'), body),
+      ({ person, id, body }) => ownTakes.announcePicture(person(), id('takeId'), body),
       NewTakePicture,
     ),
     route('delete', '/api/takes/:takeId/picture', allow.ownerOfRecording('takeId'), ({ id }) =>
-      sittings.removePicture(id('takeId')),
+      ownTakes.removePicture(id('takeId')),
     ),
     route(
       'post',

@@ -1,23 +1,9 @@
 import { randomUUID } from 'node:crypto';
 import { leadInMs } from '@ecoute/core/timing/accompaniment';
-import { arranged, extended } from '@ecoute/core/timing/arrangements';
-import { takeLengthMs } from '@ecoute/core/timing/conversation';
 import { countingTake, leftOf, phaseAt } from '@ecoute/core/timing/itemRun';
-import { orderOf } from '@ecoute/core/timing/order';
 import { hasTakes, isRun } from '@ecoute/core/timing/strip';
-import { breaksIn, HAND_IN_GRACE_MS, timeUpAt, withinSitting } from '@ecoute/core/timing/sittingClock';
-import {
-  CLOSING_GRACE_MS,
-  mayBegin,
-  NO_EXCEPTION,
-  openSitting,
-  opennessAt,
-  standingAt,
-  takesRecordingBegunAt,
-  timesFor,
-  type Exception,
-  type ReleaseTimes,
-} from '@ecoute/core/timing/sittingState';
+import { HAND_IN_GRACE_MS, timeUpAt } from '@ecoute/core/timing/sittingClock';
+import { mayBegin, openSitting, opennessAt, standingAt, timesFor } from '@ecoute/core/timing/sittingState';
 import { forStudents, withoutModels, type AssessmentContent } from '@ecoute/contract/assessments';
 import { completed } from '@ecoute/contract/blank';
 import type { Judgement } from '@ecoute/contract/marking';
@@ -33,11 +19,8 @@ import {
   type OthersView,
   type Receipt,
   type SittingView,
-  type NewTakePicture,
   type SittingAccount,
-  type SittingEventKind,
   type TakeSource,
-  type TakeWords,
   type TakeView,
   type TodoEntry,
 } from '@ecoute/contract/sittings';
@@ -45,18 +28,21 @@ import { insertChange } from '../../platform/changes/store';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
 import type { JobQueue } from '../../platform/jobs/queue';
 import { notFound, Trouble } from '../../platform/trouble';
-import { viewOf, type Recordings } from '../recordings/service';
+import type { Recordings } from '../recordings/service';
 import { studentsFrom } from '../releases/standing';
-import {
-  exceptionOf,
-  findRelease,
-  releasesGiven,
-  standings,
-  timesOf,
-  type ReleaseRow,
-} from '../releases/store';
+import { exceptionOf, findRelease, releasesGiven, standings, timesOf } from '../releases/store';
 import { marksBegun } from '../marking/store';
 import { fillFacts, refreshFacts } from './facts';
+import {
+  contentFor,
+  inOrder,
+  noteInAccount,
+  refuseWhenOver,
+  situationOf,
+  takeView,
+  tellTeachers,
+  type Situation,
+} from './situation';
 import * as store from './store';
 
 export class Sittings {
@@ -79,7 +65,7 @@ export class Sittings {
     const sittingId = await store.sittingOfTake(db, recordingId);
     if (!sittingId) return;
     await refreshFacts(db, [sittingId]);
-    await this.tell(db, sittingId);
+    await tellTeachers(db, sittingId);
     // Its student may be looking at another screen than the one it was recorded with.
     const sitting = await store.findSitting(db, sittingId);
     await insertChange(db, {
@@ -88,18 +74,6 @@ export class Sittings {
       classId: null,
       personId: sitting!.studentId,
     });
-  }
-
-  /** The open pages of the teachers learn that something happened in a sitting. */
-  private async tell(db: Queryable, sittingId: string): Promise<void> {
-    const place = await store.placeOf(db, sittingId);
-    if (place)
-      await insertChange(db, {
-        kind: 'release',
-        subjectId: place.releaseId,
-        classId: place.classId,
-        personId: null,
-      });
   }
 
   /** What a student has to do or has done, soonest due first. */
@@ -195,14 +169,14 @@ export class Sittings {
         number: (known.at(-1)?.number ?? 0) + 1,
         arrangement: await store.arrangementOf(db, student.id),
       });
-      await this.tell(db, made);
+      await tellTeachers(db, made);
       return made;
     });
     return this.view(id);
   }
 
   async view(id: string): Promise<SittingView> {
-    const { sitting, release, exception, times, upAtMs } = await this.both(id);
+    const { sitting, release, exception, times, upAtMs } = await situationOf(this.pool, id);
     const now = new Date();
     const takes = await store.takesOfSittings(this.pool, [id]);
     const standing = standingAt(
@@ -253,20 +227,15 @@ export class Sittings {
     };
   }
 
-  /** Writes into the account what the server itself saw. */
-  async note(db: Queryable, id: string, kind: SittingEventKind, itemId: string | null = null): Promise<void> {
-    await store.keepEvents(db, id, [{ id: randomUUID(), itemId, kind, at: new Date().toISOString() }]);
-  }
-
   /** Keeps events of the account; the first sight of the items sets the clock of a limited sitting going. */
   async keepEvents(id: string, { events }: NewEvents): Promise<void> {
     await transaction(this.pool, async db => {
       await store.keepEvents(db, id, events);
-      await this.tell(db, id);
+      await tellTeachers(db, id);
     });
     const opened = events.find(e => e.kind === 'itemsOpened');
     if (!opened) return;
-    const { sitting, release } = await this.both(id);
+    const { sitting, release } = await situationOf(this.pool, id);
     const limitMs = release.content.sittingLimitMs;
     if (limitMs === null) return;
     // A browser's word counts only within what can be true.
@@ -291,7 +260,7 @@ export class Sittings {
    * way are waited for, and after that count as far as they have come.
    */
   private async timeUp(id: string): Promise<void> {
-    const { sitting, upAtMs } = await this.both(id);
+    const { sitting, upAtMs } = await situationOf(this.pool, id);
     if (sitting.handedInAt || upAtMs === null) return;
     // A break has put the end off.
     if (upAtMs > Date.now()) {
@@ -326,10 +295,10 @@ export class Sittings {
    */
   async write(sittingId: string, itemId: string, text: string): Promise<{ updatedAt: string }> {
     await transaction(this.pool, async db => {
-      const { sitting, release, times, upAtMs } = await this.both(sittingId, db);
+      const { sitting, release, times, upAtMs } = await situationOf(db, sittingId, true);
       const item = release.content.items.find(i => i.id === itemId);
       if (item?.answerBy !== 'text') throw notFound();
-      this.refuseWhenOver(sitting, times, upAtMs, Date.now());
+      refuseWhenOver({ sitting, times, upAtMs }, Date.now());
       await store.keepWritten(db, { sittingId, itemId, text });
       await refreshFacts(db, [sittingId]);
     });
@@ -359,30 +328,6 @@ export class Sittings {
     return judgement;
   }
 
-  /** @throws Trouble closed for what was begun at an instant after hand-in, time-up or closing */
-  private refuseWhenOver(
-    sitting: store.SittingRow,
-    times: ReleaseTimes,
-    upAtMs: number | null,
-    beganAtMs: number,
-  ): void {
-    if (sitting.handedInAt)
-      throw new Trouble(
-        'closed',
-        'This is handed in already. What you made stays on this device; ask your teacher to let you redo it.',
-      );
-    if (!takesRecordingBegunAt(times, beganAtMs))
-      throw new Trouble(
-        'closed',
-        'This assessment closed before you began. What you made stays on this device; ask your teacher for an extension.',
-      );
-    if (!withinSitting(beganAtMs, upAtMs === null ? null : upAtMs + CLOSING_GRACE_MS))
-      throw new Trouble(
-        'closed',
-        'The time of this sitting was up before you began. What you made stays on this device; what was made before is handed in.',
-      );
-  }
-
   /**
    * Announces a take before its bytes come. Announcing it twice answers the same.
    * @throws Trouble closed after hand-in or closing, noTakesLeft, notFound for an item of another assessment
@@ -395,7 +340,7 @@ export class Sittings {
   ): Promise<TakeView> {
     const beganAt = new Date(wanted.beganAt);
     return transaction(this.pool, async db => {
-      const { sitting, release, times, upAtMs } = await this.both(sittingId, db);
+      const { sitting, release, times, upAtMs } = await situationOf(db, sittingId, true);
       const item = contentFor(release.content, sitting).items.find(i => i.id === wanted.itemId);
       if (!item || !hasTakes(item.answerBy)) throw notFound();
       const brought = source === 'uploaded' && item.answerBy !== 'file';
@@ -404,7 +349,7 @@ export class Sittings {
       const takes = (await store.takesOfSittings(db, [sittingId])).filter(t => t.itemId === item.id);
       const known = takes.find(t => t.id === wanted.recordingId);
       if (known) return takeView(known);
-      this.refuseWhenOver(sitting, times, upAtMs, beganAt.getTime());
+      refuseWhenOver({ sitting, times, upAtMs }, beganAt.getTime());
       if (leftOf(item.takesAllowed, takes.filter(t => t.recording.state !== 'refused').length) <= 0)
         throw new Trouble('noTakesLeft', 'All takes of this item are used. Choose among those you have.');
       await this.recordings.announce(db, {
@@ -453,7 +398,7 @@ export class Sittings {
    */
   async handIn(id: string, withGaps: boolean, byItself = false): Promise<Receipt> {
     return transaction(this.pool, async db => {
-      const { sitting, release, times, upAtMs } = await this.both(id, db);
+      const { sitting, release, times, upAtMs } = await situationOf(db, id, true);
       if (sitting.receipt) return sitting.receipt;
       const takes = await store.takesOfSittings(db, [id]);
       if (takes.some(t => t.recording.state === 'arriving' || t.recording.state === 'checking'))
@@ -494,15 +439,18 @@ export class Sittings {
           `${gaps === 1 ? 'One item has' : `${gaps} items have`} no answer yet. Go back to answer, or hand in as it is.`,
         );
       await store.handIn(db, id, handedInAt, receipt);
-      await this.note(db, id, 'handedIn');
+      await noteInAccount(db, id, 'handedIn');
       await refreshFacts(db, [id]);
-      await this.tell(db, id);
+      await tellTeachers(db, id);
       return receipt;
     });
   }
 
   /** Why what was handed in cannot be taken back, in words; null when it can. */
-  private async whyNotWithdraw(db: Queryable, { sitting, release, times }: Both): Promise<string | null> {
+  private async whyNotWithdraw(
+    db: Queryable,
+    { sitting, release, times }: Situation,
+  ): Promise<string | null> {
     if (!sitting.handedInAt) return 'This is not handed in yet.';
     if (!release.content.mayWithdraw || release.content.sittingLimitMs !== null)
       return 'This assessment is handed in once. Ask your teacher to let you redo it.';
@@ -518,13 +466,13 @@ export class Sittings {
    */
   async withdraw(id: string): Promise<SittingView> {
     await transaction(this.pool, async db => {
-      const both = await this.both(id, db);
+      const both = await situationOf(db, id, true);
       const why = await this.whyNotWithdraw(db, both);
       if (why) throw new Trouble('closed', why);
       await store.withdraw(db, id);
-      await this.note(db, id, 'withdrawn');
+      await noteInAccount(db, id, 'withdrawn');
       await refreshFacts(db, [id]);
-      await this.tell(db, id);
+      await tellTeachers(db, id);
     });
     return this.view(id);
   }
@@ -548,60 +496,15 @@ export class Sittings {
           ? holder.seenAt
           : null;
       if (other && !takeOver) return { held: false, otherSeenAt: other.toISOString() };
-      if (holder?.deviceId && holder.deviceId !== deviceId) await this.note(db, id, 'movedHere');
+      if (holder?.deviceId && holder.deviceId !== deviceId) await noteInAccount(db, id, 'movedHere');
       await store.hold(db, id, deviceId);
       return { held: true, otherSeenAt: null };
     });
   }
 
-  /** Keeps what a student says of a take; also after the hand-in, until it is returned. @throws Trouble notFound */
-  async describe(takeId: string, words: TakeWords): Promise<TakeView> {
-    const sittingId = await store.sittingOfTake(this.pool, takeId);
-    if (!sittingId) throw notFound();
-    await transaction(this.pool, async db => {
-      await store.keepWords(db, takeId, { title: words.title.trim(), note: words.note.trim() });
-      await this.tell(db, sittingId);
-    });
-    return this.take(sittingId, takeId);
-  }
-
-  /** Makes room for a picture beside a take: the page read from, the score. */
-  async announcePicture(student: Me, takeId: string, wanted: NewTakePicture): Promise<TakeView> {
-    const sittingId = await store.sittingOfTake(this.pool, takeId);
-    if (!sittingId) throw notFound();
-    await transaction(this.pool, async db => {
-      await this.recordings.announce(db, {
-        id: wanted.recordingId,
-        ownerId: student.id,
-        purpose: 'take',
-        wanted: 'picture',
-        assessmentId: null,
-        announcedType: wanted.mediaType,
-        fileName: null,
-        limitMs: 0,
-      });
-      await store.keepPicture(db, takeId, wanted.recordingId);
-    });
-    return this.take(sittingId, takeId);
-  }
-
-  /** Takes a picture away from its take; the file stays with its owner. */
-  async removePicture(takeId: string): Promise<TakeView> {
-    const sittingId = await store.sittingOfTake(this.pool, takeId);
-    if (!sittingId) throw notFound();
-    await store.keepPicture(this.pool, takeId, null);
-    return this.take(sittingId, takeId);
-  }
-
-  private async take(sittingId: string, takeId: string): Promise<TakeView> {
-    const found = (await store.takesOfSittings(this.pool, [sittingId])).find(t => t.id === takeId);
-    if (!found) throw notFound();
-    return takeView(found);
-  }
-
   /** What happened in a sitting and when, for its teacher. */
   async account(id: string): Promise<SittingAccount> {
-    const { sitting } = await this.both(id);
+    const { sitting } = await situationOf(this.pool, id);
     return {
       studentName: await store.studentName(this.pool, id),
       beganAt: sitting.beganAt.toISOString(),
@@ -665,40 +568,6 @@ export class Sittings {
       }),
     };
   }
-
-  /** A sitting with what decides its times. Inside a transaction (`db`) its row is held. */
-  private async both(id: string, db?: Queryable): Promise<Both> {
-    const on = db ?? this.pool;
-    const sitting = await store.findSitting(on, id, db !== undefined);
-    const release = sitting && (await findRelease(on, sitting.releaseId));
-    if (!sitting || !release) throw notFound();
-    const exception = (await exceptionOf(on, release.id, sitting.studentId)) ?? NO_EXCEPTION;
-    const { breakMs } = sitting.arrangement;
-    const account = breakMs > 0 && sitting.clockBeganAt ? await store.eventsOf(on, id) : [];
-    return {
-      sitting,
-      release,
-      exception,
-      times: timesFor(timesOf(release), exception),
-      upAtMs: timeUpAt(
-        sitting.clockBeganAt?.getTime() ?? null,
-        release.content.sittingLimitMs,
-        sitting.arrangement,
-        breaksIn(account.map(e => ({ kind: e.kind, atMs: Date.parse(e.at) }))),
-        Date.now(),
-      ),
-    };
-  }
-}
-
-interface Both {
-  sitting: store.SittingRow;
-  release: ReleaseRow;
-  exception: Exception;
-  /** As they hold for this student. */
-  times: ReleaseTimes;
-  /** When the time of the whole sitting is up; null where no clock runs. */
-  upAtMs: number | null;
 }
 
 /** After time-up, sounds on their way are waited for this long; then they count as far as they have come. */
@@ -707,40 +576,3 @@ const LOOK_AGAIN_MS = 10_000;
 
 /** A browser that goes on with a sitting says so every twenty seconds; after this long it is taken for gone. */
 const HOLD_MS = 65_000;
-
-/** An assessment with its items in a sitting's own order. */
-function inOrder(content: AssessmentContent, sittingId: string): AssessmentContent {
-  return { ...content, items: orderOf(content.items, content.sections, sittingId) };
-}
-
-/** An assessment as one sitting meets it: in its own order, with the times of its student's arrangement. */
-function contentFor(
-  content: AssessmentContent,
-  { id, arrangement }: Pick<store.SittingRow, 'id' | 'arrangement'>,
-): AssessmentContent {
-  const items = inOrder(content, id)
-    .items.map(item => arranged(item, arrangement))
-    .map(item => (isRun(item) ? { ...item, answerLimitMs: takeLengthMs(item.turns) } : item));
-  const { sittingLimitMs } = content;
-  return {
-    ...content,
-    items,
-    sittingLimitMs: sittingLimitMs === null ? null : extended(sittingLimitMs, arrangement),
-  };
-}
-
-function takeView(take: store.TakeRow): TakeView {
-  return {
-    id: take.id,
-    itemId: take.itemId,
-    number: take.number,
-    beganAt: take.beganAt.toISOString(),
-    chosenAt: take.chosenAtMs === null ? null : new Date(take.chosenAtMs).toISOString(),
-    clock: take.clock,
-    source: take.source,
-    title: take.title,
-    note: take.note,
-    pictureId: take.pictureId,
-    recording: viewOf(take.recording),
-  };
-}

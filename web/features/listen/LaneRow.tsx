@@ -55,7 +55,7 @@ export function LaneRow({
   children?: ReactNode;
 }) {
   const played = isPlayable(lane.medium);
-  const peaks = usePeaks(played ? lane.takeId : null);
+  const peaks = usePeaks(played ? lane.takeId : null, lane.durationMs);
   const position = usePositionOf(lane.takeId);
   const beats = useMemo(() => beatsOf(lane), [lane]);
   const track =
@@ -130,7 +130,8 @@ export function LaneRow({
           lane.note ||
           lane.pictureId ||
           lane.source === 'phone' ||
-          lane.source === 'uploaded') && (
+          lane.source === 'uploaded' ||
+          lane.wholeMs !== null) && (
           <div className="grid gap-2 px-4 pb-3">
             {(lane.title || lane.note) && (
               <p dir="auto" className="border-s-4 border-petrol ps-3">
@@ -149,6 +150,11 @@ export function LaneRow({
               </div>
             )}
             {lane.source === 'phone' && <p className="text-sm text-soft">Recorded on a phone.</p>}
+            {lane.wholeMs !== null && (
+              <p className="text-sm text-soft">
+                The student cut this take: {clock(lane.durationMs ?? 0)} of {clock(lane.wholeMs)}.
+              </p>
+            )}
             {lane.source === 'uploaded' && <p className="text-sm text-soft">Brought as a file.</p>}
           </div>
         )}

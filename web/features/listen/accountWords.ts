@@ -35,6 +35,8 @@ const WORDS: Record<SittingEventKind, string> = {
   movedHere: 'went on on another device',
   handedIn: 'handed in',
   withdrawn: 'took back what was handed in',
+  takeTrimmed: 'cut a take to a stretch of it',
+  takeMadeWhole: 'put a take back to its whole length',
 };
 
 const STANDING_OUT = new Set<SittingEventKind>([
@@ -43,6 +45,7 @@ const STANDING_OUT = new Set<SittingEventKind>([
   'movedHere',
   'withdrawn',
   'phoneOpened',
+  'takeTrimmed',
 ]);
 
 /** How long something went on that one event began and another ended. */

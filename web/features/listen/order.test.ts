@@ -25,6 +25,7 @@ const lane = (sittingId: string, itemId: string, over: Partial<Lane> = {}): Lane
   fileName: null,
   placed: { clock: null, gateMs: null },
   source: 'recorded',
+  wholeMs: null,
   title: '',
   note: '',
   pictureId: null,

@@ -88,7 +88,7 @@ function Answer({
   const carries = carriedBy(content, item);
   const { rubric } = content.scoring;
   const played = isPlayable(returned.medium);
-  const peaks = usePeaks(played ? returned.takeId : null);
+  const peaks = usePeaks(played ? returned.takeId : null, returned.durationMs);
   const position = usePositionOf(returned.takeId);
   const name = t('your answer to item {{number}}', { number: index + 1 });
   const track =

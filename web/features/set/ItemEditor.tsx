@@ -151,7 +151,7 @@ export function ItemEditor({
       )}
     </Field>
   );
-  const tick = (name: 'required' | 'passAllowed' | 'pauseAllowed', label: string) => (
+  const tick = (name: 'required' | 'passAllowed' | 'pauseAllowed' | 'trimAllowed', label: string) => (
     <div>
       <Tick checked={item[name]} onChange={checked => onChange({ [name]: checked })}>
         {label}
@@ -297,6 +297,9 @@ export function ItemEditor({
             {tick('required', 'Must be answered')}
             {tick('passAllowed', 'May be passed on; that counts as an answer')}
             {recorded && !conversing && tick('pauseAllowed', 'May pause while recording')}
+            {item.answerBy === 'audio' &&
+              !conversing &&
+              tick('trimAllowed', 'May cut silence off a take before handing in')}
           </div>
         )}
         <div className="flex flex-wrap gap-3">

@@ -8,7 +8,7 @@ import { Button } from '../../parts/Button';
 import { Notice } from '../../parts/Notice';
 import { trackOf } from '../../parts/player/PlayButton';
 import { player, usePeaks, usePlayer } from '../../parts/player/usePlayer';
-import { Cutter, type Cut } from './Cutter';
+import { Cutter, type Cut } from '../../parts/Cutter';
 
 const SHORTEST_MS = 500;
 const AROUND_MS = 2_000;

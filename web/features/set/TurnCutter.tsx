@@ -1,6 +1,6 @@
 import type { Peaks } from '@ecoute/core/audio/peaks';
 import type { Turn } from '@ecoute/contract/assessments';
-import { Cutter } from './Cutter';
+import { Cutter } from '../../parts/Cutter';
 
 /** Seen on either side of the turn, so that its edges can be moved outwards. */
 const AROUND_MS = 1_500;

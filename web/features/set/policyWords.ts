@@ -35,6 +35,8 @@ export function policyInWords<N extends PolicyName>(name: N, policies: ItemPolic
       return policies.startsBy === 'itself' ? 'by itself' : 'by the student';
     case 'pauseAllowed':
       return policies.pauseAllowed ? 'may pause' : 'no pausing';
+    case 'trimAllowed':
+      return policies.trimAllowed ? 'takes may be cut' : 'takes stay whole';
     case 'required':
       return policies.required ? 'must be answered' : 'may be left out';
     case 'passAllowed':

@@ -8,6 +8,7 @@ const recording = (over: Partial<RecordingView>): RecordingView => ({
   id: 'r',
   state: 'stored',
   gateMs: null,
+  trim: null,
   problem: null,
   message: null,
   medium: 'picture',

@@ -344,6 +344,7 @@ export function SpokenAnswer({
                 takes={takes}
                 shortestMs={item.shortestAnswerMs}
                 mayHear={mayHear}
+                mayTrim={item.trimAllowed && !isRun(item) && !isPhone}
                 sittingId={rehearsal || isPhone ? undefined : sitting.id}
                 onChoose={
                   rehearsal || isPhone ? undefined : id => void choose({ sittingId: sitting.id, takeId: id })

@@ -11,6 +11,7 @@ import { AnswerFile, isPlayable } from '../../parts/AnswerFile';
 import { useIsPhone } from './device';
 import { OwnWords } from './OwnWords';
 import { counting, type OwnTake } from './takesOf';
+import { TrimTake } from './TrimTake';
 import { t } from '../../app/i18n';
 
 const STATUS = {
@@ -38,10 +39,12 @@ function TakeLine({
   choose,
   shortestMs,
   mayHear,
+  mayTrim,
   sittingId,
 }: {
   take: OwnTake;
   sittingId?: string;
+  mayTrim: boolean;
   choose: boolean;
   shortestMs: number;
   mayHear: boolean;
@@ -52,7 +55,7 @@ function TakeLine({
   const heard = mayHear && (!isPhone || take.local || take.source === 'phone');
   // A take that is still on this page only (a rehearsal's) has no shape from the server.
   const played = isPlayable(take.medium);
-  const peaks = usePeaks(stored && played && heard && !take.local ? take.id : null);
+  const peaks = usePeaks(stored && played && heard && !take.local ? take.id : null, take.durationMs);
   const position = usePositionOf(take.id);
   const local = useLocalUrl(take);
   const name = t('Take {{number}}', { number: take.number });
@@ -117,6 +120,11 @@ function TakeLine({
           {t('Shorter than the {{time}} asked for.', { time: clock(shortestMs) })}
         </p>
       )}
+      {mayTrim && sittingId && stored && heard && !take.local && take.medium === 'sound' && (
+        <div className="w-full">
+          <TrimTake take={take} sittingId={sittingId} shortestMs={shortestMs} />
+        </div>
+      )}
       {sittingId && stored && !take.local && (
         <div className="w-full">
           <OwnWords take={take} sittingId={sittingId} />
@@ -138,6 +146,7 @@ export function TakeList({
   takes,
   shortestMs = 0,
   mayHear = true,
+  mayTrim = false,
   sittingId,
   onChoose,
 }: {
@@ -146,6 +155,8 @@ export function TakeList({
   shortestMs?: number;
   /** False while the student is to judge before hearing. */
   mayHear?: boolean;
+  /** True where a take may be cut to a stretch of itself. */
+  mayTrim?: boolean;
   /** Where the student may say something of a take. */
   sittingId?: string;
   onChoose?: (id: string) => void;
@@ -159,6 +170,7 @@ export function TakeList({
       choose={choose}
       shortestMs={shortestMs}
       mayHear={mayHear}
+      mayTrim={mayTrim}
       sittingId={sittingId}
     />
   ));

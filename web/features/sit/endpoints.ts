@@ -22,6 +22,7 @@ export const {
   useJudgeMutation,
   useOfferItemMutation,
   useRemovePictureMutation,
+  useTrimTakeMutation,
   useWithdrawMutation,
   useWriteAnswerMutation,
 } = api.injectEndpoints({
@@ -77,6 +78,17 @@ export const {
     }),
     removePicture: build.mutation<TakeView, { sittingId: string; takeId: string }>({
       query: ({ takeId }) => ({ url: `api/takes/${takeId}/picture`, method: 'DELETE' }),
+      invalidatesTags: (_r, _e, { sittingId }) => [{ type: 'Sitting', id: sittingId }, 'Recordings'],
+    }),
+    trimTake: build.mutation<
+      TakeView,
+      { sittingId: string; takeId: string; stretch: { fromMs: number; toMs: number } | null }
+    >({
+      query: ({ takeId, stretch }) => ({
+        url: `api/takes/${takeId}/trim`,
+        method: stretch ? 'PUT' : 'DELETE',
+        ...(stretch && { body: stretch }),
+      }),
       invalidatesTags: (_r, _e, { sittingId }) => [{ type: 'Sitting', id: sittingId }, 'Recordings'],
     }),
     offerItem: build.mutation<HandoverView, { sittingId: string; itemId: string }>({

@@ -7,6 +7,7 @@ const recording = (id: string, over: Partial<RecordingView> = {}): RecordingView
   id,
   state: 'stored',
   gateMs: null,
+  trim: null,
   problem: null,
   message: null,
   durationMs: 9_000,

@@ -9,6 +9,8 @@ export interface OwnTake {
   chosenAtMs: number | null;
   stands: boolean;
   durationMs: number | null;
+  /** Length before it was cut; null where it was not. */
+  wholeMs: number | null;
   /** Where it is, in words for its student. */
   status: 'onItsWay' | 'checking' | 'stored' | 'refused';
   message: string | null;
@@ -41,13 +43,16 @@ export function takesOf(itemId: string, sitting: SittingView, deliveries: readon
   const stored = sitting.takes.filter(t => t.itemId === itemId);
   const byId = new Map(deliveries.map(d => [d.sound.id, d]));
   const known: OwnTake[] = stored.map(t => {
-    const recording = byId.get(t.id)?.recording ?? t.recording;
+    // What the server says of a take that it stored is newer than what this device heard when it was delivered.
+    const recording =
+      t.recording.state === 'stored' ? t.recording : (byId.get(t.id)?.recording ?? t.recording);
     return {
       id: t.id,
       number: t.number,
       chosenAtMs: t.chosenAt ? Date.parse(t.chosenAt) : null,
       stands: recording.state === 'stored',
       durationMs: recording.durationMs,
+      wholeMs: recording.trim?.wholeMs ?? null,
       status:
         recording.state === 'stored'
           ? 'stored'
@@ -82,6 +87,7 @@ export function takesOf(itemId: string, sitting: SittingView, deliveries: readon
       chosenAtMs: null,
       stands: d.recording?.state === 'stored',
       durationMs: d.recording?.durationMs ?? null,
+      wholeMs: null,
       status: statusOf(d),
       message: d.message,
       silent: d.recording?.silent ?? false,

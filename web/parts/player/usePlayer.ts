@@ -31,27 +31,31 @@ export function usePositionOf(id: string | null): number | null {
 
 const known = new Map<string, Promise<Peaks>>();
 
-/** The stored peaks of a recording; asked for once. They may not be there yet: then it is tried again. */
-export function fetchPeaks(id: string): Promise<Peaks> {
+/**
+ * The stored peaks of a recording; asked for once. They may not be there yet: then it is tried again.
+ * @param lengthMs of what is heard of it: a take that was cut has other peaks than before
+ */
+export function fetchPeaks(id: string, lengthMs: number | null = null): Promise<Peaks> {
+  const url = `/api/recordings/${id}/peaks${lengthMs === null ? '' : `?ms=${Math.round(lengthMs)}`}`;
   const asked =
-    known.get(id) ??
-    fetch(`/api/recordings/${id}/peaks`).then(async response => {
+    known.get(url) ??
+    fetch(url).then(async response => {
       if (!response.ok) throw new Error(`HTTP ${response.status}`);
       return (await response.json()) as Peaks;
     });
-  known.set(id, asked);
-  asked.catch(() => known.delete(id));
+  known.set(url, asked);
+  asked.catch(() => known.delete(url));
   return asked;
 }
 
-export function usePeaks(id: string | null): Peaks | null {
+export function usePeaks(id: string | null, lengthMs: number | null = null): Peaks | null {
   const [loaded, setLoaded] = useState<{ id: string; peaks: Peaks } | null>(null);
   useEffect(() => {
     if (!id) return;
     let current = true;
     let timer: ReturnType<typeof setTimeout>;
     const ask = (n: number) =>
-      fetchPeaks(id)
+      fetchPeaks(id, lengthMs)
         .then(peaks => current && setLoaded({ id, peaks }))
         .catch(() => {
           if (current && n < 20) timer = setTimeout(() => ask(n + 1), 1_500);
@@ -61,6 +65,6 @@ export function usePeaks(id: string | null): Peaks | null {
       current = false;
       clearTimeout(timer);
     };
-  }, [id]);
+  }, [id, lengthMs]);
   return loaded && loaded.id === id ? loaded.peaks : null;
 }

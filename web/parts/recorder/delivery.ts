@@ -332,6 +332,7 @@ function rehearsedView({ sound, bytes }: Delivery): RecordingView {
     durationMs: Math.max(0, serverNow() - Date.parse(sound.beganAt)),
     silent: false,
     gateMs: null,
+    trim: null,
     sizeBytes: bytes,
     sha256: null,
     medium: sound.mediaType.startsWith('video/') ? 'video' : 'sound',

@@ -1,6 +1,7 @@
 import { useRef } from 'react';
 import { peaksBetween, type Peaks } from '@ecoute/core/audio/peaks';
-import { Waveform } from '../../parts/player/Waveform';
+import type { Voice } from './player/player';
+import { Waveform } from './player/Waveform';
 
 export interface Cut {
   fromMs: number;
@@ -26,6 +27,7 @@ export function Cutter({
   stepMs,
   label,
   edgeLabels,
+  voice = 'teacher',
   only,
   positionMs = null,
   onChange,
@@ -40,6 +42,7 @@ export function Cutter({
   stepMs: number;
   label: string;
   edgeLabels: readonly [string, string];
+  voice?: Voice;
   /** The one edge that can be moved here; both where nothing is said. */
   only?: keyof Cut;
   positionMs?: number | null;
@@ -64,7 +67,7 @@ export function Cutter({
       <Waveform
         peaks={peaksBetween(peaks, view.fromMs, view.toMs)}
         positionMs={positionMs === null ? null : positionMs - view.fromMs}
-        voice="teacher"
+        voice={voice}
         height={72}
         label={label}
       />

@@ -1,0 +1,90 @@
+import type { Me } from '@ecoute/contract/people';
+import type { Stretch } from '@ecoute/contract/recordings';
+import type { NewTakePicture, TakeView, TakeWords } from '@ecoute/contract/sittings';
+import { isRun } from '@ecoute/core/timing/strip';
+import { transaction, type Pool, type Queryable } from '../../platform/database';
+import { notFound, Trouble } from '../../platform/trouble';
+import type { Recordings } from '../recordings/service';
+import { contentFor, noteInAccount, refuseWhenOver, situationOf, takeView, tellTeachers } from './situation';
+import * as store from './store';
+
+/** What a student does with a take of their own once it is recorded. */
+export class OwnTakes {
+  constructor(
+    private readonly pool: Pool,
+    private readonly recordings: Recordings,
+  ) {}
+
+  /** Keeps what a student says of a take; also after the hand-in, until it is returned. @throws Trouble notFound */
+  async describe(takeId: string, words: TakeWords): Promise<TakeView> {
+    const sittingId = await store.sittingOfTake(this.pool, takeId);
+    if (!sittingId) throw notFound();
+    await transaction(this.pool, async db => {
+      await store.keepWords(db, takeId, { title: words.title.trim(), note: words.note.trim() });
+      await tellTeachers(db, sittingId);
+    });
+    return this.take(sittingId, takeId);
+  }
+
+  /** Makes room for a picture beside a take: the page read from, the score. */
+  async announcePicture(student: Me, takeId: string, wanted: NewTakePicture): Promise<TakeView> {
+    const sittingId = await store.sittingOfTake(this.pool, takeId);
+    if (!sittingId) throw notFound();
+    await transaction(this.pool, async db => {
+      await this.recordings.announce(db, {
+        id: wanted.recordingId,
+        ownerId: student.id,
+        purpose: 'take',
+        wanted: 'picture',
+        assessmentId: null,
+        announcedType: wanted.mediaType,
+        fileName: null,
+        limitMs: 0,
+      });
+      await store.keepPicture(db, takeId, wanted.recordingId);
+    });
+    return this.take(sittingId, takeId);
+  }
+
+  /** Takes a picture away from its take; the file stays with its owner. */
+  async removePicture(takeId: string): Promise<TakeView> {
+    const sittingId = await store.sittingOfTake(this.pool, takeId);
+    if (!sittingId) throw notFound();
+    await store.keepPicture(this.pool, takeId, null);
+    return this.take(sittingId, takeId);
+  }
+
+  /**
+   * Cuts a take to a stretch of itself, or puts it back whole, while its sitting goes on.
+   * @param stretch in ms of the whole; null for the whole
+   * @throws Trouble closed where the item does not allow it or the sitting is over; invalid for a stretch outside
+   * the take, or shorter than the shortest answer
+   */
+  async trim(takeId: string, stretch: Stretch | null): Promise<TakeView> {
+    const sittingId = await store.sittingOfTake(this.pool, takeId);
+    if (!sittingId) throw notFound();
+    const { itemId } = await this.take(sittingId, takeId);
+    const may = async (db: Queryable, lock: boolean) => {
+      const situation = await situationOf(db, sittingId, lock);
+      const item = contentFor(situation.release.content, situation.sitting).items.find(i => i.id === itemId);
+      if (!item?.trimAllowed || isRun(item))
+        throw new Trouble('closed', 'Takes of this item stay as they were recorded.');
+      refuseWhenOver(situation, Date.now());
+      if (stretch && stretch.toMs - stretch.fromMs < item.shortestAnswerMs)
+        throw new Trouble('invalid', 'Too little would be left for this item. Move the edges apart.');
+    };
+    // Asked before the work, and again when it is done: the hand-in may have come between.
+    await may(this.pool, false);
+    await this.recordings.trim(takeId, stretch, async db => {
+      await may(db, true);
+      await noteInAccount(db, sittingId, stretch ? 'takeTrimmed' : 'takeMadeWhole', itemId);
+    });
+    return this.take(sittingId, takeId);
+  }
+
+  private async take(sittingId: string, takeId: string): Promise<TakeView> {
+    const found = (await store.takesOfSittings(this.pool, [sittingId])).find(t => t.id === takeId);
+    if (!found) throw notFound();
+    return takeView(found);
+  }
+}

@@ -1,0 +1,137 @@
+/** A sitting with what decides its times, and what follows from that for whoever does something in it. */
+import { randomUUID } from 'node:crypto';
+import { arranged, extended } from '@ecoute/core/timing/arrangements';
+import { takeLengthMs } from '@ecoute/core/timing/conversation';
+import { orderOf } from '@ecoute/core/timing/order';
+import { isRun } from '@ecoute/core/timing/strip';
+import { breaksIn, timeUpAt, withinSitting } from '@ecoute/core/timing/sittingClock';
+import {
+  CLOSING_GRACE_MS,
+  NO_EXCEPTION,
+  takesRecordingBegunAt,
+  timesFor,
+  type Exception,
+  type ReleaseTimes,
+} from '@ecoute/core/timing/sittingState';
+import type { AssessmentContent } from '@ecoute/contract/assessments';
+import type { SittingEventKind, TakeView } from '@ecoute/contract/sittings';
+import { insertChange } from '../../platform/changes/store';
+import type { Queryable } from '../../platform/database';
+import { notFound, Trouble } from '../../platform/trouble';
+import { viewOf } from '../recordings/service';
+import { exceptionOf, findRelease, timesOf, type ReleaseRow } from '../releases/store';
+import * as store from './store';
+
+export interface Situation {
+  sitting: store.SittingRow;
+  release: ReleaseRow;
+  exception: Exception;
+  /** As they hold for this student. */
+  times: ReleaseTimes;
+  /** When the time of the whole sitting is up; null where no clock runs. */
+  upAtMs: number | null;
+}
+
+/** A sitting with what decides its times. @param lock holds its row until the transaction ends */
+export async function situationOf(db: Queryable, id: string, lock = false): Promise<Situation> {
+  const sitting = await store.findSitting(db, id, lock);
+  const release = sitting && (await findRelease(db, sitting.releaseId));
+  if (!sitting || !release) throw notFound();
+  const exception = (await exceptionOf(db, release.id, sitting.studentId)) ?? NO_EXCEPTION;
+  const { breakMs } = sitting.arrangement;
+  const account = breakMs > 0 && sitting.clockBeganAt ? await store.eventsOf(db, id) : [];
+  return {
+    sitting,
+    release,
+    exception,
+    times: timesFor(timesOf(release), exception),
+    upAtMs: timeUpAt(
+      sitting.clockBeganAt?.getTime() ?? null,
+      release.content.sittingLimitMs,
+      sitting.arrangement,
+      breaksIn(account.map(e => ({ kind: e.kind, atMs: Date.parse(e.at) }))),
+      Date.now(),
+    ),
+  };
+}
+
+/** @throws Trouble closed for what was begun at an instant after hand-in, time-up or closing */
+export function refuseWhenOver(
+  { sitting, times, upAtMs }: Pick<Situation, 'sitting' | 'times' | 'upAtMs'>,
+  beganAtMs: number,
+): void {
+  if (sitting.handedInAt)
+    throw new Trouble(
+      'closed',
+      'This is handed in already. What you made stays on this device; ask your teacher to let you redo it.',
+    );
+  if (!takesRecordingBegunAt(times, beganAtMs))
+    throw new Trouble(
+      'closed',
+      'This assessment closed before you began. What you made stays on this device; ask your teacher for an extension.',
+    );
+  if (!withinSitting(beganAtMs, upAtMs === null ? null : upAtMs + CLOSING_GRACE_MS))
+    throw new Trouble(
+      'closed',
+      'The time of this sitting was up before you began. What you made stays on this device; what was made before is handed in.',
+    );
+}
+
+/** Writes into the account what the server itself saw. */
+export async function noteInAccount(
+  db: Queryable,
+  sittingId: string,
+  kind: SittingEventKind,
+  itemId: string | null = null,
+): Promise<void> {
+  await store.keepEvents(db, sittingId, [{ id: randomUUID(), itemId, kind, at: new Date().toISOString() }]);
+}
+
+/** The open pages of the teachers learn that something happened in a sitting. */
+export async function tellTeachers(db: Queryable, sittingId: string): Promise<void> {
+  const place = await store.placeOf(db, sittingId);
+  if (place)
+    await insertChange(db, {
+      kind: 'release',
+      subjectId: place.releaseId,
+      classId: place.classId,
+      personId: null,
+    });
+}
+
+/** An assessment with its items in a sitting's own order. */
+export function inOrder(content: AssessmentContent, sittingId: string): AssessmentContent {
+  return { ...content, items: orderOf(content.items, content.sections, sittingId) };
+}
+
+/** An assessment as one sitting meets it: in its own order, with the times of its student's arrangement. */
+export function contentFor(
+  content: AssessmentContent,
+  { id, arrangement }: Pick<store.SittingRow, 'id' | 'arrangement'>,
+): AssessmentContent {
+  const items = inOrder(content, id)
+    .items.map(item => arranged(item, arrangement))
+    .map(item => (isRun(item) ? { ...item, answerLimitMs: takeLengthMs(item.turns) } : item));
+  const { sittingLimitMs } = content;
+  return {
+    ...content,
+    items,
+    sittingLimitMs: sittingLimitMs === null ? null : extended(sittingLimitMs, arrangement),
+  };
+}
+
+export function takeView(take: store.TakeRow): TakeView {
+  return {
+    id: take.id,
+    itemId: take.itemId,
+    number: take.number,
+    beganAt: take.beganAt.toISOString(),
+    chosenAt: take.chosenAtMs === null ? null : new Date(take.chosenAtMs).toISOString(),
+    clock: take.clock,
+    source: take.source,
+    title: take.title,
+    note: take.note,
+    pictureId: take.pictureId,
+    recording: viewOf(take.recording),
+  };
+}
