@@ -116,6 +116,13 @@ export interface Mark {
   updatedAt: string;
 }
 
+/** How often the student heard the prompt, opened the hint, had the words read aloud. */
+export interface Used {
+  hearings: number;
+  hints: number;
+  readAlouds: number;
+}
+
 /** One answer of one student on one item, with what the teacher has said of it. */
 export interface Lane {
   sittingId: string;
@@ -143,6 +150,8 @@ export interface Lane {
   judgement: Judgement | null;
   overallJudgement: Judgement | null;
   takes: number;
+  /** What the student used on the way to it. */
+  used: Used;
   /** The answer in writing, where the item asks for one. */
   written: string | null;
   /** The student passed on the item. */

@@ -55,6 +55,8 @@ export const SITTING_EVENT_KINDS = [
   /** A take was cut to a stretch of itself, or put back whole. */
   'takeTrimmed',
   'takeMadeWhole',
+  /** The prompt in words was heard: by its teacher's voice or the browser's. */
+  'readAloud',
 ] as const;
 export type SittingEventKind = (typeof SITTING_EVENT_KINDS)[number];
 

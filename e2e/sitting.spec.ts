@@ -233,6 +233,42 @@ test('a recording brought instead, with words of its own; taken back and handed 
   for (const c of [first, context]) await c.close();
 });
 
+test('a practice take loses its ends, is put back whole, and cut again; its teacher sees what was kept', async () => {
+  const { page: teacher, context: first } = await signIn(browser, 'ines');
+  const id = await released(teacher, 'Cut to what matters', [spoken({ trimAllowed: true })]);
+  const { page, context } = await signIn(browser, 'bram', 'phone');
+  await page.goto(`/sit/${id}`);
+  await passDeviceCheck(page);
+  await page.getByRole('button', { name: 'Answer now' }).click();
+  await expect(page.getByText(/0:0[4-8] of/)).toBeVisible();
+  await page.getByRole('button', { name: 'I have finished: stop' }).click();
+  await expect(page.getByText('stored safely')).toBeVisible();
+  await page.getByRole('button', { name: 'Cut the ends off' }).click();
+  const begins = page.getByRole('slider', { name: 'Where it begins' });
+  const ends = page.getByRole('slider', { name: 'Where it ends' });
+  for (let n = 0; n < 2; n++) await begins.press('Shift+ArrowRight');
+  await ends.press('Shift+ArrowLeft');
+  const kept = Number(await ends.getAttribute('aria-valuenow')) - 1_000;
+  await page.getByRole('button', { name: /^Keep these/ }).click();
+  await page.getByRole('button', { name: /^Put back the whole/ }).click();
+  await page.getByRole('button', { name: 'Cut the ends off' }).click();
+  for (let n = 0; n < 2; n++) await begins.press('Shift+ArrowRight');
+  await ends.press('Shift+ArrowLeft');
+  await page.getByRole('button', { name: 'Hear what is left' }).click();
+  await page.getByRole('button', { name: /^Keep these/ }).click();
+  await expect(page.getByRole('button', { name: /^Put back the whole/ })).toBeVisible();
+  await page.getByRole('button', { name: 'To the hand-in' }).click();
+  await page.getByRole('button', { name: 'Hand in', exact: true }).click();
+  await expect(page.getByText('Handed in. Everything is with your teacher.')).toBeVisible();
+
+  const { body } = await ask<ListenView>(teacher, `/api/releases/${id}/lanes`);
+  expect(Math.abs(body.lanes[0]!.durationMs! - kept)).toBeLessThan(100);
+  expect(body.lanes[0]!.wholeMs! - body.lanes[0]!.durationMs!).toBeGreaterThan(1_300);
+  await teacher.goto(`/listen/${id}`);
+  await expect(teacher.getByText(/The student cut this take: 0:0\d of 0:0\d/)).toBeVisible();
+  for (const c of [first, context]) await c.close();
+});
+
 test('all items on one page: while one runs the others wait, and each is answered where it stands', async () => {
   const { page: teacher, context: first } = await signIn(browser, 'ines');
   const id = await released(

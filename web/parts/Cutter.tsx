@@ -117,7 +117,14 @@ export function Cutter({
             <span className="absolute inset-y-0 left-1/2 w-1 -translate-x-1/2 bg-ink" />
             <span
               className={`tabular absolute top-0 bg-sheet px-1 text-xs whitespace-nowrap ${
-                (edge === 'fromMs') === cut[edge] - view.fromMs < length * 0.8 ? 'left-4' : 'right-4'
+                // Towards the middle, so that it stays in the picture.
+                (
+                  edge === 'fromMs'
+                    ? cut.fromMs - view.fromMs < length * 0.8
+                    : cut.toMs - view.fromMs < length * 0.2
+                )
+                  ? 'left-4'
+                  : 'right-4'
               }`}
             >
               {seconds(cut[edge])}

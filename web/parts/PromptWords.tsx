@@ -6,7 +6,16 @@ import { Stimuli } from './stimuli/StimulusView';
 import { t } from '../app/i18n';
 
 /** What an item gives to answer: words, the film of a filmed prompt, and what is to be looked at. */
-export function PromptWords({ item, big = false }: { item: Item; big?: boolean }) {
+export function PromptWords({
+  item,
+  big = false,
+  onReadAloud,
+}: {
+  item: Item;
+  big?: boolean;
+  /** Called when the words begin to be read aloud. */
+  onReadAloud?: () => void;
+}) {
   const { promptText, promptRich, promptRecordingId, promptIsVideo, stimuli, readAloudVoice } = item;
   const words = promptText || promptRich;
   return (
@@ -32,6 +41,7 @@ export function PromptWords({ item, big = false }: { item: Item; big?: boolean }
             )}
             label={t('the prompt read aloud')}
             text={t('Hear it read aloud')}
+            onPlay={onReadAloud}
           />
         </div>
       )}

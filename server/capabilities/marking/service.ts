@@ -16,6 +16,7 @@ import type {
   ReturnResult,
   RubricChoice,
   SaveMark,
+  Used,
 } from '@ecoute/contract/marking';
 import type { PlacedTake } from '@ecoute/core/timing/takeClock';
 import type { Me } from '@ecoute/contract/people';
@@ -32,6 +33,7 @@ import {
   receiptsOf,
   sittingsOf,
   takesOfSittings,
+  usedIn,
   writtenOf,
   type JudgementRow,
   type SittingRow,
@@ -54,6 +56,7 @@ export class Marking {
     const written = await writtenOf(this.pool, ids);
     const judgements = await judgementsOf(this.pool, ids);
     const receipts = await receiptsOf(this.pool, ids);
+    const used = await usedIn(this.pool, ids);
     const marks = await store.marksOf(this.pool, ids);
     const levels = await store.levelsOf(this.pool, ids);
     const lanes: Lane[] = [];
@@ -86,6 +89,7 @@ export class Marking {
           judgement: judgementIn(judgements, s.sittingId, item.id),
           overallJudgement: judgementIn(judgements, s.sittingId, s.sittingId),
           takes: own.filter(t => t.stands).length,
+          used: usedFor(used, s.sittingId, item.id),
           written: written.find(w => w.sittingId === s.sittingId && w.itemId === item.id)?.text ?? null,
           passed: passedIn(receipts.get(s.sittingId), item.id),
           level: levels.get(s.sittingId) ?? null,
@@ -347,6 +351,16 @@ function markView(mark: store.MarkRow): Mark {
     authorName: mark.authorName,
     updatedAt: mark.updatedAt.toISOString(),
   };
+}
+
+/** What was used on the way to one answer. */
+function usedFor(
+  all: readonly (Used & { sittingId: string; itemId: string })[],
+  sittingId: string,
+  itemId: string,
+): Used {
+  const own = all.find(u => u.sittingId === sittingId && u.itemId === itemId);
+  return { hearings: own?.hearings ?? 0, hints: own?.hints ?? 0, readAlouds: own?.readAlouds ?? 0 };
 }
 
 function placedOf(take: TakeRow | null): PlacedTake {

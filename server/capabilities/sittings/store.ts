@@ -1,4 +1,4 @@
-import type { Judgement } from '@ecoute/contract/marking';
+import type { Judgement, Used } from '@ecoute/contract/marking';
 import type { Receipt, SittingEvent, SittingEventKind, TakeSource } from '@ecoute/contract/sittings';
 import { ORDINARY, type Arrangement } from '@ecoute/core/timing/arrangements';
 import type { TakeInLine } from '@ecoute/core/timing/itemRun';
@@ -207,6 +207,22 @@ export interface HearingsRow {
   sittingId: string;
   itemId: string;
   count: number;
+}
+
+/** How often something was used on the way to the answers of some sittings. */
+export async function usedIn(
+  db: Queryable,
+  sittingIds: readonly string[],
+): Promise<(Used & { sittingId: string; itemId: string })[]> {
+  if (sittingIds.length === 0) return [];
+  return rows(
+    db,
+    `SELECT sitting_id AS sittingId, item_id AS itemId, CAST(SUM(kind = 'promptBegan') AS INT) AS hearings,
+       CAST(SUM(kind = 'hintOpened') AS INT) AS hints, CAST(SUM(kind = 'readAloud') AS INT) AS readAlouds
+     FROM sitting_events WHERE sitting_id IN (:sittingIds) AND kind IN ('promptBegan', 'hintOpened', 'readAloud')
+       AND item_id IS NOT NULL GROUP BY sitting_id, item_id`,
+    { sittingIds },
+  );
 }
 
 /** How often the prompts were heard in some sittings. */

@@ -8,6 +8,7 @@ import { carriedBy, type AssessmentContent, type Item } from '@ecoute/contract/a
 import { blankStimulus } from '@ecoute/contract/blank';
 import type { Lane } from '@ecoute/contract/marking';
 import { AnswerFile, isPlayable } from '../../parts/AnswerFile';
+import { aboutTake } from './aboutTake';
 import { JudgementView } from '../../parts/JudgementView';
 import { StateWord } from '../../parts/StateWord';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
@@ -57,6 +58,7 @@ export function LaneRow({
   const played = isPlayable(lane.medium);
   const peaks = usePeaks(played ? lane.takeId : null, lane.durationMs);
   const position = usePositionOf(lane.takeId);
+  const about = aboutTake(lane, item.promptRecordingId !== null);
   const beats = useMemo(() => beatsOf(lane), [lane]);
   const track =
     lane.takeId && played ? trackOf(lane.takeId, `${lane.studentName}`, 'student', lane.durationMs) : null;
@@ -125,39 +127,27 @@ export function LaneRow({
           <AnswerFile takeId={lane.takeId} medium={lane.medium} fileName={lane.fileName} name={name} />
         </div>
       )}
-      {focused &&
-        (lane.title ||
-          lane.note ||
-          lane.pictureId ||
-          lane.source === 'phone' ||
-          lane.source === 'uploaded' ||
-          lane.wholeMs !== null) && (
-          <div className="grid gap-2 px-4 pb-3">
-            {(lane.title || lane.note) && (
-              <p dir="auto" className="border-s-4 border-petrol ps-3">
-                <span className="font-semibold">{lane.title}</span>{' '}
-                <span className="whitespace-pre-wrap">{lane.note}</span>
-              </p>
-            )}
-            {lane.pictureId && (
-              <div className="max-w-md">
-                <StimulusView
-                  stimulus={blankStimulus(lane.pictureId, 'picture', {
-                    recordingId: lane.pictureId,
-                    words: lane.title || `Picture beside the take of ${name}`,
-                  })}
-                />
-              </div>
-            )}
-            {lane.source === 'phone' && <p className="text-sm text-soft">Recorded on a phone.</p>}
-            {lane.wholeMs !== null && (
-              <p className="text-sm text-soft">
-                The student cut this take: {clock(lane.durationMs ?? 0)} of {clock(lane.wholeMs)}.
-              </p>
-            )}
-            {lane.source === 'uploaded' && <p className="text-sm text-soft">Brought as a file.</p>}
-          </div>
-        )}
+      {focused && (lane.title || lane.note || lane.pictureId || about.length > 0) && (
+        <div className="grid gap-2 px-4 pb-3">
+          {(lane.title || lane.note) && (
+            <p dir="auto" className="border-s-4 border-petrol ps-3">
+              <span className="font-semibold">{lane.title}</span>{' '}
+              <span className="whitespace-pre-wrap">{lane.note}</span>
+            </p>
+          )}
+          {lane.pictureId && (
+            <div className="max-w-md">
+              <StimulusView
+                stimulus={blankStimulus(lane.pictureId, 'picture', {
+                  recordingId: lane.pictureId,
+                  words: lane.title || `Picture beside the take of ${name}`,
+                })}
+              />
+            </div>
+          )}
+          {about.length > 0 && <p className="text-sm text-soft">{about.join(' ')}</p>}
+        </div>
+      )}
       {focused && lane.judgement && (
         <div className="px-4 pb-3">
           <JudgementView

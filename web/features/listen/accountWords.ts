@@ -37,6 +37,7 @@ const WORDS: Record<SittingEventKind, string> = {
   withdrawn: 'took back what was handed in',
   takeTrimmed: 'cut a take to a stretch of it',
   takeMadeWhole: 'put a take back to its whole length',
+  readAloud: 'had the words read aloud',
 };
 
 const STANDING_OUT = new Set<SittingEventKind>([

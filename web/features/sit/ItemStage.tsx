@@ -163,6 +163,7 @@ export function ItemStage({
   const last = index === items.length - 1;
   const carries = isNumbered(sitting.content.scoring.kind) ? carriedBy(sitting.content, item) : 0;
   const hint = <Hint item={item} open={state.hints > 0} onOpen={() => account.add('hintOpened', item.id)} />;
+  const readAloud = () => account.add('readAloud', item.id);
   const passing = item.passAllowed && item.answerBy !== 'nothing' && state.takesUsed === 0 && (
     <Passing
       passed={state.passed}
@@ -215,10 +216,10 @@ export function ItemStage({
             {carries > 0 && ` · ${t('{{count}} points', { count: carries })}`}
             {!item.required && item.answerBy !== 'nothing' && ` · ${t('may be left out')}`}
           </p>
-          <PromptWords item={item} big />
+          <PromptWords item={item} big onReadAloud={readAloud} />
           {!item.promptRecordingId && !item.readAloudVoice && !busy && (
             <div className="mt-3">
-              <ReadToMe words={item.promptText} />
+              <ReadToMe words={item.promptText} onRead={readAloud} />
             </div>
           )}
           {under}

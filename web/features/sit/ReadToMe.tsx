@@ -7,7 +7,16 @@ import { t } from '../../app/i18n';
  * Reads words aloud with a voice of the browser, for whoever cannot read (yet). Where the browser has no voice there
  * is nothing to press; a teacher's own voice goes before it.
  */
-export function ReadToMe({ words, language }: { words: string; language?: string }) {
+export function ReadToMe({
+  words,
+  language,
+  onRead,
+}: {
+  words: string;
+  language?: string;
+  /** Called when it begins. */
+  onRead?: () => void;
+}) {
   const [speaking, setSpeaking] = useState(false);
   const [able, setAble] = useState(
     () => 'speechSynthesis' in window && speechSynthesis.getVoices().length > 0,
@@ -36,6 +45,7 @@ export function ReadToMe({ words, language }: { words: string; language?: string
     speechSynthesis.cancel();
     speechSynthesis.speak(said);
     setSpeaking(true);
+    onRead?.();
   };
   return (
     <Button className="justify-self-start" onClick={read}>

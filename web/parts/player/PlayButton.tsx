@@ -4,14 +4,28 @@ import { player, usePlayer } from './usePlayer';
 import { t } from '../../app/i18n';
 
 /** Plays one sound in place. */
-export function PlayButton({ track, label, text }: { track: Track; label: string; text?: string }) {
+export function PlayButton({
+  track,
+  label,
+  text,
+  onPlay,
+}: {
+  track: Track;
+  label: string;
+  text?: string;
+  /** Called when it begins from the start. */
+  onPlay?: () => void;
+}) {
   const state = usePlayer();
   const playing = state.playing && state.track?.id === track.id;
   const Icon = playing ? Pause : Play;
   return (
     <button
       type="button"
-      onClick={() => void player.toggle(track)}
+      onClick={() => {
+        if (!playing && (state.track?.id !== track.id || state.positionMs < 100)) onPlay?.();
+        void player.toggle(track);
+      }}
       aria-label={playing ? t('Pause {{what}}', { what: label }) : t('Play {{what}}', { what: label })}
       className={`inline-flex min-h-11 min-w-11 items-center justify-center gap-2 border-2 px-2.5 font-semibold ${
         track.voice === 'teacher'
