@@ -8,7 +8,7 @@ import express from 'express';
 export const STUDENTS = 200;
 /** One second of Opus at 96 kbit/s. */
 const PIECE_BYTES = 12_000;
-const PACED_PIECES = 20;
+const PACED_PIECES = 60;
 const FAST_PIECES = 12;
 
 const nth = (times, share) =>

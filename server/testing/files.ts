@@ -1,5 +1,6 @@
 /** Files as teachers and students bring them, made on the spot. */
 import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
 import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -15,6 +16,17 @@ export function made(name: string, ...args: string[]): Buffer {
   const { status, stderr } = spawnSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', ...args, path]);
   if (status !== 0) throw new Error(String(stderr));
   return readFileSync(path);
+}
+
+/**
+ * What an old phone's recorder writes: AMR narrow band, 12.2 kbit/s, fifty frames a second (RFC 4867, section 5).
+ * The frames are random, which sounds like a bad line.
+ */
+export function amr(seconds: number): Buffer {
+  const frames = Array.from({ length: 50 * seconds }, (_, i) =>
+    Buffer.concat([Buffer.from([0x3c]), createHash('sha256').update(String(i)).digest().subarray(0, 31)]),
+  );
+  return Buffer.concat([Buffer.from('#!AMR\n'), ...frames]);
 }
 
 export async function pdf(pages: string[], userPassword?: string): Promise<Buffer> {

@@ -63,7 +63,7 @@ export function Cutter({
     ['toMs', edgeLabels[1]],
   ] as const;
   return (
-    <div ref={box} className="relative border border-line bg-sunk">
+    <div ref={box} dir="ltr" className="relative border border-line bg-sunk">
       <Waveform
         peaks={peaksBetween(peaks, view.fromMs, view.toMs)}
         positionMs={positionMs === null ? null : positionMs - view.fromMs}

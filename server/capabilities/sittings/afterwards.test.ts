@@ -10,7 +10,7 @@ import type {
   TodoEntry,
 } from '@ecoute/contract/sittings';
 import { recordTake, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
-import { made } from '../../testing/files';
+import { amr, made } from '../../testing/files';
 
 describe('around a sitting', () => {
   let t: TestEcoute;
@@ -119,6 +119,28 @@ describe('around a sitting', () => {
     expect(await hold(here)).toMatchObject({ held: true });
   });
 
+  it('what was used on the way to an answer is counted for its teacher', async () => {
+    const { student, release, id } = await sitting({ hintText: 'The sea.' });
+    const event = (kind: string, itemId: string | null = release.itemId) => ({
+      id: randomUUID(),
+      itemId,
+      kind,
+      at: new Date().toISOString(),
+    });
+    const kinds = ['promptBegan', 'promptBegan', 'hintOpened', 'readAloud', 'readAloud', 'readAloud'];
+    const kept = await student.ask('POST', `/api/sittings/${id}/events`, {
+      events: [...kinds.map(k => event(k)), event('pageHidden', null)],
+    });
+    expect(kept.status).toBe(204);
+    await handIn(student, id);
+    const other = await sitting();
+    await handIn(other.student, other.id);
+    const used = async (releaseId: string) =>
+      (await teacher.ask<ListenView>('GET', `/api/releases/${releaseId}/lanes`)).body.lanes[0]!.used;
+    expect(await used(release.id)).toEqual({ hearings: 2, hints: 1, readAlouds: 3 });
+    expect(await used(other.release.id)).toEqual({ hearings: 0, hints: 0, readAlouds: 0 });
+  });
+
   it('a recording is brought as a file in many formats, and refused in words when it cannot stand', async () => {
     const { student, release, id } = await sitting({ takesAllowed: 0, answerLimitMs: 4_000 });
     const bring = async (bytes: Uint8Array, fileName: string) => {
@@ -149,6 +171,9 @@ describe('around a sitting', () => {
       expect([name, stored.state, stored.medium]).toEqual([name, 'stored', 'sound']);
       expect(Math.abs(stored.durationMs! - 2_000)).toBeLessThan(150);
     }
+    const old = await bring(amr(2), 'a.amr');
+    expect([old.state, old.medium, old.silent]).toEqual(['stored', 'sound', false]);
+    expect(Math.abs(old.durationMs! - 2_000)).toBeLessThan(50);
     // The sound of a film counts; its picture does not.
     const film = made(
       'film.mp4',
