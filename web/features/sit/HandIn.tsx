@@ -33,7 +33,8 @@ function Standing({ line }: { line: Line }) {
       <>{t('answered with a file')}</>
     ) : (
       <>
-        {t('answered,')} <span className="tabular">{clock(line.take.durationMs ?? 0)}</span>
+        {t('answered,')}{' '}
+        <span className="tabular">{clock(Math.max(0, line.take.durationMs - line.take.leadMs))}</span>
       </>
     );
   if (line.written) return <>{t('answered in writing')}</>;

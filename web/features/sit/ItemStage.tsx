@@ -219,7 +219,11 @@ export function ItemStage({
           <PromptWords item={item} big onReadAloud={readAloud} />
           {!item.promptRecordingId && !item.readAloudVoice && !busy && (
             <div className="mt-3">
-              <ReadToMe words={item.promptText} onRead={readAloud} />
+              <ReadToMe
+                words={item.promptText}
+                language={sitting.content.screenLanguage || undefined}
+                onRead={readAloud}
+              />
             </div>
           )}
           {under}

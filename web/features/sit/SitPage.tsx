@@ -158,7 +158,12 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
               className="text-lg"
             />
           )}
-          {!sitting.content.directionsVoice && <ReadToMe words={sitting.content.directions} />}
+          {!sitting.content.directionsVoice && (
+            <ReadToMe
+              words={sitting.content.directions}
+              language={sitting.content.screenLanguage || undefined}
+            />
+          )}
           {sitting.content.otherDirections.map(d => (
             <p
               key={d.language}

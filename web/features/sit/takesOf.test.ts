@@ -70,6 +70,14 @@ describe('a student’s takes', () => {
     expect(takes[0]).toMatchObject({ status: 'stored', durationMs: 9_000, stands: true });
   });
 
+  it('believes the server of a take that it stored: it may have been cut since it was delivered', () => {
+    const cut = recording('a', { durationMs: 4_000, trim: { fromMs: 1_000, toMs: 5_000, wholeMs: 9_000 } });
+    const takes = takesOf('i', sitting([['a', 1, cut]]), [
+      delivery('a', { state: 'delivered', recording: recording('a') }),
+    ]);
+    expect(takes[0]).toMatchObject({ durationMs: 4_000, wholeMs: 9_000 });
+  });
+
   it('does not count a refused take against the allowance', () => {
     const takes = takesOf(
       'i',

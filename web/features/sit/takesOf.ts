@@ -1,4 +1,5 @@
 import { countingTake } from '@ecoute/core/timing/itemRun';
+import { answerFromMs } from '@ecoute/core/timing/takeClock';
 import type { Medium } from '@ecoute/contract/recordings';
 import type { SittingView, TakeSource } from '@ecoute/contract/sittings';
 import type { Delivery } from '../../parts/recorder/delivery';
@@ -9,6 +10,8 @@ export interface OwnTake {
   chosenAtMs: number | null;
   stands: boolean;
   durationMs: number | null;
+  /** What of it lies before the answer: a count-in. */
+  leadMs: number;
   /** Length before it was cut; null where it was not. */
   wholeMs: number | null;
   /** Where it is, in words for its student. */
@@ -52,6 +55,7 @@ export function takesOf(itemId: string, sitting: SittingView, deliveries: readon
       chosenAtMs: t.chosenAt ? Date.parse(t.chosenAt) : null,
       stands: recording.state === 'stored',
       durationMs: recording.durationMs,
+      leadMs: t.clock?.beat ? Math.max(0, answerFromMs({ clock: t.clock, gateMs: recording.gateMs })) : 0,
       wholeMs: recording.trim?.wholeMs ?? null,
       status:
         recording.state === 'stored'
@@ -87,6 +91,7 @@ export function takesOf(itemId: string, sitting: SittingView, deliveries: readon
       chosenAtMs: null,
       stands: d.recording?.state === 'stored',
       durationMs: d.recording?.durationMs ?? null,
+      leadMs: 0,
       wholeMs: null,
       status: statusOf(d),
       message: d.message,
