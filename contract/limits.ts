@@ -9,6 +9,8 @@ export const LIMITS = {
   name: 120,
   signInName: 120,
   takeNote: 2_000,
+  note: 2_000,
+  notesOfTake: 300,
   password: 200,
   hint: 1_000,
   model: 5_000,

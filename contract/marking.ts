@@ -19,6 +19,7 @@ import { MAX_ITEM_POINTS } from '@ecoute/core/scoring/points';
 import type { AssessmentContent } from './assessments';
 import { LIMITS } from './limits';
 import type { Medium } from './recordings';
+import type { Note } from './notes';
 import type { TakeSource } from './sittings';
 import type { PlacedTake } from '@ecoute/core/timing/takeClock';
 import type { SittingState } from '@ecoute/core/timing/sittingState';
@@ -150,6 +151,8 @@ export interface Lane {
   judgement: Judgement | null;
   overallJudgement: Judgement | null;
   takes: number;
+  /** What its teachers say at moments of the take. */
+  notes: Note[];
   /** What the student used on the way to it. */
   used: Used;
   /** The answer in writing, where the item asks for one. */
@@ -190,6 +193,7 @@ export interface ReturnedItem {
   points: number | null;
   choices: RubricChoice[];
   comment: string;
+  notes: Note[];
   authorName: string | null;
 }
 

@@ -27,6 +27,7 @@ import {
   setArrangement,
 } from '../server/capabilities/classes/store';
 import { insertMark } from '../server/capabilities/marking/store';
+import { insertNote } from '../server/capabilities/notes/store';
 import { hashPassword } from '../server/capabilities/people/service';
 import { anybody, insertPerson } from '../server/capabilities/people/store';
 import type { Recordings } from '../server/capabilities/recordings/service';
@@ -421,6 +422,18 @@ class Loader {
             finishedAt: new Date(),
             authorId: author.id,
           });
+          const take = takes.find(t => t.itemId === this.id(`item ${assessment.key} ${item.key}`));
+          if (take?.durationMs && remark % 2 === 1)
+            for (const { from, to, words } of world.pinned[assessment.teacher])
+              await insertNote(pool, {
+                id: randomUUID(),
+                revision: 1,
+                takeId: take.id,
+                fromMs: Math.round(from * take.durationMs),
+                toMs: to === null ? null : Math.round(to * take.durationMs),
+                words,
+                authorId: author.id,
+              });
         }
       await placeSitting(pool, sittingId, {
         beganAt: new Date(handedInAt.getTime() - HOUR / 4),

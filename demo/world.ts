@@ -526,6 +526,18 @@ export const comments: Record<'ines' | 'tobias', string[]> = {
   ],
 };
 
+/** Notes at moments of a recording; places as shares of its length. */
+export const pinned: Record<'ines' | 'tobias', { from: number; to: number | null; words: string }[]> = {
+  ines: [
+    { from: 0.12, to: null, words: 'A brave beginning: no pause at all.' },
+    { from: 0.45, to: 0.7, words: 'One breath for this whole sentence, and let it fall at the end.' },
+  ],
+  tobias: [
+    { from: 0.2, to: null, words: 'Here the air comes first, then the finger.' },
+    { from: 0.55, to: 0.8, words: 'Count this stretch aloud once before you play it.' },
+  ],
+};
+
 /** A draft of the Portuguese class: exam conditions, with a conversation made of turns that were spoken before. */
 export const oralExam = {
   title: 'Oral exam: a word with Dona Alda',

@@ -179,7 +179,7 @@ test('a placement: one take, passing allowed, one level in words at the end', as
     await expect(teacher.getByText('Short sentences about daily life', { exact: false })).toBeVisible();
     await teacher.getByRole('button', { name: 'Return 1 …' }).click();
     await teacher.getByRole('button', { name: 'Return now' }).click();
-    await expect(teacher.getByText('1 sitting is with their students now.')).toBeVisible();
+    await expect(teacher.getByText('1 sitting is with its student now.')).toBeVisible();
 
     await page.goto('/returned');
     await page.getByRole('link', { name: new RegExp(title.replace('?', '\\?')) }).click();

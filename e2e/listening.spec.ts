@@ -1,8 +1,9 @@
+import { readFileSync } from 'node:fs';
 import { expect, test, type Browser, type Page } from '@playwright/test';
 import type { ListenView } from '@ecoute/contract/marking';
 import type { ReleaseSummary } from '@ecoute/contract/releases';
 import { speak } from './support/sound';
-import { ask, browserHearing, signIn } from './support/world';
+import { ask, browserHearing, passDeviceCheck, released, signIn } from './support/world';
 
 let browser: Browser;
 test.beforeAll(async () => {
@@ -128,4 +129,79 @@ test('by student: one student’s items under each other; transport, speed and s
   await page.keyboard.press('Shift+ArrowRight');
   await expect.poll(() => position.inputValue().then(Number)).not.toBe(at + 3_000);
   await context.close();
+});
+
+test('notes pinned while listening, by keyboard; the student meets each at its moment, and keeps them as a file', async () => {
+  const { page, context } = await signIn(browser, 'ines');
+  const id = await released(page, 'Notes at their moments', [
+    { promptText: 'Say what you see.', prepareMs: 0, startsBy: 'student', answerLimitMs: 15_000 },
+  ]);
+  const { page: student, context: other } = await signIn(browser, 'chiyo', 'phone');
+  await student.goto(`/sit/${id}`);
+  await passDeviceCheck(student);
+  await student.getByRole('button', { name: 'Answer now' }).click();
+  await expect(student.getByText(/0:(0[7-9]|1\d) of 0:15/)).toBeVisible();
+  await student.getByRole('button', { name: 'I have finished: stop' }).click();
+  await expect(student.getByText('stored safely')).toBeVisible();
+  await student.getByRole('button', { name: 'To the hand-in' }).click();
+  await student.getByRole('button', { name: 'Hand in', exact: true }).click();
+  await expect(student.getByText('Handed in. Everything is with your teacher.')).toBeVisible();
+
+  await page.goto(`/listen/${id}`);
+  await expect(page.getByLabel('Comment')).toBeVisible();
+  await page.keyboard.press('Space');
+  await expect
+    .poll(() => page.getByRole('slider', { name: 'Position' }).inputValue().then(Number))
+    .toBeGreaterThan(1_000);
+  await page.keyboard.press('n');
+  await page.keyboard.type('Open the vowel <b>here</b> 🙂');
+  await page.keyboard.press('Enter');
+  const notes = page.getByRole('list', { name: /Notes on the answer/ });
+  await expect(notes.getByText('Open the vowel <b>here</b> 🙂')).toBeVisible();
+  // A stretch: from where it begins to where the recording is by now.
+  await page.keyboard.press('n');
+  await page.keyboard.type('One long breath.');
+  const at = await page.getByRole('slider', { name: 'Position' }).inputValue().then(Number);
+  await expect
+    .poll(() => page.getByRole('slider', { name: 'Position' }).inputValue().then(Number))
+    .toBeGreaterThan(at + 1_200);
+  await page.getByRole('button', { name: 'As far as here' }).click();
+  await expect(page.getByLabel(/^Note at 0:0\d–0:\d\d$/)).toHaveValue('One long breath.');
+  // Another lane, a reload: what is being written is still there.
+  await page.reload();
+  await expect(page.getByLabel(/^Note at/)).toHaveValue('One long breath.');
+  await context.setOffline(true);
+  await page.getByRole('button', { name: 'Keep the note' }).click();
+  await expect(page.getByText(/kept on this device/)).toBeVisible();
+  await context.setOffline(false);
+  await page.getByRole('button', { name: 'Keep the note' }).click();
+  await expect(notes.getByRole('listitem')).toHaveCount(2);
+  await page
+    .getByRole('button', { name: /^Take away the note at/ })
+    .first()
+    .click();
+  await expect(notes.getByRole('listitem')).toHaveCount(1);
+  await page.getByRole('button', { name: 'Put it back' }).click();
+  await expect(notes.getByRole('listitem')).toHaveCount(2);
+  await page.getByLabel(/Points/).fill('4');
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Return 1 …' }).click();
+  await page.getByRole('button', { name: 'Return now' }).click();
+  await expect(page.getByText('1 sitting is with its student now.')).toBeVisible();
+
+  await student.goto('/returned');
+  await student.getByRole('link', { name: /Notes at their moments/ }).click();
+  const own = student.getByRole('list', { name: 'Notes on your answer to item 1' });
+  await expect(own.getByRole('listitem')).toHaveCount(2);
+  await own
+    .getByRole('button', { name: /^Play from/ })
+    .first()
+    .click();
+  await expect(own.locator('[aria-current]').getByText(/Open the vowel/)).toBeVisible();
+  const file = student.waitForEvent('download');
+  await student.getByRole('link', { name: /WebVTT/ }).click();
+  const path = await (await file).path();
+  expect(readFileSync(path, 'utf8')).toMatch(/^WEBVTT\n\nNOTE Notes at their moments\n\n1\n00:00:0/);
+  await context.close();
+  await other.close();
 });

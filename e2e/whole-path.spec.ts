@@ -153,7 +153,7 @@ test('from a first prompt to returned feedback, with the sound that was spoken',
     // — Return
     await teacher.getByRole('button', { name: 'Return 1 …' }).click();
     await teacher.getByRole('button', { name: 'Return now' }).click();
-    await expect(teacher.getByText('1 sitting is with their students now.')).toBeVisible();
+    await expect(teacher.getByText('1 sitting is with its student now.')).toBeVisible();
 
     // — Returned
     await student.reload();

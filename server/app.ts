@@ -25,6 +25,8 @@ import { recordingRoutes } from './capabilities/recordings/routes';
 import { Recordings, type Worker } from './capabilities/recordings/service';
 import { releaseRoutes } from './capabilities/releases/routes';
 import { Releases } from './capabilities/releases/service';
+import { noteRoutes } from './capabilities/notes/routes';
+import { Notes } from './capabilities/notes/service';
 import { OwnTakes } from './capabilities/sittings/ownTakes';
 import { sittingRoutes } from './capabilities/sittings/routes';
 import { rosterRoutes } from './capabilities/rosters/routes';
@@ -94,6 +96,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ...sittingRoutes(allow, sittings, new OwnTakes(pool, recordings)),
     ...handoverRoutes(allow, new Handovers(pool, sittings, config.baseUrl)),
     route('get', '/api/changes', allow.someone(), ({ person, res }) => changes.open(person().id, res)),
+    ...noteRoutes(allow, new Notes(pool)),
     ...markingRoutes(allow, new Marking(pool)),
   ];
 

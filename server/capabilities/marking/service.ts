@@ -23,6 +23,7 @@ import type { Me } from '@ecoute/contract/people';
 import type { Receipt } from '@ecoute/contract/sittings';
 import { isDuplicate, transaction, type Pool } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
+import { notesOf } from '../notes/store';
 import { insertChange } from '../../platform/changes/store';
 import { studentsFrom } from '../releases/standing';
 import { exceptionOf, findRelease, standings, timesOf } from '../releases/store';
@@ -57,6 +58,10 @@ export class Marking {
     const judgements = await judgementsOf(this.pool, ids);
     const receipts = await receiptsOf(this.pool, ids);
     const used = await usedIn(this.pool, ids);
+    const notes = await notesOf(
+      this.pool,
+      takes.map(t => t.id),
+    );
     const marks = await store.marksOf(this.pool, ids);
     const levels = await store.levelsOf(this.pool, ids);
     const lanes: Lane[] = [];
@@ -89,6 +94,7 @@ export class Marking {
           judgement: judgementIn(judgements, s.sittingId, item.id),
           overallJudgement: judgementIn(judgements, s.sittingId, s.sittingId),
           takes: own.filter(t => t.stands).length,
+          notes: notes.filter(n => n.takeId === take?.id),
           used: usedFor(used, s.sittingId, item.id),
           written: written.find(w => w.sittingId === s.sittingId && w.itemId === item.id)?.text ?? null,
           passed: passedIn(receipts.get(s.sittingId), item.id),
@@ -259,6 +265,10 @@ export class Marking {
     const written = await writtenOf(this.pool, [sittingId]);
     const judgements = await judgementsOf(this.pool, [sittingId]);
     const marks = await store.marksOf(this.pool, [sittingId]);
+    const notes = await notesOf(
+      this.pool,
+      takes.map(t => t.id),
+    );
     const content = {
       ...release.content,
       items: orderOf(release.content.items, release.content.sections, sittingId),
@@ -280,6 +290,7 @@ export class Marking {
           release.scoresHeld || mark?.pointsHundredths == null ? null : fromHundredths(mark.pointsHundredths),
         choices: release.scoresHeld ? [] : choicesIn(mark),
         comment: mark?.comment ?? '',
+        notes: notes.filter(n => n.takeId === take?.id),
         authorName: mark?.authorName ?? null,
       };
     });

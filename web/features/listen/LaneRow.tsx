@@ -94,6 +94,7 @@ export function LaneRow({
                 height={focused ? 96 : 40}
                 stretches={isRun(item) ? answersIn(item.turns, lane.placed) : undefined}
                 beats={beats}
+                notes={lane.notes}
                 beginsMs={lane.placed.clock?.beat ? answerFromMs(lane.placed) : undefined}
                 label={`Answer of ${name}`}
                 onSeek={ms => {

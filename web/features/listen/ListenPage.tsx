@@ -6,6 +6,7 @@ import type { Lane, ListenView, ReturnResult } from '@ecoute/contract/marking';
 import { refusalOf } from '../../app/api';
 import { useTitle } from '../../app/useTitle';
 import { StudentMenu } from '../release/StudentMenu';
+import { isPlayable } from '../../parts/AnswerFile';
 import { Button } from '../../parts/Button';
 import { Confirm } from '../../parts/Confirm';
 import { Empty } from '../../parts/Empty';
@@ -18,6 +19,7 @@ import { fetchPeaks, player } from '../../parts/player/usePlayer';
 import { Strip } from '../../parts/strip/Strip';
 import { useLanesQuery, useReturnSittingsMutation } from './endpoints';
 import { KeysHelp } from './KeysHelp';
+import { LaneNotes, type LaneNotesHandle } from './LaneNotes';
 import { LaneRow } from './LaneRow';
 import { OpenLane, type OpenLaneHandle } from './OpenLane';
 import {
@@ -53,6 +55,7 @@ function Lanes({ view }: { view: ListenView }) {
   const [giveBack, returning] = useReturnSittingsMutation();
   const [result, setResult] = useState<ReturnResult | null>(null);
   const handle = useRef<OpenLaneHandle>(null);
+  const notes = useRef<LaneNotesHandle>(null);
   const focusedRow = useRef<HTMLLIElement>(null);
   const lastDigit = useRef(0);
   const moved = useRef(false);
@@ -96,7 +99,7 @@ function Lanes({ view }: { view: ListenView }) {
     const near = [group.lanes[at + 1], nextWaiting(groups, laneKey(focused))];
     for (const lane of near)
       if (lane?.takeId) {
-        void fetchPeaks(lane.takeId).catch(() => undefined);
+        void fetchPeaks(lane.takeId, lane.durationMs).catch(() => undefined);
         void fetch(`/api/recordings/${lane.takeId}/sound`)
           .then(r => r.blob())
           .catch(() => undefined);
@@ -149,12 +152,13 @@ function Lanes({ view }: { view: ListenView }) {
         ArrowLeft: () => player.skip(-3_000),
         ArrowRight: () => {
           if (!event.shiftKey || !focused.takeId) return player.skip(3_000);
-          void fetchPeaks(focused.takeId).then(peaks => player.toNextSpeech(peaks));
+          void fetchPeaks(focused.takeId, focused.durationMs).then(peaks => player.toNextSpeech(peaks));
         },
         ArrowUp: () => move(-1),
         ArrowDown: () => move(1),
         Enter: () => handle.current?.finish(),
         c: () => handle.current?.toComment(),
+        n: () => notes.current?.here(),
         '?': () => setHelp(true),
       };
       if (/^[0-9]$/.test(event.key)) {
@@ -247,7 +251,8 @@ function Lanes({ view }: { view: ListenView }) {
       {refusal && <Notice kind="trouble">{refusal.message}</Notice>}
       {result && (
         <Notice>
-          {result.returned} {result.returned === 1 ? 'sitting is' : 'sittings are'} with their students now.
+          {result.returned}{' '}
+          {result.returned === 1 ? 'sitting is with its student' : 'sittings are with their students'} now.
           {result.unfinished.length > 0 &&
             ` Left alone: ${result.unfinished
               .map(
@@ -330,6 +335,15 @@ function Lanes({ view }: { view: ListenView }) {
               onFocus={() => !isFocused && goTo(lane)}
               rowRef={isFocused ? focusedRow : undefined}
             >
+              {isFocused && lane.takeId && isPlayable(lane.medium) && (
+                <LaneNotes
+                  key={`notes ${lane.takeId}`}
+                  releaseId={view.releaseId}
+                  lane={lane}
+                  takeId={lane.takeId}
+                  handle={notes}
+                />
+              )}
               {isAnswered(lane) && (
                 <OpenLane
                   key={key}

@@ -1,4 +1,5 @@
 import type { ListenView, Mark, ReturnResult, SaveMark } from '@ecoute/contract/marking';
+import type { Note, SaveNote } from '@ecoute/contract/notes';
 import type { SittingAccount } from '@ecoute/contract/sittings';
 import { api } from '../../app/api';
 
@@ -6,6 +7,15 @@ export interface MarkChange extends SaveMark {
   releaseId: string;
   sittingId: string;
   itemId: string;
+}
+
+/** Which note, and where its lane is. */
+export interface NotePlace {
+  releaseId: string;
+  sittingId: string;
+  itemId: string;
+  takeId: string;
+  noteId: string;
 }
 
 const listenApi = api.injectEndpoints({
@@ -37,6 +47,36 @@ const listenApi = api.injectEndpoints({
       },
       invalidatesTags: ['Release'],
     }),
+    saveNote: build.mutation<Note, NotePlace & { note: SaveNote }>({
+      query: ({ takeId, noteId, note: { fromMs, toMs, words, revision } }) => ({
+        url: `api/takes/${takeId}/notes/${noteId}`,
+        method: 'PUT',
+        body: { fromMs, toMs, words, revision },
+      }),
+      async onQueryStarted(at, { dispatch, queryFulfilled }) {
+        const { data } = await queryFulfilled.catch(() => ({ data: null }));
+        if (!data) return;
+        dispatch(
+          changeNotes(at, notes =>
+            [...notes.filter(n => n.id !== data.id), data].sort((a, b) => a.fromMs - b.fromMs),
+          ),
+        );
+      },
+    }),
+    removeNote: build.mutation<null, NotePlace & { revision: number }>({
+      query: ({ takeId, noteId, revision }) => ({
+        url: `api/takes/${takeId}/notes/${noteId}/removal`,
+        method: 'POST',
+        body: { revision },
+      }),
+      async onQueryStarted(at, { dispatch, queryFulfilled }) {
+        const done = await queryFulfilled.then(
+          () => true,
+          () => false,
+        );
+        if (done) dispatch(changeNotes(at, notes => notes.filter(n => n.id !== at.noteId)));
+      },
+    }),
     giveLevel: build.mutation<
       { level: number | null },
       { releaseId: string; sittingId: string; level: number | null }
@@ -67,10 +107,19 @@ const listenApi = api.injectEndpoints({
   }),
 });
 
+/** The lane takes what was stored as it came back. */
+const changeNotes = (at: NotePlace, change: (notes: Note[]) => Note[]) =>
+  listenApi.util.updateQueryData('lanes', at.releaseId, view => {
+    const lane = view.lanes.find(l => l.sittingId === at.sittingId && l.itemId === at.itemId);
+    if (lane && lane.takeId === at.takeId) lane.notes = change(lane.notes);
+  });
+
 export const {
   useAccountOfQuery,
   useLanesQuery,
   useSaveMarkMutation,
   useGiveLevelMutation,
+  useSaveNoteMutation,
+  useRemoveNoteMutation,
   useReturnSittingsMutation,
 } = listenApi;

@@ -32,6 +32,7 @@ const lane = (sittingId: string, itemId: string, over: Partial<Lane> = {}): Lane
   judgement: null,
   overallJudgement: null,
   takes: 1,
+  notes: [],
   used: { hearings: 0, hints: 0, readAlouds: 0 },
   written: null,
   passed: false,

@@ -1,3 +1,4 @@
+import { Download } from 'lucide-react';
 import { Link, useParams } from 'react-router';
 import { answersIn } from '@ecoute/core/timing/conversation';
 import { isRun } from '@ecoute/core/timing/strip';
@@ -11,6 +12,7 @@ import { Empty } from '../../parts/Empty';
 import { Failed, Loading } from '../../parts/Loading';
 import { Flag } from '../../parts/StateWord';
 import { Film } from '../../parts/player/Film';
+import { PinnedNotes } from '../../parts/player/PinnedNotes';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { player, usePeaks, usePositionOf } from '../../parts/player/usePlayer';
 import { TurnAnswers } from '../../parts/player/TurnAnswers';
@@ -147,6 +149,7 @@ function Answer({
               voice="student"
               height={64}
               stretches={isRun(item) ? answersIn(item.turns, returned.placed) : undefined}
+              notes={returned.notes}
               label={name}
               onSeek={ms => {
                 player.load(track);
@@ -155,6 +158,22 @@ function Answer({
             />
           </div>
           <span className="tabular text-sm">{clock(returned.durationMs ?? 0)}</span>
+          {returned.notes.length > 0 && (
+            <div className="grid w-full gap-2">
+              <PinnedNotes
+                notes={returned.notes}
+                track={track}
+                label={t('Notes on your answer to item {{number}}', { number: index + 1 })}
+              />
+              <a
+                href={`/api/takes/${track.id}/notes.vtt`}
+                download={`${t('notes')}-${index + 1}.vtt`}
+                className="inline-flex min-h-11 items-center gap-2 justify-self-start text-sm underline underline-offset-4"
+              >
+                <Download aria-hidden className="size-5" /> {t('Keep these notes as a file (WebVTT)')}
+              </a>
+            </div>
+          )}
           {isRun(item) && (
             <div className="w-full">
               <TurnAnswers item={item} track={track} placed={returned.placed} />

@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState, type PointerEvent } from 'react';
 import { columnsOf, type Peaks } from '@ecoute/core/audio/peaks';
+import type { Pinned } from '@ecoute/core/timing/pinned';
 import { clock } from '@ecoute/core/timing/words';
 import type { Voice } from './player';
 
@@ -18,12 +19,15 @@ export function Waveform({
   stretches,
   beats,
   beginsMs,
+  notes,
 }: {
   peaks: Peaks | null;
   /** Stretches set off from the rest, such as the answers in a conversation. In ms. */
   stretches?: readonly { startMs: number; endMs: number }[];
   /** Beats that ran along, the first of each bar longer. In ms. */
   beats?: readonly { atMs: number; isFirst: boolean }[];
+  /** Notes pinned to it: their places are marked at the top. */
+  notes?: readonly (Pinned & { id: string })[];
   /** Where the answer begins after a count-in, in ms. */
   beginsMs?: number;
   fullMs?: number;
@@ -109,6 +113,17 @@ export function Waveform({
         />
       ))}
       <canvas ref={canvas} className="absolute inset-0 h-full w-full" />
+      {durationMs > 0 &&
+        notes?.map(n => (
+          <div
+            key={n.id}
+            className="absolute top-0 h-2.5 min-w-3 bg-saffron [clip-path:polygon(8px_0,100%_0,100%_100%,0_100%)]"
+            style={{
+              left: `${(100 * Math.min(n.fromMs, durationMs)) / spanMs}%`,
+              width: `${(100 * Math.max(0, Math.min(n.toMs ?? n.fromMs, durationMs) - n.fromMs)) / spanMs}%`,
+            }}
+          />
+        ))}
       {positionMs != null && durationMs > 0 && (
         <div
           className="absolute inset-y-0 w-0.5 bg-ink"

@@ -1,0 +1,43 @@
+import type { Note } from '@ecoute/contract/notes';
+import { row, rows, run, type Queryable } from '../../platform/database';
+
+const NOTE = `SELECT n.id, n.take_id AS takeId, n.from_ms AS fromMs, n.to_ms AS toMs, n.words, n.revision,
+    p.display_name AS authorName FROM notes n JOIN people p ON p.id = n.author_id`;
+
+/** The notes that hold on some takes, in the order of their places. */
+export async function notesOf(db: Queryable, takeIds: readonly string[]): Promise<Note[]> {
+  if (takeIds.length === 0) return [];
+  return rows<Note>(
+    db,
+    `${NOTE} WHERE n.take_id IN (:takeIds) AND n.in_force = 1 ORDER BY n.from_ms, n.created_at, n.id`,
+    { takeIds },
+  );
+}
+
+/** The newest wording of a note, also one that was taken away. */
+export async function newestOf(
+  db: Queryable,
+  id: string,
+): Promise<(Note & { inForce: number | null }) | null> {
+  return row<Note & { inForce: number | null }>(
+    db,
+    `${NOTE.replace('n.revision,', 'n.revision, n.in_force AS inForce,')} WHERE n.id = :id ORDER BY n.revision DESC LIMIT 1`,
+    { id },
+  );
+}
+
+export async function supersede(db: Queryable, id: string): Promise<void> {
+  await run(db, 'UPDATE notes SET superseded_at = UTC_TIMESTAMP(3) WHERE id = :id AND in_force = 1', { id });
+}
+
+export async function insertNote(
+  db: Queryable,
+  note: Omit<Note, 'authorName'> & { authorId: string },
+): Promise<void> {
+  await run(
+    db,
+    `INSERT INTO notes (id, revision, take_id, from_ms, to_ms, words, author_id, created_at)
+     VALUES (:id, :revision, :takeId, :fromMs, :toMs, :words, :authorId, UTC_TIMESTAMP(3))`,
+    note,
+  );
+}

@@ -1,0 +1,204 @@
+import { MapPin, Pencil, Trash2 } from 'lucide-react';
+import { useEffect, useImperativeHandle, useRef, useState, type KeyboardEvent, type Ref } from 'react';
+import type { Lane } from '@ecoute/contract/marking';
+import type { Note } from '@ecoute/contract/notes';
+import { LIMITS } from '@ecoute/contract/limits';
+import { refusalOf } from '../../app/api';
+import { Button } from '../../parts/Button';
+import { Field, inputClass } from '../../parts/Field';
+import { Notice } from '../../parts/Notice';
+import { PinnedNotes, placeOf } from '../../parts/player/PinnedNotes';
+import { trackOf } from '../../parts/player/PlayButton';
+import { player } from '../../parts/player/usePlayer';
+import { useRemoveNoteMutation, useSaveNoteMutation } from './endpoints';
+import { draftOf, keepDraft, untilHere, type NoteDraft } from './noteDrafts';
+
+export interface LaneNotesHandle {
+  /** Begins a note at the moment that is heard. */
+  here: () => void;
+}
+
+/** Notes on the recording in focus: pinned while one listens, changed and taken away where they stand. */
+export function LaneNotes({
+  releaseId,
+  lane,
+  takeId,
+  handle,
+}: {
+  releaseId: string;
+  lane: Lane;
+  takeId: string;
+  handle: Ref<LaneNotesHandle>;
+}) {
+  const [draft, setDraft] = useState<NoteDraft | null>(() => draftOf(takeId));
+  const [removed, setRemoved] = useState<Note | null>(null);
+  const [save, saving] = useSaveNoteMutation();
+  const [remove, removing] = useRemoveNoteMutation();
+  const words = useRef<HTMLTextAreaElement>(null);
+  const at = { releaseId, sittingId: lane.sittingId, itemId: lane.itemId, takeId };
+  const track = trackOf(takeId, lane.studentName, 'student', lane.durationMs);
+  const position = () => {
+    const state = player.now();
+    return Math.min(lane.durationMs ?? Infinity, state.track?.id === takeId ? state.positionMs : 0);
+  };
+  const change = (next: NoteDraft | null) => {
+    setDraft(next);
+    keepDraft(takeId, next);
+  };
+  /** Only who begins a note is taken to its field: a draft met on the way from lane to lane waits. */
+  const begins = useRef(false);
+  const begin = (next: NoteDraft) => {
+    begins.current = true;
+    change(next);
+  };
+  const beginHere = () =>
+    begin({ id: crypto.randomUUID(), fromMs: Math.round(position()), toMs: null, words: '', revision: 0 });
+  const open = draft?.id;
+  useEffect(() => {
+    if (open && begins.current) words.current?.focus();
+    begins.current = false;
+  }, [open]);
+  useImperativeHandle(handle, () => ({
+    here() {
+      if (draft) words.current?.focus();
+      else beginHere();
+    },
+  }));
+  const keep = async () => {
+    if (!draft) return;
+    if (draft.words.trim() === '') return change(null);
+    const kept = await save({ ...at, noteId: draft.id, note: draft })
+      .unwrap()
+      .catch(() => null);
+    if (kept) change(null);
+  };
+  const refusal = refusalOf(saving.error);
+  const holding = refusal?.code === 'stale' ? (refusal.current as Note | null) : null;
+  const trouble = saving.isError
+    ? refusal && refusal.status > 0
+      ? refusal.message
+      : 'Ecoute does not answer just now. The note is kept on this device; keep it again in a moment.'
+    : null;
+  const onKey = (event: KeyboardEvent) => {
+    if (event.key === 'Enter' && !event.shiftKey) {
+      // With Ctrl the answer is finished as well.
+      if (!event.ctrlKey && !event.metaKey) event.stopPropagation();
+      event.preventDefault();
+      void keep();
+    }
+    if (event.key === 'Escape') {
+      event.stopPropagation();
+      if (draft?.words.trim() === '') change(null);
+      else words.current?.blur();
+    }
+  };
+
+  return (
+    <div className="grid gap-2 px-4 pb-3">
+      <PinnedNotes
+        notes={lane.notes}
+        track={track}
+        label={`Notes on the answer of ${lane.studentName}`}
+        actions={note => (
+          <span className="flex items-center gap-1">
+            <span className="text-sm text-soft">{note.authorName}</span>
+            <Button
+              look="quiet"
+              aria-label={`Change the note at ${placeOf(note)}`}
+              disabled={draft !== null}
+              onClick={() => begin({ ...note })}
+            >
+              <Pencil aria-hidden className="size-5" />
+            </Button>
+            <Button
+              look="quiet"
+              aria-label={`Take away the note at ${placeOf(note)}`}
+              onClick={() =>
+                void remove({ ...at, noteId: note.id, revision: note.revision })
+                  .unwrap()
+                  .then(
+                    () => setRemoved(note),
+                    () => undefined,
+                  )
+              }
+            >
+              <Trash2 aria-hidden className="size-5" />
+            </Button>
+          </span>
+        )}
+      />
+      {removing.isError && (
+        <Notice kind="trouble">
+          {refusalOf(removing.error)?.message ?? 'The note could not be taken away just now. Try again.'}
+        </Notice>
+      )}
+      {removed && (
+        <Notice
+          action={
+            <Button
+              onClick={() =>
+                void save({ ...at, noteId: removed.id, note: removed })
+                  .unwrap()
+                  .then(
+                    () => setRemoved(null),
+                    () => undefined,
+                  )
+              }
+            >
+              Put it back
+            </Button>
+          }
+        >
+          The note at {placeOf(removed)} is taken away.
+        </Notice>
+      )}
+      {draft ? (
+        <div className="grid gap-2 border-s-4 border-saffron bg-saffron-wash p-3">
+          <Field
+            label={`Note at ${placeOf(draft)}`}
+            hint="Enter keeps it, Shift Enter a new line"
+            error={trouble}
+          >
+            {ties => (
+              <textarea
+                {...ties}
+                ref={words}
+                rows={2}
+                dir="auto"
+                maxLength={LIMITS.note}
+                value={draft.words}
+                onChange={e => change({ ...draft, words: e.target.value })}
+                onKeyDown={onKey}
+                className={inputClass}
+              />
+            )}
+          </Field>
+          {holding && (
+            <p>
+              <strong>{holding.authorName}:</strong> {holding.words}{' '}
+              <Button look="quiet" onClick={() => change({ ...draft, revision: holding.revision })}>
+                Keep mine instead
+              </Button>
+            </p>
+          )}
+          <div className="flex flex-wrap gap-2">
+            <Button look="main" disabled={saving.isLoading} onClick={() => void keep()}>
+              Keep the note
+            </Button>
+            <Button onClick={() => change(untilHere(draft, position()))}>As far as here</Button>
+            {draft.toMs !== null && (
+              <Button onClick={() => change({ ...draft, toMs: null })}>At one moment</Button>
+            )}
+            <Button look="quiet" onClick={() => change(null)}>
+              Leave it
+            </Button>
+          </div>
+        </div>
+      ) : (
+        <Button look="quiet" className="justify-self-start" onClick={beginHere}>
+          <MapPin aria-hidden className="size-5" /> Note here (N)
+        </Button>
+      )}
+    </div>
+  );
+}

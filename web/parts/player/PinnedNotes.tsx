@@ -1,0 +1,65 @@
+import { Play } from 'lucide-react';
+import type { ReactNode } from 'react';
+import { pinnedAt } from '@ecoute/core/timing/pinned';
+import { clock } from '@ecoute/core/timing/words';
+import type { Note } from '@ecoute/contract/notes';
+import type { Track } from './player';
+import { player, usePositionOf } from './usePlayer';
+import { t } from '../../app/i18n';
+
+/** The place of a note in words: a moment, or from where to where. */
+export function placeOf({ fromMs, toMs }: Pick<Note, 'fromMs' | 'toMs'>): string {
+  return toMs === null ? clock(fromMs) : `${clock(fromMs)}–${clock(toMs)}`;
+}
+
+/** A moment is heard from a little before it, so that it is not over before one listens. */
+const RUN_UP_MS = 500;
+
+/** Notes of a recording, in order. Each plays from its place; those whose time is now stand out. */
+export function PinnedNotes({
+  notes,
+  track,
+  label,
+  actions,
+}: {
+  notes: readonly Note[];
+  track: Track;
+  label: string;
+  /** What can be done to a note. */
+  actions?: (note: Note) => ReactNode;
+}) {
+  const position = usePositionOf(track.id);
+  const now = new Set(position === null ? [] : pinnedAt(notes, position).map(n => n.id));
+  if (notes.length === 0) return null;
+  const play = (note: Note) => {
+    player.load(track);
+    player.seek(Math.max(0, note.fromMs - RUN_UP_MS));
+    void player.play();
+  };
+  return (
+    <ul aria-label={label} className="grid gap-px bg-line">
+      {notes.map(note => (
+        <li
+          key={note.id}
+          aria-current={now.has(note.id) || undefined}
+          className={`flex flex-wrap items-start gap-x-3 gap-y-1 border-s-4 px-3 py-1.5 ${
+            now.has(note.id) ? 'border-saffron bg-saffron-wash' : 'border-transparent bg-sheet'
+          }`}
+        >
+          <button
+            type="button"
+            onClick={() => play(note)}
+            aria-label={t('Play from {{time}}', { time: clock(note.fromMs) })}
+            className="tabular inline-flex min-h-9 shrink-0 items-center gap-1.5 self-center px-1 text-saffron-ink underline underline-offset-4"
+          >
+            <Play aria-hidden className="size-4" /> {placeOf(note)}
+          </button>
+          <p dir="auto" className="min-w-0 flex-1 basis-40 self-center whitespace-pre-wrap">
+            {note.words}
+          </p>
+          {actions?.(note) ?? <span className="self-center text-sm text-soft">{note.authorName}</span>}
+        </li>
+      ))}
+    </ul>
+  );
+}
