@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import {
   silence,
+  silencesOf,
   columnsOf,
   dbfs,
   isSilent,
@@ -105,5 +106,52 @@ describe('peaks', () => {
       expect([durationMs, peakDbfs, peaks.durationMs]).toEqual([ms, -Infinity, ms]);
       expect(peaks.values.every(v => v === 0)).toBe(true);
     }
+  });
+});
+
+describe('silences that a listener may skip', () => {
+  /** Loud or quiet, in tenths of a second. */
+  const peaksOf = (...tenths: [number, boolean][]) => {
+    const values = tenths.flatMap(([n, loud]) =>
+      Array.from({ length: n * 10 }, () => (loud ? [-100, 100] : [-3, 3])).flat(),
+    );
+    return { perSecond: 100, durationMs: values.length * 5, values };
+  };
+
+  it('are the long ones, with a little left on both sides', () => {
+    const peaks = peaksOf([10, true], [20, false], [5, true], [6, false], [10, true]);
+    expect(silencesOf(peaks)).toEqual([{ fromMs: 1_150, toMs: 2_850 }]);
+    expect(silencesOf(peaks, 500).map(s => s.fromMs)).toEqual([1_150, 3_650]);
+  });
+
+  it('reach to the very beginning and end', () => {
+    const peaks = peaksOf([20, false], [10, true], [20, false]);
+    expect(silencesOf(peaks)).toEqual([
+      { fromMs: 0, toMs: 1_850 },
+      { fromMs: 3_150, toMs: 5_000 },
+    ]);
+  });
+
+  it('are none where nothing is loud, or nothing quiet', () => {
+    expect(silencesOf(silence(3_000).peaks)).toEqual([]);
+    expect(silencesOf(peaksOf([50, true]))).toEqual([]);
+  });
+
+  it('lie apart, in order, inside the recording', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.integer({ min: 1, max: 20 }), fc.boolean()), { maxLength: 20 }),
+        runs => {
+          const peaks = peaksOf(...runs);
+          let before = -1;
+          for (const { fromMs, toMs } of silencesOf(peaks)) {
+            expect(fromMs).toBeGreaterThan(before);
+            expect(toMs).toBeGreaterThan(fromMs);
+            expect(toMs).toBeLessThanOrEqual(peaks.durationMs);
+            before = toMs;
+          }
+        },
+      ),
+    );
   });
 });

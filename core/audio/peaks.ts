@@ -133,6 +133,39 @@ export function nextSpeechMs(peaks: Peaks, fromMs: number, quietMs = 400): numbe
   return null;
 }
 
+/** What is left of a silence on both sides when it is skipped, so that no breath and no consonant is cut. */
+const KEPT_MS = 150;
+
+/**
+ * Silences that a listener may skip, by the same simple gate as `nextSpeechMs`: for listening faster, not a measurement.
+ * @param longestMs silences up to this length are left as they are
+ * @returns stretches in ms, in order, with a little of each silence left on both sides
+ */
+export function silencesOf(peaks: Peaks, longestMs = 700): { fromMs: number; toMs: number }[] {
+  const loud = peaks.values.reduce((m, v) => Math.max(m, Math.abs(v)), 0) * 0.1;
+  if (loud === 0) return [];
+  const step = 1000 / peaks.perSecond;
+  const last = peaks.values.length / 2;
+  const found: { fromMs: number; toMs: number }[] = [];
+  let since: number | null = null;
+  for (let p = 0; p <= last; p++) {
+    const quiet =
+      p < last && Math.max(Math.abs(peaks.values[2 * p]!), Math.abs(peaks.values[2 * p + 1]!)) <= loud;
+    if (quiet) {
+      since ??= p;
+      continue;
+    }
+    if (since !== null && (p - since) * step > longestMs) {
+      // At the beginning and the end there is nobody to be cut off on the outer side.
+      const fromMs = since === 0 ? 0 : Math.round(since * step + KEPT_MS);
+      const toMs = Math.round(p === last ? p * step : p * step - KEPT_MS);
+      found.push({ fromMs, toMs });
+    }
+    since = null;
+  }
+  return found;
+}
+
 /** The peaks of a stretch, for a closer look. @param fromMs,toMs held inside the recording */
 export function peaksBetween(peaks: Peaks, fromMs: number, toMs: number): Peaks {
   const last = peaks.values.length / 2;

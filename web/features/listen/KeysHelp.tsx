@@ -9,6 +9,8 @@ const KEYS: [string, string][] = [
   ['↑ ↓', 'lane above, lane below'],
   ['0 – 9', 'points (two digits in a row for 10 and more), or the level of the criterion in turn'],
   ['Tab', 'to the next criterion'],
+  ['L', 'repeat from here; again, up to here; again, no more'],
+  ['S', 'leave silences out, or hear them again'],
   ['N', 'a note at the moment that is heard; Enter keeps it'],
   ['C', 'write the comment; Escape leaves it'],
   ['Enter', 'finish and go to the next unmarked'],

@@ -159,6 +159,8 @@ function Lanes({ view }: { view: ListenView }) {
         Enter: () => handle.current?.finish(),
         c: () => handle.current?.toComment(),
         n: () => notes.current?.here(),
+        l: () => player.markLoop(),
+        s: () => player.setSkipsSilence(!player.now().skipsSilence),
         '?': () => setHelp(true),
       };
       if (/^[0-9]$/.test(event.key)) {

@@ -1,12 +1,18 @@
-import { Pause, Play, RotateCcw, X } from 'lucide-react';
+import { FastForward, Pause, Play, Repeat, RotateCcw, X } from 'lucide-react';
+import { useEffect } from 'react';
+import { silencesOf } from '@ecoute/core/audio/peaks';
 import { clock } from '@ecoute/core/timing/words';
 import { RATES } from './player';
-import { player, usePlayer } from './usePlayer';
+import { player, usePeaks, usePlayer } from './usePlayer';
 import { t } from '../../app/i18n';
 
 /** Play, speed, position: at the bottom of the page while anything is there to play. */
 export function TransportBar() {
-  const { track, playing, positionMs, rate, trouble } = usePlayer();
+  const { track, playing, positionMs, rate, loop, skipsSilence, trouble } = usePlayer();
+  const peaks = usePeaks(skipsSilence && track ? track.id : null, track?.durationMs ?? null);
+  useEffect(() => {
+    if (track && peaks) player.setSilences(track.id, silencesOf(peaks));
+  }, [peaks, track]);
   if (!track) return null;
   const durationMs = player.durationMs();
   return (
@@ -37,6 +43,13 @@ export function TransportBar() {
               className={`inline-block h-2.5 w-4 shrink-0 ${track.voice === 'teacher' ? 'slanted bg-saffron' : 'bg-petrol'}`}
             />
             <span className="truncate">{trouble ? t(trouble) : track.title}</span>
+            {loop && (
+              <span className="tabular shrink-0 text-soft max-sm:hidden">
+                {loop.toMs === null
+                  ? t('repeats from {{from}} to …', { from: clock(loop.fromMs) })
+                  : t('repeats {{from}}–{{to}}', { from: clock(loop.fromMs), to: clock(loop.toMs) })}
+              </span>
+            )}
             <span className="tabular ms-auto shrink-0">
               {clock(positionMs)} / {clock(durationMs)}
             </span>
@@ -55,6 +68,30 @@ export function TransportBar() {
             className={`block w-full ${track.voice === 'teacher' ? 'accent-saffron' : 'accent-petrol'}`}
           />
         </div>
+        <button
+          type="button"
+          aria-pressed={loop !== null}
+          aria-label={
+            loop === null
+              ? t('Repeat from here')
+              : loop.toMs === null
+                ? t('Repeat up to here')
+                : t('End the repeating')
+          }
+          onClick={() => player.markLoop()}
+          className="grid size-11 shrink-0 place-items-center border-2 border-transparent aria-pressed:border-ink"
+        >
+          <Repeat aria-hidden className="size-5" />
+        </button>
+        <button
+          type="button"
+          aria-pressed={skipsSilence}
+          aria-label={t('Leave silences out')}
+          onClick={() => player.setSkipsSilence(!skipsSilence)}
+          className="hidden size-11 shrink-0 place-items-center border-2 border-transparent aria-pressed:border-ink sm:grid"
+        >
+          <FastForward aria-hidden className="size-5" />
+        </button>
         <label className="flex items-center gap-2 text-sm">
           <span className="max-sm:sr-only">{t('Speed')}</span>
           <select

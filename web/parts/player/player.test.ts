@@ -97,3 +97,76 @@ describe('the player', () => {
     expect(ended).toEqual(['a']);
   });
 });
+
+describe('hearing a stretch over and over, and leaving silences out', () => {
+  beforeEach(() => jest.useFakeTimers());
+  afterEach(() => jest.useRealTimers());
+  /** Lets the sound run on to a moment. */
+  const at = (audio: FakeAudio, ms: number) => {
+    audio.currentTime = ms / 1000;
+    jest.advanceTimersByTime(50);
+    return Math.round(audio.currentTime * 1000);
+  };
+
+  it('begins at the first mark, ends at the second, and goes on after the third', async () => {
+    const { audio, player: p } = player();
+    await p.play(track('a'));
+    audio.currentTime = 2;
+    p.markLoop();
+    expect(at(audio, 5_000)).toBe(5_000);
+    p.markLoop();
+    expect(p.now().loop).toEqual({ fromMs: 2_000, toMs: 5_000 });
+    expect(p.now().positionMs).toBe(2_000);
+    expect(at(audio, 4_900)).toBe(4_900);
+    expect(at(audio, 5_010)).toBe(2_000);
+    p.markLoop();
+    expect(at(audio, 6_000)).toBe(6_000);
+    // Nothing is looked after any more.
+    expect(jest.getTimerCount()).toBe(0);
+  });
+
+  it('takes marks in either order, and not two in the same moment; another sound has no loop', async () => {
+    const { audio, player: p } = player();
+    await p.play(track('a'));
+    audio.currentTime = 5;
+    p.markLoop();
+    audio.currentTime = 3;
+    p.markLoop();
+    expect(p.now().loop).toEqual({ fromMs: 3_000, toMs: 5_000 });
+    p.markLoop();
+    p.markLoop();
+    p.markLoop();
+    expect(p.now().loop).toBeNull();
+    p.markLoop();
+    await p.play(track('b'));
+    expect(p.now().loop).toBeNull();
+  });
+
+  it('goes on where somebody speaks, while it is asked to', async () => {
+    const { audio, player: p } = player();
+    await p.play(track('a'));
+    p.setSilences('a', [{ fromMs: 2_000, toMs: 4_000 }]);
+    p.setSilences('b', [{ fromMs: 0, toMs: 9_000 }]);
+    expect(at(audio, 2_500)).toBe(2_500);
+    p.setSkipsSilence(true);
+    expect(at(audio, 2_500)).toBe(4_000);
+    expect(at(audio, 1_900)).toBe(1_900);
+    p.pause();
+    expect(at(audio, 2_500)).toBe(2_500);
+    p.setSkipsSilence(false);
+    await p.play();
+    expect(at(audio, 2_500)).toBe(2_500);
+  });
+
+  it('leads back to the beginning of a loop that ends in silence', async () => {
+    const { audio, player: p } = player();
+    await p.play(track('a'));
+    p.setSkipsSilence(true);
+    p.setSilences('a', [{ fromMs: 4_000, toMs: 8_000 }]);
+    audio.currentTime = 1;
+    p.markLoop();
+    audio.currentTime = 6;
+    p.markLoop();
+    expect(at(audio, 4_100)).toBe(1_000);
+  });
+});

@@ -21,7 +21,15 @@ export interface PlayerState {
   playing: boolean;
   positionMs: number;
   rate: number;
+  /** The stretch that is heard over and over. Until its end is set, `toMs` is null. */
+  loop: { fromMs: number; toMs: number | null } | null;
+  skipsSilence: boolean;
   trouble: string | null;
+}
+
+interface Span {
+  fromMs: number;
+  toMs: number;
 }
 
 /** What is used of an HTMLAudioElement. */
@@ -38,10 +46,26 @@ export interface Sounding {
   addEventListener(type: string, listener: () => void): void;
 }
 
+/** How often it is looked whether a loop is over or a silence begins: the element itself says its place too rarely. */
+const LOOK_MS = 40;
+/** A shorter loop is a slip of the finger. */
+const SHORTEST_LOOP_MS = 300;
+
 export const RATES = [0.5, 0.75, 1, 1.25, 1.5, 2] as const;
 
 export class Player {
-  private state: PlayerState = { track: null, playing: false, positionMs: 0, rate: 1, trouble: null };
+  private state: PlayerState = {
+    track: null,
+    playing: false,
+    positionMs: 0,
+    rate: 1,
+    loop: null,
+    skipsSilence: false,
+    trouble: null,
+  };
+  /** The silences of the present sound; empty until somebody has looked for them. */
+  private silences: readonly Span[] = [];
+  private looking: ReturnType<typeof setInterval> | null = null;
   private readonly listeners = new Set<() => void>();
   private endListeners = new Set<(id: string) => void>();
 
@@ -95,7 +119,8 @@ export class Player {
     this.audio.src = track.url;
     this.audio.load();
     this.audio.playbackRate = this.state.rate;
-    this.set({ track, playing: false, positionMs: 0, trouble: null });
+    this.silences = [];
+    this.set({ track, playing: false, positionMs: 0, loop: null, trouble: null });
   }
 
   async play(track?: Track): Promise<void> {
@@ -140,6 +165,50 @@ export class Player {
     this.seek(nextSpeechMs(peaks, this.state.positionMs + 50) ?? 0);
   }
 
+  /** Marks where a loop begins; then where it ends, from where on it is heard over and over; then ends it. */
+  markLoop(): void {
+    const { loop, track } = this.state;
+    if (!track) return;
+    const atMs = this.audio.currentTime * 1000;
+    if (!loop) this.set({ loop: { fromMs: atMs, toMs: null } });
+    else if (loop.toMs !== null) this.set({ loop: null });
+    else {
+      const [fromMs, toMs] = [Math.min(loop.fromMs, atMs), Math.max(loop.fromMs, atMs)];
+      this.set({ loop: toMs - fromMs < SHORTEST_LOOP_MS ? null : { fromMs, toMs } });
+      if (this.state.loop) this.seek(fromMs);
+    }
+  }
+
+  setSkipsSilence(skipsSilence: boolean): void {
+    this.set({ skipsSilence });
+  }
+
+  /** Says where a sound is silent. Ignored when another one is present by now. */
+  setSilences(id: string, silences: readonly Span[]): void {
+    if (this.state.track?.id === id) this.silences = silences;
+  }
+
+  /** Back to the beginning of the loop, or on to where somebody speaks. */
+  private look(): void {
+    const { loop, skipsSilence } = this.state;
+    const atMs = this.audio.currentTime * 1000;
+    if (loop?.toMs != null && atMs >= loop.toMs) return this.seek(loop.fromMs);
+    if (!skipsSilence) return;
+    const silence = this.silences.find(s => atMs >= s.fromMs && atMs < s.toMs - LOOK_MS);
+    // A silence that reaches over the end of the loop leads to its beginning.
+    if (silence) this.seek(loop?.toMs != null && silence.toMs >= loop.toMs ? loop.fromMs : silence.toMs);
+  }
+
+  private watch(): void {
+    const { playing, loop, skipsSilence } = this.state;
+    const wanted = playing && (skipsSilence || loop?.toMs != null);
+    if (wanted && !this.looking) this.looking = setInterval(() => this.look(), LOOK_MS);
+    if (!wanted && this.looking) {
+      clearInterval(this.looking);
+      this.looking = null;
+    }
+  }
+
   setRate(rate: number): void {
     this.audio.playbackRate = rate;
     this.set({ rate });
@@ -148,11 +217,13 @@ export class Player {
   /** Lets go of the present sound. */
   close(): void {
     this.audio.pause();
-    this.set({ track: null, playing: false, positionMs: 0, trouble: null });
+    this.silences = [];
+    this.set({ track: null, playing: false, positionMs: 0, loop: null, trouble: null });
   }
 
   private set(change: Partial<PlayerState>): void {
     this.state = { ...this.state, ...change };
+    this.watch();
     this.listeners.forEach(listener => listener());
   }
 }

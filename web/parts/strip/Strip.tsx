@@ -33,6 +33,10 @@ export interface StripProps {
   label?: string;
 }
 
+/** Times on the ruler: at most so many, and each with its room. */
+const MOST_TICKS = 9;
+const TICK_PIXELS = 60;
+
 /** A stretch narrower than this share of the strip has an edge only while its item is in focus. */
 const NARROW = 0.02;
 
@@ -162,6 +166,16 @@ export function Strip({
     const field = drag.kind === 'prepare' ? 'prepareMs' : 'answerLimitMs';
     return stripOf(items.map(i => (i.id === drag.itemId ? { ...i, [field]: drag.ms } : i)));
   }, [drag, items]);
+  const [ticksWanted, setTicksWanted] = useState(MOST_TICKS);
+  useEffect(() => {
+    if (!band.current) return;
+    // Each time on the ruler needs its room.
+    const observer = new ResizeObserver(([entry]) =>
+      setTicksWanted(Math.max(2, Math.min(MOST_TICKS, Math.floor(entry!.contentRect.width / TICK_PIXELS)))),
+    );
+    observer.observe(band.current);
+    return () => observer.disconnect();
+  }, [strip.lengthMs === 0]); // eslint-disable-line react-hooks/exhaustive-deps -- the band comes with a length
   const scaleMs = drag?.scaleMs ?? strip.lengthMs;
   const scale = useRef(scaleMs);
   useEffect(() => {
@@ -175,7 +189,7 @@ export function Strip({
   );
   if (strip.lengthMs === 0) return null;
   const percent = (ms: number) => `${(100 * ms) / scaleMs}%`;
-  const step = rulerStepMs(scaleMs, 9);
+  const step = rulerStepMs(scaleMs, ticksWanted);
   const ticks = Array.from({ length: Math.floor(scaleMs / step) + 1 }, (_, i) => i * step);
   const byItem = new Map<number, Stretch[]>();
   for (const s of strip.stretches) byItem.set(s.itemIndex, [...(byItem.get(s.itemIndex) ?? []), s]);
