@@ -11,6 +11,7 @@ export const LIMITS = {
   takeNote: 2_000,
   note: 2_000,
   notesOfTake: 300,
+  spokenNoteMs: 10 * 60_000,
   password: 200,
   hint: 1_000,
   model: 5_000,

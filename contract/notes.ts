@@ -1,5 +1,6 @@
-import { IsInt, IsOptional, IsString, MaxLength, Min } from 'class-validator';
+import { IsInt, IsOptional, IsString, IsUUID, MaxLength, Min } from 'class-validator';
 import { LIMITS } from './limits';
+import type { RecordingState } from './recordings';
 
 /** A note at a moment or along a stretch of a take, as its teacher writes it. */
 export class SaveNote {
@@ -24,6 +25,24 @@ export class SaveNote {
   revision!: number;
 }
 
+/** A note that is spoken: told before its first second comes. */
+export class NewSpokenNote {
+  /** Chosen by the browser, so that telling it twice is harmless. */
+  @IsUUID('all')
+  noteId!: string;
+
+  @IsUUID('all')
+  recordingId!: string;
+
+  @IsInt()
+  @Min(0)
+  fromMs!: number;
+
+  @IsString()
+  @MaxLength(120)
+  mediaType!: string;
+}
+
 export class RemoveNote {
   @IsInt()
   @Min(1)
@@ -35,7 +54,12 @@ export interface Note {
   takeId: string;
   fromMs: number;
   toMs: number | null;
+  /** May be empty where the note is spoken. */
   words: string;
   revision: number;
   authorName: string;
+  /** The recording of a spoken note, its length once it is known, and whether it can be heard yet. */
+  voiceId: string | null;
+  voiceMs: number | null;
+  voiceState: RecordingState | null;
 }

@@ -432,6 +432,7 @@ class Loader {
                 fromMs: Math.round(from * take.durationMs),
                 toMs: to === null ? null : Math.round(to * take.durationMs),
                 words,
+                voiceId: null,
                 authorId: author.id,
               });
         }

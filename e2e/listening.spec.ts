@@ -183,6 +183,13 @@ test('notes pinned while listening, by keyboard; the student meets each at its m
   await expect(notes.getByRole('listitem')).toHaveCount(1);
   await page.getByRole('button', { name: 'Put it back' }).click();
   await expect(notes.getByRole('listitem')).toHaveCount(2);
+  // A spoken one, as long as the key is held.
+  await page.locator('h1').click();
+  await page.keyboard.down('v');
+  await expect(page.getByText('Speak your note').locator('xpath=..')).toContainText(/0:0[2-9]/);
+  await page.keyboard.up('v');
+  await expect(notes.getByRole('button', { name: /^Play the spoken note/ })).toBeVisible();
+  await expect(notes.getByRole('listitem')).toHaveCount(3);
   await page.getByLabel(/Points/).fill('4');
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: 'Return 1 …' }).click();
@@ -192,7 +199,9 @@ test('notes pinned while listening, by keyboard; the student meets each at its m
   await student.goto('/returned');
   await student.getByRole('link', { name: /Notes at their moments/ }).click();
   const own = student.getByRole('list', { name: 'Notes on your answer to item 1' });
-  await expect(own.getByRole('listitem')).toHaveCount(2);
+  await expect(own.getByRole('listitem')).toHaveCount(3);
+  await own.getByRole('button', { name: /^Play the spoken note/ }).click();
+  await expect(own.getByRole('button', { name: /^Pause the spoken note/ })).toBeVisible();
   await own
     .getByRole('button', { name: /^Play from/ })
     .first()

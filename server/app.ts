@@ -96,7 +96,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ...sittingRoutes(allow, sittings, new OwnTakes(pool, recordings)),
     ...handoverRoutes(allow, new Handovers(pool, sittings, config.baseUrl)),
     route('get', '/api/changes', allow.someone(), ({ person, res }) => changes.open(person().id, res)),
-    ...noteRoutes(allow, new Notes(pool)),
+    ...noteRoutes(allow, new Notes(pool, recordings)),
     ...markingRoutes(allow, new Marking(pool)),
   ];
 

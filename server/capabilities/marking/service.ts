@@ -290,7 +290,8 @@ export class Marking {
           release.scoresHeld || mark?.pointsHundredths == null ? null : fromHundredths(mark.pointsHundredths),
         choices: release.scoresHeld ? [] : choicesIn(mark),
         comment: mark?.comment ?? '',
-        notes: notes.filter(n => n.takeId === take?.id),
+        // What is still on its way, or was never heard, is nobody’s feedback.
+        notes: notes.filter(n => n.takeId === take?.id && (n.words !== '' || n.voiceState === 'stored')),
         authorName: mark?.authorName ?? null,
       };
     });

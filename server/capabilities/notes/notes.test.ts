@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { ListenView, ReturnedView } from '@ecoute/contract/marking';
 import type { Note } from '@ecoute/contract/notes';
 import type { SittingView } from '@ecoute/contract/sittings';
-import { recordTake, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
+import { recordTake, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 
 describe('notes pinned to a take', () => {
   let t: TestEcoute;
@@ -129,5 +129,74 @@ describe('notes pinned to a take', () => {
     expect((await save(teacher, other.takeId, id, { revision: 1 })).status).toBe(404);
     for (const who of [student, await t.person('teacher'), await t.coordinator(classId)])
       expect((await save(who, takeId, randomUUID())).status).toBe(404);
+  });
+
+  it('may be spoken: told before the first second, heard on the lane, and by the student after the return', async () => {
+    const { student, release, id, takeId } = await answered();
+    const wanted = {
+      noteId: randomUUID(),
+      recordingId: randomUUID(),
+      fromMs: 1_500,
+      mediaType: 'audio/webm',
+    };
+    const speak = () => teacher.ask<Note>('POST', `/api/takes/${takeId}/spoken-notes`, wanted);
+    expect((await speak()).body).toMatchObject({ fromMs: 1_500, words: '', voiceState: 'arriving' });
+    // The page was closed and opened again: it is told once more, and is the same note.
+    expect((await speak()).body).toMatchObject({ id: wanted.noteId, revision: 1 });
+    await send(teacher, wanted.recordingId, tone(2));
+    await settled(teacher, wanted.recordingId);
+    expect(await laneNotes(release.id)).toEqual([
+      expect.objectContaining({ voiceId: wanted.recordingId, voiceMs: 2_000, voiceState: 'stored' }),
+    ]);
+    const hears = async (who: Visitor) =>
+      (await who.ask('GET', `/api/recordings/${wanted.recordingId}/sound`)).status;
+    expect([await hears(colleague), await hears(student)]).toEqual([200, 404]);
+    // Words may be added to what was said; the voice stays.
+    const worded = await save(colleague, takeId, wanted.noteId, { words: 'The B flat.', revision: 1 });
+    expect(worded.body).toMatchObject({ words: 'The B flat.', voiceId: wanted.recordingId, revision: 2 });
+
+    await teacher.ask('PUT', `/api/sittings/${id}/marks/${release.itemId}`, {
+      revision: 0,
+      points: 4,
+      comment: '',
+      choices: [],
+      finished: true,
+    });
+    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [id] });
+    const { body } = await student.ask<ReturnedView>('GET', `/api/sittings/${id}/returned`);
+    expect(body.items[0]!.notes).toHaveLength(1);
+    const classmate = await t.person('student', [classId]);
+    const outsider = await t.person('teacher');
+    expect([await hears(student), await hears(classmate), await hears(outsider)]).toEqual([200, 404, 404]);
+    // Taken away, it is heard by nobody but whoever spoke it.
+    await remove(teacher, takeId, wanted.noteId, 2);
+    expect([await hears(student), await hears(teacher)]).toEqual([404, 200]);
+  });
+
+  it('of which nothing was heard are not the student’s', async () => {
+    const { student, release, id, takeId } = await answered();
+    const wanted = {
+      noteId: randomUUID(),
+      recordingId: randomUUID(),
+      fromMs: 9_999,
+      mediaType: 'audio/webm',
+    };
+    const told = await teacher.ask<Note>('POST', `/api/takes/${takeId}/spoken-notes`, wanted);
+    // Beyond the end is at the end.
+    expect(told.body.fromMs).toBe(4_000);
+    await send(teacher, wanted.recordingId, Buffer.from('no sound at all'), 1);
+    expect(await settled(teacher, wanted.recordingId)).toMatchObject({ state: 'refused' });
+    await teacher.ask('PUT', `/api/sittings/${id}/marks/${release.itemId}`, {
+      revision: 0,
+      points: 1,
+      comment: '',
+      choices: [],
+      finished: true,
+    });
+    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [id] });
+    const { body } = await student.ask<ReturnedView>('GET', `/api/sittings/${id}/returned`);
+    expect(body.items[0]!.notes).toEqual([]);
+    const other = await t.person('student', [classId]);
+    expect((await other.ask('POST', `/api/takes/${takeId}/spoken-notes`, wanted)).status).toBe(404);
   });
 });

@@ -1,4 +1,4 @@
-import { RemoveNote, SaveNote } from '@ecoute/contract/notes';
+import { NewSpokenNote, RemoveNote, SaveNote } from '@ecoute/contract/notes';
 import type { Policies } from '../../platform/access/policies';
 import { route, type Route } from '../../platform/routes';
 import type { Notes } from './service';
@@ -19,6 +19,13 @@ export function noteRoutes(allow: Policies, notes: Notes): Route[] {
       hears,
       ({ id, body }) => notes.remove(id('takeId'), id('noteId'), body.revision),
       RemoveNote,
+    ),
+    route(
+      'post',
+      '/api/takes/:takeId/spoken-notes',
+      hears,
+      ({ person, id, body }) => notes.speak(person(), id('takeId'), body),
+      NewSpokenNote,
     ),
     route('get', '/api/takes/:takeId/notes.vtt', allow.listenerOf('takeId'), async ({ person, id, res }) => {
       const text = await notes.asVtt(person(), id('takeId'));

@@ -1,11 +1,12 @@
 import { pinnedUntil, pinProblem } from '@ecoute/core/timing/pinned';
 import { writeVtt } from '@ecoute/core/formats/webvtt';
 import { LIMITS } from '@ecoute/contract/limits';
-import type { Note, SaveNote } from '@ecoute/contract/notes';
+import type { NewSpokenNote, Note, SaveNote } from '@ecoute/contract/notes';
 import type { Me } from '@ecoute/contract/people';
 import { insertChange } from '../../platform/changes/store';
 import { isDuplicate, transaction, type Pool, type Queryable } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
+import type { Recordings } from '../recordings/service';
 import { findRecording } from '../recordings/store';
 import { situationOf, tellTeachers, type Situation } from '../sittings/situation';
 import { sittingOfTake } from '../sittings/store';
@@ -13,7 +14,45 @@ import * as store from './store';
 
 /** What teachers say at moments of a recording. Nothing of it shows to its student before the return. */
 export class Notes {
-  constructor(private readonly pool: Pool) {}
+  constructor(
+    private readonly pool: Pool,
+    private readonly recordings: Recordings,
+  ) {
+    recordings.onSettled(async (db, recordingId) => {
+      const takeId = await store.takeOfVoice(db, recordingId);
+      const sittingId = takeId && (await sittingOfTake(db, takeId));
+      if (sittingId) await this.tell(db, await situationOf(db, sittingId));
+    });
+  }
+
+  /**
+   * Makes room for a note that is being spoken. It stands on the lane from now on, so that neither a closed page nor a
+   * lost connection loses what was said.
+   */
+  async speak(teacher: Me, takeId: string, wanted: NewSpokenNote): Promise<Note> {
+    const { noteId, recordingId, mediaType } = wanted;
+    return this.change(takeId, async (db, situation) => {
+      const known = await this.known(db, takeId, noteId);
+      if (known) return known.note;
+      const take = await findRecording(db, takeId);
+      // The last moment of a recording is where its end was heard.
+      const fromMs = Math.min(wanted.fromMs, take?.durationMs ?? 0);
+      await this.refuseTooMany(db, takeId);
+      await this.recordings.announce(db, {
+        id: recordingId,
+        ownerId: teacher.id,
+        purpose: 'note',
+        assessmentId: null,
+        announcedType: mediaType,
+        fileName: null,
+        limitMs: LIMITS.spokenNoteMs,
+      });
+      const note = { id: noteId, revision: 1, takeId, fromMs, toMs: null, words: '', voiceId: recordingId };
+      await store.insertNote(db, { ...note, authorId: teacher.id });
+      await this.tell(db, situation);
+      return (await this.known(db, takeId, noteId))!.note;
+    });
+  }
 
   /**
    * Keeps a note, new or reworded. Sending the same twice is harmless.
@@ -23,8 +62,6 @@ export class Notes {
   async save(teacher: Me, takeId: string, id: string, wanted: SaveNote): Promise<Note> {
     const words = wanted.words.trim();
     const place = { fromMs: wanted.fromMs, toMs: wanted.toMs ?? null };
-    if (words === '')
-      throw new Trouble('invalid', 'This note is empty. Write what is to be said, or leave it.');
     return this.change(takeId, async (db, situation) => {
       const recording = await findRecording(db, takeId);
       const problem = pinProblem(place, recording?.durationMs ?? 0);
@@ -34,8 +71,9 @@ export class Notes {
         known?.note.words === words && known.note.fromMs === place.fromMs && known.note.toMs === place.toMs;
       if (known?.inForce && same) return known.note;
       refuseStale(known, wanted.revision);
-      if (!known && (await store.notesOf(db, [takeId])).length >= LIMITS.notesOfTake)
-        throw new Trouble('invalid', `A take holds ${LIMITS.notesOfTake} notes at most. Join some of them.`);
+      if (words === '' && !known?.note.voiceId)
+        throw new Trouble('invalid', 'This note is empty. Write what is to be said, or leave it.');
+      if (!known) await this.refuseTooMany(db, takeId);
       await store.supersede(db, id);
       await store.insertNote(db, {
         id,
@@ -43,6 +81,7 @@ export class Notes {
         takeId,
         ...place,
         words,
+        voiceId: known?.note.voiceId ?? null,
         authorId: teacher.id,
       });
       await this.tell(db, situation);
@@ -72,7 +111,12 @@ export class Notes {
     const notes = await store.notesOf(this.pool, [takeId]);
     return writeVtt(
       release.content.title,
-      notes.map(n => ({ fromMs: n.fromMs, toMs: pinnedUntil(n), words: n.words, voice: n.authorName })),
+      notes.map(n => ({
+        fromMs: n.fromMs,
+        toMs: pinnedUntil(n),
+        words: n.words || '(spoken note)',
+        voice: n.authorName,
+      })),
     );
   }
 
@@ -94,6 +138,11 @@ export class Notes {
         );
       throw error;
     }
+  }
+
+  private async refuseTooMany(db: Queryable, takeId: string): Promise<void> {
+    if ((await store.notesOf(db, [takeId])).length >= LIMITS.notesOfTake)
+      throw new Trouble('invalid', `A take holds ${LIMITS.notesOfTake} notes at most. Join some of them.`);
   }
 
   /** The newest wording of a note, also one that was taken away. */

@@ -2,7 +2,8 @@ import type { Note } from '@ecoute/contract/notes';
 import { row, rows, run, type Queryable } from '../../platform/database';
 
 const NOTE = `SELECT n.id, n.take_id AS takeId, n.from_ms AS fromMs, n.to_ms AS toMs, n.words, n.revision,
-    p.display_name AS authorName FROM notes n JOIN people p ON p.id = n.author_id`;
+    p.display_name AS authorName, n.voice_id AS voiceId, v.duration_ms AS voiceMs, v.state AS voiceState
+  FROM notes n JOIN people p ON p.id = n.author_id LEFT JOIN recordings v ON v.id = n.voice_id`;
 
 /** The notes that hold on some takes, in the order of their places. */
 export async function notesOf(db: Queryable, takeIds: readonly string[]): Promise<Note[]> {
@@ -32,12 +33,22 @@ export async function supersede(db: Queryable, id: string): Promise<void> {
 
 export async function insertNote(
   db: Queryable,
-  note: Omit<Note, 'authorName'> & { authorId: string },
+  note: Omit<Note, 'authorName' | 'voiceMs' | 'voiceState'> & { authorId: string },
 ): Promise<void> {
   await run(
     db,
-    `INSERT INTO notes (id, revision, take_id, from_ms, to_ms, words, author_id, created_at)
-     VALUES (:id, :revision, :takeId, :fromMs, :toMs, :words, :authorId, UTC_TIMESTAMP(3))`,
+    `INSERT INTO notes (id, revision, take_id, from_ms, to_ms, words, voice_id, author_id, created_at)
+     VALUES (:id, :revision, :takeId, :fromMs, :toMs, :words, :voiceId, :authorId, UTC_TIMESTAMP(3))`,
     note,
   );
+}
+
+/** The take that a spoken note is about, by the note's recording. */
+export async function takeOfVoice(db: Queryable, recordingId: string): Promise<string | null> {
+  const found = await row<{ takeId: string }>(
+    db,
+    'SELECT take_id AS takeId FROM notes WHERE voice_id = :recordingId LIMIT 1',
+    { recordingId },
+  );
+  return found?.takeId ?? null;
 }

@@ -433,7 +433,7 @@ function problemInWords(problem: RecordingProblem, recording: store.RecordingRow
   const again =
     wanted === 'file'
       ? 'Choose another file.'
-      : purpose === 'take'
+      : purpose !== 'prompt'
         ? 'Record again.'
         : wanted === 'voice' || wanted === 'sound'
           ? 'Choose another file, or record the prompt here.'

@@ -12,6 +12,7 @@ const KEYS: [string, string][] = [
   ['L', 'repeat from here; again, up to here; again, no more'],
   ['S', 'leave silences out, or hear them again'],
   ['N', 'a note at the moment that is heard; Enter keeps it'],
+  ['V', 'hold it and speak a note'],
   ['C', 'write the comment; Escape leaves it'],
   ['Enter', 'finish and go to the next unmarked'],
   ['Ctrl Enter', 'the same, from inside the comment'],

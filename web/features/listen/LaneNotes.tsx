@@ -1,5 +1,6 @@
-import { MapPin, Pencil, Trash2 } from 'lucide-react';
+import { MapPin, Mic, Pencil, Square, Trash2 } from 'lucide-react';
 import { useEffect, useImperativeHandle, useRef, useState, type KeyboardEvent, type Ref } from 'react';
+import { clock } from '@ecoute/core/timing/words';
 import type { Lane } from '@ecoute/contract/marking';
 import type { Note } from '@ecoute/contract/notes';
 import { LIMITS } from '@ecoute/contract/limits';
@@ -7,15 +8,20 @@ import { refusalOf } from '../../app/api';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Notice } from '../../parts/Notice';
+import { LevelMeter } from '../../parts/recorder/LevelMeter';
 import { PinnedNotes, placeOf } from '../../parts/player/PinnedNotes';
 import { trackOf } from '../../parts/player/PlayButton';
 import { player } from '../../parts/player/usePlayer';
 import { useRemoveNoteMutation, useSaveNoteMutation } from './endpoints';
+import { useSpokenNote } from './useSpokenNote';
 import { draftOf, keepDraft, untilHere, type NoteDraft } from './noteDrafts';
 
 export interface LaneNotesHandle {
   /** Begins a note at the moment that is heard. */
   here: () => void;
+  /** Begins to record a spoken note at that moment; `hush` ends it. */
+  speak: () => void;
+  hush: () => void;
 }
 
 /** Notes on the recording in focus: pinned while one listens, changed and taken away where they stand. */
@@ -24,11 +30,14 @@ export function LaneNotes({
   lane,
   takeId,
   handle,
+  onSpoken,
 }: {
   releaseId: string;
   lane: Lane;
   takeId: string;
   handle: Ref<LaneNotesHandle>;
+  /** A spoken note is on its way: what is shown of the lanes is to be asked for anew. */
+  onSpoken: () => void;
 }) {
   const [draft, setDraft] = useState<NoteDraft | null>(() => draftOf(takeId));
   const [removed, setRemoved] = useState<Note | null>(null);
@@ -45,6 +54,7 @@ export function LaneNotes({
     setDraft(next);
     keepDraft(takeId, next);
   };
+  const spoken = useSpokenNote(takeId, onSpoken);
   /** Only who begins a note is taken to its field: a draft met on the way from lane to lane waits. */
   const begins = useRef(false);
   const begin = (next: NoteDraft) => {
@@ -63,10 +73,20 @@ export function LaneNotes({
       if (draft) words.current?.focus();
       else beginHere();
     },
+    speak: () => void spoken.start(position()),
+    hush: () => void spoken.stop(),
   }));
+  // A spoken note is heard a moment after it was said.
+  const coming = lane.notes.some(n => n.voiceState === 'arriving' || n.voiceState === 'checking');
+  useEffect(() => {
+    if (!coming || spoken.speaking) return;
+    const timer = setInterval(onSpoken, 1_500);
+    return () => clearInterval(timer);
+  }, [coming, onSpoken, spoken.speaking]);
   const keep = async () => {
     if (!draft) return;
-    if (draft.words.trim() === '') return change(null);
+    const isSpoken = lane.notes.some(n => n.id === draft.id && n.voiceId !== null);
+    if (draft.words.trim() === '' && !isSpoken) return change(null);
     const kept = await save({ ...at, noteId: draft.id, note: draft })
       .unwrap()
       .catch(() => null);
@@ -194,11 +214,28 @@ export function LaneNotes({
             </Button>
           </div>
         </div>
+      ) : spoken.speaking ? (
+        <div className="grid gap-3 border-2 border-vermilion bg-vermilion-wash p-3 sm:grid-cols-[auto_minmax(0,1fr)_auto] sm:items-center">
+          <p className="flex items-baseline gap-3">
+            <span className="font-semibold">Speak your note</span>
+            <span className="tabular text-xl">{clock(spoken.elapsedMs)}</span>
+          </p>
+          <LevelMeter analyser={spoken.speaking.microphone.analyser} recording />
+          <Button look="record" onClick={() => void spoken.stop()}>
+            <Square aria-hidden className="size-5 fill-current" /> Stop
+          </Button>
+        </div>
       ) : (
-        <Button look="quiet" className="justify-self-start" onClick={beginHere}>
-          <MapPin aria-hidden className="size-5" /> Note here (N)
-        </Button>
+        <div className="flex flex-wrap gap-x-6">
+          <Button look="quiet" onClick={beginHere}>
+            <MapPin aria-hidden className="size-5" /> Note here (N)
+          </Button>
+          <Button look="quiet" onClick={() => void spoken.start(position())}>
+            <Mic aria-hidden className="size-5" /> Speak a note (hold V)
+          </Button>
+        </div>
       )}
+      {spoken.trouble && <Notice kind="trouble">{spoken.trouble}</Notice>}
     </div>
   );
 }

@@ -41,7 +41,7 @@ function isTyping(target: EventTarget | null): boolean {
   );
 }
 
-function Lanes({ view }: { view: ListenView }) {
+function Lanes({ view, onSpoken }: { view: ListenView; onSpoken: () => void }) {
   const [arrangement, setArrangement] = useState<Arrangement>('item');
   const groups = useMemo(() => groupsOf(view, arrangement), [view, arrangement]);
   const [focus, setFocus] = useState<string | null>(() => {
@@ -57,6 +57,8 @@ function Lanes({ view }: { view: ListenView }) {
   const handle = useRef<OpenLaneHandle>(null);
   const notes = useRef<LaneNotesHandle>(null);
   const focusedRow = useRef<HTMLLIElement>(null);
+  /** V is held down: a note is spoken until it is let go. */
+  const held = useRef(false);
   const lastDigit = useRef(0);
   const moved = useRef(false);
   /** True while somebody goes about by Tab or a screen reader: then a button under the focus keeps Enter and Space. */
@@ -159,6 +161,12 @@ function Lanes({ view }: { view: ListenView }) {
         Enter: () => handle.current?.finish(),
         c: () => handle.current?.toComment(),
         n: () => notes.current?.here(),
+        // Held down, a key says so again and again.
+        v: () => {
+          if (event.repeat) return;
+          held.current = true;
+          notes.current?.speak();
+        },
         l: () => player.markLoop(),
         s: () => player.setSkipsSilence(!player.now().skipsSilence),
         '?': () => setHelp(true),
@@ -177,12 +185,19 @@ function Lanes({ view }: { view: ListenView }) {
       event.preventDefault();
       action();
     };
+    const onKeyUp = (event: KeyboardEvent) => {
+      if (event.key.toLowerCase() !== 'v' || !held.current) return;
+      held.current = false;
+      notes.current?.hush();
+    };
+    window.addEventListener('keyup', onKeyUp);
     window.addEventListener('keydown', onKey);
     window.addEventListener('pointerdown', onPointer);
     window.addEventListener('pointerup', onReleased);
     window.addEventListener('pointercancel', onReleased);
     window.addEventListener('focusin', onFocus);
     return () => {
+      window.removeEventListener('keyup', onKeyUp);
       window.removeEventListener('keydown', onKey);
       window.removeEventListener('pointerdown', onPointer);
       window.removeEventListener('pointerup', onReleased);
@@ -344,6 +359,7 @@ function Lanes({ view }: { view: ListenView }) {
                   lane={lane}
                   takeId={lane.takeId}
                   handle={notes}
+                  onSpoken={onSpoken}
                 />
               )}
               {isAnswered(lane) && (
@@ -424,6 +440,7 @@ export function ListenPage() {
     pollingInterval: 30_000,
     refetchOnMountOrArgChange: true,
   });
+  const again = useCallback(() => void refetch(), [refetch]);
   useTitle(data ? `Listen: ${data.title}` : 'Listen');
   if (isLoading) return <Loading rows={8} />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
@@ -433,5 +450,5 @@ export function ListenPage() {
         What students hand in of “{data.title}” appears here by itself.
       </Empty>
     );
-  return <Lanes view={data} />;
+  return <Lanes view={data} onSpoken={again} />;
 }

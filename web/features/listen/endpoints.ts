@@ -1,6 +1,7 @@
 import type { ListenView, Mark, ReturnResult, SaveMark } from '@ecoute/contract/marking';
 import type { Note, SaveNote } from '@ecoute/contract/notes';
 import type { SittingAccount } from '@ecoute/contract/sittings';
+import type { ThunkAction, UnknownAction } from '@reduxjs/toolkit';
 import { api } from '../../app/api';
 
 export interface MarkChange extends SaveMark {
@@ -8,6 +9,10 @@ export interface MarkChange extends SaveMark {
   sittingId: string;
   itemId: string;
 }
+
+// The slice does not know the whole state, as little as the library's own thunks do.
+// eslint-disable-next-line @typescript-eslint/no-explicit-any
+type LanesThunk = ThunkAction<Promise<void>, any, any, UnknownAction>;
 
 /** Which note, and where its lane is. */
 export interface NotePlace {
@@ -38,10 +43,11 @@ const listenApi = api.injectEndpoints({
       async onQueryStarted({ releaseId, sittingId, itemId }, { dispatch, queryFulfilled }) {
         const { data } = await queryFulfilled.catch(() => ({ data: null }));
         if (!data) return;
-        dispatch(
-          listenApi.util.updateQueryData('lanes', releaseId, view => {
+        await dispatch(
+          changeLanes(releaseId, view => {
             const lane = view.lanes.find(l => l.sittingId === sittingId && l.itemId === itemId);
-            if (lane) lane.mark = data;
+            // One that was asked for later may know more.
+            if (lane && (lane.mark?.revision ?? 0) <= data.revision) lane.mark = data;
           }),
         );
       },
@@ -56,9 +62,11 @@ const listenApi = api.injectEndpoints({
       async onQueryStarted(at, { dispatch, queryFulfilled }) {
         const { data } = await queryFulfilled.catch(() => ({ data: null }));
         if (!data) return;
-        dispatch(
-          changeNotes(at, notes =>
-            [...notes.filter(n => n.id !== data.id), data].sort((a, b) => a.fromMs - b.fromMs),
+        await dispatch(
+          changeLanes(at.releaseId, view =>
+            changeNotes(view, at, notes =>
+              [...notes.filter(n => n.id !== data.id), data].sort((a, b) => a.fromMs - b.fromMs),
+            ),
           ),
         );
       },
@@ -74,7 +82,12 @@ const listenApi = api.injectEndpoints({
           () => true,
           () => false,
         );
-        if (done) dispatch(changeNotes(at, notes => notes.filter(n => n.id !== at.noteId)));
+        if (done)
+          await dispatch(
+            changeLanes(at.releaseId, view =>
+              changeNotes(view, at, notes => notes.filter(n => n.id !== at.noteId)),
+            ),
+          );
       },
     }),
     giveLevel: build.mutation<
@@ -89,8 +102,8 @@ const listenApi = api.injectEndpoints({
       async onQueryStarted({ releaseId, sittingId }, { dispatch, queryFulfilled }) {
         const { data } = await queryFulfilled.catch(() => ({ data: null }));
         if (!data) return;
-        dispatch(
-          listenApi.util.updateQueryData('lanes', releaseId, view => {
+        await dispatch(
+          changeLanes(releaseId, view => {
             for (const lane of view.lanes) if (lane.sittingId === sittingId) lane.level = data.level;
           }),
         );
@@ -107,12 +120,24 @@ const listenApi = api.injectEndpoints({
   }),
 });
 
-/** The lane takes what was stored as it came back. */
-const changeNotes = (at: NotePlace, change: (notes: Note[]) => Note[]) =>
-  listenApi.util.updateQueryData('lanes', at.releaseId, view => {
-    const lane = view.lanes.find(l => l.sittingId === at.sittingId && l.itemId === at.itemId);
-    if (lane && lane.takeId === at.takeId) lane.notes = change(lane.notes);
-  });
+/**
+ * The lanes take what was stored as it came back. An answer that was asked for before does not know of it yet: once it
+ * is there, it is told as well.
+ */
+function changeLanes(releaseId: string, change: (view: ListenView) => void): LanesThunk {
+  return async dispatch => {
+    dispatch(listenApi.util.updateQueryData('lanes', releaseId, change));
+    const asked = dispatch(listenApi.util.getRunningQueryThunk('lanes', releaseId));
+    if (!asked) return;
+    await asked;
+    dispatch(listenApi.util.updateQueryData('lanes', releaseId, change));
+  };
+}
+
+function changeNotes(view: ListenView, at: NotePlace, change: (notes: Note[]) => Note[]): void {
+  const lane = view.lanes.find(l => l.sittingId === at.sittingId && l.itemId === at.itemId);
+  if (lane && lane.takeId === at.takeId) lane.notes = change(lane.notes);
+}
 
 export const {
   useAccountOfQuery,

@@ -3,6 +3,7 @@ import type { ReactNode } from 'react';
 import { pinnedAt } from '@ecoute/core/timing/pinned';
 import { clock } from '@ecoute/core/timing/words';
 import type { Note } from '@ecoute/contract/notes';
+import { PlayButton, trackOf } from './PlayButton';
 import type { Track } from './player';
 import { player, usePositionOf } from './usePlayer';
 import { t } from '../../app/i18n';
@@ -14,6 +15,23 @@ export function placeOf({ fromMs, toMs }: Pick<Note, 'fromMs' | 'toMs'>): string
 
 /** A moment is heard from a little before it, so that it is not over before one listens. */
 const RUN_UP_MS = 500;
+
+/** What was said, where it can be heard; before that, why it cannot. */
+function SpokenNote({ note, voiceId }: { note: Note; voiceId: string }) {
+  if (note.voiceState === 'stored')
+    return (
+      <PlayButton
+        track={trackOf(voiceId, t('Note of {{name}}', { name: note.authorName }), 'teacher', note.voiceMs)}
+        label={t('the spoken note at {{time}}', { time: placeOf(note) })}
+        text={note.voiceMs === null ? undefined : clock(note.voiceMs)}
+      />
+    );
+  return (
+    <span className="self-center text-sm text-soft">
+      {note.voiceState === 'refused' ? t('nothing can be heard of this note') : t('on its way')}
+    </span>
+  );
+}
 
 /** Notes of a recording, in order. Each plays from its place; those whose time is now stand out. */
 export function PinnedNotes({
@@ -54,6 +72,7 @@ export function PinnedNotes({
           >
             <Play aria-hidden className="size-4" /> {placeOf(note)}
           </button>
+          {note.voiceId && <SpokenNote note={note} voiceId={note.voiceId} />}
           <p dir="auto" className="min-w-0 flex-1 basis-40 self-center whitespace-pre-wrap">
             {note.words}
           </p>

@@ -11,7 +11,7 @@ export interface KeptSound {
   /** How the server is told of it before bytes come; null in a rehearsal, whose sounds are neither kept nor sent. */
   announce: { url: string; body: object } | null;
   /** Where it belongs, to find it again after a reload. */
-  place: { sittingId?: string; itemId?: string; assessmentId?: string };
+  place: { sittingId?: string; itemId?: string; assessmentId?: string; notesOf?: string };
   beganAt: string;
   /** True once no more pieces will come. */
   ended: boolean;
