@@ -20,7 +20,7 @@ export function TransportBar() {
       aria-label={t('Transport')}
       className="fixed inset-x-0 bottom-0 z-40 border-t-2 border-ink bg-sheet pb-[env(safe-area-inset-bottom)]"
     >
-      <div className="mx-auto flex max-w-[1400px] items-center gap-3 px-4 py-2">
+      <div className="mx-auto flex max-w-[1400px] items-center gap-3 px-4 py-2 max-sm:gap-1 max-sm:px-2">
         <button
           type="button"
           onClick={() => void player.toggle()}
