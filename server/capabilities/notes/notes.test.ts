@@ -40,6 +40,12 @@ describe('notes pinned to a take', () => {
     const { status, body } = await who.ask<unknown>('GET', `/api/takes/${takeId}/notes.vtt`);
     return { status, text: String(body) };
   };
+  /** Marks the one answer and returns the sitting. */
+  const giveBack = async (release: { id: string; itemId: string }, id: string) => {
+    const mark = { revision: 0, points: 4, comment: '', choices: [], finished: true };
+    await teacher.ask('PUT', `/api/sittings/${id}/marks/${release.itemId}`, mark);
+    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [id] });
+  };
   const laneNotes = async (releaseId: string) =>
     (await teacher.ask<ListenView>('GET', `/api/releases/${releaseId}/lanes`)).body.lanes[0]!.notes;
 
@@ -55,14 +61,7 @@ describe('notes pinned to a take', () => {
     expect((await laneNotes(release.id)).map(n => n.id)).toEqual([early, late]);
     expect(await vtt(student, takeId)).toMatchObject({ status: 404 });
 
-    await teacher.ask('PUT', `/api/sittings/${id}/marks/${release.itemId}`, {
-      revision: 0,
-      points: 4,
-      comment: '',
-      choices: [],
-      finished: true,
-    });
-    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [id] });
+    await giveBack(release, id);
     const { body } = await student.ask<ReturnedView>('GET', `/api/sittings/${id}/returned`);
     expect(body.items[0]!.notes.map(n => [n.fromMs, n.toMs, n.words])).toEqual([
       [500, null, 'Well begun <b>🙂</b> نعم'],
@@ -74,6 +73,17 @@ describe('notes pinned to a take', () => {
     const classmate = await t.person('student', [classId]);
     expect((await vtt(classmate, takeId)).status).toBe(404);
     expect((await vtt(await t.coordinator(classId), takeId)).status).toBe(404);
+  });
+
+  it('keep what was handed in where it is: it cannot be taken back under them', async () => {
+    const { student, id, takeId } = await answered();
+    await save(teacher, takeId, randomUUID());
+    expect((await student.ask<SittingView>('GET', `/api/sittings/${id}`)).body.mayWithdraw).toBe(false);
+    const refused = await student.ask<{ message: string }>('POST', `/api/sittings/${id}/withdraw`);
+    expect([refused.status, refused.body.message]).toEqual([
+      409,
+      expect.stringContaining('listens to it already'),
+    ]);
   });
 
   it('sent twice are one; reworded, taken away and put back, every wording stays', async () => {
@@ -155,14 +165,7 @@ describe('notes pinned to a take', () => {
     const worded = await save(colleague, takeId, wanted.noteId, { words: 'The B flat.', revision: 1 });
     expect(worded.body).toMatchObject({ words: 'The B flat.', voiceId: wanted.recordingId, revision: 2 });
 
-    await teacher.ask('PUT', `/api/sittings/${id}/marks/${release.itemId}`, {
-      revision: 0,
-      points: 4,
-      comment: '',
-      choices: [],
-      finished: true,
-    });
-    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [id] });
+    await giveBack(release, id);
     const { body } = await student.ask<ReturnedView>('GET', `/api/sittings/${id}/returned`);
     expect(body.items[0]!.notes).toHaveLength(1);
     const classmate = await t.person('student', [classId]);
@@ -186,14 +189,7 @@ describe('notes pinned to a take', () => {
     expect(told.body.fromMs).toBe(4_000);
     await send(teacher, wanted.recordingId, Buffer.from('no sound at all'), 1);
     expect(await settled(teacher, wanted.recordingId)).toMatchObject({ state: 'refused' });
-    await teacher.ask('PUT', `/api/sittings/${id}/marks/${release.itemId}`, {
-      revision: 0,
-      points: 1,
-      comment: '',
-      choices: [],
-      finished: true,
-    });
-    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [id] });
+    await giveBack(release, id);
     const { body } = await student.ask<ReturnedView>('GET', `/api/sittings/${id}/returned`);
     expect(body.items[0]!.notes).toEqual([]);
     const other = await t.person('student', [classId]);

@@ -1,16 +1,17 @@
 import type { Note } from '@ecoute/contract/notes';
 import { row, rows, run, type Queryable } from '../../platform/database';
 
-const NOTE = `SELECT n.id, n.take_id AS takeId, n.from_ms AS fromMs, n.to_ms AS toMs, n.words, n.revision,
-    p.display_name AS authorName, n.voice_id AS voiceId, v.duration_ms AS voiceMs, v.state AS voiceState
-  FROM notes n JOIN people p ON p.id = n.author_id LEFT JOIN recordings v ON v.id = n.voice_id`;
+const COLUMNS = `n.id, n.take_id AS takeId, n.from_ms AS fromMs, n.to_ms AS toMs, n.words, n.revision,
+  p.display_name AS authorName, n.voice_id AS voiceId, v.duration_ms AS voiceMs, v.state AS voiceState`;
+const NOTES = 'FROM notes n JOIN people p ON p.id = n.author_id LEFT JOIN recordings v ON v.id = n.voice_id';
 
 /** The notes that hold on some takes, in the order of their places. */
 export async function notesOf(db: Queryable, takeIds: readonly string[]): Promise<Note[]> {
   if (takeIds.length === 0) return [];
   return rows<Note>(
     db,
-    `${NOTE} WHERE n.take_id IN (:takeIds) AND n.in_force = 1 ORDER BY n.from_ms, n.created_at, n.id`,
+    `SELECT ${COLUMNS} ${NOTES}
+     WHERE n.take_id IN (:takeIds) AND n.in_force = 1 ORDER BY n.from_ms, n.created_at, n.id`,
     { takeIds },
   );
 }
@@ -22,7 +23,7 @@ export async function newestOf(
 ): Promise<(Note & { inForce: number | null }) | null> {
   return row<Note & { inForce: number | null }>(
     db,
-    `${NOTE.replace('n.revision,', 'n.revision, n.in_force AS inForce,')} WHERE n.id = :id ORDER BY n.revision DESC LIMIT 1`,
+    `SELECT ${COLUMNS}, n.in_force AS inForce ${NOTES} WHERE n.id = :id ORDER BY n.revision DESC LIMIT 1`,
     { id },
   );
 }
@@ -41,6 +42,16 @@ export async function insertNote(
      VALUES (:id, :revision, :takeId, :fromMs, :toMs, :words, :voiceId, :authorId, UTC_TIMESTAMP(3))`,
     note,
   );
+}
+
+/** True once a teacher has pinned something to a take of a sitting, also what was taken away again. */
+export async function notesBegun(db: Queryable, sittingId: string): Promise<boolean> {
+  const found = await row(
+    db,
+    'SELECT 1 FROM notes n JOIN takes t ON t.id = n.take_id WHERE t.sitting_id = :sittingId LIMIT 1',
+    { sittingId },
+  );
+  return found !== null;
 }
 
 /** The take that a spoken note is about, by the note's recording. */

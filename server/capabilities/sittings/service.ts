@@ -32,6 +32,7 @@ import type { Recordings } from '../recordings/service';
 import { studentsFrom } from '../releases/standing';
 import { exceptionOf, findRelease, releasesGiven, standings, timesOf } from '../releases/store';
 import { marksBegun } from '../marking/store';
+import { notesBegun } from '../notes/store';
 import { fillFacts, refreshFacts } from './facts';
 import {
   contentFor,
@@ -455,7 +456,7 @@ export class Sittings {
     if (!release.content.mayWithdraw || release.content.sittingLimitMs !== null)
       return 'This assessment is handed in once. Ask your teacher to let you redo it.';
     if (Date.now() > times.dueAtMs) return 'It is due already. Ask your teacher to let you redo it.';
-    if (sitting.returnedAt || (await marksBegun(db, sitting.id)))
+    if (sitting.returnedAt || (await marksBegun(db, sitting.id)) || (await notesBegun(db, sitting.id)))
       return 'Your teacher listens to it already. Ask your teacher to let you redo it.';
     return null;
   }

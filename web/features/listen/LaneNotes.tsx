@@ -81,7 +81,12 @@ export function LaneNotes({
   useEffect(() => {
     if (!coming || spoken.speaking) return;
     const timer = setInterval(onSpoken, 1_500);
-    return () => clearInterval(timer);
+    // One that takes longer (a colleague's device without a network) comes with the next look at the lanes.
+    const enough = setTimeout(() => clearInterval(timer), 30_000);
+    return () => {
+      clearInterval(timer);
+      clearTimeout(enough);
+    };
   }, [coming, onSpoken, spoken.speaking]);
   const keep = async () => {
     if (!draft) return;

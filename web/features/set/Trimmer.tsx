@@ -1,5 +1,5 @@
 import { Play, Scissors } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { clock } from '@ecoute/core/timing/words';
 import type { Voice } from '@ecoute/contract/assessments';
 import type { RecordingView } from '@ecoute/contract/recordings';
@@ -7,7 +7,8 @@ import type { TroubleBody } from '@ecoute/contract/trouble';
 import { Button } from '../../parts/Button';
 import { Notice } from '../../parts/Notice';
 import { trackOf } from '../../parts/player/PlayButton';
-import { player, usePeaks, usePlayer } from '../../parts/player/usePlayer';
+import { useHearStretch } from '../../parts/player/useHearStretch';
+import { player, usePeaks } from '../../parts/player/usePlayer';
 import { Cutter, type Cut } from '../../parts/Cutter';
 
 const SHORTEST_MS = 500;
@@ -31,25 +32,12 @@ export function Trimmer({
   const [cut, setCut] = useState<Cut>({ fromMs: 0, toMs: durationMs });
   const [busy, setBusy] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
-  const [hearing, setHearing] = useState(false);
-  const { track, playing, positionMs } = usePlayer();
-  const here = track?.id === recordingId;
+  const { hear, positionMs, playing } = useHearStretch(
+    trackOf(recordingId, title, 'teacher', durationMs),
+    cut,
+  );
   const whole = { fromMs: 0, toMs: durationMs };
 
-  // The excerpt stops where it will end.
-  useEffect(() => {
-    if (hearing && here && positionMs >= cut.toMs) {
-      player.pause();
-      setHearing(false);
-    }
-  }, [cut.toMs, here, hearing, positionMs]);
-
-  const hear = async () => {
-    player.load(trackOf(recordingId, title, 'teacher', durationMs));
-    player.seek(cut.fromMs);
-    setHearing(true);
-    await player.play();
-  };
   const make = async () => {
     setBusy(true);
     setTrouble(null);
@@ -94,7 +82,7 @@ export function Trimmer({
             stepMs={Math.max(50, Math.round(durationMs / 2_000))}
             label="The whole sound"
             edgeLabels={['Beginning of the excerpt', 'End of the excerpt']}
-            positionMs={here ? positionMs : null}
+            positionMs={positionMs}
           />
           {durationMs > 3 * AROUND_MS && (
             <div className="grid gap-3 sm:grid-cols-2">
@@ -118,8 +106,8 @@ export function Trimmer({
       )}
       {trouble && <Notice kind="trouble">{trouble}</Notice>}
       <div className="flex flex-wrap items-center gap-3">
-        <Button onClick={() => void hear()} disabled={!peaks}>
-          <Play aria-hidden className="size-5" /> {playing && here ? 'Hear it again' : 'Hear the excerpt'}
+        <Button onClick={hear} disabled={!peaks}>
+          <Play aria-hidden className="size-5" /> {playing ? 'Hear it again' : 'Hear the excerpt'}
         </Button>
         <Button
           look="main"

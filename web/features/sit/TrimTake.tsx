@@ -1,12 +1,13 @@
 import { Play, Scissors, Undo2 } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import { clock } from '@ecoute/core/timing/words';
 import { refusalOf } from '../../app/api';
 import { Button } from '../../parts/Button';
 import { Cutter, type Cut } from '../../parts/Cutter';
 import { Notice } from '../../parts/Notice';
 import { trackOf } from '../../parts/player/PlayButton';
-import { player, usePeaks, usePlayer } from '../../parts/player/usePlayer';
+import { useHearStretch } from '../../parts/player/useHearStretch';
+import { player, usePeaks } from '../../parts/player/usePlayer';
 import { useTrimTakeMutation } from './endpoints';
 import type { OwnTake } from './takesOf';
 import { t } from '../../app/i18n';
@@ -97,27 +98,13 @@ function Ends({
   busy: boolean;
   onCut: (stretch: Cut) => void;
   onClose: () => void;
-  children: React.ReactNode;
+  children: ReactNode;
 }) {
   const whole = { fromMs: 0, toMs: Math.round(durationMs) };
   const [cut, setCut] = useState<Cut>(whole);
   const peaks = usePeaks(take.id, take.durationMs);
-  const [hearing, setHearing] = useState(false);
-  const { track, positionMs } = usePlayer();
-  const here = track?.id === take.id;
   const name = t('Take {{number}}', { number: take.number });
-  useEffect(() => {
-    if (hearing && here && positionMs >= cut.toMs) {
-      player.pause();
-      setHearing(false);
-    }
-  }, [cut.toMs, here, hearing, positionMs]);
-  const hear = async () => {
-    player.load(trackOf(take.id, name, 'student', durationMs));
-    player.seek(cut.fromMs);
-    setHearing(true);
-    await player.play();
-  };
+  const { hear, positionMs } = useHearStretch(trackOf(take.id, name, 'student', durationMs), cut);
   return (
     <div className="grid gap-3 border-s-4 border-petrol ps-4">
       <p>{t('Move both ends; the arrow keys are exact. The whole take stays stored.')}</p>
@@ -132,7 +119,7 @@ function Ends({
           voice="student"
           label={name}
           edgeLabels={[t('Where it begins'), t('Where it ends')]}
-          positionMs={here ? positionMs : null}
+          positionMs={positionMs}
           onChange={part => setCut(c => ({ ...c, ...part }))}
         />
       ) : (
@@ -140,7 +127,7 @@ function Ends({
       )}
       {children}
       <div className="flex flex-wrap gap-3">
-        <Button onClick={() => void hear()} disabled={!peaks}>
+        <Button onClick={hear} disabled={!peaks}>
           <Play aria-hidden className="size-5" /> {t('Hear what is left')}
         </Button>
         <Button
