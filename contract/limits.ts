@@ -18,6 +18,11 @@ export const LIMITS = {
   closingWords: 1_000,
   writtenAnswer: 20_000,
   remark: 1_000,
+  reply: 4_000,
+  repliesOfSitting: 200,
+  voiceReplyMs: 10 * 60_000,
+  /** Why a score is another, and why something is decided. */
+  reason: 500,
   label: 60,
   stimuli: 12,
   stimulusWords: 500,

@@ -4,7 +4,9 @@ import {
   ArrayMinSize,
   IsArray,
   IsBoolean,
+  IsIn,
   IsInt,
+  IsISO8601,
   IsNumber,
   IsOptional,
   IsString,
@@ -20,6 +22,7 @@ import type { AssessmentContent } from './assessments';
 import { LIMITS } from './limits';
 import type { Medium } from './recordings';
 import type { Note } from './notes';
+import { ASKS, type Ask, type AskKind, type Reply } from './answers';
 import type { TakeSource } from './sittings';
 import type { PlacedTake } from '@ecoute/core/timing/takeClock';
 import type { SittingState } from '@ecoute/core/timing/sittingState';
@@ -57,6 +60,12 @@ export class SaveMark {
   @ValidateNested({ each: true })
   @Type(() => RubricChoice)
   choices?: RubricChoice[];
+
+  /** Why the points are not the rubric's, or not those from before; asked for when finishing. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(LIMITS.reason, { message: `A reason has at most ${LIMITS.reason} characters.` })
+  reason?: string;
 
   /** True once the teacher is done with this answer. */
   @IsBoolean()
@@ -97,11 +106,59 @@ export class SaveLevel {
   @IsInt()
   @Min(0)
   level!: number | null;
+
+  /** How many were given when this one was chosen. */
+  @IsInt()
+  @Min(0)
+  revision!: number;
+
+  /** Why it is another than before. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(LIMITS.reason, { message: `A reason has at most ${LIMITS.reason} characters.` })
+  reason?: string;
+}
+
+/** Who listens to which sitting just now; null for the list of them. */
+export class ListenTo {
+  @IsOptional()
+  @IsUUID('all')
+  sittingId!: string | null;
+
+  /** The page is being left. */
+  @IsOptional()
+  @IsBoolean()
+  leaves?: boolean;
+}
+
+export interface Listener {
+  personId: string;
+  displayName: string;
+  sittingId: string | null;
 }
 
 export class ReturnSittings {
   @IsArray()
   @ArrayMinSize(1, { message: 'Choose at least one sitting to return.' })
+  @ArrayMaxSize(2_000)
+  @IsUUID('all', { each: true })
+  sittingIds!: string[];
+
+  /** Not before this instant; at once when left out. ISO 8601. */
+  @IsOptional()
+  @IsISO8601({}, { message: 'Say when it is returned.' })
+  at?: string | null;
+
+  /** Asks each of these students for an answer, where nothing is asked for yet. */
+  @IsOptional()
+  @IsIn(ASKS)
+  ask?: AskKind | null;
+}
+
+/** Sittings whose return at a set time is called off. */
+export class CallOffReturns {
+  @IsArray()
+  @ArrayMinSize(1)
   @ArrayMaxSize(2_000)
   @IsUUID('all', { each: true })
   sittingIds!: string[];
@@ -113,8 +170,30 @@ export interface Mark {
   comment: string;
   choices: RubricChoice[];
   finished: boolean;
+  /** Why it is not the rubric's, or not the one before. */
+  reason: string;
   authorName: string;
   updatedAt: string;
+}
+
+export interface OverallLevel {
+  level: number | null;
+  /** How many were given so far. */
+  revision: number;
+}
+
+/** What was given when, by whom, why; newest first. Only what was finished. */
+export interface MarkHistory {
+  marks: {
+    itemId: string;
+    points: number | null;
+    choices: RubricChoice[];
+    comment: string;
+    reason: string;
+    authorName: string;
+    at: string;
+  }[];
+  levels: { level: number | null; reason: string; authorName: string; at: string }[];
 }
 
 /** How often the student heard the prompt, opened the hint, had the words read aloud. */
@@ -127,11 +206,14 @@ export interface Used {
 /** One answer of one student on one item, with what the teacher has said of it. */
 export interface Lane {
   sittingId: string;
-  studentId: string;
+  /** Null while names are hidden; then the name is a number. */
+  studentId: string | null;
   studentName: string;
   itemId: string;
   state: SittingState;
   late: boolean;
+  /** Given back to be done once more. */
+  givenBack: boolean;
   takeId: string | null;
   durationMs: number | null;
   silent: boolean;
@@ -153,6 +235,13 @@ export interface Lane {
   takes: number;
   /** What its teachers say at moments of the take. */
   notes: Note[];
+  /** What the student is asked to do with the feedback, on this item or the whole, and what was said since. */
+  asks: Ask[];
+  replies: Reply[];
+  /** When the student first heard what came back on this item. */
+  heardAt: string | null;
+  /** When the sitting will be returned by itself. */
+  returnsAt: string | null;
   /** What the student used on the way to it. */
   used: Used;
   /** The answer in writing, where the item asks for one. */
@@ -161,7 +250,27 @@ export interface Lane {
   passed: boolean;
   /** The overall level of the sitting that the lane belongs to; index into the scale. */
   level: number | null;
+  levelRevision: number;
   mark: Mark | null;
+}
+
+/** Another recording to hold a take against: another try, or an answer of the same student from before. */
+export interface Beside {
+  takeId: string;
+  medium: Medium | null;
+  durationMs: number | null;
+  placed: PlacedTake;
+  /** From 1, within its sitting. */
+  number: number;
+  /** The one that counts in its sitting. */
+  counts: boolean;
+  recordedAt: string;
+  /** The release it was made for; null for another take of the same sitting. */
+  title: string | null;
+  /** The same item, or only one of the same kind. */
+  same: boolean;
+  points: number | null;
+  comment: string;
 }
 
 export interface ListenView {
@@ -171,11 +280,14 @@ export interface ListenView {
   dueAt: string;
   content: AssessmentContent;
   lanes: Lane[];
-  missing: { id: string; displayName: string }[];
+  namesHidden: boolean;
+  missing: { id: string | null; displayName: string }[];
 }
 
 export interface ReturnResult {
   returned: number;
+  /** When they are returned, where that is later. */
+  at: string | null;
   /** Sittings left alone because an answer is not finished yet. */
   unfinished: { sittingId: string; studentName: string; items: number[]; level: boolean }[];
 }
@@ -194,6 +306,8 @@ export interface ReturnedItem {
   choices: RubricChoice[];
   comment: string;
   notes: Note[];
+  asks: Ask[];
+  replies: Reply[];
   authorName: string | null;
 }
 
@@ -206,6 +320,11 @@ export interface ReturnedView {
   late: boolean;
   content: AssessmentContent;
   items: ReturnedItem[];
+  /** Why it was given back to be done again: then notes and comments are here and no scores. */
+  givenBackFor: string | null;
+  /** Asked and said about the sitting as a whole. */
+  asks: Ask[];
+  replies: Reply[];
   /** Scores are kept back for now: points, levels and total are null. */
   scoresHeld: boolean;
   /** The overall level in words, where the scheme gives one. */
@@ -220,5 +339,7 @@ export interface ReturnedEntry {
   title: string;
   className: string;
   returnedAt: string;
+  /** Answers that the teacher still waits for. */
+  asked: number;
   total: { given: number; maximum: number } | null;
 }

@@ -198,9 +198,17 @@ export interface StateCounts {
   handedIn: number;
   marked: number;
   returned: number;
+  /** Returned, and everything that was asked for is answered. */
+  answered: number;
+  givenBack: number;
   late: number;
   missing: number;
   excused: number;
+}
+
+/** How many have handed in, whatever came of it. */
+export function handedInOf({ handedIn, marked, returned, answered }: StateCounts): number {
+  return handedIn + marked + returned + answered;
 }
 
 /** What lists draw of an assessment's version: the lengths of its items and nothing else. */
@@ -281,6 +289,7 @@ export interface ReleaseStudent {
   late: boolean;
   missing: boolean;
   excused: boolean;
+  givenBack: boolean;
   /** Due for this student, with an extension. */
   dueAt: string;
   extended: boolean;

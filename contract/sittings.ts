@@ -110,6 +110,7 @@ export interface TodoEntry {
   late: boolean;
   missing: boolean;
   excused: boolean;
+  givenBack: boolean;
   /** The sitting that is gone on with, or else the one that counts. */
   sittingId: string | null;
   /** That sitting is under way. */
@@ -121,6 +122,10 @@ export interface TodoEntry {
   handedInAt: string | null;
   returnedAt: string | null;
   returnedSittingId: string | null;
+  /** Why it was given back to be done again; null where it was not. */
+  givenBackFor: string | null;
+  /** Answers that the teacher still waits for. */
+  asked: number;
   /** What the others handed in may be heard. */
   hearsOthers: boolean;
   outline: Outline;

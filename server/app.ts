@@ -16,7 +16,14 @@ import { handoverRoutes } from './capabilities/handovers/routes';
 import { Handovers } from './capabilities/handovers/service';
 import { Guests } from './capabilities/guests/service';
 import { markingRoutes } from './capabilities/marking/routes';
+import { Returned } from './capabilities/marking/returned';
 import { Marking } from './capabilities/marking/service';
+import { answerRoutes } from './capabilities/answers/routes';
+import { Answers } from './capabilities/answers/service';
+import { decisionRoutes } from './capabilities/decisions/routes';
+import { Decisions } from './capabilities/decisions/service';
+import { listenerRoutes } from './capabilities/listeners/routes';
+import { Listeners } from './capabilities/listeners/service';
 import { packageRoutes } from './capabilities/packages/routes';
 import { Packages } from './capabilities/packages/service';
 import { codeLimit, peopleRoutes, signInLimit } from './capabilities/people/routes';
@@ -97,7 +104,10 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ...handoverRoutes(allow, new Handovers(pool, sittings, config.baseUrl)),
     route('get', '/api/changes', allow.someone(), ({ person, res }) => changes.open(person().id, res)),
     ...noteRoutes(allow, new Notes(pool, recordings)),
-    ...markingRoutes(allow, new Marking(pool)),
+    ...markingRoutes(allow, new Marking(pool, jobs), new Returned(pool)),
+    ...answerRoutes(allow, new Answers(pool, recordings)),
+    ...decisionRoutes(allow, new Decisions(pool)),
+    ...listenerRoutes(allow, new Listeners(pool)),
   ];
 
   const app = express();

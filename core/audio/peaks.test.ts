@@ -8,7 +8,9 @@ import {
   nextSpeechMs,
   PeakMeter,
   peaksBetween,
+  matchingGainDb,
   quietestMs,
+  soundingLevelDbfs,
 } from './peaks';
 
 const sine = (hz: number, rate: number, seconds: number, amplitude = 0.5) =>
@@ -153,5 +155,36 @@ describe('silences that a listener may skip', () => {
         },
       ),
     );
+  });
+});
+
+describe('the level of what sounds', () => {
+  /** A tone with pauses, in peaks. */
+  const peaksOf = (amplitude: number, soundingShare = 0.5) => {
+    const meter = new PeakMeter(16_000);
+    const samples = new Float32Array(16_000 * 4);
+    for (let i = 0; i < samples.length; i++)
+      if ((i % 16_000) / 16_000 < soundingShare) samples[i] = amplitude * Math.sin(i / 4);
+    meter.push(samples);
+    return meter.finish().peaks;
+  };
+
+  it('is that of the voice, however long its pauses', () => {
+    for (const share of [0.2, 0.5, 1]) expect(soundingLevelDbfs(peaksOf(0.25, share))).toBeCloseTo(-12, 0);
+    // Coarse by then: the peaks are kept in steps of 1/127.
+    expect(Math.abs(soundingLevelDbfs(peaksOf(0.05))! + 26)).toBeLessThan(1);
+    expect(soundingLevelDbfs(peaksOf(0))).toBeNull();
+    expect(soundingLevelDbfs({ perSecond: 100, durationMs: 0, values: [] })).toBeNull();
+  });
+
+  it('brings quiet and loud recordings together, and no room to the loudness of a voice', () => {
+    const brought = (amplitude: number) => {
+      const level = soundingLevelDbfs(peaksOf(amplitude))!;
+      return level + matchingGainDb(level);
+    };
+    for (const amplitude of [0.03, 0.1, 0.3, 0.9]) expect(brought(amplitude)).toBeCloseTo(-12, 1);
+    expect(matchingGainDb(-60)).toBe(24);
+    expect(matchingGainDb(6)).toBe(-12);
+    expect(matchingGainDb(null)).toBe(0);
   });
 });

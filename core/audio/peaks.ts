@@ -82,6 +82,36 @@ export class PeakMeter {
   }
 }
 
+/** What recordings are brought to when their levels are matched: sounding level in dBFS. */
+export const MATCHED_LEVEL_DBFS = -12;
+/** More would lift the room instead of the voice. */
+const MOST_GAIN_DB = 24;
+const LEAST_GAIN_DB = -12;
+
+/**
+ * How loud somebody is while they sound: the mean power of the highest sample of each 10 ms, over those that lie within
+ * 20 dB of the 95th percentile, so that pauses do not count. Peaks are stored in steps of 1/127: below about −36 dBFS the
+ * figure is a few decibels coarse.
+ * @returns dBFS; null where nothing sounds
+ */
+export function soundingLevelDbfs(peaks: Peaks): number | null {
+  const heights: number[] = [];
+  for (let i = 0; i + 1 < peaks.values.length; i += 2)
+    heights.push(Math.max(Math.abs(peaks.values[i]!), Math.abs(peaks.values[i + 1]!)) / 127);
+  const ordered = [...heights].sort((a, b) => a - b);
+  const loud = ordered[Math.min(ordered.length - 1, Math.floor(ordered.length * 0.95))] ?? 0;
+  if (loud === 0) return null;
+  const sounding = heights.filter(h => h >= loud / 10);
+  const power = sounding.reduce((sum, h) => sum + h * h, 0) / sounding.length;
+  return 10 * Math.log10(power);
+}
+
+/** What brings a recording to the matched level, held within what helps; 0 where nothing sounds. In dB. */
+export function matchingGainDb(levelDbfs: number | null): number {
+  if (levelDbfs === null) return 0;
+  return Math.max(LEAST_GAIN_DB, Math.min(MOST_GAIN_DB, MATCHED_LEVEL_DBFS - levelDbfs));
+}
+
 function toByte(sample: number): number {
   return Math.max(-127, Math.min(127, Math.round(sample * 127)));
 }

@@ -3,6 +3,7 @@ import { allMovedByDays } from './series';
 import {
   closingMs,
   countingSitting,
+  isBack,
   mayBegin,
   NO_EXCEPTION,
   openSitting,
@@ -39,18 +40,27 @@ describe('where a student stands', () => {
       late: false,
       missing: false,
       excused: false,
+      givenBack: false,
     });
     expect(standingAt(release, facts, 5_000).state).toBe('underWay');
     expect(standingAt(release, { ...facts, handedInAtMs: 9_000 }, 9_500).state).toBe('handedIn');
     expect(standingAt(release, { ...facts, handedInAtMs: 9_000, marked: true }, 9_500).state).toBe('marked');
     const returned = { handedInAtMs: 9_000, returnedAtMs: 12_000, marked: true };
     expect(standingAt(release, returned, 12_000).state).toBe('returned');
+    const asked = { ...returned, asked: 2, replied: 1 };
+    expect(standingAt(release, asked, 12_000).state).toBe('returned');
+    expect(standingAt(release, { ...asked, replied: 2 }, 12_000).state).toBe('answered');
+    expect(standingAt(release, { ...asked, replied: 2 }, 11_999).state).toBe('marked');
+    expect([isBack('answered'), isBack('returned'), isBack('marked')]).toEqual([true, true, false]);
     expect(standingAt(release, returned, 11_999).state).toBe('marked');
   });
 
   it('flags late and missing at the due instant exactly', () => {
     expect(standingAt(release, { ...facts, handedInAtMs: 10_000 }, 11_000).late).toBe(false);
     expect(standingAt(release, { ...facts, handedInAtMs: 10_001 }, 11_000).late).toBe(true);
+    expect(standingAt(release, { ...facts, handedInAtMs: 10_001, lateAccepted: true }, 11_000).late).toBe(
+      false,
+    );
     expect(standingAt(release, null, 10_000).missing).toBe(false);
     expect(standingAt(release, null, 10_001).missing).toBe(true);
     expect(standingAt(release, facts, 10_001)).toMatchObject({ state: 'underWay', missing: true });
@@ -106,6 +116,7 @@ describe('where a student stands', () => {
       late: false,
       missing: false,
       excused: true,
+      givenBack: false,
     });
   });
 
@@ -154,6 +165,9 @@ describe('several sittings', () => {
     expect(openSitting(three)!.number).toBe(3);
     expect(countingSitting([sat(1, null)])!.number).toBe(1);
     expect(countingSitting([])).toBeNull();
+    // What was set aside counts for nothing, and nobody goes on with it.
+    expect(countingSitting([sat(1, 5), { ...sat(2, 6), setAside: true }])!.number).toBe(1);
+    expect(openSitting([{ ...sat(1, null), setAside: true }])).toBeNull();
     expect(openSitting([sat(1, 5)])).toBeNull();
   });
 

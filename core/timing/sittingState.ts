@@ -1,6 +1,11 @@
 /** Where a student stands with a release. Worked out from facts and the clock; never stored. */
 
-export type SittingState = 'notOpened' | 'underWay' | 'handedIn' | 'marked' | 'returned';
+export type SittingState = 'notOpened' | 'underWay' | 'handedIn' | 'marked' | 'returned' | 'answered';
+
+/** Whether a student has their work back; what is answered was returned before. */
+export function isBack(state: SittingState): boolean {
+  return state === 'returned' || state === 'answered';
+}
 
 /** The times of a release. Instants in ms since 1970 (UTC). */
 export interface ReleaseTimes {
@@ -29,6 +34,13 @@ export interface SittingFacts {
   returnedAtMs: number | null;
   /** True when every item has a finished mark. */
   marked: boolean;
+  /** Given back to be done once more. */
+  givenBack?: boolean;
+  /** A teacher lets it count as handed in in time. */
+  lateAccepted?: boolean;
+  /** Answers that the feedback asks for, and how many of them are given. */
+  asked?: number;
+  replied?: number;
 }
 
 export interface Standing {
@@ -38,6 +50,8 @@ export interface Standing {
   /** Due time passed with nothing handed in. */
   missing: boolean;
   excused: boolean;
+  /** What counts was given back, and nothing newer is handed in yet. */
+  givenBack: boolean;
 }
 
 /** The times as they hold for one student: an extension moves the due time, and the closing with it. */
@@ -62,11 +76,14 @@ export function standingAt(
   const { dueAtMs } = timesFor(release, exception);
   const { excused } = exception;
   const missing = !excused && nowMs > dueAtMs;
-  if (!sitting) return { state: 'notOpened', late: false, missing, excused };
+  if (!sitting) return { state: 'notOpened', late: false, missing, excused, givenBack: false };
   const { handedInAtMs, returnedAtMs, marked } = sitting;
-  if (handedInAtMs === null) return { state: 'underWay', late: false, missing, excused };
-  const state = returnedAtMs !== null && nowMs >= returnedAtMs ? 'returned' : marked ? 'marked' : 'handedIn';
-  return { state, late: handedInAtMs > dueAtMs, missing: false, excused };
+  if (handedInAtMs === null) return { state: 'underWay', late: false, missing, excused, givenBack: false };
+  const { asked = 0, replied = 0 } = sitting;
+  const back = asked > 0 && replied >= asked ? 'answered' : 'returned';
+  const state = returnedAtMs !== null && nowMs >= returnedAtMs ? back : marked ? 'marked' : 'handedIn';
+  const late = handedInAtMs > dueAtMs && !sitting.lateAccepted;
+  return { state, late, missing: false, excused, givenBack: sitting.givenBack ?? false };
 }
 
 /** A recording that began this shortly after closing still counts: clocks and clicks are not exact. */
@@ -96,20 +113,22 @@ export interface SittingInLine {
   /** From 1, in the order in which they were begun. */
   number: number;
   handedInAtMs: number | null;
+  /** Left out of account by a teacher; its recordings stay. */
+  setAside?: boolean;
 }
 
 /**
  * The sitting that counts: the last one handed in, so that another try costs nothing before it is handed in
- * itself; while none is, the last begun.
+ * itself; while none is, the last begun. One that was set aside never counts.
  */
 export function countingSitting<T extends SittingInLine>(sittings: readonly T[]): T | null {
-  const ordered = [...sittings].sort((a, b) => b.number - a.number);
+  const ordered = sittings.filter(s => !s.setAside).sort((a, b) => b.number - a.number);
   return ordered.find(s => s.handedInAtMs !== null) ?? ordered[0] ?? null;
 }
 
 /** The sitting that a student goes on with; null where all are handed in. */
 export function openSitting<T extends SittingInLine>(sittings: readonly T[]): T | null {
-  return sittings.find(s => s.handedInAtMs === null) ?? null;
+  return sittings.find(s => s.handedInAtMs === null && !s.setAside) ?? null;
 }
 
 /**

@@ -3,7 +3,7 @@ import { api } from './api';
 import { store } from './store';
 
 interface Told {
-  kind: 'release' | 'class' | 'todo' | 'returned' | 'calendar' | 'sitting';
+  kind: 'release' | 'class' | 'todo' | 'returned' | 'calendar' | 'sitting' | 'listening';
   id: string | null;
 }
 
@@ -16,13 +16,20 @@ const GATHER_MS = 250;
 function tagsOf({ kind, id }: Told): Tags {
   switch (kind) {
     case 'release':
-      return ['Release', 'Calendar', ...(id ? [{ type: 'Release' as const, id }] : [])];
+      return [
+        'Release',
+        'Calendar',
+        ...(id ? [{ type: 'Decisions' as const, id }] : []),
+        ...(id ? [{ type: 'Release' as const, id }] : []),
+      ];
     case 'class':
       return ['Class', ...(id ? [{ type: 'Class' as const, id }] : [])];
     case 'todo':
       return ['Todo', 'Calendar'];
     case 'returned':
       return ['Returned', 'Todo', 'Release'];
+    case 'listening':
+      return id ? [{ type: 'Listeners', id }] : [];
     case 'sitting':
       return id ? [{ type: 'Sitting', id }] : [];
     case 'calendar':

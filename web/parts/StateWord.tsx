@@ -5,7 +5,9 @@ import {
   Clock4,
   DoorOpen,
   Hand,
+  MessagesSquare,
   Mic,
+  RotateCcw,
   PenLine,
   Undo2,
   type LucideIcon,
@@ -19,6 +21,7 @@ const STATES: Record<SittingState, [LucideIcon, string]> = {
   handedIn: [Hand, 'handed in'],
   marked: [PenLine, 'marked'],
   returned: [Undo2, 'returned'],
+  answered: [MessagesSquare, 'answered'],
 };
 
 /** A state is a word with an icon, never a colour alone. */
@@ -27,11 +30,13 @@ export function StateWord({
   late,
   missing,
   excused,
+  givenBack,
 }: {
   state: SittingState;
   late?: boolean;
   missing?: boolean;
   excused?: boolean;
+  givenBack?: boolean;
 }) {
   const [Icon, word] = STATES[state];
   return (
@@ -42,6 +47,7 @@ export function StateWord({
       </span>
       {late && <Flag icon={Clock4} word={t('late')} />}
       {missing && <Flag icon={CircleSlash} word={t('missing')} />}
+      {givenBack && <Flag icon={RotateCcw} word={t('given back')} />}
       {excused && <Flag icon={DoorOpen} word={t('excused')} />}
     </span>
   );

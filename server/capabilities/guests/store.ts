@@ -194,15 +194,24 @@ export async function isForgetting(db: Queryable): Promise<boolean> {
   return (await row(db, "SELECT 1 FROM jobs WHERE kind = 'forgetGuests' LIMIT 1")) !== null;
 }
 
-/** What a guest recorded. */
+/** What a guest recorded, and what was spoken about it. */
 export async function recordingsOf(db: Queryable, personId: string): Promise<string[]> {
   return (
-    await rows<{ id: string }>(db, 'SELECT id FROM recordings WHERE owner_id = :personId', { personId })
+    await rows<{ id: string }>(
+      db,
+      `SELECT id FROM recordings WHERE owner_id = :personId
+       UNION SELECT n.voice_id FROM notes n JOIN takes t ON t.id = n.take_id JOIN sittings s ON s.id = t.sitting_id
+         WHERE s.student_id = :personId AND n.voice_id IS NOT NULL
+       UNION SELECT y.voice_id FROM replies y JOIN sittings s ON s.id = y.sitting_id
+         WHERE s.student_id = :personId AND y.voice_id IS NOT NULL`,
+      { personId },
+    )
   ).map(r => r.id);
 }
 
 /** Forgets a guest and all that they left behind. */
 export async function removeGuest(db: Queryable, personId: string): Promise<void> {
+  const recorded = await recordingsOf(db, personId);
   const own = 'IN (SELECT id FROM sittings WHERE student_id = :personId)';
   for (const sql of [
     `DELETE FROM self_assessments WHERE sitting_id ${own}`,
@@ -211,14 +220,20 @@ export async function removeGuest(db: Queryable, personId: string): Promise<void
     `DELETE FROM sitting_events WHERE sitting_id ${own}`,
     `DELETE FROM marks WHERE sitting_id ${own}`,
     `DELETE FROM overall_levels WHERE sitting_id ${own}`,
+    `DELETE FROM decisions WHERE sitting_id ${own} OR person_id = :personId`,
+    `DELETE FROM replies WHERE sitting_id ${own}`,
+    `DELETE FROM asks WHERE sitting_id ${own}`,
+    `DELETE FROM hearings_of_feedback WHERE sitting_id ${own}`,
+    `UPDATE listeners SET sitting_id = NULL WHERE sitting_id ${own}`,
+    `DELETE FROM notes WHERE take_id IN (SELECT id FROM takes WHERE sitting_id ${own})`,
     `DELETE FROM takes WHERE sitting_id ${own}`,
-    'DELETE FROM recordings WHERE owner_id = :personId',
+    'DELETE FROM recordings WHERE id IN (:recorded)',
     'DELETE FROM sittings WHERE student_id = :personId',
     'DELETE FROM participants WHERE person_id = :personId',
     'DELETE FROM calendar_feeds WHERE person_id = :personId',
     'DELETE FROM people WHERE id = :personId AND guest_link_id IS NOT NULL',
   ])
-    await run(db, sql, { personId });
+    await run(db, sql, { personId, recorded: [...recorded, personId] });
 }
 
 export async function nameOf(db: Queryable, personId: string): Promise<string | null> {

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { ListenView, Mark, ReturnedView, ReturnResult } from '@ecoute/contract/marking';
+import type { ListenView, Mark, MarkHistory, ReturnResult, ReturnedView } from '@ecoute/contract/marking';
 import { recordTake, TestEcoute, type Visitor } from '../../testing/ecoute';
 
 describe('marking', () => {
@@ -27,12 +27,14 @@ describe('marking', () => {
       points: number | null,
       finished: boolean,
       comment = '',
+      reason = '',
     ) =>
       visitor.ask<Mark>('PUT', `/api/sittings/${id}/marks/${release.itemId}`, {
         revision,
         points,
         comment,
         finished,
+        reason,
       });
     return { student, release, id, mark };
   }
@@ -71,11 +73,14 @@ describe('marking', () => {
       status: 409,
       body: { code: 'stale', current: { points: 4, comment: 'from the first' } },
     });
-    expect((await mark(colleague, 1, 2, true, 'from the second')).body).toMatchObject({
+    expect((await mark(colleague, 1, 2, true, 'from the second', 'heard again')).body).toMatchObject({
       points: 2,
       revision: 2,
     });
-    const both = await Promise.all([mark(teacher, 2, 1, true), mark(colleague, 2, 3, true)]);
+    const both = await Promise.all([
+      mark(teacher, 2, 1, true, '', 'x'),
+      mark(colleague, 2, 3, true, '', 'y'),
+    ]);
     expect(both.map(b => b.status).sort()).toEqual([200, 409]);
   });
 
@@ -84,15 +89,29 @@ describe('marking', () => {
     await mark(teacher, 0, null, false, 'dra');
     await mark(teacher, 1, 3, false, 'draft');
     await mark(teacher, 2, 3, true, 'done');
-    await mark(teacher, 3, 4, true, 'on second thoughts');
+    expect((await mark(teacher, 3, 4, true, 'on second thoughts')).body).toMatchObject({
+      code: 'invalid',
+      fields: { reason: 'Say why the score changes: it is kept with the one before.' },
+    });
+    await mark(teacher, 3, 4, true, 'on second thoughts', 'heard again');
+    // Another comment alone needs no reason, and leaves the one of the score.
+    await mark(teacher, 4, 4, true, 'on third thoughts');
     const [rows] = await t.ecoute.pool.query(
       'SELECT comment, points_hundredths AS points, superseded_at IS NULL AS holds FROM marks WHERE sitting_id = ? ORDER BY revision',
       [id],
     );
     expect(rows).toEqual([
       { comment: 'done', points: 300, holds: 0 },
-      { comment: 'on second thoughts', points: 400, holds: 1 },
+      { comment: 'on second thoughts', points: 400, holds: 0 },
+      { comment: 'on third thoughts', points: 400, holds: 1 },
     ]);
+    const { body } = await teacher.ask<MarkHistory>('GET', `/api/sittings/${id}/scores`);
+    expect(body.marks.map(m => [m.points, m.comment, m.reason])).toEqual([
+      [4, 'on third thoughts', 'heard again'],
+      [4, 'on second thoughts', 'heard again'],
+      [3, 'done', ''],
+    ]);
+    expect(new Set(body.marks.map(m => m.authorName)).size).toBe(1);
   });
 
   it('returns what is finished and says what is not; before, its student sees nothing', async () => {
@@ -110,7 +129,7 @@ describe('marking', () => {
     const result = await teacher.ask<ReturnResult>('POST', `/api/releases/${release.id}/returns`, {
       sittingIds: [id],
     });
-    expect(result.body).toEqual({ returned: 1, unfinished: [] });
+    expect(result.body).toEqual({ returned: 1, at: null, unfinished: [] });
     const { body } = await student.ask<ReturnedView>('GET', `/api/sittings/${id}/returned`);
     expect(body.items[0]).toMatchObject({ points: 4, comment: 'Grüße 🙂 <script>alert(1)</script> שלום' });
     expect(body.total).toEqual({ given: 4, maximum: 5 });

@@ -1,37 +1,57 @@
-import { ReturnSittings, SaveLevel, SaveMark } from '@ecoute/contract/marking';
+import { HideNames } from '@ecoute/contract/decisions';
+import { CallOffReturns, ReturnSittings, SaveLevel, SaveMark } from '@ecoute/contract/marking';
 import type { Policies } from '../../platform/access/policies';
 import { route, type Route } from '../../platform/routes';
+import type { Returned } from './returned';
 import type { Marking } from './service';
 
-export function markingRoutes(allow: Policies, marking: Marking): Route[] {
+export function markingRoutes(allow: Policies, marking: Marking, returned: Returned): Route[] {
+  const ofRelease = allow.teacherOfRelease();
+  const ofSitting = allow.teacherOfSitting();
   return [
-    route('get', '/api/releases/:releaseId/lanes', allow.teacherOfRelease(), ({ id }) =>
-      marking.listen(id('releaseId')),
+    route('get', '/api/releases/:releaseId/lanes', ofRelease, ({ id }) => marking.listen(id('releaseId'))),
+    route(
+      'put',
+      '/api/releases/:releaseId/names',
+      ofRelease,
+      ({ id, body }) => marking.hideNames(id('releaseId'), body.hidden),
+      HideNames,
     ),
     route(
       'put',
       '/api/sittings/:sittingId/marks/:itemId',
-      allow.teacherOfSitting(),
+      ofSitting,
       ({ person, id, body }) => marking.save(person(), id('sittingId'), id('itemId'), body),
       SaveMark,
     ),
     route(
       'put',
       '/api/sittings/:sittingId/level',
-      allow.teacherOfSitting(),
-      ({ person, id, body }) => marking.giveLevel(person(), id('sittingId'), body.level ?? null),
+      ofSitting,
+      ({ person, id, body }) => marking.giveLevel(person(), id('sittingId'), body),
       SaveLevel,
+    ),
+    route('get', '/api/sittings/:sittingId/scores', ofSitting, ({ id }) => marking.history(id('sittingId'))),
+    route('get', '/api/sittings/:sittingId/items/:itemId/beside', ofSitting, ({ id }) =>
+      marking.beside(id('sittingId'), id('itemId')),
     ),
     route(
       'post',
       '/api/releases/:releaseId/returns',
-      allow.teacherOfRelease(),
-      ({ person, id, body }) => marking.giveBack(person(), id('releaseId'), body.sittingIds),
+      ofRelease,
+      ({ person, id, body }) => marking.giveBack(person(), id('releaseId'), body),
       ReturnSittings,
     ),
-    route('get', '/api/returned', allow.student(), ({ person }) => marking.returnedTo(person())),
+    route(
+      'post',
+      '/api/releases/:releaseId/returns/calling-off',
+      ofRelease,
+      ({ id, body }) => marking.callOff(id('releaseId'), body.sittingIds),
+      CallOffReturns,
+    ),
+    route('get', '/api/returned', allow.student(), ({ person }) => returned.list(person())),
     route('get', '/api/sittings/:sittingId/returned', allow.studentOfSitting(), ({ id }) =>
-      marking.returned(id('sittingId')),
+      returned.view(id('sittingId')),
     ),
   ];
 }

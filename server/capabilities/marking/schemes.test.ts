@@ -92,14 +92,26 @@ describe('marking by the scheme', () => {
     const { student, id, mark, giveBack, returned, lanes } = await handedIn({
       scoring: blankScoring('placement'),
     });
-    const level = (who: Visitor, n: number | null) =>
-      who.ask('PUT', `/api/sittings/${id}/level`, { level: n });
+    const level = (who: Visitor, n: number | null, revision = 0, reason = '') =>
+      who.ask('PUT', `/api/sittings/${id}/level`, { level: n, revision, reason });
     await mark({});
     expect(await giveBack()).toMatchObject({ returned: 0, unfinished: [{ items: [], level: true }] });
     expect((await level(teacher, 99)).status).toBe(422);
     expect((await level(student, 2)).status).toBe(404);
     await level(teacher, 1);
-    await level(teacher, 2);
+    // Somebody else chose in between; and another level says why.
+    expect((await level(teacher, 2)).body).toMatchObject({
+      code: 'stale',
+      current: { level: 1, revision: 1 },
+    });
+    expect((await level(teacher, 2, 1)).status).toBe(422);
+    await level(teacher, 2, 1, 'Heard item 3 again.');
+    expect((await teacher.ask('GET', `/api/sittings/${id}/scores`)).body).toMatchObject({
+      levels: [
+        { level: 2, reason: 'Heard item 3 again.' },
+        { level: 1, reason: '' },
+      ],
+    });
     expect((await lanes())[0]!.level).toBe(2);
     // Nothing is updated away: the first word stays as history.
     const [rows] = await t.ecoute.pool.query(

@@ -1,118 +1,46 @@
 import { randomUUID } from 'node:crypto';
-import { isNumbered } from '@ecoute/core/scoring/scheme';
-import { fromHundredths, scoreProblem, toHundredths, totalOf } from '@ecoute/core/scoring/points';
-import { orderOf } from '@ecoute/core/timing/order';
-import { countingTake } from '@ecoute/core/timing/itemRun';
-import { timesFor } from '@ecoute/core/timing/sittingState';
-import { isSilent } from '@ecoute/core/audio/peaks';
-import { carriedBy, forStudents, type AssessmentContent } from '@ecoute/contract/assessments';
+import { scoreProblem, toHundredths } from '@ecoute/core/scoring/points';
+import { reasonFor } from '@ecoute/core/scoring/changes';
+import { carriedBy, type AssessmentContent, type Item } from '@ecoute/contract/assessments';
 import type {
-  Lane,
-  ListenView,
   Mark,
-  ReturnedEntry,
-  ReturnedItem,
-  ReturnedView,
+  MarkHistory,
+  OverallLevel,
   ReturnResult,
+  ReturnSittings,
   RubricChoice,
+  SaveLevel,
   SaveMark,
-  Used,
 } from '@ecoute/contract/marking';
-import type { PlacedTake } from '@ecoute/core/timing/takeClock';
 import type { Me } from '@ecoute/contract/people';
-import type { Receipt } from '@ecoute/contract/sittings';
-import { isDuplicate, transaction, type Pool } from '../../platform/database';
+import { isDuplicate, transaction, type Pool, type Queryable } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
-import { notesOf } from '../notes/store';
+import type { JobQueue } from '../../platform/jobs/queue';
 import { insertChange } from '../../platform/changes/store';
-import { studentsFrom } from '../releases/standing';
-import { exceptionOf, findRelease, standings, timesOf } from '../releases/store';
+import { findRelease, hideNames } from '../releases/store';
+import { asksOf, countAsks, putAsk } from '../answers/store';
 import { refreshFacts } from '../sittings/facts';
-import {
-  findSitting,
-  judgementsOf,
-  receiptsOf,
-  sittingsOf,
-  takesOfSittings,
-  usedIn,
-  writtenOf,
-  type JudgementRow,
-  type SittingRow,
-  type TakeRow,
-} from '../sittings/store';
+import { findSitting, takesOfSittings, writtenOf } from '../sittings/store';
+import { besideOf } from './beside';
+import { lanesOf } from './lanes';
+import { codeNames } from './names';
 import * as store from './store';
+import { choicesIn, markView } from './views';
 
 export class Marking {
-  constructor(private readonly pool: Pool) {}
+  constructor(
+    private readonly pool: Pool,
+    private readonly jobs: JobQueue,
+  ) {
+    jobs.on('tellReturned', (payload: Told) => this.tellReturned(this.pool, payload));
+  }
 
-  /** Everything the lanes of a release need: students in order of name, items in order of the assessment. */
-  async listen(releaseId: string): Promise<ListenView> {
-    const release = await findRelease(this.pool, releaseId);
-    if (!release) throw notFound();
-    const now = Date.now();
-    const students = studentsFrom(timesOf(release), await standings(this.pool, [releaseId]), now);
-    const sat = students.flatMap(s => (s.counting?.handedInAt ? [{ ...s, sittingId: s.counting.id }] : []));
-    const ids = sat.map(s => s.sittingId);
-    const takes = await takesOfSittings(this.pool, ids);
-    const written = await writtenOf(this.pool, ids);
-    const judgements = await judgementsOf(this.pool, ids);
-    const receipts = await receiptsOf(this.pool, ids);
-    const used = await usedIn(this.pool, ids);
-    const notes = await notesOf(
-      this.pool,
-      takes.map(t => t.id),
-    );
-    const marks = await store.marksOf(this.pool, ids);
-    const levels = await store.levelsOf(this.pool, ids);
-    const lanes: Lane[] = [];
-    for (const item of release.content.items.filter(i => i.answerBy !== 'nothing'))
-      for (const s of sat) {
-        const own = takes.filter(t => t.sittingId === s.sittingId && t.itemId === item.id);
-        const take = countingTake<TakeRow>(own);
-        const mark = marks.find(m => m.sittingId === s.sittingId && m.itemId === item.id);
-        lanes.push({
-          sittingId: s.sittingId,
-          studentId: s.studentId,
-          studentName: s.displayName,
-          itemId: item.id,
-          state: s.standing.state,
-          late: s.standing.late,
-          takeId: take?.id ?? null,
-          durationMs: take?.durationMs ?? null,
-          silent:
-            take?.recording.medium === 'sound' &&
-            take.recording.peakDbfs !== null &&
-            isSilent(take.recording.peakDbfs),
-          medium: take?.recording.medium ?? null,
-          fileName: take?.recording.fileName ?? null,
-          placed: placedOf(take),
-          source: take?.source ?? null,
-          wholeMs: take?.recording.wholeMs ?? null,
-          title: take?.title ?? '',
-          note: take?.note ?? '',
-          pictureId: take?.pictureId ?? null,
-          judgement: judgementIn(judgements, s.sittingId, item.id),
-          overallJudgement: judgementIn(judgements, s.sittingId, s.sittingId),
-          takes: own.filter(t => t.stands).length,
-          notes: notes.filter(n => n.takeId === take?.id),
-          used: usedFor(used, s.sittingId, item.id),
-          written: written.find(w => w.sittingId === s.sittingId && w.itemId === item.id)?.text ?? null,
-          passed: passedIn(receipts.get(s.sittingId), item.id),
-          level: levels.get(s.sittingId) ?? null,
-          mark: mark ? markView(mark) : null,
-        });
-      }
-    return {
-      releaseId,
-      title: release.content.title,
-      className: release.className,
-      dueAt: release.dueAt.toISOString(),
-      content: release.content,
-      lanes,
-      missing: students
-        .filter(s => !s.counting?.handedInAt && !s.standing.excused)
-        .map(s => ({ id: s.studentId, displayName: s.displayName })),
-    };
+  listen(releaseId: string) {
+    return lanesOf(this.pool, releaseId);
+  }
+
+  beside(sittingId: string, itemId: string) {
+    return besideOf(this.pool, sittingId, itemId);
   }
 
   /**
@@ -140,11 +68,7 @@ export class Marking {
           throw new Trouble('invalid', message, { fields: { points: message } });
         }
         const choices = wanted.choices ?? [];
-        const { rubric } = release.content.scoring;
-        const unknown = choices.some(
-          c => !rubric?.criteria.some(k => k.id === c.criterionId) || c.level >= rubric.levels.length,
-        );
-        if (unknown)
+        if (choices.some(c => !hasLevel(release.content, item, c)))
           throw new Trouble('invalid', 'This rubric has no such level. Reload the page to see it as it is.');
         const holding = await store.findMark(db, sittingId, itemId);
         if ((holding?.revision ?? 0) !== wanted.revision)
@@ -153,6 +77,23 @@ export class Marking {
             `${holding?.authorName ?? 'Somebody'} has marked this answer meanwhile. Yours is still in the field: look at both and save again.`,
             { current: holding && markView(holding) },
           );
+        const reason = wanted.reason?.trim() ?? '';
+        const before = holding?.finishedAt
+          ? { points: holding.pointsHundredths, choices: choicesIn(holding) }
+          : null;
+        const asked = reasonFor(
+          before,
+          { points: hundredths, choices },
+          release.content.scoring.rubric,
+          carried,
+        );
+        if (wanted.finished && asked && reason === '') {
+          const message =
+            asked === 'change'
+              ? 'Say why the score changes: it is kept with the one before.'
+              : 'Say why these are not the points that the rubric gives.';
+          throw new Trouble('invalid', message, { fields: { reason: message } });
+        }
         const mark: store.NewMark = {
           id: holding?.finishedAt === null ? holding.id : randomUUID(),
           sittingId,
@@ -161,6 +102,8 @@ export class Marking {
           pointsHundredths: hundredths,
           comment: wanted.comment,
           choices: choices.length > 0 ? JSON.stringify(choices) : null,
+          // What explained the score goes on explaining it while only the comment changes.
+          reason: reason || (before && !asked ? holding!.reason : ''),
           finishedAt: wanted.finished ? new Date() : null,
           authorId: teacher.id,
         };
@@ -188,9 +131,12 @@ export class Marking {
 
   /**
    * Gives the overall level of a sitting.
-   * @throws Trouble invalid for a level that the scale does not have; closed before hand-in
+   * @throws Trouble invalid for a level that the scale does not have, or without a reason for another one; closed
+   * before hand-in; stale, with the level that holds, when somebody gave one in between
    */
-  async giveLevel(teacher: Me, sittingId: string, level: number | null): Promise<{ level: number | null }> {
+  async giveLevel(teacher: Me, sittingId: string, wanted: SaveLevel): Promise<OverallLevel> {
+    const level = wanted.level ?? null;
+    const reason = wanted.reason?.trim() ?? '';
     return transaction(this.pool, async db => {
       const sitting = await findSitting(db, sittingId, true);
       const release = sitting && (await findRelease(db, sitting.releaseId));
@@ -199,15 +145,73 @@ export class Marking {
         throw new Trouble('closed', 'This is not handed in yet. Wait for the hand-in, then give the level.');
       if (level !== null && level >= release.content.scoring.scale.length)
         throw new Trouble('invalid', 'This scale has no such level. Reload the page to see it as it is.');
-      await store.giveLevel(db, { id: randomUUID(), sittingId, level, authorId: teacher.id });
-      return { level };
+      const holding = (await store.levelsOf(db, [sittingId])).get(sittingId) ?? { level: null, revision: 0 };
+      if (holding.revision !== wanted.revision)
+        throw new Trouble('stale', 'Somebody has given a level meanwhile. Look at it, then choose again.', {
+          current: holding,
+        });
+      if (holding.level === level) return holding;
+      if (holding.level !== null && reason === '') {
+        const message = 'Say why the level changes: it is kept with the one before.';
+        throw new Trouble('invalid', message, { fields: { reason: message } });
+      }
+      await store.giveLevel(db, { id: randomUUID(), sittingId, level, reason, authorId: teacher.id });
+      await insertChange(db, {
+        kind: 'release',
+        subjectId: release.id,
+        classId: release.classId,
+        personId: null,
+      });
+      return { level, revision: holding.revision + 1 };
     });
   }
 
-  /** Returns sittings whose answers are all finished; says which were left alone and why. */
-  async giveBack(teacher: Me, releaseId: string, sittingIds: readonly string[]): Promise<ReturnResult> {
+  /** Who gave what when, and why. */
+  async history(sittingId: string): Promise<MarkHistory> {
+    const marks = await store.marksEver(this.pool, sittingId);
+    const levels = await store.levelsEver(this.pool, sittingId);
+    return {
+      marks: marks.map(m => {
+        const { points, choices, comment, reason, authorName } = markView(m);
+        const at = m.finishedAt!.toISOString();
+        return { itemId: m.itemId, points, choices, comment, reason, authorName, at };
+      }),
+      levels: levels.map(l => ({ ...l, at: l.at.toISOString() })),
+    };
+  }
+
+  /** Hides the names of whoever is not returned yet from those who listen, or shows them again. */
+  async hideNames(releaseId: string, hidden: boolean): Promise<void> {
+    await transaction(this.pool, async db => {
+      const release = await findRelease(db, releaseId);
+      if (!release) throw notFound();
+      await hideNames(db, releaseId, hidden);
+      await insertChange(db, {
+        kind: 'release',
+        subjectId: releaseId,
+        classId: release.classId,
+        personId: null,
+      });
+    });
+  }
+
+  /**
+   * Returns sittings whose answers are all finished, at once or at a set time; says which were left alone and why.
+   * @throws Trouble invalid for a time that has passed
+   */
+  async giveBack(
+    teacher: Me,
+    releaseId: string,
+    { sittingIds, at, ask }: ReturnSittings,
+  ): Promise<ReturnResult> {
     const release = await findRelease(this.pool, releaseId);
     if (!release) throw notFound();
+    const when = at ? new Date(at) : new Date();
+    // A minute for whoever took their time over the dialog.
+    if (at && when.getTime() < Date.now() - 60_000)
+      throw new Trouble('invalid', 'That time has passed. Choose a later one, or return it now.', {
+        fields: { at: 'Choose a later time.' },
+      });
     return transaction(this.pool, async db => {
       const sittings = await store.lockSittings(db, releaseId, sittingIds);
       if (sittings.length !== new Set(sittingIds).size) throw notFound();
@@ -217,24 +221,39 @@ export class Marking {
       ];
       const done = await store.finishedItems(db, sittingIds);
       const levels = await store.levelsOf(db, sittingIds);
+      const asked = new Set((await asksOf(db, sittingIds)).map(a => a.sittingId));
       const needsLevel = release.content.scoring.kind === 'level';
-      const result: ReturnResult = { returned: 0, unfinished: [] };
+      const nameOf = await codeNames(db, release);
+      const result: ReturnResult = { returned: 0, at: at ? when.toISOString() : null, unfinished: [] };
       for (const sitting of sittings) {
         const items = release.content.items.flatMap((item, i) => {
           const answered = answers.some(a => a.sittingId === sitting.id && a.itemId === item.id);
           return answered && !done.has(`${sitting.id} ${item.id}`) ? [i + 1] : [];
         });
-        const level = needsLevel && !levels.has(sitting.id);
+        const level = needsLevel && levels.get(sitting.id)?.level == null;
         if (!sitting.handedInAt || items.length > 0 || level)
-          result.unfinished.push({ sittingId: sitting.id, studentName: sitting.studentName, items, level });
-        else {
-          await store.returnSitting(db, sitting.id, teacher.id);
-          await insertChange(db, {
-            kind: 'returned',
-            subjectId: releaseId,
-            classId: release.classId,
-            personId: sitting.studentId,
+          result.unfinished.push({
+            sittingId: sitting.id,
+            studentName: nameOf ? nameOf(sitting.studentId) : sitting.studentName,
+            items,
+            level,
           });
+        else {
+          if (ask && !asked.has(sitting.id)) {
+            const whole = { id: randomUUID(), sittingId: sitting.id, itemId: null, kind: ask, words: '' };
+            await putAsk(db, { ...whole, by: teacher.id });
+            await countAsks(db, sitting.id);
+          }
+          await store.returnSitting(db, sitting.id, teacher.id, when);
+          await this.tellReturned(db, { releaseId, classId: release.classId, studentId: sitting.studentId });
+          // Told once more when its time has come.
+          if (at)
+            await this.jobs.add(
+              db,
+              'tellReturned',
+              { releaseId, classId: release.classId, studentId: sitting.studentId },
+              { runAfter: when },
+            );
           result.returned += 1;
         }
       }
@@ -242,139 +261,42 @@ export class Marking {
     });
   }
 
-  /** What came back to a student, newest first. */
-  async returnedTo(student: Me): Promise<ReturnedEntry[]> {
-    const back = (await sittingsOf(this.pool, student.id)).filter(isReturned);
-    return Promise.all(
-      back.map(async s => {
-        const view = await this.returned(s.id);
-        const { sittingId, title, className, returnedAt, total } = view;
-        return { sittingId, title, className, returnedAt, total };
-      }),
-    );
-  }
-
-  /** One returned sitting as its student sees it. @throws Trouble notFound before the return */
-  async returned(sittingId: string): Promise<ReturnedView> {
-    const sitting = await findSitting(this.pool, sittingId);
-    const release = sitting && (await findRelease(this.pool, sitting.releaseId));
-    if (!sitting || !release || !isReturned(sitting)) throw notFound();
-    const exception = await exceptionOf(this.pool, release.id, sitting.studentId);
-    const { dueAtMs } = exception ? timesFor(timesOf(release), exception) : timesOf(release);
-    const takes = await takesOfSittings(this.pool, [sittingId]);
-    const written = await writtenOf(this.pool, [sittingId]);
-    const judgements = await judgementsOf(this.pool, [sittingId]);
-    const marks = await store.marksOf(this.pool, [sittingId]);
-    const notes = await notesOf(
-      this.pool,
-      takes.map(t => t.id),
-    );
-    const content = {
-      ...release.content,
-      items: orderOf(release.content.items, release.content.sections, sittingId),
-    };
-    const items: ReturnedItem[] = content.items.map(item => {
-      const take = countingTake<TakeRow>(takes.filter(t => t.itemId === item.id));
-      const mark = marks.find(m => m.itemId === item.id && m.finishedAt);
-      return {
-        itemId: item.id,
-        takeId: take?.id ?? null,
-        durationMs: take?.durationMs ?? null,
-        medium: take?.recording.medium ?? null,
-        fileName: take?.recording.fileName ?? null,
-        placed: placedOf(take),
-        judgement: judgementIn(judgements, sittingId, item.id),
-        written: written.find(w => w.itemId === item.id)?.text ?? null,
-        passed: passedIn(sitting.receipt ?? undefined, item.id),
-        points:
-          release.scoresHeld || mark?.pointsHundredths == null ? null : fromHundredths(mark.pointsHundredths),
-        choices: release.scoresHeld ? [] : choicesIn(mark),
-        comment: mark?.comment ?? '',
-        // What is still on its way, or was never heard, is nobody’s feedback.
-        notes: notes.filter(n => n.takeId === take?.id && (n.words !== '' || n.voiceState === 'stored')),
-        authorName: mark?.authorName ?? null,
-      };
+  /** Calls off returns that are still to come. @returns how many there were */
+  async callOff(releaseId: string, sittingIds: readonly string[]): Promise<{ calledOff: number }> {
+    return transaction(this.pool, async db => {
+      const sittings = await store.lockSittings(db, releaseId, sittingIds);
+      if (sittings.length !== new Set(sittingIds).size) throw notFound();
+      let calledOff = 0;
+      for (const { id } of sittings) if (await store.callOffReturn(db, id)) calledOff += 1;
+      const release = await findRelease(db, releaseId);
+      await insertChange(db, {
+        kind: 'release',
+        subjectId: releaseId,
+        classId: release!.classId,
+        personId: null,
+      });
+      return { calledOff };
     });
-    // Held scores are nobody’s before they are shown: not even the sum of none.
-    const total = release.scoresHeld ? null : totalFor(content, items);
-    const { scoring } = content;
-    const level = (await store.levelsOf(this.pool, [sittingId])).get(sittingId);
-    return {
-      sittingId,
-      title: release.content.title,
-      className: release.className,
-      handedInAt: sitting.handedInAt!.toISOString(),
-      returnedAt: sitting.returnedAt!.toISOString(),
-      late: sitting.handedInAt!.getTime() > dueAtMs,
-      content: forStudents(content),
-      items,
-      scoresHeld: release.scoresHeld,
-      level:
-        !release.scoresHeld && scoring.kind === 'level' && level !== undefined
-          ? (scoring.scale[level] ?? null)
-          : null,
-      enough: total && scoring.passMark !== null ? total.given >= scoring.passMark : null,
-      total,
-    };
+  }
+
+  private async tellReturned(db: Queryable, { releaseId, classId, studentId }: Told): Promise<void> {
+    await insertChange(db, { kind: 'returned', subjectId: releaseId, classId, personId: studentId });
   }
 }
 
-function judgementIn(
-  all: readonly JudgementRow[],
-  sittingId: string,
-  itemId: string,
-): JudgementRow['judgement'] | null {
-  return all.find(j => j.sittingId === sittingId && j.itemId === itemId)?.judgement ?? null;
+/** Whom a return concerns. */
+interface Told {
+  releaseId: string;
+  classId: string;
+  studentId: string;
 }
 
-function choicesIn(mark: store.MarkRow | undefined): RubricChoice[] {
-  return mark?.choices ? (JSON.parse(mark.choices) as RubricChoice[]) : [];
-}
-
-function passedIn(receipt: Receipt | undefined, itemId: string): boolean {
-  return receipt?.lines.some(l => l.itemId === itemId && l.passed) ?? false;
-}
-
-function isReturned(sitting: SittingRow): boolean {
-  return sitting.returnedAt !== null && sitting.returnedAt.getTime() <= Date.now();
-}
-
-/** The total of a returned sitting: an item without an answer counts as none of its points. */
-function totalFor(
-  content: AssessmentContent,
-  items: readonly ReturnedItem[],
-): { given: number; maximum: number } | null {
-  const total = totalOf(
-    content.items.map((item, i) => ({
-      maximum: isNumbered(content.scoring.kind) ? toHundredths(carriedBy(content, item)) : 0,
-      given: items[i]!.points === null ? 0 : toHundredths(items[i]!.points!),
-    })),
-  );
-  return total.scored ? { given: fromHundredths(total.given), maximum: fromHundredths(total.maximum) } : null;
-}
-
-function markView(mark: store.MarkRow): Mark {
-  return {
-    revision: mark.revision,
-    points: mark.pointsHundredths === null ? null : fromHundredths(mark.pointsHundredths),
-    comment: mark.comment,
-    choices: choicesIn(mark),
-    finished: mark.finishedAt !== null,
-    authorName: mark.authorName,
-    updatedAt: mark.updatedAt.toISOString(),
-  };
-}
-
-/** What was used on the way to one answer. */
-function usedFor(
-  all: readonly (Used & { sittingId: string; itemId: string })[],
-  sittingId: string,
-  itemId: string,
-): Used {
-  const own = all.find(u => u.sittingId === sittingId && u.itemId === itemId);
-  return { hearings: own?.hearings ?? 0, hints: own?.hints ?? 0, readAlouds: own?.readAlouds ?? 0 };
-}
-
-function placedOf(take: TakeRow | null): PlacedTake {
-  return { clock: take?.clock ?? null, gateMs: take?.recording.gateMs ?? null };
+/**
+ * Whether a choice is one that the scheme knows: a level of a criterion; or, where one overall level is given at the
+ * end, the level of the scale that the answer to this item shows.
+ */
+function hasLevel({ scoring }: AssessmentContent, item: Item, { criterionId, level }: RubricChoice): boolean {
+  if (scoring.kind === 'level') return criterionId === item.id && level < scoring.scale.length;
+  const { rubric } = scoring;
+  return rubric !== null && rubric.criteria.some(k => k.id === criterionId) && level < rubric.levels.length;
 }

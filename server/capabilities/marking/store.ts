@@ -1,3 +1,4 @@
+import type { OverallLevel } from '@ecoute/contract/marking';
 import { row, rows, run, type Queryable } from '../../platform/database';
 
 export interface MarkRow {
@@ -9,6 +10,7 @@ export interface MarkRow {
   comment: string;
   /** JSON of the levels chosen on the rubric. */
   choices: string | null;
+  reason: string;
   finishedAt: Date | null;
   authorId: string;
   authorName: string;
@@ -16,7 +18,7 @@ export interface MarkRow {
 }
 
 const MARK = `SELECT k.id, k.sitting_id AS sittingId, k.item_id AS itemId, k.revision, k.points_hundredths AS pointsHundredths,
-    k.comment, k.choices, k.finished_at AS finishedAt, k.author_id AS authorId, p.display_name AS authorName, k.updated_at AS updatedAt
+    k.comment, k.choices, k.reason, k.finished_at AS finishedAt, k.author_id AS authorId, p.display_name AS authorName, k.updated_at AS updatedAt
   FROM marks k JOIN people p ON p.id = k.author_id`;
 
 /** The marks that hold, of some sittings. */
@@ -51,6 +53,7 @@ export interface NewMark {
   pointsHundredths: number | null;
   comment: string;
   choices?: string | null;
+  reason?: string;
   finishedAt: Date | null;
   authorId: string;
 }
@@ -67,9 +70,9 @@ export async function marksBegun(db: Queryable, sittingId: string): Promise<bool
 export async function insertMark(db: Queryable, mark: NewMark): Promise<void> {
   await run(
     db,
-    `INSERT INTO marks (id, sitting_id, item_id, revision, points_hundredths, comment, choices, finished_at, author_id, created_at, updated_at)
-     VALUES (:id, :sittingId, :itemId, :revision, :pointsHundredths, :comment, :choices, :finishedAt, :authorId, UTC_TIMESTAMP(3), UTC_TIMESTAMP(3))`,
-    { choices: null, ...mark },
+    `INSERT INTO marks (id, sitting_id, item_id, revision, points_hundredths, comment, choices, reason, finished_at, author_id, created_at, updated_at)
+     VALUES (:id, :sittingId, :itemId, :revision, :pointsHundredths, :comment, :choices, :reason, :finishedAt, :authorId, UTC_TIMESTAMP(3), UTC_TIMESTAMP(3))`,
+    { choices: null, reason: '', ...mark },
   );
 }
 
@@ -78,9 +81,9 @@ export async function rewriteMark(db: Queryable, mark: NewMark): Promise<void> {
   await run(
     db,
     `UPDATE marks SET revision = :revision, points_hundredths = :pointsHundredths, comment = :comment,
-       choices = :choices, finished_at = :finishedAt, author_id = :authorId, updated_at = UTC_TIMESTAMP(3)
+       choices = :choices, reason = :reason, finished_at = :finishedAt, author_id = :authorId, updated_at = UTC_TIMESTAMP(3)
      WHERE id = :id`,
-    { choices: null, ...mark },
+    { choices: null, reason: '', ...mark },
   );
 }
 
@@ -105,30 +108,46 @@ export async function lockSittings(db: Queryable, releaseId: string, ids: readon
   );
 }
 
-export async function returnSitting(db: Queryable, id: string, by: string): Promise<void> {
+/** Returns a sitting at an instant, in place of a later one that was set before. */
+export async function returnSitting(db: Queryable, id: string, by: string, at: Date): Promise<void> {
   await run(
     db,
-    'UPDATE sittings SET returned_at = UTC_TIMESTAMP(3), returned_by = :by WHERE id = :id AND returned_at IS NULL',
-    { id, by },
+    `UPDATE sittings SET returned_at = :at, returned_by = :by
+     WHERE id = :id AND (returned_at IS NULL OR returned_at > UTC_TIMESTAMP(3))`,
+    { id, by, at },
   );
 }
 
-/** The overall levels that hold, by sitting. */
-export async function levelsOf(db: Queryable, sittingIds: readonly string[]): Promise<Map<string, number>> {
+/** Calls off a return that is still to come. @returns whether there was one */
+export async function callOffReturn(db: Queryable, id: string): Promise<boolean> {
+  return (
+    (await run(
+      db,
+      'UPDATE sittings SET returned_at = NULL, returned_by = NULL WHERE id = :id AND returned_at > UTC_TIMESTAMP(3)',
+      { id },
+    )) > 0
+  );
+}
+
+/** The overall levels that hold, by sitting, and how many were given before. */
+export async function levelsOf(
+  db: Queryable,
+  sittingIds: readonly string[],
+): Promise<Map<string, OverallLevel>> {
   if (sittingIds.length === 0) return new Map();
-  const found = await rows<{ sittingId: string; level: number }>(
+  const found = await rows<{ sittingId: string; level: number | null; revision: number }>(
     db,
-    `SELECT sitting_id AS sittingId, level FROM overall_levels
-     WHERE in_force = 1 AND level IS NOT NULL AND sitting_id IN (:sittingIds)`,
+    `SELECT l.sitting_id AS sittingId, MAX(IF(l.in_force = 1, l.level, NULL)) AS level, COUNT(*) AS revision
+     FROM overall_levels l WHERE l.sitting_id IN (:sittingIds) GROUP BY l.sitting_id`,
     { sittingIds },
   );
-  return new Map(found.map(f => [f.sittingId, f.level]));
+  return new Map(found.map(f => [f.sittingId, { level: f.level, revision: Number(f.revision) }]));
 }
 
 /** Gives an overall level; the one before it stays as history. */
 export async function giveLevel(
   db: Queryable,
-  given: { id: string; sittingId: string; level: number | null; authorId: string },
+  given: { id: string; sittingId: string; level: number | null; reason: string; authorId: string },
 ): Promise<void> {
   await run(
     db,
@@ -137,8 +156,50 @@ export async function giveLevel(
   );
   await run(
     db,
-    `INSERT INTO overall_levels (id, sitting_id, level, author_id, created_at)
-     VALUES (:id, :sittingId, :level, :authorId, UTC_TIMESTAMP(3))`,
+    `INSERT INTO overall_levels (id, sitting_id, level, reason, author_id, created_at)
+     VALUES (:id, :sittingId, :level, :reason, :authorId, UTC_TIMESTAMP(3))`,
     given,
+  );
+}
+
+/** Every finished mark of a sitting that was ever in force, newest first. */
+export async function marksEver(db: Queryable, sittingId: string): Promise<MarkRow[]> {
+  return rows<MarkRow>(
+    db,
+    `${MARK} WHERE k.sitting_id = :sittingId AND k.finished_at IS NOT NULL ORDER BY k.finished_at DESC, k.revision DESC LIMIT 1000`,
+    { sittingId },
+  );
+}
+
+export async function levelsEver(db: Queryable, sittingId: string) {
+  return rows<{ level: number | null; reason: string; authorName: string; at: Date }>(
+    db,
+    `SELECT l.level, l.reason, p.display_name AS authorName, l.created_at AS at
+     FROM overall_levels l JOIN people p ON p.id = l.author_id
+     WHERE l.sitting_id = :sittingId ORDER BY l.created_at DESC, l.id LIMIT 1000`,
+    { sittingId },
+  );
+}
+
+/** Everybody a release is for. */
+export async function participantsOf(db: Queryable, releaseId: string): Promise<string[]> {
+  const found = await rows<{ id: string }>(
+    db,
+    'SELECT person_id AS id FROM participants WHERE release_id = :releaseId',
+    { releaseId },
+  );
+  return found.map(f => f.id);
+}
+
+/** The sittings of the same student that were handed in elsewhere, newest first, with the assessment of each. */
+export async function earlierSittings(db: Queryable, sittingId: string) {
+  return rows<{ id: string; releaseId: string; assessmentId: string; sameAssessment: number }>(
+    db,
+    `SELECT o.id, o.release_id AS releaseId, r.assessment_id AS assessmentId,
+       r.assessment_id = (SELECT q.assessment_id FROM releases q WHERE q.id = s.release_id) AS sameAssessment
+     FROM sittings s JOIN sittings o ON o.student_id = s.student_id AND o.id <> s.id AND o.handed_in_at IS NOT NULL
+       JOIN releases r ON r.id = o.release_id
+     WHERE s.id = :sittingId AND o.began_at <= s.began_at ORDER BY o.handed_in_at DESC LIMIT 40`,
+    { sittingId },
   );
 }

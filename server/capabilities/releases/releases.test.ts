@@ -45,6 +45,8 @@ describe('a release', () => {
       handedIn: 1,
       marked: 1,
       returned: 1,
+      answered: 0,
+      givenBack: 0,
       late: 0,
       missing: 0,
       excused: 0,

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { fromHundredths } from '@ecoute/core/scoring/points';
 import { allMovedByDays } from '@ecoute/core/timing/series';
-import { opennessAt } from '@ecoute/core/timing/sittingState';
+import { isBack, opennessAt } from '@ecoute/core/timing/sittingState';
 import { isTimeZone } from '@ecoute/core/timing/wallTime';
 import { releaseProblems } from '@ecoute/contract/assessments';
 import type { Me } from '@ecoute/contract/people';
@@ -95,12 +95,14 @@ export class Releases {
       this.pool,
       rows.flatMap(s => s.sittings.map(x => x.id)),
     );
+    const isHidden = (s: StudentStanding) => release.namesHidden && !isBack(s.standing.state);
     const students = rows.map((s): ReleaseStudent => {
       const points = s.counting ? given.get(s.counting.id) : undefined;
       return {
         id: s.studentId,
         displayName: s.displayName,
-        sittingId: s.counting?.id ?? null,
+        // From a name to a recording leads no way while names are hidden.
+        sittingId: isHidden(s) ? null : (s.counting?.id ?? null),
         sittings: s.sittings.length,
         ...s.standing,
         dueAt: new Date(s.times.dueAtMs).toISOString(),
@@ -109,7 +111,7 @@ export class Releases {
         handedInAt: s.counting?.handedInAt?.toISOString() ?? null,
         returnedAt: s.counting?.returnedAt?.toISOString() ?? null,
         answered: s.counting?.answered ?? 0,
-        givenPoints: points === undefined ? null : fromHundredths(points),
+        givenPoints: points === undefined || isHidden(s) ? null : fromHundredths(points),
         live: s.open
           ? liveFrom(
               release.content.items,
@@ -465,6 +467,8 @@ function summaryView(row: store.EntryRow, students: readonly StudentStanding[]):
     handedIn: 0,
     marked: 0,
     returned: 0,
+    answered: 0,
+    givenBack: 0,
     late: 0,
     missing: 0,
     excused: 0,
@@ -475,9 +479,10 @@ function summaryView(row: store.EntryRow, students: readonly StudentStanding[]):
   const open = opennessAt(store.timesOf(row), Date.now()) !== 'notYet';
   for (const { standing, counting } of students) {
     counts[standing.state] += 1;
-    for (const flag of ['late', 'missing', 'excused'] as const)
+    for (const flag of ['late', 'missing', 'excused', 'givenBack'] as const)
       if (standing[flag] && (open || flag !== 'missing')) counts[flag] += 1;
-    if (standing.state !== 'handedIn' || !counting) continue;
+    // What was given back waits for its student, not for the teacher.
+    if (standing.state !== 'handedIn' || standing.givenBack || !counting) continue;
     waitingSittings += 1;
     waitingMs += counting.waitingMs;
   }

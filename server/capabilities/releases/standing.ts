@@ -14,6 +14,10 @@ export interface Sat extends SittingInLine {
   id: string;
   handedInAt: Date | null;
   returnedAt: Date | null;
+  givenBack: boolean;
+  lateAccepted: boolean;
+  asked: number;
+  replied: number;
   answered: number;
   finished: number;
   waitingMs: number;
@@ -83,6 +87,11 @@ function satOf(row: StandingRow): Sat[] {
       handedInAtMs: handedInAt?.getTime() ?? null,
       handedInAt,
       returnedAt,
+      setAside: Boolean(row.setAside),
+      givenBack: Boolean(row.givenBack),
+      lateAccepted: Boolean(row.lateAccepted),
+      asked: Number(row.asked),
+      replied: Number(row.replied),
       answered: Number(row.answered),
       finished: Number(row.finished),
       waitingMs: Number(row.waitingMs),
@@ -91,6 +100,15 @@ function satOf(row: StandingRow): Sat[] {
 }
 
 /** The facts that core decides by. */
-function factsOf({ handedInAtMs, returnedAt, answered, finished }: Sat) {
-  return { handedInAtMs, returnedAtMs: returnedAt?.getTime() ?? null, marked: finished >= answered };
+function factsOf(sat: Sat) {
+  const { handedInAtMs, returnedAt, answered, finished, givenBack, lateAccepted, asked, replied } = sat;
+  return {
+    handedInAtMs,
+    returnedAtMs: returnedAt?.getTime() ?? null,
+    marked: finished >= answered,
+    givenBack,
+    lateAccepted,
+    asked,
+    replied,
+  };
 }

@@ -25,6 +25,7 @@ export interface EntryRow {
   heardBy: HeardBy;
   scoresHeld: boolean;
   notify: boolean;
+  namesHidden: boolean;
   timeZone: string;
   seriesId: string | null;
   note: string;
@@ -38,12 +39,12 @@ export interface ReleaseRow extends Omit<EntryRow, 'outline'> {
 const COLUMNS = `r.id, r.assessment_id AS assessmentId, r.class_id AS classId, c.name AS className, c.subject,
     r.audience, r.group_id AS groupId, g.name AS groupName,
     r.opens_at AS opensAt, r.due_at AS dueAt, r.closes_at AS closesAt, r.late_accepted AS lateAccepted, r.hidden,
-    r.sittings_allowed AS sittingsAllowed, r.heard_by AS heardBy, r.scores_held AS scoresHeld, r.notify,
+    r.sittings_allowed AS sittingsAllowed, r.heard_by AS heardBy, r.scores_held AS scoresHeld, r.notify, r.names_hidden AS namesHidden,
     r.time_zone AS timeZone, r.series_id AS seriesId, r.note, r.version_id AS versionId`;
 const JOINS = `JOIN classes c ON c.id = r.class_id
     LEFT JOIN class_groups g ON g.id = r.group_id`;
 
-const FLAGS = ['lateAccepted', 'hidden', 'scoresHeld', 'notify'] as const;
+const FLAGS = ['lateAccepted', 'hidden', 'scoresHeld', 'notify', 'namesHidden'] as const;
 
 /** Flags come from the database as 0 and 1. */
 function withFlags<T extends Record<(typeof FLAGS)[number], unknown>>(raw: T): T {
@@ -252,7 +253,8 @@ export async function changeTerms(db: Queryable, id: string, terms: ReleaseTerms
 export async function removeRelease(db: Queryable, id: string): Promise<boolean> {
   const sat = await row(db, 'SELECT 1 FROM sittings WHERE release_id = :id LIMIT 1 FOR UPDATE', { id });
   if (sat) return false;
-  await run(db, 'DELETE FROM participants WHERE release_id = :id', { id });
+  for (const table of ['decisions', 'listeners', 'participants'])
+    await run(db, `DELETE FROM ${table} WHERE release_id = :id`, { id });
   await run(db, 'DELETE FROM releases WHERE id = :id', { id });
   return true;
 }
@@ -405,10 +407,19 @@ export interface StandingRow extends ExceptionRow {
   number: number | null;
   handedInAt: Date | null;
   returnedAt: Date | null;
+  /** 0 or 1, as the database counts them; null without a sitting. */
+  setAside: number | null;
+  givenBack: number | null;
+  lateAccepted: number | null;
+  asked: number | null;
+  replied: number | null;
   answered: number;
   finished: number;
   waitingMs: number;
 }
+
+const FLAGS_OF_SITTING = `s.set_aside_at IS NOT NULL AS setAside, s.given_back_at IS NOT NULL AS givenBack,
+    s.late_accepted_at IS NOT NULL AS lateAccepted, s.asked, s.replied`;
 
 /** Everybody a release is for, with each of their sittings (a row without one for who has none), by name. */
 export async function standings(
@@ -421,7 +432,7 @@ export async function standings(
     db,
     `SELECT p.release_id AS releaseId, p.person_id AS studentId, n.display_name AS displayName,
        n.sign_in_name AS signInName, n.email, p.reminded_at AS remindedAt, ${EXCEPTION}, s.id AS sittingId, s.number, s.handed_in_at AS handedInAt,
-       s.returned_at AS returnedAt, COALESCE(s.answered, 0) AS answered, COALESCE(s.finished, 0) AS finished,
+       s.returned_at AS returnedAt, ${FLAGS_OF_SITTING}, COALESCE(s.answered, 0) AS answered, COALESCE(s.finished, 0) AS finished,
        COALESCE(s.waiting_ms, 0) AS waitingMs
      FROM participants p JOIN people n ON n.id = p.person_id
        LEFT JOIN sittings s ON s.release_id = p.release_id AND s.student_id = p.person_id
@@ -441,7 +452,7 @@ export async function standingsToCount(db: Queryable, releaseIds: readonly strin
   const found = await rows<Omit<StandingRow, 'exception'> & RawException>(
     db,
     `SELECT p.release_id AS releaseId, p.person_id AS studentId, ${EXCEPTION}, s.id AS sittingId, s.number,
-       s.handed_in_at AS handedInAt, s.returned_at AS returnedAt, s.answered, s.finished, s.waiting_ms AS waitingMs
+       s.handed_in_at AS handedInAt, s.returned_at AS returnedAt, ${FLAGS_OF_SITTING}, s.answered, s.finished, s.waiting_ms AS waitingMs
      FROM participants p LEFT JOIN sittings s ON s.release_id = p.release_id AND s.student_id = p.person_id
      WHERE p.release_id IN (:releaseIds)`,
     { releaseIds },
@@ -458,6 +469,11 @@ export async function standingsToCount(db: Queryable, releaseIds: readonly strin
     number: f.number,
     handedInAt: f.handedInAt,
     returnedAt: f.returnedAt,
+    setAside: f.setAside,
+    givenBack: f.givenBack,
+    lateAccepted: f.lateAccepted,
+    asked: f.asked,
+    replied: f.replied,
     answered: f.answered,
     finished: f.finished,
     waitingMs: f.waitingMs,
@@ -510,4 +526,9 @@ export async function insertHoliday(
 
 export async function removeHoliday(db: Queryable, id: string): Promise<boolean> {
   return (await run(db, 'DELETE FROM holidays WHERE id = :id', { id })) > 0;
+}
+
+/** Whether the names of a release's students are kept from those who listen. */
+export async function hideNames(db: Queryable, id: string, hidden: boolean): Promise<void> {
+  await run(db, 'UPDATE releases SET names_hidden = :hidden WHERE id = :id', { id, hidden });
 }

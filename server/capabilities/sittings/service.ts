@@ -3,7 +3,14 @@ import { leadInMs } from '@ecoute/core/timing/accompaniment';
 import { countingTake, leftOf, phaseAt } from '@ecoute/core/timing/itemRun';
 import { hasTakes, isRun } from '@ecoute/core/timing/strip';
 import { HAND_IN_GRACE_MS, timeUpAt } from '@ecoute/core/timing/sittingClock';
-import { mayBegin, openSitting, opennessAt, standingAt, timesFor } from '@ecoute/core/timing/sittingState';
+import {
+  isBack,
+  mayBegin,
+  openSitting,
+  opennessAt,
+  standingAt,
+  timesFor,
+} from '@ecoute/core/timing/sittingState';
 import { forStudents, withoutModels, type AssessmentContent } from '@ecoute/contract/assessments';
 import { completed } from '@ecoute/contract/blank';
 import type { Judgement } from '@ecoute/contract/marking';
@@ -26,6 +33,7 @@ import {
 } from '@ecoute/contract/sittings';
 import { insertChange } from '../../platform/changes/store';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
+import { givenBackReasons } from '../decisions/store';
 import type { JobQueue } from '../../platform/jobs/queue';
 import { notFound, Trouble } from '../../platform/trouble';
 import type { Recordings } from '../recordings/service';
@@ -99,6 +107,7 @@ export class Sittings {
     const sittingIds = mine.flatMap(({ own }) => shown(own)?.id ?? []);
     const takes = await store.takesOfSittings(this.pool, sittingIds);
     const written = await store.writtenOf(this.pool, sittingIds);
+    const reasons = await givenBackReasons(this.pool, sittingIds);
     return mine
       .map(({ release, own }): TodoEntry => {
         const { standing, times, exception, counting } = own;
@@ -121,8 +130,10 @@ export class Sittings {
           mayBegin: openness !== 'closed' && mayBegin(own.sittings, release.sittingsAllowed, exception),
           sittings: own.sittings.length,
           handedInAt: counting?.handedInAt?.toISOString() ?? null,
-          returnedAt: standing.state === 'returned' ? (counting?.returnedAt?.toISOString() ?? null) : null,
-          returnedSittingId: standing.state === 'returned' ? (counting?.id ?? null) : null,
+          returnedAt: isBack(standing.state) ? (counting?.returnedAt?.toISOString() ?? null) : null,
+          returnedSittingId: isBack(standing.state) || standing.givenBack ? (counting?.id ?? null) : null,
+          givenBackFor: standing.givenBack && counting ? (reasons.get(counting.id) ?? '') : null,
+          asked: isBack(standing.state) && counting ? counting.asked - counting.replied : 0,
           hearsOthers: release.heardBy === 'class' && counting?.handedInAt != null,
           outline: release.outline,
           answeredItemIds: [
@@ -151,7 +162,11 @@ export class Sittings {
       const release = await findRelease(db, releaseId);
       if (!release || !exception) throw notFound();
       const known = await store.sittingsWith(db, of);
-      const inLine = known.map(s => ({ ...s, handedInAtMs: s.handedInAt?.getTime() ?? null }));
+      const inLine = known.map(s => ({
+        ...s,
+        handedInAtMs: s.handedInAt?.getTime() ?? null,
+        setAside: s.setAsideAt !== null,
+      }));
       const goesOn = openSitting(inLine) ?? (another ? null : inLine.at(-1));
       if (goesOn) return goesOn.id;
       if (opennessAt(timesFor(timesOf(release), exception), Date.now()) === 'closed')
@@ -192,7 +207,7 @@ export class Sittings {
     );
     const content = contentFor(release.content, sitting);
     const modelsOpen =
-      standing.state === 'returned' || (sitting.handedInAt !== null && content.modelOpens === 'afterHandIn');
+      isBack(standing.state) || (sitting.handedInAt !== null && content.modelOpens === 'afterHandIn');
     return {
       id,
       number: sitting.number,
@@ -505,9 +520,9 @@ export class Sittings {
 
   /** What happened in a sitting and when, for its teacher. */
   async account(id: string): Promise<SittingAccount> {
-    const { sitting } = await situationOf(this.pool, id);
+    const { sitting, release } = await situationOf(this.pool, id);
     return {
-      studentName: await store.studentName(this.pool, id),
+      studentName: release.namesHidden && !sitting.returnedAt ? '' : await store.studentName(this.pool, id),
       beganAt: sitting.beganAt.toISOString(),
       handedInAt: sitting.handedInAt?.toISOString() ?? null,
       events: await store.eventsOf(this.pool, id),

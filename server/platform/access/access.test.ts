@@ -97,6 +97,7 @@ describe('access', () => {
       groupId: randomUUID(),
       holidayId: randomUUID(),
       linkId: randomUUID(),
+      decisionId: randomUUID(),
       feedId: randomUUID(),
       code: 'no-such-link',
     };
@@ -128,7 +129,7 @@ describe('access', () => {
         const may = ALLOWED[route.policy.name]!.includes(kind);
         // Nothing is returned yet: that page does not exist for its own student either.
         const notYet =
-          (route.path.endsWith('/:sittingId/returned') || route.path.endsWith('/notes.vtt')) &&
+          /\/(:sittingId\/returned|notes\.vtt|heard)$/.test(route.path) &&
           may &&
           status === 404 &&
           kind === 'student';
@@ -136,7 +137,7 @@ describe('access', () => {
         const unseen = route.path.endsWith('/shown') && may && status === 404;
         // A group that is none, and somebody whom the first of the managers has taken out.
         const gone =
-          /\/(groups\/:groupId|members\/:personId|exceptions\/:personId|due\.ics|links\/:\w+|poster|apart|others)$/.test(
+          /\/(groups\/:groupId|members\/:personId|exceptions\/:personId|due\.ics|links\/:\w+|poster|apart|others|decisions\/:\w+\/undo)$/.test(
             route.path,
           ) &&
           may &&

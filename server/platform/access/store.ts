@@ -141,11 +141,20 @@ export async function mayHear(db: Queryable, person: string, id: string): Promis
        JOIN releases r ON r.id = s.release_id
        LEFT JOIN class_members m ON m.class_id = r.class_id AND m.person_id = :person AND m.role = 'teacher'
      WHERE n.voice_id = :id AND n.in_force = 1
-       AND (m.person_id IS NOT NULL OR (s.student_id = :person AND s.returned_at <= UTC_TIMESTAMP(3)))`,
+       AND (m.person_id IS NOT NULL OR (s.student_id = :person AND (s.returned_at <= UTC_TIMESTAMP(3) OR s.given_back_at IS NOT NULL)))`,
     person,
     id,
   );
   if (asNote) return true;
+  const asReply = await exists(
+    db,
+    `SELECT 1 FROM replies y JOIN sittings s ON s.id = y.sitting_id JOIN releases r ON r.id = s.release_id
+       LEFT JOIN class_members m ON m.class_id = r.class_id AND m.person_id = :person AND m.role = 'teacher'
+     WHERE y.voice_id = :id AND (m.person_id IS NOT NULL OR s.student_id = :person)`,
+    person,
+    id,
+  );
+  if (asReply) return true;
   const asPrompt = await exists(
     db,
     `SELECT 1 FROM version_prompts p JOIN releases r ON r.version_id = p.version_id

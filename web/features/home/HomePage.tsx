@@ -1,5 +1,6 @@
 import { Link } from 'react-router';
 import { clock, inWords } from '@ecoute/core/timing/words';
+import { handedInOf } from '@ecoute/contract/releases';
 import { useMe } from '../../app/useMe';
 import { useTitle } from '../../app/useTitle';
 import { ButtonLink } from '../../parts/Button';
@@ -86,7 +87,7 @@ function TeacherHome() {
                 </Link>
                 <span className="text-soft">{when(r.dueAt)}</span>
                 <span className="ms-auto">
-                  {r.counts.handedIn + r.counts.marked + r.counts.returned} of {r.counts.students} handed in
+                  {handedInOf(r.counts)} of {r.counts.students} handed in
                 </span>
               </li>
             ))}

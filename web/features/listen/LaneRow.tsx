@@ -1,4 +1,4 @@
-import { useMemo, type ReactNode, type Ref } from 'react';
+import { useMemo, type ReactNode } from 'react';
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
 import { answersIn } from '@ecoute/core/timing/conversation';
 import { answerFromMs, beatsIn } from '@ecoute/core/timing/takeClock';
@@ -17,11 +17,15 @@ import { TurnAnswers } from '../../parts/player/TurnAnswers';
 import { Waveform } from '../../parts/player/Waveform';
 import { HowItWent } from './HowItWent';
 import { StimulusView } from '../../parts/stimuli/StimulusView';
+import type { LaneInList } from './LaneList';
 import { isAnswered } from './order';
+import { shownLevel } from './WholeLevel';
 
 /** What a lane's mark says in short, by the assessment's scheme. */
 function scoreWords(content: AssessmentContent, item: Item, lane: Lane): string {
   const { mark } = lane;
+  const level = content.scoring.kind === 'level' ? shownLevel(lane) : null;
+  if (level !== null) return content.scoring.scale[level]?.name ?? '';
   if (!mark?.finished) return isAnswered(lane) ? '–' : '';
   if (mark.points === null) return 'finished';
   if (content.scoring.kind === 'done') return mark.points > 0 ? 'done' : 'not done';
@@ -42,7 +46,7 @@ export function LaneRow({
   fullMs,
   focused,
   onFocus,
-  rowRef,
+  list,
   children,
 }: {
   lane: Lane;
@@ -52,7 +56,7 @@ export function LaneRow({
   fullMs: number;
   focused: boolean;
   onFocus: () => void;
-  rowRef?: Ref<HTMLLIElement>;
+  list: LaneInList;
   children?: ReactNode;
 }) {
   const played = isPlayable(lane.medium);
@@ -64,7 +68,8 @@ export function LaneRow({
     lane.takeId && played ? trackOf(lane.takeId, `${lane.studentName}`, 'student', lane.durationMs) : null;
   return (
     <li
-      ref={rowRef}
+      ref={list.ref}
+      {...list.place}
       aria-current={focused || undefined}
       className={`scroll-mt-40 scroll-mb-32 bg-sheet ${focused ? 'relative z-10 outline-3 outline-ink' : ''}`}
     >
@@ -80,7 +85,7 @@ export function LaneRow({
           >
             {name}
           </button>
-          <StateWord state={lane.state} late={lane.late} />
+          <StateWord state={lane.state} late={lane.late} givenBack={lane.givenBack} />
         </div>
         {track && lane.takeId ? (
           <div className="flex items-center gap-3">

@@ -1,77 +1,135 @@
+import { Eye, EyeOff, Volume2 } from 'lucide-react';
 import { ToggleGroup } from 'radix-ui';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { inWords } from '@ecoute/core/timing/words';
+import type { Decision } from '@ecoute/contract/decisions';
 import type { Lane, ListenView, ReturnResult } from '@ecoute/contract/marking';
-import { refusalOf } from '../../app/api';
 import { useTitle } from '../../app/useTitle';
 import { StudentMenu } from '../release/StudentMenu';
 import { isPlayable } from '../../parts/AnswerFile';
 import { Button } from '../../parts/Button';
-import { Confirm } from '../../parts/Confirm';
 import { Empty } from '../../parts/Empty';
 import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
 import { PromptWords } from '../../parts/PromptWords';
 import { shortPrompt } from '../../parts/shortPrompt';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
-import { fetchPeaks, player } from '../../parts/player/usePlayer';
+import { fetchPeaks, player, usePlayer } from '../../parts/player/usePlayer';
 import { Strip } from '../../parts/strip/Strip';
-import { useLanesQuery, useReturnSittingsMutation } from './endpoints';
+import { when } from '../../parts/when';
+import { BesideLane, type BesideHandle } from './BesideLane';
+import { DecisionMade, DecisionsMade } from './DecisionsMade';
+import { DecisionMenu } from './DecisionMenu';
+import {
+  useCallOffReturnsMutation,
+  useHideNamesMutation,
+  useLanesQuery,
+  useReturnSittingsMutation,
+} from './endpoints';
 import { KeysHelp } from './KeysHelp';
+import { LaneExchange } from './LaneExchange';
+import { LaneFilters } from './LaneFilters';
+import { passes, type LaneFilter } from './laneFilters';
+import { LaneList } from './LaneList';
 import { LaneNotes, type LaneNotesHandle } from './LaneNotes';
 import { LaneRow } from './LaneRow';
 import { OpenLane, type OpenLaneHandle } from './OpenLane';
 import {
+  checkReturn,
   groupsOf,
   isAnswered,
+  isReady,
   laneKey,
   nextWaiting,
-  returnable,
   waitingMs,
   waits,
   type Arrangement,
 } from './order';
+import { OthersHere } from './OthersHere';
+import { ReturnDialog } from './ReturnDialog';
+import { useLaneKeys } from './useLaneKeys';
+import { useOthers } from './useOthers';
 
-/** Keys belong to the lanes unless somebody types, chooses or presses something. */
-function isTyping(target: EventTarget | null): boolean {
-  return (
-    target instanceof HTMLElement &&
-    target.closest('input, textarea, select, [role=dialog], [role=menu]') !== null
-  );
+/** A colleague at work here is seen within seconds; alone, one's own changes are here already. */
+const LOOK_EVERY_MS = 30_000;
+const LOOK_TOGETHER_MS = 4_000;
+
+const MATCHES = 'ecoute-level-matched';
+
+/** Quiet recordings are brought to the level of the others while somebody listens here, unless they say otherwise. */
+function useMatchedLevels(): [boolean, (matches: boolean) => void] {
+  const { matches } = usePlayer();
+  useEffect(() => {
+    player.setMatches(localStorage.getItem(MATCHES) !== 'no');
+    return () => player.setMatches(false);
+  }, []);
+  return [
+    matches,
+    next => {
+      localStorage.setItem(MATCHES, next ? 'yes' : 'no');
+      player.setMatches(next);
+    },
+  ];
 }
 
-function Lanes({ view, onSpoken }: { view: ListenView; onSpoken: () => void }) {
+function returnedWords({ returned, at, unfinished }: ReturnResult): string {
+  const many = returned === 1 ? 'sitting' : 'sittings';
+  const done = at
+    ? `${returned} ${many} will be with ${returned === 1 ? 'its student' : 'their students'} ${when(at)}.`
+    : `${returned} ${many} ${returned === 1 ? 'is with its student' : 'are with their students'} now.`;
+  if (unfinished.length === 0) return done;
+  const left = unfinished.map(u => {
+    const why = [u.items.length > 0 && `item ${u.items.join(', ')}`, u.level && 'no level yet'];
+    return `${u.studentName} (${why.filter(Boolean).join(', ')})`;
+  });
+  return `${done} Left alone: ${left.join('; ')}.`;
+}
+
+function Lanes({
+  view,
+  onSpoken,
+  onTogether,
+}: {
+  view: ListenView;
+  onSpoken: () => void;
+  onTogether: (together: boolean) => void;
+}) {
   const [arrangement, setArrangement] = useState<Arrangement>('item');
-  const groups = useMemo(() => groupsOf(view, arrangement), [view, arrangement]);
+  const [filter, setFilter] = useState<LaneFilter>('all');
   const [focus, setFocus] = useState<string | null>(() => {
     const all = groupsOf(view, 'item').flatMap(g => g.lanes);
     const first = all.find(waits) ?? all[0];
     return first ? laneKey(first) : null;
   });
+  // The lane in focus stays in sight also when it is just no longer what is looked for.
+  const groups = useMemo(
+    () => groupsOf(view, arrangement, l => passes(l, filter) || laneKey(l) === focus),
+    [view, arrangement, filter, focus],
+  );
   const [help, setHelp] = useState(false);
   const [granted, setGranted] = useState<string | null>(null);
+  const [decided, setDecided] = useState<Decision | null>(null);
   const [asking, setAsking] = useState(false);
   const [giveBack, returning] = useReturnSittingsMutation();
+  const [callOff] = useCallOffReturnsMutation();
+  const [hideNames] = useHideNamesMutation();
   const [result, setResult] = useState<ReturnResult | null>(null);
+  const [matches, setMatches] = useMatchedLevels();
   const handle = useRef<OpenLaneHandle>(null);
   const notes = useRef<LaneNotesHandle>(null);
-  const focusedRow = useRef<HTMLLIElement>(null);
-  /** V is held down: a note is spoken until it is let go. */
-  const held = useRef(false);
-  const lastDigit = useRef(0);
-  const moved = useRef(false);
-  /** True while somebody goes about by Tab or a screen reader: then a button under the focus keeps Enter and Space. */
-  const tabbed = useRef(false);
-  const pressing = useRef(false);
+  const beside = useRef<BesideHandle>(null);
 
   const focused = view.lanes.find(l => laneKey(l) === focus) ?? view.lanes[0]!;
   const group = groups.find(g => g.lanes.some(l => laneKey(l) === laneKey(focused))) ?? groups[0]!;
   const item = view.content.items.find(i => i.id === focused.itemId)!;
   const fullMs = Math.max(5_000, ...group.lanes.map(l => l.durationMs ?? 0));
-  const ready = returnable(view.lanes, view.content.scoring.kind === 'level');
+  const check = useMemo(() => checkReturn(view), [view]);
+  const ready = check.filter(isReady);
   const left = waitingMs(view.lanes);
   const waiting = view.lanes.filter(waits).length;
+  const others = useOthers(view.releaseId, focused.sittingId);
+  useEffect(() => onTogether(others.length > 0), [others.length, onTogether]);
 
   const trackOfLane = useCallback(
     (lane: Lane) => (lane.takeId ? trackOf(lane.takeId, lane.studentName, 'student', lane.durationMs) : null),
@@ -94,8 +152,6 @@ function Lanes({ view, onSpoken }: { view: ListenView; onSpoken: () => void }) {
   );
 
   useEffect(() => {
-    if (moved.current) focusedRow.current?.scrollIntoView({ block: 'nearest' });
-    moved.current = true;
     // The neighbours' shapes and sounds are fetched ahead, so that the next one is there at once.
     const at = group.lanes.findIndex(l => laneKey(l) === laneKey(focused));
     const near = [group.lanes[at + 1], nextWaiting(groups, laneKey(focused))];
@@ -109,109 +165,47 @@ function Lanes({ view, onSpoken }: { view: ListenView; onSpoken: () => void }) {
     // eslint-disable-next-line react-hooks/exhaustive-deps -- only when another lane comes into focus
   }, [focus]);
 
-  useEffect(() => {
-    const onPointer = () => {
-      tabbed.current = false;
-      pressing.current = true;
-    };
-    const onReleased = () => (pressing.current = false);
-    const onFocus = () => {
-      if (!pressing.current) tabbed.current = true;
-    };
-    const onKey = (event: KeyboardEvent) => {
-      if (event.key === 'Tab') tabbed.current = true;
-      if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
-        event.preventDefault();
-        handle.current?.finish();
-        return;
-      }
-      if (
-        event.key === 'Escape' &&
-        event.target instanceof HTMLElement &&
-        event.target.matches('input, textarea')
-      ) {
-        event.target.blur();
-        return;
-      }
-      const inPoints = event.target instanceof HTMLInputElement && event.target.inputMode === 'decimal';
-      if (event.key === 'Enter' && inPoints) {
-        event.preventDefault();
-        event.target.blur();
-        handle.current?.finish();
-        return;
-      }
-      if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
-      const track = trackOfLane(focused);
-      // Reached by Tab, a button keeps its own Enter and Space; after a click the keys belong to the lanes again.
-      const button = event.target instanceof HTMLElement ? event.target.closest('button, a') : null;
-      const onButton = tabbed.current && button !== null;
-      const move = (by: number) => {
-        const at = group.lanes.findIndex(l => laneKey(l) === laneKey(focused));
-        goTo(group.lanes[at + by]);
-      };
-      const keys: Record<string, () => void> = {
-        ' ': () => track && void player.toggle(track),
-        ArrowLeft: () => player.skip(-3_000),
-        ArrowRight: () => {
-          if (!event.shiftKey || !focused.takeId) return player.skip(3_000);
-          void fetchPeaks(focused.takeId, focused.durationMs).then(peaks => player.toNextSpeech(peaks));
-        },
-        ArrowUp: () => move(-1),
-        ArrowDown: () => move(1),
-        Enter: () => handle.current?.finish(),
-        c: () => handle.current?.toComment(),
-        n: () => notes.current?.here(),
-        // Held down, a key says so again and again.
-        v: () => {
-          if (event.repeat) return;
-          held.current = true;
-          notes.current?.speak();
-        },
-        l: () => player.markLoop(),
-        s: () => player.setSkipsSilence(!player.now().skipsSilence),
-        '?': () => setHelp(true),
-      };
-      if (/^[0-9]$/.test(event.key)) {
-        const now = performance.now();
-        const soon = now - lastDigit.current < 1_500;
-        lastDigit.current = now;
-        handle.current?.digit(event.key, soon);
-        event.preventDefault();
-        return;
-      }
-      if (onButton && (event.key === 'Enter' || event.key === ' ')) return;
-      const action = keys[event.key.length === 1 ? event.key.toLowerCase() : event.key];
-      if (!action) return;
-      event.preventDefault();
-      action();
-    };
-    const onKeyUp = (event: KeyboardEvent) => {
-      if (event.key.toLowerCase() !== 'v' || !held.current) return;
-      held.current = false;
-      notes.current?.hush();
-    };
-    window.addEventListener('keyup', onKeyUp);
-    window.addEventListener('keydown', onKey);
-    window.addEventListener('pointerdown', onPointer);
-    window.addEventListener('pointerup', onReleased);
-    window.addEventListener('pointercancel', onReleased);
-    window.addEventListener('focusin', onFocus);
-    return () => {
-      window.removeEventListener('keyup', onKeyUp);
-      window.removeEventListener('keydown', onKey);
-      window.removeEventListener('pointerdown', onPointer);
-      window.removeEventListener('pointerup', onReleased);
-      window.removeEventListener('pointercancel', onReleased);
-      window.removeEventListener('focusin', onFocus);
-    };
-  }, [focused, goTo, group, trackOfLane]);
+  const move = (by: number) => {
+    const at = group.lanes.findIndex(l => laneKey(l) === laneKey(focused));
+    goTo(group.lanes[at + by]);
+  };
+  const prompt = item.promptRecordingId
+    ? trackOf(item.promptRecordingId, `Prompt: ${shortPrompt(item)}`, 'teacher', item.promptDurationMs)
+    : null;
+  useLaneKeys({
+    keys: {
+      ' ': () => {
+        const track = trackOfLane(focused);
+        if (track) void player.toggle(track);
+      },
+      ArrowLeft: () => player.skip(-3_000),
+      ArrowRight: event => {
+        if (!event.shiftKey || !focused.takeId) return player.skip(3_000);
+        void fetchPeaks(focused.takeId, focused.durationMs).then(peaks => player.toNextSpeech(peaks));
+      },
+      ArrowUp: () => move(-1),
+      ArrowDown: () => move(1),
+      c: () => handle.current?.toComment(),
+      n: () => notes.current?.here(),
+      b: () => beside.current?.change(),
+      // From the prompt to the answer and back.
+      p: () => {
+        const isPrompt = prompt !== null && player.now().track?.id === prompt.id && player.now().playing;
+        const track = isPrompt ? trackOfLane(focused) : prompt;
+        if (track) void player.play(track);
+      },
+      l: () => player.markLoop(),
+      s: () => player.setSkipsSilence(!player.now().skipsSilence),
+      m: () => setMatches(!matches),
+      '?': () => setHelp(true),
+    },
+    finish: () => handle.current?.finish(),
+    digit: (digit, joins) => handle.current?.digit(digit, joins),
+    speaks: [() => notes.current?.speak(), () => notes.current?.hush()],
+  });
 
-  const returnThese = (sittingIds: string[]) =>
-    giveBack({ releaseId: view.releaseId, sittingIds })
-      .unwrap()
-      .then(setResult, () => undefined);
-  const refusal = refusalOf(returning.error);
   const answered = new Set(group.lanes.filter(isAnswered).map(l => l.itemId));
+  const isNone = !group.lanes.some(l => passes(l, filter));
 
   return (
     <section className="grid grid-cols-1 gap-4">
@@ -238,6 +232,28 @@ function Lanes({ view, onSpoken }: { view: ListenView; onSpoken: () => void }) {
           )}
         </p>
         <div className="ms-auto flex flex-wrap items-center gap-3">
+          <Button
+            look="quiet"
+            aria-pressed={view.namesHidden}
+            title="Names come back with each return"
+            onClick={() => void hideNames({ releaseId: view.releaseId, hidden: !view.namesHidden })}
+          >
+            {view.namesHidden ? (
+              <Eye aria-hidden className="size-5" />
+            ) : (
+              <EyeOff aria-hidden className="size-5" />
+            )}
+            {view.namesHidden ? 'Show names' : 'Hide names'}
+          </Button>
+          <Button
+            look="quiet"
+            aria-pressed={matches}
+            title="Quiet recordings are made as loud as the others (M)"
+            className="aria-pressed:decoration-ink aria-pressed:decoration-2"
+            onClick={() => setMatches(!matches)}
+          >
+            <Volume2 aria-hidden className="size-5" /> One level{matches ? '' : ' (off)'}
+          </Button>
           <KeysHelp open={help} onOpen={setHelp} />
           <ToggleGroup.Root
             type="single"
@@ -258,26 +274,30 @@ function Lanes({ view, onSpoken }: { view: ListenView; onSpoken: () => void }) {
           </ToggleGroup.Root>
           <Button
             look={waiting === 0 ? 'main' : 'plain'}
-            disabled={ready.length === 0 || returning.isLoading}
+            disabled={check.length === 0}
             onClick={() => setAsking(true)}
           >
             Return {ready.length > 0 ? ready.length : ''} …
           </Button>
         </div>
       </div>
-      {refusal && <Notice kind="trouble">{refusal.message}</Notice>}
+      <div className="flex flex-wrap items-center gap-x-8 gap-y-1">
+        <LaneFilters lanes={view.lanes} filter={filter} onFilter={setFilter} />
+        <OthersHere others={others} lanes={view.lanes} sittingId={focused.sittingId} />
+      </div>
       {result && (
-        <Notice>
-          {result.returned}{' '}
-          {result.returned === 1 ? 'sitting is with its student' : 'sittings are with their students'} now.
-          {result.unfinished.length > 0 &&
-            ` Left alone: ${result.unfinished
-              .map(
-                u =>
-                  `${u.studentName} (${[u.items.length > 0 && `item ${u.items.join(', ')}`, u.level && 'no level yet'].filter(Boolean).join(', ')})`,
-              )
-              .join('; ')}.`}
+        <Notice
+          action={
+            <Button look="quiet" onClick={() => setResult(null)}>
+              Good
+            </Button>
+          }
+        >
+          {returnedWords(result)}
         </Notice>
+      )}
+      {decided && (
+        <DecisionMade releaseId={view.releaseId} decision={decided} onDone={() => setDecided(null)} />
       )}
       <div className="sticky top-0 z-20 bg-ground pb-1">
         <Strip
@@ -294,18 +314,7 @@ function Lanes({ view, onSpoken }: { view: ListenView; onSpoken: () => void }) {
           }
         />
         <div className="flex items-center gap-3 py-1">
-          {item.promptRecordingId && (
-            <PlayButton
-              track={trackOf(
-                item.promptRecordingId,
-                `Prompt: ${shortPrompt(item)}`,
-                'teacher',
-                item.promptDurationMs,
-              )}
-              label="the prompt"
-              text="Prompt"
-            />
-          )}
+          {prompt && <PlayButton track={prompt} label="the prompt" text="Prompt" />}
           {item.promptRich || item.stimuli.length > 0 || item.promptIsVideo ? (
             <details className="min-w-0 flex-1">
               <summary className="cursor-pointer truncate font-passage">{shortPrompt(item)}</summary>
@@ -332,112 +341,159 @@ function Lanes({ view, onSpoken }: { view: ListenView; onSpoken: () => void }) {
           )}
         </div>
       </div>
-      <ol
-        className="grid grid-cols-1 gap-px bg-line"
-        aria-label={arrangement === 'item' ? group.name : `Answers of ${group.name}`}
+      {isNone && (
+        <p className="text-soft">
+          Nothing else like this {arrangement === 'item' ? 'on this item' : 'of this student'}; the strip
+          leads to the others.
+        </p>
+      )}
+      <LaneList
+        lanes={group.lanes}
+        focused={laneKey(focused)}
+        label={arrangement === 'item' ? group.name : `Answers of ${group.name}`}
       >
-        {group.lanes.map(lane => {
+        {(lane, list) => {
           const key = laneKey(lane);
           const isFocused = key === laneKey(focused);
           const index = view.content.items.findIndex(i => i.id === lane.itemId);
+          const laneItem = view.content.items[index]!;
+          const isMarkable = isAnswered(lane) && lane.state !== 'underWay';
+          const menu = (
+            <DecisionMenu releaseId={view.releaseId} lane={lane} onMade={made => setDecided(made)} />
+          );
           return (
             <LaneRow
               key={key}
               lane={lane}
               content={view.content}
-              item={view.content.items[index]!}
+              item={laneItem}
               name={arrangement === 'item' ? lane.studentName : `Item ${index + 1}`}
               fullMs={fullMs}
               focused={isFocused}
               onFocus={() => !isFocused && goTo(lane)}
-              rowRef={isFocused ? focusedRow : undefined}
+              list={list}
             >
               {isFocused && lane.takeId && isPlayable(lane.medium) && (
-                <LaneNotes
-                  key={`notes ${lane.takeId}`}
-                  releaseId={view.releaseId}
-                  lane={lane}
-                  takeId={lane.takeId}
-                  handle={notes}
-                  onSpoken={onSpoken}
-                />
+                <>
+                  <BesideLane
+                    key={`beside ${key}`}
+                    lane={lane}
+                    content={view.content}
+                    item={laneItem}
+                    handle={beside}
+                  />
+                  <LaneNotes
+                    key={`notes ${lane.takeId}`}
+                    releaseId={view.releaseId}
+                    lane={lane}
+                    takeId={lane.takeId}
+                    handle={notes}
+                    onSpoken={onSpoken}
+                  />
+                </>
               )}
-              {isAnswered(lane) && (
+              {isMarkable ? (
                 <OpenLane
                   key={key}
                   releaseId={view.releaseId}
                   content={view.content}
                   lane={lane}
-                  item={view.content.items[index]!}
+                  lanes={view.lanes.filter(l => l.sittingId === lane.sittingId)}
+                  item={laneItem}
                   onFinished={finished}
                   handle={handle}
                   extra={
                     <>
-                      {ready.includes(lane.sittingId) && (
+                      {lane.returnsAt ? (
                         <Button
-                          disabled={returning.isLoading}
-                          onClick={() => void returnThese([lane.sittingId])}
+                          onClick={() =>
+                            void callOff({ releaseId: view.releaseId, sittingIds: [lane.sittingId] })
+                          }
                         >
-                          Return to {lane.studentName.split(' ')[0]}
+                          Returns {when(lane.returnsAt)}: call it off
                         </Button>
+                      ) : (
+                        ready.some(c => c.sittingId === lane.sittingId) && (
+                          <Button
+                            disabled={returning.isLoading}
+                            onClick={() =>
+                              void giveBack({ releaseId: view.releaseId, sittingIds: [lane.sittingId] })
+                                .unwrap()
+                                .then(setResult, () => undefined)
+                            }
+                          >
+                            Return to {view.namesHidden ? lane.studentName : lane.studentName.split(' ')[0]}
+                          </Button>
+                        )
                       )}
-                      <StudentMenu
-                        releaseId={view.releaseId}
-                        student={{ id: lane.studentId, displayName: lane.studentName }}
-                        dueAt={view.dueAt}
-                        excused={false}
-                        extended={false}
-                        onGranted={words => setGranted(`${lane.studentName} ${words}.`)}
-                      />
+                      {menu}
                     </>
                   }
                 />
+              ) : (
+                isFocused && (
+                  <div className="flex items-center gap-3 border-t border-line px-4 py-2 text-soft">
+                    {lane.state === 'underWay'
+                      ? 'Still under way: notes can be made now; it is scored once it is handed in.'
+                      : ''}
+                    <span className="ms-auto">{menu}</span>
+                  </div>
+                )
+              )}
+              {isFocused && isMarkable && (
+                <LaneExchange key={`exchange ${key}`} releaseId={view.releaseId} lane={lane} />
               )}
             </LaneRow>
           );
-        })}
-      </ol>
+        }}
+      </LaneList>
       {granted && <Notice action={<Button onClick={() => setGranted(null)}>Good</Button>}>{granted}</Notice>}
       {view.missing.length > 0 && (
         <ul aria-label="Not handed in" className="flex flex-wrap items-center gap-x-5 text-soft">
           <li>Not handed in:</li>
-          {view.missing.map(m => (
-            <li key={m.id} className="flex items-center">
-              {m.displayName}
-              <StudentMenu
-                releaseId={view.releaseId}
-                student={m}
-                dueAt={view.dueAt}
-                excused={false}
-                extended={false}
-                onGranted={words => setGranted(`${m.displayName} ${words}.`)}
-              />
+          {view.namesHidden ? (
+            <li>
+              {view.missing.length} {view.missing.length === 1 ? 'student' : 'students'}
             </li>
-          ))}
+          ) : (
+            view.missing.map(m => (
+              <li key={m.id} className="flex items-center">
+                {m.displayName}
+                {m.id && (
+                  <StudentMenu
+                    releaseId={view.releaseId}
+                    student={{ id: m.id, displayName: m.displayName }}
+                    dueAt={view.dueAt}
+                    excused={false}
+                    extended={false}
+                    onGranted={words => setGranted(`${m.displayName} ${words}.`)}
+                  />
+                )}
+              </li>
+            ))
+          )}
         </ul>
       )}
-      <Confirm
-        open={asking}
-        onClose={() => setAsking(false)}
-        title={`Return ${ready.length} ${ready.length === 1 ? 'sitting' : 'sittings'}?`}
-        yes="Return now"
-        no="Not yet"
-        onYes={() => void returnThese(ready)}
-      >
-        <p>
-          Each student hears their own recording and sees points and comments.{' '}
-          {waiting > 0 &&
-            `Sittings with unmarked answers stay with you (${waiting} ${waiting === 1 ? 'answer' : 'answers'}).`}
-        </p>
-      </Confirm>
+      <DecisionsMade releaseId={view.releaseId} />
+      {asking && (
+        <ReturnDialog
+          view={view}
+          onClose={() => setAsking(false)}
+          onReturned={done => {
+            setResult(done);
+            setAsking(false);
+          }}
+        />
+      )}
     </section>
   );
 }
 
 export function ListenPage() {
   const { id = '' } = useParams();
+  const [together, setTogether] = useState(false);
   const { data, error, isLoading, refetch } = useLanesQuery(id, {
-    pollingInterval: 30_000,
+    pollingInterval: together ? LOOK_TOGETHER_MS : LOOK_EVERY_MS,
     refetchOnMountOrArgChange: true,
   });
   const again = useCallback(() => void refetch(), [refetch]);
@@ -446,9 +502,12 @@ export function ListenPage() {
   if (!data) return <Failed error={error} again={() => void refetch()} />;
   if (data.lanes.length === 0)
     return (
-      <Empty title="Nothing handed in yet">
-        What students hand in of “{data.title}” appears here by itself.
-      </Empty>
+      <section className="grid gap-6">
+        <Empty title="Nothing handed in yet">
+          What students hand in of “{data.title}” appears here by itself.
+        </Empty>
+        <DecisionsMade releaseId={id} />
+      </section>
     );
-  return <Lanes view={data} onSpoken={again} />;
+  return <Lanes view={data} onSpoken={again} onTogether={setTogether} />;
 }

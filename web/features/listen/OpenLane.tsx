@@ -6,12 +6,13 @@ import { rubricScore, type Choice } from '@ecoute/core/scoring/scheme';
 import { carriedBy, type AssessmentContent, type Item } from '@ecoute/contract/assessments';
 import type { Lane } from '@ecoute/contract/marking';
 import { LIMITS } from '@ecoute/contract/limits';
-import { refusalOf } from '../../app/api';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
-import { useGiveLevelMutation } from './endpoints';
 import { RubricMarks } from '../../parts/RubricMarks';
+import { Reason } from './Reason';
+import { ScoreHistory } from './ScoreHistory';
 import { useMarking } from './useMarking';
+import { WholeLevel } from './WholeLevel';
 
 export interface OpenLaneHandle {
   /** A digit key: points, done or not done, or the level of the criterion in turn. */
@@ -20,56 +21,12 @@ export interface OpenLaneHandle {
   finish: () => void;
 }
 
-/** The overall level of the sitting that a lane belongs to; stored as it is chosen. */
-function OverallLevel({
-  releaseId,
-  lane,
-  content,
-}: {
-  releaseId: string;
-  lane: Lane;
-  content: AssessmentContent;
-}) {
-  const [give, { error }] = useGiveLevelMutation();
-  const { scale } = content.scoring;
-  const words =
-    lane.level === null ? 'The highest level that the recordings show.' : scale[lane.level]?.descriptor;
-  return (
-    <Field
-      label={`Overall level of ${lane.studentName}`}
-      hint={words}
-      error={refusalOf(error)?.message ?? null}
-    >
-      {ties => (
-        <select
-          {...ties}
-          className={inputClass}
-          value={lane.level ?? ''}
-          onChange={e =>
-            void give({
-              releaseId,
-              sittingId: lane.sittingId,
-              level: e.target.value === '' ? null : Number(e.target.value),
-            })
-          }
-        >
-          <option value="">not yet</option>
-          {scale.map((level, i) => (
-            <option key={i} value={i}>
-              {level.name}
-            </option>
-          ))}
-        </select>
-      )}
-    </Field>
-  );
-}
-
 /** Scoring of the lane in focus, right under its waveform, by the assessment's scheme. */
 export function OpenLane({
   releaseId,
   content,
   lane,
+  lanes,
   item,
   onFinished,
   handle,
@@ -78,6 +35,8 @@ export function OpenLane({
   releaseId: string;
   content: AssessmentContent;
   lane: Lane;
+  /** All lanes of the same sitting. */
+  lanes: readonly Lane[];
   item: Item;
   onFinished: () => void;
   handle: Ref<OpenLaneHandle>;
@@ -85,12 +44,17 @@ export function OpenLane({
 }) {
   const { kind, rubric } = content.scoring;
   const carries = carriedBy(content, item);
-  const { draft, change, problem, state, finish } = useMarking(releaseId, lane, carries);
+  const { draft, change, problem, asked, state, finish } = useMarking(releaseId, lane, carries, rubric);
+  const reason = useRef<HTMLInputElement>(null);
   const comment = useRef<HTMLTextAreaElement>(null);
   /** The criterion that the next digit is for: the first open one, or the one that Tab went to. */
   const turn = useRef<number | null>(null);
   const choices = draft.choices ?? [];
-  const done = () => void finish().then(ok => ok && onFinished());
+  const done = () =>
+    void finish().then(ok => {
+      if (ok) onFinished();
+      else reason.current?.focus();
+    });
 
   const choose = (criterion: number, level: number) => {
     const chosen = rubric?.criteria[criterion];
@@ -109,6 +73,11 @@ export function OpenLane({
         const open = rubric.criteria.findIndex(c => !choices.some(x => x.criterionId === c.id));
         const at = turn.current ?? open;
         choose(at >= 0 && at < rubric.criteria.length ? at : Math.max(0, open), Number(digit) - 1);
+      } else if (kind === 'level') {
+        const level = Number(digit) - 1;
+        // The level that this recording shows; 0 takes that back.
+        if (level < content.scoring.scale.length)
+          change({ choices: level < 0 ? [] : [{ criterionId: item.id, level }] });
       } else if (kind === 'done') change({ points: digit === '0' ? '0' : '1' });
       else if (carries > 0) {
         const joined = joins ? `${draft.points}${digit}` : digit;
@@ -122,7 +91,7 @@ export function OpenLane({
   const maximum = pointsText(toHundredths(carries));
 
   const points = (
-    <Field label={`Points, of ${maximum}`} error={problem}>
+    <Field label={`Points, of ${maximum}`} error={problem?.startsWith('Say why') ? null : problem}>
       {ties => (
         <div className="flex flex-wrap items-center gap-1">
           <input
@@ -188,7 +157,26 @@ export function OpenLane({
             )}
           </div>
         ) : kind === 'level' ? (
-          <OverallLevel releaseId={releaseId} lane={lane} content={content} />
+          <div>
+            <p id={`shows ${item.id}`} className="mb-1 text-sm font-semibold">
+              This recording shows
+            </p>
+            <div role="group" aria-labelledby={`shows ${item.id}`} className="flex flex-wrap">
+              {content.scoring.scale.map((level, n) => (
+                <button
+                  key={n}
+                  type="button"
+                  title={level.descriptor}
+                  aria-pressed={choices[0]?.level === n}
+                  onClick={() => change({ choices: [{ criterionId: item.id, level: n }] })}
+                  className="-ms-px min-h-11 border border-edge bg-sheet px-3 first:ms-0 aria-pressed:bg-ink aria-pressed:text-sheet"
+                >
+                  <span className="tabular me-1 text-xs">{n + 1}</span>
+                  {level.name}
+                </button>
+              ))}
+            </div>
+          </div>
         ) : carries > 0 ? (
           <div>
             {points}
@@ -231,6 +219,27 @@ export function OpenLane({
           {extra}
         </div>
       </div>
+      {asked && (
+        <div className="mt-3">
+          <Reason
+            label={
+              asked === 'change'
+                ? 'Why the score changes'
+                : `Why not the rubric’s ${pointsText(suggested ?? 0)}`
+            }
+            value={draft.reason ?? ''}
+            onChange={value => change({ reason: value })}
+            error={problem?.startsWith('Say why') ? problem : null}
+            field={reason}
+          />
+        </div>
+      )}
+      {kind === 'level' && (
+        <div className="mt-4">
+          <WholeLevel releaseId={releaseId} lane={lane} lanes={lanes} content={content} />
+        </div>
+      )}
+      <ScoreHistory lane={lane} content={content} />
     </div>
   );
 }

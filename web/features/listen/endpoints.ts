@@ -1,4 +1,18 @@
-import type { ListenView, Mark, ReturnResult, SaveMark } from '@ecoute/contract/marking';
+import type { Ask, NewReply, Reply, SaveAsk } from '@ecoute/contract/answers';
+import type { Decision, NewDecision } from '@ecoute/contract/decisions';
+import type {
+  Beside,
+  Listener,
+  ListenTo,
+  ListenView,
+  Mark,
+  MarkHistory,
+  OverallLevel,
+  ReturnResult,
+  ReturnSittings,
+  SaveLevel,
+  SaveMark,
+} from '@ecoute/contract/marking';
 import type { Note, SaveNote } from '@ecoute/contract/notes';
 import type { SittingAccount } from '@ecoute/contract/sittings';
 import type { ThunkAction, UnknownAction } from '@reduxjs/toolkit';
@@ -51,7 +65,7 @@ const listenApi = api.injectEndpoints({
           }),
         );
       },
-      invalidatesTags: ['Release'],
+      invalidatesTags: (_r, _e, { sittingId }) => ['Release', { type: 'Scores', id: sittingId }],
     }),
     saveNote: build.mutation<Note, NotePlace & { note: SaveNote }>({
       query: ({ takeId, noteId, note: { fromMs, toMs, words, revision } }) => ({
@@ -90,35 +104,111 @@ const listenApi = api.injectEndpoints({
           );
       },
     }),
-    giveLevel: build.mutation<
-      { level: number | null },
-      { releaseId: string; sittingId: string; level: number | null }
-    >({
-      query: ({ sittingId, level }) => ({
+    giveLevel: build.mutation<OverallLevel, SaveLevel & { releaseId: string; sittingId: string }>({
+      query: ({ sittingId, releaseId: _, ...body }) => ({
         url: `api/sittings/${sittingId}/level`,
         method: 'PUT',
-        body: { level },
+        body,
       }),
+      invalidatesTags: (_r, _e, { sittingId }) => [{ type: 'Scores', id: sittingId }],
       async onQueryStarted({ releaseId, sittingId }, { dispatch, queryFulfilled }) {
         const { data } = await queryFulfilled.catch(() => ({ data: null }));
         if (!data) return;
         await dispatch(
           changeLanes(releaseId, view => {
-            for (const lane of view.lanes) if (lane.sittingId === sittingId) lane.level = data.level;
+            for (const lane of view.lanes)
+              if (lane.sittingId === sittingId) {
+                lane.level = data.level;
+                lane.levelRevision = data.revision;
+              }
           }),
         );
       },
     }),
-    returnSittings: build.mutation<ReturnResult, { releaseId: string; sittingIds: string[] }>({
+    scores: build.query<MarkHistory, string>({
+      query: id => `api/sittings/${id}/scores`,
+      providesTags: (_r, _e, id) => [{ type: 'Scores', id }],
+      keepUnusedDataFor: 0,
+    }),
+    beside: build.query<Beside[], { sittingId: string; itemId: string }>({
+      query: ({ sittingId, itemId }) => `api/sittings/${sittingId}/items/${itemId}/beside`,
+      keepUnusedDataFor: 300,
+    }),
+    decisions: build.query<Decision[], string>({
+      query: id => `api/releases/${id}/decisions`,
+      providesTags: (_r, _e, id) => [{ type: 'Decisions', id }],
+    }),
+    decide: build.mutation<Decision[], NewDecision & { releaseId: string }>({
+      query: ({ releaseId, ...body }) => ({
+        url: `api/releases/${releaseId}/decisions`,
+        method: 'POST',
+        body,
+      }),
+      invalidatesTags: (_r, _e, { releaseId: id }) => decided(id),
+    }),
+    undoDecision: build.mutation<Decision[], { releaseId: string; id: string }>({
+      query: ({ releaseId, id }) => ({
+        url: `api/releases/${releaseId}/decisions/${id}/undo`,
+        method: 'POST',
+      }),
+      invalidatesTags: (_r, _e, { releaseId: id }) => decided(id),
+    }),
+    hideNames: build.mutation<null, { releaseId: string; hidden: boolean }>({
+      query: ({ releaseId, hidden }) => ({
+        url: `api/releases/${releaseId}/names`,
+        method: 'PUT',
+        body: { hidden },
+      }),
+      invalidatesTags: (_r, _e, { releaseId: id }) => decided(id),
+    }),
+    listeners: build.query<Listener[], ListenTo & { releaseId: string }>({
+      query: ({ releaseId, ...body }) => ({
+        url: `api/releases/${releaseId}/listeners`,
+        method: 'POST',
+        body,
+      }),
+      providesTags: (_r, _e, { releaseId: id }) => [{ type: 'Listeners', id }],
+      keepUnusedDataFor: 0,
+    }),
+    saveAsk: build.mutation<Ask[], SaveAsk & { releaseId: string; sittingId: string }>({
+      query: ({ releaseId: _, sittingId, ...body }) => ({
+        url: `api/sittings/${sittingId}/ask`,
+        method: 'PUT',
+        body,
+      }),
+      invalidatesTags: (_r, _e, { releaseId: id }) => [{ type: 'Lanes', id }, 'Release'],
+    }),
+    goOn: build.mutation<Reply[], NewReply & { releaseId: string; sittingId: string }>({
+      query: ({ releaseId: _, sittingId, ...body }) => ({
+        url: `api/sittings/${sittingId}/exchange`,
+        method: 'POST',
+        body,
+      }),
+      invalidatesTags: (_r, _e, { releaseId: id }) => [{ type: 'Lanes', id }],
+    }),
+    callOffReturns: build.mutation<{ calledOff: number }, { releaseId: string; sittingIds: string[] }>({
       query: ({ releaseId, sittingIds }) => ({
-        url: `api/releases/${releaseId}/returns`,
+        url: `api/releases/${releaseId}/returns/calling-off`,
         method: 'POST',
         body: { sittingIds },
+      }),
+      invalidatesTags: (_r, _e, { releaseId: id }) => decided(id),
+    }),
+    returnSittings: build.mutation<ReturnResult, ReturnSittings & { releaseId: string }>({
+      query: ({ releaseId, ...body }) => ({
+        url: `api/releases/${releaseId}/returns`,
+        method: 'POST',
+        body,
       }),
       invalidatesTags: (_r, _e, { releaseId }) => [{ type: 'Lanes', id: releaseId }, 'Release'],
     }),
   }),
 });
+
+/** What is shown anew once something was decided about a sitting. */
+function decided(id: string) {
+  return [{ type: 'Lanes' as const, id }, { type: 'Decisions' as const, id }, 'Release' as const];
+}
 
 /**
  * The lanes take what was stored as it came back. An answer that was asked for before does not know of it yet: once it
@@ -141,6 +231,16 @@ function changeNotes(view: ListenView, at: NotePlace, change: (notes: Note[]) =>
 
 export const {
   useAccountOfQuery,
+  useScoresQuery,
+  useBesideQuery,
+  useDecisionsQuery,
+  useDecideMutation,
+  useUndoDecisionMutation,
+  useHideNamesMutation,
+  useListenersQuery,
+  useSaveAskMutation,
+  useGoOnMutation,
+  useCallOffReturnsMutation,
   useLanesQuery,
   useSaveMarkMutation,
   useGiveLevelMutation,

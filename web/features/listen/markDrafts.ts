@@ -6,6 +6,8 @@ export interface MarkDraft {
   comment: string;
   /** Levels chosen on the rubric. */
   choices?: Choice[];
+  /** Why the score is another than before, or than the rubric gives. */
+  reason?: string;
 }
 
 const key = (lane: string) => `ecoute-mark-${lane}`;

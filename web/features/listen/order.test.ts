@@ -1,6 +1,6 @@
 import { blankContent, blankItem } from '@ecoute/contract/blank';
 import type { Lane, ListenView, Mark } from '@ecoute/contract/marking';
-import { groupsOf, laneKey, nextWaiting, returnable, waitingMs } from './order';
+import { groupsOf, laneKey, nextWaiting, checkReturn, isReady, waitingMs, waits } from './order';
 
 const mark = (finished: boolean): Mark => ({
   revision: 1,
@@ -8,6 +8,7 @@ const mark = (finished: boolean): Mark => ({
   comment: '',
   choices: [],
   finished,
+  reason: '',
   authorName: 'Inês',
   updatedAt: '',
 });
@@ -18,6 +19,12 @@ const lane = (sittingId: string, itemId: string, over: Partial<Lane> = {}): Lane
   studentName: `Student ${sittingId}`,
   state: 'handedIn',
   late: false,
+  givenBack: false,
+  asks: [],
+  replies: [],
+  heardAt: null,
+  returnsAt: null,
+  levelRevision: 0,
   takeId: `${sittingId}${itemId}`,
   durationMs: 10_000,
   silent: false,
@@ -45,6 +52,7 @@ const view = (lanes: Lane[]): ListenView => ({
   title: '',
   className: '',
   dueAt: '',
+  namesHidden: false,
   missing: [],
   lanes,
   content: blankContent('homework', { items: [blankItem('i'), blankItem('j')] }),
@@ -80,10 +88,36 @@ describe('the order of listening', () => {
     expect(nextWaiting(groupsOf(view(done), 'item'), 'a i')).toBeNull();
   });
 
-  it('returns only what is finished, and nothing twice', () => {
-    expect(returnable(lanes)).toEqual(['c']);
-    expect(returnable(lanes.map(l => ({ ...l, mark: mark(true) })))).toEqual(['a', 'b', 'c']);
-    expect(returnable(lanes.map(l => ({ ...l, mark: mark(true), state: 'returned' as const })))).toEqual([]);
+  it('shows only some lanes where that is wanted, without groups of nobody', () => {
+    const groups = groupsOf(view(lanes), 'student', waits);
+    expect(groups.map(g => [g.name, g.lanes.length])).toEqual([
+      ['Student b', 2],
+      ['Student a', 1],
+    ]);
+  });
+
+  it('checks before a return what is unfinished; what is back or under way is left out', () => {
+    const ready = (of: Lane[]) =>
+      checkReturn(view(of))
+        .filter(isReady)
+        .map(c => c.sittingId);
+    expect(checkReturn(view(lanes)).map(c => [c.sittingId, c.items])).toEqual([
+      ['a', [2]],
+      ['b', [1, 2]],
+      ['c', []],
+    ]);
+    const done = lanes.map(l => ({ ...l, mark: mark(true) }));
+    expect(ready(done)).toEqual(['a', 'b', 'c']);
+    for (const state of ['returned', 'answered', 'underWay'] as const)
+      expect(ready(done.map(l => ({ ...l, state })))).toEqual([]);
+    expect(ready(done.map(l => ({ ...l, givenBack: true })))).toEqual([]);
+  });
+
+  it('asks for an overall level where the scheme gives one', () => {
+    const content = { ...view([]).content, scoring: { ...view([]).content.scoring, kind: 'level' as const } };
+    const check = (level: number | null) =>
+      checkReturn({ content, lanes: [lane('a', 'i', { mark: mark(true), level })] }).map(c => c.level);
+    expect([check(null), check(0)]).toEqual([[true], [false]]);
   });
 
   it('counts the listening that is left', () => {

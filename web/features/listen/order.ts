@@ -1,3 +1,4 @@
+import { isBack } from '@ecoute/core/timing/sittingState';
 import type { Lane, ListenView } from '@ecoute/contract/marking';
 
 export type Arrangement = 'item' | 'student';
@@ -9,16 +10,21 @@ export function isAnswered(lane: Pick<Lane, 'takeId' | 'written'>): boolean {
   return lane.takeId !== null || lane.written !== null;
 }
 
-/** Whether an answer still asks for the teacher: it is there and its mark is not finished. */
+/**
+ * Whether an answer still asks for the teacher: it is handed in and its mark is not finished. What was given back waits
+ * for its student.
+ */
 export function waits(lane: Lane): boolean {
-  return isAnswered(lane) && !lane.mark?.finished;
+  return isAnswered(lane) && !lane.mark?.finished && lane.state !== 'underWay' && !lane.givenBack;
 }
 
 /** The groups that lanes lie in: one an item (a lane per student), or one a student (a lane per item). */
 export function groupsOf(
   view: ListenView,
   arrangement: Arrangement,
+  shows: (lane: Lane) => boolean = () => true,
 ): { id: string; name: string; lanes: Lane[] }[] {
+  const shown = view.lanes.filter(shows);
   if (arrangement === 'item')
     return view.content.items.flatMap((item, i) =>
       item.answerBy === 'nothing'
@@ -27,12 +33,12 @@ export function groupsOf(
             {
               id: item.id,
               name: `Item ${i + 1}`,
-              lanes: view.lanes.filter(l => l.itemId === item.id),
+              lanes: shown.filter(l => l.itemId === item.id),
             },
           ],
     );
-  const sittings = [...new Map(view.lanes.map(l => [l.sittingId, l.studentName]))];
-  return sittings.map(([id, name]) => ({ id, name, lanes: view.lanes.filter(l => l.sittingId === id) }));
+  const sittings = [...new Map(shown.map(l => [l.sittingId, l.studentName]))];
+  return sittings.map(([id, name]) => ({ id, name, lanes: shown.filter(l => l.sittingId === id) }));
 }
 
 /**
@@ -45,16 +51,39 @@ export function nextWaiting(groups: { lanes: Lane[] }[], from: string): Lane | n
   return [...all.slice(at + 1), ...all.slice(0, Math.max(0, at))].find(waits) ?? null;
 }
 
-/** Sittings that can go back: handed in, not returned, every answer finished, and a level given where one is due. */
-export function returnable(lanes: readonly Lane[], needsLevel = false): string[] {
-  const bySitting = new Map<string, Lane[]>();
-  for (const lane of lanes) bySitting.set(lane.sittingId, [...(bySitting.get(lane.sittingId) ?? []), lane]);
-  return [...bySitting]
-    .filter(([, own]) =>
-      own.every(l => !waits(l) && l.state !== 'returned' && !(needsLevel && l.level === null)),
-    )
-    .map(([id]) => id);
+/** What there is to say of a sitting before it is returned. */
+export interface ToReturn {
+  sittingId: string;
+  studentName: string;
+  /** Numbers of the items that are not finished, from 1. */
+  items: number[];
+  /** No overall level yet, where one is due. */
+  level: boolean;
+  /** When it will be returned by itself. */
+  returnsAt: string | null;
 }
+
+/** The check before a return: each sitting that is handed in and not back yet, with what in it is unfinished. */
+export function checkReturn(view: Pick<ListenView, 'content' | 'lanes'>): ToReturn[] {
+  const needsLevel = view.content.scoring.kind === 'level';
+  const bySitting = new Map<string, Lane[]>();
+  for (const lane of view.lanes)
+    if (!isBack(lane.state) && lane.state !== 'underWay' && !lane.givenBack)
+      bySitting.set(lane.sittingId, [...(bySitting.get(lane.sittingId) ?? []), lane]);
+  return [...bySitting].map(([sittingId, own]) => ({
+    sittingId,
+    studentName: own[0]!.studentName,
+    items: own
+      .filter(waits)
+      .map(l => view.content.items.findIndex(i => i.id === l.itemId) + 1)
+      .sort((a, b) => a - b),
+    level: needsLevel && own[0]!.level === null,
+    returnsAt: own[0]!.returnsAt,
+  }));
+}
+
+/** Whether nothing in a sitting is unfinished. */
+export const isReady = ({ items, level }: ToReturn) => items.length === 0 && !level;
 
 /** Length of the answers that still wait. */
 export function waitingMs(lanes: readonly Lane[]): number {

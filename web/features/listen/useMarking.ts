@@ -6,6 +6,8 @@ import {
   scoreProblem,
   toHundredths,
 } from '@ecoute/core/scoring/points';
+import { reasonFor } from '@ecoute/core/scoring/changes';
+import type { Rubric } from '@ecoute/contract/assessments';
 import type { Lane, Mark } from '@ecoute/contract/marking';
 import { refusalOf } from '../../app/api';
 import { useSaveMarkMutation } from './endpoints';
@@ -18,14 +20,21 @@ const shown = (mark: Mark | null): MarkDraft => ({
   points: mark?.points == null ? '' : pointsText(toHundredths(mark.points)),
   comment: mark?.comment ?? '',
   choices: mark?.choices ?? [],
+  reason: '',
 });
+
+/** What a finished mark says; null for one that is not. */
+const scoreOf = (mark: Mark | null) =>
+  mark?.finished
+    ? { points: mark.points === null ? null : toHundredths(mark.points), choices: mark.choices }
+    : null;
 
 /**
  * Points and comment of one lane. An unfinished mark saves itself as it is typed; a finished one changes only
  * by finishing again, so that its history stays readable.
  */
 /** @param carries points that the item carries under its scheme; 0 where none are given */
-export function useMarking(releaseId: string, lane: Lane, carries: number) {
+export function useMarking(releaseId: string, lane: Lane, carries: number, rubric: Rubric | null) {
   const key = laneKey(lane);
   const [draft, setDraft] = useState<MarkDraft>(() => draftOf(key) ?? shown(lane.mark));
   const [problem, setProblem] = useState<string | null>(null);
@@ -47,6 +56,19 @@ export function useMarking(releaseId: string, lane: Lane, carries: number) {
     [carries],
   );
 
+  /** The finished score that a new one takes the place of. */
+  const [before, setBefore] = useState(() => scoreOf(lane.mark));
+  const askedFor = useCallback(
+    (of: MarkDraft) =>
+      reasonFor(
+        before,
+        { points: pointsOf(of.points).hundredths, choices: of.choices ?? [] },
+        rubric,
+        toHundredths(carries),
+      ),
+    [before, carries, pointsOf, rubric],
+  );
+
   const send = useCallback(
     (finish: boolean): Promise<boolean> => {
       clearTimeout(timer.current);
@@ -54,8 +76,14 @@ export function useMarking(releaseId: string, lane: Lane, carries: number) {
       const { hundredths, problem: wrong } = pointsOf(sent.points);
       const missing =
         finish && carries > 0 && hundredths === null ? 'Give points before you finish this answer.' : null;
-      setProblem(wrong ?? missing);
-      if (wrong ?? missing) return Promise.resolve(false);
+      const unexplained =
+        finish && askedFor(sent) && !sent.reason?.trim()
+          ? before
+            ? 'Say why the score changes: it is kept with the one before.'
+            : 'Say why these are not the points that the rubric gives.'
+          : null;
+      setProblem(wrong ?? missing ?? unexplained);
+      if (wrong ?? missing ?? unexplained) return Promise.resolve(false);
       // One at a time, so that a quick finish follows its own autosave and not a revision behind it.
       const result = queue.current.then(async () => {
         setState('saving');
@@ -68,11 +96,17 @@ export function useMarking(releaseId: string, lane: Lane, carries: number) {
             points: hundredths === null ? null : fromHundredths(hundredths),
             comment: sent.comment,
             choices: sent.choices ?? [],
+            reason: sent.reason ?? '',
             finished: finish,
           }).unwrap();
           revision.current = mark.revision;
           finished.current = mark.finished;
-          if (latest.current === sent) keepDraft(key, null);
+          setBefore(scoreOf(mark));
+          if (latest.current === sent) {
+            keepDraft(key, null);
+            if (finish) latest.current = { ...sent, reason: '' };
+            setDraft(latest.current);
+          }
           setState('saved');
           setProblem(null);
           return true;
@@ -82,6 +116,7 @@ export function useMarking(releaseId: string, lane: Lane, carries: number) {
           if (other) {
             revision.current = other.revision;
             finished.current = other.finished;
+            setBefore(scoreOf(other));
             const gave = other.points === null ? '' : ` ${other.points} points`;
             setProblem(
               `${other.authorName} has marked this meanwhile:${gave} “${other.comment}”. Yours is still in the field; finish to put it in its place.`,
@@ -94,7 +129,7 @@ export function useMarking(releaseId: string, lane: Lane, carries: number) {
       queue.current = result;
       return result;
     },
-    [carries, key, lane.itemId, lane.sittingId, pointsOf, releaseId, save],
+    [askedFor, before, carries, key, lane.itemId, lane.sittingId, pointsOf, releaseId, save],
   );
 
   const change = useCallback(
@@ -111,6 +146,17 @@ export function useMarking(releaseId: string, lane: Lane, carries: number) {
     [key, pointsOf, send],
   );
 
+  // A colleague's mark comes in while this one stands untouched: it is shown. What is typed here is never replaced.
+  const coming = lane.mark;
+  useEffect(() => {
+    if (!coming || coming.revision <= revision.current || draftOf(key)) return;
+    revision.current = coming.revision;
+    finished.current = coming.finished;
+    latest.current = shown(coming);
+    setBefore(scoreOf(coming));
+    setDraft(latest.current);
+  }, [coming, key]);
+
   // Leaving the lane sends what is left.
   useEffect(
     () => () => {
@@ -120,5 +166,14 @@ export function useMarking(releaseId: string, lane: Lane, carries: number) {
     [key, send],
   );
 
-  return { draft, change, problem, state, finish: () => send(true), isFinished: finished.current };
+  return {
+    draft,
+    change,
+    problem,
+    /** Why the score as it stands asks for a reason. */
+    asked: askedFor(draft),
+    state,
+    finish: () => send(true),
+    isFinished: finished.current,
+  };
 }

@@ -4,6 +4,7 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { clock } from '@ecoute/core/timing/words';
 import { opennessAt } from '@ecoute/core/timing/sittingState';
 import type { ReleaseDetail, ReleaseStudent } from '@ecoute/contract/releases';
+import { handedInOf } from '@ecoute/contract/releases';
 import { refusalOf } from '../../app/api';
 import { serverNow } from '../../app/clock';
 import { useTitle } from '../../app/useTitle';
@@ -128,7 +129,7 @@ export function ReleasePage() {
   if (isLoading) return <Loading />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
   const { counts } = data;
-  const handedIn = counts.handedIn + counts.marked + counts.returned;
+  const handedIn = handedInOf(counts);
   const begun = data.students.some(s => s.sittings > 0);
   const openness = opennessAt(timesOf(data), serverNow());
   const kind = data.audience === 'link' ? 'guest' : 'student';
@@ -233,6 +234,8 @@ export function ReleasePage() {
                 ['handed in', counts.handedIn],
                 ['marked', counts.marked],
                 ['returned', counts.returned],
+                ['answered', counts.answered],
+                ['given back', counts.givenBack],
                 ['late', counts.late],
                 ['missing', counts.missing],
                 ['excused', counts.excused],

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { LIMITS } from '@ecoute/contract/limits';
 import type { ReleaseSummary } from '@ecoute/contract/releases';
+import { handedInOf } from '@ecoute/contract/releases';
 import { serverNow } from '../../app/clock';
 import { useTitle } from '../../app/useTitle';
 import { Button, ButtonLink } from '../../parts/Button';
@@ -38,7 +39,7 @@ function Row({ release: r }: { release: ReleaseSummary }) {
         </span>
         <SmallStrip items={r.outline.items} />
         <span className="text-sm sm:text-end">
-          {r.counts.handedIn + r.counts.marked + r.counts.returned} of {r.counts.students} handed in
+          {handedInOf(r.counts)} of {r.counts.students} handed in
           {r.counts.underWay > 0 && `, ${r.counts.underWay} under way`}
           {r.counts.missing > 0 && `, ${r.counts.missing} missing`}
         </span>

@@ -1,4 +1,5 @@
-import { Download } from 'lucide-react';
+import { Download, MessagesSquare } from 'lucide-react';
+import { useEffect } from 'react';
 import { Link, useParams } from 'react-router';
 import { answersIn } from '@ecoute/core/timing/conversation';
 import { isRun } from '@ecoute/core/timing/strip';
@@ -7,12 +8,13 @@ import { isNumbered } from '@ecoute/core/scoring/scheme';
 import { carriedBy, type AssessmentContent, type Item } from '@ecoute/contract/assessments';
 import type { ReturnedItem } from '@ecoute/contract/marking';
 import { useTitle } from '../../app/useTitle';
-import { ButtonLink } from '../../parts/Button';
+import { Button, ButtonLink } from '../../parts/Button';
 import { Empty } from '../../parts/Empty';
 import { Failed, Loading } from '../../parts/Loading';
 import { Flag } from '../../parts/StateWord';
 import { Film } from '../../parts/player/Film';
 import { PinnedNotes } from '../../parts/player/PinnedNotes';
+import { useSpokenInLine } from '../../parts/player/useSpokenInLine';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { player, usePeaks, usePositionOf } from '../../parts/player/usePlayer';
 import { TurnAnswers } from '../../parts/player/TurnAnswers';
@@ -25,7 +27,8 @@ import { shortPrompt } from '../../parts/shortPrompt';
 import { Stimuli } from '../../parts/stimuli/StimulusView';
 import { Strip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
-import { useReturnedListQuery, useReturnedQuery } from './endpoints';
+import { useHeardMutation, useReturnedListQuery, useReturnedQuery } from './endpoints';
+import { FeedbackAnswers } from './FeedbackAnswers';
 import { t } from '../../app/i18n';
 
 export function ReturnedListPage() {
@@ -61,6 +64,7 @@ export function ReturnedListPage() {
                       {r.className} · {when(r.returnedAt)}
                     </span>
                   </span>
+                  {r.asked > 0 && <Flag icon={MessagesSquare} word={t('waits for your answer')} />}
                   {r.total && (
                     <span className="tabular text-lg">
                       {r.total.given} / {r.total.maximum}
@@ -77,11 +81,15 @@ export function ReturnedListPage() {
 }
 
 function Answer({
+  sittingId,
+  givenBack,
   content,
   item,
   index,
   returned,
 }: {
+  sittingId: string;
+  givenBack: boolean;
   content: AssessmentContent;
   item: Item;
   index: number;
@@ -92,7 +100,14 @@ function Answer({
   const played = isPlayable(returned.medium);
   const peaks = usePeaks(played ? returned.takeId : null, returned.durationMs);
   const position = usePositionOf(returned.takeId);
+  const inLine = useSpokenInLine(returned.takeId && played ? returned.takeId : null, returned.notes);
   const name = t('your answer to item {{number}}', { number: index + 1 });
+  // Heard, for the teacher: the recording was played to a note or on, or there is nothing of it to play.
+  const [tellHeard] = useHeardMutation();
+  const isHeard = position !== null && position > 1_000;
+  useEffect(() => {
+    if (isHeard && !givenBack) void tellHeard({ sittingId, itemId: item.id });
+  }, [isHeard, givenBack, sittingId, item.id, tellHeard]);
   const track =
     returned.takeId && played
       ? trackOf(returned.takeId, t('Item {{number}}', { number: index + 1 }), 'student', returned.durationMs)
@@ -160,6 +175,15 @@ function Answer({
           <span className="tabular text-sm">{clock(returned.durationMs ?? 0)}</span>
           {returned.notes.length > 0 && (
             <div className="grid w-full gap-2">
+              {inLine.sounding && (
+                <p
+                  role="status"
+                  className="flex flex-wrap items-center gap-3 border-s-4 border-saffron bg-saffron-wash px-3 py-1"
+                >
+                  {t('{{name}} speaks; your recording waits.', { name: inLine.sounding.authorName })}
+                  <Button onClick={inLine.skip}>{t('Go on')}</Button>
+                </p>
+              )}
               <PinnedNotes
                 notes={returned.notes}
                 track={track}
@@ -210,6 +234,12 @@ function Answer({
           )}
         </blockquote>
       )}
+      <FeedbackAnswers
+        sittingId={sittingId}
+        itemId={item.id}
+        asks={returned.asks}
+        replies={returned.replies}
+      />
     </li>
   );
 }
@@ -264,10 +294,27 @@ export function ReturnedPage() {
           </p>
         )}
       </div>
+      {data.givenBackFor !== null && (
+        <div className="border-s-4 border-saffron bg-saffron-wash px-4 py-3">
+          <p className="font-semibold">{t('Given back, to be done again')}</p>
+          <p dir="auto" className="whitespace-pre-wrap">
+            {data.givenBackFor}
+          </p>
+        </div>
+      )}
+      <FeedbackAnswers sittingId={data.sittingId} itemId={null} asks={data.asks} replies={data.replies} />
       <Strip items={data.content.items} answered={answered} />
       <ol className="grid grid-cols-1 gap-px bg-line">
         {data.content.items.map((item, i) => (
-          <Answer key={item.id} content={data.content} item={item} index={i} returned={data.items[i]!} />
+          <Answer
+            key={item.id}
+            sittingId={data.sittingId}
+            givenBack={data.givenBackFor !== null}
+            content={data.content}
+            item={item}
+            index={i}
+            returned={data.items[i]!}
+          />
         ))}
       </ol>
     </section>

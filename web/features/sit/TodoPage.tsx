@@ -15,7 +15,10 @@ import { useTodoQuery } from './endpoints';
 import { t } from '../../app/i18n';
 
 /** There is something to do: to begin, or to go on with. */
-const isOpen = (e: TodoEntry) => !e.excused && (e.goesOn || (e.mayBegin && e.handedInAt === null));
+const isOpen = (e: TodoEntry) =>
+  !e.excused && (e.goesOn || (e.mayBegin && (e.handedInAt === null || e.givenBackFor !== null)));
+/** The feedback asks for an answer that is not given yet. */
+const isAsked = (e: TodoEntry) => e.asked > 0;
 
 function Entry({ entry }: { entry: TodoEntry }) {
   const open = isOpen(entry);
@@ -39,17 +42,44 @@ function Entry({ entry }: { entry: TodoEntry }) {
           </p>
         )}
         <div className="mt-1">
-          <StateWord state={entry.state} late={entry.late} missing={entry.missing} excused={entry.excused} />
+          <StateWord
+            state={entry.state}
+            late={entry.late}
+            missing={entry.missing}
+            excused={entry.excused}
+            givenBack={entry.givenBackFor !== null}
+          />
         </div>
+        {entry.givenBackFor && (
+          <p dir="auto" className="mt-1 border-s-4 border-saffron ps-3 whitespace-pre-wrap">
+            {entry.givenBackFor}
+          </p>
+        )}
+        {isAsked(entry) && <p className="mt-1 font-semibold">{t('Your teacher waits for your answer.')}</p>}
       </div>
       <SmallStrip items={entry.outline.items} answered={answered} />
       <div className="md:text-end">
         {open ? (
-          <ButtonLink look="main" to={`/sit/${entry.releaseId}`}>
-            {entry.goesOn ? t('Go on') : t('Begin')}
-          </ButtonLink>
+          <>
+            <ButtonLink
+              look="main"
+              to={`/sit/${entry.releaseId}${entry.givenBackFor !== null && !entry.goesOn ? '?another' : ''}`}
+            >
+              {entry.goesOn ? t('Go on') : entry.givenBackFor !== null ? t('Do it again') : t('Begin')}
+            </ButtonLink>
+            {entry.returnedSittingId && (
+              <Link
+                to={`/returned/${entry.returnedSittingId}`}
+                className="mt-2 block underline underline-offset-4"
+              >
+                {t('Hear the feedback')}
+              </Link>
+            )}
+          </>
         ) : entry.returnedSittingId ? (
-          <ButtonLink to={`/returned/${entry.returnedSittingId}`}>{t('Hear the feedback')}</ButtonLink>
+          <ButtonLink look={isAsked(entry) ? 'main' : 'plain'} to={`/returned/${entry.returnedSittingId}`}>
+            {isAsked(entry) ? t('Answer the feedback') : t('Hear the feedback')}
+          </ButtonLink>
         ) : entry.sittingId && entry.handedInAt ? (
           <ButtonLink to={`/sit/${entry.releaseId}`}>{t('See the receipt')}</ButtonLink>
         ) : (
@@ -81,7 +111,7 @@ export function TodoPage() {
   });
   if (isLoading) return <Loading height={96} />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
-  const todo = data.filter(isOpen);
+  const todo = data.filter(e => isOpen(e) || isAsked(e));
   const done = data.filter(e => !todo.includes(e)).reverse();
   return (
     <div className="grid grid-cols-1 gap-10">

@@ -170,3 +170,25 @@ describe('hearing a stretch over and over, and leaving silences out', () => {
     expect(at(audio, 4_100)).toBe(1_000);
   });
 });
+
+describe('matched levels', () => {
+  it('amplify what is quiet, only while that is wanted, and each recording by its own', async () => {
+    const gains: number[] = [];
+    const own = new Player(new FakeAudio(), gain => gains.push(Math.round(20 * Math.log10(gain))));
+    own.setLevel('quiet', -30);
+    own.setLevel('loud', -6);
+    await own.play(track('quiet'));
+    expect(gains.at(-1)).toBe(0);
+    own.setMatches(true);
+    expect(gains.at(-1)).toBe(18);
+    await own.play(track('loud'));
+    expect(gains.at(-1)).toBe(-6);
+    await own.play(track('unknown'));
+    expect(gains.at(-1)).toBe(0);
+    // Its peaks came while it played.
+    own.setLevel('unknown', -20);
+    expect(gains.at(-1)).toBe(8);
+    own.setMatches(false);
+    expect(gains.at(-1)).toBe(0);
+  });
+});

@@ -2,7 +2,7 @@
  * One player for the whole application: starting another sound ends the one before. A small state machine
  * over an audio element, so that it can be tried without a browser.
  */
-import { nextSpeechMs, type Peaks } from '@ecoute/core/audio/peaks';
+import { matchingGainDb, nextSpeechMs, type Peaks } from '@ecoute/core/audio/peaks';
 
 export type Voice = 'teacher' | 'student';
 
@@ -24,6 +24,8 @@ export interface PlayerState {
   /** The stretch that is heard over and over. Until its end is set, `toMs` is null. */
   loop: { fromMs: number; toMs: number | null } | null;
   skipsSilence: boolean;
+  /** Quiet and loud recordings are brought to one level. */
+  matches: boolean;
   trouble: string | null;
 }
 
@@ -61,6 +63,7 @@ export class Player {
     rate: 1,
     loop: null,
     skipsSilence: false,
+    matches: false,
     trouble: null,
   };
   /** The silences of the present sound; empty until somebody has looked for them. */
@@ -69,7 +72,14 @@ export class Player {
   private readonly listeners = new Set<() => void>();
   private endListeners = new Set<(id: string) => void>();
 
-  constructor(private readonly audio: Sounding) {
+  /** How loud recordings sound, in dBFS, as far as it is known. */
+  private readonly levels = new Map<string, number | null>();
+
+  /** @param amplify sets what the sound is multiplied with */
+  constructor(
+    private readonly audio: Sounding,
+    private readonly amplify: (gain: number) => void = () => undefined,
+  ) {
     audio.preload = 'auto';
     audio.preservesPitch = true;
     audio.addEventListener('timeupdate', () => this.set({ positionMs: audio.currentTime * 1000 }));
@@ -118,6 +128,7 @@ export class Player {
     this.audio.pause();
     this.audio.src = track.url;
     this.audio.load();
+    this.match(track.id);
     this.audio.playbackRate = this.state.rate;
     this.silences = [];
     this.set({ track, playing: false, positionMs: 0, loop: null, trouble: null });
@@ -128,6 +139,7 @@ export class Player {
     if (!this.state.track) return;
     if (this.durationMs() > 0 && this.state.positionMs >= this.durationMs() - 20) this.seek(0);
     this.audio.playbackRate = this.state.rate;
+    this.match(this.state.track.id);
     try {
       await this.audio.play();
     } catch (error) {
@@ -207,6 +219,22 @@ export class Player {
       clearInterval(this.looking);
       this.looking = null;
     }
+  }
+
+  /** Says how loud a recording sounds. @param levelDbfs null where nothing does */
+  setLevel(id: string, levelDbfs: number | null): void {
+    this.levels.set(id, levelDbfs);
+    if (this.state.track?.id === id) this.match(id);
+  }
+
+  setMatches(matches: boolean): void {
+    this.set({ matches });
+    if (this.state.track) this.match(this.state.track.id);
+  }
+
+  private match(id: string): void {
+    const gainDb = this.state.matches ? matchingGainDb(this.levels.get(id) ?? null) : 0;
+    this.amplify(10 ** (gainDb / 20));
   }
 
   setRate(rate: number): void {

@@ -1,5 +1,5 @@
 import { useEffect, useState, useSyncExternalStore } from 'react';
-import type { Peaks } from '@ecoute/core/audio/peaks';
+import { soundingLevelDbfs, type Peaks } from '@ecoute/core/audio/peaks';
 import { Player, type PlayerState } from './player';
 
 /** What sounds, and what films are seen on: one element that moves to where its film is shown. */
@@ -17,7 +17,31 @@ export function park(): void {
 }
 park();
 
-export const player = new Player(playing);
+let gain: GainNode | null = null;
+
+/**
+ * Makes what plays louder or softer. Only from the first time that it is needed does the sound go through the audio
+ * graph; a limiter at its end keeps what was made louder from clipping.
+ */
+function amplify(by: number): void {
+  if (!gain) {
+    if (by === 1) return;
+    const context = new AudioContext();
+    const limiter = new DynamicsCompressorNode(context, {
+      threshold: -3,
+      knee: 0,
+      ratio: 20,
+      attack: 0.002,
+      release: 0.1,
+    });
+    gain = new GainNode(context);
+    context.createMediaElementSource(playing).connect(gain).connect(limiter).connect(context.destination);
+  }
+  void (gain.context as AudioContext).resume();
+  gain.gain.setTargetAtTime(by, gain.context.currentTime, 0.01);
+}
+
+export const player = new Player(playing, amplify);
 
 export function usePlayer(): PlayerState {
   return useSyncExternalStore(player.subscribe, player.now);
@@ -41,7 +65,9 @@ export function fetchPeaks(id: string, lengthMs: number | null = null): Promise<
     known.get(url) ??
     fetch(url).then(async response => {
       if (!response.ok) throw new Error(`HTTP ${response.status}`);
-      return (await response.json()) as Peaks;
+      const peaks = (await response.json()) as Peaks;
+      player.setLevel(id, soundingLevelDbfs(peaks));
+      return peaks;
     });
   known.set(url, asked);
   asked.catch(() => known.delete(url));

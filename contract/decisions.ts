@@ -1,0 +1,51 @@
+import { IsBoolean, IsIn, IsISO8601, IsOptional, IsString, IsUUID, MaxLength } from 'class-validator';
+import { LIMITS } from './limits';
+
+/**
+ * What a teacher may decide about one student's part in a release: give it back to be done again, leave one sitting out
+ * of account, let a late one count as in time, excuse the student, allow another sitting.
+ */
+export const DECISIONS = ['giveBack', 'setAside', 'acceptLate', 'excuse', 'another'] as const;
+export type DecisionKind = (typeof DECISIONS)[number];
+
+export class NewDecision {
+  @IsIn(DECISIONS)
+  kind!: DecisionKind;
+
+  /** The sitting that it is about; left out for a student who has none. */
+  @IsOptional()
+  @IsUUID('all')
+  sittingId?: string | null;
+
+  @IsOptional()
+  @IsUUID('all')
+  personId?: string | null;
+
+  /** For the student where something is given back; for the record elsewhere. */
+  @IsString()
+  @MaxLength(LIMITS.reason, { message: `A reason has at most ${LIMITS.reason} characters.` })
+  reason!: string;
+
+  /** Until when it is done again; ISO 8601. */
+  @IsOptional()
+  @IsISO8601({}, { message: 'Say until when.' })
+  until?: string | null;
+}
+
+export class HideNames {
+  @IsBoolean()
+  hidden!: boolean;
+}
+
+export interface Decision {
+  id: string;
+  kind: DecisionKind;
+  sittingId: string | null;
+  /** As the lanes name the student: a number where names are hidden. */
+  studentName: string;
+  reason: string;
+  madeBy: string;
+  madeAt: string;
+  undoneBy: string | null;
+  undoneAt: string | null;
+}

@@ -1,0 +1,48 @@
+/** What in a mark asks for a reason: points beside the rubric's, and a finished score that is changed. */
+import type { Hundredths } from './points';
+import { rubricScore, type Choice, type Rubric } from './scheme';
+
+/** Points and levels of one mark. */
+export interface Score {
+  /** In hundredths; null for none. */
+  points: Hundredths | null;
+  choices: readonly Choice[];
+}
+
+/** Whether points differ from what the choices on a rubric give. False while the rubric gives nothing yet. */
+export function overrides(score: Score, rubric: Rubric | null, carries: Hundredths): boolean {
+  const given = rubric && rubricScore(rubric, score.choices, carries);
+  return given != null && score.points !== null && given !== score.points;
+}
+
+/** Whether one score says something else than another; the order of choices says nothing. */
+export function isChanged(before: Score, after: Score): boolean {
+  if (before.points !== after.points || before.choices.length !== after.choices.length) return true;
+  return after.choices.some(
+    c => before.choices.find(b => b.criterionId === c.criterionId)?.level !== c.level,
+  );
+}
+
+/**
+ * Why a finished mark asks for a reason.
+ * @param before the finished score that it takes the place of; null for a first one
+ */
+export function reasonFor(
+  before: Score | null,
+  after: Score,
+  rubric: Rubric | null,
+  carries: Hundredths,
+): 'override' | 'change' | null {
+  if (before && isChanged(before, after)) return 'change';
+  // An override that was explained once is not asked about again.
+  return !before && overrides(after, rubric, carries) ? 'override' : null;
+}
+
+/**
+ * The overall level that recordings suggest: the highest that any of them shows.
+ * @param shown the level that each recording shows; null where nobody has said
+ */
+export function highestShown(shown: readonly (number | null)[]): number | null {
+  const said = shown.filter(level => level !== null);
+  return said.length === 0 ? null : Math.max(...said);
+}

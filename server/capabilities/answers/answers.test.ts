@@ -1,0 +1,146 @@
+import { randomUUID } from 'node:crypto';
+import type { Ask, Reply } from '@ecoute/contract/answers';
+import type { ListenView, ReturnedEntry, ReturnedView } from '@ecoute/contract/marking';
+import type { TodoEntry } from '@ecoute/contract/sittings';
+import { handInOne, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
+
+describe('answers to feedback', () => {
+  let t: TestEcoute;
+  let classId: string;
+  let teacher: Visitor;
+  let student: Visitor;
+  let release: { id: string; itemId: string };
+  let sitting: { id: string; takeId: string };
+  beforeAll(async () => {
+    t = await TestEcoute.open();
+    classId = await t.class();
+    teacher = await t.person('teacher', [classId]);
+  });
+  afterAll(() => t.close());
+  beforeEach(async () => {
+    student = await t.person('student', [classId]);
+    release = await t.release(teacher, classId);
+    sitting = await handInOne(student, release);
+  });
+
+  const ask = async (kind: string | null, itemId: string | null = release.itemId, words = '') =>
+    (await teacher.ask<Ask[]>('PUT', `/api/sittings/${sitting.id}/ask`, { itemId, kind, words })).body;
+  const giveBack = async () => {
+    await teacher.ask('PUT', `/api/sittings/${sitting.id}/marks/${release.itemId}`, {
+      revision: 0,
+      points: 3,
+      comment: 'Good.',
+      finished: true,
+    });
+    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [sitting.id] });
+  };
+  const reply = (who: Visitor, over: object) =>
+    who.ask<Reply[]>('POST', `/api/sittings/${sitting.id}/${who === student ? 'replies' : 'exchange'}`, {
+      id: randomUUID(),
+      itemId: release.itemId,
+      words: '',
+      ...over,
+    });
+  const lane = async () =>
+    (await teacher.ask<ListenView>('GET', `/api/releases/${release.id}/lanes`)).body.lanes.find(
+      l => l.sittingId === sitting.id,
+    )!;
+  const view = async () =>
+    (await student.ask<ReturnedView>('GET', `/api/sittings/${sitting.id}/returned`)).body;
+
+  it('stay with the student until everything asked for is there; then the sitting is answered', async () => {
+    await ask('change', release.itemId, 'What would you change in the second sentence?');
+    await ask('acknowledge', null);
+    expect((await reply(student, { words: 'early' })).status).toBe(404);
+    await giveBack();
+    const waiting = async () => [
+      (await student.ask<ReturnedEntry[]>('GET', '/api/returned')).body[0]!.asked,
+      (await student.ask<TodoEntry[]>('GET', '/api/todo')).body.find(e => e.releaseId === release.id)!.asked,
+      (await lane()).state,
+    ];
+    expect(await waiting()).toEqual([2, 2, 'returned']);
+    const { items, asks } = await view();
+    const [change] = items[0]!.asks;
+    expect(change).toMatchObject({ kind: 'change', words: 'What would you change in the second sentence?' });
+    expect((await reply(student, { askId: change!.id })).body).toMatchObject({
+      code: 'invalid',
+      fields: { words: 'Write or say something.' },
+    });
+    const said = { id: randomUUID(), askId: change!.id, words: 'Slower. שלום 🙂 <b>not bold</b>' };
+    expect((await reply(student, said)).body).toMatchObject([{ fromStudent: true, words: said.words }]);
+    // The same once more is the same.
+    expect((await reply(student, said)).body).toHaveLength(1);
+    expect(await waiting()).toEqual([1, 1, 'returned']);
+    await reply(student, { askId: asks[0]!.id, itemId: null });
+    expect(await waiting()).toEqual([0, 0, 'answered']);
+    // The teacher goes on, and asks for something more.
+    await reply(teacher, { words: 'Then try it.' });
+    await ask('reply');
+    expect(await waiting()).toEqual([1, 1, 'returned']);
+    expect((await view()).items[0]!.replies.map(r => [r.fromStudent, r.words])).toEqual([
+      [true, said.words],
+      [false, 'Then try it.'],
+    ]);
+  });
+
+  it('are recorded again where that is asked, and heard by teacher and student alone', async () => {
+    await ask('recordAgain');
+    await giveBack();
+    const [again] = (await view()).items[0]!.asks;
+    expect((await reply(student, { askId: again!.id, words: 'no voice' })).status).toBe(422);
+    const recordingId = randomUUID();
+    const voice = { recordingId, mediaType: 'audio/wav' };
+    expect((await reply(student, { askId: again!.id, voice })).status).toBe(200);
+    await send(student, recordingId, tone(3));
+    await settled(student, recordingId);
+    expect((await lane()).replies).toMatchObject([
+      { voiceId: recordingId, voiceMs: 3_000, voiceState: 'stored' },
+    ]);
+    const path = `/api/recordings/${recordingId}/sound`;
+    const classmate = await t.person('student', [classId]);
+    const elsewhere = await t.person('teacher', [await t.class()]);
+    const heard = await Promise.all([teacher, student, classmate, elsewhere].map(p => p.ask('GET', path)));
+    expect(heard.map(h => h.status)).toEqual([200, 200, 404, 404]);
+  });
+
+  it('replaces what was asked before and was not answered; a changed question is not answered blindly', async () => {
+    const [first] = await ask('reply', release.itemId, 'one');
+    expect(await ask('reply', release.itemId, 'two')).toMatchObject([{ words: 'two' }]);
+    await giveBack();
+    expect(await reply(student, { askId: first!.id, words: 'to the first' })).toMatchObject({
+      status: 409,
+      body: { code: 'stale' },
+    });
+    expect(await ask(null)).toEqual([]);
+    expect((await lane()).state).toBe('returned');
+  });
+
+  it('may be asked of everybody with the return; what is asked for already stays', async () => {
+    const other = await t.person('student', [classId]);
+    const second = await handInOne(other, release);
+    await ask('reply', release.itemId, 'mine');
+    for (const id of [sitting.id, second.id])
+      await teacher.ask('PUT', `/api/sittings/${id}/marks/${release.itemId}`, {
+        revision: 0,
+        points: 3,
+        comment: '',
+        finished: true,
+      });
+    const sittingIds = [sitting.id, second.id];
+    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds, ask: 'acknowledge' });
+    expect((await view()).asks).toEqual([]);
+    const { body } = await other.ask<ReturnedView>('GET', `/api/sittings/${second.id}/returned`);
+    expect(body.asks).toMatchObject([{ kind: 'acknowledge', itemId: null }]);
+  });
+
+  it('tells the teacher what was heard, from the first time on', async () => {
+    const heard = () => student.ask('POST', `/api/sittings/${sitting.id}/items/${release.itemId}/heard`);
+    expect((await heard()).status).toBe(404);
+    await giveBack();
+    expect((await lane()).heardAt).toBeNull();
+    expect((await heard()).status).toBe(204);
+    const { heardAt } = await lane();
+    await heard();
+    expect([(await lane()).heardAt, Date.parse(heardAt!) > Date.now() - 60_000]).toEqual([heardAt, true]);
+  });
+});

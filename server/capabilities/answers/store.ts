@@ -1,0 +1,150 @@
+import type { Ask, AskKind } from '@ecoute/contract/answers';
+import type { RecordingState } from '@ecoute/contract/recordings';
+import { row, rows, run, type Queryable } from '../../platform/database';
+
+export interface AskRow extends Omit<Ask, 'answeredAt'> {
+  sittingId: string;
+  answeredAt: Date | null;
+}
+
+const ASK = `SELECT a.id, a.sitting_id AS sittingId, a.item_id AS itemId, a.kind, a.words, p.display_name AS askedBy,
+    a.answered_at AS answeredAt
+  FROM asks a JOIN people p ON p.id = a.asked_by WHERE a.withdrawn_at IS NULL`;
+
+/** What is asked for in some sittings. */
+export async function asksOf(db: Queryable, sittingIds: readonly string[]): Promise<AskRow[]> {
+  if (sittingIds.length === 0) return [];
+  return rows<AskRow>(db, `${ASK} AND a.sitting_id IN (:sittingIds) ORDER BY a.asked_at, a.id`, {
+    sittingIds,
+  });
+}
+
+/** Asks for something on an item, or on the whole sitting; what was asked there before, unanswered, is withdrawn. */
+export async function putAsk(
+  db: Queryable,
+  ask: {
+    id: string;
+    sittingId: string;
+    itemId: string | null;
+    kind: AskKind | null;
+    words: string;
+    by: string;
+  },
+): Promise<void> {
+  await run(
+    db,
+    `UPDATE asks SET withdrawn_at = UTC_TIMESTAMP(3)
+     WHERE sitting_id = :sittingId AND item_id <=> :itemId AND withdrawn_at IS NULL AND answered_at IS NULL`,
+    ask,
+  );
+  if (ask.kind === null) return;
+  await run(
+    db,
+    `INSERT INTO asks (id, sitting_id, item_id, kind, words, asked_by, asked_at)
+     VALUES (:id, :sittingId, :itemId, :kind, :words, :by, UTC_TIMESTAMP(3))`,
+    ask,
+  );
+}
+
+export interface ReplyRow {
+  id: string;
+  sittingId: string;
+  itemId: string | null;
+  askId: string | null;
+  authorId: string;
+  authorName: string;
+  fromStudent: number;
+  words: string;
+  voiceId: string | null;
+  voiceMs: number | null;
+  voiceState: RecordingState | null;
+  madeAt: Date;
+}
+
+const REPLY = `SELECT r.id, r.sitting_id AS sittingId, r.item_id AS itemId, r.ask_id AS askId, r.author_id AS authorId,
+    p.display_name AS authorName, r.author_id = s.student_id AS fromStudent, r.words, r.voice_id AS voiceId,
+    v.duration_ms AS voiceMs, v.state AS voiceState, r.made_at AS madeAt
+  FROM replies r JOIN sittings s ON s.id = r.sitting_id JOIN people p ON p.id = r.author_id
+    LEFT JOIN recordings v ON v.id = r.voice_id`;
+
+/** What was said in some sittings, in order. */
+export async function repliesOf(db: Queryable, sittingIds: readonly string[]): Promise<ReplyRow[]> {
+  if (sittingIds.length === 0) return [];
+  return rows<ReplyRow>(db, `${REPLY} WHERE r.sitting_id IN (:sittingIds) ORDER BY r.made_at, r.id`, {
+    sittingIds,
+  });
+}
+
+export async function findReply(db: Queryable, id: string): Promise<ReplyRow | null> {
+  return row<ReplyRow>(db, `${REPLY} WHERE r.id = :id`, { id });
+}
+
+/** The reply that a recording belongs to. */
+export async function sittingOfVoice(db: Queryable, voiceId: string): Promise<string | null> {
+  const found = await row<{ sittingId: string }>(
+    db,
+    'SELECT sitting_id AS sittingId FROM replies WHERE voice_id = :voiceId',
+    { voiceId },
+  );
+  return found?.sittingId ?? null;
+}
+
+export async function insertReply(
+  db: Queryable,
+  reply: {
+    id: string;
+    sittingId: string;
+    itemId: string | null;
+    askId: string | null;
+    authorId: string;
+    words: string;
+    voiceId: string | null;
+  },
+): Promise<void> {
+  await run(
+    db,
+    `INSERT INTO replies (id, sitting_id, item_id, ask_id, author_id, words, voice_id, made_at)
+     VALUES (:id, :sittingId, :itemId, :askId, :authorId, :words, :voiceId, UTC_TIMESTAMP(3))`,
+    reply,
+  );
+}
+
+export async function answerAsk(db: Queryable, id: string): Promise<void> {
+  await run(db, 'UPDATE asks SET answered_at = COALESCE(answered_at, UTC_TIMESTAMP(3)) WHERE id = :id', {
+    id,
+  });
+}
+
+/** Works out what lists count of a sitting's asks. */
+export async function countAsks(db: Queryable, sittingId: string): Promise<void> {
+  await run(
+    db,
+    `UPDATE sittings s SET
+       asked = (SELECT COUNT(*) FROM asks a WHERE a.sitting_id = s.id AND a.withdrawn_at IS NULL),
+       replied = (SELECT COUNT(*) FROM asks a WHERE a.sitting_id = s.id AND a.withdrawn_at IS NULL AND a.answered_at IS NOT NULL)
+     WHERE s.id = :sittingId`,
+    { sittingId },
+  );
+}
+
+/** Keeps that feedback on an item was heard. @returns whether that is news */
+export async function keepHeard(db: Queryable, at: { sittingId: string; itemId: string }): Promise<boolean> {
+  return (
+    (await run(
+      db,
+      `INSERT IGNORE INTO hearings_of_feedback (sitting_id, item_id, heard_at) VALUES (:sittingId, :itemId, UTC_TIMESTAMP(3))`,
+      at,
+    )) > 0
+  );
+}
+
+/** When the feedback on each item was first heard. */
+export async function heardOf(db: Queryable, sittingIds: readonly string[]) {
+  if (sittingIds.length === 0) return [];
+  return rows<{ sittingId: string; itemId: string; heardAt: Date }>(
+    db,
+    `SELECT sitting_id AS sittingId, item_id AS itemId, heard_at AS heardAt FROM hearings_of_feedback
+     WHERE sitting_id IN (:sittingIds)`,
+    { sittingIds },
+  );
+}

@@ -1,0 +1,143 @@
+import { randomUUID } from 'node:crypto';
+import type { Decision } from '@ecoute/contract/decisions';
+import type { ListenView, ReturnedView } from '@ecoute/contract/marking';
+import type { ReleaseDetail } from '@ecoute/contract/releases';
+import type { TodoEntry } from '@ecoute/contract/sittings';
+import { handInOne, TestEcoute, type Visitor } from '../../testing/ecoute';
+
+describe('decisions about one student', () => {
+  let t: TestEcoute;
+  let classId: string;
+  let teacher: Visitor;
+  let student: Visitor;
+  let release: { id: string; itemId: string };
+  let sitting: { id: string; takeId: string };
+  beforeAll(async () => {
+    t = await TestEcoute.open();
+    teacher = await t.person('teacher');
+  });
+  afterAll(() => t.close());
+  beforeEach(async () => {
+    classId = await t.class();
+    await t.ecoute.pool.query(
+      "INSERT INTO class_members (class_id, person_id, role) VALUES (?, ?, 'teacher')",
+      [classId, teacher.id],
+    );
+    student = await t.person('student', [classId]);
+    release = await t.release(teacher, classId);
+    sitting = await handInOne(student, release);
+  });
+
+  const decide = (over: object, of: object = { sittingId: sitting.id }) =>
+    teacher.ask<Decision[]>('POST', `/api/releases/${release.id}/decisions`, { reason: '', ...of, ...over });
+  const undo = (id: string) =>
+    teacher.ask<Decision[]>('POST', `/api/releases/${release.id}/decisions/${id}/undo`);
+  const lanes = async () =>
+    (await teacher.ask<ListenView>('GET', `/api/releases/${release.id}/lanes`)).body.lanes;
+  const detail = async () => (await teacher.ask<ReleaseDetail>('GET', `/api/releases/${release.id}`)).body;
+  const todo = async () =>
+    (await student.ask<TodoEntry[]>('GET', '/api/todo')).body.find(e => e.releaseId === release.id)!;
+
+  it('gives back to be done again, with the reason; the recording stays, and the new one counts', async () => {
+    expect((await decide({ kind: 'giveBack' })).body).toMatchObject({
+      code: 'invalid',
+      fields: { reason: 'Say what is to be done differently.' },
+    });
+    const note = { fromMs: 500, words: 'Here the vowel.', revision: 0 };
+    await teacher.ask('PUT', `/api/takes/${sitting.takeId}/notes/${randomUUID()}`, note);
+    const until = new Date(Date.now() + 5 * 86_400_000).toISOString();
+    expect(
+      (await decide({ kind: 'giveBack', reason: 'Only half was heard. 🙂', until })).body[0],
+    ).toMatchObject({
+      kind: 'giveBack',
+      undoneAt: null,
+    });
+    expect((await decide({ kind: 'giveBack', reason: 'again' })).status).toBe(409);
+    // It waits for the student now, who learns why, hears the notes and sees no score.
+    expect(await detail()).toMatchObject({ waitingSittings: 0, counts: { givenBack: 1 } });
+    expect(await todo()).toMatchObject({
+      givenBackFor: 'Only half was heard. 🙂',
+      mayBegin: true,
+      dueAt: until,
+      returnedSittingId: sitting.id,
+    });
+    const back = (await student.ask<ReturnedView>('GET', `/api/sittings/${sitting.id}/returned`)).body;
+    expect(back).toMatchObject({
+      givenBackFor: 'Only half was heard. 🙂',
+      total: null,
+      items: [{ points: null, notes: [{ words: 'Here the vowel.' }] }],
+    });
+    const again = await handInOne(student, release);
+    expect(again.id).not.toBe(sitting.id);
+    expect((await lanes()).map(l => [l.takeId, l.givenBack])).toEqual([[again.takeId, false]]);
+    expect((await student.ask('GET', `/api/recordings/${sitting.takeId}/sound`)).status).toBe(200);
+  });
+
+  it('undoes what was given back as long as nobody has begun again', async () => {
+    const [made] = (await decide({ kind: 'giveBack', reason: 'once more' })).body;
+    expect((await undo(made!.id)).body[0]!.undoneAt).not.toBeNull();
+    expect(await todo()).toMatchObject({ givenBackFor: null, mayBegin: false });
+    // Undone twice is undone once.
+    expect((await undo(made!.id)).status).toBe(200);
+    const [next] = (await decide({ kind: 'giveBack', reason: 'once more' })).body;
+    await student.ask('POST', `/api/releases/${release.id}/another-sitting`);
+    expect(await undo(next!.id)).toMatchObject({ status: 409, body: { code: 'closed' } });
+    expect((await student.ask('GET', `/api/sittings/${sitting.id}/returned`)).status).toBe(200);
+  });
+
+  it('sets aside one sitting, which then counts for nothing until that is undone', async () => {
+    expect((await decide({ kind: 'setAside' })).status).toBe(422);
+    const [made] = (await decide({ kind: 'setAside', reason: 'The fire alarm.' })).body;
+    expect(await lanes()).toEqual([]);
+    expect((await detail()).students[0]).toMatchObject({ state: 'notOpened', sittingId: null });
+    expect((await student.ask('GET', `/api/recordings/${sitting.takeId}/sound`)).status).toBe(200);
+    await undo(made!.id);
+    expect((await lanes()).map(l => l.takeId)).toEqual([sitting.takeId]);
+  });
+
+  it('accepts a late one as in time', async () => {
+    await t.ecoute.pool.query(
+      'UPDATE releases SET opens_at = opens_at - INTERVAL 1 DAY, due_at = due_at - INTERVAL 12 HOUR WHERE id = ?',
+      [release.id],
+    );
+    expect((await lanes())[0]!.late).toBe(true);
+    const [made] = (await decide({ kind: 'acceptLate' })).body;
+    expect((await lanes())[0]!.late).toBe(false);
+    expect((await detail()).counts.late).toBe(0);
+    expect((await decide({ kind: 'acceptLate' })).status).toBe(409);
+    await undo(made!.id);
+    expect((await lanes())[0]!.late).toBe(true);
+  });
+
+  it('excuses somebody and allows another sitting; undoing restores what was granted before', async () => {
+    const other = await t.person('student', [classId]);
+    const late = await t.release(teacher, classId);
+    const about = { personId: other.id };
+    const path = `/api/releases/${late.id}/decisions`;
+    const ask = async (kind: string) =>
+      (await teacher.ask<Decision[]>('POST', path, { kind, reason: 'ill', ...about })).body[0]!;
+    const excuse = await ask('excuse');
+    const standing = async () =>
+      (await teacher.ask<ReleaseDetail>('GET', `/api/releases/${late.id}`)).body.students.find(
+        s => s.id === other.id,
+      )!;
+    expect((await standing()).excused).toBe(true);
+    await teacher.ask('POST', `${path}/${excuse.id}/undo`);
+    expect((await standing()).excused).toBe(false);
+    const [made] = (await decide({ kind: 'another' })).body;
+    expect((await todo()).mayBegin).toBe(true);
+    await undo(made!.id);
+    expect((await todo()).mayBegin).toBe(false);
+  });
+
+  it('knows nothing of people and sittings of elsewhere', async () => {
+    const elsewhere = await t.release(teacher, classId);
+    const path = `/api/releases/${elsewhere.id}/decisions`;
+    const about = { kind: 'setAside', reason: 'x', sittingId: sitting.id };
+    expect((await teacher.ask('POST', path, about)).status).toBe(404);
+    const stranger = await t.person('student');
+    expect((await decide({ kind: 'excuse' }, { personId: stranger.id })).status).toBe(404);
+    const [made] = (await decide({ kind: 'setAside', reason: 'x' })).body;
+    expect((await teacher.ask('POST', `${path}/${made!.id}/undo`)).status).toBe(404);
+  });
+});

@@ -1,0 +1,199 @@
+import { randomUUID } from 'node:crypto';
+import { mayBegin, type Exception } from '@ecoute/core/timing/sittingState';
+import type { Decision, NewDecision } from '@ecoute/contract/decisions';
+import type { Me } from '@ecoute/contract/people';
+import { insertChange } from '../../platform/changes/store';
+import { transaction, type Pool, type Queryable } from '../../platform/database';
+import { notFound, Trouble } from '../../platform/trouble';
+import { exceptionOf, findRelease, grant, type ReleaseRow } from '../releases/store';
+import { sittingsWith, type SittingRow } from '../sittings/store';
+import { codeNames } from '../marking/names';
+import * as store from './store';
+
+/** What is decided about single students of a release. Recordings and scores stay, whatever is decided. */
+export class Decisions {
+  constructor(private readonly pool: Pool) {}
+
+  /** What was decided in a release, newest first. */
+  async list(releaseId: string): Promise<Decision[]> {
+    const release = await findRelease(this.pool, releaseId);
+    if (!release) throw notFound();
+    const found = await store.decisionsOf(this.pool, releaseId);
+    const nameOf = await codeNames(this.pool, release);
+    return found.map(d => ({
+      id: d.id,
+      kind: d.kind,
+      sittingId: d.sittingId,
+      studentName: nameOf ? nameOf(d.personId) : d.studentName,
+      reason: d.reason,
+      madeBy: d.madeBy,
+      madeAt: d.madeAt.toISOString(),
+      undoneBy: d.undoneBy,
+      undoneAt: d.undoneAt?.toISOString() ?? null,
+    }));
+  }
+
+  /**
+   * Decides something about one student.
+   * @throws Trouble closed where it does not apply (nothing handed in, not late, decided already); invalid without a
+   * reason where the student will read it
+   */
+  async decide(teacher: Me, releaseId: string, wanted: NewDecision): Promise<Decision[]> {
+    const reason = wanted.reason.trim();
+    await transaction(this.pool, async db => {
+      const release = await findRelease(db, releaseId);
+      if (!release) throw notFound();
+      const personId = await this.whose(db, releaseId, wanted);
+      const before = await exceptionOf(db, releaseId, personId, true);
+      if (!before) throw notFound();
+      const sittings = await sittingsWith(db, { releaseId, studentId: personId });
+      const sitting = sittings.find(s => s.id === wanted.sittingId) ?? null;
+      const after = this.decided(wanted, { release, before, sitting, sittings, reason });
+      await grant(db, { releaseId, personId, by: teacher.id }, after);
+      if (wanted.kind !== 'excuse' && wanted.kind !== 'another')
+        await store.flagSitting(db, sitting!.id, wanted.kind, true);
+      await store.insertDecision(db, {
+        id: randomUUID(),
+        releaseId,
+        personId,
+        sittingId: sitting?.id ?? null,
+        kind: wanted.kind,
+        reason,
+        before,
+        after,
+        by: teacher.id,
+      });
+      await this.tell(db, release, personId);
+    });
+    return this.list(releaseId);
+  }
+
+  /**
+   * Takes a decision back: flags go, and what it granted goes with it where nothing was granted since.
+   * @throws Trouble closed when the student has begun again on the strength of it
+   */
+  async undo(teacher: Me, releaseId: string, id: string): Promise<Decision[]> {
+    await transaction(this.pool, async db => {
+      const release = await findRelease(db, releaseId);
+      const decision = release && (await store.findDecision(db, id));
+      if (!release || decision?.releaseId !== releaseId) throw notFound();
+      if (decision.undoneAt) return;
+      const { personId, kind, before, after, sittingId } = decision;
+      const now = await exceptionOf(db, releaseId, personId, true);
+      if (!now) throw notFound();
+      const sittings = await sittingsWith(db, { releaseId, studentId: personId });
+      const granted = after.extraSittings - before.extraSittings;
+      const restored: Exception = {
+        dueAtMs: now.dueAtMs === after.dueAtMs ? before.dueAtMs : now.dueAtMs,
+        excused: now.excused === after.excused ? before.excused : now.excused,
+        extraSittings: Math.max(0, now.extraSittings - granted),
+      };
+      const began =
+        release.sittingsAllowed > 0 && sittings.length > release.sittingsAllowed + restored.extraSittings;
+      if (granted > 0 && began)
+        throw new Trouble(
+          'closed',
+          'They have begun again already, so this stays. Set the newer sitting aside if it should not count.',
+        );
+      await grant(db, { releaseId, personId, by: teacher.id }, restored);
+      if (kind !== 'excuse' && kind !== 'another' && sittingId)
+        await store.flagSitting(db, sittingId, kind, false);
+      await store.undo(db, id, teacher.id);
+      await this.tell(db, release, personId);
+    });
+    return this.list(releaseId);
+  }
+
+  /** The student meant: named, or the one who sat. With hidden names the page knows sittings alone. */
+  private async whose(db: Queryable, releaseId: string, wanted: NewDecision): Promise<string> {
+    if (!wanted.sittingId) {
+      if (!wanted.personId) throw new Trouble('invalid', 'Say which student this is about.');
+      return wanted.personId;
+    }
+    const studentId = await store.studentOf(db, releaseId, wanted.sittingId);
+    if (!studentId) throw notFound();
+    return studentId;
+  }
+
+  /** What the student is granted once it is decided. @throws Trouble where it does not apply */
+  private decided(
+    { kind, until }: NewDecision,
+    about: {
+      release: ReleaseRow;
+      before: Exception;
+      sitting: SittingRow | null;
+      sittings: readonly SittingRow[];
+      reason: string;
+    },
+  ): Exception {
+    const { release, before, sitting, sittings, reason } = about;
+    const untilMs = until ? Date.parse(until) : null;
+    const oneMore = (): number => {
+      const inLine = sittings.map(s => ({
+        number: s.number,
+        handedInAtMs: s.handedInAt?.getTime() ?? null,
+        setAside: s.setAsideAt !== null,
+      }));
+      if (release.sittingsAllowed === 0 || mayBegin(inLine, release.sittingsAllowed, before))
+        return before.extraSittings;
+      return Math.max(before.extraSittings, sittings.length + 1 - release.sittingsAllowed);
+    };
+    const refuse = (message: string): never => {
+      throw new Trouble('closed', message);
+    };
+    switch (kind) {
+      case 'excuse':
+        if (before.excused) refuse('They are excused already.');
+        return { ...before, excused: true };
+      case 'another':
+        return { ...before, extraSittings: oneMore() };
+      case 'acceptLate':
+        if (!sitting?.handedInAt) return refuse('Nothing is handed in that could count as in time.');
+        if (sitting.lateAcceptedAt) return refuse('This counts as in time already.');
+        return before;
+      case 'setAside':
+        if (!sitting) throw notFound();
+        if (sitting.setAsideAt) return refuse('This is set aside already.');
+        if (reason === '')
+          throw new Trouble('invalid', 'Say why it is set aside, so that it can be understood later.', {
+            fields: { reason: 'Say why it is set aside.' },
+          });
+        return before;
+      case 'giveBack': {
+        if (!sitting?.handedInAt) return refuse('This is not handed in, so there is nothing to give back.');
+        if (sitting.givenBackAt) return refuse('This is given back already.');
+        if (sittings.some(s => s.handedInAt === null && !s.setAsideAt))
+          return refuse('They are doing it again just now. Wait for that.');
+        if (reason === '')
+          throw new Trouble('invalid', 'Say what is to be done differently: the student reads it.', {
+            fields: { reason: 'Say what is to be done differently.' },
+          });
+        if (untilMs !== null && untilMs <= Date.now())
+          throw new Trouble('invalid', 'That time has passed. Choose a later one.', {
+            fields: { until: 'Choose a later time.' },
+          });
+        const dueAtMs =
+          untilMs !== null && untilMs > (before.dueAtMs ?? release.dueAt.getTime())
+            ? untilMs
+            : before.dueAtMs;
+        return { ...before, dueAtMs, extraSittings: oneMore() };
+      }
+    }
+  }
+
+  private async tell(db: Queryable, release: ReleaseRow, personId: string): Promise<void> {
+    await insertChange(db, {
+      kind: 'release',
+      subjectId: release.id,
+      classId: release.classId,
+      personId: null,
+    });
+    for (const kind of ['todo', 'returned'] as const)
+      await insertChange(db, {
+        kind,
+        subjectId: kind === 'todo' ? null : release.id,
+        classId: null,
+        personId,
+      });
+  }
+}

@@ -1,0 +1,115 @@
+import { fromHundredths } from '@ecoute/core/scoring/points';
+import { orderOf } from '@ecoute/core/timing/order';
+import { countingTake } from '@ecoute/core/timing/itemRun';
+import { timesFor } from '@ecoute/core/timing/sittingState';
+import { forStudents } from '@ecoute/contract/assessments';
+import type { ReturnedEntry, ReturnedItem, ReturnedView } from '@ecoute/contract/marking';
+import type { Me } from '@ecoute/contract/people';
+import type { Pool } from '../../platform/database';
+import { notFound } from '../../platform/trouble';
+import { askView, replyView } from '../answers/service';
+import { asksOf, repliesOf } from '../answers/store';
+import { givenBackReasons } from '../decisions/store';
+import { notesOf } from '../notes/store';
+import { exceptionOf, findRelease, timesOf } from '../releases/store';
+import {
+  findSitting,
+  judgementsOf,
+  sittingsOf,
+  takesOfSittings,
+  writtenOf,
+  type TakeRow,
+} from '../sittings/store';
+import * as store from './store';
+import { choicesIn, isReturned, judgementIn, passedIn, placedOf, totalFor } from './views';
+
+/** What came back to a student: their own recordings with what their teachers said of them. */
+export class Returned {
+  constructor(private readonly pool: Pool) {}
+
+  /** What came back to a student, newest first. */
+  async list(student: Me): Promise<ReturnedEntry[]> {
+    const back = (await sittingsOf(this.pool, student.id)).filter(isReturned);
+    return Promise.all(
+      back.map(async s => {
+        const view = await this.view(s.id);
+        const { sittingId, title, className, returnedAt, total } = view;
+        const asked = [view, ...view.items].flatMap(v => v.asks).filter(a => a.answeredAt === null).length;
+        return { sittingId, title, className, returnedAt, asked, total };
+      }),
+    );
+  }
+
+  /** One returned sitting as its student sees it. @throws Trouble notFound before the return */
+  async view(sittingId: string): Promise<ReturnedView> {
+    const sitting = await findSitting(this.pool, sittingId);
+    const release = sitting && (await findRelease(this.pool, sitting.releaseId));
+    // What is given back to be done again shows what is said of it, and no score.
+    const givenBack = sitting?.givenBackAt != null && !isReturned(sitting);
+    if (!sitting || !release || !(isReturned(sitting) || givenBack)) throw notFound();
+    const scoresHeld = release.scoresHeld || givenBack;
+    const asks = (await asksOf(this.pool, [sittingId])).map(askView);
+    const replies = (await repliesOf(this.pool, [sittingId])).map(replyView);
+    const exception = await exceptionOf(this.pool, release.id, sitting.studentId);
+    const { dueAtMs } = exception ? timesFor(timesOf(release), exception) : timesOf(release);
+    const takes = await takesOfSittings(this.pool, [sittingId]);
+    const written = await writtenOf(this.pool, [sittingId]);
+    const judgements = await judgementsOf(this.pool, [sittingId]);
+    const marks = await store.marksOf(this.pool, [sittingId]);
+    const notes = await notesOf(
+      this.pool,
+      takes.map(t => t.id),
+    );
+    const content = {
+      ...release.content,
+      items: orderOf(release.content.items, release.content.sections, sittingId),
+    };
+    const items: ReturnedItem[] = content.items.map(item => {
+      const take = countingTake<TakeRow>(takes.filter(t => t.itemId === item.id));
+      const mark = marks.find(m => m.itemId === item.id && m.finishedAt);
+      return {
+        itemId: item.id,
+        takeId: take?.id ?? null,
+        durationMs: take?.durationMs ?? null,
+        medium: take?.recording.medium ?? null,
+        fileName: take?.recording.fileName ?? null,
+        placed: placedOf(take),
+        judgement: judgementIn(judgements, sittingId, item.id),
+        written: written.find(w => w.itemId === item.id)?.text ?? null,
+        passed: passedIn(sitting.receipt ?? undefined, item.id),
+        points: scoresHeld || mark?.pointsHundredths == null ? null : fromHundredths(mark.pointsHundredths),
+        choices: scoresHeld ? [] : choicesIn(mark),
+        comment: mark?.comment ?? '',
+        // What is still on its way, or was never heard, is nobody’s feedback.
+        notes: notes.filter(n => n.takeId === take?.id && (n.words !== '' || n.voiceState === 'stored')),
+        asks: asks.filter(a => a.itemId === item.id),
+        replies: replies.filter(r => r.itemId === item.id),
+        authorName: mark?.authorName ?? null,
+      };
+    });
+    // Held scores are nobody’s before they are shown: not even the sum of none.
+    const total = scoresHeld ? null : totalFor(content, items);
+    const { scoring } = content;
+    const level = (await store.levelsOf(this.pool, [sittingId])).get(sittingId)?.level ?? null;
+    return {
+      sittingId,
+      title: release.content.title,
+      className: release.className,
+      handedInAt: sitting.handedInAt!.toISOString(),
+      returnedAt: (givenBack ? sitting.givenBackAt! : sitting.returnedAt!).toISOString(),
+      givenBackFor: givenBack
+        ? ((await givenBackReasons(this.pool, [sittingId])).get(sittingId) ?? '')
+        : null,
+      asks: asks.filter(a => a.itemId === null),
+      replies: replies.filter(r => r.itemId === null),
+      late: sitting.handedInAt!.getTime() > dueAtMs,
+      content: forStudents(content),
+      items,
+      scoresHeld,
+      level:
+        !scoresHeld && scoring.kind === 'level' && level !== null ? (scoring.scale[level] ?? null) : null,
+      enough: total && scoring.passMark !== null ? total.given >= scoring.passMark : null,
+      total,
+    };
+  }
+}

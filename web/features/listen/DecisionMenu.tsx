@@ -1,0 +1,173 @@
+import { MoreVertical } from 'lucide-react';
+import { Dialog, DropdownMenu } from 'radix-ui';
+import { useState } from 'react';
+import { addDays, dayOf, instantOf } from '@ecoute/core/timing/wallTime';
+import type { Decision, DecisionKind } from '@ecoute/contract/decisions';
+import { LIMITS } from '@ecoute/contract/limits';
+import type { Lane } from '@ecoute/contract/marking';
+import { refusalOf } from '../../app/api';
+import { serverNow } from '../../app/clock';
+import { Button } from '../../parts/Button';
+import { Field, inputClass } from '../../parts/Field';
+import { Notice } from '../../parts/Notice';
+import { browserZone } from '../release/terms';
+import { useDecideMutation } from './endpoints';
+
+/** What each decision is called where it is made, and what is said once it is. */
+export const DECISION_WORDS: Record<DecisionKind, { menu: string; made: string }> = {
+  giveBack: { menu: 'Give back to redo …', made: 'is given back' },
+  setAside: { menu: 'Set this sitting aside …', made: 'is set aside' },
+  acceptLate: { menu: 'Accept as in time', made: 'counts as in time' },
+  another: { menu: 'Allow another sitting', made: 'may be sat once more' },
+  excuse: { menu: 'Excuse', made: 'is excused' },
+};
+
+/** A week from now at the end of the day, as a local date and time. */
+function inAWeek(): string {
+  return `${addDays(dayOf(serverNow(), browserZone()), 7)}T20:00`;
+}
+
+/** What can be decided about the sitting of a lane; whatever it is, recordings stay and it can be undone. */
+export function DecisionMenu({
+  releaseId,
+  lane,
+  onMade,
+}: {
+  releaseId: string;
+  lane: Lane;
+  onMade: (decision: Decision) => void;
+}) {
+  const [decide, deciding] = useDecideMutation();
+  const [asking, setAsking] = useState<'giveBack' | 'setAside' | null>(null);
+  const [reason, setReason] = useState('');
+  const [until, setUntil] = useState(inAWeek);
+  const refusal = refusalOf(deciding.error);
+  const meant = instantOf(until, browserZone());
+  const make = (kind: DecisionKind, more: { reason?: string; until?: string } = {}) =>
+    decide({ releaseId, kind, sittingId: lane.sittingId, reason: '', ...more })
+      .unwrap()
+      .then(
+        ([made]) => {
+          setAsking(null);
+          setReason('');
+          if (made) onMade(made);
+        },
+        () => undefined,
+      );
+  const ask = (kind: 'giveBack' | 'setAside') => {
+    deciding.reset();
+    setAsking(kind);
+  };
+  const entry = 'flex min-h-11 cursor-pointer items-center px-4 outline-none data-[highlighted]:bg-sunk';
+  return (
+    <>
+      <DropdownMenu.Root>
+        <DropdownMenu.Trigger
+          aria-label={`Decide about ${lane.studentName}`}
+          className="grid size-11 place-items-center hover:bg-sunk"
+        >
+          <MoreVertical aria-hidden className="size-5" />
+        </DropdownMenu.Trigger>
+        <DropdownMenu.Portal>
+          <DropdownMenu.Content align="end" className="z-50 min-w-64 border-2 border-ink bg-sheet py-1">
+            {!lane.givenBack && lane.state !== 'underWay' && (
+              <DropdownMenu.Item className={entry} onSelect={() => ask('giveBack')}>
+                {DECISION_WORDS.giveBack.menu}
+              </DropdownMenu.Item>
+            )}
+            {lane.late && (
+              <DropdownMenu.Item className={entry} onSelect={() => void make('acceptLate')}>
+                {DECISION_WORDS.acceptLate.menu}
+              </DropdownMenu.Item>
+            )}
+            <DropdownMenu.Item className={entry} onSelect={() => void make('another')}>
+              {DECISION_WORDS.another.menu}
+            </DropdownMenu.Item>
+            <DropdownMenu.Separator className="my-1 border-t border-line" />
+            <DropdownMenu.Item className={entry} onSelect={() => ask('setAside')}>
+              {DECISION_WORDS.setAside.menu}
+            </DropdownMenu.Item>
+            <DropdownMenu.Item className={entry} onSelect={() => void make('excuse')}>
+              {DECISION_WORDS.excuse.menu}
+            </DropdownMenu.Item>
+          </DropdownMenu.Content>
+        </DropdownMenu.Portal>
+      </DropdownMenu.Root>
+      {refusal && !asking && <Notice kind="trouble">{refusal.message}</Notice>}
+      <Dialog.Root open={asking !== null} onOpenChange={open => !open && setAsking(null)}>
+        <Dialog.Portal>
+          <Dialog.Overlay className="fixed inset-0 z-50 bg-[#0b131bb0]" />
+          <Dialog.Content className="fixed inset-x-4 top-[15vh] z-50 mx-auto max-w-lg border-2 border-ink bg-sheet p-6">
+            <Dialog.Title className="text-xl">
+              {asking === 'giveBack'
+                ? `Give it back to ${lane.studentName}`
+                : `Set the sitting of ${lane.studentName} aside`}
+            </Dialog.Title>
+            <Dialog.Description className="mt-2 text-soft">
+              {asking === 'giveBack'
+                ? 'They read why, hear your notes, and sit it once more. The recordings of this sitting stay.'
+                : 'It counts for nothing from now on. Its recordings stay, and you can undo this.'}
+            </Dialog.Description>
+            <form
+              className="mt-4 grid gap-4"
+              onSubmit={event => {
+                event.preventDefault();
+                if (asking === 'setAside') void make('setAside', { reason });
+                else if (meant && meant.kind !== 'skipped')
+                  void make('giveBack', { reason, until: new Date(meant.atMs).toISOString() });
+              }}
+            >
+              <Field
+                label={asking === 'giveBack' ? 'What to do differently' : 'Why'}
+                error={refusal?.fields?.reason ?? null}
+              >
+                {ties => (
+                  <textarea
+                    {...ties}
+                    rows={3}
+                    dir="auto"
+                    autoFocus
+                    maxLength={LIMITS.reason}
+                    value={reason}
+                    onChange={e => setReason(e.target.value)}
+                    className={inputClass}
+                  />
+                )}
+              </Field>
+              {asking === 'giveBack' && (
+                <Field
+                  label="Again until"
+                  error={
+                    refusal?.fields?.until ??
+                    (meant?.kind === 'skipped'
+                      ? 'The clocks go forward past this time. Choose another.'
+                      : null)
+                  }
+                >
+                  {ties => (
+                    <input
+                      {...ties}
+                      type="datetime-local"
+                      value={until}
+                      onChange={e => setUntil(e.target.value)}
+                      className={`${inputClass} tabular`}
+                    />
+                  )}
+                </Field>
+              )}
+              {refusal && !refusal.fields && <Notice kind="trouble">{refusal.message}</Notice>}
+              <div className="flex flex-wrap justify-end gap-3">
+                <Dialog.Close asChild>
+                  <Button>Leave it as it is</Button>
+                </Dialog.Close>
+                <Button look="main" type="submit" disabled={deciding.isLoading}>
+                  {asking === 'giveBack' ? 'Give it back' : 'Set it aside'}
+                </Button>
+              </div>
+            </form>
+          </Dialog.Content>
+        </Dialog.Portal>
+      </Dialog.Root>
+    </>
+  );
+}

@@ -1,0 +1,82 @@
+import { useWindowVirtualizer } from '@tanstack/react-virtual';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
+import type { Lane } from '@ecoute/contract/marking';
+import { laneKey } from './order';
+
+/** A class of ordinary size is in the page whole: found by the browser's search, read by a screen reader at one go. */
+const WHOLE_UP_TO = 60;
+const CLOSED_LANE_PX = 64;
+
+export interface LaneInList {
+  /** Its place among all lanes, from 1, and how many these are: the page may hold only those near by. */
+  place: { 'aria-posinset': number; 'aria-setsize': number; 'data-index': number };
+  ref: (element: HTMLLIElement | null) => void;
+}
+
+/** The lanes of a group; of hundreds only those in sight and their neighbours are in the page. */
+export function LaneList({
+  lanes,
+  focused,
+  label,
+  children,
+}: {
+  lanes: readonly Lane[];
+  /** Key of the lane in focus; kept in sight when it changes. */
+  focused: string;
+  label: string;
+  children: (lane: Lane, list: LaneInList) => ReactNode;
+}) {
+  const list = useRef<HTMLOListElement>(null);
+  const focusedRow = useRef<HTMLLIElement | null>(null);
+  const moved = useRef(false);
+  const isLong = lanes.length > WHOLE_UP_TO;
+  const at = lanes.findIndex(l => laneKey(l) === focused);
+  const [top, setTop] = useState(0);
+  useEffect(() => {
+    setTop(list.current ? list.current.getBoundingClientRect().top + window.scrollY : 0);
+  }, [isLong]);
+  const rows = useWindowVirtualizer({
+    count: isLong ? lanes.length : 0,
+    estimateSize: () => CLOSED_LANE_PX,
+    overscan: 8,
+    scrollMargin: top,
+    getItemKey: i => laneKey(lanes[i]!),
+  });
+  useEffect(() => {
+    if (moved.current && isLong && at >= 0) {
+      const row = rows.getVirtualItems().find(r => r.index === at);
+      // A neighbour is only brought wholly into sight; what is far away is jumped to.
+      if (!row) rows.scrollToIndex(at, { align: 'center' });
+    }
+    if (moved.current) focusedRow.current?.scrollIntoView({ block: 'nearest' });
+    moved.current = true;
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- only when another lane comes into focus
+  }, [focused]);
+  const of = (lane: Lane, i: number): LaneInList => ({
+    place: { 'aria-posinset': i + 1, 'aria-setsize': lanes.length, 'data-index': i },
+    ref: element => {
+      if (laneKey(lane) === focused) focusedRow.current = element;
+      if (isLong) rows.measureElement(element);
+    },
+  });
+  if (!isLong)
+    return (
+      <ol ref={list} className="grid grid-cols-1 gap-px bg-line" aria-label={label}>
+        {lanes.map((lane, i) => children(lane, of(lane, i)))}
+      </ol>
+    );
+  const near = rows.getVirtualItems();
+  const before = near.length > 0 ? near[0]!.start - top : 0;
+  return (
+    <div style={{ height: rows.getTotalSize() }}>
+      <ol
+        ref={list}
+        className="grid grid-cols-1 bg-line [&>li]:border-b [&>li]:border-line"
+        aria-label={label}
+        style={{ transform: `translateY(${before}px)` }}
+      >
+        {near.map(row => children(lanes[row.index]!, of(lanes[row.index]!, row.index)))}
+      </ol>
+    </div>
+  );
+}

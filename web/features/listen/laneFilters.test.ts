@@ -1,0 +1,46 @@
+import type { Lane } from '@ecoute/contract/marking';
+import { filtersOf, passes, waitsForReply } from './laneFilters';
+
+const lane = (over: Partial<Lane>) =>
+  ({
+    sittingId: 's1',
+    state: 'handedIn',
+    takeId: 't',
+    written: null,
+    mark: null,
+    late: false,
+    givenBack: false,
+    replies: [],
+    ...over,
+  }) as unknown as Lane;
+const said = (...fromStudent: boolean[]) => fromStudent.map(f => ({ fromStudent: f })) as Lane['replies'];
+
+describe('filters of lanes', () => {
+  it('count students, not lanes, and leave out what finds nobody', () => {
+    const lanes = [
+      lane({}),
+      lane({ late: true }),
+      lane({ sittingId: 's2', state: 'returned', mark: { finished: true } as Lane['mark'] }),
+      lane({ sittingId: 's3', state: 'underWay' }),
+    ];
+    expect(filtersOf(lanes).map(f => [f.filter, f.sittings])).toEqual([
+      ['all', 3],
+      ['waiting', 1],
+      ['late', 1],
+      ['underWay', 1],
+      ['returned', 1],
+    ]);
+  });
+
+  it('take what is answered for returned too, and what is under way or given back for nobody’s work', () => {
+    expect(passes(lane({ state: 'answered' }), 'returned')).toBe(true);
+    expect(passes(lane({ state: 'underWay' }), 'waiting')).toBe(false);
+    expect(passes(lane({ givenBack: true }), 'waiting')).toBe(false);
+  });
+
+  it('know whose the last word is', () => {
+    expect(waitsForReply(lane({ replies: said(true) }))).toBe(true);
+    expect(waitsForReply(lane({ replies: said(true, false) }))).toBe(false);
+    expect(waitsForReply(lane({}))).toBe(false);
+  });
+});
