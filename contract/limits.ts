@@ -19,6 +19,9 @@ export const LIMITS = {
   writtenAnswer: 20_000,
   remark: 1_000,
   reply: 4_000,
+  link: 500,
+  topicComments: 500,
+  clipMs: 3 * 60_000,
   repliesOfSitting: 200,
   voiceReplyMs: 10 * 60_000,
   /** Why a score is another, and why something is decided. */

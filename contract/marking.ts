@@ -242,6 +242,8 @@ export interface Lane {
   heardAt: string | null;
   /** When the sitting will be returned by itself. */
   returnsAt: string | null;
+  /** Small praise for the answer. */
+  praise: string[];
   /** What the student used on the way to it. */
   used: Used;
   /** The answer in writing, where the item asks for one. */
@@ -306,6 +308,7 @@ export interface ReturnedItem {
   choices: RubricChoice[];
   comment: string;
   notes: Note[];
+  praise: string[];
   asks: Ask[];
   replies: Reply[];
   authorName: string | null;

@@ -19,6 +19,11 @@ export class SaveNote {
   @MaxLength(LIMITS.note, { message: `A note has at most ${LIMITS.note} characters.` })
   words!: string;
 
+  /** Put in from the comment bank: its voice clip comes along. */
+  @IsOptional()
+  @IsUUID('all')
+  commentId?: string | null;
+
   /** The wording this one follows; 0 for a new note. */
   @IsInt()
   @Min(0)

@@ -18,6 +18,7 @@ import {
   replaceShares,
   setTemplate,
 } from '../server/capabilities/departments/store';
+import { insertComment, insertTopic } from '../server/capabilities/commentBank/store';
 import { insertList, insertTags } from '../server/capabilities/tags/store';
 import {
   addMember,
@@ -84,7 +85,27 @@ class Loader {
     for (const release of world.releases) await this.release(release);
     await this.oralExam();
     await this.staffRoom();
+    await this.commentBank();
     await this.term();
+  }
+
+  /** What teachers say again and again. */
+  private async commentBank(): Promise<void> {
+    for (const { owner, name, praise, comments } of world.bank) {
+      const topicId = this.id(`topic ${owner} ${name}`);
+      const by = this.id(owner);
+      await insertTopic(this.pool, { id: topicId, ownerId: by, departmentId: null, name, praise });
+      for (const [position, { words, link }] of comments.entries())
+        await insertComment(this.pool, {
+          id: randomUUID(),
+          topicId,
+          words,
+          link,
+          voiceId: null,
+          position,
+          by,
+        });
+    }
   }
 
   /** Groups, arrangements, a coordinator, days without school, and what opens in the weeks to come. */

@@ -3,6 +3,47 @@
  * the loader into rows; both read this one description.
  */
 
+/** The comments that Inês keeps, and her small praise. */
+export const bank = [
+  {
+    owner: 'ines',
+    name: 'Sounds',
+    praise: false,
+    comments: [
+      { words: 'The nasal vowel in “pão” is right, {name}.', link: '' },
+      { words: 'Listen to the end of the word: it is almost gone at {time}.', link: '' },
+      { words: 'The “lh” is one sound, not two.', link: 'https://brackwater.example/sounds/lh' },
+    ],
+  },
+  {
+    owner: 'ines',
+    name: 'Flow',
+    praise: false,
+    comments: [
+      { words: 'Sentences hang together well.', link: '' },
+      { words: 'Shorter pauses between the sentences next time.', link: '' },
+    ],
+  },
+  {
+    owner: 'ines',
+    name: 'Praise',
+    praise: true,
+    comments: [
+      { words: 'A voice to listen to', link: '' },
+      { words: 'Braver than last week', link: '' },
+    ],
+  },
+  {
+    owner: 'tobias',
+    name: 'Breath and tone',
+    praise: false,
+    comments: [
+      { words: 'Breathe before the upbeat, not on it.', link: '' },
+      { words: 'The low D speaks cleanly now.', link: '' },
+    ],
+  },
+];
+
 export const DEMO_PASSWORD = 'harbour-lights';
 
 export interface DemoPerson {

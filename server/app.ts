@@ -20,6 +20,8 @@ import { Returned } from './capabilities/marking/returned';
 import { Marking } from './capabilities/marking/service';
 import { answerRoutes } from './capabilities/answers/routes';
 import { Answers } from './capabilities/answers/service';
+import { commentBankRoutes } from './capabilities/commentBank/routes';
+import { CommentBank } from './capabilities/commentBank/service';
 import { decisionRoutes } from './capabilities/decisions/routes';
 import { Decisions } from './capabilities/decisions/service';
 import { listenerRoutes } from './capabilities/listeners/routes';
@@ -105,6 +107,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     route('get', '/api/changes', allow.someone(), ({ person, res }) => changes.open(person().id, res)),
     ...noteRoutes(allow, new Notes(pool, recordings)),
     ...markingRoutes(allow, new Marking(pool, jobs), new Returned(pool)),
+    ...commentBankRoutes(allow, new CommentBank(pool, recordings)),
     ...answerRoutes(allow, new Answers(pool, recordings)),
     ...decisionRoutes(allow, new Decisions(pool)),
     ...listenerRoutes(allow, new Listeners(pool)),

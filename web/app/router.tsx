@@ -85,6 +85,10 @@ export const router = createBrowserRouter([
       { path: 'release/:id/qr/:linkId', element: page(() => import('../features/release/QrPage'), 'QrPage') },
       { path: 'mailbox', element: page(() => import('../features/mailbox/MailboxPage'), 'MailboxPage') },
       { path: 'listen', element: page(() => import('../features/listen/QueuePage'), 'QueuePage') },
+      {
+        path: 'listen/comments',
+        element: page(() => import('../features/listen/bank/BankPage'), 'BankPage'),
+      },
       { path: 'listen/:id', element: page(() => import('../features/listen/ListenPage'), 'ListenPage') },
       { path: 'classes', element: page(() => import('../features/classes/ClassesPage'), 'ClassesPage') },
       {

@@ -117,6 +117,9 @@ describe('answers to feedback', () => {
 
   it('may be asked of everybody with the return; what is asked for already stays', async () => {
     const other = await t.person('student', [classId]);
+    // Somebody who came after a release is not among those whom it is for.
+    release = await t.release(teacher, classId);
+    sitting = await handInOne(student, release);
     const second = await handInOne(other, release);
     await ask('reply', release.itemId, 'mine');
     for (const id of [sitting.id, second.id])

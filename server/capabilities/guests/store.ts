@@ -200,9 +200,8 @@ export async function recordingsOf(db: Queryable, personId: string): Promise<str
     await rows<{ id: string }>(
       db,
       `SELECT id FROM recordings WHERE owner_id = :personId
-       UNION SELECT n.voice_id FROM notes n JOIN takes t ON t.id = n.take_id JOIN sittings s ON s.id = t.sitting_id
-         WHERE s.student_id = :personId AND n.voice_id IS NOT NULL
-       UNION SELECT y.voice_id FROM replies y JOIN sittings s ON s.id = y.sitting_id
+       UNION SELECT v.id FROM notes n JOIN recordings v ON v.id = n.voice_id AND v.purpose = 'note' JOIN takes t ON t.id = n.take_id JOIN sittings s ON s.id = t.sitting_id
+         WHERE s.student_id = :personId        UNION SELECT y.voice_id FROM replies y JOIN sittings s ON s.id = y.sitting_id
          WHERE s.student_id = :personId AND y.voice_id IS NOT NULL`,
       { personId },
     )
@@ -221,6 +220,7 @@ export async function removeGuest(db: Queryable, personId: string): Promise<void
     `DELETE FROM marks WHERE sitting_id ${own}`,
     `DELETE FROM overall_levels WHERE sitting_id ${own}`,
     `DELETE FROM decisions WHERE sitting_id ${own} OR person_id = :personId`,
+    `DELETE FROM praise WHERE sitting_id ${own}`,
     `DELETE FROM replies WHERE sitting_id ${own}`,
     `DELETE FROM asks WHERE sitting_id ${own}`,
     `DELETE FROM hearings_of_feedback WHERE sitting_id ${own}`,

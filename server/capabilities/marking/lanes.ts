@@ -76,6 +76,7 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
   );
   const marks = byAnswer(await store.marksOf(db, ids));
   const levels = await store.levelsOf(db, ids);
+  const praise = byAnswer(await store.praiseOf(db, ids));
   const asks = await asksOf(db, ids);
   const replies = await repliesOf(db, ids);
   const heard = byAnswer(await heardOf(db, ids));
@@ -122,6 +123,7 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
           .map(r => (isHidden(s) && r.fromStudent ? { ...replyView(r), authorName: '' } : replyView(r))),
         heardAt: heard.get(answer)?.[0]?.heardAt.toISOString() ?? null,
         returnsAt: returnsAt(s),
+        praise: praise.get(answer)?.map(p => p.words) ?? [],
         used: usedFor(used.get(answer) ?? [], s.sittingId, item.id),
         written: writtenBy.get(answer)?.[0]?.text ?? null,
         passed: passedIn(receipts.get(s.sittingId), item.id),

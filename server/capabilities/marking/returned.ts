@@ -1,4 +1,5 @@
 import { fromHundredths } from '@ecoute/core/scoring/points';
+import { filledIn, firstName } from '@ecoute/core/feedback/comments';
 import { orderOf } from '@ecoute/core/timing/order';
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import { timesFor } from '@ecoute/core/timing/sittingState';
@@ -16,6 +17,7 @@ import {
   findSitting,
   judgementsOf,
   sittingsOf,
+  studentName,
   takesOfSittings,
   writtenOf,
   type TakeRow,
@@ -48,6 +50,10 @@ export class Returned {
     const givenBack = sitting?.givenBackAt != null && !isReturned(sitting);
     if (!sitting || !release || !(isReturned(sitting) || givenBack)) throw notFound();
     const scoresHeld = release.scoresHeld || givenBack;
+    const praise = await store.praiseOf(this.pool, [sittingId]);
+    // What was written while names were hidden is filled in now.
+    const called = firstName(await studentName(this.pool, sittingId));
+    const own = (words: string) => filledIn(words, { name: called, time: null });
     const asks = (await asksOf(this.pool, [sittingId])).map(askView);
     const replies = (await repliesOf(this.pool, [sittingId])).map(replyView);
     const exception = await exceptionOf(this.pool, release.id, sitting.studentId);
@@ -79,9 +85,12 @@ export class Returned {
         passed: passedIn(sitting.receipt ?? undefined, item.id),
         points: scoresHeld || mark?.pointsHundredths == null ? null : fromHundredths(mark.pointsHundredths),
         choices: scoresHeld ? [] : choicesIn(mark),
-        comment: mark?.comment ?? '',
+        comment: own(mark?.comment ?? ''),
         // What is still on its way, or was never heard, is nobody’s feedback.
-        notes: notes.filter(n => n.takeId === take?.id && (n.words !== '' || n.voiceState === 'stored')),
+        notes: notes
+          .filter(n => n.takeId === take?.id && (n.words !== '' || n.voiceState === 'stored'))
+          .map(n => ({ ...n, words: own(n.words) })),
+        praise: praise.filter(p => p.itemId === item.id).map(p => p.words),
         asks: asks.filter(a => a.itemId === item.id),
         replies: replies.filter(r => r.itemId === item.id),
         authorName: mark?.authorName ?? null,

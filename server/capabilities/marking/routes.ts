@@ -1,3 +1,4 @@
+import { GivePraise } from '@ecoute/contract/commentBank';
 import { HideNames } from '@ecoute/contract/decisions';
 import { CallOffReturns, ReturnSittings, SaveLevel, SaveMark } from '@ecoute/contract/marking';
 import type { Policies } from '../../platform/access/policies';
@@ -30,6 +31,13 @@ export function markingRoutes(allow: Policies, marking: Marking, returned: Retur
       ofSitting,
       ({ person, id, body }) => marking.giveLevel(person(), id('sittingId'), body),
       SaveLevel,
+    ),
+    route(
+      'put',
+      '/api/sittings/:sittingId/items/:itemId/praise',
+      ofSitting,
+      ({ person, id, body }) => marking.praise(person(), id('sittingId'), id('itemId'), body),
+      GivePraise,
     ),
     route('get', '/api/sittings/:sittingId/scores', ofSitting, ({ id }) => marking.history(id('sittingId'))),
     route('get', '/api/sittings/:sittingId/items/:itemId/beside', ofSitting, ({ id }) =>

@@ -12,6 +12,7 @@ import type {
   SaveLevel,
   SaveMark,
 } from '@ecoute/contract/marking';
+import type { GivePraise } from '@ecoute/contract/commentBank';
 import type { Me } from '@ecoute/contract/people';
 import { isDuplicate, transaction, type Pool, type Queryable } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
@@ -178,6 +179,21 @@ export class Marking {
       }),
       levels: levels.map(l => ({ ...l, at: l.at.toISOString() })),
     };
+  }
+
+  /** Gives a few words of praise for an answer, or takes them back. @throws Trouble invalid beyond what is small */
+  async praise(teacher: Me, sittingId: string, itemId: string, wanted: GivePraise): Promise<string[]> {
+    return transaction(this.pool, async db => {
+      const sitting = await findSitting(db, sittingId, true);
+      const release = sitting && (await findRelease(db, sitting.releaseId));
+      if (!sitting || !release?.content.items.some(i => i.id === itemId)) throw notFound();
+      const words = wanted.words.trim();
+      await store.setPraise(db, { id: randomUUID(), sittingId, itemId, words, by: teacher.id }, wanted.given);
+      const given = (await store.praiseOf(db, [sittingId])).filter(p => p.itemId === itemId);
+      if (given.length > 5)
+        throw new Trouble('invalid', 'Five words of praise are enough for one answer. Take one back first.');
+      return given.map(p => p.words);
+    });
   }
 
   /** Hides the names of whoever is not returned yet from those who listen, or shows them again. */

@@ -181,6 +181,44 @@ export async function levelsEver(db: Queryable, sittingId: string) {
   );
 }
 
+export interface PraiseRow {
+  sittingId: string;
+  itemId: string;
+  words: string;
+}
+
+/** Praise that holds in some sittings. */
+export async function praiseOf(db: Queryable, sittingIds: readonly string[]): Promise<PraiseRow[]> {
+  if (sittingIds.length === 0) return [];
+  return rows<PraiseRow>(
+    db,
+    `SELECT sitting_id AS sittingId, item_id AS itemId, words FROM praise
+     WHERE sitting_id IN (:sittingIds) AND withdrawn_at IS NULL ORDER BY given_at, id`,
+    { sittingIds },
+  );
+}
+
+/** Gives praise in some words, or takes it back; given twice it is given once. */
+export async function setPraise(
+  db: Queryable,
+  praise: { id: string; sittingId: string; itemId: string; words: string; by: string },
+  given: boolean,
+): Promise<void> {
+  await run(
+    db,
+    `UPDATE praise SET withdrawn_at = UTC_TIMESTAMP(3)
+     WHERE sitting_id = :sittingId AND item_id = :itemId AND words = :words AND withdrawn_at IS NULL`,
+    praise,
+  );
+  if (given)
+    await run(
+      db,
+      `INSERT INTO praise (id, sitting_id, item_id, words, given_by, given_at)
+       VALUES (:id, :sittingId, :itemId, :words, :by, UTC_TIMESTAMP(3))`,
+      praise,
+    );
+}
+
 /** Everybody a release is for. */
 export async function participantsOf(db: Queryable, releaseId: string): Promise<string[]> {
   const found = await rows<{ id: string }>(

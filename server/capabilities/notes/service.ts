@@ -6,6 +6,7 @@ import type { Me } from '@ecoute/contract/people';
 import { insertChange } from '../../platform/changes/store';
 import { isDuplicate, transaction, type Pool, type Queryable } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
+import { readableComment } from '../commentBank/store';
 import type { Recordings } from '../recordings/service';
 import { findRecording } from '../recordings/store';
 import { situationOf, tellTeachers, type Situation } from '../sittings/situation';
@@ -71,6 +72,7 @@ export class Notes {
         known?.note.words === words && known.note.fromMs === place.fromMs && known.note.toMs === place.toMs;
       if (known?.inForce && same) return known.note;
       refuseStale(known, wanted.revision);
+      const clip = wanted.commentId ? await readableComment(db, teacher.id, wanted.commentId) : null;
       if (words === '' && !known?.note.voiceId)
         throw new Trouble('invalid', 'This note is empty. Write what is to be said, or leave it.');
       if (!known) await this.refuseTooMany(db, takeId);
@@ -81,7 +83,7 @@ export class Notes {
         takeId,
         ...place,
         words,
-        voiceId: known?.note.voiceId ?? null,
+        voiceId: known?.note.voiceId ?? clip?.voiceId ?? null,
         authorId: teacher.id,
       });
       await this.tell(db, situation);

@@ -40,6 +40,10 @@ export function recordingRoutes(allow: Policies, recordings: Recordings): Route[
     route('get', '/api/recordings/:recordingId', allow.recorderOf(), ({ id }) =>
       recordings.view(id('recordingId')),
     ),
+    // What announced it has told of it already (a reply, a clip): its bytes follow.
+    route('post', '/api/recordings/:recordingId/announced', allow.recorderOf(), ({ id }) =>
+      recordings.view(id('recordingId')),
+    ),
     route('post', '/api/recordings/:recordingId/cancel', allow.recorderOf(), ({ id }) =>
       recordings.cancel(id('recordingId')),
     ),

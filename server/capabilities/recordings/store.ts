@@ -10,7 +10,7 @@ import { row, rows, run, type Queryable } from '../../platform/database';
 export interface RecordingRow {
   id: string;
   ownerId: string;
-  purpose: 'prompt' | 'take' | 'note' | 'reply';
+  purpose: 'prompt' | 'take' | 'note' | 'reply' | 'clip';
   wanted: Wanted;
   medium: Medium | null;
   details: MediaDetails | null;
@@ -45,7 +45,7 @@ export async function insertRecording(
   recording: {
     id: string;
     ownerId: string;
-    purpose: 'prompt' | 'take' | 'note' | 'reply';
+    purpose: 'prompt' | 'take' | 'note' | 'reply' | 'clip';
     /** A sound where nothing else is said. */
     wanted?: Wanted;
     assessmentId: string | null;

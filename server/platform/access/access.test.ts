@@ -32,6 +32,7 @@ describe('access', () => {
     'editorOfAssessment(:assessmentId)': ['teacher'],
     'ownerOfTagList(:tagListId)': ['teacher'],
     'memberOf(:departmentId)': ['teacher'],
+    'editorOfTopic(:topicId)': ['teacher'],
     'ownerOfImport(:importId)': ['teacher'],
     'managerOfClass(:classId)': ['teacher', 'coordinator'],
     'managerOfRelease(:releaseId)': ['teacher', 'coordinator'],
@@ -76,6 +77,9 @@ describe('access', () => {
       name: 'L',
       statements: [{ code: 'A1', words: 'can greet' }],
     });
+    const topics = await people.teacher.ask<{ id: string }[]>('POST', '/api/comment-bank/topics', {
+      topics: [{ name: 'T', comments: [] }],
+    });
     const list = await people.teacher.ask<{ id: string }>(
       'POST',
       `/api/classes/${classId}/imports`,
@@ -98,6 +102,8 @@ describe('access', () => {
       holidayId: randomUUID(),
       linkId: randomUUID(),
       decisionId: randomUUID(),
+      commentId: randomUUID(),
+      topicId: topics.body[0]!.id,
       feedId: randomUUID(),
       code: 'no-such-link',
     };
@@ -137,7 +143,7 @@ describe('access', () => {
         const unseen = route.path.endsWith('/shown') && may && status === 404;
         // A group that is none, and somebody whom the first of the managers has taken out.
         const gone =
-          /\/(groups\/:groupId|members\/:personId|exceptions\/:personId|due\.ics|links\/:\w+|poster|apart|others|decisions\/:\w+\/undo)$/.test(
+          /\/(groups\/:groupId|members\/:personId|exceptions\/:personId|due\.ics|links\/:\w+|poster|apart|others|decisions\/:\w+\/undo|comments\/:\w+(\/use)?)$/.test(
             route.path,
           ) &&
           may &&

@@ -64,6 +64,7 @@ export function policies(db: Queryable) {
       related('editorOfAssessment', param, 'teacher', relations.editsAssessment),
     ownerOfTagList: (param = 'tagListId') =>
       related('ownerOfTagList', param, 'teacher', relations.ownsTagList),
+    editorOfTopic: (param = 'topicId') => related('editorOfTopic', param, 'teacher', relations.editsTopic),
     memberOf: (param = 'departmentId') => related('memberOf', param, 'teacher', relations.memberOf),
     ownerOfImport: (param = 'importId') => related('ownerOfImport', param, 'teacher', relations.ownsImport),
     managerOfClass: (param = 'classId') =>

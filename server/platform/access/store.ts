@@ -83,6 +83,17 @@ export const teachesSitting = (db: Queryable, person: string, id: string) =>
     id,
   );
 
+/** One's own topic, or one of a department that one belongs to. */
+export const editsTopic = (db: Queryable, person: string, id: string) =>
+  exists(
+    db,
+    `SELECT 1 FROM comment_topics t
+       LEFT JOIN department_members m ON m.department_id = t.department_id AND m.person_id = :person
+     WHERE t.id = :id AND (m.person_id IS NOT NULL OR (t.department_id IS NULL AND t.owner_id = :person))`,
+    person,
+    id,
+  );
+
 /** A phone that continues an item may send and hear what it recorded itself. */
 export const recordedOnPhone = (db: Queryable, handover: string, id: string) =>
   exists(
@@ -146,6 +157,15 @@ export async function mayHear(db: Queryable, person: string, id: string): Promis
     id,
   );
   if (asNote) return true;
+  const asClip = await exists(
+    db,
+    `SELECT 1 FROM bank_comments c JOIN comment_topics t ON t.id = c.topic_id
+       JOIN department_members m ON m.department_id = t.department_id
+     WHERE c.voice_id = :id AND m.person_id = :person`,
+    person,
+    id,
+  );
+  if (asClip) return true;
   const asReply = await exists(
     db,
     `SELECT 1 FROM replies y JOIN sittings s ON s.id = y.sitting_id JOIN releases r ON r.id = s.release_id

@@ -1,7 +1,6 @@
-import { ArrowLeftRight } from 'lucide-react';
+import { ArrowLeftRight, ChevronDown } from 'lucide-react';
 import { useImperativeHandle, useState, type Ref } from 'react';
 import { clock } from '@ecoute/core/timing/words';
-import { carriedBy, type AssessmentContent, type Item } from '@ecoute/contract/assessments';
 import type { Beside, Lane } from '@ecoute/contract/marking';
 import { isPlayable } from '../../parts/AnswerFile';
 import { Button } from '../../parts/Button';
@@ -71,23 +70,15 @@ function Row({
 }
 
 /** Other takes of an answer, and what the same student answered before: played against it from the same place. */
-export function BesideLane({
-  lane,
-  content,
-  item,
-  handle,
-}: {
-  lane: Lane;
-  content: AssessmentContent;
-  item: Item;
-  handle: Ref<BesideHandle>;
-}) {
+export function BesideLane({ lane, handle }: { lane: Lane; handle: Ref<BesideHandle> }) {
   const { data = [] } = useBesideQuery({ sittingId: lane.sittingId, itemId: lane.itemId });
   const playable = data.filter(b => isPlayable(b.medium));
   const [chosen, setChosen] = useState<string | null>(null);
+  const [open, setOpen] = useState(false);
   const other = playable.find(b => b.takeId === chosen) ?? playable[0];
   const change = () => {
     const now = player.now();
+    setOpen(true);
     if (!other || !lane.takeId) return;
     const isOther = now.track?.id === other.takeId;
     const to = isOther
@@ -101,32 +92,39 @@ export function BesideLane({
   useImperativeHandle(handle, () => ({ change }));
   if (playable.length === 0) return null;
   const fullMs = Math.max(lane.durationMs ?? 0, ...playable.map(b => b.durationMs ?? 0));
-  const carries = carriedBy(content, item);
   return (
     <section aria-label={`Beside the answer of ${lane.studentName}`} className="px-4 pb-3">
       <div className="flex flex-wrap items-center gap-x-4">
-        <h3 className="font-semibold">Beside it</h3>
+        <button
+          type="button"
+          aria-expanded={open}
+          onClick={() => setOpen(!open)}
+          className="flex min-h-11 items-center gap-2"
+        >
+          <ChevronDown aria-hidden className={`size-5 ${open ? '' : '-rotate-90'}`} />
+          Beside it: {playable.length} {playable.length === 1 ? 'recording' : 'recordings'}
+        </button>
         <Button look="quiet" onClick={change}>
           <ArrowLeftRight aria-hidden className="size-5" /> Answer ↔ {other ? titleOf(other) : ''} (B)
         </Button>
-        {other?.comment && (
-          <p className="text-sm text-soft">
-            “{other.comment}”{other.points !== null && carries > 0 && ` · ${other.points}`}
-          </p>
+        {open && other?.comment && (
+          <p className="min-w-0 flex-1 truncate text-sm text-soft">“{other.comment}”</p>
         )}
       </div>
-      <ul>
-        {playable.map(b => (
-          <Row
-            key={b.takeId}
-            beside={b}
-            name={lane.studentName}
-            chosen={b.takeId === other?.takeId}
-            fullMs={fullMs}
-            onChoose={() => setChosen(b.takeId)}
-          />
-        ))}
-      </ul>
+      {open && (
+        <ul>
+          {playable.map(b => (
+            <Row
+              key={b.takeId}
+              beside={b}
+              name={lane.studentName}
+              chosen={b.takeId === other?.takeId}
+              fullMs={fullMs}
+              onChoose={() => setChosen(b.takeId)}
+            />
+          ))}
+        </ul>
+      )}
     </section>
   );
 }

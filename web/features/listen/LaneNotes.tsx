@@ -22,6 +22,8 @@ export interface LaneNotesHandle {
   /** Begins to record a spoken note at that moment; `hush` ends it. */
   speak: () => void;
   hush: () => void;
+  /** Pins words to that moment, with the clip of a comment of the bank. @returns whether they are kept */
+  pin: (words: string, commentId: string | null) => Promise<boolean>;
 }
 
 /** Notes on the recording in focus: pinned while one listens, changed and taken away where they stand. */
@@ -75,6 +77,17 @@ export function LaneNotes({
     },
     speak: () => void spoken.start(position()),
     hush: () => void spoken.stop(),
+    pin: (said, commentId) =>
+      save({
+        ...at,
+        noteId: crypto.randomUUID(),
+        note: { fromMs: Math.round(position()), toMs: null, words: said, revision: 0, commentId },
+      })
+        .unwrap()
+        .then(
+          () => true,
+          () => false,
+        ),
   }));
   // A spoken note is heard a moment after it was said.
   const coming = lane.notes.some(n => n.voiceState === 'arriving' || n.voiceState === 'checking');

@@ -175,8 +175,8 @@ export function LaneRow({
       {focused && lane.silent && (
         <p className="px-4 pb-2 font-semibold">Nothing can be heard in this recording.</p>
       )}
-      {focused && <HowItWent sittingId={lane.sittingId} content={content} />}
       {focused && children}
+      {focused && <HowItWent sittingId={lane.sittingId} content={content} />}
     </li>
   );
 }

@@ -8,7 +8,7 @@ import type { Lane, ListenView, ReturnResult } from '@ecoute/contract/marking';
 import { useTitle } from '../../app/useTitle';
 import { StudentMenu } from '../release/StudentMenu';
 import { isPlayable } from '../../parts/AnswerFile';
-import { Button } from '../../parts/Button';
+import { Button, buttonClass } from '../../parts/Button';
 import { Empty } from '../../parts/Empty';
 import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
@@ -185,7 +185,8 @@ function Lanes({
       },
       ArrowUp: () => move(-1),
       ArrowDown: () => move(1),
-      c: () => handle.current?.toComment(),
+      c: () => handle.current?.toBank(),
+      w: () => handle.current?.toComment(),
       n: () => notes.current?.here(),
       b: () => beside.current?.change(),
       // From the prompt to the answer and back.
@@ -254,6 +255,9 @@ function Lanes({
           >
             <Volume2 aria-hidden className="size-5" /> One level{matches ? '' : ' (off)'}
           </Button>
+          <Link to="/listen/comments" className={buttonClass('quiet')}>
+            Comment bank
+          </Link>
           <KeysHelp open={help} onOpen={setHelp} />
           <ToggleGroup.Root
             type="single"
@@ -285,21 +289,21 @@ function Lanes({
         <LaneFilters lanes={view.lanes} filter={filter} onFilter={setFilter} />
         <OthersHere others={others} lanes={view.lanes} sittingId={focused.sittingId} />
       </div>
-      {result && (
-        <Notice
-          action={
-            <Button look="quiet" onClick={() => setResult(null)}>
-              Good
-            </Button>
-          }
-        >
-          {returnedWords(result)}
-        </Notice>
-      )}
-      {decided && (
-        <DecisionMade releaseId={view.releaseId} decision={decided} onDone={() => setDecided(null)} />
-      )}
       <div className="sticky top-0 z-20 bg-ground pb-1">
+        {result && (
+          <Notice
+            action={
+              <Button look="quiet" onClick={() => setResult(null)}>
+                Good
+              </Button>
+            }
+          >
+            {returnedWords(result)}
+          </Notice>
+        )}
+        {decided && (
+          <DecisionMade releaseId={view.releaseId} decision={decided} onDone={() => setDecided(null)} />
+        )}
         <Strip
           items={view.content.items}
           current={focused.itemId}
@@ -375,13 +379,6 @@ function Lanes({
             >
               {isFocused && lane.takeId && isPlayable(lane.medium) && (
                 <>
-                  <BesideLane
-                    key={`beside ${key}`}
-                    lane={lane}
-                    content={view.content}
-                    item={laneItem}
-                    handle={beside}
-                  />
                   <LaneNotes
                     key={`notes ${lane.takeId}`}
                     releaseId={view.releaseId}
@@ -402,6 +399,7 @@ function Lanes({
                   item={laneItem}
                   onFinished={finished}
                   handle={handle}
+                  onPin={(words, commentId) => notes.current?.pin(words, commentId) ?? Promise.resolve(false)}
                   extra={
                     <>
                       {lane.returnsAt ? (
@@ -439,6 +437,9 @@ function Lanes({
                     <span className="ms-auto">{menu}</span>
                   </div>
                 )
+              )}
+              {isFocused && lane.takeId && isPlayable(lane.medium) && (
+                <BesideLane key={`beside ${key}`} lane={lane} handle={beside} />
               )}
               {isFocused && isMarkable && (
                 <LaneExchange key={`exchange ${key}`} releaseId={view.releaseId} lane={lane} />

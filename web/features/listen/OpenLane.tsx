@@ -1,6 +1,8 @@
 import { Check } from 'lucide-react';
 import { ToggleGroup } from 'radix-ui';
-import { useImperativeHandle, useRef, type Ref } from 'react';
+import { useImperativeHandle, useRef, useState, type Ref } from 'react';
+import { filledIn, firstName, putBehind } from '@ecoute/core/feedback/comments';
+import { clock } from '@ecoute/core/timing/words';
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
 import { rubricScore, type Choice } from '@ecoute/core/scoring/scheme';
 import { carriedBy, type AssessmentContent, type Item } from '@ecoute/contract/assessments';
@@ -8,6 +10,10 @@ import type { Lane } from '@ecoute/contract/marking';
 import { LIMITS } from '@ecoute/contract/limits';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
+import { player } from '../../parts/player/usePlayer';
+import { BankFinder, type Found } from './bank/BankFinder';
+import { useCommentUsedMutation } from './bank/endpoints';
+import { PraiseRow } from './bank/PraiseRow';
 import { RubricMarks } from '../../parts/RubricMarks';
 import { Reason } from './Reason';
 import { ScoreHistory } from './ScoreHistory';
@@ -18,6 +24,8 @@ export interface OpenLaneHandle {
   /** A digit key: points, done or not done, or the level of the criterion in turn. */
   digit: (digit: string, joins: boolean) => void;
   toComment: () => void;
+  /** Opens the comment bank on the lane. */
+  toBank: () => void;
   finish: () => void;
 }
 
@@ -30,6 +38,7 @@ export function OpenLane({
   item,
   onFinished,
   handle,
+  onPin,
   extra,
 }: {
   releaseId: string;
@@ -40,12 +49,16 @@ export function OpenLane({
   item: Item;
   onFinished: () => void;
   handle: Ref<OpenLaneHandle>;
+  /** Pins words to the moment that is heard, with the clip of a comment of the bank. */
+  onPin: (words: string, commentId: string | null) => Promise<boolean>;
   extra?: React.ReactNode;
 }) {
   const { kind, rubric } = content.scoring;
   const carries = carriedBy(content, item);
   const { draft, change, problem, asked, state, finish } = useMarking(releaseId, lane, carries, rubric);
   const reason = useRef<HTMLInputElement>(null);
+  const [finding, setFinding] = useState(false);
+  const [used] = useCommentUsedMutation();
   const comment = useRef<HTMLTextAreaElement>(null);
   /** The criterion that the next digit is for: the first open one, or the one that Tab went to. */
   const turn = useRef<number | null>(null);
@@ -55,6 +68,23 @@ export function OpenLane({
       if (ok) onFinished();
       else reason.current?.focus();
     });
+
+  const putIn = async (found: Found, asNote: boolean) => {
+    const isBank = 'comment' in found;
+    const atMs = player.now().track?.id === lane.takeId ? player.now().positionMs : 0;
+    const name = lane.studentId === null ? null : firstName(lane.studentName);
+    const said = filledIn(isBank ? found.comment.words : found.words, { name, time: clock(atMs) });
+    const words = isBank && found.comment.link ? `${said} ${found.comment.link}` : said;
+    // A clip is heard where it is pinned.
+    const clipId = isBank && found.comment.voiceId ? found.comment.id : null;
+    if (asNote || clipId) {
+      if (!(await onPin(words, clipId))) return;
+    } else change({ comment: putBehind(latestComment(), words).slice(0, LIMITS.comment) });
+    if (isBank) void used(found.comment.id);
+    setFinding(false);
+    (document.activeElement as HTMLElement | null)?.blur();
+  };
+  const latestComment = () => draft.comment;
 
   const choose = (criterion: number, level: number) => {
     const chosen = rubric?.criteria[criterion];
@@ -85,6 +115,7 @@ export function OpenLane({
       }
     },
     toComment: () => comment.current?.focus(),
+    toBank: () => setFinding(true),
     finish: done,
   }));
   const whole = kind === 'points' && Number.isInteger(carries) && carries <= 12 ? carries : 0;
@@ -196,7 +227,7 @@ export function OpenLane({
                 ? 'Kept on this device'
                 : state === 'saved'
                   ? 'Saved'
-                  : 'C to write here, Escape to leave'
+                  : 'C: comment bank. W: write here, Escape to leave'
           }
         >
           {ties => (
@@ -218,6 +249,17 @@ export function OpenLane({
           </Button>
           {extra}
         </div>
+      </div>
+      {finding && (
+        <div className="mt-3">
+          <BankFinder
+            onPut={(found, asNote) => void putIn(found, asNote)}
+            onClose={() => setFinding(false)}
+          />
+        </div>
+      )}
+      <div className="mt-3 empty:hidden">
+        <PraiseRow releaseId={releaseId} lane={lane} />
       </div>
       {asked && (
         <div className="mt-3">

@@ -1,4 +1,5 @@
 import type { Ask, NewReply, Reply, SaveAsk } from '@ecoute/contract/answers';
+import type { GivePraise } from '@ecoute/contract/commentBank';
 import type { Decision, NewDecision } from '@ecoute/contract/decisions';
 import type {
   Beside,
@@ -68,10 +69,10 @@ const listenApi = api.injectEndpoints({
       invalidatesTags: (_r, _e, { sittingId }) => ['Release', { type: 'Scores', id: sittingId }],
     }),
     saveNote: build.mutation<Note, NotePlace & { note: SaveNote }>({
-      query: ({ takeId, noteId, note: { fromMs, toMs, words, revision } }) => ({
+      query: ({ takeId, noteId, note: { fromMs, toMs, words, revision, commentId = null } }) => ({
         url: `api/takes/${takeId}/notes/${noteId}`,
         method: 'PUT',
-        body: { fromMs, toMs, words, revision },
+        body: { fromMs, toMs, words, revision, commentId },
       }),
       async onQueryStarted(at, { dispatch, queryFulfilled }) {
         const { data } = await queryFulfilled.catch(() => ({ data: null }));
@@ -178,6 +179,23 @@ const listenApi = api.injectEndpoints({
       }),
       invalidatesTags: (_r, _e, { releaseId: id }) => [{ type: 'Lanes', id }, 'Release'],
     }),
+    praise: build.mutation<string[], GivePraise & { releaseId: string; sittingId: string; itemId: string }>({
+      query: ({ releaseId: _, sittingId, itemId, ...body }) => ({
+        url: `api/sittings/${sittingId}/items/${itemId}/praise`,
+        method: 'PUT',
+        body,
+      }),
+      async onQueryStarted({ releaseId, sittingId, itemId }, { dispatch, queryFulfilled }) {
+        const done = await queryFulfilled.catch(() => null);
+        if (!done) return;
+        await dispatch(
+          changeLanes(releaseId, view => {
+            const lane = view.lanes.find(l => l.sittingId === sittingId && l.itemId === itemId);
+            if (lane) lane.praise = done.data;
+          }),
+        );
+      },
+    }),
     goOn: build.mutation<Reply[], NewReply & { releaseId: string; sittingId: string }>({
       query: ({ releaseId: _, sittingId, ...body }) => ({
         url: `api/sittings/${sittingId}/exchange`,
@@ -240,6 +258,7 @@ export const {
   useListenersQuery,
   useSaveAskMutation,
   useGoOnMutation,
+  usePraiseMutation,
   useCallOffReturnsMutation,
   useLanesQuery,
   useSaveMarkMutation,

@@ -21,6 +21,7 @@ const lane = (sittingId: string, itemId: string, over: Partial<Lane> = {}): Lane
   late: false,
   givenBack: false,
   asks: [],
+  praise: [],
   replies: [],
   heardAt: null,
   returnsAt: null,

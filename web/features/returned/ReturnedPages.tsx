@@ -27,6 +27,7 @@ import { shortPrompt } from '../../parts/shortPrompt';
 import { Stimuli } from '../../parts/stimuli/StimulusView';
 import { Strip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
+import { Words } from '../../parts/Words';
 import { useHeardMutation, useReturnedListQuery, useReturnedQuery } from './endpoints';
 import { FeedbackAnswers } from './FeedbackAnswers';
 import { t } from '../../app/i18n';
@@ -224,11 +225,22 @@ function Answer({
       {rubric && content.scoring.kind === 'rubric' && returned.choices.length > 0 && (
         <RubricView rubric={rubric} choices={returned.choices} />
       )}
+      {returned.praise.length > 0 && (
+        <ul aria-label={t('Praise')} className="flex flex-wrap gap-2">
+          {returned.praise.map(words => (
+            <li
+              key={words}
+              dir="auto"
+              className="border-2 border-saffron bg-saffron-wash px-3 py-1 font-semibold"
+            >
+              {words}
+            </li>
+          ))}
+        </ul>
+      )}
       {returned.comment && (
         <blockquote className="border-s-4 border-saffron bg-saffron-wash px-4 py-3">
-          <p dir="auto" className="whitespace-pre-wrap">
-            {returned.comment}
-          </p>
+          <Words text={returned.comment} />
           {returned.authorName && (
             <footer className="mt-1 text-sm text-saffron-ink">{returned.authorName}</footer>
           )}

@@ -7,6 +7,7 @@ import { PlayButton, trackOf } from './PlayButton';
 import type { Track } from './player';
 import { player, usePositionOf } from './usePlayer';
 import { t } from '../../app/i18n';
+import { Words } from '../Words';
 
 /** The place of a note in words: a moment, or from where to where. */
 export function placeOf({ fromMs, toMs }: Pick<Note, 'fromMs' | 'toMs'>): string {
@@ -73,9 +74,7 @@ export function PinnedNotes({
             <Play aria-hidden className="size-4" /> {placeOf(note)}
           </button>
           {note.voiceId && <SpokenNote note={note} voiceId={note.voiceId} />}
-          <p dir="auto" className="min-w-0 flex-1 basis-40 self-center whitespace-pre-wrap">
-            {note.words}
-          </p>
+          <Words text={note.words} className="min-w-0 flex-1 basis-40 self-center" />
           {actions?.(note) ?? <span className="self-center text-sm text-soft">{note.authorName}</span>}
         </li>
       ))}

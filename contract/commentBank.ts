@@ -1,0 +1,128 @@
+import 'reflect-metadata';
+import { Type } from 'class-transformer';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsOptional,
+  IsString,
+  IsUUID,
+  Matches,
+  MaxLength,
+  ValidateNested,
+} from 'class-validator';
+import { NewVoice } from './answers';
+import { LIMITS } from './limits';
+import type { RecordingState } from './recordings';
+
+const WORDS = { message: `A comment has at most ${LIMITS.note} characters.` };
+
+export class BankWords {
+  @IsString()
+  @Matches(/\S/, { message: 'A comment needs words.' })
+  @MaxLength(LIMITS.note, WORDS)
+  words!: string;
+
+  /** The address of a page that helps; may be empty. */
+  @IsString()
+  @MaxLength(LIMITS.link)
+  @Matches(/^(https?:\/\/\S+)?$/i, { message: 'A link begins with https://' })
+  link!: string;
+}
+
+/** A topic, with its first comments where it is made from a rubric, a list of statements or a file. */
+export class NewTopic {
+  @IsString()
+  @Matches(/\S/, { message: 'Give the topic a name.' })
+  @MaxLength(LIMITS.title)
+  name!: string;
+
+  /** Of one of the teacher's departments; the teacher's own when left out. */
+  @IsOptional()
+  @IsUUID('all')
+  departmentId?: string | null;
+
+  /** Holds small praise instead of comments. */
+  @IsOptional()
+  @IsBoolean()
+  praise?: boolean;
+
+  @IsArray()
+  @ArrayMaxSize(LIMITS.topicComments)
+  @ValidateNested({ each: true })
+  @Type(() => BankWords)
+  comments!: BankWords[];
+}
+
+export class NewTopics {
+  @IsArray()
+  @ArrayMaxSize(200, { message: 'At most 200 topics at once.' })
+  @ValidateNested({ each: true })
+  @Type(() => NewTopic)
+  topics!: NewTopic[];
+}
+
+/** A topic renamed, or its comments in another order. */
+export class ChangeTopic {
+  @IsString()
+  @Matches(/\S/, { message: 'Give the topic a name.' })
+  @MaxLength(LIMITS.title)
+  name!: string;
+
+  /** Comments that are here now, in order; those of other topics move here. */
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(LIMITS.topicComments)
+  @IsUUID('all', { each: true })
+  order?: string[];
+}
+
+export class OrderTopics {
+  @IsArray()
+  @ArrayMaxSize(1_000)
+  @IsUUID('all', { each: true })
+  topicIds!: string[];
+}
+
+/** A comment, new or reworded. */
+export class SaveBankComment extends BankWords {
+  /** A voice clip to go with it, announced by this. */
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => NewVoice)
+  voice?: NewVoice | null;
+
+  /** Takes the clip away. */
+  @IsOptional()
+  @IsBoolean()
+  withoutVoice?: boolean;
+}
+
+export class GivePraise {
+  @IsString()
+  @Matches(/\S/)
+  @MaxLength(200)
+  words!: string;
+
+  @IsBoolean()
+  given!: boolean;
+}
+
+export interface BankComment {
+  id: string;
+  words: string;
+  link: string;
+  voiceId: string | null;
+  voiceMs: number | null;
+  voiceState: RecordingState | null;
+  used: number;
+}
+
+export interface Topic {
+  id: string;
+  name: string;
+  praise: boolean;
+  departmentId: string | null;
+  departmentName: string | null;
+  comments: BankComment[];
+}
