@@ -21,6 +21,7 @@ import { MAX_ITEM_POINTS } from '@ecoute/core/scoring/points';
 import type { AssessmentContent } from './assessments';
 import { LIMITS } from './limits';
 import type { Medium } from './recordings';
+import type { Markup } from './markups';
 import type { Note } from './notes';
 import { ASKS, type Ask, type AskKind, type Reply } from './answers';
 import type { TakeSource } from './sittings';
@@ -297,6 +298,8 @@ export interface ReturnResult {
 export interface ReturnedItem {
   itemId: string;
   takeId: string | null;
+  /** The picture beside the take. */
+  pictureId: string | null;
   durationMs: number | null;
   medium: Medium | null;
   fileName: string | null;
@@ -308,6 +311,8 @@ export interface ReturnedItem {
   choices: RubricChoice[];
   comment: string;
   notes: Note[];
+  /** What is marked on what was read or looked at. */
+  markups: Markup[];
   praise: string[];
   asks: Ask[];
   replies: Reply[];

@@ -22,6 +22,8 @@ import { answerRoutes } from './capabilities/answers/routes';
 import { Answers } from './capabilities/answers/service';
 import { commentBankRoutes } from './capabilities/commentBank/routes';
 import { CommentBank } from './capabilities/commentBank/service';
+import { markupRoutes } from './capabilities/markups/routes';
+import { Markups } from './capabilities/markups/service';
 import { decisionRoutes } from './capabilities/decisions/routes';
 import { Decisions } from './capabilities/decisions/service';
 import { listenerRoutes } from './capabilities/listeners/routes';
@@ -108,6 +110,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ...noteRoutes(allow, new Notes(pool, recordings)),
     ...markingRoutes(allow, new Marking(pool, jobs), new Returned(pool)),
     ...commentBankRoutes(allow, new CommentBank(pool, recordings)),
+    ...markupRoutes(allow, new Markups(pool)),
     ...answerRoutes(allow, new Answers(pool, recordings)),
     ...decisionRoutes(allow, new Decisions(pool)),
     ...listenerRoutes(allow, new Listeners(pool)),

@@ -85,6 +85,12 @@ describe('a comment bank as CSV', () => {
     ]);
   });
 
+  it('comes back as it went out, also where a spreadsheet might reckon', () => {
+    expect(bankRows([["'=Flow", "'=1+1", '']], 100).rows).toEqual([
+      { topic: '=Flow', words: '=1+1', link: '' },
+    ]);
+  });
+
   it('says which rows it cannot read, and reads the others', () => {
     const { rows, problems } = bankRows(
       [

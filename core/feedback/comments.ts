@@ -102,7 +102,8 @@ export function bankRows(
   const problems: { row: number; problem: string }[] = [];
   rows.slice(named ? 1 : 0).forEach((cells, i) => {
     const row = i + (named ? 2 : 1);
-    const cell = (n: number) => (n < 0 ? '' : (cells[n] ?? '').trim());
+    // What was written so that no spreadsheet reckons it out is read as it was.
+    const cell = (n: number) => (n < 0 ? '' : (cells[n] ?? '').trim().replace(/^'(?=[=+\-@])/, ''));
     if (cells.every(c => c.trim() === '')) return;
     if (cell(words) === '') problems.push({ row, problem: 'There is no comment in this row.' });
     else if (cell(words).length > longest)

@@ -92,7 +92,7 @@ describe('the comment bank', () => {
     const csv = await teacher.ask<string>('GET', '/api/comment-bank.csv');
     expect(csv.headers.get('content-type')).toContain('text/csv');
     expect(csv.body.split('\r\n')[0]).toMatch(/^\ufeff?topic,comment,link,used$/);
-    expect(csv.body).toContain(`'=Flow,"'=1+1, ""good""",,2`);
+    expect(csv.body).toContain(`"'=Flow","'=1+1, ""good""",,2`);
     const path = `/api/comment-bank/topics/${id}/comments/${comments[0]!.id}`;
     expect((await teacher.ask<Topic[]>('DELETE', path)).body.find(x => x.id === id)!.comments).toEqual([]);
   });

@@ -220,6 +220,7 @@ export async function removeGuest(db: Queryable, personId: string): Promise<void
     `DELETE FROM marks WHERE sitting_id ${own}`,
     `DELETE FROM overall_levels WHERE sitting_id ${own}`,
     `DELETE FROM decisions WHERE sitting_id ${own} OR person_id = :personId`,
+    `DELETE FROM markups WHERE sitting_id ${own}`,
     `DELETE FROM praise WHERE sitting_id ${own}`,
     `DELETE FROM replies WHERE sitting_id ${own}`,
     `DELETE FROM asks WHERE sitting_id ${own}`,

@@ -11,6 +11,8 @@ import { notFound } from '../../platform/trouble';
 import { askView, replyView } from '../answers/service';
 import { asksOf, repliesOf } from '../answers/store';
 import { givenBackReasons } from '../decisions/store';
+import { markupView } from '../markups/service';
+import { markupsOf } from '../markups/store';
 import { notesOf } from '../notes/store';
 import { exceptionOf, findRelease, timesOf } from '../releases/store';
 import {
@@ -50,6 +52,7 @@ export class Returned {
     const givenBack = sitting?.givenBackAt != null && !isReturned(sitting);
     if (!sitting || !release || !(isReturned(sitting) || givenBack)) throw notFound();
     const scoresHeld = release.scoresHeld || givenBack;
+    const markups = await markupsOf(this.pool, [sittingId]);
     const praise = await store.praiseOf(this.pool, [sittingId]);
     // What was written while names were hidden is filled in now.
     const called = firstName(await studentName(this.pool, sittingId));
@@ -76,6 +79,7 @@ export class Returned {
       return {
         itemId: item.id,
         takeId: take?.id ?? null,
+        pictureId: take?.pictureId ?? null,
         durationMs: take?.durationMs ?? null,
         medium: take?.recording.medium ?? null,
         fileName: take?.recording.fileName ?? null,
@@ -91,6 +95,7 @@ export class Returned {
           .filter(n => n.takeId === take?.id && (n.words !== '' || n.voiceState === 'stored'))
           .map(n => ({ ...n, words: own(n.words) })),
         praise: praise.filter(p => p.itemId === item.id).map(p => p.words),
+        markups: markups.filter(m => m.itemId === item.id).map(markupView),
         asks: asks.filter(a => a.itemId === item.id),
         replies: replies.filter(r => r.itemId === item.id),
         authorName: mark?.authorName ?? null,

@@ -102,6 +102,7 @@ describe('access', () => {
       holidayId: randomUUID(),
       linkId: randomUUID(),
       decisionId: randomUUID(),
+      targetId: randomUUID(),
       commentId: randomUUID(),
       topicId: topics.body[0]!.id,
       feedId: randomUUID(),

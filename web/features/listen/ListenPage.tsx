@@ -48,6 +48,7 @@ import {
 } from './order';
 import { OthersHere } from './OthersHere';
 import { ReturnDialog } from './ReturnDialog';
+import { LaneMarkups } from './markup/LaneMarkups';
 import { useLaneKeys } from './useLaneKeys';
 import { useOthers } from './useOthers';
 
@@ -388,6 +389,9 @@ function Lanes({
                     onSpoken={onSpoken}
                   />
                 </>
+              )}
+              {isFocused && isAnswered(lane) && (
+                <LaneMarkups key={`markups ${key}`} lane={lane} item={laneItem} />
               )}
               {isMarkable ? (
                 <OpenLane

@@ -14,6 +14,7 @@ import type {
   SaveLevel,
   SaveMark,
 } from '@ecoute/contract/marking';
+import type { Markup, SaveMarkup } from '@ecoute/contract/markups';
 import type { Note, SaveNote } from '@ecoute/contract/notes';
 import type { SittingAccount } from '@ecoute/contract/sittings';
 import type { ThunkAction, UnknownAction } from '@reduxjs/toolkit';
@@ -196,6 +197,26 @@ const listenApi = api.injectEndpoints({
         );
       },
     }),
+    markups: build.query<Markup[], { sittingId: string; itemId: string }>({
+      query: ({ sittingId, itemId }) => `api/sittings/${sittingId}/items/${itemId}/markups`,
+    }),
+    saveMarkup: build.mutation<Markup, SaveMarkup & { sittingId: string; itemId: string; targetId: string }>({
+      query: ({ sittingId, itemId, targetId, ...body }) => ({
+        url: `api/sittings/${sittingId}/items/${itemId}/markups/${targetId}`,
+        method: 'PUT',
+        body,
+      }),
+      async onQueryStarted({ sittingId, itemId }, { dispatch, queryFulfilled }) {
+        const done = await queryFulfilled.catch(() => null);
+        if (!done) return;
+        dispatch(
+          listenApi.util.updateQueryData('markups', { sittingId, itemId }, all => [
+            ...all.filter(m => m.targetId !== done.data.targetId || m.kind !== done.data.kind),
+            done.data,
+          ]),
+        );
+      },
+    }),
     goOn: build.mutation<Reply[], NewReply & { releaseId: string; sittingId: string }>({
       query: ({ releaseId: _, sittingId, ...body }) => ({
         url: `api/sittings/${sittingId}/exchange`,
@@ -258,6 +279,8 @@ export const {
   useListenersQuery,
   useSaveAskMutation,
   useGoOnMutation,
+  useMarkupsQuery,
+  useSaveMarkupMutation,
   usePraiseMutation,
   useCallOffReturnsMutation,
   useLanesQuery,

@@ -29,6 +29,7 @@ import { Strip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { Words } from '../../parts/Words';
 import { useHeardMutation, useReturnedListQuery, useReturnedQuery } from './endpoints';
+import { ReturnedMarkups } from './ReturnedMarkups';
 import { FeedbackAnswers } from './FeedbackAnswers';
 import { t } from '../../app/i18n';
 
@@ -225,6 +226,7 @@ function Answer({
       {rubric && content.scoring.kind === 'rubric' && returned.choices.length > 0 && (
         <RubricView rubric={rubric} choices={returned.choices} />
       )}
+      <ReturnedMarkups item={item} returned={returned} track={track} />
       {returned.praise.length > 0 && (
         <ul aria-label={t('Praise')} className="flex flex-wrap gap-2">
           {returned.praise.map(words => (

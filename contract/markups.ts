@@ -1,0 +1,126 @@
+import 'reflect-metadata';
+import { Type } from 'class-transformer';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsIn,
+  IsInt,
+  IsNumber,
+  IsOptional,
+  IsString,
+  MaxLength,
+  Min,
+  ValidateNested,
+} from 'class-validator';
+import { MOST_NUMBERS, MOST_SHAPES, type Drawing } from '@ecoute/core/feedback/drawing';
+import { MISCUES, type Miscue, type RunningRecord } from '@ecoute/core/feedback/runningRecord';
+
+/** What a teacher marks on what was read or looked at: miscues on a passage; drawing and text. */
+export const MARKUP_KINDS = ['record', 'drawing'] as const;
+export type MarkupKind = (typeof MARKUP_KINDS)[number];
+
+export class MiscueData {
+  @IsInt()
+  @Min(-1)
+  word!: number;
+
+  @IsIn(MISCUES)
+  kind!: Miscue;
+
+  @IsString()
+  @MaxLength(120, { message: 'What was said has at most 120 characters.' })
+  said!: string;
+
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  atMs!: number | null;
+}
+
+export class RecordData {
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  lastWord!: number | null;
+
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  fromMs!: number | null;
+
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  toMs!: number | null;
+
+  @IsArray()
+  @ArrayMaxSize(3_000, { message: 'A running record holds 3000 marks at most.' })
+  @ValidateNested({ each: true })
+  @Type(() => MiscueData)
+  marks!: MiscueData[];
+}
+
+export class ShapeData {
+  @IsIn(['stroke', 'text'])
+  kind!: 'stroke' | 'text';
+
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(MOST_NUMBERS)
+  points?: number[];
+
+  @IsOptional()
+  @IsNumber()
+  x?: number;
+
+  @IsOptional()
+  @IsNumber()
+  y?: number;
+
+  @IsOptional()
+  @IsString()
+  text?: string;
+}
+
+export class DrawingData {
+  @IsNumber()
+  height!: number;
+
+  @IsArray()
+  @ArrayMaxSize(MOST_SHAPES, { message: `A drawing holds ${MOST_SHAPES} strokes at most. Take some away.` })
+  @ValidateNested({ each: true })
+  @Type(() => ShapeData)
+  shapes!: ShapeData[];
+}
+
+/** One of the two, by the kind; both left out takes the markup away. */
+export class SaveMarkup {
+  @IsIn(MARKUP_KINDS)
+  kind!: MarkupKind;
+
+  /** The version that this one follows; 0 for a first one. */
+  @IsInt()
+  @Min(0)
+  revision!: number;
+
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => RecordData)
+  record?: RecordData | null;
+
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => DrawingData)
+  drawing?: DrawingData | null;
+}
+
+export interface Markup {
+  itemId: string;
+  /** The stimulus, or the picture beside the take. */
+  targetId: string;
+  kind: MarkupKind;
+  revision: number;
+  record: RunningRecord | null;
+  drawing: Drawing | null;
+  authorName: string;
+}

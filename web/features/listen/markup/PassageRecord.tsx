@@ -1,0 +1,169 @@
+import { Undo2 } from 'lucide-react';
+import { ToggleGroup } from 'radix-ui';
+import { useMemo, useState } from 'react';
+import { silencesOf, type Peaks } from '@ecoute/core/audio/peaks';
+import {
+  BLANK_RECORD,
+  countWords,
+  MISCUES,
+  readingFigures,
+  toggled,
+  wordsOf,
+  type Miscue,
+  type RunningRecord,
+} from '@ecoute/core/feedback/runningRecord';
+import { clock } from '@ecoute/core/timing/words';
+import type { Lane } from '@ecoute/contract/marking';
+import type { Stimulus } from '@ecoute/contract/stimuli';
+import { Button } from '../../../parts/Button';
+import { inputClass } from '../../../parts/Field';
+import { MarkedPassage, MISCUE_LETTERS, MISCUE_WORDS } from '../../../parts/markup/MarkedPassage';
+import { ReadingFigures } from '../../../parts/markup/ReadingFigures';
+import { Notice } from '../../../parts/Notice';
+import { player, usePeaks } from '../../../parts/player/usePlayer';
+import { trackOf } from '../../../parts/player/PlayButton';
+import { useMarkup } from './useMarkup';
+
+type PassageTool = Miscue | 'last' | 'hear';
+
+/** Where somebody begins and ends to sound in a recording, in ms. */
+function soundingSpan(peaks: Peaks): { fromMs: number; toMs: number } {
+  const quiet = silencesOf(peaks, 150);
+  const first = quiet[0];
+  const last = quiet.at(-1);
+  const fromMs = first && first.fromMs <= 50 ? first.toMs : 0;
+  const toMs =
+    last && last.toMs >= peaks.durationMs - 150 && last.fromMs > fromMs ? last.fromMs : peaks.durationMs;
+  return { fromMs: Math.round(fromMs), toMs: Math.round(toMs) };
+}
+
+/** A running record on the passage of a lane: a click marks a word at the moment that is heard. */
+export function PassageRecord({ lane, stimulus }: { lane: Lane; stimulus: Stimulus }) {
+  const markup = useMarkup(
+    { sittingId: lane.sittingId, itemId: lane.itemId, targetId: stimulus.id },
+    'record',
+  );
+  const peaks = usePeaks(lane.takeId, lane.durationMs);
+  const [tool, setTool] = useState<PassageTool>('substitution');
+  const words = useMemo(
+    () => countWords(wordsOf(stimulus.text, stimulus.language)),
+    [stimulus.text, stimulus.language],
+  );
+  const record: RunningRecord = markup.shown ?? {
+    ...BLANK_RECORD,
+    ...(peaks && soundingSpan(peaks)),
+  };
+  const track = lane.takeId ? trackOf(lane.takeId, lane.studentName, 'student', lane.durationMs) : null;
+  const isPresent = () => track !== null && player.now().track?.id === track.id;
+  const atMs = () => (isPresent() ? Math.round(player.now().positionMs) : null);
+  const hear = (ms: number) => {
+    if (!track) return;
+    player.load(track);
+    player.seek(Math.max(0, ms - 700));
+    void player.play();
+  };
+  const click = (word: number) => {
+    if (tool === 'last')
+      markup.change({ ...record, lastWord: record.lastWord === word || word === words - 1 ? null : word });
+    else if (tool === 'hear') {
+      const mark = record.marks.find(m => m.word === word && m.atMs !== null);
+      if (mark) hear(mark.atMs!);
+    } else markup.change(toggled(record, { word, kind: tool, said: '', atMs: atMs() }));
+  };
+  const said = record.marks
+    .map((mark, index) => ({ mark, index }))
+    .filter(({ mark }) => ['substitution', 'insertion', 'selfCorrection'].includes(mark.kind));
+  const wordAt = (n: number) =>
+    n < 0
+      ? 'before the first word'
+      : wordsOf(stimulus.text, stimulus.language).find(w => w.isWord && w.index === n)?.text;
+  return (
+    <div className="grid gap-3">
+      <div className="flex flex-wrap items-center gap-3">
+        <ToggleGroup.Root
+          type="single"
+          aria-label="A click on a word says it was"
+          value={tool}
+          onValueChange={v => v && setTool(v as PassageTool)}
+          className="flex flex-wrap border-2 border-edge"
+        >
+          {[...MISCUES, 'last' as const, 'hear' as const].map(kind => (
+            <ToggleGroup.Item
+              key={kind}
+              value={kind}
+              className="min-h-10 px-3 data-[state=on]:bg-ink data-[state=on]:text-sheet"
+            >
+              {kind === 'last' ? (
+                'last word read'
+              ) : kind === 'hear' ? (
+                'hear it'
+              ) : (
+                <>
+                  <span className="tabular me-1 text-xs">{MISCUE_LETTERS[kind]}</span>
+                  {MISCUE_WORDS[kind]}
+                </>
+              )}
+            </ToggleGroup.Item>
+          ))}
+        </ToggleGroup.Root>
+        <Button look="quiet" disabled={!markup.mayUndo} onClick={markup.undo}>
+          <Undo2 aria-hidden className="size-5" /> Undo
+        </Button>
+      </div>
+      <MarkedPassage stimulus={stimulus} record={record} onWord={click} />
+      <ReadingFigures figures={readingFigures(words, record, lane.durationMs)} />
+      <p className="flex flex-wrap items-center gap-x-4 text-sm">
+        Read from <span className="tabular">{clock(record.fromMs ?? 0)}</span> to{' '}
+        <span className="tabular">{clock(record.toMs ?? lane.durationMs ?? 0)}</span>
+        <Button look="quiet" onClick={() => markup.change({ ...record, fromMs: atMs() ?? 0 })}>
+          It begins here
+        </Button>
+        <Button look="quiet" onClick={() => markup.change({ ...record, toMs: atMs() })}>
+          It ends here
+        </Button>
+      </p>
+      {said.length > 0 && (
+        <ul aria-label="What was said" className="flex flex-wrap gap-3">
+          {said.map(({ mark, index }) => (
+            <li key={index} className="flex items-center gap-2 text-sm">
+              {mark.atMs !== null && (
+                <button
+                  type="button"
+                  onClick={() => hear(mark.atMs!)}
+                  className="tabular underline underline-offset-4"
+                >
+                  {clock(mark.atMs)}
+                </button>
+              )}
+              <span>
+                <span className="tabular">{MISCUE_LETTERS[mark.kind]}</span> {wordAt(mark.word)}
+              </span>
+              <input
+                aria-label={`Said at “${wordAt(mark.word)}”`}
+                dir="auto"
+                placeholder="said"
+                maxLength={120}
+                value={mark.said}
+                onChange={e =>
+                  markup.change({
+                    ...record,
+                    marks: record.marks.map((m, i) => (i === index ? { ...m, said: e.target.value } : m)),
+                  })
+                }
+                className={`${inputClass} !w-32`}
+              />
+            </li>
+          ))}
+        </ul>
+      )}
+      {markup.trouble && (
+        <Notice
+          kind="trouble"
+          action={markup.trouble.holding && <Button onClick={markup.keepMine}>Keep mine instead</Button>}
+        >
+          {markup.trouble.message}
+        </Notice>
+      )}
+    </div>
+  );
+}

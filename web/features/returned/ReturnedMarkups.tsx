@@ -1,0 +1,73 @@
+import { countWords, readingFigures, wordsOf } from '@ecoute/core/feedback/runningRecord';
+import type { Item } from '@ecoute/contract/assessments';
+import { blankStimulus } from '@ecoute/contract/blank';
+import type { ReturnedItem } from '@ecoute/contract/marking';
+import { t } from '../../app/i18n';
+import { DrawnOver } from '../../parts/markup/DrawnOver';
+import { FlatStimulus } from '../../parts/markup/FlatStimulus';
+import { MarkedPassage } from '../../parts/markup/MarkedPassage';
+import { ReadingFigures } from '../../parts/markup/ReadingFigures';
+import type { Track } from '../../parts/player/player';
+import { player } from '../../parts/player/usePlayer';
+
+/** A little before the word, so that it is not over before one listens. */
+const RUN_UP_MS = 700;
+
+/** What the teacher marked on the passage, the score or the picture, as the student meets it. */
+export function ReturnedMarkups({
+  item,
+  returned,
+  track,
+}: {
+  item: Item;
+  returned: ReturnedItem;
+  track: Track | null;
+}) {
+  const stimulusOf = (targetId: string) =>
+    item.stimuli.find(s => s.id === targetId) ??
+    (targetId === returned.pictureId
+      ? blankStimulus(targetId, 'picture', { recordingId: targetId, words: t('Picture') })
+      : null);
+  return (
+    <>
+      {returned.markups.map(m => {
+        const stimulus = stimulusOf(m.targetId);
+        if (!stimulus) return null;
+        if (m.record) {
+          const words = countWords(wordsOf(stimulus.text, stimulus.language));
+          return (
+            <section
+              key={`${m.targetId} record`}
+              aria-label={t('Your reading, word by word')}
+              className="grid gap-2 border-s-4 border-saffron ps-4"
+            >
+              <MarkedPassage
+                stimulus={stimulus}
+                record={m.record}
+                onWord={(_, marks) => {
+                  const at = marks.find(mark => mark.atMs !== null)?.atMs;
+                  if (!track || at == null) return;
+                  player.load(track);
+                  player.seek(Math.max(0, at - RUN_UP_MS));
+                  void player.play();
+                }}
+              />
+              <ReadingFigures figures={readingFigures(words, m.record, returned.durationMs)} />
+              {track && (
+                <p className="text-sm text-soft">{t('A marked word plays from where it was said.')}</p>
+              )}
+            </section>
+          );
+        }
+        return (
+          <figure key={`${m.targetId} drawing`} className="max-w-[900px] border-s-4 border-saffron ps-4">
+            <figcaption className="mb-1 text-sm text-soft">{t('Drawn by your teacher')}</figcaption>
+            <DrawnOver drawing={m.drawing}>
+              <FlatStimulus stimulus={stimulus} />
+            </DrawnOver>
+          </figure>
+        );
+      })}
+    </>
+  );
+}

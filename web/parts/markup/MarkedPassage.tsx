@@ -1,0 +1,101 @@
+import { useEffect, useMemo } from 'react';
+import { directionOf } from '@ecoute/core/formats/languages';
+import {
+  wordsOf,
+  type Miscue,
+  type MiscueMark,
+  type RunningRecord,
+} from '@ecoute/core/feedback/runningRecord';
+import type { Stimulus } from '@ecoute/contract/stimuli';
+import { loadScript } from '../../app/scripts/loadScript';
+import { t } from '../../app/i18n';
+
+/** Letters that stand at a word, as they are usual in running records; each is explained beside the passage. */
+export const MISCUE_LETTERS: Record<Miscue, string> = {
+  substitution: 'S',
+  omission: 'O',
+  insertion: 'I',
+  selfCorrection: 'SC',
+  told: 'T',
+  repetition: 'R',
+};
+
+/** In words; sentences of the students' screens. */
+export const MISCUE_WORDS: Record<Miscue, string> = {
+  substitution: 'another word',
+  omission: 'left out',
+  insertion: 'put in',
+  selfCorrection: 'put right',
+  told: 'told',
+  repetition: 'repeated',
+};
+
+function Letters({ marks }: { marks: readonly MiscueMark[] }) {
+  return (
+    <>
+      {marks.map((m, i) => (
+        <span key={i} className="tabular text-[0.6em] font-semibold text-saffron-ink">
+          {m.kind === 'insertion' && ' ‸'}
+          <sup>
+            {MISCUE_LETTERS[m.kind]}
+            {m.said && ` ${m.said}`}
+          </sup>
+          <span className="sr-only">
+            {' '}
+            ({t(MISCUE_WORDS[m.kind])}
+            {m.said && `: ${m.said}`})
+          </span>
+        </span>
+      ))}
+    </>
+  );
+}
+
+/** A passage with what happened to its words when it was read aloud. */
+export function MarkedPassage({
+  stimulus,
+  record,
+  onWord,
+}: {
+  stimulus: Pick<Stimulus, 'text' | 'language' | 'words'>;
+  record: RunningRecord;
+  /** A word was clicked; without this only marked words that have a place in the recording can be. */
+  onWord?: (word: number, marks: readonly MiscueMark[]) => void;
+}) {
+  useEffect(() => loadScript(stimulus.language), [stimulus.language]);
+  const pieces = useMemo(() => wordsOf(stimulus.text, stimulus.language), [stimulus.text, stimulus.language]);
+  const last = record.lastWord ?? Infinity;
+  return (
+    <div
+      dir={directionOf(stimulus.language)}
+      lang={stimulus.language || undefined}
+      className="font-passage text-xl leading-[2.4] whitespace-pre-wrap"
+    >
+      <Letters marks={record.marks.filter(m => m.word < 0)} />
+      {pieces.map((piece, i) => {
+        if (!piece.isWord) return <span key={i}>{piece.text}</span>;
+        const marks = record.marks.filter(m => m.word === piece.index);
+        const isOut = marks.some(m => m.kind === 'omission');
+        const look = `${isOut ? 'line-through' : ''} ${marks.length > 0 ? 'bg-saffron-wash' : ''} ${
+          piece.index > last ? 'text-soft opacity-60' : ''
+        } ${piece.index === last ? 'border-e-4 border-ink pe-1' : ''}`;
+        return (
+          <span key={i}>
+            {onWord ? (
+              <button
+                type="button"
+                onClick={() => onWord(piece.index, marks)}
+                className={`${look} hover:outline-2 hover:outline-edge`}
+              >
+                {piece.text}
+              </button>
+            ) : (
+              <span className={look}>{piece.text}</span>
+            )}
+            <Letters marks={marks} />
+          </span>
+        );
+      })}
+    </div>
+  );
+}
