@@ -82,6 +82,22 @@ export class ShapeData {
   text?: string;
 }
 
+export class LineData {
+  @IsNumber()
+  x!: number;
+
+  @IsNumber()
+  y!: number;
+
+  @IsNumber()
+  @Min(1)
+  size!: number;
+
+  @IsString()
+  @MaxLength(2_000)
+  text!: string;
+}
+
 export class DrawingData {
   @IsNumber()
   height!: number;
@@ -91,6 +107,14 @@ export class DrawingData {
   @ValidateNested({ each: true })
   @Type(() => ShapeData)
   shapes!: ShapeData[];
+
+  /** The lines of a passage as they lay under the strokes. */
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(1_000)
+  @ValidateNested({ each: true })
+  @Type(() => LineData)
+  underlay?: LineData[];
 }
 
 /** One of the two, by the kind; both left out takes the markup away. */

@@ -20,10 +20,12 @@ test('look', async () => {
   await page.getByRole('radio', { name: /put right/ }).click();
   await words.nth(8).click();
   await page.waitForTimeout(1000);
-  await shot('c1', true);
+  await shot('c1');
   await page.getByRole('button', { name: 'Draw on the passage' }).click();
   await page.waitForTimeout(1500);
-  const box = (await page.locator('canvas').last().boundingBox())!;
+  await page.locator('.konvajs-content canvas').first().evaluate(e => e.scrollIntoView({ block: 'center' }));
+  await page.waitForTimeout(400);
+  const box = (await page.locator('.konvajs-content canvas').first().boundingBox())!;
   await page.mouse.move(box.x + 60, box.y + 60);
   await page.mouse.down();
   for (let i = 0; i < 40; i++) await page.mouse.move(box.x + 60 + i * 6, box.y + 60 + Math.sin(i / 3) * 14);
@@ -33,6 +35,6 @@ test('look', async () => {
   await page.keyboard.type('breathe here');
   await page.keyboard.press('Enter');
   await page.waitForTimeout(1200);
-  await shot('c2', true);
+  await shot('c2');
   await browser.close();
 });

@@ -24,6 +24,8 @@ import { commentBankRoutes } from './capabilities/commentBank/routes';
 import { CommentBank } from './capabilities/commentBank/service';
 import { markupRoutes } from './capabilities/markups/routes';
 import { Markups } from './capabilities/markups/service';
+import { keepingRoutes } from './capabilities/keeping/routes';
+import { Keeping } from './capabilities/keeping/service';
 import { decisionRoutes } from './capabilities/decisions/routes';
 import { Decisions } from './capabilities/decisions/service';
 import { listenerRoutes } from './capabilities/listeners/routes';
@@ -85,6 +87,8 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   const releases = new Releases(pool, jobs, mailer, config.baseUrl);
   await releases.prepare();
 
+  const returned = new Returned(pool);
+
   const routes: Route[] = [
     route('get', '/api/health', allow.anyone(), async () => {
       await ping(pool).catch(() => {
@@ -108,7 +112,8 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ...handoverRoutes(allow, new Handovers(pool, sittings, config.baseUrl)),
     route('get', '/api/changes', allow.someone(), ({ person, res }) => changes.open(person().id, res)),
     ...noteRoutes(allow, new Notes(pool, recordings)),
-    ...markingRoutes(allow, new Marking(pool, jobs), new Returned(pool)),
+    ...markingRoutes(allow, new Marking(pool, jobs), returned),
+    ...keepingRoutes(allow, new Keeping(pool, recordings, returned)),
     ...commentBankRoutes(allow, new CommentBank(pool, recordings)),
     ...markupRoutes(allow, new Markups(pool)),
     ...answerRoutes(allow, new Answers(pool, recordings)),

@@ -14,6 +14,8 @@ export interface Drawing {
   /** Height of the layout, in the same units as its width. */
   height: number;
   shapes: Shape[];
+  /** Lines of a passage as they lay under the strokes, so that paper can show both. */
+  underlay?: { x: number; y: number; size: number; text: string }[];
 }
 
 export const MOST_SHAPES = 400;

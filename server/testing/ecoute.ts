@@ -66,6 +66,11 @@ export class Visitor {
     return { status: response.status, body: parsed as T, headers: response.headers };
   }
 
+  /** What a browser sends along, for a request of one's own. */
+  cookies(): Record<string, string> {
+    return { Cookie: this.cookie };
+  }
+
   /** Keeps the line of changes open. @returns what ends it */
   async listen(told: (message: unknown) => void): Promise<() => void> {
     const stop = new AbortController();

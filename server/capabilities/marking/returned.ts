@@ -44,13 +44,18 @@ export class Returned {
     );
   }
 
-  /** One returned sitting as its student sees it. @throws Trouble notFound before the return */
-  async view(sittingId: string): Promise<ReturnedView> {
+  /**
+   * One returned sitting as its student sees it.
+   * @param before as it will be seen, before the return: for its teacher
+   * @throws Trouble notFound before the return, or before the hand-in
+   */
+  async view(sittingId: string, before = false): Promise<ReturnedView> {
     const sitting = await findSitting(this.pool, sittingId);
     const release = sitting && (await findRelease(this.pool, sitting.releaseId));
     // What is given back to be done again shows what is said of it, and no score.
     const givenBack = sitting?.givenBackAt != null && !isReturned(sitting);
-    if (!sitting || !release || !(isReturned(sitting) || givenBack)) throw notFound();
+    if (!sitting || !release || !(isReturned(sitting) || givenBack || before)) throw notFound();
+    if (!sitting.handedInAt) throw notFound();
     const scoresHeld = release.scoresHeld || givenBack;
     const markups = await markupsOf(this.pool, [sittingId]);
     const praise = await store.praiseOf(this.pool, [sittingId]);
@@ -110,7 +115,7 @@ export class Returned {
       title: release.content.title,
       className: release.className,
       handedInAt: sitting.handedInAt!.toISOString(),
-      returnedAt: (givenBack ? sitting.givenBackAt! : sitting.returnedAt!).toISOString(),
+      returnedAt: (givenBack ? sitting.givenBackAt! : (sitting.returnedAt ?? new Date())).toISOString(),
       givenBackFor: givenBack
         ? ((await givenBackReasons(this.pool, [sittingId])).get(sittingId) ?? '')
         : null,

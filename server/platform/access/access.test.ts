@@ -136,7 +136,7 @@ describe('access', () => {
         const may = ALLOWED[route.policy.name]!.includes(kind);
         // Nothing is returned yet: that page does not exist for its own student either.
         const notYet =
-          /\/(:sittingId\/returned|notes\.vtt|heard)$/.test(route.path) &&
+          /\/(:sittingId\/returned|returned\.pdf|notes\.vtt|heard)$/.test(route.path) &&
           may &&
           status === 404 &&
           kind === 'student';
@@ -144,7 +144,7 @@ describe('access', () => {
         const unseen = route.path.endsWith('/shown') && may && status === 404;
         // A group that is none, and somebody whom the first of the managers has taken out.
         const gone =
-          /\/(groups\/:groupId|members\/:personId|exceptions\/:personId|due\.ics|links\/:\w+|poster|apart|others|decisions\/:\w+\/undo|comments\/:\w+(\/use)?)$/.test(
+          /\/(groups\/:groupId|members\/:personId|exceptions\/:personId|due\.ics|links\/:\w+|poster|apart|others|sheet\.pdf|decisions\/:\w+\/undo|comments\/:\w+(\/use)?)$/.test(
             route.path,
           ) &&
           may &&

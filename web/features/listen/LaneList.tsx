@@ -13,6 +13,16 @@ export interface LaneInList {
   ref: (element: HTMLLIElement | null) => void;
 }
 
+/** An open lane begins under the strip with the lane before it still in sight, unless all of it is in sight already. */
+function bringIntoSight(row: HTMLElement | null): void {
+  if (!row) return;
+  const { top, bottom } = row.getBoundingClientRect();
+  const { scrollMarginTop, scrollMarginBottom } = getComputedStyle(row);
+  const isInSight =
+    top >= parseFloat(scrollMarginTop) && bottom <= innerHeight - parseFloat(scrollMarginBottom);
+  if (!isInSight) row.scrollIntoView({ block: 'start' });
+}
+
 /** The lanes of a group; of hundreds only those in sight and their neighbours are in the page. */
 export function LaneList({
   lanes,
@@ -48,7 +58,7 @@ export function LaneList({
       // A neighbour is only brought wholly into sight; what is far away is jumped to.
       if (!row) rows.scrollToIndex(at, { align: 'center' });
     }
-    if (moved.current) focusedRow.current?.scrollIntoView({ block: 'nearest' });
+    if (moved.current) bringIntoSight(focusedRow.current);
     moved.current = true;
     // eslint-disable-next-line react-hooks/exhaustive-deps -- only when another lane comes into focus
   }, [focused]);

@@ -71,7 +71,7 @@ export function LaneRow({
       ref={list.ref}
       {...list.place}
       aria-current={focused || undefined}
-      className={`scroll-mt-40 scroll-mb-32 bg-sheet ${focused ? 'relative z-10 outline-3 outline-ink' : ''}`}
+      className={`scroll-mt-56 scroll-mb-24 bg-sheet ${focused ? 'relative z-10 outline-3 outline-ink' : ''}`}
     >
       <div
         className="grid items-center gap-x-4 gap-y-1 px-4 py-2 sm:grid-cols-[13rem_minmax(0,1fr)_6.5rem]"

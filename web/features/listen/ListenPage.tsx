@@ -1,4 +1,4 @@
-import { Eye, EyeOff, Volume2 } from 'lucide-react';
+import { Download, Eye, EyeOff, Volume2 } from 'lucide-react';
 import { ToggleGroup } from 'radix-ui';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
@@ -479,6 +479,15 @@ function Lanes({
           )}
         </ul>
       )}
+      <p className="flex flex-wrap gap-x-6">
+        <a
+          href={`/api/releases/${view.releaseId}/recordings.zip`}
+          download
+          className="inline-flex min-h-11 items-center gap-2 underline underline-offset-4"
+        >
+          <Download aria-hidden className="size-5" /> All recordings (ZIP, with an index)
+        </a>
+      </p>
       <DecisionsMade releaseId={view.releaseId} />
       {asking && (
         <ReturnDialog

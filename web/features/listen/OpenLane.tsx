@@ -1,4 +1,4 @@
-import { Check } from 'lucide-react';
+import { Check, Download } from 'lucide-react';
 import { ToggleGroup } from 'radix-ui';
 import { useImperativeHandle, useRef, useState, type Ref } from 'react';
 import { filledIn, firstName, putBehind } from '@ecoute/core/feedback/comments';
@@ -281,7 +281,16 @@ export function OpenLane({
           <WholeLevel releaseId={releaseId} lane={lane} lanes={lanes} content={content} />
         </div>
       )}
-      <ScoreHistory lane={lane} content={content} />
+      <div className="flex flex-wrap items-start gap-x-6">
+        <ScoreHistory lane={lane} content={content} />
+        <a
+          href={`/api/sittings/${lane.sittingId}/sheet.pdf`}
+          download
+          className="inline-flex min-h-11 items-center gap-2 underline underline-offset-4"
+        >
+          <Download aria-hidden className="size-5" /> Feedback sheet (PDF)
+        </a>
+      </div>
     </div>
   );
 }

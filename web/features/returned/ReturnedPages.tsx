@@ -318,6 +318,13 @@ export function ReturnedPage() {
       )}
       <FeedbackAnswers sittingId={data.sittingId} itemId={null} asks={data.asks} replies={data.replies} />
       <Strip items={data.content.items} answered={answered} />
+      <a
+        href={`/api/sittings/${data.sittingId}/returned.pdf`}
+        download
+        className="inline-flex min-h-11 items-center gap-2 justify-self-start underline underline-offset-4"
+      >
+        <Download aria-hidden className="size-5" /> {t('Keep all of this on paper (PDF)')}
+      </a>
       <ol className="grid grid-cols-1 gap-px bg-line">
         {data.content.items.map((item, i) => (
           <Answer

@@ -1,4 +1,5 @@
 import { Suspense, lazy, useEffect, useRef, useState, type ReactNode } from 'react';
+import { linesLaid } from './linesLaid';
 import { DRAWING_WIDTH, type Drawing } from '@ecoute/core/feedback/drawing';
 
 const Layer = lazy(() => import('./DrawingLayer').then(m => ({ default: m.DrawingLayer })));
@@ -50,7 +51,11 @@ export function DrawnOver({
               height={size.height}
               scale={scale}
               tool={tool}
-              onDraw={onDraw}
+              onDraw={drawn => {
+                const text = inner.current?.querySelector<HTMLElement>('[data-passage]');
+                const underlay = text && inner.current ? linesLaid(text, inner.current, scale) : undefined;
+                onDraw?.(underlay ? { ...drawn, underlay } : drawn);
+              }}
             />
           </div>
         </Suspense>

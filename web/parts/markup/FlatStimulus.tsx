@@ -14,6 +14,7 @@ export function FlatStimulus({ stimulus }: { stimulus: Stimulus }) {
       <div
         dir={directionOf(stimulus.language)}
         lang={stimulus.language || undefined}
+        data-passage
         className="p-8 font-passage text-[26px] leading-[2.2] whitespace-pre-wrap text-[#10202b]"
       >
         {stimulus.text}

@@ -34,7 +34,7 @@ function Letters({ marks }: { marks: readonly MiscueMark[] }) {
   return (
     <>
       {marks.map((m, i) => (
-        <span key={i} className="tabular text-[0.6em] font-semibold text-saffron-ink">
+        <span key={i} className="tabular font-sans text-base font-semibold text-saffron-ink">
           {m.kind === 'insertion' && ' ‸'}
           <sup>
             {MISCUE_LETTERS[m.kind]}

@@ -1,0 +1,33 @@
+import type { Response } from 'express';
+import type { Policies } from '../../platform/access/policies';
+import { route, type Route } from '../../platform/routes';
+import type { Keeping } from './service';
+
+function sendPdf(res: Response, { pdf, name }: { pdf: Buffer; name: string }): void {
+  res.attachment(name).type('application/pdf').send(pdf);
+}
+
+export function keepingRoutes(allow: Policies, keeping: Keeping): Route[] {
+  return [
+    route('get', '/api/sittings/:sittingId/sheet.pdf', allow.teacherOfSitting(), async ({ id, res }) =>
+      sendPdf(res, await keeping.sheet(id('sittingId'), true)),
+    ),
+    route('get', '/api/sittings/:sittingId/returned.pdf', allow.studentOfSitting(), async ({ id, res }) =>
+      sendPdf(res, await keeping.sheet(id('sittingId'))),
+    ),
+    route('get', '/api/releases/:releaseId/recordings.zip', allow.teacherOfRelease(), async ({ id, res }) => {
+      const { zip, size, name } = await keeping.recordingsOf(id('releaseId'));
+      const total = await size;
+      res.attachment(name).type('application/zip');
+      // Compressing once more would hide how far it is, and gain nothing.
+      res.set('Content-Encoding', 'identity');
+      if (total !== null) res.set('Content-Length', String(total));
+      // Whoever cancels the download ends the making of it.
+      res.on('close', () => zip.destroy());
+      await new Promise<void>(resolve => {
+        res.on('finish', resolve).on('close', resolve);
+        zip.pipe(res);
+      });
+    }),
+  ];
+}

@@ -1,0 +1,204 @@
+import { execFile } from 'node:child_process';
+import { createReadStream } from 'node:fs';
+import { stat } from 'node:fs/promises';
+import type { Readable } from 'node:stream';
+import { promisify } from 'node:util';
+import Papa from 'papaparse';
+import yazl from 'yazl';
+import { countingTake } from '@ecoute/core/timing/itemRun';
+import { fileNameOf, INDEX_COLUMNS } from '@ecoute/core/formats/fileNames';
+import { fromHundredths } from '@ecoute/core/scoring/points';
+import { isBack } from '@ecoute/core/timing/sittingState';
+import type { Peaks } from '@ecoute/core/audio/peaks';
+import type { Pool } from '../../platform/database';
+import { notFound, Trouble } from '../../platform/trouble';
+import { codeNames } from '../marking/names';
+import type { Returned } from '../marking/returned';
+import { marksOf } from '../marking/store';
+import type { Recordings } from '../recordings/service';
+import { studentsFrom } from '../releases/standing';
+import { findRelease, standings, timesOf } from '../releases/store';
+import { studentName, takesOfSittings, type TakeRow } from '../sittings/store';
+import { feedbackSheet } from './sheet';
+
+const run = promisify(execFile);
+
+const ENDINGS: Record<string, string> = {
+  'audio/mp4': 'm4a',
+  'video/mp4': 'mp4',
+  'audio/flac': 'flac',
+  'audio/webm': 'webm',
+  'video/webm': 'webm',
+  'audio/ogg': 'ogg',
+  'audio/wav': 'wav',
+  'audio/mpeg': 'mp3',
+};
+
+/** The packer tells how long the whole will be; its types do not say so. */
+interface Endable {
+  end(options: object, told: (totalBytes: number) => void): void;
+}
+
+interface Packed {
+  path: string;
+  name: string;
+  size: number;
+}
+
+/** What is kept outside Ecoute: feedback on paper, the recordings of a release. */
+export class Keeping {
+  constructor(
+    private readonly pool: Pool,
+    private readonly recordings: Recordings,
+    private readonly returned: Returned,
+  ) {}
+
+  /**
+   * The feedback of a sitting as PDF.
+   * @param before also before the return, for its teacher
+   */
+  async sheet(sittingId: string, before = false): Promise<{ pdf: Buffer; name: string }> {
+    const view = await this.returned.view(sittingId, before);
+    const name = await this.nameFor(sittingId);
+    const zone = await this.zoneOf(sittingId);
+    const format = new Intl.DateTimeFormat('en-GB', {
+      dateStyle: 'medium',
+      timeStyle: 'short',
+      timeZone: zone,
+    });
+    const pdf = await feedbackSheet(view, {
+      studentName: name,
+      peaksOf: async id => JSON.parse(await this.recordings.peaks(id).catch(() => 'null')) as Peaks | null,
+      pictureOf: (id, page) => this.jpeg(id, page),
+      when: iso => format.format(new Date(iso)),
+    });
+    return { pdf, name: fileNameOf([view.title, name], 'pdf') };
+  }
+
+  /** A picture as PDF readers know it. */
+  private async jpeg(id: string, page: number | null) {
+    try {
+      const { path } = await this.recordings.showing(id, page);
+      const { stdout } = await run(
+        'ffmpeg',
+        [
+          '-v',
+          'error',
+          '-i',
+          path,
+          '-frames:v',
+          '1',
+          '-vf',
+          "scale='min(1800,iw)':-2",
+          '-q:v',
+          '3',
+          '-f',
+          'mjpeg',
+          '-',
+        ],
+        { encoding: 'buffer', maxBuffer: 30 * 1024 * 1024 },
+      );
+      return { jpeg: stdout, width: 0, height: 0 };
+    } catch {
+      // Without its picture a drawing is still a drawing.
+      return null;
+    }
+  }
+
+  private async nameFor(sittingId: string): Promise<string> {
+    const found = await this.ofSitting(sittingId);
+    const nameOf = found && !found.isBack ? await codeNames(this.pool, found.release) : null;
+    return nameOf ? nameOf(found!.studentId) : studentName(this.pool, sittingId);
+  }
+
+  private async zoneOf(sittingId: string): Promise<string> {
+    return (await this.ofSitting(sittingId))?.release.timeZone ?? 'UTC';
+  }
+
+  private async ofSitting(sittingId: string) {
+    const { findSitting } = await import('../sittings/store');
+    const sitting = await findSitting(this.pool, sittingId);
+    const release = sitting && (await findRelease(this.pool, sitting.releaseId));
+    if (!sitting || !release) return null;
+    const isOut = sitting.returnedAt !== null && sitting.returnedAt.getTime() <= Date.now();
+    return { release, studentId: sitting.studentId, isBack: isOut };
+  }
+
+  /**
+   * All recordings of a release as a ZIP that is made while it is sent, with an index; memory does not grow with it.
+   * @returns the bytes as they come, their number where it is known, and a name
+   * @throws Trouble closed when nothing is recorded yet
+   */
+  async recordingsOf(
+    releaseId: string,
+  ): Promise<{ zip: Readable; size: Promise<number | null>; name: string }> {
+    const release = await findRelease(this.pool, releaseId);
+    if (!release) throw notFound();
+    const nameOf = await codeNames(this.pool, release);
+    const students = studentsFrom(timesOf(release), await standings(this.pool, [releaseId]), Date.now());
+    const sat = students.flatMap(s => (s.counting?.handedInAt ? [{ ...s, id: s.counting.id }] : []));
+    const called = (s: (typeof sat)[number]) =>
+      nameOf && !isBack(s.standing.state) ? nameOf(s.studentId) : s.displayName;
+    const ids = sat.map(s => s.id);
+    const takes = new Map<string, TakeRow[]>();
+    for (const take of await takesOfSittings(this.pool, ids))
+      if (take.stands) takes.set(take.sittingId, [...(takes.get(take.sittingId) ?? []), take]);
+    if (takes.size === 0)
+      throw new Trouble('closed', 'Nothing is recorded here yet. Come back once somebody has handed in.');
+    const marks = new Map((await marksOf(this.pool, ids)).map(m => [`${m.sittingId} ${m.itemId}`, m]));
+    const rows: (string | number)[][] = [];
+    const packed: Packed[] = [];
+    const used = new Set<string>();
+    for (const s of sat.sort((a, b) => called(a).localeCompare(called(b))))
+      for (const [n, item] of release.content.items.entries()) {
+        const own = (takes.get(s.id) ?? []).filter(t => t.itemId === item.id);
+        const counting = countingTake<TakeRow>(own);
+        for (const take of own) {
+          const { path, type } = await this.recordings.playing(take.id);
+          const size = await stat(path).then(
+            f => f.size,
+            () => null,
+          );
+          if (size === null) continue;
+          const parts = [called(s), `item ${n + 1}`, ...(own.length > 1 ? [`take ${take.number}`] : [])];
+          let name = fileNameOf(parts, ENDINGS[type] ?? 'bin', called(s));
+          for (let again = 2; used.has(name.toLowerCase()); again++)
+            name = fileNameOf([...parts, `(${again})`], ENDINGS[type] ?? 'bin', called(s));
+          used.add(name.toLowerCase());
+          packed.push({ path, name, size });
+          const mark = marks.get(`${s.id} ${item.id}`);
+          const isCounting = take.id === counting?.id;
+          rows.push([
+            name,
+            called(s),
+            n + 1,
+            item.promptText,
+            take.number,
+            isCounting ? 'yes' : 'no',
+            take.durationMs === null ? '' : (take.durationMs / 1000).toFixed(1),
+            take.beganAt.toISOString(),
+            s.standing.late ? 'late' : '',
+            isCounting && mark?.finishedAt && mark.pointsHundredths !== null
+              ? fromHundredths(mark.pointsHundredths)
+              : '',
+            isCounting && mark?.finishedAt ? mark.comment : '',
+          ]);
+        }
+      }
+    const zip = new yazl.ZipFile();
+    const index =
+      '\ufeff' + Papa.unparse({ fields: [...INDEX_COLUMNS], data: rows }, { escapeFormulae: true });
+    zip.addBuffer(Buffer.from(index), 'index.csv', { compress: false });
+    // Sound is compressed already; a file is opened when its turn has come, and not before.
+    for (const { path, name, size } of packed)
+      zip.addReadStreamLazy(name, { compress: false, size }, done => done(null, createReadStream(path)));
+    const size = new Promise<number | null>(resolve =>
+      (zip as unknown as Endable).end({}, total => resolve(total > 0 ? total : null)),
+    );
+    return {
+      zip: zip.outputStream as Readable,
+      size,
+      name: fileNameOf([release.content.title, 'recordings'], 'zip'),
+    };
+  }
+}

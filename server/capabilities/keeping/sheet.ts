@@ -1,0 +1,270 @@
+/** A feedback sheet: what a student hears and reads on their page, on paper, with every note and its time. */
+import { columnsOf, type Peaks } from '@ecoute/core/audio/peaks';
+import { DRAWING_WIDTH, type Drawing } from '@ecoute/core/feedback/drawing';
+import {
+  countWords,
+  readingFigures,
+  wordsOf,
+  type Miscue,
+  type RunningRecord,
+} from '@ecoute/core/feedback/runningRecord';
+import { isNumbered } from '@ecoute/core/scoring/scheme';
+import { clock } from '@ecoute/core/timing/words';
+import { carriedBy, type Item } from '@ecoute/contract/assessments';
+import type { ReturnedItem, ReturnedView } from '@ecoute/contract/marking';
+import type { Note } from '@ecoute/contract/notes';
+import {
+  INK,
+  LINE,
+  MARGIN,
+  Paper,
+  PETROL,
+  SAFFRON,
+  SAFFRON_INK,
+  SOFT,
+  WIDE,
+} from '../../platform/paper/paper';
+
+/** What is not in the view itself, fetched by whoever writes the sheet. */
+export interface SheetSources {
+  studentName: string;
+  peaksOf: (takeId: string) => Promise<Peaks | null>;
+  /** A picture as JPEG with its size; null where it cannot be had. */
+  pictureOf: (
+    recordingId: string,
+    page: number | null,
+  ) => Promise<{ jpeg: Buffer; width: number; height: number } | null>;
+  /** A voice that was spoken, in words. */
+  when: (iso: string) => string;
+}
+
+const LETTERS: Record<Miscue, string> = {
+  substitution: 'S',
+  omission: 'O',
+  insertion: 'I',
+  selfCorrection: 'SC',
+  told: 'T',
+  repetition: 'R',
+};
+const LETTER_WORDS = 'S another word · O left out · I put in · SC put right · T told · R repeated';
+
+const placeOf = ({ fromMs, toMs }: Pick<Note, 'fromMs' | 'toMs'>) =>
+  toMs === null ? clock(fromMs) : `${clock(fromMs)}–${clock(toMs)}`;
+
+/** The shape of a recording with the places of its notes above it, and a scale below. */
+function waveform(paper: Paper, peaks: Peaks, notes: readonly Note[]): void {
+  const height = 44;
+  paper.room(height + 22);
+  const { doc } = paper;
+  const top = paper.y + 8;
+  const at = (ms: number) => MARGIN + (Math.min(ms, peaks.durationMs) / Math.max(1, peaks.durationMs)) * WIDE;
+  const columns = 260;
+  const step = WIDE / columns;
+  columnsOf(peaks, columns).forEach(([low, high], i) => {
+    const from = top + height / 2 - (high * height) / 2;
+    const to = top + height / 2 - (low * height) / 2;
+    doc.rect(MARGIN + i * step, from, step * 0.55, Math.max(0.6, to - from));
+  });
+  doc.fill(PETROL);
+  for (const note of notes) {
+    const x = at(note.fromMs);
+    const end = note.toMs === null ? x + 5 : Math.max(x + 5, at(note.toMs));
+    // The slanted edge of the teacher's voice.
+    doc.polygon([x, paper.y + 6], [x + 3, paper.y], [end, paper.y], [end, paper.y + 6]).fill(SAFFRON);
+  }
+  paper.y = top + height + 2;
+  paper.text('0:00', { size: 8, color: SOFT });
+  paper.y -= 8 * 1.4;
+  paper.text(clock(peaks.durationMs), { size: 8, color: SOFT, x: WIDE - 24 });
+}
+
+function noteLines(paper: Paper, notes: readonly Note[]): void {
+  for (const note of notes) {
+    const spoken = note.voiceId ? `(spoken${note.voiceMs === null ? '' : `, ${clock(note.voiceMs)}`}) ` : '';
+    paper.room(16);
+    const { y } = paper;
+    paper.text(placeOf(note), { weight: 700, color: SAFFRON_INK, width: 70 });
+    const after = paper.y;
+    paper.y = y;
+    paper.text(`${spoken}${note.words}`.trim() + ` — ${note.authorName}`, { x: 74 });
+    paper.y = Math.max(paper.y, after);
+  }
+}
+
+/** A passage with the letters of its miscues behind the words, and the figures. */
+function reading(
+  paper: Paper,
+  text: string,
+  language: string,
+  record: RunningRecord,
+  answerMs: number | null,
+): void {
+  const pieces = wordsOf(text, language);
+  const marked = pieces
+    .map(piece => {
+      if (!piece.isWord) return piece.text;
+      const letters = record.marks
+        .filter(m => m.word === piece.index)
+        .map(m => `${LETTERS[m.kind]}${m.said ? ` ${m.said}` : ''}`);
+      return letters.length === 0 ? piece.text : `${piece.text}[${letters.join(', ')}]`;
+    })
+    .join('');
+  paper.text(marked, { size: 12, x: 10, width: WIDE - 10 });
+  const f = readingFigures(countWords(pieces), record, answerMs);
+  const one = (n: number) => String(Math.round(n * 10) / 10);
+  const parts = [
+    `${f.wordsCorrect} of ${f.words} words right`,
+    f.accuracy !== null && `${one(f.accuracy * 100)} % accuracy`,
+    f.wordsCorrectPerMinute !== null && `${Math.round(f.wordsCorrectPerMinute)} words correct a minute`,
+    `errors: ${f.errors}`,
+    `self-corrections: ${f.selfCorrections}${f.selfCorrectionOneIn === null ? '' : ` (1 in ${one(f.selfCorrectionOneIn)})`}`,
+  ];
+  paper.text(parts.filter(Boolean).join(' · '), { weight: 700, x: 10 });
+  paper.text(LETTER_WORDS, { size: 8, color: SOFT, x: 10 });
+}
+
+/** Strokes and text where they were put, over whatever lies in the same frame. */
+function strokes(paper: Paper, drawing: Drawing, x: number, y: number, scale: number): void {
+  const { doc } = paper;
+  for (const shape of drawing.shapes) {
+    if (shape.kind === 'stroke') {
+      doc.moveTo(x + shape.points[0]! * scale, y + shape.points[1]! * scale);
+      for (let i = 2; i + 1 < shape.points.length; i += 2)
+        doc.lineTo(x + shape.points[i]! * scale, y + shape.points[i + 1]! * scale);
+      doc
+        .lineWidth(4 * scale)
+        .lineCap('round')
+        .lineJoin('round')
+        .strokeColor('#9a5b00')
+        .stroke();
+    } else {
+      const before = paper.y;
+      paper.y = y + shape.y * scale;
+      paper.text(shape.text, {
+        size: 26 * scale,
+        weight: 700,
+        color: '#9a5b00',
+        x: x - MARGIN + shape.x * scale,
+      });
+      paper.y = before;
+    }
+  }
+}
+
+async function markups(paper: Paper, item: Item, returned: ReturnedItem, from: SheetSources): Promise<void> {
+  for (const markup of returned.markups) {
+    const stimulus = item.stimuli.find(s => s.id === markup.targetId);
+    if (markup.record && stimulus) {
+      paper.gap(6);
+      reading(paper, stimulus.text, stimulus.language, markup.record, returned.durationMs);
+    }
+    if (!markup.drawing) continue;
+    const isPicture = !stimulus || stimulus.kind === 'picture' || stimulus.kind === 'pages';
+    const scale = WIDE / DRAWING_WIDTH;
+    const tall = markup.drawing.height * scale;
+    paper.gap(6);
+    if (isPicture) {
+      const page = stimulus?.kind === 'pages' ? stimulus.page || 1 : null;
+      const picture = await from.pictureOf(stimulus?.recordingId ?? markup.targetId, page);
+      // On a page of its own size where it is taller than one.
+      const fit = Math.min(1, 640 / tall);
+      paper.room(Math.min(tall, 640) + 4);
+      if (picture) paper.doc.image(picture.jpeg, MARGIN, paper.y, { width: WIDE * fit });
+      strokes(paper, markup.drawing, MARGIN, paper.y, scale * fit);
+      paper.y += tall * fit + 6;
+    } else {
+      const { underlay } = markup.drawing;
+      const fit = Math.min(1, 640 / tall);
+      paper.room(Math.min(tall, 640) + 4);
+      for (const line of underlay ?? []) {
+        const before = paper.y;
+        paper.y += line.y * scale * fit;
+        paper.text(line.text, { size: line.size * scale * fit, x: line.x * scale * fit, width: 4_000 });
+        paper.y = before;
+      }
+      if (!underlay) paper.text('Drawn on the score; its notes are in Ecoute.', { size: 8, color: SOFT });
+      strokes(paper, markup.drawing, MARGIN, paper.y, scale * fit);
+      paper.y += tall * fit + 6;
+    }
+  }
+}
+
+function rubric(paper: Paper, view: ReturnedView, returned: ReturnedItem): void {
+  const { rubric: own } = view.content.scoring;
+  if (!own || returned.choices.length === 0) return;
+  paper.gap(4);
+  for (const criterion of own.criteria) {
+    const level = returned.choices.find(c => c.criterionId === criterion.id)?.level;
+    if (level === undefined) continue;
+    paper.room(16);
+    const { y } = paper;
+    paper.text(criterion.name, { weight: 700, width: 140 });
+    const after = paper.y;
+    paper.y = y;
+    const descriptor = criterion.descriptors[level]?.trim();
+    paper.text(`${own.levels[level]?.name ?? ''}${descriptor ? `: ${descriptor}` : ''}`, { x: 146 });
+    paper.y = Math.max(paper.y, after);
+  }
+}
+
+/** @returns the bytes of the PDF */
+export async function feedbackSheet(view: ReturnedView, from: SheetSources): Promise<Buffer> {
+  const paper = new Paper(`${view.title} – ${from.studentName}`);
+  paper.doc.polygon([MARGIN + 8, 32], [MARGIN + WIDE, 32], [MARGIN + WIDE, 39], [MARGIN, 39]).fill(SAFFRON);
+  paper.y = 52;
+  paper.text(view.title, { size: 20, weight: 700 });
+  paper.text(`${from.studentName} · ${view.className}`, { size: 12 });
+  paper.text(
+    `Handed in ${from.when(view.handedInAt)}${view.late ? ' (late)' : ''}, returned ${from.when(view.returnedAt)}`,
+    { size: 9, color: SOFT },
+  );
+  if (view.total)
+    paper.text(
+      `${view.total.given} of ${view.total.maximum} points${view.enough === null ? '' : view.enough ? ' · the pass mark is reached' : ' · below the pass mark'}`,
+      { size: 14, weight: 700 },
+    );
+  if (view.level)
+    paper.text(`${view.level.name}${view.level.descriptor ? `: ${view.level.descriptor}` : ''}`, {
+      size: 14,
+      weight: 700,
+    });
+  if (view.givenBackFor !== null) paper.text(`Given back: ${view.givenBackFor}`, { weight: 700 });
+  for (const [i, item] of view.content.items.entries()) {
+    const returned = view.items[i]!;
+    if (item.answerBy === 'nothing') continue;
+    paper.gap(10);
+    paper.room(90);
+    paper.doc.rect(MARGIN, paper.y, WIDE, 0.8).fill(LINE);
+    paper.gap(6);
+    const carries = carriedBy(view.content, item);
+    const points =
+      view.scoresHeld || carries === 0
+        ? ''
+        : isNumbered(view.content.scoring.kind)
+          ? `   ${returned.points ?? '–'} / ${carries}`
+          : returned.points === null
+            ? ''
+            : `   ${returned.points > 0 ? 'done' : 'not done'}`;
+    paper.text(`${i + 1}  ${item.promptText}${points}`, { size: 12, weight: 700, color: INK });
+    if (returned.takeId) {
+      const peaks = await from.peaksOf(returned.takeId);
+      if (peaks) waveform(paper, peaks, returned.notes);
+      noteLines(paper, returned.notes);
+    } else if (returned.written !== null) paper.text(returned.written, { x: 10 });
+    else paper.text(returned.passed ? 'Passed on this item.' : 'No answer to this item.', { color: SOFT });
+    await markups(paper, item, returned, from);
+    rubric(paper, view, returned);
+    if (returned.praise.length > 0)
+      paper.text(returned.praise.join(' · '), { weight: 700, color: SAFFRON_INK });
+    if (returned.comment) {
+      paper.gap(4);
+      paper.text(returned.comment + (returned.authorName ? ` — ${returned.authorName}` : ''), { x: 10 });
+    }
+    for (const reply of returned.replies)
+      paper.text(
+        `${reply.authorName}, ${from.when(reply.madeAt)}: ${reply.words || (reply.voiceId ? '(spoken)' : 'heard it')}`,
+        { size: 10, color: SOFT, x: 10 },
+      );
+  }
+  return paper.finish();
+}
