@@ -3,9 +3,10 @@ import { LIMITS } from './limits';
 
 /**
  * What a teacher may decide about one student's part in a release: give it back to be done again, leave one sitting out
- * of account, let a late one count as in time, excuse the student, allow another sitting.
+ * of account, let a late one count as in time, excuse the student, allow another sitting, let notes be heard before the
+ * hand-in.
  */
-export const DECISIONS = ['giveBack', 'setAside', 'acceptLate', 'excuse', 'another'] as const;
+export const DECISIONS = ['giveBack', 'setAside', 'acceptLate', 'excuse', 'another', 'showNotes'] as const;
 export type DecisionKind = (typeof DECISIONS)[number];
 
 export class NewDecision {

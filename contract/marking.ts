@@ -323,7 +323,8 @@ export interface ReturnedView {
   sittingId: string;
   title: string;
   className: string;
-  handedInAt: string;
+  /** Null while it is under way: its notes may be heard already. */
+  handedInAt: string | null;
   returnedAt: string;
   late: boolean;
   content: AssessmentContent;

@@ -126,6 +126,8 @@ export interface TodoEntry {
   givenBackFor: string | null;
   /** Answers that the teacher still waits for. */
   asked: number;
+  /** The sitting under way whose notes may be heard already. */
+  notesOfSittingId: string | null;
   /** What the others handed in may be heard. */
   hearsOthers: boolean;
   outline: Outline;

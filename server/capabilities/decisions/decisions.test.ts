@@ -3,7 +3,7 @@ import type { Decision } from '@ecoute/contract/decisions';
 import type { ListenView, ReturnedView } from '@ecoute/contract/marking';
 import type { ReleaseDetail } from '@ecoute/contract/releases';
 import type { TodoEntry } from '@ecoute/contract/sittings';
-import { handInOne, TestEcoute, type Visitor } from '../../testing/ecoute';
+import { handInOne, recordTake, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 
 describe('decisions about one student', () => {
   let t: TestEcoute;
@@ -128,6 +128,35 @@ describe('decisions about one student', () => {
     expect((await todo()).mayBegin).toBe(true);
     await undo(made!.id);
     expect((await todo()).mayBegin).toBe(false);
+  });
+
+  it('lets a student hear notes while the sitting is under way; the take keeps its ends then', async () => {
+    const open = await t.release(teacher, classId, { trimAllowed: true });
+    const path = `/api/releases/${open.id}/decisions`;
+    const { body } = await student.ask<{ id: string }>('POST', `/api/releases/${open.id}/sitting`);
+    const take = await recordTake(student, body.id, open.itemId, tone(3));
+    const note = { fromMs: 500, words: 'Louder, {name}.', revision: 0 };
+    await teacher.ask('PUT', `/api/takes/${take.recordingId}/notes/${randomUUID()}`, note);
+    const mine = () => student.ask<ReturnedView>('GET', `/api/sittings/${body.id}/returned`);
+    expect((await mine()).status).toBe(404);
+    const about = { kind: 'showNotes', reason: '', sittingId: body.id };
+    const [made] = (await teacher.ask<Decision[]>('POST', path, about)).body;
+    expect((await mine()).body).toMatchObject({
+      handedInAt: null,
+      scoresHeld: true,
+      items: [{ notes: [{ words: 'Louder, Name.' }] }],
+    });
+    const entry = (await student.ask<TodoEntry[]>('GET', '/api/todo')).body.find(
+      e => e.releaseId === open.id,
+    )!;
+    expect(entry).toMatchObject({ notesOfSittingId: body.id, goesOn: true });
+    const cut = { fromMs: 1_000, toMs: 2_500 };
+    const trimmed = await student.ask('PUT', `/api/takes/${take.recordingId}/trim`, cut);
+    expect(trimmed.body).toMatchObject({ code: 'closed', message: expect.stringContaining('made notes') });
+    await teacher.ask('POST', `${path}/${made!.id}/undo`);
+    expect((await mine()).status).toBe(404);
+    await student.ask('POST', `/api/sittings/${body.id}/hand-in`, { withGaps: false });
+    expect((await teacher.ask('POST', path, about)).status).toBe(409);
   });
 
   it('knows nothing of people and sittings of elsewhere', async () => {

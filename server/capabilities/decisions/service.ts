@@ -151,6 +151,11 @@ export class Decisions {
         if (!sitting?.handedInAt) return refuse('Nothing is handed in that could count as in time.');
         if (sitting.lateAcceptedAt) return refuse('This counts as in time already.');
         return before;
+      case 'showNotes':
+        if (!sitting || sitting.handedInAt)
+          return refuse('This is handed in already: its notes are heard once it is returned.');
+        if (sitting.notesShownAt) return refuse('They may hear your notes already.');
+        return before;
       case 'setAside':
         if (!sitting) throw notFound();
         if (sitting.setAsideAt) return refuse('This is set aside already.');

@@ -89,6 +89,7 @@ const FLAG = {
   giveBack: 'given_back_at',
   setAside: 'set_aside_at',
   acceptLate: 'late_accepted_at',
+  showNotes: 'notes_shown_at',
 } as const;
 
 /** Flags a sitting, or takes the flag away. */

@@ -215,7 +215,7 @@ export async function feedbackSheet(view: ReturnedView, from: SheetSources): Pro
   paper.text(view.title, { size: 20, weight: 700 });
   paper.text(`${from.studentName} · ${view.className}`, { size: 12 });
   paper.text(
-    `Handed in ${from.when(view.handedInAt)}${view.late ? ' (late)' : ''}, returned ${from.when(view.returnedAt)}`,
+    `Handed in ${view.handedInAt === null ? 'not yet' : from.when(view.handedInAt)}${view.late ? ' (late)' : ''}, returned ${from.when(view.returnedAt)}`,
     { size: 9, color: SOFT },
   );
   if (view.total)

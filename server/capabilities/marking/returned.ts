@@ -25,7 +25,7 @@ import {
   type TakeRow,
 } from '../sittings/store';
 import * as store from './store';
-import { choicesIn, isReturned, judgementIn, passedIn, placedOf, totalFor } from './views';
+import { choicesIn, isReturned, showsNotes, judgementIn, passedIn, placedOf, totalFor } from './views';
 
 /** What came back to a student: their own recordings with what their teachers said of them. */
 export class Returned {
@@ -54,9 +54,10 @@ export class Returned {
     const release = sitting && (await findRelease(this.pool, sitting.releaseId));
     // What is given back to be done again shows what is said of it, and no score.
     const givenBack = sitting?.givenBackAt != null && !isReturned(sitting);
-    if (!sitting || !release || !(isReturned(sitting) || givenBack || before)) throw notFound();
-    if (!sitting.handedInAt) throw notFound();
-    const scoresHeld = release.scoresHeld || givenBack;
+    const early = sitting != null && showsNotes(sitting) && !isReturned(sitting);
+    if (!sitting || !release || !(isReturned(sitting) || early || before)) throw notFound();
+    if (!sitting.handedInAt && !early) throw notFound();
+    const scoresHeld = release.scoresHeld || early;
     const markups = await markupsOf(this.pool, [sittingId]);
     const praise = await store.praiseOf(this.pool, [sittingId]);
     // What was written while names were hidden is filled in now.
@@ -114,14 +115,14 @@ export class Returned {
       sittingId,
       title: release.content.title,
       className: release.className,
-      handedInAt: sitting.handedInAt!.toISOString(),
+      handedInAt: sitting.handedInAt?.toISOString() ?? null,
       returnedAt: (givenBack ? sitting.givenBackAt! : (sitting.returnedAt ?? new Date())).toISOString(),
       givenBackFor: givenBack
         ? ((await givenBackReasons(this.pool, [sittingId])).get(sittingId) ?? '')
         : null,
       asks: asks.filter(a => a.itemId === null),
       replies: replies.filter(r => r.itemId === null),
-      late: sitting.handedInAt!.getTime() > dueAtMs,
+      late: (sitting.handedInAt?.getTime() ?? 0) > dueAtMs && sitting.lateAcceptedAt === null,
       content: forStudents(content),
       items,
       scoresHeld,

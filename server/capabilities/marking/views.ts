@@ -28,6 +28,11 @@ export function isReturned(sitting: SittingRow): boolean {
   return sitting.returnedAt !== null && sitting.returnedAt.getTime() <= Date.now();
 }
 
+/** Whether a student may hear notes: after the return, when it was given back, or when a teacher lets them before. */
+export function showsNotes(sitting: SittingRow): boolean {
+  return isReturned(sitting) || sitting.givenBackAt !== null || sitting.notesShownAt !== null;
+}
+
 /** The total of a returned sitting: an item without an answer counts as none of its points. */
 export function totalFor(
   content: AssessmentContent,

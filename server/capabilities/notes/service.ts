@@ -7,6 +7,7 @@ import { insertChange } from '../../platform/changes/store';
 import { isDuplicate, transaction, type Pool, type Queryable } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
 import { readableComment } from '../commentBank/store';
+import { showsNotes } from '../marking/views';
 import type { Recordings } from '../recordings/service';
 import { findRecording } from '../recordings/store';
 import { situationOf, tellTeachers, type Situation } from '../sittings/situation';
@@ -108,8 +109,8 @@ export class Notes {
     const sittingId = await sittingOfTake(this.pool, takeId);
     if (!sittingId) throw notFound();
     const { sitting, release } = await situationOf(this.pool, sittingId);
-    const returned = sitting.returnedAt !== null && sitting.returnedAt.getTime() <= Date.now();
-    if (person.role === 'student' && (sitting.studentId !== person.id || !returned)) throw notFound();
+    if (person.role === 'student' && (sitting.studentId !== person.id || !showsNotes(sitting)))
+      throw notFound();
     const notes = await store.notesOf(this.pool, [takeId]);
     return writeVtt(
       release.content.title,
@@ -159,7 +160,7 @@ export class Notes {
   /** Open pages learn of it; the student's only once the sitting is theirs again. */
   private async tell(db: Queryable, { sitting }: Situation): Promise<void> {
     await tellTeachers(db, sitting.id);
-    if (sitting.returnedAt)
+    if (sitting.returnedAt || sitting.notesShownAt)
       await insertChange(db, {
         kind: 'returned',
         subjectId: sitting.releaseId,

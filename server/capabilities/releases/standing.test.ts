@@ -25,6 +25,7 @@ const row = (over: Partial<StandingRow>): StandingRow => ({
   setAside: null,
   givenBack: null,
   lateAccepted: null,
+  notesShown: null,
   asked: null,
   replied: null,
   answered: 0,

@@ -16,6 +16,7 @@ export interface Sat extends SittingInLine {
   returnedAt: Date | null;
   givenBack: boolean;
   lateAccepted: boolean;
+  notesShown: boolean;
   asked: number;
   replied: number;
   answered: number;
@@ -90,6 +91,7 @@ function satOf(row: StandingRow): Sat[] {
       setAside: Boolean(row.setAside),
       givenBack: Boolean(row.givenBack),
       lateAccepted: Boolean(row.lateAccepted),
+      notesShown: Boolean(row.notesShown),
       asked: Number(row.asked),
       replied: Number(row.replied),
       answered: Number(row.answered),

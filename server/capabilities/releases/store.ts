@@ -411,6 +411,7 @@ export interface StandingRow extends ExceptionRow {
   setAside: number | null;
   givenBack: number | null;
   lateAccepted: number | null;
+  notesShown: number | null;
   asked: number | null;
   replied: number | null;
   answered: number;
@@ -419,7 +420,7 @@ export interface StandingRow extends ExceptionRow {
 }
 
 const FLAGS_OF_SITTING = `s.set_aside_at IS NOT NULL AS setAside, s.given_back_at IS NOT NULL AS givenBack,
-    s.late_accepted_at IS NOT NULL AS lateAccepted, s.asked, s.replied`;
+    s.late_accepted_at IS NOT NULL AS lateAccepted, s.notes_shown_at IS NOT NULL AS notesShown, s.asked, s.replied`;
 
 /** Everybody a release is for, with each of their sittings (a row without one for who has none), by name. */
 export async function standings(
@@ -472,6 +473,7 @@ export async function standingsToCount(db: Queryable, releaseIds: readonly strin
     setAside: f.setAside,
     givenBack: f.givenBack,
     lateAccepted: f.lateAccepted,
+    notesShown: f.notesShown,
     asked: f.asked,
     replied: f.replied,
     answered: f.answered,

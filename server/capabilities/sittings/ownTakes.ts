@@ -6,6 +6,7 @@ import { transaction, type Pool, type Queryable } from '../../platform/database'
 import { notFound, Trouble } from '../../platform/trouble';
 import type { Recordings } from '../recordings/service';
 import { contentFor, noteInAccount, refuseWhenOver, situationOf, takeView, tellTeachers } from './situation';
+import { notesOf } from '../notes/store';
 import * as store from './store';
 
 /** What a student does with a take of their own once it is recorded. */
@@ -70,6 +71,12 @@ export class OwnTakes {
       if (!item?.trimAllowed || isRun(item))
         throw new Trouble('closed', 'Takes of this item stay as they were recorded.');
       refuseWhenOver(situation, Date.now());
+      // A cut would leave them at other moments than those that they are about.
+      if ((await notesOf(db, [takeId])).length > 0)
+        throw new Trouble(
+          'closed',
+          'Your teacher has made notes on this take, so its ends stay. Record another one if you want it shorter.',
+        );
       if (stretch && stretch.toMs - stretch.fromMs < item.shortestAnswerMs)
         throw new Trouble('invalid', 'Too little would be left for this item. Move the edges apart.');
     };

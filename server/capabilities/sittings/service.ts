@@ -133,6 +133,7 @@ export class Sittings {
           returnedAt: isBack(standing.state) ? (counting?.returnedAt?.toISOString() ?? null) : null,
           returnedSittingId: isBack(standing.state) || standing.givenBack ? (counting?.id ?? null) : null,
           givenBackFor: standing.givenBack && counting ? (reasons.get(counting.id) ?? '') : null,
+          notesOfSittingId: own.open?.notesShown ? own.open.id : null,
           asked: isBack(standing.state) && counting ? counting.asked - counting.replied : 0,
           hearsOthers: release.heardBy === 'class' && counting?.handedInAt != null,
           outline: release.outline,

@@ -21,12 +21,13 @@ export interface SittingRow {
   givenBackAt: Date | null;
   setAsideAt: Date | null;
   lateAcceptedAt: Date | null;
+  notesShownAt: Date | null;
   receipt: Receipt | null;
 }
 
 const SITTING = `SELECT id, release_id AS releaseId, student_id AS studentId, number, arrangement, began_at AS beganAt,
     clock_began_at AS clockBeganAt, handed_in_at AS handedInAt, returned_at AS returnedAt, given_back_at AS givenBackAt,
-    set_aside_at AS setAsideAt, late_accepted_at AS lateAcceptedAt, receipt FROM sittings`;
+    set_aside_at AS setAsideAt, late_accepted_at AS lateAcceptedAt, notes_shown_at AS notesShownAt, receipt FROM sittings`;
 
 type RawSitting = Omit<SittingRow, 'receipt' | 'arrangement'> & {
   receipt: string | null;

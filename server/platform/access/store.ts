@@ -152,7 +152,7 @@ export async function mayHear(db: Queryable, person: string, id: string): Promis
        JOIN releases r ON r.id = s.release_id
        LEFT JOIN class_members m ON m.class_id = r.class_id AND m.person_id = :person AND m.role = 'teacher'
      WHERE n.voice_id = :id AND n.in_force = 1
-       AND (m.person_id IS NOT NULL OR (s.student_id = :person AND (s.returned_at <= UTC_TIMESTAMP(3) OR s.given_back_at IS NOT NULL)))`,
+       AND (m.person_id IS NOT NULL OR (s.student_id = :person AND (s.returned_at <= UTC_TIMESTAMP(3) OR s.given_back_at IS NOT NULL OR s.notes_shown_at IS NOT NULL)))`,
     person,
     id,
   );

@@ -20,6 +20,7 @@ export const DECISION_WORDS: Record<DecisionKind, { menu: string; made: string }
   acceptLate: { menu: 'Accept as in time', made: 'counts as in time' },
   another: { menu: 'Allow another sitting', made: 'may be sat once more' },
   excuse: { menu: 'Excuse', made: 'is excused' },
+  showNotes: { menu: 'Let them hear your notes now', made: 'hears your notes now' },
 };
 
 /** A week from now at the end of the day, as a local date and time. */
@@ -73,6 +74,11 @@ export function DecisionMenu({
             {!lane.givenBack && lane.state !== 'underWay' && (
               <DropdownMenu.Item className={entry} onSelect={() => ask('giveBack')}>
                 {DECISION_WORDS.giveBack.menu}
+              </DropdownMenu.Item>
+            )}
+            {lane.state === 'underWay' && (
+              <DropdownMenu.Item className={entry} onSelect={() => void make('showNotes')}>
+                {DECISION_WORDS.showNotes.menu}
               </DropdownMenu.Item>
             )}
             {lane.late && (

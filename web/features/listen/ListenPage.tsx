@@ -436,7 +436,7 @@ function Lanes({
                 isFocused && (
                   <div className="flex items-center gap-3 border-t border-line px-4 py-2 text-soft">
                     {lane.state === 'underWay'
-                      ? 'Still under way: notes can be made now; it is scored once it is handed in.'
+                      ? 'Still under way: notes can be made now, and shown at once from here; it is scored once it is handed in.'
                       : ''}
                     <span className="ms-auto">{menu}</span>
                   </div>

@@ -280,10 +280,12 @@ export function ReturnedPage() {
             {data.title}
           </h1>
           <p className="text-sm text-soft">
-            {t('Handed in {{handedIn}}, returned {{returned}}', {
-              handedIn: when(data.handedInAt),
-              returned: when(data.returnedAt),
-            })}{' '}
+            {data.handedInAt === null
+              ? t('Still under way: what your teacher says of it so far.')
+              : t('Handed in {{handedIn}}, returned {{returned}}', {
+                  handedIn: when(data.handedInAt),
+                  returned: when(data.returnedAt),
+                })}{' '}
             {data.late && <Flag word={t('late')} />}
           </p>
         </div>
@@ -330,7 +332,7 @@ export function ReturnedPage() {
           <Answer
             key={item.id}
             sittingId={data.sittingId}
-            givenBack={data.givenBackFor !== null}
+            givenBack={data.givenBackFor !== null || data.handedInAt === null}
             content={data.content}
             item={item}
             index={i}

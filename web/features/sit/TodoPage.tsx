@@ -85,6 +85,14 @@ function Entry({ entry }: { entry: TodoEntry }) {
         ) : (
           <span className="text-sm text-soft">{t('closed')}</span>
         )}
+        {entry.notesOfSittingId && (
+          <Link
+            to={`/returned/${entry.notesOfSittingId}`}
+            className="mt-2 block underline underline-offset-4"
+          >
+            {t('Hear your teacher’s notes')}
+          </Link>
+        )}
         {entry.hearsOthers && (
           <Link to={`/others/${entry.releaseId}`} className="mt-2 block underline underline-offset-4">
             {t('Hear the others')}
