@@ -63,7 +63,7 @@ test('moving between lanes keeps what was typed; a lost connection keeps it too'
   const { page, context } = await signIn(browser, 'ines');
   const { lanes } = await open(page, 'The harbour bell');
   const first = await page.locator('li[aria-current=true]').textContent();
-  await page.keyboard.press('c');
+  await page.keyboard.press('w');
   await page.keyboard.type('Half a thought');
   await page.keyboard.press('Escape');
   await expect(page.getByText('Saved', { exact: true })).toBeVisible();
@@ -103,6 +103,10 @@ test('two windows on one answer: the second is told what the first gave', async 
   await two.keyboard.press('5');
   await two.keyboard.press('Enter');
   await expect(two.getByText(/has marked this meanwhile: 3 points/)).toBeVisible();
+  await two.keyboard.press('Enter');
+  // A score that takes the place of another says why; Enter from there finishes.
+  await expect(two.getByLabel('Why the score changes')).toBeFocused();
+  await two.keyboard.type('Heard again');
   await two.keyboard.press('Enter');
   await expect
     .poll(async () => (await lanes()).some(l => l.mark?.points === 5 && l.mark.revision === 2))

@@ -137,7 +137,7 @@ test('from a first prompt to returned feedback, with the sound that was spoken',
       .toBeGreaterThan(1_000);
     await teacher.keyboard.press('Space');
     await teacher.keyboard.press('4');
-    await teacher.keyboard.press('c');
+    await teacher.keyboard.press('w');
     await teacher.keyboard.type('Muito bem! <b>Cuidado</b> com o “r” 🙂');
     await teacher.keyboard.press('Control+Enter');
     await expect(teacher.getByRole('status').filter({ hasText: '1 answer' })).toBeVisible();

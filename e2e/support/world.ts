@@ -128,3 +128,67 @@ export async function released(
   expect(release.status).toBe(200);
   return release.body.id;
 }
+
+/** Sits a release as the student of a page, by the API: a tone of so many seconds for each item, handed in. */
+export async function handInTones(student: Page, releaseId: string, seconds = 6): Promise<string> {
+  return student.evaluate(
+    async ([id, length]) => {
+      const json = async (path: string, method: string, body: unknown = {}) => {
+        const response = await fetch(path, {
+          method,
+          headers: { 'Content-Type': 'application/json' },
+          body: method === 'GET' ? undefined : JSON.stringify(body),
+        });
+        if (!response.ok) throw new Error(`${path}: ${response.status} ${await response.text()}`);
+        return (response.status === 204 ? null : response.json()) as Promise<never>;
+      };
+      const rate = 16_000;
+      const count = rate * length;
+      const view = new DataView(new ArrayBuffer(44 + count * 2));
+      const write = (at: number, text: string) =>
+        [...text].forEach((c, i) => view.setUint8(at + i, c.charCodeAt(0)));
+      write(0, 'RIFF');
+      view.setUint32(4, 36 + count * 2, true);
+      write(8, 'WAVEfmt ');
+      [16, 0x10001, rate, rate * 2, 0x100002].forEach((n, i) => view.setUint32(16 + i * 4, n, true));
+      write(36, 'data');
+      view.setUint32(40, count * 2, true);
+      // Two tones with a pause between them, so that there is something to see and to leave out.
+      for (let i = 0; i < count; i++)
+        view.setInt16(44 + i * 2, i % rate < rate * 0.6 ? 9_000 * Math.sin(i / 9) : 0, true);
+      const sitting = (await json(`/api/releases/${id}/another-sitting`, 'POST')) as {
+        id: string;
+        content: { items: { id: string; answerBy: string }[] };
+      };
+      for (const item of sitting.content.items.filter(i => i.answerBy === 'audio')) {
+        const recordingId = crypto.randomUUID();
+        await json(`/api/sittings/${sitting.id}/takes`, 'POST', {
+          recordingId,
+          itemId: item.id,
+          mediaType: 'audio/wav',
+          beganAt: new Date().toISOString(),
+          fileName: null,
+        });
+        const sent = await fetch(`/api/uploads/${recordingId}`, {
+          method: 'PATCH',
+          headers: {
+            'Tus-Resumable': '1.0.0',
+            'Content-Type': 'application/offset+octet-stream',
+            'Upload-Offset': '0',
+            'Upload-Length': String(view.byteLength),
+          },
+          body: view.buffer,
+        });
+        if (sent.status !== 204) throw new Error(`upload: ${sent.status}`);
+        for (;;) {
+          const { state } = (await json(`/api/recordings/${recordingId}`, 'GET')) as { state: string };
+          if (state === 'stored') break;
+          await new Promise(resolve => setTimeout(resolve, 100));
+        }
+      }
+      await json(`/api/sittings/${sitting.id}/hand-in`, 'POST', { withGaps: false });
+      return sitting.id;
+    },
+    [releaseId, seconds] as const,
+  );
+}

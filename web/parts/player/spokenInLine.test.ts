@@ -4,7 +4,8 @@ import { SpokenInLine, type VoiceSound } from './spokenInLine';
 const note = (id: string, fromMs: number, over: Partial<Note> = {}) =>
   ({ id, fromMs, toMs: null, voiceId: `v-${id}`, voiceState: 'stored', ...over }) as Note;
 
-function scene(notes: Note[]) {
+/** @param lags the player says only later that it has stopped */
+function scene(notes: Note[], lags = false) {
   const log: string[] = [];
   let state = { track: { id: 'take' } as { id: string } | null, playing: false, positionMs: 0 };
   let tell = () => undefined as void;
@@ -20,7 +21,7 @@ function scene(notes: Note[]) {
     },
     pause: () => {
       log.push('waits');
-      set({ playing: false });
+      if (!lags) set({ playing: false });
     },
     play: async () => {
       log.push('goes on');
@@ -39,7 +40,7 @@ function scene(notes: Note[]) {
     log.push(`now ${sounding?.id ?? '–'}`),
   );
   const to = (positionMs: number) => set({ positionMs });
-  return { log, set, to, line, end: () => ended() };
+  return { log, set, to, line, end: () => ended(), later: () => set({ playing: false }) };
 }
 
 describe('spoken notes in their place', () => {
@@ -74,6 +75,17 @@ describe('spoken notes in their place', () => {
     // Backwards, too.
     to(500);
     expect(log).toEqual([]);
+  });
+
+  it('are not taken for interrupted while the player still says that it plays', () => {
+    const { log, set, to, later } = scene([note('a', 1_000)], true);
+    set({ playing: true });
+    to(1_000);
+    to(1_010);
+    expect(log.at(-1)).toBe('hear v-a');
+    later();
+    set({ playing: true });
+    expect(log.at(-1)).toBe('now –');
   });
 
   it('give way to somebody who presses play, or another sound', () => {

@@ -31,6 +31,8 @@ export class SpokenInLine {
   private lastMs = 0;
   private sounding: Note | null = null;
   private waiting: Note[] = [];
+  /** The recording has stopped for the note: a player says so a moment after it was asked. */
+  private hasStopped = false;
   private readonly stop: () => void;
 
   /**
@@ -66,7 +68,8 @@ export class SpokenInLine {
     const { track, playing, positionMs } = this.recording.now();
     if (track?.id !== this.trackId) return this.leave();
     // Somebody pressed play: they want the recording, not the rest of the note.
-    if (this.sounding && playing) return this.leave();
+    if (this.sounding && playing && this.hasStopped) return this.leave();
+    if (!playing) this.hasStopped = true;
     const from = this.lastMs;
     this.lastMs = positionMs;
     if (this.sounding || !playing || positionMs < from || positionMs - from > LEAP_MS) return;
@@ -74,6 +77,7 @@ export class SpokenInLine {
       n => n.voiceState === 'stored' && soundsAt(n) > from && soundsAt(n) <= positionMs,
     );
     if (this.waiting.length === 0) return;
+    this.hasStopped = false;
     this.recording.pause();
     this.next();
   }

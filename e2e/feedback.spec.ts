@@ -1,0 +1,278 @@
+import { execFileSync } from 'node:child_process';
+import { expect, test, type Browser, type Page } from '@playwright/test';
+import type { Topic } from '@ecoute/contract/commentBank';
+import type { ListenView } from '@ecoute/contract/marking';
+import type { ReleaseDetail } from '@ecoute/contract/releases';
+import { blankStimulus } from '@ecoute/contract/blank';
+import { speak } from './support/sound';
+import { ask, browserHearing, handInTones, released, signIn } from './support/world';
+
+let browser: Browser;
+test.beforeAll(async () => {
+  const wav = test.info().outputPath('voice.wav');
+  speak(wav, 5);
+  browser = await browserHearing(wav);
+});
+test.afterAll(() => browser.close());
+
+const spoken = { promptText: 'Say what you see.', prepareMs: 0, answerLimitMs: 15_000, points: 5 };
+const position = (page: Page) => page.getByRole('slider', { name: 'Position' }).inputValue().then(Number);
+const lanesOf = async (page: Page, id: string) =>
+  (await ask<ListenView>(page, `/api/releases/${id}/lanes`)).body.lanes;
+const openLanes = async (page: Page, id: string) => {
+  await page.goto(`/listen/${id}`);
+  await expect(page.getByLabel('Comment')).toBeVisible();
+};
+
+test('a reply round: asked, heard with the notes in their place, recorded again, answered on', async () => {
+  const { page, context } = await signIn(browser, 'ines');
+  const id = await released(page, 'A reply round', [spoken]);
+  const { page: student, context: other } = await signIn(browser, 'dilnoza', 'phone');
+  await handInTones(student, id);
+  await openLanes(page, id);
+  await page.keyboard.press('Space');
+  await expect.poll(() => position(page)).toBeGreaterThan(1_500);
+  await page.keyboard.down('v');
+  await expect(page.getByText('Speak your note').locator('xpath=..')).toContainText(/0:0[1-9]/);
+  await page.keyboard.up('v');
+  await expect(page.getByRole('button', { name: /^Play the spoken note/ })).toBeVisible();
+  await page.getByLabel(/^Ask Dilnoza/).selectOption('record it again');
+  await page.getByLabel('In your words').fill('Slower, and with the whole sentence. 🙂');
+  await page.locator('h1').click();
+  await page.keyboard.press('4');
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Return to Dilnoza' }).click();
+  await expect(page.getByText('1 sitting is with its student now.')).toBeVisible();
+
+  // It stays among what is to do until it is done.
+  await student.goto('/');
+  const entry = student.getByRole('listitem').filter({ hasText: 'A reply round' });
+  await expect(entry.getByText('Your teacher waits for your answer.')).toBeVisible();
+  await entry.getByRole('link', { name: 'Answer the feedback' }).click();
+  await expect(student.getByText('Slower, and with the whole sentence. 🙂')).toBeVisible();
+  // The recording waits for the spoken note, and goes on after it.
+  await student.getByRole('button', { name: 'Play your answer to item 1' }).click();
+  await expect(student.getByText(/speaks; your recording waits/)).toBeVisible();
+  await student.getByRole('button', { name: 'Go on', exact: true }).click();
+  await expect(student.getByText(/speaks; your recording waits/)).toBeHidden();
+  await expect(student.getByRole('button', { name: 'Pause your answer to item 1' })).toBeVisible();
+  const answer = student.getByRole('region', { name: 'Answer your teacher' });
+  await expect(answer.getByRole('button', { name: 'Send' })).toBeDisabled();
+  await answer.getByRole('button', { name: 'Speak' }).click();
+  await expect(answer.getByText(/^0:0[2-9]$/)).toBeVisible();
+  await answer.getByRole('button', { name: 'Stop' }).click();
+  await expect(answer.getByRole('button', { name: 'Play your reply' })).toBeVisible();
+  await answer.getByRole('button', { name: 'Send' }).click();
+  await expect(answer.getByRole('listitem')).toHaveCount(1);
+  await expect(answer.getByRole('button', { name: /^Play the reply of/ })).toBeVisible();
+
+  // Heard and answered, without a reload; and the teacher goes on.
+  await page.goto(`/listen/${id}`);
+  await expect(page.getByText(/^Heard /)).toBeVisible();
+  await expect(
+    page.getByRole('listitem').filter({ hasText: 'Dilnoza' }).getByText('answered').first(),
+  ).toBeVisible();
+  const exchange = page.getByRole('region', { name: /^Exchange with Dilnoza/ });
+  await exchange.getByRole('button', { name: /^Play the reply of Dilnoza/ }).click();
+  await expect(exchange.getByRole('button', { name: /^Pause the reply/ })).toBeVisible();
+  await exchange.getByLabel('Answer on').fill('That is it!');
+  await exchange.getByRole('button', { name: 'Send' }).click();
+  await expect(exchange.getByText('That is it!')).toBeVisible();
+  await expect(answer.getByText('That is it!')).toBeVisible();
+  await student.goto('/');
+  await expect(entry.getByText('Your teacher waits for your answer.')).toBeHidden();
+  await context.close();
+  await other.close();
+});
+
+test('a running record by clicks while it plays, its figures reckoned by hand, and paper with both', async () => {
+  const { page, context } = await signIn(browser, 'ines');
+  // Ten words.
+  const passage = blankStimulus(crypto.randomUUID(), 'passage', {
+    text: 'O sino do porto toca às seis da manhã, devagar.',
+    language: 'pt',
+  });
+  const id = await released(page, 'Read and marked', [{ ...spoken, stimuli: [passage] }]);
+  const { page: student, context: other } = await signIn(browser, 'emrys', 'phone');
+  const sittingId = await handInTones(student, id, 12);
+  await openLanes(page, id);
+  await page.getByRole('button', { name: 'Mark the reading' }).click();
+  await page.keyboard.press('Space');
+  await expect.poll(() => position(page)).toBeGreaterThan(1_000);
+  const marks = page.getByRole('region', { name: 'Marks on what was read or seen' });
+  const word = (text: string) => marks.getByRole('button', { name: text, exact: true });
+  await word('porto').click();
+  await marks.getByRole('radio', { name: /left out/ }).click();
+  await word('devagar').click();
+  await marks.getByRole('radio', { name: /put in/ }).click();
+  await word('toca').click();
+  await marks.getByRole('radio', { name: /put right/ }).click();
+  await word('seis').click();
+  await marks.getByRole('textbox', { name: 'Said at “porto”' }).fill('barco');
+  // From 0:00 to the end at 11.6 s (the last tone). Two words wrong, one put in: 8 of 10 right, 3 errors, 70 %; one
+  // self-correction beside three errors: 1 in 4.
+  const figures = marks.getByRole('list', { name: 'Figures of the reading' });
+  for (const words of ['8 of 10 words right', '70 % accuracy', 'errors: 3', 'self-corrections: 1 (1 in 4)'])
+    await expect(figures.getByText(words, { exact: true })).toBeVisible();
+  await expect(figures.getByText(/words correct a minute/)).toHaveText(/^4[0-2] words/);
+  await page.getByRole('button', { name: 'Draw on the passage' }).click();
+  const canvas = page.locator('.konvajs-content canvas').first();
+  await canvas.scrollIntoViewIfNeeded();
+  await canvas.evaluate(e => e.scrollIntoView({ block: 'center' }));
+  const box = (await canvas.boundingBox())!;
+  await page.mouse.move(box.x + 40, box.y + 40);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 160, box.y + 60, { steps: 5 });
+  await page.mouse.up();
+  await page.getByRole('radio', { name: 'text' }).click();
+  await page.mouse.click(box.x + 200, box.y + 90);
+  await page.keyboard.type('breathe here');
+  await page.keyboard.press('Enter');
+  await expect
+    .poll(async () => {
+      const { body } = await ask<{ drawing: { shapes: object[] } | null }[]>(
+        page,
+        `/api/sittings/${sittingId}/items/${(await lanesOf(page, id))[0]!.itemId}/markups`,
+      );
+      return body.find(m => m.drawing)?.drawing?.shapes.length;
+    })
+    .toBe(2);
+  await page.locator('h1').click();
+  await page.keyboard.press('3');
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Return to Emrys' }).click();
+  await expect(page.getByText('1 sitting is with its student now.')).toBeVisible();
+
+  await student.goto(`/returned/${sittingId}`);
+  const own = student.getByRole('region', { name: 'Your reading, word by word' });
+  await expect(own.getByText('8 of 10 words right')).toBeVisible();
+  await own.getByRole('button', { name: 'porto' }).click();
+  await expect(student.getByRole('button', { name: 'Pause your answer to item 1' })).toBeVisible();
+  await expect(student.getByText('Drawn by your teacher')).toBeVisible();
+  const download = student.waitForEvent('download');
+  await student.getByRole('link', { name: /on paper/ }).click();
+  const text = execFileSync('pdftotext', [
+    '-layout',
+    '-enc',
+    'UTF-8',
+    await (await download).path(),
+    '-',
+  ]).toString();
+  for (const words of ['Emrys', '3 of 5 points', 'porto[S barco]', '8 of 10 words right', 'breathe here'])
+    expect(text).toContain(words);
+  await context.close();
+  await other.close();
+});
+
+test('without names: nothing that the browser is sent says who it is, until it is returned', async () => {
+  const { page, context } = await signIn(browser, 'ines');
+  const id = await released(page, 'Without names', [spoken]);
+  const { body: detail } = await ask<ReleaseDetail>(page, `/api/releases/${id}`);
+  const people = [
+    ['greta', 'Greta Lindqvist'],
+    ['jovan', 'Jovan Petrakov'],
+  ] as const;
+  for (const [name] of people) {
+    const { page: student, context: own } = await signIn(browser, name);
+    await handInTones(student, id, 4);
+    await own.close();
+  }
+  await openLanes(page, id);
+  await page.getByRole('button', { name: 'Hide names' }).click();
+  await expect(page.getByRole('button', { name: /^Voice \d+$/ }).first()).toBeVisible();
+  const sent: Promise<string>[] = [];
+  page.on('response', response => {
+    const url = response.url();
+    if (url.includes('/api/') && !url.includes('/api/changes'))
+      sent.push(
+        response.text().then(
+          text => `${url}\n${JSON.stringify(response.headers())}\n${text}`,
+          () => url,
+        ),
+      );
+  });
+  await page.reload();
+  await expect(page.getByLabel('Comment')).toBeVisible();
+  await page.getByRole('button', { name: 'How this sitting went' }).click();
+  await page.keyboard.press('Space');
+  await page.getByRole('button', { name: /^Decide about Voice/ }).click();
+  await page.keyboard.press('Escape');
+  await page.locator('h1').click();
+  await page.keyboard.press('4');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('1 answer', { exact: true })).toBeVisible();
+  await page.getByRole('button', { name: 'Return 1 …' }).click();
+  await page.getByRole('button', { name: 'Not yet' }).click();
+  const traffic = (await Promise.all(sent)).join('\n');
+  expect(traffic).toContain('Voice ');
+  for (const [, name] of people) {
+    expect(traffic).not.toContain(name);
+    expect(traffic).not.toContain(name.split(' ')[0]!);
+    expect(traffic).not.toContain(detail.students.find(s => s.displayName === name)!.id);
+    await expect(page.getByText(name)).toHaveCount(0);
+  }
+  await page.getByRole('button', { name: 'Return 1 …' }).click();
+  await page.getByRole('button', { name: 'Return now' }).click();
+  await expect(page.getByText('1 sitting is with its student now.')).toBeVisible();
+  // Back with the student, it has its name again; the other has not.
+  await expect(page.getByRole('button', { name: /^(Greta Lindqvist|Jovan Petrakov)$/ })).toHaveCount(1);
+  await expect(page.getByRole('button', { name: /^Voice \d+$/ })).toHaveCount(1);
+  await context.close();
+});
+
+test('the comment bank by keyboard; a sitting given back with the reason, undone, given back, sat again', async () => {
+  const { page, context } = await signIn(browser, 'ines');
+  await ask<Topic[]>(page, '/api/comment-bank/topics', 'POST', {
+    topics: [{ name: 'Journeys', comments: [{ words: 'Quoth {name}: nevermore at {time}.', link: '' }] }],
+  });
+  const id = await released(page, 'Given back', [spoken]);
+  const { page: student, context: other } = await signIn(browser, 'hamish', 'phone');
+  await handInTones(student, id);
+  await openLanes(page, id);
+  await page.keyboard.press('c');
+  await page.keyboard.type('quoth');
+  await expect(page.getByRole('listbox').getByRole('option', { selected: true })).toContainText('nevermore');
+  await page.keyboard.press('Enter');
+  await expect(page.getByLabel('Comment')).toHaveValue('Quoth Hamish: nevermore at 0:00.');
+  // The same, pinned to a moment.
+  await page.keyboard.press('c');
+  await page.keyboard.type('never quo');
+  await page.keyboard.press('Shift+Enter');
+  await expect(page.getByRole('list', { name: /Notes on the answer/ })).toContainText('Quoth Hamish');
+  const giveBack = async () => {
+    await page.getByRole('button', { name: 'Decide about Hamish Macrury' }).click();
+    await page.getByRole('menuitem', { name: 'Give back to redo …' }).click();
+    await page.getByRole('button', { name: 'Give it back' }).click();
+    await expect(
+      page.getByRole('alert').filter({ hasText: 'Say what is to be done differently' }),
+    ).toBeVisible();
+    await page.getByLabel('What to do differently').fill('Only half was heard.');
+    await page.getByRole('button', { name: 'Give it back' }).click();
+    await expect(page.getByText('Hamish Macrury: is given back. The recordings stay.')).toBeVisible();
+  };
+  await giveBack();
+  await page.getByRole('button', { name: 'Undo', exact: true }).first().click();
+  await expect(page.getByText('given back', { exact: true })).toBeHidden();
+  await giveBack();
+  await student.goto('/');
+  const entry = student.getByRole('listitem').filter({ hasText: 'Given back' });
+  await expect(entry.getByText('Only half was heard.')).toBeVisible();
+  await entry.getByRole('link', { name: 'Hear the feedback' }).click();
+  await expect(student.getByText('Given back, to be done again')).toBeVisible();
+  await expect(student.getByRole('list', { name: /^Notes on your answer/ })).toContainText('Quoth Hamish');
+  await handInTones(student, id, 3);
+  await expect
+    .poll(async () => (await lanesOf(page, id)).map(l => [l.givenBack, l.durationMs]))
+    .toEqual([[false, 3_000]]);
+  // What was recorded first is beside it.
+  await page.reload();
+  await page.getByRole('button', { name: /^Beside it:/ }).click();
+  await expect(
+    page
+      .getByRole('region', { name: /^Beside the answer/ })
+      .getByText('0:06', { exact: true })
+      .first(),
+  ).toBeVisible();
+  await context.close();
+  await other.close();
+});
