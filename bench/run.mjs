@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { build } from 'esbuild';
 
 const root = join(import.meta.dirname, '..');
-const NAMES = ['setting', 'releasing', 'sitting'];
+const NAMES = ['setting', 'releasing', 'sitting', 'listening'];
 const which = process.argv[2];
 if (!NAMES.includes(which)) {
   process.stderr.write(`Say which: ${NAMES.map(n => `./ecoute bench ${n}`).join(', ')}\n`);
@@ -114,6 +114,18 @@ try {
       `${(scriptBytes / 1000).toFixed(0)} kB`,
       `${(scriptBytes / 200_000).toFixed(3)} of 200 kB`,
     );
+  } else if (which === 'listening') {
+    const { content } = await bundled('content');
+    const { listening, printListening } = await import('./listening.mjs');
+    const { owner } = await import('./releasing.mjs');
+    const say = line => process.stderr.write(`${line}\n`);
+    const base = await started();
+    const db = await owner(data);
+    const { content: whole } = content();
+    const items = [...whole.items, { ...whole.items[0], id: '00000009-0008-4000-8000-000000000000' }];
+    const figures = await listening(base, server.pid, db, data, root, { ...whole, items }, say);
+    await db.end();
+    printListening(figures);
   } else {
     const { content } = await bundled('content');
     writeFileSync(join(data, 'content.json'), JSON.stringify(content()));

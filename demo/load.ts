@@ -28,6 +28,7 @@ import {
   setArrangement,
 } from '../server/capabilities/classes/store';
 import { insertMark } from '../server/capabilities/marking/store';
+import { putMarkup } from '../server/capabilities/markups/store';
 import { insertNote } from '../server/capabilities/notes/store';
 import { hashPassword } from '../server/capabilities/people/service';
 import { anybody, insertPerson } from '../server/capabilities/people/store';
@@ -369,6 +370,27 @@ class Loader {
     return [blankStimulus(id, 'notation', { recordingId, words: score })];
   }
 
+  /** A running record on a passage that was read aloud, where the world has one. */
+  private async reading(
+    assessment: world.DemoAssessment,
+    student: string,
+    sittingId: string,
+    authorId: string,
+  ): Promise<void> {
+    if (world.reading.assessment !== assessment.key || world.reading.student !== student) return;
+    const { item, fromMs, toMs, marks } = world.reading;
+    await putMarkup(this.pool, {
+      id: randomUUID(),
+      sittingId,
+      itemId: this.id(`item ${assessment.key} ${item}`),
+      targetId: this.id(`stimulus ${assessment.key} ${item}`),
+      kind: 'record',
+      revision: 1,
+      content: JSON.stringify({ lastWord: null, fromMs, toMs, marks }),
+      authorId,
+    });
+  }
+
   private readonly contents = new Map<string, AssessmentContent>();
 
   private async release(release: world.DemoRelease): Promise<void> {
@@ -428,6 +450,7 @@ class Loader {
         }),
       };
       const author: Me = { id: this.id(assessment.teacher), displayName: '', role: 'teacher' };
+      await this.reading(assessment, answer.student, sittingId, author.id);
       if (answer.marked)
         for (const [i, item] of items.entries()) {
           const maximum = toHundredths(item.points);

@@ -3,6 +3,8 @@
  * the loader into rows; both read this one description.
  */
 
+import type { MiscueMark } from '@ecoute/core/feedback/runningRecord';
+
 /** The comments that Inês keeps, and her small praise. */
 export const bank = [
   {
@@ -576,6 +578,29 @@ export const pinned: Record<'ines' | 'tobias', { from: number; to: number | null
   tobias: [
     { from: 0.2, to: null, words: 'Here the air comes first, then the finger.' },
     { from: 0.55, to: 0.8, words: 'Count this stretch aloud once before you play it.' },
+  ],
+};
+
+/** What Inês marked while Ilse read the passage aloud. */
+export const reading: {
+  assessment: string;
+  student: string;
+  item: string;
+  fromMs: number;
+  toMs: number;
+  marks: MiscueMark[];
+} = {
+  assessment: 'bell',
+  student: 'ilse',
+  item: 'read',
+  fromMs: 900,
+  toMs: 24_500,
+  marks: [
+    { word: 4, kind: 'omission', said: '', atMs: 3_100 },
+    { word: 9, kind: 'substitution', said: 'ninguem', atMs: 6_000 },
+    { word: 18, kind: 'repetition', said: '', atMs: 11_200 },
+    { word: 22, kind: 'selfCorrection', said: 'nenhum', atMs: 13_400 },
+    { word: 30, kind: 'told', said: '', atMs: 18_900 },
   ],
 };
 

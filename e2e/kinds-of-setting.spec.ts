@@ -171,24 +171,20 @@ test('a placement: one take, passing allowed, one level in words at the end', as
 
     await teacher.goto(`/listen/${release.id}`);
     await expect(teacher.getByLabel('Comment')).toBeVisible();
+    // This recording shows the second level.
+    await teacher.keyboard.press('2');
     await teacher.keyboard.press('Enter');
     await expect(teacher.getByText('Everything here is marked.')).toBeVisible();
-    // Heard, but without a level it does not go back.
+    // Heard, but without a level of the whole it does not go back.
     await teacher.getByRole('button', { name: 'Return …' }).click();
     await expect(teacher.getByRole('list', { name: 'Unfinished' })).toContainText('no level yet');
     await expect(teacher.getByRole('button', { name: 'Return now' })).toBeDisabled();
     await teacher.getByRole('button', { name: 'Not yet' }).click();
-    // This recording shows the second level: the level offers itself, with the recording beside it.
-    await teacher.keyboard.press('2');
+    // The recording that shows a level is beside its descriptor, to be heard again.
     const level = teacher.getByRole('region', { name: /Overall level of/ });
-    await expect(
-      level.getByRole('listitem').filter({ hasText: 'Short sentences about daily life' }),
-    ).toContainText('1');
-    await level.getByRole('button', { name: 'A2', exact: true }).click();
-    await teacher.keyboard.press('Enter');
-    await expect(teacher.getByLabel('Why the score changes')).toBeFocused();
-    await teacher.keyboard.type('Placed now');
-    await teacher.keyboard.press('Enter');
+    const second = level.getByRole('listitem').filter({ hasText: 'Short sentences about daily life' });
+    await expect(second.getByRole('button', { name: 'Play item 1' })).toBeVisible();
+    await level.getByRole('button', { name: 'Take A2' }).click();
     await teacher.getByRole('button', { name: 'Return 1 …' }).click();
     await teacher.getByRole('button', { name: 'Return now' }).click();
     await expect(teacher.getByText('1 sitting is with its student now.')).toBeVisible();

@@ -46,6 +46,10 @@ describe('what in a mark asks for a reason', () => {
     expect(reasonFor(null, { points: 750, choices }, rubric, 1_000)).toBeNull();
   });
 
+  it('not for the first thing that a finished mark says', () => {
+    expect(reasonFor({ points: null, choices: [] }, { points: null, choices }, null, 0)).toBeNull();
+  });
+
   it('finds the highest level that recordings show', () => {
     expect(highestShown([1, null, 3, 2])).toBe(3);
     expect(highestShown([null, null])).toBeNull();

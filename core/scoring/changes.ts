@@ -33,7 +33,9 @@ export function reasonFor(
   rubric: Rubric | null,
   carries: Hundredths,
 ): 'override' | 'change' | null {
-  if (before && isChanged(before, after)) return 'change';
+  // What said nothing before is no score that changes.
+  const said = before !== null && (before.points !== null || before.choices.length > 0);
+  if (said && isChanged(before, after)) return 'change';
   // An override that was explained once is not asked about again.
   return !before && overrides(after, rubric, carries) ? 'override' : null;
 }

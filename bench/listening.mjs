@@ -1,0 +1,361 @@
+/* global addEventListener, document, scrollBy, scrollY, requestAnimationFrame */
+// ./ecoute bench listening: 600 students × 5 items with real recordings; what a teacher waits for.
+import { randomUUID } from 'node:crypto';
+import { linkSync, mkdirSync, readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { performance } from 'node:perf_hooks';
+import express from 'express';
+import { chromium } from '@playwright/test';
+
+const STUDENTS = 600;
+const ITEMS = 5;
+const MODELS = 25;
+
+const sorted = values => [...values].sort((a, b) => a - b);
+const nth = (values, share) => sorted(values)[Math.min(values.length - 1, Math.floor(values.length * share))];
+
+function visitor(base) {
+  let cookie = '';
+  const ask = async (method, path, body, headers = {}) => {
+    const bytes = body instanceof Uint8Array;
+    const response = await fetch(base + path, {
+      method,
+      headers: {
+        Origin: base,
+        Cookie: cookie,
+        ...(body && !bytes && { 'Content-Type': 'application/json' }),
+        ...headers,
+      },
+      body: body && (bytes ? body : JSON.stringify(body)),
+    });
+    const set = response.headers.getSetCookie()[0];
+    if (set) cookie = set.split(';')[0];
+    const text = await response.text();
+    if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${text}`);
+    return text && response.headers.get('content-type')?.includes('json') ? JSON.parse(text) : null;
+  };
+  return { ask, headers: () => ({ Cookie: cookie }) };
+}
+
+/** The demo's own recordings of people who speak, as files that a student would bring. */
+function voices(root) {
+  const folder = join(root, 'demo/audio');
+  return readdirSync(folder)
+    .filter(f => /^(morning|market|bell)-.*\.ogg$/.test(f))
+    .slice(0, MODELS)
+    .map(f => readFileSync(join(folder, f)));
+}
+
+/** A school that has handed in: some students by the API, the others as copies of theirs. */
+async function school(base, db, dataDir, root, content, say) {
+  const teacher = visitor(base);
+  const { ask } = teacher;
+  await ask('POST', '/api/first-teacher', {
+    displayName: 'Bench',
+    signInName: 'bench',
+    password: 'a-long-password',
+  });
+  const made = await ask('POST', '/api/classes', { name: 'Everybody', subject: 'language' });
+  await db.query(
+    `INSERT INTO people (id, sign_in_name, display_name, role, password_hash, created_at)
+     SELECT UUID(), CONCAT('s', seq), CONCAT('Student ', LPAD(seq, 3, '0')), 'student',
+       (SELECT password_hash FROM people WHERE sign_in_name = 'bench'), UTC_TIMESTAMP(3) FROM seq_1_to_${STUDENTS}`,
+  );
+  await db.query(
+    `INSERT INTO class_members (class_id, person_id, role) SELECT ?, id, 'student' FROM people WHERE role = 'student'`,
+    [made.id],
+  );
+  const assessment = await ask('POST', '/api/assessments', content);
+  const release = await ask('POST', '/api/releases', {
+    assessmentId: assessment.id,
+    classId: made.id,
+    dueAt: new Date(Date.now() + 86_400_000).toISOString(),
+    lateAccepted: true,
+    note: '',
+  });
+  const models = [];
+  const files = voices(root);
+  for (let n = 0; n < MODELS / ITEMS; n++) {
+    const student = visitor(base);
+    await student.ask('POST', '/api/session', { signInName: `s${n + 1}`, password: 'a-long-password' });
+    const sitting = await student.ask('POST', `/api/releases/${release.id}/sitting`);
+    for (const [i, item] of sitting.content.items.entries()) {
+      const bytes = files[(n * ITEMS + i) % files.length];
+      const recordingId = randomUUID();
+      await student.ask('POST', `/api/sittings/${sitting.id}/takes`, {
+        recordingId,
+        itemId: item.id,
+        mediaType: 'audio/ogg',
+        beganAt: new Date().toISOString(),
+        fileName: null,
+      });
+      await student.ask('PATCH', `/api/uploads/${recordingId}`, bytes, {
+        'Tus-Resumable': '1.0.0',
+        'Content-Type': 'application/offset+octet-stream',
+        'Upload-Offset': '0',
+        'Upload-Length': String(bytes.length),
+      });
+      models.push({ recordingId, itemId: item.id });
+    }
+    for (const { recordingId } of models.slice(-ITEMS))
+      while ((await student.ask('GET', `/api/recordings/${recordingId}`)).state !== 'stored')
+        await new Promise(resolve => setTimeout(resolve, 100));
+    await student.ask('POST', `/api/sittings/${sitting.id}/hand-in`, { withGaps: false });
+    say(`${models.length} recordings came in`);
+  }
+  for (;;) {
+    const [rows] = await db.query(
+      'SELECT COUNT(*) AS n FROM recordings WHERE playable_at IS NULL AND id IN (?)',
+      [models.map(m => m.recordingId)],
+    );
+    if (Number(rows[0].n) === 0) break;
+    await new Promise(resolve => setTimeout(resolve, 300));
+  }
+  // The others: a sitting each, with recordings of their own that are the same bytes under another name.
+  const [people] = await db.query(
+    "SELECT id FROM people WHERE role = 'student' AND id NOT IN (SELECT student_id FROM sittings)",
+  );
+  const [[model]] = await db.query('SELECT * FROM sittings LIMIT 1');
+  const [columns] = await db.query(
+    "SELECT COLUMN_NAME AS name FROM information_schema.columns WHERE table_schema = 'ecoute' AND table_name = 'recordings' AND GENERATION_EXPRESSION IS NULL",
+  );
+  const names = columns.map(c => c.name);
+  const sounds = join(dataDir, 'sounds');
+  const copy = (from, to) => {
+    for (const [folder, ending] of [
+      ['originals', ''],
+      ['playable', '.m4a'],
+      ['peaks', '.json'],
+    ])
+      linkSync(join(sounds, folder, from + ending), join(sounds, folder, to + ending));
+  };
+  for (const [n, { id: personId }] of people.entries()) {
+    const sittingId = randomUUID();
+    await db.query(
+      `INSERT INTO sittings (id, release_id, student_id, number, began_at, handed_in_at, receipt, answered, finished, waiting_ms)
+       VALUES (?, ?, ?, 1, ?, ?, ?, ?, 0, ?)`,
+      [
+        sittingId,
+        release.id,
+        personId,
+        model.began_at,
+        model.handed_in_at,
+        model.receipt,
+        ITEMS,
+        model.waiting_ms,
+      ],
+    );
+    for (let i = 0; i < ITEMS; i++) {
+      const from = models[((n % (MODELS / ITEMS)) * ITEMS + i) % models.length];
+      const id = randomUUID();
+      copy(from.recordingId, id);
+      await db.query(
+        `INSERT INTO recordings (${names.join(', ')}) SELECT ${names
+          .map(c => (c === 'id' ? '?' : c === 'owner_id' ? '?' : c))
+          .join(', ')} FROM recordings WHERE id = ?`,
+        names.indexOf('id') < names.indexOf('owner_id')
+          ? [id, personId, from.recordingId]
+          : [personId, id, from.recordingId],
+      );
+      await db.query(
+        'INSERT INTO takes (id, sitting_id, item_id, number, began_at) VALUES (?, ?, ?, 1, UTC_TIMESTAMP(3))',
+        [id, sittingId, from.itemId],
+      );
+    }
+    if (n % 100 === 99) say(`${n + 1} of ${people.length} students copied`);
+  }
+  return { teacher, releaseId: release.id };
+}
+
+async function timed(times, doing) {
+  const all = [];
+  for (let n = 0; n < times + 3; n++) {
+    const began = performance.now();
+    await doing(n);
+    if (n >= 3) all.push(performance.now() - began);
+  }
+  return { median: nth(all, 0.5), least: nth(all, 0), most: nth(all, 1) };
+}
+
+const memoryOf = pid => Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))[1]) / 1024;
+
+/** The ZIP as it streams: bytes a second, and the server's memory in the second and the last quarter. */
+async function zipped(base, teacher, releaseId, pid) {
+  const began = performance.now();
+  const response = await fetch(`${base}/api/releases/${releaseId}/recordings.zip`, {
+    headers: teacher.headers(),
+  });
+  const total = Number(response.headers.get('content-length'));
+  const samples = [];
+  let bytes = 0;
+  for await (const piece of response.body) {
+    bytes += piece.length;
+    samples.push([bytes, memoryOf(pid)]);
+  }
+  const seconds = (performance.now() - began) / 1000;
+  const within = (from, to) =>
+    samples.filter(([at]) => at >= bytes * from && at < bytes * to).map(([, mb]) => mb);
+  return {
+    bytes,
+    isWhole: bytes === total,
+    mbPerSecond: bytes / 1e6 / seconds,
+    earlyMb: nth(within(0.25, 0.5), 0.5),
+    lateMb: nth(within(0.75, 1), 0.5),
+  };
+}
+
+/** Range requests a second for the same bytes: here, and from a bare static server. */
+async function ranges(base, teacher, dataDir, takeIds) {
+  const bare = express().use(express.static(join(dataDir, 'sounds/playable')));
+  const server = await new Promise(resolve => {
+    const listening = bare.listen(0, '127.0.0.1', () => resolve(listening));
+  });
+  const measure = async urlOf => {
+    const until = performance.now() + 4_000;
+    let done = 0;
+    await Promise.all(
+      Array.from({ length: 8 }, async (_, k) => {
+        for (let n = k; performance.now() < until; n += 8) {
+          const id = takeIds[n % takeIds.length];
+          const response = await fetch(urlOf(id), {
+            headers: { ...teacher.headers(), Range: 'bytes=0-32767' },
+          });
+          if (response.status !== 206) throw new Error(`range: ${response.status}`);
+          await response.arrayBuffer();
+          done += 1;
+        }
+      }),
+    );
+    return done / 4;
+  };
+  const address = `http://127.0.0.1:${server.address().port}`;
+  await measure(id => `${address}/${id}.m4a`);
+  const sink = await measure(id => `${address}/${id}.m4a`);
+  const own = await measure(id => `${base}/api/recordings/${id}/sound`);
+  server.close();
+  return { own, sink };
+}
+
+/** In the browser: from the finishing key to the next recording's own playing event; frames while 600 lanes scroll. */
+async function inBrowser(base, releaseId, say) {
+  const browser = await chromium.launch({
+    executablePath: process.env.ECOUTE_CHROMIUM ?? '/usr/bin/chromium',
+    args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
+  });
+  try {
+    const page = await (
+      await browser.newContext({ baseURL: base, viewport: { width: 1280, height: 800 } })
+    ).newPage();
+    await page.goto('/sign-in');
+    await page.getByLabel('Sign-in name').fill('bench');
+    await page.getByLabel('Password').fill('a-long-password');
+    await page.getByRole('button', { name: 'Sign in' }).click();
+    await page.getByRole('navigation', { name: 'Main' }).waitFor();
+    const opened = performance.now();
+    await page.goto(`/listen/${releaseId}`);
+    await page.getByLabel('Comment').waitFor();
+    const openMs = performance.now() - opened;
+    await page.evaluate(() => {
+      globalThis.heard = [];
+      let pressed = 0;
+      addEventListener('keydown', e => e.key === 'Enter' && (pressed = e.timeStamp), true);
+      document.querySelector('video').addEventListener('playing', e => {
+        if (pressed) globalThis.heard.push(e.timeStamp - pressed);
+        pressed = 0;
+      });
+    });
+    await page.keyboard.press(' ');
+    await page.waitForTimeout(1_500);
+    for (let n = 1; n <= 30; n++) {
+      await page.keyboard.press('4');
+      // As a listener would: the points settle, and the next recordings are fetched meanwhile.
+      await page.waitForTimeout(700);
+      await page.keyboard.press('Enter');
+      await page.waitForFunction(count => globalThis.heard.length >= count, n, { timeout: 20_000 });
+      if (n % 10 === 0) say(`${n} recordings marked in the browser`);
+    }
+    const heard = await page.evaluate(() => globalThis.heard);
+    const scrolled = await page.evaluate(
+      () =>
+        new Promise(resolve => {
+          const frames = [];
+          let most = 0;
+          let last = performance.now();
+          const until = last + 8_000;
+          const step = now => {
+            frames.push(now - last);
+            last = now;
+            most = Math.max(most, document.querySelectorAll('ol[aria-label] > li').length);
+            scrollBy(0, 45);
+            if (now < until) requestAnimationFrame(step);
+            else resolve({ frames: frames.slice(5), most, at: scrollY });
+          };
+          requestAnimationFrame(step);
+        }),
+    );
+    return { openMs, heard, ...scrolled };
+  } finally {
+    await browser.close();
+  }
+}
+
+export async function listening(base, pid, db, dataDir, root, content, say) {
+  mkdirSync(join(dataDir, 'sounds/playable'), { recursive: true });
+  const { teacher, releaseId } = await school(base, db, dataDir, root, content, say);
+  const queue = await timed(20, () => teacher.ask('GET', '/api/releases'));
+  let view = null;
+  const lanes = await timed(10, async () => {
+    view = await teacher.ask('GET', `/api/releases/${releaseId}/lanes`);
+  });
+  const takeIds = view.lanes.map(l => l.takeId).filter(Boolean);
+  say(`${view.lanes.length} lanes`);
+  const zip = await zipped(base, teacher, releaseId, pid);
+  const again = await zipped(base, teacher, releaseId, pid);
+  const served = await ranges(base, teacher, dataDir, takeIds);
+  const browser = await inBrowser(base, releaseId, say);
+  return { queue, lanes, count: view.lanes.length, zip, again, served, browser };
+}
+
+export function printListening({ queue, lanes, count, zip, again, served, browser }) {
+  const line = (name, value, ratio) => console.log(`${name.padEnd(62)}${value.padStart(24)}   ${ratio}`);
+  const ms = value => `${value.toFixed(1)} ms`;
+  const budget = (value, most) => `${(value / most).toFixed(3)} of ${most} ms`;
+  const { heard, frames, most } = browser;
+  line('what', 'figure', 'as a ratio');
+  line(
+    'finishing key to the next recording’s “playing”, median of 30',
+    ms(nth(heard, 0.5)),
+    budget(nth(heard, 0.5), 200),
+  );
+  line('  95th percentile, most', `${nth(heard, 0.95).toFixed(0)}, ${nth(heard, 1).toFixed(0)} ms`, '');
+  line('the queue, on the server, median', ms(queue.median), budget(queue.median, 300));
+  line(
+    `the lanes of a release (${count}), on the server, median`,
+    ms(lanes.median),
+    budget(lanes.median, 300),
+  );
+  line('  least, most', `${lanes.least.toFixed(0)}, ${lanes.most.toFixed(0)} ms`, '');
+  line('  in the browser, until the first can be scored', ms(browser.openMs), '');
+  const late = frames.filter(f => f > 20).length / frames.length;
+  line(
+    `scrolling 600 lanes: frames over 20 ms, of ${frames.length}`,
+    `${(late * 100).toFixed(1)} %`,
+    `${nth(frames, 0.95).toFixed(1)} ms at the 95th percentile`,
+  );
+  line('  lanes in the page at most', String(most), `${(most / 600).toFixed(3)} of 600`);
+  line(
+    `ZIP of the recordings, ${(zip.bytes / 1e6).toFixed(0)} MB${zip.isWhole ? '' : ' (NOT WHOLE)'}`,
+    `${zip.mbPerSecond.toFixed(0)} MB/s`,
+    '',
+  );
+  line(
+    '  memory of the server, second and last quarter',
+    `${again.earlyMb.toFixed(0)}, ${again.lateMb.toFixed(0)} MB`,
+    `${(again.lateMb / again.earlyMb).toFixed(2)} of the second quarter`,
+  );
+  line(
+    'range requests a second, eight at a time',
+    served.own.toFixed(0),
+    `${(served.own / served.sink).toFixed(3)} of a bare static server (${served.sink.toFixed(0)})`,
+  );
+}
