@@ -1,4 +1,4 @@
-/* global addEventListener, document, scrollBy, scrollY, requestAnimationFrame */
+/* global addEventListener, document, scrollBy, scrollTo, scrollY, requestAnimationFrame */
 // ./ecoute bench listening: 600 students × 5 items with real recordings; what a teacher waits for.
 import { randomUUID } from 'node:crypto';
 import { linkSync, mkdirSync, readdirSync, readFileSync } from 'node:fs';
@@ -275,25 +275,36 @@ async function inBrowser(base, releaseId, say) {
       if (n % 10 === 0) say(`${n} recordings marked in the browser`);
     }
     const heard = await page.evaluate(() => globalThis.heard);
-    const scrolled = await page.evaluate(
-      () =>
-        new Promise(resolve => {
-          const frames = [];
-          let most = 0;
-          let last = performance.now();
-          const until = last + 8_000;
-          const step = now => {
-            frames.push(now - last);
-            last = now;
-            most = Math.max(most, document.querySelectorAll('ol[aria-label] > li').length);
-            scrollBy(0, 45);
-            if (now < until) requestAnimationFrame(step);
-            else resolve({ frames: frames.slice(5), most, at: scrollY });
-          };
-          requestAnimationFrame(step);
-        }),
-    );
-    return { openMs, heard, ...scrolled };
+    const scroll = () =>
+      page.evaluate(
+        () =>
+          new Promise(resolve => {
+            const frames = [];
+            let most = 0;
+            let last = performance.now();
+            const until = last + 8_000;
+            const step = now => {
+              frames.push(now - last);
+              last = now;
+              most = Math.max(most, document.querySelectorAll('ol[aria-label] > li').length);
+              scrollBy(0, 45);
+              if (now < until) requestAnimationFrame(step);
+              else resolve({ frames: frames.slice(5), most, at: scrollY });
+            };
+            requestAnimationFrame(step);
+          }),
+      );
+    const scrolled = await scroll();
+    // The same machine and browser with nothing but lines of text: what a frame costs here at the least.
+    await page.evaluate(() => {
+      document.body.innerHTML = Array.from(
+        { length: 600 },
+        (_, i) => `<p style="height:64px">Student ${i}</p>`,
+      ).join('');
+      scrollTo(0, 0);
+    });
+    const bare = (await scroll()).frames;
+    return { openMs, heard, bare, ...scrolled };
   } finally {
     await browser.close();
   }
@@ -320,7 +331,7 @@ export function printListening({ queue, lanes, count, zip, again, served, browse
   const line = (name, value, ratio) => console.log(`${name.padEnd(62)}${value.padStart(24)}   ${ratio}`);
   const ms = value => `${value.toFixed(1)} ms`;
   const budget = (value, most) => `${(value / most).toFixed(3)} of ${most} ms`;
-  const { heard, frames, most } = browser;
+  const { heard, frames, bare, most } = browser;
   line('what', 'figure', 'as a ratio');
   line(
     'finishing key to the next recording’s “playing”, median of 30',
@@ -341,6 +352,11 @@ export function printListening({ queue, lanes, count, zip, again, served, browse
     `scrolling 600 lanes: frames over 20 ms, of ${frames.length}`,
     `${(late * 100).toFixed(1)} %`,
     `${nth(frames, 0.95).toFixed(1)} ms at the 95th percentile`,
+  );
+  line(
+    '  a frame, median',
+    ms(nth(frames, 0.5)),
+    `${(nth(frames, 0.5) / nth(bare, 0.5)).toFixed(2)} of a bare list of 600 lines (${nth(bare, 0.5).toFixed(1)} ms)`,
   );
   line('  lanes in the page at most', String(most), `${(most / 600).toFixed(3)} of 600`);
   line(

@@ -81,12 +81,15 @@ test('moving between lanes keeps what was typed; a lost connection keeps it too'
   await page.keyboard.press('4');
   await page.keyboard.press('Enter');
   await expect(page.getByText(/Ecoute cannot be reached just now/)).toBeVisible();
-  await context.setOffline(false);
-  await page.reload();
-  // After a reload the first that waits is in focus, with the points that had not arrived.
+  // One goes on; what did not arrive is where it was, and goes out by itself once the network is back.
+  await expect(page.locator('li[aria-current=true]')).not.toHaveText(first!);
+  await page.getByRole('button', { name: 'Go to it' }).click();
   await expect(page.getByLabel(/Points, of 5/)).toHaveValue('4');
   await expect(page.getByLabel('Comment')).toHaveValue('Half a thought');
   await page.keyboard.press('Enter');
+  await expect(page.getByText(/Ecoute cannot be reached just now/)).toBeVisible();
+  await context.setOffline(false);
+  await expect(page.getByText(/Ecoute cannot be reached just now/)).toBeHidden();
   await expect.poll(async () => (await lanes()).filter(l => l.mark?.finished).length).toBe(1);
   await context.close();
 });
@@ -103,6 +106,8 @@ test('two windows on one answer: the second is told what the first gave', async 
   await two.keyboard.press('5');
   await two.keyboard.press('Enter');
   await expect(two.getByText(/has marked this meanwhile: 3 points/)).toBeVisible();
+  await two.getByRole('button', { name: 'Go to it' }).click();
+  await expect(two.getByLabel(/Points, of/)).toHaveValue('5');
   await two.keyboard.press('Enter');
   // A score that takes the place of another says why; Enter from there finishes.
   await expect(two.getByLabel('Why the score changes')).toBeFocused();

@@ -125,7 +125,9 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   app.disable('x-powered-by');
   app.use(pinoHttp({ logger: log, autoLogging: false }));
   app.use(...headers(config.tls !== null));
-  app.use(compression());
+  // Files are compressed well; answers, of which the lanes of a school are megabytes, quickly.
+  const [well, quickly] = [compression(), compression({ level: 1 })];
+  app.use((req, res, next) => (req.path.startsWith('/api/') ? quickly : well)(req, res, next));
   const sessionHandler = sessions(config, pool);
   app.use('/api', (req, res, next) => {
     res.setHeader('Cache-Control', 'no-store');

@@ -7,7 +7,7 @@ import { useSessionQuery, useSignOutMutation } from '../features/signIn/endpoint
 import { Failed, Loading } from '../parts/Loading';
 import { Notice } from '../parts/Notice';
 import { TransportBar } from '../parts/player/TransportBar';
-import { player, usePlayer } from '../parts/player/usePlayer';
+import { player, usePlayed } from '../parts/player/usePlayer';
 import { desk } from '../parts/recorder/delivery';
 import { useDeliveries } from '../parts/recorder/useDeliveries';
 import { api } from './api';
@@ -158,7 +158,7 @@ function OnTheWay({ sitting }: { sitting: boolean }) {
 export function Shell() {
   const { data, isLoading, error, refetch } = useSessionQuery();
   const location = useLocation();
-  const { track } = usePlayer();
+  const hasTrack = usePlayed(state => state.track !== null);
   // In a sitting prompts play once, as set: nothing there may pause, repeat or slow them.
   const sitting = /^\/sit\/|\/rehearsal$/.test(location.pathname);
   const me = data?.me;
@@ -232,7 +232,7 @@ export function Shell() {
         </div>
       </header>
       <OnTheWay sitting={sitting} />
-      <main id="work" className={`mx-auto max-w-[1400px] px-4 py-6 ${track && !sitting ? 'pb-28' : ''}`}>
+      <main id="work" className={`mx-auto max-w-[1400px] px-4 py-6 ${hasTrack && !sitting ? 'pb-28' : ''}`}>
         <Outlet key={sitting ? 'sitting' : language} context={me} />
       </main>
       {!sitting && <TransportBar />}

@@ -193,7 +193,8 @@ export class Keeping {
     for (const { path, name, size } of packed)
       zip.addReadStreamLazy(name, { compress: false, size }, done => done(null, createReadStream(path)));
     const size = new Promise<number | null>(resolve =>
-      (zip as unknown as Endable).end({}, total => resolve(total > 0 ? total : null)),
+      // Its own reckoning is short of 76 bytes once the directory passes 64 kB, unless the long form is asked for.
+      (zip as unknown as Endable).end({ forceZip64Format: true }, total => resolve(total > 0 ? total : null)),
     );
     return {
       zip: zip.outputStream as Readable,

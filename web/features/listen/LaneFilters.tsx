@@ -1,9 +1,10 @@
 import { ToggleGroup } from 'radix-ui';
+import { memo } from 'react';
 import type { Lane } from '@ecoute/contract/marking';
 import { FILTER_WORDS, filtersOf, type LaneFilter } from './laneFilters';
 
 /** Narrows the lanes down to what is waiting, late, given back …; each with how many students it is. */
-export function LaneFilters({
+export const LaneFilters = memo(function LaneFilters({
   lanes,
   filter,
   onFilter,
@@ -34,4 +35,4 @@ export function LaneFilters({
       ))}
     </ToggleGroup.Root>
   );
-}
+});

@@ -8,9 +8,11 @@ const WHOLE_UP_TO = 60;
 const CLOSED_LANE_PX = 64;
 
 export interface LaneInList {
-  /** Its place among all lanes, from 1, and how many these are: the page may hold only those near by. */
-  place: { 'aria-posinset': number; 'aria-setsize': number; 'data-index': number };
-  ref: (element: HTMLLIElement | null) => void;
+  /** Its place among all lanes, from 0, and how many these are: the page may hold only those near by. */
+  index: number;
+  count: number;
+  /** Told of the element, so that its height is known; not needed where all lanes are in the page. */
+  measure?: (element: HTMLLIElement | null) => void;
 }
 
 /** An open lane begins under the strip with the lane before it still in sight, unless all of it is in sight already. */
@@ -37,7 +39,6 @@ export function LaneList({
   children: (lane: Lane, list: LaneInList) => ReactNode;
 }) {
   const list = useRef<HTMLOListElement>(null);
-  const focusedRow = useRef<HTMLLIElement | null>(null);
   const moved = useRef(false);
   const isLong = lanes.length > WHOLE_UP_TO;
   const at = lanes.findIndex(l => laneKey(l) === focused);
@@ -58,21 +59,20 @@ export function LaneList({
       // A neighbour is only brought wholly into sight; what is far away is jumped to.
       if (!row) rows.scrollToIndex(at, { align: 'center' });
     }
-    if (moved.current) bringIntoSight(focusedRow.current);
+    if (moved.current)
+      bringIntoSight(list.current?.querySelector<HTMLElement>(':scope > li[aria-current]') ?? null);
     moved.current = true;
     // eslint-disable-next-line react-hooks/exhaustive-deps -- only when another lane comes into focus
   }, [focused]);
-  const of = (lane: Lane, i: number): LaneInList => ({
-    place: { 'aria-posinset': i + 1, 'aria-setsize': lanes.length, 'data-index': i },
-    ref: element => {
-      if (laneKey(lane) === focused) focusedRow.current = element;
-      if (isLong) rows.measureElement(element);
-    },
+  const of = (index: number): LaneInList => ({
+    index,
+    count: lanes.length,
+    ...(isLong && { measure: rows.measureElement }),
   });
   if (!isLong)
     return (
       <ol ref={list} className="grid grid-cols-1 gap-px bg-line" aria-label={label}>
-        {lanes.map((lane, i) => children(lane, of(lane, i)))}
+        {lanes.map((lane, i) => children(lane, of(i)))}
       </ol>
     );
   const near = rows.getVirtualItems();
@@ -85,7 +85,7 @@ export function LaneList({
         aria-label={label}
         style={{ transform: `translateY(${before}px)` }}
       >
-        {near.map(row => children(lanes[row.index]!, of(lanes[row.index]!, row.index)))}
+        {near.map(row => children(lanes[row.index]!, of(row.index)))}
       </ol>
     </div>
   );

@@ -1,4 +1,4 @@
-import { useMemo, type ReactNode } from 'react';
+import { memo, useMemo, type ReactNode } from 'react';
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
 import { answersIn } from '@ecoute/core/timing/conversation';
 import { answerFromMs, beatsIn } from '@ecoute/core/timing/takeClock';
@@ -38,7 +38,7 @@ function beatsOf({ placed, durationMs }: Lane) {
 }
 
 /** One recording, aligned with its neighbours at the start of the answer. The one in focus opens in place. */
-export function LaneRow({
+export const LaneRow = memo(function LaneRow({
   lane,
   content,
   item,
@@ -46,7 +46,9 @@ export function LaneRow({
   fullMs,
   focused,
   onFocus,
-  list,
+  index,
+  count,
+  measure,
   children,
 }: {
   lane: Lane;
@@ -55,10 +57,9 @@ export function LaneRow({
   name: string;
   fullMs: number;
   focused: boolean;
-  onFocus: () => void;
-  list: LaneInList;
+  onFocus: (lane: Lane) => void;
   children?: ReactNode;
-}) {
+} & LaneInList) {
   const played = isPlayable(lane.medium);
   const peaks = usePeaks(played ? lane.takeId : null, lane.durationMs);
   const position = usePositionOf(lane.takeId);
@@ -68,19 +69,21 @@ export function LaneRow({
     lane.takeId && played ? trackOf(lane.takeId, `${lane.studentName}`, 'student', lane.durationMs) : null;
   return (
     <li
-      ref={list.ref}
-      {...list.place}
+      ref={measure}
+      aria-posinset={index + 1}
+      aria-setsize={count}
+      data-index={index}
       aria-current={focused || undefined}
       className={`scroll-mt-56 scroll-mb-24 bg-sheet ${focused ? 'relative z-10 outline-3 outline-ink' : ''}`}
     >
       <div
         className="grid items-center gap-x-4 gap-y-1 px-4 py-2 sm:grid-cols-[13rem_minmax(0,1fr)_6.5rem]"
-        onClick={onFocus}
+        onClick={() => onFocus(lane)}
       >
         <div className="min-w-0">
           <button
             type="button"
-            onClick={onFocus}
+            onClick={() => onFocus(lane)}
             className="block max-w-full truncate text-start font-semibold"
           >
             {name}
@@ -179,4 +182,4 @@ export function LaneRow({
       {focused && <HowItWent sittingId={lane.sittingId} content={content} />}
     </li>
   );
-}
+});

@@ -15,7 +15,7 @@ import { Notice } from '../../parts/Notice';
 import { PromptWords } from '../../parts/PromptWords';
 import { shortPrompt } from '../../parts/shortPrompt';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
-import { fetchPeaks, player, usePlayer } from '../../parts/player/usePlayer';
+import { fetchAhead, fetchPeaks, player, usePlayed } from '../../parts/player/usePlayer';
 import { Strip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { BesideLane, type BesideHandle } from './BesideLane';
@@ -50,6 +50,7 @@ import { OthersHere } from './OthersHere';
 import { ReturnDialog } from './ReturnDialog';
 import { LaneMarkups } from './markup/LaneMarkups';
 import { useLaneKeys } from './useLaneKeys';
+import { useUnsent } from './useUnsent';
 import { useOthers } from './useOthers';
 
 /** A colleague at work here is seen within seconds; alone, one's own changes are here already. */
@@ -60,7 +61,7 @@ const MATCHES = 'ecoute-level-matched';
 
 /** Quiet recordings are brought to the level of the others while somebody listens here, unless they say otherwise. */
 function useMatchedLevels(): [boolean, (matches: boolean) => void] {
-  const { matches } = usePlayer();
+  const matches = usePlayed(state => state.matches);
   useEffect(() => {
     player.setMatches(localStorage.getItem(MATCHES) !== 'no');
     return () => player.setMatches(false);
@@ -105,8 +106,12 @@ function Lanes({
   });
   // The lane in focus stays in sight also when it is just no longer what is looked for.
   const groups = useMemo(
-    () => groupsOf(view, arrangement, l => passes(l, filter) || laneKey(l) === focus),
-    [view, arrangement, filter, focus],
+    () =>
+      filter === 'all'
+        ? groupsOf(view, arrangement)
+        : groupsOf(view, arrangement, l => passes(l, filter) || laneKey(l) === focus),
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- without a filter the focus changes nothing
+    [view, arrangement, filter, filter === 'all' ? null : focus],
   );
   const [help, setHelp] = useState(false);
   const [granted, setGranted] = useState<string | null>(null);
@@ -127,8 +132,8 @@ function Lanes({
   const fullMs = Math.max(5_000, ...group.lanes.map(l => l.durationMs ?? 0));
   const check = useMemo(() => checkReturn(view), [view]);
   const ready = check.filter(isReady);
-  const left = waitingMs(view.lanes);
-  const waiting = view.lanes.filter(waits).length;
+  const left = useMemo(() => waitingMs(view.lanes), [view]);
+  const waiting = useMemo(() => view.lanes.filter(waits).length, [view]);
   const others = useOthers(view.releaseId, focused.sittingId);
   useEffect(() => onTogether(others.length > 0), [others.length, onTogether]);
 
@@ -151,6 +156,7 @@ function Lanes({
     () => goTo(nextWaiting(groups, laneKey(focused)), true),
     [groups, focused, goTo],
   );
+  const unsent = useUnsent();
 
   useEffect(() => {
     // The neighbours' shapes and sounds are fetched ahead, so that the next one is there at once.
@@ -159,13 +165,24 @@ function Lanes({
     for (const lane of near)
       if (lane?.takeId) {
         void fetchPeaks(lane.takeId, lane.durationMs).catch(() => undefined);
-        void fetch(`/api/recordings/${lane.takeId}/sound`)
-          .then(r => r.blob())
-          .catch(() => undefined);
+        void fetchAhead(trackOf(lane.takeId, lane.studentName, 'student', lane.durationMs)).catch(
+          () => undefined,
+        );
       }
     // eslint-disable-next-line react-hooks/exhaustive-deps -- only when another lane comes into focus
   }, [focus]);
 
+  const latest = useRef(focused);
+  useEffect(() => {
+    latest.current = focused;
+  });
+  // The same function always: a lane out of focus is drawn again only when it changes itself.
+  const focusOn = useCallback(
+    (lane: Lane) => {
+      if (laneKey(lane) !== laneKey(latest.current)) goTo(lane);
+    },
+    [goTo],
+  );
   const move = (by: number) => {
     const at = group.lanes.findIndex(l => laneKey(l) === laneKey(focused));
     goTo(group.lanes[at + by]);
@@ -362,6 +379,21 @@ function Lanes({
           const isFocused = key === laneKey(focused);
           const index = view.content.items.findIndex(i => i.id === lane.itemId);
           const laneItem = view.content.items[index]!;
+          // What a lane opens with is made for the one in focus alone: hundreds of others only show their shape.
+          if (!isFocused)
+            return (
+              <LaneRow
+                key={key}
+                lane={lane}
+                content={view.content}
+                item={laneItem}
+                name={arrangement === 'item' ? lane.studentName : `Item ${index + 1}`}
+                fullMs={fullMs}
+                focused={false}
+                onFocus={focusOn}
+                {...list}
+              />
+            );
           const isMarkable = isAnswered(lane) && lane.state !== 'underWay';
           const menu = (
             <DecisionMenu releaseId={view.releaseId} lane={lane} onMade={made => setDecided(made)} />
@@ -375,8 +407,8 @@ function Lanes({
               name={arrangement === 'item' ? lane.studentName : `Item ${index + 1}`}
               fullMs={fullMs}
               focused={isFocused}
-              onFocus={() => !isFocused && goTo(lane)}
-              list={list}
+              onFocus={focusOn}
+              {...list}
             >
               {isFocused && lane.takeId && isPlayable(lane.medium) && (
                 <>
@@ -401,7 +433,10 @@ function Lanes({
                   lane={lane}
                   lanes={view.lanes.filter(l => l.sittingId === lane.sittingId)}
                   item={laneItem}
-                  onFinished={finished}
+                  onFinished={saved => {
+                    finished();
+                    unsent.watch(lane, saved);
+                  }}
                   handle={handle}
                   onPin={(words, commentId) => notes.current?.pin(words, commentId) ?? Promise.resolve(false)}
                   extra={

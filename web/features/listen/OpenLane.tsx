@@ -17,7 +17,7 @@ import { PraiseRow } from './bank/PraiseRow';
 import { RubricMarks } from '../../parts/RubricMarks';
 import { Reason } from './Reason';
 import { ScoreHistory } from './ScoreHistory';
-import { useMarking } from './useMarking';
+import { useMarking, type Finishing } from './useMarking';
 import { WholeLevel } from './WholeLevel';
 
 export interface OpenLaneHandle {
@@ -47,7 +47,8 @@ export function OpenLane({
   /** All lanes of the same sitting. */
   lanes: readonly Lane[];
   item: Item;
-  onFinished: () => void;
+  /** Nothing is wrong with it here: on to the next, while it is stored. */
+  onFinished: (finishing: Finishing) => void;
   handle: Ref<OpenLaneHandle>;
   /** Pins words to the moment that is heard, with the clip of a comment of the bank. */
   onPin: (words: string, commentId: string | null) => Promise<boolean>;
@@ -63,11 +64,11 @@ export function OpenLane({
   /** The criterion that the next digit is for: the first open one, or the one that Tab went to. */
   const turn = useRef<number | null>(null);
   const choices = draft.choices ?? [];
-  const done = () =>
-    void finish().then(ok => {
-      if (ok) onFinished();
-      else reason.current?.focus();
-    });
+  const done = () => {
+    const finishing = finish();
+    if (finishing) onFinished(finishing);
+    else reason.current?.focus();
+  };
 
   const putIn = async (found: Found, asNote: boolean) => {
     const isBank = 'comment' in found;

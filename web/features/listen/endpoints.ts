@@ -17,8 +17,8 @@ import type {
 import type { Markup, SaveMarkup } from '@ecoute/contract/markups';
 import type { Note, SaveNote } from '@ecoute/contract/notes';
 import type { SittingAccount } from '@ecoute/contract/sittings';
-import type { ThunkAction, UnknownAction } from '@reduxjs/toolkit';
-import { api } from '../../app/api';
+import { original, type ThunkAction, type UnknownAction } from '@reduxjs/toolkit';
+import { api, type Refusal } from '../../app/api';
 
 export interface MarkChange extends SaveMark {
   releaseId: string;
@@ -57,11 +57,16 @@ const listenApi = api.injectEndpoints({
       }),
       // The lane takes the stored mark as it came back: nothing is fetched again while somebody listens.
       async onQueryStarted({ releaseId, sittingId, itemId }, { dispatch, queryFulfilled }) {
-        const { data } = await queryFulfilled.catch(() => ({ data: null }));
+        const data = await queryFulfilled
+          .then(done => done.data)
+          // Somebody else’s holds: it is shown, so that the next try follows it.
+          .catch(({ error }: { error?: Refusal }) =>
+            error?.code === 'stale' ? ((error.current as Mark | null) ?? null) : null,
+          );
         if (!data) return;
         await dispatch(
           changeLanes(releaseId, view => {
-            const lane = view.lanes.find(l => l.sittingId === sittingId && l.itemId === itemId);
+            const lane = laneIn(view, { sittingId, itemId });
             // One that was asked for later may know more.
             if (lane && (lane.mark?.revision ?? 0) <= data.revision) lane.mark = data;
           }),
@@ -191,7 +196,7 @@ const listenApi = api.injectEndpoints({
         if (!done) return;
         await dispatch(
           changeLanes(releaseId, view => {
-            const lane = view.lanes.find(l => l.sittingId === sittingId && l.itemId === itemId);
+            const lane = laneIn(view, { sittingId, itemId });
             if (lane) lane.praise = done.data;
           }),
         );
@@ -263,8 +268,15 @@ function changeLanes(releaseId: string, change: (view: ListenView) => void): Lan
   };
 }
 
+/** A lane that may be changed. Looked for in what is stored: a draft of each of thousands would be made only to be read. */
+function laneIn(view: ListenView, { sittingId, itemId }: { sittingId: string; itemId: string }) {
+  const { lanes } = original(view) ?? view;
+  const at = lanes.findIndex(l => l.sittingId === sittingId && l.itemId === itemId);
+  return at < 0 ? undefined : view.lanes[at];
+}
+
 function changeNotes(view: ListenView, at: NotePlace, change: (notes: Note[]) => Note[]): void {
-  const lane = view.lanes.find(l => l.sittingId === at.sittingId && l.itemId === at.itemId);
+  const lane = laneIn(view, at);
   if (lane && lane.takeId === at.takeId) lane.notes = change(lane.notes);
 }
 

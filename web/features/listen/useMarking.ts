@@ -23,6 +23,14 @@ const shown = (mark: Mark | null): MarkDraft => ({
   reason: '',
 });
 
+/** A mark that is on its way to the server. */
+export interface Finishing {
+  /** Why it was not stored; null when it was. */
+  saved: Promise<string | null>;
+  /** Sends it once more. */
+  again: () => Promise<string | null>;
+}
+
 /** What a finished mark says; null for one that is not. */
 const scoreOf = (mark: Mark | null) =>
   mark?.finished
@@ -69,10 +77,9 @@ export function useMarking(releaseId: string, lane: Lane, carries: number, rubri
     [before, carries, pointsOf, rubric],
   );
 
-  const send = useCallback(
-    (finish: boolean): Promise<boolean> => {
-      clearTimeout(timer.current);
-      const sent = latest.current;
+  /** What is wrong with a draft, before anybody is asked. */
+  const problemIn = useCallback(
+    (sent: MarkDraft, finish: boolean): string | null => {
       const { hundredths, problem: wrong } = pointsOf(sent.points);
       const missing =
         finish && carries > 0 && hundredths === null ? 'Give points before you finish this answer.' : null;
@@ -82,8 +89,20 @@ export function useMarking(releaseId: string, lane: Lane, carries: number, rubri
             ? 'Say why the score changes: it is kept with the one before.'
             : 'Say why these are not the points that the rubric gives.'
           : null;
-      setProblem(wrong ?? missing ?? unexplained);
-      if (wrong ?? missing ?? unexplained) return Promise.resolve(false);
+      return wrong ?? missing ?? unexplained;
+    },
+    [askedFor, before, carries, pointsOf],
+  );
+
+  /** @returns why it was not stored; null when it was */
+  const send = useCallback(
+    (finish: boolean): Promise<string | null> => {
+      clearTimeout(timer.current);
+      const sent = latest.current;
+      const { hundredths } = pointsOf(sent.points);
+      const wrongHere = problemIn(sent, finish);
+      setProblem(wrongHere);
+      if (wrongHere) return Promise.resolve(wrongHere);
       // One at a time, so that a quick finish follows its own autosave and not a revision behind it.
       const result = queue.current.then(async () => {
         setState('saving');
@@ -109,7 +128,7 @@ export function useMarking(releaseId: string, lane: Lane, carries: number, rubri
           }
           setState('saved');
           setProblem(null);
-          return true;
+          return null;
         } catch (error) {
           const refused = refusalOf(error);
           const other = refused?.code === 'stale' ? (refused.current as Mark | undefined) : undefined;
@@ -117,19 +136,20 @@ export function useMarking(releaseId: string, lane: Lane, carries: number, rubri
             revision.current = other.revision;
             finished.current = other.finished;
             setBefore(scoreOf(other));
-            const gave = other.points === null ? '' : ` ${other.points} points`;
-            setProblem(
-              `${other.authorName} has marked this meanwhile:${gave} “${other.comment}”. Yours is still in the field; finish to put it in its place.`,
-            );
-          } else setProblem(refused?.message ?? 'Not saved. Try again.');
+          }
+          const gave = other && other.points !== null ? ` ${other.points} points` : '';
+          const message = other
+            ? `${other.authorName} has marked this meanwhile:${gave} “${other.comment}”. Yours is still in the field; finish to put it in its place.`
+            : (refused?.message ?? 'Not saved. Try again.');
+          setProblem(message);
           setState('kept');
-          return false;
+          return message;
         }
       });
       queue.current = result;
       return result;
     },
-    [askedFor, before, carries, key, lane.itemId, lane.sittingId, pointsOf, releaseId, save],
+    [key, lane.itemId, lane.sittingId, pointsOf, problemIn, releaseId, save],
   );
 
   const change = useCallback(
@@ -157,13 +177,31 @@ export function useMarking(releaseId: string, lane: Lane, carries: number, rubri
     setDraft(latest.current);
   }, [coming, key]);
 
+  /** A finish is on its way: what is left when the lane is left is in it already. */
+  const finishing = useRef(false);
+  const latestSend = useRef(send);
+  useEffect(() => {
+    latestSend.current = send;
+  });
+  /** Finishes at once where nothing is wrong; whether the server took it is known later. */
+  const finish = (): Finishing | null => {
+    const wrong = problemIn(latest.current, true);
+    setProblem(wrong);
+    if (wrong) return null;
+    const attempt = () => {
+      finishing.current = true;
+      return send(true).finally(() => (finishing.current = false));
+    };
+    return { saved: attempt(), again: attempt };
+  };
+
   // Leaving the lane sends what is left.
   useEffect(
     () => () => {
       clearTimeout(timer.current);
-      if (draftOf(key) && !finished.current) void send(false);
+      if (draftOf(key) && !finished.current && !finishing.current) void latestSend.current(false);
     },
-    [key, send],
+    [key],
   );
 
   return {
@@ -173,7 +211,7 @@ export function useMarking(releaseId: string, lane: Lane, carries: number, rubri
     /** Why the score as it stands asks for a reason. */
     asked: askedFor(draft),
     state,
-    finish: () => send(true),
+    finish,
     isFinished: finished.current,
   };
 }

@@ -1,6 +1,6 @@
 import { Pause, Play } from 'lucide-react';
 import type { Track } from './player';
-import { player, usePlayer } from './usePlayer';
+import { player, usePlayed } from './usePlayer';
 import { t } from '../../app/i18n';
 
 /** Plays one sound in place. */
@@ -16,13 +16,13 @@ export function PlayButton({
   /** Called when it begins from the start. */
   onPlay?: () => void;
 }) {
-  const state = usePlayer();
-  const playing = state.playing && state.track?.id === track.id;
+  const playing = usePlayed(state => state.playing && state.track?.id === track.id);
   const Icon = playing ? Pause : Play;
   return (
     <button
       type="button"
       onClick={() => {
+        const state = player.now();
         if (!playing && (state.track?.id !== track.id || state.positionMs < 100)) onPlay?.();
         void player.toggle(track);
       }}

@@ -75,10 +75,14 @@ export class Player {
   /** How loud recordings sound, in dBFS, as far as it is known. */
   private readonly levels = new Map<string, number | null>();
 
-  /** @param amplify sets what the sound is multiplied with */
+  /**
+   * @param amplify  sets what the sound is multiplied with
+   * @param sourceOf where a sound is had from: from this device, where it is here already
+   */
   constructor(
     private readonly audio: Sounding,
     private readonly amplify: (gain: number) => void = () => undefined,
+    private readonly sourceOf: (track: Track) => string = track => track.url,
   ) {
     audio.preload = 'auto';
     audio.preservesPitch = true;
@@ -126,7 +130,7 @@ export class Player {
       return;
     }
     this.audio.pause();
-    this.audio.src = track.url;
+    this.audio.src = this.sourceOf(track);
     this.audio.load();
     this.match(track.id);
     this.audio.playbackRate = this.state.rate;

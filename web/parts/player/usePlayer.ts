@@ -1,6 +1,6 @@
 import { useEffect, useState, useSyncExternalStore } from 'react';
 import { soundingLevelDbfs, type Peaks } from '@ecoute/core/audio/peaks';
-import { Player, type PlayerState } from './player';
+import { Player, type PlayerState, type Track } from './player';
 
 /** What sounds, and what films are seen on: one element that moves to where its film is shown. */
 export const playing = document.createElement('video');
@@ -41,16 +41,42 @@ function amplify(by: number): void {
   gain.gain.setTargetAtTime(by, gain.context.currentTime, 0.01);
 }
 
-export const player = new Player(playing, amplify);
+/** Sounds that were fetched ahead, the newest last; as many as are soon heard. */
+const ahead = new Map<string, string>();
+const MOST_AHEAD = 8;
+
+/**
+ * Fetches a sound before it is asked for, so that it begins at once: from this device's memory, without asking the server
+ * again whether it has changed.
+ */
+export async function fetchAhead({ id, url }: Pick<Track, 'id' | 'url'>): Promise<void> {
+  if (ahead.has(id)) return;
+  const response = await fetch(url);
+  if (!response.ok || ahead.has(id)) return;
+  ahead.set(id, URL.createObjectURL(await response.blob()));
+  const [oldest] = ahead.keys();
+  if (ahead.size <= MOST_AHEAD || oldest === undefined || oldest === player.now().track?.id) return;
+  URL.revokeObjectURL(ahead.get(oldest)!);
+  ahead.delete(oldest);
+}
+
+export const player = new Player(playing, amplify, track => ahead.get(track.id) ?? track.url);
 
 export function usePlayer(): PlayerState {
   return useSyncExternalStore(player.subscribe, player.now);
 }
 
+/**
+ * One thing about the player: whoever asks is drawn again only when it changes, and not with every tick of what plays.
+ * @param select gives a plain value
+ */
+export function usePlayed<T extends string | number | boolean | null>(select: (state: PlayerState) => T): T {
+  return useSyncExternalStore(player.subscribe, () => select(player.now()));
+}
+
 /** The position in one sound, at the screen's rate while it plays; null while another is the present one. */
 export function usePositionOf(id: string | null): number | null {
-  const state = usePlayer();
-  return id !== null && state.track?.id === id ? state.positionMs : null;
+  return usePlayed(({ track, positionMs }) => (id !== null && track?.id === id ? positionMs : null));
 }
 
 const known = new Map<string, Promise<Peaks>>();
