@@ -171,8 +171,8 @@ test('a placement: one take, passing allowed, one level in words at the end', as
 
     await teacher.goto(`/listen/${release.id}`);
     await expect(teacher.getByLabel('Comment')).toBeVisible();
-    // This recording shows the second level.
-    await teacher.keyboard.press('2');
+    // This recording shows the third level.
+    await teacher.keyboard.press('3');
     await teacher.keyboard.press('Enter');
     await expect(teacher.getByText('Everything here is marked.')).toBeVisible();
     // Heard, but without a level of the whole it does not go back.

@@ -319,6 +319,28 @@ function Lanes({
             {returnedWords(result)}
           </Notice>
         )}
+        {unsent.trouble && (
+          <Notice
+            kind="trouble"
+            action={
+              <>
+                <Button
+                  onClick={() => {
+                    goTo(view.lanes.find(l => laneKey(l) === unsent.trouble!.key));
+                    unsent.forget();
+                  }}
+                >
+                  Go to it
+                </Button>
+                <Button look="quiet" onClick={unsent.again}>
+                  Send again
+                </Button>
+              </>
+            }
+          >
+            {unsent.trouble.name} is not finished yet. {unsent.trouble.message}
+          </Notice>
+        )}
         {decided && (
           <DecisionMade releaseId={view.releaseId} decision={decided} onDone={() => setDecided(null)} />
         )}
