@@ -105,6 +105,7 @@ export async function released(
   title: string,
   items: Partial<Item>[],
   over: Partial<AssessmentContent> = {},
+  classId?: string,
 ): Promise<string> {
   const made = await ask<{ id: string }>(teacher, '/api/assessments', 'POST', {
     ...blankContent('homework', {
@@ -120,7 +121,7 @@ export async function released(
   classes.body.sort((a, b) => b.students - a.students);
   const release = await ask<{ id: string }>(teacher, '/api/releases', 'POST', {
     assessmentId: made.body.id,
-    classId: classes.body[0]!.id,
+    classId: classId ?? classes.body[0]!.id,
     dueAt: new Date(Date.now() + 86_400_000).toISOString(),
     lateAccepted: true,
     note: '',

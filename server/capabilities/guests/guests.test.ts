@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import type { DoorView, GuestView, GuestWelcome, LinkView } from '@ecoute/contract/guests';
 import type { ReleaseDetail } from '@ecoute/contract/releases';
 import type { TodoEntry } from '@ecoute/contract/sittings';
-import { recordTake, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
+import { recordTake, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 
 describe('guests', () => {
   let t: TestEcoute;
@@ -176,6 +176,82 @@ describe('guests', () => {
     expect((await t.visitor().ask('POST', '/api/guest-returns', { token: gone.body.token })).status).toBe(
       404,
     );
+  });
+
+  it('are forgotten also where a teacher has said much about them; a clip of the bank stays for others', async () => {
+    const { code } = await link();
+    const { who } = await enter(code, 'Somebody with feedback');
+    const { sittingId, takeId } = await answerAll(who);
+    const item = `/api/sittings/${sittingId}/items/${release.itemId}`;
+    const speak = async (announce: (recordingId: string) => Promise<unknown>) => {
+      const recordingId = randomUUID();
+      await announce(recordingId);
+      await send(teacher, recordingId, tone(1));
+      await settled(teacher, recordingId);
+      return recordingId;
+    };
+    const { body: topics } = await teacher.ask<{ id: string; comments: { id: string }[] }[]>(
+      'POST',
+      '/api/comment-bank/topics',
+      { topics: [{ name: 'Clips', comments: [{ words: 'Like this.', link: '' }] }] },
+    );
+    const [topic] = topics;
+    const commentId = topic!.comments[0]!.id;
+    const clip = await speak(recordingId =>
+      teacher.ask('PUT', `/api/comment-bank/topics/${topic!.id}/comments/${commentId}`, {
+        words: 'Like this.',
+        link: '',
+        voice: { recordingId, mediaType: 'audio/wav' },
+      }),
+    );
+    const note = { fromMs: 0, words: 'Like this.', revision: 0, commentId };
+    await teacher.ask('PUT', `/api/takes/${takeId}/notes/${randomUUID()}`, note);
+    const spoken = await speak(recordingId =>
+      teacher.ask('POST', `/api/takes/${takeId}/spoken-notes`, {
+        noteId: randomUUID(),
+        recordingId,
+        fromMs: 0,
+        mediaType: 'audio/wav',
+      }),
+    );
+    await teacher.ask('PUT', `${item}/praise`, { words: 'Brave', given: true });
+    await teacher.ask('PUT', `/api/sittings/${sittingId}/ask`, {
+      itemId: release.itemId,
+      kind: 'reply',
+      words: '',
+    });
+    await teacher.ask('PUT', `/api/sittings/${sittingId}/marks/${release.itemId}`, {
+      revision: 0,
+      points: 3,
+      comment: '',
+      finished: true,
+    });
+    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [sittingId] });
+    await who.ask('POST', `/api/sittings/${sittingId}/replies`, {
+      id: randomUUID(),
+      itemId: release.itemId,
+      words: 'Thank you',
+    });
+    await teacher.ask('POST', `/api/releases/${release.id}/decisions`, {
+      kind: 'another',
+      reason: '',
+      sittingId,
+    });
+    await teacher.ask('POST', `/api/releases/${release.id}/listeners`, { sittingId });
+    await t.ecoute.pool.query(
+      "UPDATE people SET created_at = created_at - INTERVAL 31 DAY WHERE display_name = 'Somebody with feedback'",
+    );
+    await t.ecoute.jobs.add(t.ecoute.pool, 'forgetGuests', {});
+    const left = async () =>
+      (
+        await t.ecoute.pool.query('SELECT 1 FROM people WHERE display_name = ?', ['Somebody with feedback'])
+      )[0];
+    while (((await left()) as unknown[]).length > 0) await new Promise(resolve => setTimeout(resolve, 50));
+    const [rows] = await t.ecoute.pool.query('SELECT id FROM recordings WHERE id IN (?)', [
+      [clip, spoken, takeId],
+    ]);
+    expect(rows).toEqual([{ id: clip }]);
+    expect((await teacher.ask('GET', `/api/recordings/${clip}/sound`)).status).toBe(200);
   });
 
   it('find their way by a poster', async () => {

@@ -136,6 +136,44 @@ describe('what is kept outside', () => {
     expect(body.length).toBeLessThan(2_000_000);
   });
 
+  it('shows a teacher the sheet before the return, without a name while names are hidden', async () => {
+    const student = await t.person('student', [classId]);
+    const release = await t.release(teacher, classId);
+    const { id } = await handInOne(student, release, 2);
+    const read = async () => {
+      const { body, response } = await bytes(teacher, `/api/sittings/${id}/sheet.pdf`);
+      const name = response.headers.get('content-disposition')!;
+      return { text: execFileSync('pdftotext', ['-', '-'], { input: body }).toString(), name };
+    };
+    const named = await read();
+    expect(named.text).toContain('Name of student');
+    expect(named.name).toContain('.pdf');
+    await teacher.ask('PUT', `/api/releases/${release.id}/names`, { hidden: true });
+    const { text, name } = await read();
+    expect([text, name].join()).not.toContain('Name of student');
+    expect(text).toMatch(/Voice \d+/);
+    expect((await student.ask('GET', `/api/sittings/${id}/sheet.pdf`)).status).toBe(404);
+    // Nothing is on paper of what is still under way.
+    const other = await t.person('student', [classId]);
+    const next = await t.release(teacher, classId);
+    const begun = await other.ask<{ id: string }>('POST', `/api/releases/${next.id}/sitting`);
+    expect((await teacher.ask('GET', `/api/sittings/${begun.body.id}/sheet.pdf`)).status).toBe(404);
+  });
+
+  it('ends the packing when the download is given up, and packs again', async () => {
+    const student = await t.person('student', [classId]);
+    const release = await t.release(teacher, classId);
+    await handInOne(student, release, 4);
+    const path = `${t.base}/api/releases/${release.id}/recordings.zip`;
+    const stop = new AbortController();
+    const response = await fetch(path, { headers: teacher.cookies(), signal: stop.signal });
+    expect(response.status).toBe(200);
+    stop.abort();
+    await expect(response.arrayBuffer()).rejects.toThrow();
+    const again = await bytes(teacher, `/api/releases/${release.id}/recordings.zip`);
+    expect((await unzip(again.body)).size).toBe(2);
+  });
+
   it('is every recording of a release under a name that says whose, with an index', async () => {
     const people = await Promise.all([1, 2].map(() => t.person('student', [classId])));
     await t.ecoute.pool.query('UPDATE people SET display_name = ? WHERE id = ?', [

@@ -58,6 +58,13 @@ export class Marking {
         if (!sitting || !release || !item) throw notFound();
         if (!sitting.handedInAt)
           throw new Trouble('closed', 'This is not handed in yet. Wait for the hand-in, then mark it.');
+        if (sitting.givenBackAt && wanted.finished)
+          throw new Trouble(
+            'closed',
+            'This was given back to be done again meanwhile. Undo that, or mark what is handed in next.',
+          );
+        if (sitting.setAsideAt && wanted.finished)
+          throw new Trouble('closed', 'This was set aside meanwhile. Undo that first if it should count.');
         const points = wanted.points ?? null;
         const hundredths = points === null ? null : toHundredths(points);
         const carried = toHundredths(carriedBy(release.content, item));

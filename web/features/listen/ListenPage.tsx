@@ -251,32 +251,6 @@ function Lanes({
           )}
         </p>
         <div className="ms-auto flex flex-wrap items-center gap-3">
-          <Button
-            look="quiet"
-            aria-pressed={view.namesHidden}
-            title="Names come back with each return"
-            onClick={() => void hideNames({ releaseId: view.releaseId, hidden: !view.namesHidden })}
-          >
-            {view.namesHidden ? (
-              <Eye aria-hidden className="size-5" />
-            ) : (
-              <EyeOff aria-hidden className="size-5" />
-            )}
-            {view.namesHidden ? 'Show names' : 'Hide names'}
-          </Button>
-          <Button
-            look="quiet"
-            aria-pressed={matches}
-            title="Quiet recordings are made as loud as the others (M)"
-            className="aria-pressed:decoration-ink aria-pressed:decoration-2"
-            onClick={() => setMatches(!matches)}
-          >
-            <Volume2 aria-hidden className="size-5" /> One level{matches ? '' : ' (off)'}
-          </Button>
-          <Link to="/listen/comments" className={buttonClass('quiet')}>
-            Comment bank
-          </Link>
-          <KeysHelp open={help} onOpen={setHelp} />
           <ToggleGroup.Root
             type="single"
             aria-label="Lanes lie"
@@ -306,6 +280,34 @@ function Lanes({
       <div className="flex flex-wrap items-center gap-x-8 gap-y-1">
         <LaneFilters lanes={view.lanes} filter={filter} onFilter={setFilter} />
         <OthersHere others={others} lanes={view.lanes} sittingId={focused.sittingId} />
+        <div className="ms-auto flex flex-wrap items-center">
+          <Button
+            look="quiet"
+            aria-pressed={view.namesHidden}
+            title="Names come back with each return"
+            onClick={() => void hideNames({ releaseId: view.releaseId, hidden: !view.namesHidden })}
+          >
+            {view.namesHidden ? (
+              <Eye aria-hidden className="size-5" />
+            ) : (
+              <EyeOff aria-hidden className="size-5" />
+            )}
+            {view.namesHidden ? 'Show names' : 'Hide names'}
+          </Button>
+          <Button
+            look="quiet"
+            aria-pressed={matches}
+            title="Quiet recordings are made as loud as the others (M)"
+            className="aria-pressed:decoration-ink aria-pressed:decoration-2"
+            onClick={() => setMatches(!matches)}
+          >
+            <Volume2 aria-hidden className="size-5" /> One level{matches ? '' : ' (off)'}
+          </Button>
+          <Link to="/listen/comments" className={buttonClass('quiet')}>
+            Comment bank
+          </Link>
+          <KeysHelp open={help} onOpen={setHelp} />
+        </div>
       </div>
       <div className="sticky top-0 z-20 bg-ground pb-1">
         {result && (
@@ -416,7 +418,7 @@ function Lanes({
                 {...list}
               />
             );
-          const isMarkable = isAnswered(lane) && lane.state !== 'underWay';
+          const isMarkable = isAnswered(lane) && lane.state !== 'underWay' && !lane.givenBack;
           const menu = (
             <DecisionMenu releaseId={view.releaseId} lane={lane} onMade={made => setDecided(made)} />
           );
@@ -494,7 +496,9 @@ function Lanes({
                   <div className="flex items-center gap-3 border-t border-line px-4 py-2 text-soft">
                     {lane.state === 'underWay'
                       ? 'Still under way: notes can be made now, and shown at once from here; it is scored once it is handed in.'
-                      : ''}
+                      : lane.givenBack
+                        ? 'Given back: it waits for its student. Notes can still be made.'
+                        : ''}
                     <span className="ms-auto">{menu}</span>
                   </div>
                 )

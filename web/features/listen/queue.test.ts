@@ -1,0 +1,58 @@
+import type { ReleaseSummary, StateCounts } from '@ecoute/contract/releases';
+import { handedInOf } from '@ecoute/contract/releases';
+import { byUrgency, QUEUE_COUNTS } from './queue';
+
+const counts = (over: Partial<StateCounts> = {}): StateCounts => ({
+  students: 10,
+  notOpened: 0,
+  underWay: 0,
+  handedIn: 0,
+  marked: 0,
+  returned: 0,
+  answered: 0,
+  givenBack: 0,
+  late: 0,
+  missing: 0,
+  excused: 0,
+  ...over,
+});
+const release = (over: Partial<ReleaseSummary>) =>
+  ({ dueAt: '2026-11-20T18:00:00Z', waitingSittings: 0, counts: counts(), ...over }) as ReleaseSummary;
+
+describe('the queue of releases', () => {
+  it('begins with what waits, what was due longest ago before the rest', () => {
+    const rows = [
+      release({ id: 'done, old', dueAt: '2026-11-01T18:00:00Z' }),
+      release({ id: 'waits, new', dueAt: '2026-11-25T18:00:00Z', waitingSittings: 1 }),
+      release({ id: 'waits, old', dueAt: '2026-11-10T18:00:00Z', waitingSittings: 9 }),
+      release({ id: 'done, new', dueAt: '2026-11-24T18:00:00Z' }),
+    ];
+    expect([...rows].sort(byUrgency).map(r => r.id)).toEqual([
+      'waits, old',
+      'waits, new',
+      'done, old',
+      'done, new',
+    ]);
+  });
+
+  it('counts each student once among what is handed in, whatever came of it', () => {
+    expect(handedInOf(counts({ handedIn: 1, marked: 2, returned: 3, answered: 4, underWay: 9 }))).toBe(10);
+  });
+
+  it('has a word for each count, the teacher’s own work first', () => {
+    const one = release({
+      waitingSittings: 3,
+      counts: counts({ marked: 1, late: 2, missing: 4, underWay: 5, givenBack: 6, returned: 7, answered: 8 }),
+    });
+    expect(QUEUE_COUNTS.map(c => [c.words, c.of(one)])).toEqual([
+      ['to mark', 3],
+      ['to return', 1],
+      ['late', 2],
+      ['missing', 4],
+      ['under way', 5],
+      ['given back', 6],
+      ['returned', 7],
+      ['answered', 8],
+    ]);
+  });
+});
