@@ -295,6 +295,15 @@ export interface ReturnResult {
   unfinished: { sittingId: string; studentName: string; items: number[]; level: boolean }[];
 }
 
+/** Feedback that a student has had on the same item in an earlier sitting. */
+export interface EarlierFeedback {
+  sittingId: string;
+  title: string;
+  returnedAt: string;
+  comment: string;
+  authorName: string | null;
+}
+
 export interface ReturnedItem {
   itemId: string;
   takeId: string | null;
@@ -313,6 +322,8 @@ export interface ReturnedItem {
   notes: Note[];
   /** What is marked on what was read or looked at. */
   markups: Markup[];
+  /** What was said of the same item before, newest first. */
+  before: EarlierFeedback[];
   praise: string[];
   asks: Ask[];
   replies: Reply[];

@@ -1,5 +1,12 @@
 import type { Decision } from '@ecoute/contract/decisions';
-import type { Beside, Listener, ListenView, ReturnedEntry, ReturnResult } from '@ecoute/contract/marking';
+import type {
+  Beside,
+  Listener,
+  ListenView,
+  ReturnedEntry,
+  ReturnedView,
+  ReturnResult,
+} from '@ecoute/contract/marking';
 import { handInOne, recordTake, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 
 describe('listening together, without names, and returning later', () => {
@@ -17,7 +24,7 @@ describe('listening together, without names, and returning later', () => {
     teacher.ask('PUT', `/api/sittings/${sittingId}/marks/${itemId}`, {
       revision: 0,
       points: 3,
-      comment: '',
+      comment: 'Said.',
       finished: true,
     });
 
@@ -161,6 +168,13 @@ describe('listening together, without names, and returning later', () => {
     const found = (
       await teacher.ask<Beside[]>('GET', `/api/sittings/${body.id}/items/${first.itemId}/beside`)
     ).body;
+    // Its student reads what was said of the same item before, once both are returned.
+    const returned = () => student.ask<ReturnedView>('GET', `/api/sittings/${body.id}/returned`);
+    await finish(body.id, first.itemId);
+    await teacher.ask('POST', `/api/releases/${again.id}/returns`, { sittingIds: [body.id] });
+    expect((await returned()).body.items[0]!.before).toEqual([]);
+    await teacher.ask('POST', `/api/releases/${first.id}/returns`, { sittingIds: [before.id] });
+    expect((await returned()).body.items[0]!.before).toMatchObject([{ comment: 'Said.', title: 'Test' }]);
     expect(found.map(b => [b.takeId === one.recordingId, b.same, b.title, b.points])).toEqual([
       [true, true, null, null],
       [false, true, 'Test', 3],

@@ -27,6 +27,9 @@ import {
 import * as store from './store';
 import { choicesIn, isReturned, showsNotes, judgementIn, passedIn, placedOf, totalFor } from './views';
 
+/** Older feedback than this is history. */
+const MOST_BEFORE = 5;
+
 /** What came back to a student: their own recordings with what their teachers said of them. */
 export class Returned {
   constructor(private readonly pool: Pool) {}
@@ -59,6 +62,7 @@ export class Returned {
     if (!sitting.handedInAt && !early) throw notFound();
     const scoresHeld = release.scoresHeld || early;
     const markups = await markupsOf(this.pool, [sittingId]);
+    const earlier = await store.earlierComments(this.pool, sittingId);
     const praise = await store.praiseOf(this.pool, [sittingId]);
     // What was written while names were hidden is filled in now.
     const called = firstName(await studentName(this.pool, sittingId));
@@ -102,6 +106,16 @@ export class Returned {
           .map(n => ({ ...n, words: own(n.words) })),
         praise: praise.filter(p => p.itemId === item.id).map(p => p.words),
         markups: markups.filter(m => m.itemId === item.id).map(markupView),
+        before: earlier
+          .filter(b => b.itemId === item.id)
+          .slice(0, MOST_BEFORE)
+          .map(b => ({
+            sittingId: b.sittingId,
+            title: b.title,
+            returnedAt: b.returnedAt.toISOString(),
+            comment: own(b.comment),
+            authorName: b.authorName,
+          })),
         asks: asks.filter(a => a.itemId === item.id),
         replies: replies.filter(r => r.itemId === item.id),
         authorName: mark?.authorName ?? null,

@@ -82,6 +82,28 @@ export function ReturnedListPage() {
   );
 }
 
+/** What was said of the same item in earlier sittings. */
+function Before({ before }: { before: ReturnedItem['before'] }) {
+  if (before.length === 0) return null;
+  return (
+    <details>
+      <summary className="flex min-h-11 cursor-pointer items-center">
+        {t('What was said of this before ({{n}})', { n: before.length })}
+      </summary>
+      <ul className="grid gap-2 border-s-2 border-line ps-4">
+        {before.map(b => (
+          <li key={b.sittingId}>
+            <Words text={b.comment} />
+            <Link to={`/returned/${b.sittingId}`} className="text-sm underline underline-offset-4">
+              {b.title}, {when(b.returnedAt)}
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
+
 function Answer({
   sittingId,
   givenBack,
@@ -248,6 +270,7 @@ function Answer({
           )}
         </blockquote>
       )}
+      <Before before={returned.before} />
       <FeedbackAnswers
         sittingId={sittingId}
         itemId={item.id}
