@@ -18,7 +18,7 @@ import { marksOf } from '../marking/store';
 import type { Recordings } from '../recordings/service';
 import { studentsFrom } from '../releases/standing';
 import { findRelease, standings, timesOf } from '../releases/store';
-import { studentName, takesOfSittings, type TakeRow } from '../sittings/store';
+import { findSitting, studentName, takesOfSittings, type TakeRow } from '../sittings/store';
 import { feedbackSheet } from './sheet';
 
 const run = promisify(execFile);
@@ -98,7 +98,7 @@ export class Keeping {
         ],
         { encoding: 'buffer', maxBuffer: 30 * 1024 * 1024 },
       );
-      return { jpeg: stdout, width: 0, height: 0 };
+      return stdout;
     } catch {
       // Without its picture a drawing is still a drawing.
       return null;
@@ -116,7 +116,6 @@ export class Keeping {
   }
 
   private async ofSitting(sittingId: string) {
-    const { findSitting } = await import('../sittings/store');
     const sitting = await findSitting(this.pool, sittingId);
     const release = sitting && (await findRelease(this.pool, sitting.releaseId));
     if (!sitting || !release) return null;

@@ -29,12 +29,9 @@ import {
 export interface SheetSources {
   studentName: string;
   peaksOf: (takeId: string) => Promise<Peaks | null>;
-  /** A picture as JPEG with its size; null where it cannot be had. */
-  pictureOf: (
-    recordingId: string,
-    page: number | null,
-  ) => Promise<{ jpeg: Buffer; width: number; height: number } | null>;
-  /** A voice that was spoken, in words. */
+  /** A picture as JPEG; null where it cannot be had. */
+  pictureOf: (recordingId: string, page: number | null) => Promise<Buffer | null>;
+  /** An instant in words, in the zone of the release. */
   when: (iso: string) => string;
 }
 
@@ -169,7 +166,7 @@ async function markups(paper: Paper, item: Item, returned: ReturnedItem, from: S
       // On a page of its own size where it is taller than one.
       const fit = Math.min(1, 640 / tall);
       paper.room(Math.min(tall, 640) + 4);
-      if (picture) paper.doc.image(picture.jpeg, MARGIN, paper.y, { width: WIDE * fit });
+      if (picture) paper.doc.image(picture, MARGIN, paper.y, { width: WIDE * fit });
       strokes(paper, markup.drawing, MARGIN, paper.y, scale * fit);
       paper.y += tall * fit + 6;
     } else {
