@@ -3,7 +3,7 @@ import { linksIn } from '@ecoute/core/feedback/comments';
 /** Words as they were written, with their links to follow: whatever else looks like markup is shown as text. */
 export function Words({ text, className = '' }: { text: string; className?: string }) {
   return (
-    <p dir="auto" className={`whitespace-pre-wrap ${className}`}>
+    <p dir="auto" className={`wrap-anywhere whitespace-pre-wrap ${className}`}>
       {linksIn(text).map((part, i) =>
         part.isLink ? (
           <a

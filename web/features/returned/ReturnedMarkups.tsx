@@ -60,11 +60,24 @@ export function ReturnedMarkups({
           );
         }
         return (
-          <figure key={`${m.targetId} drawing`} className="max-w-[900px] border-s-4 border-saffron ps-4">
+          <figure
+            key={`${m.targetId} drawing`}
+            className="max-w-[900px] min-w-0 border-s-4 border-saffron ps-4"
+          >
             <figcaption className="mb-1 text-sm text-soft">{t('Drawn by your teacher')}</figcaption>
-            <DrawnOver drawing={m.drawing}>
-              <FlatStimulus stimulus={stimulus} />
-            </DrawnOver>
+            {/* On a phone it is moved sideways: smaller, nobody could read it. */}
+            <div
+              className="overflow-x-auto"
+              tabIndex={0}
+              role="group"
+              aria-label={t('Drawn by your teacher')}
+            >
+              <div className="min-w-[38rem]">
+                <DrawnOver drawing={m.drawing}>
+                  <FlatStimulus stimulus={stimulus} />
+                </DrawnOver>
+              </div>
+            </div>
           </figure>
         );
       })}

@@ -137,7 +137,7 @@ function Answer({
       ? trackOf(returned.takeId, t('Item {{number}}', { number: index + 1 }), 'student', returned.durationMs)
       : null;
   return (
-    <li className="grid gap-4 bg-sheet p-5">
+    <li className="grid grid-cols-1 gap-4 bg-sheet p-5">
       <div className="flex items-start gap-4">
         <span className="text-xl font-semibold">{index + 1}</span>
         <p dir="auto" className="min-w-0 flex-1 font-passage text-lg">
