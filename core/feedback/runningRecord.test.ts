@@ -108,6 +108,26 @@ describe('the figures of a running record, checked by hand', () => {
     });
   });
 
+  it('know no speed without a time, and count a word put in before the first', () => {
+    const before = record(mark(-1, 'insertion', 'então'));
+    expect(readingFigures(4, before, 8_000)).toMatchObject({
+      errors: 1,
+      wordsCorrect: 4,
+      accuracy: 0.75,
+      wordsCorrectPerMinute: 30,
+    });
+    for (const times of [
+      { fromMs: 5_000, toMs: 5_000 },
+      { fromMs: 9_000, toMs: null },
+    ])
+      expect(readingFigures(4, { ...before, ...times }, 8_000)).toMatchObject({
+        readingMs: null,
+        wordsPerMinute: null,
+        wordsCorrectPerMinute: null,
+      });
+    expect(readingFigures(0, BLANK_RECORD, 8_000).accuracy).toBeNull();
+  });
+
   it('stay figures, whatever is marked', () => {
     fc.assert(
       fc.property(
