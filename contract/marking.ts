@@ -262,11 +262,8 @@ export interface Beside {
   takeId: string;
   medium: Medium | null;
   durationMs: number | null;
-  placed: PlacedTake;
   /** From 1, within its sitting. */
   number: number;
-  /** The one that counts in its sitting. */
-  counts: boolean;
   recordedAt: string;
   /** The release it was made for; null for another take of the same sitting. */
   title: string | null;

@@ -11,6 +11,7 @@ import {
   matchingGainDb,
   quietestMs,
   soundingLevelDbfs,
+  soundingSpan,
 } from './peaks';
 
 const sine = (hz: number, rate: number, seconds: number, amplitude = 0.5) =>
@@ -175,6 +176,16 @@ describe('the level of what sounds', () => {
     expect(Math.abs(soundingLevelDbfs(peaksOf(0.05))! + 26)).toBeLessThan(1);
     expect(soundingLevelDbfs(peaksOf(0))).toBeNull();
     expect(soundingLevelDbfs({ perSecond: 100, durationMs: 0, values: [] })).toBeNull();
+  });
+
+  it('has a span, from where it begins to where it ends; all of it where nothing is silent', () => {
+    const whole = peaksOf(0.25, 0.5);
+    const { fromMs, toMs } = soundingSpan(whole);
+    expect(fromMs).toBe(0);
+    // Four times half a second of tone, each with a pause behind it: the last tone ends at 3.5 s, and silences begin a little behind a sound.
+    expect(toMs).toBeGreaterThanOrEqual(3_500);
+    expect(toMs).toBeLessThanOrEqual(3_650);
+    expect(soundingSpan(peaksOf(0.25, 1))).toEqual({ fromMs: 0, toMs: 4_000 });
   });
 
   it('brings quiet and loud recordings together, and no room to the loudness of a voice', () => {

@@ -82,6 +82,17 @@ export class PeakMeter {
   }
 }
 
+/** Where somebody begins and ends to sound in a recording, in ms. */
+export function soundingSpan(peaks: Peaks): { fromMs: number; toMs: number } {
+  const quiet = silencesOf(peaks, 150);
+  const first = quiet[0];
+  const last = quiet.at(-1);
+  const fromMs = first && first.fromMs <= 50 ? first.toMs : 0;
+  const toMs =
+    last && last.toMs >= peaks.durationMs - 150 && last.fromMs > fromMs ? last.fromMs : peaks.durationMs;
+  return { fromMs: Math.round(fromMs), toMs: Math.round(toMs) };
+}
+
 /** What recordings are brought to when their levels are matched: sounding level in dBFS. */
 export const MATCHED_LEVEL_DBFS = -12;
 /** More would lift the room instead of the voice. */

@@ -16,6 +16,16 @@ export const MISCUES = [
 ] as const;
 export type Miscue = (typeof MISCUES)[number];
 
+/** What stands at a word, as it is usual in running records. */
+export const MISCUE_LETTERS: Record<Miscue, string> = {
+  substitution: 'S',
+  omission: 'O',
+  insertion: 'I',
+  selfCorrection: 'SC',
+  told: 'T',
+  repetition: 'R',
+};
+
 export interface MiscueMark {
   /** Index of the word in the passage, from 0. An insertion stands behind it; −1 puts it before the first word. */
   word: number;

@@ -5,6 +5,7 @@ import type { Me } from '@ecoute/contract/people';
 import { insertChange } from '../../platform/changes/store';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
+import { isReturned } from '../marking/views';
 import type { Recordings } from '../recordings/service';
 import { situationOf, tellTeachers, type Situation } from '../sittings/situation';
 import * as store from './store';
@@ -44,7 +45,7 @@ export class Answers {
       const situation = await situationOf(db, sittingId, true);
       const { sitting } = situation;
       const fromStudent = person.id === sitting.studentId;
-      const isOut = (sitting.returnedAt && sitting.returnedAt.getTime() <= Date.now()) || sitting.givenBackAt;
+      const isOut = isReturned(sitting) || sitting.givenBackAt !== null;
       if (!isOut) {
         if (fromStudent) throw notFound();
         throw new Trouble('closed', 'This is not returned yet. Write a comment, then return it.');
@@ -91,8 +92,7 @@ export class Answers {
     await transaction(this.pool, async db => {
       const situation = await situationOf(db, sittingId);
       this.itemIn(situation, itemId);
-      const { returnedAt } = situation.sitting;
-      if (!returnedAt || returnedAt.getTime() > Date.now()) throw notFound();
+      if (!isReturned(situation.sitting)) throw notFound();
       if (await store.keepHeard(db, { sittingId, itemId })) await tellTeachers(db, sittingId);
     });
   }

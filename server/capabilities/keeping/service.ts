@@ -15,6 +15,7 @@ import { notFound, Trouble } from '../../platform/trouble';
 import { codeNames } from '../marking/names';
 import type { Returned } from '../marking/returned';
 import { marksOf } from '../marking/store';
+import { isReturned } from '../marking/views';
 import type { Recordings } from '../recordings/service';
 import { studentsFrom } from '../releases/standing';
 import { findRelease, standings, timesOf } from '../releases/store';
@@ -59,8 +60,7 @@ export class Keeping {
    */
   async sheet(sittingId: string, before = false): Promise<{ pdf: Buffer; name: string }> {
     const view = await this.returned.view(sittingId, before);
-    const name = await this.nameFor(sittingId);
-    const zone = await this.zoneOf(sittingId);
+    const { name, zone } = await this.about(sittingId, before);
     const format = new Intl.DateTimeFormat('en-GB', {
       dateStyle: 'medium',
       timeStyle: 'short',
@@ -105,22 +105,14 @@ export class Keeping {
     }
   }
 
-  private async nameFor(sittingId: string): Promise<string> {
-    const found = await this.ofSitting(sittingId);
-    const nameOf = found && !found.isBack ? await codeNames(this.pool, found.release) : null;
-    return nameOf ? nameOf(found!.studentId) : studentName(this.pool, sittingId);
-  }
-
-  private async zoneOf(sittingId: string): Promise<string> {
-    return (await this.ofSitting(sittingId))?.release.timeZone ?? 'UTC';
-  }
-
-  private async ofSitting(sittingId: string) {
+  /** Whose a sitting is, as whoever reads the sheet may know it, and the zone of its times. */
+  private async about(sittingId: string, forTeacher: boolean): Promise<{ name: string; zone: string }> {
     const sitting = await findSitting(this.pool, sittingId);
     const release = sitting && (await findRelease(this.pool, sitting.releaseId));
-    if (!sitting || !release) return null;
-    const isOut = sitting.returnedAt !== null && sitting.returnedAt.getTime() <= Date.now();
-    return { release, studentId: sitting.studentId, isBack: isOut };
+    if (!sitting || !release) throw notFound();
+    const nameOf = forTeacher && !isReturned(sitting) ? await codeNames(this.pool, release) : null;
+    const name = nameOf ? nameOf(sitting.studentId) : await studentName(this.pool, sittingId);
+    return { name, zone: release.timeZone };
   }
 
   /**

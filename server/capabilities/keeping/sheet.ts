@@ -3,9 +3,9 @@ import { columnsOf, type Peaks } from '@ecoute/core/audio/peaks';
 import { DRAWING_WIDTH, type Drawing } from '@ecoute/core/feedback/drawing';
 import {
   countWords,
+  MISCUE_LETTERS,
   readingFigures,
   wordsOf,
-  type Miscue,
   type RunningRecord,
 } from '@ecoute/core/feedback/runningRecord';
 import { isNumbered } from '@ecoute/core/scoring/scheme';
@@ -35,14 +35,6 @@ export interface SheetSources {
   when: (iso: string) => string;
 }
 
-const LETTERS: Record<Miscue, string> = {
-  substitution: 'S',
-  omission: 'O',
-  insertion: 'I',
-  selfCorrection: 'SC',
-  told: 'T',
-  repetition: 'R',
-};
 const LETTER_WORDS = 'S another word · O left out · I put in · SC put right · T told · R repeated';
 
 const placeOf = ({ fromMs, toMs }: Pick<Note, 'fromMs' | 'toMs'>) =>
@@ -102,7 +94,7 @@ function reading(
       if (!piece.isWord) return piece.text;
       const letters = record.marks
         .filter(m => m.word === piece.index)
-        .map(m => `${LETTERS[m.kind]}${m.said ? ` ${m.said}` : ''}`);
+        .map(m => `${MISCUE_LETTERS[m.kind]}${m.said ? ` ${m.said}` : ''}`);
       return letters.length === 0 ? piece.text : `${piece.text}[${letters.join(', ')}]`;
     })
     .join('');

@@ -7,7 +7,7 @@ import { notFound } from '../../platform/trouble';
 import { findRelease } from '../releases/store';
 import { findSitting, takesOfSittings, type TakeRow } from '../sittings/store';
 import * as store from './store';
-import { placedOf } from './views';
+import { isReturned } from './views';
 
 /** At most so many answers from before: more would be a list to read, not something to listen to. */
 const MOST = 12;
@@ -34,9 +34,8 @@ export async function besideOf(db: Queryable, sittingId: string, itemId: string)
   const counting = countingTake<TakeRow>(own);
   const others = own
     .filter(t => t.id !== counting?.id)
-    .map(t => view(t, { counts: false, title: null, same: true, points: null, comment: '' }));
-  const isHidden = release.namesHidden && !sitting.returnedAt;
-  if (isHidden) return others;
+    .map(t => view(t, { title: null, same: true, points: null, comment: '' }));
+  if (release.namesHidden && !isReturned(sitting)) return others;
   const before = await store.earlierSittings(db, sittingId);
   const ids = before.map(b => b.id);
   const takes = await takesOfSittings(db, ids);
@@ -55,7 +54,6 @@ export async function besideOf(db: Queryable, sittingId: string, itemId: string)
       const mark = marks.find(m => m.sittingId === id && m.itemId === other.id && m.finishedAt);
       earlier.push(
         view(take, {
-          counts: true,
           title: of.content.title,
           same,
           points: mark?.pointsHundredths == null ? null : fromHundredths(mark.pointsHundredths),
@@ -68,15 +66,11 @@ export async function besideOf(db: Queryable, sittingId: string, itemId: string)
   return [...others, ...earlier.slice(0, MOST)];
 }
 
-function view(
-  take: TakeRow,
-  about: Pick<Beside, 'counts' | 'title' | 'same' | 'points' | 'comment'>,
-): Beside {
+function view(take: TakeRow, about: Pick<Beside, 'title' | 'same' | 'points' | 'comment'>): Beside {
   return {
     takeId: take.id,
     medium: take.recording.medium,
     durationMs: take.durationMs,
-    placed: placedOf(take),
     number: take.number,
     recordedAt: take.beganAt.toISOString(),
     ...about,

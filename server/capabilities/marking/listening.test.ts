@@ -77,7 +77,12 @@ describe('listening together, without names, and returning later', () => {
     });
     expect(JSON.stringify(unfinished.body)).not.toContain('Name of student');
     await finish(sittings[0]!, release.itemId);
-    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [sittings[0]] });
+    // A return that is still to come shows no name yet.
+    const returns = `/api/releases/${release.id}/returns`;
+    const at = new Date(Date.now() + 3_600_000).toISOString();
+    await teacher.ask('POST', returns, { sittingIds: [sittings[0]], at });
+    expect((await everything()).text).not.toContain('Name of student');
+    await teacher.ask('POST', returns, { sittingIds: [sittings[0]] });
     const named = (await everything()).view.lanes.filter(l => l.studentId !== null);
     expect(named.map(l => [l.sittingId, l.studentId])).toEqual([[sittings[0], people[0]!.id]]);
     expect((await teacher.ask('PUT', `/api/releases/${late.id}/names`, {})).status).toBe(422);

@@ -255,14 +255,12 @@ export async function earlierComments(db: Queryable, sittingId: string) {
   );
 }
 
-/** The sittings of the same student that were handed in elsewhere, newest first, with the assessment of each. */
+/** The sittings of the same student that were begun before and handed in, newest first. */
 export async function earlierSittings(db: Queryable, sittingId: string) {
-  return rows<{ id: string; releaseId: string; assessmentId: string; sameAssessment: number }>(
+  return rows<{ id: string; releaseId: string }>(
     db,
-    `SELECT o.id, o.release_id AS releaseId, r.assessment_id AS assessmentId,
-       r.assessment_id = (SELECT q.assessment_id FROM releases q WHERE q.id = s.release_id) AS sameAssessment
+    `SELECT o.id, o.release_id AS releaseId
      FROM sittings s JOIN sittings o ON o.student_id = s.student_id AND o.id <> s.id AND o.handed_in_at IS NOT NULL
-       JOIN releases r ON r.id = o.release_id
      WHERE s.id = :sittingId AND o.began_at <= s.began_at ORDER BY o.handed_in_at DESC LIMIT 40`,
     { sittingId },
   );

@@ -40,6 +40,7 @@ import type { Recordings } from '../recordings/service';
 import { studentsFrom } from '../releases/standing';
 import { exceptionOf, findRelease, releasesGiven, standings, timesOf } from '../releases/store';
 import { marksBegun } from '../marking/store';
+import { isReturned } from '../marking/views';
 import { notesBegun } from '../notes/store';
 import { fillFacts, refreshFacts } from './facts';
 import {
@@ -523,7 +524,7 @@ export class Sittings {
   async account(id: string): Promise<SittingAccount> {
     const { sitting, release } = await situationOf(this.pool, id);
     return {
-      studentName: release.namesHidden && !sitting.returnedAt ? '' : await store.studentName(this.pool, id),
+      studentName: release.namesHidden && !isReturned(sitting) ? '' : await store.studentName(this.pool, id),
       beganAt: sitting.beganAt.toISOString(),
       handedInAt: sitting.handedInAt?.toISOString() ?? null,
       events: await store.eventsOf(this.pool, id),

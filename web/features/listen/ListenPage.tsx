@@ -400,41 +400,26 @@ function Lanes({
       >
         {(lane, list) => {
           const key = laneKey(lane);
-          const isFocused = key === laneKey(focused);
           const index = view.content.items.findIndex(i => i.id === lane.itemId);
           const laneItem = view.content.items[index]!;
+          const row = {
+            lane,
+            content: view.content,
+            item: laneItem,
+            name: arrangement === 'item' ? lane.studentName : `Item ${index + 1}`,
+            fullMs,
+            onFocus: focusOn,
+            ...list,
+          };
           // What a lane opens with is made for the one in focus alone: hundreds of others only show their shape.
-          if (!isFocused)
-            return (
-              <LaneRow
-                key={key}
-                lane={lane}
-                content={view.content}
-                item={laneItem}
-                name={arrangement === 'item' ? lane.studentName : `Item ${index + 1}`}
-                fullMs={fullMs}
-                focused={false}
-                onFocus={focusOn}
-                {...list}
-              />
-            );
+          if (key !== laneKey(focused)) return <LaneRow key={key} {...row} focused={false} />;
           const isMarkable = isAnswered(lane) && lane.state !== 'underWay' && !lane.givenBack;
           const menu = (
             <DecisionMenu releaseId={view.releaseId} lane={lane} onMade={made => setDecided(made)} />
           );
           return (
-            <LaneRow
-              key={key}
-              lane={lane}
-              content={view.content}
-              item={laneItem}
-              name={arrangement === 'item' ? lane.studentName : `Item ${index + 1}`}
-              fullMs={fullMs}
-              focused={isFocused}
-              onFocus={focusOn}
-              {...list}
-            >
-              {isFocused && lane.takeId && isPlayable(lane.medium) && (
+            <LaneRow key={key} {...row} focused>
+              {lane.takeId && isPlayable(lane.medium) && (
                 <>
                   <LaneNotes
                     key={`notes ${lane.takeId}`}
@@ -446,9 +431,7 @@ function Lanes({
                   />
                 </>
               )}
-              {isFocused && isAnswered(lane) && (
-                <LaneMarkups key={`markups ${key}`} lane={lane} item={laneItem} />
-              )}
+              {isAnswered(lane) && <LaneMarkups key={`markups ${key}`} lane={lane} item={laneItem} />}
               {isMarkable ? (
                 <OpenLane
                   key={key}
@@ -492,23 +475,19 @@ function Lanes({
                   }
                 />
               ) : (
-                isFocused && (
-                  <div className="flex items-center gap-3 border-t border-line px-4 py-2 text-soft">
-                    {lane.state === 'underWay'
-                      ? 'Still under way: notes can be made now, and shown at once from here; it is scored once it is handed in.'
-                      : lane.givenBack
-                        ? 'Given back: it waits for its student. Notes can still be made.'
-                        : ''}
-                    <span className="ms-auto">{menu}</span>
-                  </div>
-                )
+                <div className="flex items-center gap-3 border-t border-line px-4 py-2 text-soft">
+                  {lane.state === 'underWay'
+                    ? 'Still under way: notes can be made now, and shown at once from here; it is scored once it is handed in.'
+                    : lane.givenBack
+                      ? 'Given back: it waits for its student. Notes can still be made.'
+                      : ''}
+                  <span className="ms-auto">{menu}</span>
+                </div>
               )}
-              {isFocused && lane.takeId && isPlayable(lane.medium) && (
+              {lane.takeId && isPlayable(lane.medium) && (
                 <BesideLane key={`beside ${key}`} lane={lane} handle={beside} />
               )}
-              {isFocused && isMarkable && (
-                <LaneExchange key={`exchange ${key}`} releaseId={view.releaseId} lane={lane} />
-              )}
+              {isMarkable && <LaneExchange key={`exchange ${key}`} releaseId={view.releaseId} lane={lane} />}
             </LaneRow>
           );
         }}

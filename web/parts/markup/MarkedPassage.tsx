@@ -1,6 +1,7 @@
 import { useEffect, useMemo } from 'react';
 import { directionOf } from '@ecoute/core/formats/languages';
 import {
+  MISCUE_LETTERS,
   wordsOf,
   type Miscue,
   type MiscueMark,
@@ -9,16 +10,6 @@ import {
 import type { Stimulus } from '@ecoute/contract/stimuli';
 import { loadScript } from '../../app/scripts/loadScript';
 import { t } from '../../app/i18n';
-
-/** Letters that stand at a word, as they are usual in running records; each is explained beside the passage. */
-export const MISCUE_LETTERS: Record<Miscue, string> = {
-  substitution: 'S',
-  omission: 'O',
-  insertion: 'I',
-  selfCorrection: 'SC',
-  told: 'T',
-  repetition: 'R',
-};
 
 /** In words; sentences of the students' screens. */
 export const MISCUE_WORDS: Record<Miscue, string> = {

@@ -1,11 +1,12 @@
 import { Undo2 } from 'lucide-react';
 import { ToggleGroup } from 'radix-ui';
 import { useMemo, useState } from 'react';
-import { silencesOf, type Peaks } from '@ecoute/core/audio/peaks';
+import { soundingSpan } from '@ecoute/core/audio/peaks';
 import {
   BLANK_RECORD,
   countWords,
   MISCUES,
+  MISCUE_LETTERS,
   readingFigures,
   toggled,
   wordsOf,
@@ -17,7 +18,7 @@ import type { Lane } from '@ecoute/contract/marking';
 import type { Stimulus } from '@ecoute/contract/stimuli';
 import { Button } from '../../../parts/Button';
 import { inputClass } from '../../../parts/Field';
-import { MarkedPassage, MISCUE_LETTERS, MISCUE_WORDS } from '../../../parts/markup/MarkedPassage';
+import { MarkedPassage, MISCUE_WORDS } from '../../../parts/markup/MarkedPassage';
 import { ReadingFigures } from '../../../parts/markup/ReadingFigures';
 import { Notice } from '../../../parts/Notice';
 import { player, usePeaks } from '../../../parts/player/usePlayer';
@@ -25,17 +26,6 @@ import { trackOf } from '../../../parts/player/PlayButton';
 import { useMarkup } from './useMarkup';
 
 type PassageTool = Miscue | 'last' | 'hear';
-
-/** Where somebody begins and ends to sound in a recording, in ms. */
-function soundingSpan(peaks: Peaks): { fromMs: number; toMs: number } {
-  const quiet = silencesOf(peaks, 150);
-  const first = quiet[0];
-  const last = quiet.at(-1);
-  const fromMs = first && first.fromMs <= 50 ? first.toMs : 0;
-  const toMs =
-    last && last.toMs >= peaks.durationMs - 150 && last.fromMs > fromMs ? last.fromMs : peaks.durationMs;
-  return { fromMs: Math.round(fromMs), toMs: Math.round(toMs) };
-}
 
 /** A running record on the passage of a lane: a click marks a word at the moment that is heard. */
 export function PassageRecord({ lane, stimulus }: { lane: Lane; stimulus: Stimulus }) {
