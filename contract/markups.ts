@@ -8,11 +8,12 @@ import {
   IsNumber,
   IsOptional,
   IsString,
+  Matches,
   MaxLength,
   Min,
   ValidateNested,
 } from 'class-validator';
-import { MOST_NUMBERS, MOST_SHAPES, type Drawing } from '@ecoute/core/feedback/drawing';
+import { MOST_INK, MOST_NUMBERS, MOST_SHAPES, PATH_DATA, type Drawing } from '@ecoute/core/feedback/drawing';
 import { MISCUES, type Miscue, type RunningRecord } from '@ecoute/core/feedback/runningRecord';
 
 /** What a teacher marks on what was read or looked at: miscues on a passage; drawing and text. */
@@ -98,6 +99,36 @@ export class LineData {
   text!: string;
 }
 
+export class InkData {
+  @IsString()
+  @MaxLength(MOST_INK)
+  @Matches(PATH_DATA)
+  d!: string;
+
+  @IsOptional()
+  @IsNumber()
+  @Min(0)
+  width?: number;
+}
+
+export class ScoreInkData {
+  @IsNumber()
+  x!: number;
+
+  @IsNumber()
+  y!: number;
+
+  @IsNumber()
+  @Min(0.01)
+  scale!: number;
+
+  @IsArray()
+  @ArrayMaxSize(10_000)
+  @ValidateNested({ each: true })
+  @Type(() => InkData)
+  ink!: InkData[];
+}
+
 export class DrawingData {
   @IsNumber()
   height!: number;
@@ -115,6 +146,11 @@ export class DrawingData {
   @ValidateNested({ each: true })
   @Type(() => LineData)
   underlay?: LineData[];
+
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => ScoreInkData)
+  score?: ScoreInkData;
 }
 
 /** One of the two, by the kind; both left out takes the markup away. */

@@ -302,6 +302,8 @@ export interface ReleaseStudent {
   /** Hearings of each prompt, by item id. */
   hearings: Record<string, number>;
   remindedAt: string | null;
+  /** The takes that count of the sitting that counts, in the order of the items; none while names are hidden. */
+  takes: { itemId: string; takeId: string; durationMs: number | null }[];
 }
 
 export interface ReleaseDetail extends ReleaseSummary {

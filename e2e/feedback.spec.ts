@@ -248,7 +248,7 @@ test('the comment bank by keyboard; a sitting given back with the reason, undone
     ).toBeVisible();
     await page.getByLabel('What to do differently').fill('Only half was heard.');
     await page.getByRole('button', { name: 'Give it back' }).click();
-    await expect(page.getByText('Hamish Macrury: is given back. The recordings stay.')).toBeVisible();
+    await expect(page.getByText('Hamish Macrury is given back. The recordings stay.')).toBeVisible();
   };
   await giveBack();
   await page.getByRole('button', { name: 'Undo', exact: true }).first().click();

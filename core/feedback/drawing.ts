@@ -16,10 +16,25 @@ export interface Drawing {
   shapes: Shape[];
   /** Lines of a passage as they lay under the strokes, so that paper can show both. */
   underlay?: { x: number; y: number; size: number; text: string }[];
+  /** The ink of a score as it lay under the strokes, for paper as well. */
+  score?: ScoreInk;
+}
+
+/** Engraved notation as outlines: at x, y of the layout, `scale` times as large as its own units. */
+export interface ScoreInk {
+  x: number;
+  y: number;
+  scale: number;
+  /** SVG path data; drawn as a line of that width, or filled without one. */
+  ink: { d: string; width?: number }[];
 }
 
 export const MOST_SHAPES = 400;
 export const MOST_NUMBERS = 40_000;
+/** Letters of path data of a score; about twenty lines of music. More is not kept for paper. */
+export const MOST_INK = 600_000;
+/** Path data and nothing else: commands of SVG 1.1 paths and numbers. */
+export const PATH_DATA = /^[MmLlHhVvCcSsQqTtAaZz0-9 ,.eE+-]*$/;
 const LONGEST_TEXT = 300;
 
 /** Points further than this off the straight line of their neighbours are kept. */

@@ -93,6 +93,12 @@ describe('decisions about one student', () => {
     expect((await student.ask('GET', `/api/recordings/${sitting.takeId}/sound`)).status).toBe(200);
     await undo(made!.id);
     expect((await lanes()).map(l => l.takeId)).toEqual([sitting.takeId]);
+    // Heard from the overview as well, and from there too only while names are seen.
+    const takes = async () => (await detail()).students[0]!.takes.map(take => take.takeId);
+    expect(await takes()).toEqual([sitting.takeId]);
+    await teacher.ask('PUT', `/api/releases/${release.id}/names`, { hidden: true });
+    expect(await takes()).toEqual([]);
+    await teacher.ask('PUT', `/api/releases/${release.id}/names`, { hidden: false });
   });
 
   it('accepts a late one as in time', async () => {

@@ -96,6 +96,7 @@ describe('what is kept outside', () => {
           { kind: 'stroke', points: [10, 10, 60, 40] },
           { kind: 'text', x: 20, y: 60, text: 'breathe here' },
         ],
+        score: { x: 4, y: 8, scale: 1, ink: [{ d: 'M0 0h800', width: 1 }, { d: 'M5 5h6v6h-6Z' }] },
         underlay: [{ x: 30, y: 20, size: 26, text: 'O sino toca às seis.' }],
       },
     });

@@ -1,6 +1,6 @@
 /** A feedback sheet: what a student hears and reads on their page, on paper, with every note and its time. */
 import { columnsOf, type Peaks } from '@ecoute/core/audio/peaks';
-import { DRAWING_WIDTH, type Drawing } from '@ecoute/core/feedback/drawing';
+import { DRAWING_WIDTH, type Drawing, type ScoreInk } from '@ecoute/core/feedback/drawing';
 import {
   countWords,
   MISCUE_LETTERS,
@@ -140,6 +140,20 @@ function strokes(paper: Paper, drawing: Drawing, x: number, y: number, scale: nu
   }
 }
 
+/** A score as it lay on the screen, its outlines drawn as ink. */
+function inkOf({ doc }: Paper, { x, y, scale: own, ink }: ScoreInk, top: number, scale: number): void {
+  doc
+    .save()
+    .translate(MARGIN + x * scale, top + y * scale)
+    .scale(own * scale);
+  for (const { d, width } of ink) {
+    doc.path(d);
+    if (width === undefined) doc.fill('#000');
+    else doc.lineWidth(width).stroke('#000');
+  }
+  doc.restore();
+}
+
 async function markups(paper: Paper, item: Item, returned: ReturnedItem, from: SheetSources): Promise<void> {
   for (const markup of returned.markups) {
     const stimulus = item.stimuli.find(s => s.id === markup.targetId);
@@ -162,7 +176,7 @@ async function markups(paper: Paper, item: Item, returned: ReturnedItem, from: S
       strokes(paper, markup.drawing, MARGIN, paper.y, scale * fit);
       paper.y += tall * fit + 6;
     } else {
-      const { underlay } = markup.drawing;
+      const { underlay, score } = markup.drawing;
       const fit = Math.min(1, 640 / tall);
       paper.room(Math.min(tall, 640) + 4);
       for (const line of underlay ?? []) {
@@ -171,7 +185,9 @@ async function markups(paper: Paper, item: Item, returned: ReturnedItem, from: S
         paper.text(line.text, { size: line.size * scale * fit, x: line.x * scale * fit, width: 4_000 });
         paper.y = before;
       }
-      if (!underlay) paper.text('Drawn on the score; its notes are in Ecoute.', { size: 8, color: SOFT });
+      if (score) inkOf(paper, score, paper.y, scale * fit);
+      if (!underlay && !score)
+        paper.text('Drawn on the score; its notes are in Ecoute.', { size: 8, color: SOFT });
       strokes(paper, markup.drawing, MARGIN, paper.y, scale * fit);
       paper.y += tall * fit + 6;
     }

@@ -84,6 +84,13 @@ describe('marks on what was read or seen', () => {
       [{ kind: 'blot' }],
     ])
       expect((await save(teacher, drawing(bad, 1))).status).toBe(422);
+    // The ink of a score is path data and nothing else.
+    const onScore = (d: string) => ({
+      kind: 'drawing',
+      revision: 1,
+      drawing: { height: 300, shapes: [stroke], score: { x: 0, y: 0, scale: 1, ink: [{ d, width: 1 }] } },
+    });
+    expect((await save(teacher, onScore('M0 0"><script>'))).status).toBe(422);
     expect((await save(teacher, { kind: 'drawing', revision: 1, drawing: null })).status).toBe(200);
     const { body } = await teacher.ask<Markup[]>(
       'GET',

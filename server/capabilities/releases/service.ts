@@ -1,9 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import { fromHundredths } from '@ecoute/core/scoring/points';
 import { allMovedByDays } from '@ecoute/core/timing/series';
+import { countingTake } from '@ecoute/core/timing/itemRun';
 import { isBack, opennessAt } from '@ecoute/core/timing/sittingState';
 import { isTimeZone } from '@ecoute/core/timing/wallTime';
-import { releaseProblems } from '@ecoute/contract/assessments';
+import { releaseProblems, type Item } from '@ecoute/contract/assessments';
 import type { Me } from '@ecoute/contract/people';
 import type {
   CalendarView,
@@ -28,7 +29,13 @@ import { addressOf, type Mailer } from '../../platform/mail/mailer';
 import { notFound, Trouble } from '../../platform/trouble';
 import { editsAssessment, managesClass, managesRelease } from '../../platform/access/store';
 import { fillOutlines, findAssessment, freezeVersion } from '../assessments/store';
-import { eventsOfSittings, hearingsOf, type HearingsRow } from '../sittings/store';
+import {
+  eventsOfSittings,
+  hearingsOf,
+  takesOfSittings,
+  type HearingsRow,
+  type TakeRow,
+} from '../sittings/store';
 import { liveFrom } from './live';
 import { studentsFrom, type StudentStanding } from './standing';
 import * as store from './store';
@@ -95,6 +102,10 @@ export class Releases {
       this.pool,
       rows.flatMap(s => s.sittings.map(x => x.id)),
     );
+    const counting = rows.flatMap(s => (s.counting ? [s.counting.id] : []));
+    const takes = await takesOfSittings(this.pool, counting);
+    const taken = new Map(counting.map(sittingId => [sittingId, [] as typeof takes]));
+    for (const take of takes) taken.get(take.sittingId)?.push(take);
     const isHidden = (s: StudentStanding) => release.namesHidden && !isBack(s.standing.state);
     const students = rows.map((s): ReleaseStudent => {
       const points = s.counting ? given.get(s.counting.id) : undefined;
@@ -121,6 +132,10 @@ export class Releases {
           : null,
         hearings: hearingsIn(heard.filter(h => s.sittings.some(x => x.id === h.sittingId))),
         remindedAt: s.remindedAt?.toISOString() ?? null,
+        takes:
+          s.counting && !isHidden(s)
+            ? countingTakes(release.content.items, taken.get(s.counting.id) ?? [])
+            : [],
       };
     });
     return { ...summaryView(entry, rows), content: release.content, students };
@@ -457,6 +472,15 @@ function entryView(row: store.EntryRow): ReleaseEntry {
     dueAt: dueAt.toISOString(),
     closesAt: closesAt?.toISOString() ?? null,
   };
+}
+
+/** What can be played of a sitting, in the order of its items. */
+function countingTakes(items: readonly Item[], takes: readonly TakeRow[]): ReleaseStudent['takes'] {
+  return items.flatMap(({ id }) => {
+    const take = countingTake<TakeRow>(takes.filter(t => t.itemId === id));
+    const isHeard = take?.recording.medium === 'sound' || take?.recording.medium === 'video';
+    return take && isHeard ? [{ itemId: id, takeId: take.id, durationMs: take.durationMs }] : [];
+  });
 }
 
 function summaryView(row: store.EntryRow, students: readonly StudentStanding[]): ReleaseSummary {

@@ -45,7 +45,7 @@ export function DecisionMade({
     >
       {refusal
         ? refusal.message
-        : `${decision.studentName}: ${DECISION_WORDS[decision.kind].made}. The recordings stay.`}
+        : `${decision.studentName} ${DECISION_WORDS[decision.kind].made}. The recordings stay.`}
     </Notice>
   );
 }

@@ -13,6 +13,8 @@ export interface LaneInList {
   count: number;
   /** Told of the element, so that its height is known; not needed where all lanes are in the page. */
   measure?: (element: HTMLLIElement | null) => void;
+  /** Where it lies in the list, with only some in the page: a lane keeps its place, so that scrolling paints only new ones. */
+  topPx?: number;
 }
 
 /** An open lane begins under the strip with the lane before it still in sight, unless all of it is in sight already. */
@@ -49,7 +51,7 @@ export function LaneList({
   const rows = useWindowVirtualizer({
     count: isLong ? lanes.length : 0,
     estimateSize: () => CLOSED_LANE_PX,
-    overscan: 8,
+    overscan: 4,
     scrollMargin: top,
     getItemKey: i => laneKey(lanes[i]!),
   });
@@ -64,29 +66,27 @@ export function LaneList({
     moved.current = true;
     // eslint-disable-next-line react-hooks/exhaustive-deps -- only when another lane comes into focus
   }, [focused]);
-  const of = (index: number): LaneInList => ({
-    index,
-    count: lanes.length,
-    ...(isLong && { measure: rows.measureElement }),
-  });
   if (!isLong)
     return (
       <ol ref={list} className="grid grid-cols-1 gap-px bg-line" aria-label={label}>
-        {lanes.map((lane, i) => children(lane, of(i)))}
+        {lanes.map((lane, i) => children(lane, { index: i, count: lanes.length }))}
       </ol>
     );
-  const near = rows.getVirtualItems();
-  const before = near.length > 0 ? near[0]!.start - top : 0;
   return (
-    <div style={{ height: rows.getTotalSize() }}>
-      <ol
-        ref={list}
-        className="grid grid-cols-1 bg-line [&>li]:border-b [&>li]:border-line"
-        aria-label={label}
-        style={{ transform: `translateY(${before}px)` }}
-      >
-        {near.map(row => children(lanes[row.index]!, of(row.index)))}
-      </ol>
-    </div>
+    <ol
+      ref={list}
+      className="relative bg-line [&>li]:absolute [&>li]:inset-x-0 [&>li]:border-b [&>li]:border-line [&>li]:[contain:layout]"
+      aria-label={label}
+      style={{ height: rows.getTotalSize() }}
+    >
+      {rows.getVirtualItems().map(row =>
+        children(lanes[row.index]!, {
+          index: row.index,
+          count: lanes.length,
+          measure: rows.measureElement,
+          topPx: row.start - top,
+        }),
+      )}
+    </ol>
   );
 }

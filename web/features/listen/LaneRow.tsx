@@ -49,6 +49,7 @@ export const LaneRow = memo(function LaneRow({
   index,
   count,
   measure,
+  topPx,
   children,
 }: {
   lane: Lane;
@@ -73,8 +74,9 @@ export const LaneRow = memo(function LaneRow({
       aria-posinset={index + 1}
       aria-setsize={count}
       data-index={index}
+      style={topPx === undefined ? undefined : { top: topPx }}
       aria-current={focused || undefined}
-      className={`scroll-mt-56 scroll-mb-24 bg-sheet ${focused ? 'relative z-10 outline-3 outline-ink' : ''}`}
+      className={`scroll-mt-56 scroll-mb-24 bg-sheet ${focused ? `z-10 outline-3 outline-ink ${topPx === undefined ? 'relative' : ''}` : ''}`}
     >
       <div
         className="grid items-center gap-x-4 gap-y-1 px-4 py-2 sm:grid-cols-[13rem_minmax(0,1fr)_6.5rem]"

@@ -12,6 +12,7 @@ import { Button, ButtonLink } from '../../parts/Button';
 import { Confirm } from '../../parts/Confirm';
 import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
+import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { Flag, StateWord } from '../../parts/StateWord';
 import { Strip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
@@ -87,7 +88,21 @@ function StudentRow({
         </span>
       </td>
       <td className="tabular px-4">
-        {s.answered} of {items.length}
+        <span className="flex items-center gap-2 py-1 whitespace-nowrap">
+          {s.answered} of {items.length}
+          {s.takes.map(take => {
+            const number = items.findIndex(i => i.id === take.itemId) + 1;
+            const title = `${s.displayName}, item ${number}`;
+            return (
+              <PlayButton
+                key={take.takeId}
+                track={trackOf(take.takeId, title, 'student', take.durationMs)}
+                label={title}
+                text={String(number)}
+              />
+            );
+          })}
+        </span>
       </td>
       <td className="px-4 whitespace-nowrap">
         {hearingsWords(

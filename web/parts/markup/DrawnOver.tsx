@@ -1,5 +1,6 @@
 import { Suspense, lazy, useEffect, useRef, useState, type ReactNode } from 'react';
 import { linesLaid } from './linesLaid';
+import { scoreLaid } from './scoreLaid';
 import { DRAWING_WIDTH, type Drawing } from '@ecoute/core/feedback/drawing';
 
 const Layer = lazy(() => import('./DrawingLayer').then(m => ({ default: m.DrawingLayer })));
@@ -52,9 +53,12 @@ export function DrawnOver({
               scale={scale}
               tool={tool}
               onDraw={drawn => {
-                const text = inner.current?.querySelector<HTMLElement>('[data-passage]');
-                const underlay = text && inner.current ? linesLaid(text, inner.current, scale) : undefined;
-                onDraw?.(underlay ? { ...drawn, underlay } : drawn);
+                const frame = inner.current!;
+                const text = frame.querySelector<HTMLElement>('[data-passage]');
+                const engraved = frame.querySelector<SVGSVGElement>('[data-score] svg');
+                const underlay = text ? linesLaid(text, frame, scale) : undefined;
+                const score = engraved ? scoreLaid(engraved, frame, scale) : undefined;
+                onDraw?.({ ...drawn, ...(underlay && { underlay }), ...(score && { score }) });
               }}
             />
           </div>

@@ -24,7 +24,8 @@ export function FlatStimulus({ stimulus }: { stimulus: Stimulus }) {
     return (
       <div className="p-6 text-[#10202b]">
         <Suspense fallback={<Loading rows={1} height={160} />}>
-          <Notation stimulus={stimulus} />
+          {/* Nothing to press under a drawing. */}
+          <Notation stimulus={{ ...stimulus, startingNote: false }} />
         </Suspense>
       </div>
     );

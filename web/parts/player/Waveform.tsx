@@ -1,8 +1,19 @@
-import { useEffect, useRef, useState, type PointerEvent } from 'react';
+import { useEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
 import { columnsOf, type Peaks } from '@ecoute/core/audio/peaks';
 import type { Pinned } from '@ecoute/core/timing/pinned';
 import { clock } from '@ecoute/core/timing/words';
 import type { Voice } from './player';
+
+/** Bars of two pixels every three, as SVG path data. Quiet recordings are drawn taller, up to four times, to be read. */
+function shapeOf(peaks: Peaks, columns: number, height: number): string[] {
+  const loudest = peaks.values.reduce((m, v) => Math.max(m, Math.abs(v)), 1) / 127;
+  const lift = Math.min(4, 0.95 / loudest);
+  return columnsOf(peaks, columns).map(([low, high], c) => {
+    const top = (1 - Math.min(1, high * lift)) * (height / 2);
+    const bottom = (1 - Math.max(-1, low * lift)) * (height / 2);
+    return `M${c * 3} ${top.toFixed(1)}h2v${Math.max(1, bottom - top).toFixed(1)}h-2z`;
+  });
+}
 
 /**
  * A recording's shape, drawn from stored peaks. With `fullMs` it is to that scale and ends where it ends;
@@ -38,7 +49,6 @@ export function Waveform({
   label: string;
 }) {
   const box = useRef<HTMLDivElement>(null);
-  const canvas = useRef<HTMLCanvasElement>(null);
   const [width, setWidth] = useState(0);
   const durationMs = peaks?.durationMs ?? 0;
   const spanMs = Math.max(fullMs ?? durationMs, durationMs, 1);
@@ -50,28 +60,14 @@ export function Waveform({
     return () => observer.disconnect();
   }, []);
 
-  useEffect(() => {
-    const element = canvas.current;
-    if (!element || !peaks || width === 0) return;
-    const scale = window.devicePixelRatio || 1;
-    element.width = width * scale;
-    element.height = height * scale;
-    const paint = element.getContext('2d')!;
-    paint.scale(scale, scale);
-    const colours = getComputedStyle(document.documentElement);
-    const [done, ahead] = voice === 'student' ? ['--petrol-ink', '--petrol'] : ['--saffron-ink', '--saffron'];
-    const columns = Math.max(1, Math.round((durationMs / spanMs) * (width / 3)));
-    const loudest = peaks.values.reduce((m, v) => Math.max(m, Math.abs(v)), 1) / 127;
-    // Quiet recordings are drawn taller, up to four times, so that their shape can be read.
-    const lift = Math.min(4, 0.95 / loudest);
-    const playedTo = ((positionMs ?? -1) / durationMs) * columns;
-    columnsOf(peaks, columns).forEach(([low, high], c) => {
-      const top = (1 - Math.min(1, high * lift)) * (height / 2);
-      const bottom = (1 - Math.max(-1, low * lift)) * (height / 2);
-      paint.fillStyle = colours.getPropertyValue(c < playedTo ? done : ahead);
-      paint.fillRect(c * 3, top, 2, Math.max(1, bottom - top));
-    });
-  }, [peaks, width, height, positionMs, voice, durationMs, spanMs]);
+  const columns = Math.max(1, Math.round((durationMs / spanMs) * (width / 3)));
+  const shape = useMemo(
+    () => (peaks && width > 0 ? shapeOf(peaks, columns, height) : []),
+    [peaks, width, columns, height],
+  );
+  const played = durationMs > 0 ? Math.ceil(((positionMs ?? 0) / durationMs) * columns) : 0;
+  const [done, ahead] =
+    voice === 'student' ? ['fill-petrol-ink', 'fill-petrol'] : ['fill-saffron-ink', 'fill-saffron'];
 
   const seek = (event: PointerEvent<HTMLDivElement>) => {
     if (!onSeek || !peaks) return;
@@ -112,7 +108,11 @@ export function Waveform({
           style={{ left: `${(100 * b.atMs) / spanMs}%` }}
         />
       ))}
-      <canvas ref={canvas} className="absolute inset-0 h-full w-full" />
+      {/* Not a canvas: each would be a layer of its own, and dozens of them make scrolling slow. */}
+      <svg aria-hidden className="pointer-events-none absolute inset-0 h-full w-full">
+        <path className={ahead} d={shape.slice(played).join('')} />
+        {played > 0 && <path className={done} d={shape.slice(0, played).join('')} />}
+      </svg>
       {durationMs > 0 &&
         notes?.map(n => (
           <div

@@ -78,6 +78,7 @@ export function Notation({ stimulus }: { stimulus: Stimulus }) {
         <div
           ref={place}
           role="img"
+          data-score
           aria-label={score?.title ? `${t('Notation')}: ${score.title}` : t('Notation')}
           className="w-full min-w-0"
         />
