@@ -11,6 +11,7 @@ const dependenciesOf = name =>
 await build({
   entryPoints: {
     cli: join(here, 'cli.ts'),
+    measure: join(here, 'measure.ts'),
     worker: join(here, 'capabilities/recordings/worker.ts'),
   },
   outdir: join(here, '../build/server'),

@@ -1,0 +1,178 @@
+/**
+ * The level of a sound in some bands, and how much of it rises, each 5 ms: what speech activity, syllables and onsets are
+ * found from.
+ */
+import FFT from 'fft.js';
+import { HALF_HZ, type Halves } from './halves';
+import { Series } from './series';
+
+export const BAND_HOP_SEC = 0.005;
+const HOP = BAND_HOP_SEC * HALF_HZ;
+const FFT_SIZE = 256;
+/** A Hann window of 25 ms. */
+const HALF = 99;
+const SIZE = 2 * HALF + 1;
+const WINDOW = Float64Array.from({ length: SIZE }, (_, k) => {
+  return 0.5 + 0.5 * Math.cos((Math.PI * (k - HALF)) / (HALF + 1));
+});
+const WINDOW_POWER = WINDOW.reduce((sum, w) => sum + w * w, 0);
+
+/** First bins of narrow bands, about three to an octave, from 60 Hz to 3.9 kHz; bins are 31.25 Hz apart. */
+const EDGES = [2, 3, 4, 5, 6, 7, 8, 10, 12, 14, 17, 20, 24, 28, 33, 39, 46, 54, 64, 76, 90, 106, 125];
+const NARROW = EDGES.length - 1;
+/** First narrow bands of the wide ones: 60, 190, 310, 530, 880, 1440, 2370 Hz; the last wide band is 4 to 8 kHz. */
+const WIDE = [0, 4, 7, 10, 13, 16, 19];
+export const BANDS = WIDE.length + 1;
+/** Samples that are free to differ in a window of a band: what its level varies by in steady noise follows from it. */
+export const BAND_FREEDOM = [4, 4, 7, 11, 19, 31, 51, 133] as const;
+
+const FLOOR_DB = -120;
+/** A rise is looked at against the level of so many hops before. */
+const RISE_HOPS = 3;
+/** Softer than this below the loudest so far nothing rises. */
+const RISE_RANGE_DB = 50;
+const MOST_RISE_DB = 24;
+/** The loudest is forgotten by so much a hop: 6 dB in five seconds. */
+const FADE_DB = 0.006;
+
+export interface BandLevels {
+  /** Hops of 5 ms, the first at 0 s. */
+  count: number;
+  /** `BANDS` levels for each hop, in half decibels above −120 dBFS. */
+  levels: Uint8Array;
+  /** Of each hop, what rose since 15 ms before, in dB, as a mean over narrow bands; a partial that only wavers does not. */
+  rise: Float32Array;
+}
+
+/** Level of a band at a hop. dBFS */
+export function bandDb({ levels }: BandLevels, hop: number, band: number): number {
+  return levels[hop * BANDS + band]! / 2 + FLOOR_DB;
+}
+
+/** Measures bands of a sound that comes in pieces. */
+export class BandMeter {
+  private readonly fft = new FFT(FFT_SIZE);
+  private readonly input = new Float64Array(2 * FFT_SIZE);
+  private readonly spectrum = new Float64Array(2 * FFT_SIZE);
+  private low = new Float32Array(0);
+  private high = new Float32Array(0);
+  private base = 0;
+  private made = 0;
+  private levels = new Uint8Array(1_024 * BANDS);
+  private readonly rise = new Series();
+  /** Narrow levels of the last hops, newest at `made % length`. */
+  private readonly recent = Array.from({ length: RISE_HOPS + 1 }, () =>
+    new Float64Array(NARROW).fill(FLOOR_DB),
+  );
+  private loudest = FLOOR_DB;
+
+  push({ low, high }: Halves): void {
+    this.low = joined(this.low, low);
+    this.high = joined(this.high, high);
+    while ((this.made + 1) * HOP + HALF < this.base + this.low.length) this.twoHops();
+    const gone = Math.max(0, this.made * HOP - HALF - this.base);
+    this.low = this.low.slice(gone);
+    this.high = this.high.slice(gone);
+    this.base += gone;
+  }
+
+  finish(): BandLevels {
+    const end = this.base + this.low.length;
+    const count = end === 0 ? 0 : Math.floor((end - 1) / HOP) + 1;
+    while (this.made < count) this.twoHops();
+    return {
+      count,
+      levels: this.levels.slice(0, count * BANDS),
+      rise: this.rise.take().slice(0, count),
+    };
+  }
+
+  /** Two hops by one transform: the one as real, the other as imaginary part. */
+  private twoHops(): void {
+    const { input, spectrum, low } = this;
+    input.fill(0);
+    for (let part = 0; part < 2; part++) {
+      const start = (this.made + part) * HOP - HALF - this.base;
+      const to = Math.min(SIZE, low.length - start);
+      for (let k = Math.max(0, -start); k < to; k++) input[2 * k + part] = low[start + k]! * WINDOW[k]!;
+    }
+    this.fft.transform(spectrum, input);
+    this.hop(0);
+    this.hop(1);
+  }
+
+  private hop(part: number): void {
+    const { spectrum, recent } = this;
+    const narrow = recent[this.made % recent.length]!;
+    const before = recent[(this.made + 1) % recent.length]!;
+    const base = this.made * BANDS;
+    if (base + BANDS > this.levels.length) {
+      const larger = new Uint8Array(2 * this.levels.length);
+      larger.set(this.levels);
+      this.levels = larger;
+    }
+    const scale = 2 / (FFT_SIZE * WINDOW_POWER);
+    let wide = 0;
+    let together = 0;
+    for (let b = 0; b < NARROW; b++) {
+      let power = 0;
+      for (let k = EDGES[b]!; k < EDGES[b + 1]!; k++) {
+        const m = FFT_SIZE - k;
+        const [ar, ai] = [spectrum[2 * k]!, spectrum[2 * k + 1]!];
+        const [br, bi] = [spectrum[2 * m]!, spectrum[2 * m + 1]!];
+        const [re, im] = part === 0 ? [ar + br, ai - bi] : [ai + bi, ar - br];
+        power += (re * re + im * im) / 4;
+      }
+      power *= scale;
+      narrow[b] = decibels(power);
+      together += power;
+      if (b + 1 === (WIDE[wide + 1] ?? NARROW)) {
+        this.levels[base + wide] = 2 * (decibels(together) - FLOOR_DB) + 0.5;
+        wide += 1;
+        together = 0;
+      }
+    }
+    this.levels[base + wide] = 2 * (decibels(this.highPower()) - FLOOR_DB) + 0.5;
+    this.rise.push(this.risen(narrow, before));
+    this.made += 1;
+  }
+
+  private highPower(): number {
+    const { high } = this;
+    const start = this.made * HOP - HALF - this.base;
+    const to = Math.min(SIZE, high.length - start);
+    let sum = 0;
+    for (let k = Math.max(0, -start); k < to; k++) {
+      const x = high[start + k]! * WINDOW[k]!;
+      sum += x * x;
+    }
+    return sum / WINDOW_POWER;
+  }
+
+  /**
+   * Spectral flux against the highest of neighbouring bands, so that vibrato is no rise (S. Böck and G. Widmer, "Maximum
+   * filter vibrato suppression for onset detection", DAFx 2013), in decibels above a floor that follows the loudest.
+   */
+  private risen(now: Float64Array, before: Float64Array): number {
+    for (const level of now) if (level > this.loudest) this.loudest = level;
+    const floor = this.loudest - RISE_RANGE_DB;
+    this.loudest -= FADE_DB;
+    let sum = 0;
+    for (let b = 0; b < NARROW; b++) {
+      const held = Math.max(floor, before[b]!, before[b - 1] ?? floor, before[b + 1] ?? floor);
+      sum += Math.min(MOST_RISE_DB, Math.max(0, now[b]! - held));
+    }
+    return sum / NARROW;
+  }
+}
+
+function decibels(power: number): number {
+  return Math.max(FLOOR_DB, Math.min(0, 10 * Math.log10(power + 1e-13)));
+}
+
+function joined(a: Float32Array, b: Float32Array): Float32Array<ArrayBuffer> {
+  const both = new Float32Array(a.length + b.length);
+  both.set(a);
+  both.set(b, a.length);
+  return both;
+}

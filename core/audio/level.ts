@@ -1,0 +1,180 @@
+/**
+ * How loud a recording is: peak, mean power, loudness by ITU-R BS.1770-4, samples at full scale. One pass, in pieces.
+ */
+import type { Stretch } from './activity';
+import { dbfs } from './peaks';
+import { Series } from './series';
+
+export interface Level {
+  /** Highest absolute sample of any channel. dB relative to full scale; null for digital silence. */
+  peakDbfs: number | null;
+  /** Root of the mean square over all channels and the whole length. */
+  rmsDbfs: number | null;
+  /** Integrated loudness in LUFS, gated; null when nothing lies above the gate of −70 LUFS. */
+  loudnessLufs: number | null;
+  /** Samples that stand at full scale, two and more of them in a row. */
+  clippedSamples: number;
+}
+
+/** From here a sample counts as at full scale: one step below the top of 16 bits. */
+const FULL_SCALE = 32_766 / 32_768;
+const BLOCK_SEC = 0.4;
+/** Blocks overlap by three quarters. */
+const STEP_SEC = BLOCK_SEC / 4;
+const ABSOLUTE_GATE_LUFS = -70;
+const RELATIVE_GATE_LU = -10;
+const OFFSET_LU = -0.691;
+
+/** Second-order section, direct form II transposed. */
+class Biquad {
+  private z1 = 0;
+  private z2 = 0;
+  constructor(
+    private readonly b: readonly [number, number, number],
+    private readonly a: readonly [number, number],
+  ) {}
+
+  run(x: number): number {
+    const y = this.b[0] * x + this.z1;
+    this.z1 = this.b[1] * x - this.a[0] * y + this.z2;
+    this.z2 = this.b[2] * x - this.a[1] * y;
+    return y;
+  }
+}
+
+/** The head's shelf and the weighting below 38 Hz, for any sample rate: the analogue prototypes of BS.1770, bilinear. */
+function kWeighting(rateHz: number): [Biquad, Biquad] {
+  const shelf = (() => {
+    const [f0, gain, q] = [1681.974450955533, 3.999843853973347, 0.7071752369554196];
+    const k = Math.tan((Math.PI * f0) / rateHz);
+    const vh = 10 ** (gain / 20);
+    const vb = vh ** 0.4996667741545416;
+    const a0 = 1 + k / q + k * k;
+    return new Biquad(
+      [(vh + (vb * k) / q + k * k) / a0, (2 * (k * k - vh)) / a0, (vh - (vb * k) / q + k * k) / a0],
+      [(2 * (k * k - 1)) / a0, (1 - k / q + k * k) / a0],
+    );
+  })();
+  const [f0, q] = [38.13547087602444, 0.5003270373238773];
+  const k = Math.tan((Math.PI * f0) / rateHz);
+  const a0 = 1 + k / q + k * k;
+  return [shelf, new Biquad([1, -2, 1], [(2 * (k * k - 1)) / a0, (1 - k / q + k * k) / a0])];
+}
+
+/**
+ * Measures level over all channels.
+ * @example
+ * const meter = new LevelMeter(48_000, 1); meter.push([samples]); meter.finish().loudnessLufs
+ */
+export class LevelMeter {
+  private readonly weighting: [Biquad, Biquad][];
+  private readonly stepSamples: number;
+  private readonly inRow: number[];
+  private highest = 0;
+  private squares = 0;
+  private count = 0;
+  private clipped = 0;
+  private weighted = 0;
+  private filled = 0;
+  private squaresBefore = 0;
+  /** Plain power of each 100 ms. */
+  private readonly powers = new Series();
+  private readonly steps: number[] = [];
+  /** Weighted power of each block of 400 ms, above the absolute gate. */
+  private readonly blocks: number[] = [];
+
+  /** @param rateHz samples a second of each channel */
+  constructor(
+    rateHz: number,
+    private readonly channels: number,
+  ) {
+    this.weighting = Array.from({ length: channels }, () => kWeighting(rateHz));
+    this.stepSamples = Math.round(STEP_SEC * rateHz);
+    this.inRow = new Array<number>(channels).fill(0);
+  }
+
+  /** @param pieces one array of equal length for each channel, −1…1 */
+  push(pieces: readonly Float32Array[]): void {
+    const length = pieces[0]?.length ?? 0;
+    let from = 0;
+    while (from < length) {
+      const to = Math.min(length, from + this.stepSamples - this.filled);
+      for (let c = 0; c < this.channels; c++) this.channel(pieces[c]!, c, from, to);
+      this.filled += to - from;
+      from = to;
+      if (this.filled === this.stepSamples) this.step();
+    }
+    this.count += length;
+  }
+
+  private channel(samples: Float32Array, c: number, from: number, to: number): void {
+    const [shelf, low] = this.weighting[c]!;
+    let { highest, squares, weighted } = this;
+    for (let i = from; i < to; i++) {
+      const x = samples[i]!;
+      const magnitude = x < 0 ? -x : x;
+      if (magnitude > highest) highest = magnitude;
+      squares += x * x;
+      const y = low.run(shelf.run(x));
+      weighted += y * y;
+      if (magnitude >= FULL_SCALE) {
+        const row = ++this.inRow[c]!;
+        // A single sample at the top is a peak that just fits.
+        if (row >= 2) this.clipped += row === 2 ? 2 : 1;
+      } else this.inRow[c] = 0;
+    }
+    this.highest = highest;
+    this.squares = squares;
+    this.weighted = weighted;
+  }
+
+  private step(): void {
+    this.powers.push((this.squares - this.squaresBefore) / (this.stepSamples * this.channels));
+    this.squaresBefore = this.squares;
+    this.steps.push(this.weighted);
+    this.weighted = 0;
+    this.filled = 0;
+    if (this.steps.length < 4) return;
+    const power = this.steps.reduce((a, b) => a + b, 0) / (4 * this.stepSamples);
+    if (loudness(power) > ABSOLUTE_GATE_LUFS) this.blocks.push(power);
+    this.steps.shift();
+  }
+
+  /**
+   * The level of the room: the mean power of the tenths of a second in which nobody sounds, or, where somebody always does,
+   * of the softest twentieth of them.
+   * @param sounding stretches in which somebody sounds
+   * @returns null for digital silence, or a recording shorter than a tenth of a second
+   */
+  noiseFloorDbfs(sounding: readonly Stretch[]): number | null {
+    const powers = this.powers.take();
+    const quiet = powers.filter((_, k) => {
+      const [from, to] = [k * STEP_SEC - 0.03, (k + 1) * STEP_SEC + 0.03];
+      return sounding.every(s => s.endSec < from || s.startSec > to);
+    });
+    const softest = powers
+      .slice()
+      .sort()
+      .slice(0, Math.ceil(powers.length / 20));
+    const heard = quiet.length > 0 ? quiet : softest;
+    const power = heard.reduce((a, b) => a + b, 0) / heard.length;
+    return power > 0 ? 10 * Math.log10(power) : null;
+  }
+
+  finish(): Level {
+    const finite = (db: number) => (Number.isFinite(db) ? db : null);
+    const mean = (powers: readonly number[]) => powers.reduce((a, b) => a + b, 0) / powers.length;
+    const gate = loudness(mean(this.blocks)) + RELATIVE_GATE_LU;
+    const kept = this.blocks.filter(power => loudness(power) > gate);
+    return {
+      peakDbfs: finite(dbfs(this.highest)),
+      rmsDbfs: finite(dbfs(Math.sqrt(this.squares / Math.max(1, this.count * this.channels)))),
+      loudnessLufs: kept.length > 0 ? loudness(mean(kept)) : null,
+      clippedSamples: this.clipped,
+    };
+  }
+}
+
+function loudness(power: number): number {
+  return OFFSET_LU + 10 * Math.log10(power);
+}

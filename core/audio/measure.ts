@@ -1,0 +1,149 @@
+/**
+ * Everything that Ecoute measures of a recording, in one pass over its samples.
+ *
+ * Level is measured on the samples as they were recorded; all else on the same sound at 16 kHz, mono. Memory grows by what is
+ * found (about 8 kB for a second of sound), not by the samples.
+ */
+import type { PlayedScore } from '../formats/scoreNotes';
+import { percentile, pitchedStretches, soundingStretches, totals, type Stretch } from './activity';
+import { BAND_HOP_SEC, BandMeter, type BandLevels } from './bands';
+import { ANALYSIS_HZ, HalfSplitter } from './halves';
+import { LevelMeter, type Level } from './level';
+import { notesOf, type Note } from './notes';
+import { PitchTracker } from './pitch';
+import { pausesBetween, speechFigures, type SpeechFigures } from './speech';
+import { syllableNuclei } from './syllables';
+import { heldAgainst, type Target } from './target';
+import { tempoOf, type Tempo } from './tempo';
+
+export type HeardAs = 'speech' | 'music';
+
+export interface Measures {
+  durationSec: number;
+  level: Level & { noiseFloorDbfs: number | null };
+  pitch: { hopSec: number; hz: (number | null)[]; confidence: number[] };
+  pauses: Stretch[];
+  /** Of what was heard as speech. */
+  speech: SpeechFigures | null;
+  /** Beginnings of notes, and the notes, of what was heard as music. */
+  onsets: number[] | null;
+  notes: Note[] | null;
+  tempo: Tempo | null;
+  /** Held against a score. */
+  target: Target | null;
+  /** What whoever reads the figures should know, in plain words; empty when there is nothing. */
+  remarks: string[];
+}
+
+/** Softer than this beside the loud moments, a pitch between stretches of sound is the hum of a room. */
+const PITCH_RANGE_DB = 25;
+/** In a recording softer than this nobody sounds. */
+const QUIET_DBFS = -60;
+/** A recording in which less of the sounding time has a pitch is not one voice. */
+const LEAST_PITCHED = 0.35;
+
+/**
+ * Measures a recording that comes in pieces.
+ * @example
+ * const m = new Measurer(48_000, 1); m.pushRaw([raw]); m.push(at16kHz); m.finish('speech').speech
+ */
+export class Measurer {
+  private readonly level: LevelMeter;
+  private readonly splitter = new HalfSplitter();
+  private readonly bands = new BandMeter();
+  private readonly pitch = new PitchTracker();
+  private samples = 0;
+
+  /** @param rateHz,channels of the samples as they were recorded */
+  constructor(rateHz: number, channels: number) {
+    this.level = new LevelMeter(rateHz, channels);
+  }
+
+  /** @param pieces the samples as they were recorded, one array for each channel */
+  pushRaw(pieces: readonly Float32Array[]): void {
+    this.level.push(pieces);
+  }
+
+  /** @param samples the same sound, mono at 16 kHz */
+  push(samples: Float32Array): void {
+    this.samples += samples.length;
+    const halves = this.splitter.push(samples);
+    this.bands.push(halves);
+    this.pitch.push(halves.low);
+  }
+
+  /**
+   * @param as what the recording is heard as
+   * @param score what it is held against, for music
+   */
+  finish(as: HeardAs, score: PlayedScore | null = null): Measures {
+    const halves = this.splitter.finish();
+    this.bands.push(halves);
+    this.pitch.push(halves.low);
+    const bands = this.bands.finish();
+    const pitch = this.pitch.finish();
+    const durationSec = this.samples / ANALYSIS_HZ;
+    const level = this.level.finish();
+    const found = soundingStretches(bands);
+    const { hz, confidence } = pitch;
+    // A tone that never stops stands out of nothing.
+    const stretches = found.length > 0 ? found : pitchedStretches(pitch, durationSec);
+    const isSounding = soundingHops(stretches, bands, hz.length, pitch.hopSec);
+    for (let i = 0; i < hz.length; i++) if (!isSounding[i]) hz[i] = 0;
+    const remarks: string[] = [];
+    if (stretches.length === 0)
+      remarks.push(
+        (level.rmsDbfs ?? -Infinity) < QUIET_DBFS
+          ? 'Nothing sounds in this recording.'
+          : 'Nothing stands out of the noise in this recording.',
+      );
+    const isSpeech = as === 'speech';
+    const nuclei = isSpeech ? syllableNuclei(bands, pitch, stretches) : [];
+    const notes = isSpeech ? null : notesOf(pitch, bands);
+    if (notes && stretches.length > 0) {
+      const sounding = isSounding.reduce((n, s) => n + s, 0);
+      const pitched = hz.reduce((n, f) => n + Number(f > 0), 0);
+      if (pitched < LEAST_PITCHED * sounding)
+        remarks.push(
+          'This is not one voice or one line: most of it has no single pitch, so notes and tuning say little.',
+        );
+    }
+    const target = notes && score ? heldAgainst(score.notes, notes, score.bpm) : null;
+    const free = notes ? tempoOf(notes) : null;
+    const tempo = target?.bpm && free ? { ...free, bpm: target.bpm } : free;
+    return {
+      durationSec,
+      level: { ...level, noiseFloorDbfs: this.level.noiseFloorDbfs(stretches) },
+      pitch: {
+        hopSec: pitch.hopSec,
+        hz: Array.from(hz, f => (f > 0 ? f : null)),
+        confidence: Array.from(confidence),
+      },
+      pauses: pausesBetween(stretches),
+      speech: isSpeech ? speechFigures(stretches, nuclei.length, durationSec) : null,
+      onsets: notes?.map(n => n.startSec) ?? null,
+      notes,
+      tempo,
+      target,
+      remarks,
+    };
+  }
+}
+
+/** 1 for each hop at which something sounds, or that is not much softer than what does. */
+function soundingHops(
+  stretches: readonly Stretch[],
+  bands: BandLevels,
+  count: number,
+  hopSec: number,
+): Uint8Array {
+  const out = new Uint8Array(count);
+  for (const { startSec, endSec } of stretches)
+    out.fill(1, Math.max(0, Math.round(startSec / hopSec) - 1), Math.round(endSec / hopSec) + 2);
+  const total = totals(bands);
+  const least = percentile(total, 0.95) - PITCH_RANGE_DB;
+  if (stretches.length > 0)
+    for (let i = 0; i < count; i++)
+      if ((total[Math.round((i * hopSec) / BAND_HOP_SEC)] ?? -120) > least) out[i] = 1;
+  return out;
+}

@@ -1,0 +1,130 @@
+/**
+ * The frequencies of single partials, and the fundamental that they tell of.
+ *
+ * A partial's frequency is read from its phase: reassignment with a Hann window and that window's derivative (F. Auger and
+ * P. Flandrin, "Improving the readability of time-frequency and time-scale representations by the reassignment method", IEEE
+ * Transactions on Signal Processing 43(5), 1995). It is exact for one steady or evenly gliding sinusoid. The partials of a
+ * stiff string are stretched, f(n) = n f₀ √(1 + B n²) (H. Fletcher, "Normal vibration frequencies of a stiff piano string",
+ * JASA 36, 1964); what is wanted is the first, so the stretch is fitted and taken out.
+ */
+
+/** Partials that are looked at. */
+const MOST_PARTIALS = 6;
+/** A window holds so many periods: neighbours lie far outside its main lobe. */
+const PERIODS = 5;
+const SHORTEST_SEC = 0.03;
+const LONGEST_SEC = 0.09;
+/** Softer than this beside the strongest, a partial says more of the noise. */
+const SOFTEST = 0.03;
+/** A partial further than this from where it should be belongs to something else. */
+const MOST_STRAY = 0.04;
+/** Spread that is expected of B/2 before anything is measured: a wound string has about 10⁻⁴, a small piano's treble 10⁻³. */
+const STRETCH_PRIOR = 3e-4;
+
+export interface Fundamental {
+  hz: number;
+  /** Amplitude of the strongest partial. */
+  amplitude: number;
+}
+
+/** Measures partials around given places; keeps its windows. */
+export class PartialReader {
+  private readonly windows = new Map<number, { hann: Float64Array; slope: Float64Array; sum: number }>();
+  private readonly hz = new Float64Array(MOST_PARTIALS);
+  private readonly amplitude = new Float64Array(MOST_PARTIALS);
+
+  /** @param rateHz samples a second */
+  constructor(private readonly rateHz: number) {}
+
+  private window(half: number) {
+    let found = this.windows.get(half);
+    if (!found) {
+      const size = 2 * half + 1;
+      const hann = new Float64Array(size);
+      const slope = new Float64Array(size);
+      let sum = 0;
+      for (let k = 0; k < size; k++) {
+        const phase = (Math.PI * (k - half)) / (half + 1);
+        hann[k] = 0.5 + 0.5 * Math.cos(phase);
+        // By the sample, so that the frequency's correction comes out in radians a sample.
+        slope[k] = (-0.5 * Math.PI * Math.sin(phase)) / (half + 1);
+        sum += hann[k]!;
+      }
+      found = { hann, slope, sum };
+      this.windows.set(half, found);
+    }
+    return found;
+  }
+
+  /**
+   * The first partial of a tone.
+   * @param samples  around the moment; outside them there is silence
+   * @param centre   index of the moment in them
+   * @param aboutHz  the pitch, known within a few percent
+   * @returns null where nothing sounds there
+   */
+  fundamental(samples: Float32Array, centre: number, aboutHz: number): Fundamental | null {
+    const seconds = Math.max(SHORTEST_SEC, Math.min(LONGEST_SEC, PERIODS / aboutHz));
+    const half = Math.round((seconds * this.rateHz) / 2);
+    const { hann, slope, sum } = this.window(half);
+    const first = Math.max(0, centre - half);
+    const last = Math.min(samples.length - 1, centre + half);
+    const count = Math.min(MOST_PARTIALS, Math.floor((0.46 * this.rateHz) / aboutHz));
+    let strongest = 0;
+    for (let n = 1; n <= count; n++) {
+      const omega = (2 * Math.PI * n * aboutHz) / this.rateHz;
+      const [turnRe, turnIm] = [Math.cos(omega), -Math.sin(omega)];
+      let re = 1;
+      let im = 0;
+      let [aRe, aIm, bRe, bIm] = [0, 0, 0, 0];
+      for (let i = first; i <= last; i++) {
+        const x = samples[i]!;
+        const w = x * hann[i - centre + half]!;
+        const s = x * slope[i - centre + half]!;
+        aRe += w * re;
+        aIm += w * im;
+        bRe += s * re;
+        bIm += s * im;
+        const next = re * turnRe - im * turnIm;
+        im = re * turnIm + im * turnRe;
+        re = next;
+      }
+      const power = aRe * aRe + aIm * aIm;
+      const off = power > 0 ? (bIm * aRe - bRe * aIm) / power : 0;
+      this.hz[n - 1] = ((omega - off) * this.rateHz) / (2 * Math.PI);
+      this.amplitude[n - 1] = (2 * Math.sqrt(power)) / sum;
+      strongest = Math.max(strongest, this.amplitude[n - 1]!);
+    }
+    if (strongest === 0) return null;
+    const hz = this.fitted(count, strongest, aboutHz);
+    return hz === null ? null : { hz, amplitude: strongest };
+  }
+
+  /**
+   * Weighted least squares of f(n)/n = f₁ (1 + β (n² − 1)), β near zero unless the partials say otherwise. The weight of a
+   * partial is n² times its power: the error of f(n)/n shrinks with both.
+   */
+  private fitted(count: number, strongest: number, aboutHz: number): number | null {
+    const stray = (n: number) => Math.abs(this.hz[n - 1]! / n / aboutHz - 1);
+    const used: number[] = [];
+    for (let n = 1; n <= count; n++)
+      if (this.amplitude[n - 1]! >= SOFTEST * strongest && stray(n) < MOST_STRAY) used.push(n);
+    if (used.length === 0) return null;
+    let [w, wx, wxx, wy, wxy] = [0, 0, 0, 0, 0];
+    for (const n of used) {
+      const weight = n * n * (this.amplitude[n - 1]! / strongest) ** 2;
+      const x = n * n - 1;
+      const y = this.hz[n - 1]! / n / aboutHz - 1;
+      w += weight;
+      wx += weight * x;
+      wxx += weight * x * x;
+      wy += weight * y;
+      wxy += weight * x * y;
+    }
+    // What a partial of weight 1 may be off, in parts of the pitch, and what the prior is worth beside that.
+    const prior = (1e-3 / STRETCH_PRIOR) ** 2;
+    const determinant = w * (wxx + prior) - wx * wx;
+    const y1 = (wy * (wxx + prior) - wx * wxy) / determinant;
+    return aboutHz * (1 + y1);
+  }
+}

@@ -1,0 +1,362 @@
+/**
+ * The pitch of one voice, each hundredth of a second.
+ *
+ * Candidates are the peaks of the autocorrelation of a Hann-windowed stretch, divided by that of the window (P. Boersma,
+ * "Accurate short-term analysis of the fundamental frequency and the harmonics-to-noise ratio of a sampled sound", IFA
+ * Proceedings 17, 1993); the path through them is found by dynamic programming, which weighs octaves and the change between
+ * voiced and unvoiced. The pitch on that path is then read from the phases of the partials (`partials.ts`).
+ *
+ * What it cannot do: several voices at once; it follows one of them. Below 57 and above 2150 Hz it hears nothing.
+ */
+import FFT from 'fft.js';
+import { HALF_HZ } from './halves';
+import { PartialReader } from './partials';
+import { Series } from './series';
+
+export const HOP_SEC = 0.01;
+const LOWEST_HZ = 57;
+const HIGHEST_HZ = 2_150;
+const FFT_SIZE = 1_024;
+/** Half of the stretch that is looked at, in samples: 64 ms in all, almost four periods of the lowest pitch. */
+const HALF = 255;
+const SIZE = 2 * HALF + 1;
+const HOP = HOP_SEC * HALF_HZ;
+/**
+ * What is kept of each frequency before the correlation: nothing from 3.8 kHz, so that what lies between its samples can be
+ * told, and by parts down to 3 kHz.
+ */
+const KEPT = Float64Array.from({ length: FFT_SIZE / 2 + 1 }, (_, k) => {
+  const x = ((k * HALF_HZ) / FFT_SIZE - 3_000) / 800;
+  return x <= 0 ? 1 : x >= 1 ? 0 : 0.5 + 0.5 * Math.cos(Math.PI * x);
+});
+/** Periods in samples. */
+const SHORTEST = HALF_HZ / HIGHEST_HZ;
+const LONGEST = Math.ceil(HALF_HZ / LOWEST_HZ) + 1;
+const WINDOW = Float64Array.from({ length: SIZE }, (_, k) => {
+  return 0.5 + 0.5 * Math.cos((Math.PI * (k - HALF)) / (HALF + 1));
+});
+/** 1 / autocorrelation of the window, by lag, so that a periodic sound has 1 at its period. */
+const UNBIAS = Float64Array.from({ length: LONGEST + 2 }, (_, lag) => {
+  let whole = 0;
+  let sum = 0;
+  for (let k = 0; k < SIZE; k++) {
+    whole += WINDOW[k]! ** 2;
+    if (k + lag < SIZE) sum += WINDOW[k]! * WINDOW[k + lag]!;
+  }
+  return whole / sum;
+});
+const MOST_CANDIDATES = 9;
+const LEAST_STRENGTH = 0.25;
+/** Softer than this nothing is heard, whatever its shape. Power of a full-scale square wave is 1. */
+const SILENT_POWER = 1e-9;
+
+/** Costs of a path, as in Boersma's article but for the octave's, which is higher. */
+const OCTAVE_COST = 0.02;
+const OCTAVE_JUMP_COST = 0.35;
+const VOICING_COST = 0.14;
+const VOICING_THRESHOLD = 0.45;
+
+/** What a partial is read from may reach so far back. */
+const MOST_BEHIND = 400;
+/** A path is taken as it stands when so many frames lie behind it. */
+const OPEN_FRAMES = 250;
+const UNDECIDED_FRAMES = 75;
+/** Neighbours within a tone agree. */
+const NEAR_OCTAVES = 1 / 6;
+
+export interface Pitch {
+  hopSec: number;
+  /** One for each hop, the first at 0 s; 0 where there is none. */
+  hz: Float32Array;
+  /** How periodic the sound is there, 0…1. */
+  confidence: Float32Array;
+}
+
+interface Frame {
+  /** Index of the hop. */
+  hop: number;
+  hz: Float64Array;
+  strength: Float64Array;
+  count: number;
+  /** Of each state, the last being "unvoiced": what the best path to it is worth, and where it came from. */
+  worth: Float64Array;
+  from: Int8Array;
+}
+
+/**
+ * Follows the pitch of a sound that comes in pieces. Every other hop is searched; those between are read where their
+ * neighbours agree, and searched where they do not.
+ * @example
+ * const tracker = new PitchTracker(); tracker.push(samples); tracker.finish().hz
+ */
+export class PitchTracker {
+  private readonly fft = new FFT(FFT_SIZE);
+  private readonly input = new Float64Array(2 * FFT_SIZE);
+  private readonly spectrum = new Float64Array(2 * FFT_SIZE);
+  private readonly correlation = new Float64Array(2 * FFT_SIZE);
+  private readonly reader = new PartialReader(HALF_HZ);
+  /** Samples from `base` on. */
+  private samples = new Float32Array(0);
+  private base = 0;
+  /** The next hop to be searched. */
+  private next = 0;
+  private open: Frame[] = [];
+  private last: { hz: number; strength: number } | null = null;
+  private readonly hz = new Series();
+  private readonly confidence = new Series();
+
+  /** @param pushed mono samples at 8 kHz, −1…1 */
+  push(pushed: Float32Array): void {
+    const joined = new Float32Array(this.samples.length + pushed.length);
+    joined.set(this.samples);
+    joined.set(pushed, this.samples.length);
+    this.samples = joined;
+    const end = this.base + joined.length;
+    while ((this.next + 2) * HOP + HALF < end) this.search();
+    if (this.open.length >= OPEN_FRAMES) this.decide(UNDECIDED_FRAMES);
+    this.forget();
+  }
+
+  finish(): Pitch {
+    const end = this.base + this.samples.length;
+    const hops = end === 0 ? 0 : Math.floor((end - 1) / HOP) + 1;
+    while (this.next < hops) this.search();
+    this.decide(0);
+    return {
+      hopSec: HOP_SEC,
+      hz: this.hz.take().slice(0, hops),
+      confidence: this.confidence.take().slice(0, hops),
+    };
+  }
+
+  private forget(): void {
+    const oldest = (this.open[0]?.hop ?? this.next) * HOP;
+    const gone = Math.max(0, oldest - this.base - MOST_BEHIND);
+    this.samples = this.samples.slice(gone);
+    this.base += gone;
+  }
+
+  /** The next two hops to be searched, and the best paths to them. */
+  private search(): void {
+    for (const frame of this.candidates(this.next, this.next + 2)) {
+      this.reach(frame);
+      this.open.push(frame);
+    }
+    this.next += 4;
+  }
+
+  /** Two hops by one transform: the one as real, the other as imaginary part. */
+  private candidates(...hops: [number, number]): [Frame, Frame] {
+    const { input, spectrum, correlation, fft } = this;
+    input.fill(0);
+    const powers = hops.map((hop, part) => this.fill(hop * HOP, part));
+    fft.transform(spectrum, input);
+    // The spectra of both, from the even and odd parts of the whole; then their powers, packed the same way.
+    for (let k = 0; k <= FFT_SIZE / 2; k++) {
+      const m = (FFT_SIZE - k) % FFT_SIZE;
+      const [ar, ai] = [spectrum[2 * k]!, spectrum[2 * k + 1]!];
+      const [br, bi] = [spectrum[2 * m]!, spectrum[2 * m + 1]!];
+      const kept = KEPT[k]!;
+      input[2 * k] = input[2 * m] = kept * ((ar + br) * (ar + br) + (ai - bi) * (ai - bi));
+      input[2 * k + 1] = input[2 * m + 1] = kept * ((ai + bi) * (ai + bi) + (ar - br) * (ar - br));
+    }
+    fft.transform(correlation, input);
+    return [this.peaks(hops[0], 0, powers[0]!), this.peaks(hops[1], 1, powers[1]!)];
+  }
+
+  /** Puts a windowed stretch without its mean into a part of the input. @returns its mean power */
+  private fill(centre: number, part: number): number {
+    const { samples, input } = this;
+    const start = centre - HALF - this.base;
+    const from = Math.max(0, -start);
+    const to = Math.min(SIZE, samples.length - start);
+    let mean = 0;
+    for (let k = from; k < to; k++) mean += samples[start + k]!;
+    mean /= Math.max(1, to - from);
+    let power = 0;
+    for (let k = from; k < to; k++) {
+      const x = samples[start + k]! - mean;
+      power += x * x;
+      input[2 * k + part] = x * WINDOW[k]!;
+    }
+    return power / SIZE;
+  }
+
+  /** The best paths to the states of a frame, from those before it. */
+  private reach(frame: Frame): void {
+    const before = this.open.at(-1);
+    const { count } = frame;
+    for (let s = 0; s <= count; s++) {
+      const own = s === count ? VOICING_THRESHOLD : frame.strength[s]!;
+      let best = before ? -Infinity : 0;
+      for (let p = 0; before && p <= before.count; p++) {
+        const worth = before.worth[p]! - change(before.hz[p]!, frame.hz[s]!, p === before.count, s === count);
+        if (worth > best) {
+          best = worth;
+          frame.from[s] = p;
+        }
+      }
+      frame.worth[s] = best + own;
+    }
+  }
+
+  private peaks(hop: number, part: number, power: number): Frame {
+    const frame: Frame = {
+      hop,
+      hz: new Float64Array(MOST_CANDIDATES),
+      strength: new Float64Array(MOST_CANDIDATES),
+      count: 0,
+      worth: new Float64Array(MOST_CANDIDATES + 1),
+      from: new Int8Array(MOST_CANDIDATES + 1),
+    };
+    const { correlation } = this;
+    const zero = correlation[part]!;
+    if (power < SILENT_POWER || !(zero > 0)) return frame;
+    const at = (lag: number) => (correlation[2 * lag + part]! / zero) * UNBIAS[lag]!;
+    let before = at(1);
+    let here = at(2);
+    for (let lag = 2; lag < LONGEST; lag++) {
+      const after = at(lag + 1);
+      if (here > LEAST_STRENGTH && here >= before && here > after) {
+        const { period, height } = this.peak(lag, part, zero, before, here, after);
+        if (period >= SHORTEST) {
+          // The shorter of equal periods: the longer ones are its multiples.
+          const strength = Math.min(height, 1 / height) - OCTAVE_COST * Math.log2(period / SHORTEST);
+          keep(frame, HALF_HZ / period, strength);
+        }
+      }
+      [before, here] = [here, after];
+    }
+    return frame;
+  }
+
+  /**
+   * The top of the correlation near a lag. A sound with strong overtones has tops narrower than a sample; between samples
+   * the correlation is known all the same, for it has no frequencies that the sound has not.
+   */
+  private peak(lag: number, part: number, zero: number, before: number, here: number, after: number) {
+    const { correlation } = this;
+    const value = (step: number) => {
+      const whole = Math.floor(step / STEPS);
+      const taps = SINC[step - whole * STEPS]!;
+      let sum = 0;
+      for (let k = 0; k < 2 * SINC_HALF; k++) {
+        const at = Math.abs(whole - SINC_HALF + 1 + k);
+        sum += taps[k]! * correlation[2 * at + part]!;
+      }
+      const weight = UNBIAS[whole]! + (UNBIAS[whole + 1]! - UNBIAS[whole]!) * (step / STEPS - whole);
+      return (sum / zero) * weight;
+    };
+    let step = Math.round((lag + offsetOf(before, here, after)) * STEPS);
+    let [low, mid, high] = [value(step - 1), value(step), value(step + 1)];
+    for (let n = 0; n < STEPS && (low > mid || high > mid); n++) {
+      if (high > low) [low, mid, high] = [mid, high, value(++step + 1)];
+      else [high, mid, low] = [mid, low, value(--step - 1)];
+    }
+    const bend = low - 2 * mid + high;
+    const offset = bend < 0 ? (0.5 * (low - high)) / bend : 0;
+    return { period: (step + offset) / STEPS, height: mid - 0.25 * (low - high) * offset };
+  }
+
+  /** Takes the best path, but for its last frames, and reads the pitch on it. */
+  private decide(undecided: number): void {
+    const { open } = this;
+    const last = open.at(-1);
+    if (!last) return;
+    let state = 0;
+    for (let s = 1; s <= last.count; s++) if (last.worth[s]! > last.worth[state]!) state = s;
+    const states = new Int8Array(open.length);
+    for (let f = open.length - 1; f >= 0; f--) {
+      states[f] = state;
+      state = open[f]!.from[state]!;
+    }
+    const decided = Math.max(0, open.length - undecided);
+    for (let f = 0; f < decided; f++) {
+      const frame = open[f]!;
+      const taken = stateOf(frame, states[f]!);
+      if (this.last) this.put(frame.hop - 1, this.between(frame.hop - 1, this.last, taken));
+      this.put(frame.hop, taken);
+      this.last = taken;
+    }
+    this.open = open.slice(decided);
+  }
+
+  /** The hop between two that were searched. */
+  private between(hop: number, before: Taken, after: Taken): Taken {
+    if (before.hz === 0 && after.hz === 0) return { hz: 0, strength: (before.strength + after.strength) / 2 };
+    if (before.hz > 0 && after.hz > 0 && Math.abs(Math.log2(before.hz / after.hz)) < NEAR_OCTAVES)
+      return { hz: Math.sqrt(before.hz * after.hz), strength: (before.strength + after.strength) / 2 };
+    const [frame] = this.candidates(hop, hop);
+    let best: Taken = { hz: 0, strength: 0 };
+    let most = -Infinity;
+    for (let s = 0; s <= frame.count; s++) {
+      const taken = stateOf(frame, s);
+      const none = taken.hz === 0;
+      const worth =
+        (none ? VOICING_THRESHOLD : frame.strength[s]!) -
+        change(before.hz, taken.hz, before.hz === 0, none) -
+        change(taken.hz, after.hz, none, after.hz === 0);
+      if (worth > most) [most, best] = [worth, taken];
+    }
+    return best;
+  }
+
+  private put(hop: number, { hz, strength }: Taken): void {
+    const read = hz > 0 ? this.reader.fundamental(this.samples, hop * HOP - this.base, hz) : null;
+    this.hz.push(read?.hz ?? hz);
+    this.confidence.push(Math.max(0, Math.min(1, strength)));
+  }
+}
+
+interface Taken {
+  /** 0 for none. */
+  hz: number;
+  strength: number;
+}
+
+/** What a state of a frame says; the strength of what is not voiced is that of its best candidate. */
+function stateOf(frame: Frame, state: number): Taken {
+  const at = state < frame.count ? state : 0;
+  const hz = frame.hz[at]!;
+  const strength =
+    frame.count > 0 ? frame.strength[at]! + OCTAVE_COST * Math.log2(HALF_HZ / hz / SHORTEST) : 0;
+  return { hz: state < frame.count ? hz : 0, strength };
+}
+
+/** What it costs to go from one pitch, or none, to another. */
+function change(fromHz: number, toHz: number, fromNone: boolean, toNone: boolean): number {
+  if (fromNone || toNone) return fromNone && toNone ? 0 : VOICING_COST;
+  return OCTAVE_JUMP_COST * Math.abs(Math.log2(toHz / fromHz));
+}
+
+/** Between two samples the correlation is looked at in so many steps, with so many neighbours on each side. */
+const STEPS = 8;
+const SINC_HALF = 10;
+const SINC = Array.from({ length: STEPS }, (_, step) =>
+  Float64Array.from({ length: 2 * SINC_HALF }, (__, k) => {
+    const x = SINC_HALF - 1 - k + step / STEPS;
+    const hann = 0.5 + 0.5 * Math.cos((Math.PI * x) / (SINC_HALF + 0.5));
+    return x === 0 ? 1 : (Math.sin(Math.PI * x) / (Math.PI * x)) * hann;
+  }),
+);
+
+/** About where the top of three samples lies, from the middle one. */
+function offsetOf(before: number, here: number, after: number): number {
+  const bend = before - 2 * here + after;
+  return bend < 0 ? (0.5 * (before - after)) / bend : 0;
+}
+
+/** Puts a candidate among the best, best first. */
+function keep(frame: Frame, hz: number, strength: number): void {
+  let at = frame.count;
+  while (at > 0 && frame.strength[at - 1]! < strength) at--;
+  if (at >= MOST_CANDIDATES) return;
+  const end = Math.min(frame.count, MOST_CANDIDATES - 1);
+  for (let i = end; i > at; i--) {
+    frame.hz[i] = frame.hz[i - 1]!;
+    frame.strength[i] = frame.strength[i - 1]!;
+  }
+  frame.hz[at] = hz;
+  frame.strength[at] = strength;
+  frame.count = Math.min(MOST_CANDIDATES, frame.count + 1);
+}

@@ -1,0 +1,295 @@
+/**
+ * A performance held against its score: which notes were played, which were not, how each was in tune and in time.
+ *
+ * The two are aligned by dynamic programming over both sequences (after R. B. Dannenberg, "An on-line algorithm for real-time
+ * accompaniment", ICMC 1984), with prices for a note left out, a note put in, a note of the score heard in two pieces and two
+ * repeated ones heard as one. First by pitch alone; then, twice, also by time, against a tempo that may wander. The tempo is a
+ * line fitted by least absolute deviations, so that one late note does not bend it.
+ *
+ * What it cannot do: say which of two like notes was left out; hear that a note was held instead of repeated, where nothing
+ * new begins (such a note counts as played, without a time).
+ */
+import type { ScoreNote } from '../formats/scoreNotes';
+import type { Note } from './notes';
+
+export interface TargetNote {
+  /** Place among the notes of the score, from 0. */
+  index: number;
+  status: 'played' | 'missed';
+  /** From the score's pitch, the performance's common tuning taken out. Null where it was missed. */
+  centsOff: number | null;
+  /** Later (> 0) or earlier than the fitted start and tempo say; null where no beginning can be told. */
+  onsetOffSec: number | null;
+  /** Sounding length beside the written one at the fitted tempo. */
+  durationRatio: number | null;
+  /** When it began in the recording; null where it was missed. */
+  startSec: number | null;
+}
+
+export interface Target {
+  notes: TargetNote[];
+  /** Notes that the score has not. */
+  extra: number;
+  /** Fitted tempo beside the marked one (120 where none is marked): 0.92 is 8 % slower. Null with fewer than two notes. */
+  tempoRatio: number | null;
+  /** Fitted tempo in quarter notes a minute. */
+  bpm: number | null;
+  /** What all notes are off in common: an octave lower is −1200. */
+  tuningCents: number | null;
+}
+
+const UNMARKED_BPM = 120;
+
+const MISSED_COST = 1;
+const EXTRA_COST = 0.8;
+/** What hardly lasts is a slip of the sound rather than of the player. */
+const SHORT_SEC = 0.08;
+const SHORT_COST = 0.2;
+const SPLIT_COST = 0.35;
+const MERGED_COST = 0.55;
+/** A note further off than this is another note. In half tones. */
+const SAME_NOTE = 0.8;
+const PITCH_COST = 0.4;
+/** Off by half a beat costs this much, and not more than the other for being somewhere else. */
+const TIME_COST = 0.5;
+const MOST_TIME_COST = 1.3;
+/** A repeated note was heard with the one before if that lasted into it by this part. */
+const HELD_SHARE = 0.4;
+/** A piece of a note begins where the one before ends. */
+const PIECE_GAP_SEC = 0.1;
+/** Another key is believed only if it is better by this much for each note. */
+const OTHER_KEY_COST = 0.25;
+const MOST_SEMITONES = 24;
+
+type Step = 'match' | 'missed' | 'extra' | 'split' | 'merged';
+
+interface Matched {
+  /** Index in the performance of the (first) note heard; −1 for missed. */
+  heard: number;
+  /** End of the last piece. */
+  endSec: number;
+  /** Heard as one with the note before. */
+  isMerged: boolean;
+}
+
+interface Alignment {
+  cost: number;
+  matched: Matched[];
+  extra: number;
+}
+
+const exact = (note: Note) => note.midi + note.cents / 100;
+
+/** What is known of the time, once something is. */
+interface Timing {
+  /** What it costs that score note i is heard note j, for when it was heard. */
+  cost: (i: number, j: number) => number;
+  /** Whether heard note j still sounds when score note i should. */
+  isHeld: (i: number, j: number) => boolean;
+}
+
+const UNTIMED: Timing = { cost: () => 0, isHeld: () => true };
+
+function align(
+  score: readonly ScoreNote[],
+  heard: readonly Note[],
+  shift: number,
+  timing: Timing = UNTIMED,
+): Alignment {
+  const [n, m] = [score.length, heard.length];
+  const width = m + 1;
+  const cost = new Float64Array((n + 1) * width).fill(Infinity);
+  const steps: Step[] = new Array<Step>((n + 1) * width);
+  cost[0] = 0;
+  const pitchCost = (i: number, j: number) => {
+    const off = Math.abs(exact(heard[j]!) - score[i]!.midi - shift);
+    return off < SAME_NOTE ? PITCH_COST * off : Infinity;
+  };
+  const extraCost = (j: number) =>
+    heard[j]!.endSec - heard[j]!.startSec < SHORT_SEC ? SHORT_COST : EXTRA_COST;
+  for (let i = 0; i <= n; i++) {
+    for (let j = 0; j <= m; j++) {
+      const here = i * width + j;
+      const offer = (from: number, price: number, step: Step) => {
+        if (cost[from]! + price < cost[here]!) {
+          cost[here] = cost[from]! + price;
+          steps[here] = step;
+        }
+      };
+      if (i > 0) offer(here - width, MISSED_COST, 'missed');
+      if (j > 0) offer(here - 1, extraCost(j - 1), 'extra');
+      if (i === 0 || j === 0) continue;
+      const pitch = pitchCost(i - 1, j - 1);
+      if (pitch === Infinity) continue;
+      offer(here - width - 1, pitch + timing.cost(i - 1, j - 1), 'match');
+      // One note heard in two pieces.
+      const isPiece = j > 1 && heard[j - 1]!.startSec - heard[j - 2]!.endSec < PIECE_GAP_SEC;
+      if (isPiece && pitchCost(i - 1, j - 2) < Infinity && steps[here - 1] !== 'extra')
+        offer(here - 1, SPLIT_COST, 'split');
+      // Two like notes heard as one.
+      const isRepeated = i > 1 && score[i - 1]!.midi === score[i - 2]!.midi;
+      const isSame = steps[here - width] === 'match' || steps[here - width] === 'merged';
+      if (isRepeated && isSame && timing.isHeld(i - 1, j - 1)) offer(here - width, MERGED_COST, 'merged');
+    }
+  }
+  const matched: Matched[] = new Array<Matched>(n);
+  let [i, j] = [n, m];
+  let extra = 0;
+  let endSec: number | null = null;
+  while (i > 0 || j > 0) {
+    const step = steps[i * width + j]!;
+    if (step === 'missed') matched[--i] = { heard: -1, endSec: 0, isMerged: false };
+    else if (step === 'extra') {
+      j -= 1;
+      if (extraCost(j) === EXTRA_COST) extra += 1;
+    } else if (step === 'split') {
+      j -= 1;
+      endSec ??= heard[j]!.endSec;
+    } else if (step === 'merged')
+      matched[--i] = { heard: j - 1, endSec: heard[j - 1]!.endSec, isMerged: true };
+    else {
+      matched[--i] = { heard: --j, endSec: endSec ?? heard[j]!.endSec, isMerged: false };
+      endSec = null;
+    }
+  }
+  return { cost: cost[n * width + m]!, matched, extra };
+}
+
+interface Line {
+  startSec: number;
+  secPerQuarter: number;
+}
+
+/** Least absolute deviations by reweighted least squares. Null with fewer than two places. */
+function fittedLine(points: readonly { x: number; y: number }[]): Line | null {
+  const spans = new Set(points.map(p => p.x));
+  if (spans.size < 2) return null;
+  let weights = points.map(() => 1);
+  let line: Line = { startSec: 0, secPerQuarter: 1 };
+  for (let round = 0; round < 40; round++) {
+    let [w, wx, wy, wxx, wxy] = [0, 0, 0, 0, 0];
+    points.forEach(({ x, y }, k) => {
+      const weight = weights[k]!;
+      w += weight;
+      wx += weight * x;
+      wy += weight * y;
+      wxx += weight * x * x;
+      wxy += weight * x * y;
+    });
+    const slope = (w * wxy - wx * wy) / (w * wxx - wx * wx);
+    line = { startSec: (wy - slope * wx) / w, secPerQuarter: slope };
+    weights = points.map(({ x, y }) => 1 / Math.max(0.008, Math.abs(y - line.startSec - slope * x)));
+  }
+  return line.secPerQuarter > 0 ? line : null;
+}
+
+function median(values: readonly number[]): number {
+  const sorted = [...values].sort((a, b) => a - b);
+  const half = sorted.length >> 1;
+  return sorted.length % 2 ? sorted[half]! : (sorted[half - 1]! + sorted[half]!) / 2;
+}
+
+/** Places whose beginnings are known. */
+function placesOf(score: readonly ScoreNote[], heard: readonly Note[], matched: readonly Matched[]) {
+  return matched.flatMap((at, i) =>
+    at.heard < 0 || at.isMerged
+      ? []
+      : [{ i, x: score[i]!.startQuarters, y: heard[at.heard]!.startSec, note: heard[at.heard]! }],
+  );
+}
+
+/** When a note of the score is to be expected, by the line and by how far its neighbours were from it. */
+function expectation(
+  score: readonly ScoreNote[],
+  places: readonly { i: number; x: number; y: number }[],
+  line: Line,
+) {
+  const off = places.map(p => p.y - line.startSec - line.secPerQuarter * p.x);
+  return score.map((note, i) => {
+    const near = places
+      .map((p, k) => ({ away: Math.abs(p.i - i), off: off[k]! }))
+      .filter(p => p.away <= 3)
+      .map(p => p.off);
+    return line.startSec + line.secPerQuarter * note.startQuarters + (near.length > 0 ? median(near) : 0);
+  });
+}
+
+/** The key in which it was played, as half tones from the written one. */
+function keyOf(score: readonly ScoreNote[], heard: readonly Note[]): number {
+  const written = align(score, heard, 0).cost;
+  let best = 0;
+  let least = written;
+  for (let shift = -MOST_SEMITONES; shift <= MOST_SEMITONES; shift++) {
+    if (shift === 0) continue;
+    const cost = align(score, heard, shift).cost + OTHER_KEY_COST * score.length;
+    if (cost < least) [least, best] = [cost, shift];
+  }
+  return best;
+}
+
+/**
+ * Holds a performance against its score.
+ * @param score notes as they should sound, in order
+ * @param heard notes of the recording, in order
+ * @param markedBpm quarter notes a minute; null where the score has no mark
+ */
+export function heldAgainst(
+  score: readonly ScoreNote[],
+  heard: readonly Note[],
+  markedBpm: number | null,
+): Target {
+  let shift = keyOf(score, heard);
+  let found = align(score, heard, shift);
+  let line: Line | null = null;
+  for (let round = 0; round < 3; round++) {
+    const places = placesOf(score, heard, found.matched);
+    if (places.length === 0) break;
+    shift += median(places.map(p => exact(p.note) - score[p.i]!.midi - shift));
+    line = fittedLine(places);
+    if (!line) break;
+    const expected = expectation(score, places, line);
+    const beat = line.secPerQuarter;
+    found = align(score, heard, shift, {
+      cost: (i, j) => {
+        const off = (heard[j]!.startSec - expected[i]!) / (beat / 2);
+        return Math.min(MOST_TIME_COST, TIME_COST * off * off);
+      },
+      isHeld: (i, j) => heard[j]!.endSec > expected[i]! + HELD_SHARE * beat * score[i]!.quarters,
+    });
+  }
+  const places = placesOf(score, heard, found.matched);
+  line = fittedLine(places) ?? line;
+  const tuning = places.length > 0 ? median(places.map(p => exact(p.note) - score[p.i]!.midi)) : null;
+  const notes = found.matched.map((at, index): TargetNote => {
+    const note = score[index]!;
+    if (at.heard < 0)
+      return {
+        index,
+        status: 'missed',
+        centsOff: null,
+        onsetOffSec: null,
+        durationRatio: null,
+        startSec: null,
+      };
+    const own = heard[at.heard]!;
+    const expected = line ? line.startSec + line.secPerQuarter * note.startQuarters : null;
+    const isShared = at.isMerged || (found.matched[index + 1]?.isMerged ?? false);
+    return {
+      index,
+      status: 'played',
+      centsOff: 100 * (exact(own) - note.midi - tuning!),
+      onsetOffSec: at.isMerged || expected === null ? null : own.startSec - expected,
+      durationRatio:
+        isShared || !line ? null : (at.endSec - own.startSec) / (line.secPerQuarter * note.quarters),
+      startSec: at.isMerged ? expected : own.startSec,
+    };
+  });
+  const bpm = line ? 60 / line.secPerQuarter : null;
+  return {
+    notes,
+    extra: found.extra,
+    tempoRatio: bpm === null ? null : bpm / (markedBpm ?? UNMARKED_BPM),
+    bpm,
+    tuningCents: tuning === null ? null : 100 * tuning,
+  };
+}

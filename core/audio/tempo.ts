@@ -1,0 +1,88 @@
+/** The tempo of a melody from the times at which its notes begin. */
+import type { Note } from './notes';
+
+export interface Tempo {
+  /** Quarter notes a minute. */
+  bpm: number;
+  /** 100 less the coefficient of variation of the beat, in percent, from one note to the next. */
+  stabilityPercent: number;
+}
+
+/** Lengths of notes in quarters, and how common each is in melodies. */
+const LENGTHS: readonly (readonly [number, number])[] = [
+  [0.25, 0.05],
+  [0.5, 0.3],
+  [0.75, 0.02],
+  [1, 0.38],
+  [1.5, 0.06],
+  [2, 0.13],
+  [3, 0.03],
+  [4, 0.03],
+];
+const SLOWEST_BPM = 36;
+const FASTEST_BPM = 230;
+/** Tempi lie around this, within an octave or so. */
+const USUAL_BPM = 96;
+const USUAL_OCTAVES = 0.5;
+/** How far a length strays, in parts of it, and by how much at the least. */
+const STRAY = 0.05;
+const STRAY_SEC = 0.015;
+const OTHERWISE = 0.02;
+
+function likelihood(interval: number, beat: number): number {
+  let sum = OTHERWISE;
+  for (const [length, share] of LENGTHS) {
+    const spread = Math.hypot(STRAY * length * beat, STRAY_SEC);
+    const off = (interval - length * beat) / spread;
+    // By the logarithm of time, so that short lengths are not favoured.
+    sum += (share * Math.exp(-0.5 * off * off) * interval) / (spread * 2.5066) / 8;
+  }
+  return Math.log(sum);
+}
+
+function lengthOf(interval: number, beat: number): number {
+  let best = 1;
+  let least = Infinity;
+  for (const [length] of LENGTHS) {
+    const off = Math.abs(Math.log(interval / (length * beat)));
+    if (off < least) [least, best] = [off, length];
+  }
+  return best;
+}
+
+/**
+ * The tempo that explains the intervals between notes best, if notes have usual lengths and tempi are usual. Which length is a
+ * quarter cannot be heard: a melody of eighths alone is told from one of quarters only by how fast it goes.
+ * @returns null for fewer than four notes
+ */
+export function tempoOf(notes: readonly Pick<Note, 'startSec'>[]): Tempo | null {
+  const intervals = notes
+    .slice(1)
+    .map((n, i) => n.startSec - notes[i]!.startSec)
+    .filter(d => d > 0.06 && d < 6);
+  if (intervals.length < 3) return null;
+  let best = 0;
+  let most = -Infinity;
+  for (let bpm = SLOWEST_BPM; bpm <= FASTEST_BPM; bpm *= 1.01) {
+    const usual = Math.log2(bpm / USUAL_BPM) / USUAL_OCTAVES;
+    let worth = -0.5 * usual * usual * Math.sqrt(intervals.length);
+    for (const interval of intervals) worth += likelihood(interval, 60 / bpm);
+    if (worth > most) [most, best] = [worth, bpm];
+  }
+  // Each interval says how long a beat is; the long ones say it best.
+  let beat = 60 / best;
+  for (let round = 0; round < 3; round++) {
+    const said = intervals
+      .map(d => ({ beat: d / lengthOf(d, beat), weight: lengthOf(d, beat) }))
+      .filter(s => Math.abs(Math.log(s.beat / beat)) < 0.2);
+    if (said.length === 0) break;
+    said.sort((a, b) => a.beat - b.beat);
+    const half = said.reduce((sum, s) => sum + s.weight, 0) / 2;
+    let sum = 0;
+    beat = (said.find(s => (sum += s.weight) >= half) ?? said[0]!).beat;
+  }
+  const ratios = intervals.map(d => d / lengthOf(d, beat) / beat).filter(r => r > 0.7 && r < 1.4);
+  const mean = ratios.reduce((a, b) => a + b, 0) / Math.max(1, ratios.length);
+  const variance = ratios.reduce((a, r) => a + (r - mean) ** 2, 0) / Math.max(1, ratios.length);
+  return { bpm: 60 / beat, stabilityPercent: Math.max(0, 100 * (1 - Math.sqrt(variance) / (mean || 1))) };
+}

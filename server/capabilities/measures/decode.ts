@@ -1,0 +1,124 @@
+/** Sounds as samples, by ffmpeg: as they were recorded, and the same at 16 kHz, mono, in one pass and piece by piece. */
+import { spawn } from 'node:child_process';
+import type { Readable } from 'node:stream';
+import { ANALYSIS_HZ } from '@ecoute/core/audio/halves';
+import { READ_ONLY } from '../recordings/tools';
+
+/** Seconds of the sound, counted from its first decoded sample. */
+export interface Span {
+  fromSec: number;
+  toSec: number | null;
+}
+
+export interface Listener {
+  /** Before the first sample. */
+  onFormat: (rateHz: number, channels: number) => void;
+  /** The samples as they were recorded, one array for each channel. */
+  onRaw: (pieces: Float32Array[]) => void;
+  /** At 16 kHz, mono. */
+  onSamples: (samples: Float32Array) => void;
+}
+
+/** Whole little-endian floats out of bytes that come in any pieces. */
+class Floats {
+  private rest = Buffer.alloc(0);
+  constructor(private readonly group: number) {}
+
+  take(chunk: Buffer): Float32Array {
+    const data = this.rest.length > 0 ? Buffer.concat([this.rest, chunk]) : chunk;
+    const size = 4 * this.group;
+    const whole = data.length - (data.length % size);
+    // A copy: Float32Array wants an offset divisible by four, Buffers come from a shared pool.
+    const samples = new Float32Array(data.buffer.slice(data.byteOffset, data.byteOffset + whole));
+    this.rest = Buffer.from(data.subarray(whole));
+    return samples;
+  }
+}
+
+interface Format {
+  rateHz: number;
+  channels: number;
+}
+
+/** The header of a WAV stream: its format, and where the samples begin. Null until all of it is there. */
+function wavHeader(bytes: Buffer): (Format & { dataAt: number }) | null {
+  let at = 12;
+  let format: Format | null = null;
+  while (at + 8 <= bytes.length) {
+    const name = bytes.toString('latin1', at, at + 4);
+    if (name === 'data') return format && { ...format, dataAt: at + 8 };
+    if (name === 'fmt ' && at + 24 <= bytes.length)
+      format = { channels: bytes.readUInt16LE(at + 10), rateHz: bytes.readUInt32LE(at + 12) };
+    at += 8 + bytes.readUInt32LE(at + 4);
+  }
+  return null;
+}
+
+/**
+ * Decodes the first sound of a file. What a file cut short still holds is decoded.
+ * @returns ffmpeg's words when nothing could be decoded; null when something was
+ * @throws Error ENOENT when ffmpeg is not installed
+ */
+export async function decode(
+  path: string,
+  { fromSec, toSec }: Span,
+  listener: Listener,
+  signal?: AbortSignal,
+): Promise<string | null> {
+  // Sought after opening: exact in every format.
+  const span = [
+    ...(fromSec > 0 ? ['-ss', String(fromSec)] : []),
+    ...(toSec === null ? [] : ['-t', String(toSec - fromSec)]),
+  ];
+  const sound = ['-map', '0:a:0', '-vn', ...span];
+  const args = [
+    ...[...READ_ONLY, '-i', path],
+    ...[...sound, '-c:a', 'pcm_f32le', '-f', 'wav', 'pipe:1'],
+    ...[...sound, '-ac', '1', '-ar', String(ANALYSIS_HZ), '-f', 'f32le', 'pipe:3'],
+  ];
+  const child = spawn('ffmpeg', args, {
+    stdio: ['ignore', 'pipe', 'pipe', 'pipe'],
+    signal,
+    killSignal: 'SIGKILL',
+  });
+  let words = '';
+  let samplesSeen = 0;
+  child.stderr!.on('data', (chunk: Buffer) => (words = (words + chunk.toString()).slice(-2_000)));
+
+  let header = Buffer.alloc(0);
+  let raw: { floats: Floats; channels: number } | null = null;
+  child.stdout!.on('data', (chunk: Buffer) => {
+    let bytes = chunk;
+    if (!raw) {
+      header = Buffer.concat([header, chunk]);
+      const found = wavHeader(header);
+      if (!found) return;
+      listener.onFormat(found.rateHz, found.channels);
+      raw = { floats: new Floats(found.channels), channels: found.channels };
+      bytes = header.subarray(found.dataAt);
+    }
+    const together = raw.floats.take(bytes);
+    if (together.length > 0) listener.onRaw(apart(together, raw.channels));
+  });
+  const analysis = new Floats(1);
+  (child.stdio[3] as Readable).on('data', (chunk: Buffer) => {
+    const samples = analysis.take(chunk);
+    samplesSeen += samples.length;
+    if (samples.length > 0) listener.onSamples(samples);
+  });
+  await new Promise<void>((resolve, reject) => {
+    child.once('error', reject);
+    child.once('close', () => resolve());
+  });
+  return samplesSeen > 0 ? null : words.trim().split('\n')[0] || 'there is no sound in it';
+}
+
+function apart(together: Float32Array, channels: number): Float32Array[] {
+  if (channels === 1) return [together];
+  const length = together.length / channels;
+  return Array.from({ length: channels }, (_, c) => {
+    const own = new Float32Array(length);
+    for (let i = 0; i < length; i++) own[i] = together[i * channels + c]!;
+    return own;
+  });
+}

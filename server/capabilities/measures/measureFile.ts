@@ -1,0 +1,43 @@
+/** Measures a file: decoding by ffmpeg, all else in core. Runs in worker threads and from the command line. */
+import { Measurer, type HeardAs, type Measures } from '@ecoute/core/audio/measure';
+import type { PlayedScore } from '@ecoute/core/formats/scoreNotes';
+import { decode, type Span } from './decode';
+
+/** Nothing could be decoded. */
+export class NotDecoded extends Error {}
+
+/**
+ * Measures a file, or a stretch of it; times in what is returned count from the beginning of the stretch.
+ * @param score what it is held against, for music
+ * @throws NotDecoded with the reason in a line; RangeError for a stretch that ends before it begins
+ */
+export async function measureFile(
+  path: string,
+  as: HeardAs,
+  score: PlayedScore | null = null,
+  span: Span = { fromSec: 0, toSec: null },
+  signal?: AbortSignal,
+): Promise<Measures> {
+  if (!(span.fromSec >= 0) || (span.toSec !== null && !(span.toSec > span.fromSec)))
+    throw new RangeError('The stretch must begin at 0 or later and end after it begins.');
+  let measurer: Measurer | null = null;
+  // The two forms of the sound come side by side; the format is known with the first of one of them.
+  const early: Float32Array[] = [];
+  const problem = await decode(
+    path,
+    span,
+    {
+      onFormat: (rateHz, channels) => {
+        measurer = new Measurer(rateHz, channels);
+        for (const samples of early.splice(0)) measurer.push(samples);
+      },
+      onRaw: pieces => measurer!.pushRaw(pieces),
+      onSamples: samples => (measurer ? measurer.push(samples) : void early.push(samples)),
+    },
+    signal,
+  );
+  // Assigned in a callback, which the compiler does not follow.
+  const measured = measurer as Measurer | null;
+  if (problem !== null || !measured) throw new NotDecoded(problem ?? 'there is no sound in it');
+  return measured.finish(as, score);
+}
