@@ -8,7 +8,7 @@
  * What it cannot do: tell a voice from other sound. A door is sound; music under speech leaves no pause.
  */
 import type { Pitch } from './pitch';
-import { BAND_FREEDOM, BAND_HOP_SEC, bandDb, BANDS, type BandLevels } from './bands';
+import { BAND_FREEDOM, BAND_HOP_SEC, bandDb, BANDS, dbOf, type BandLevels } from './bands';
 
 export interface Stretch {
   startSec: number;
@@ -41,7 +41,7 @@ const hops = (sec: number) => Math.round(sec / BAND_HOP_SEC);
 export function soundingStretches(bands: BandLevels): Stretch[] {
   const { count } = bands;
   if (count === 0) return [];
-  const total = totals(bands);
+  const { total } = bands;
   const loud = percentile(total, 0.95);
   const least = loud - RANGE_DB;
   let noise = softest(bands);
@@ -76,15 +76,6 @@ export function pitchedStretches(pitch: Pitch, durationSec: number): Stretch[] {
   return found;
 }
 
-/** Level over all bands at each hop. dBFS */
-export function totals(bands: BandLevels): Float32Array {
-  return Float32Array.from({ length: bands.count }, (_, hop) => {
-    let power = 0;
-    for (let b = 0; b < BANDS; b++) power += 10 ** (bandDb(bands, hop, b) / 10);
-    return 10 * Math.log10(power);
-  });
-}
-
 export function percentile(values: Float32Array | number[], share: number): number {
   const sorted = Float32Array.from(values).sort();
   return sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))] ?? -120;
@@ -98,10 +89,18 @@ interface Noise {
 function softest(bands: BandLevels): Noise {
   const spread = BAND_FREEDOM.map(d => Math.max(LEAST_SPREAD_DB, 4.34 * Math.sqrt(2 / d)));
   const mean = spread.map((s, b) => {
-    const level = Float32Array.from({ length: bands.count }, (_, hop) => bandDb(bands, hop, b));
-    return percentile(level, SOFT_SHARE) + 0.5 * s;
+    return softLevel(bands, b) + 0.5 * s;
   });
   return { mean, spread };
+}
+
+/** The level that a band stays below for `SOFT_SHARE` of the time. dBFS */
+function softLevel({ levels, count }: BandLevels, band: number): number {
+  const times = new Uint32Array(256);
+  for (let at = band; at < levels.length; at += BANDS) times[levels[at]!]! += 1;
+  let step = 0;
+  for (let seen = times[0]!; seen <= SOFT_SHARE * count && step < 255;) seen += times[++step]!;
+  return dbOf(step);
 }
 
 function learnt(bands: BandLevels, quiet: readonly number[]): Noise {

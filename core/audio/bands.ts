@@ -40,13 +40,20 @@ export interface BandLevels {
   count: number;
   /** `BANDS` levels for each hop, in half decibels above −120 dBFS. */
   levels: Uint8Array;
+  /** Level over all bands at each hop. dBFS */
+  total: Float32Array;
   /** Of each hop, what rose since 15 ms before, in dB, as a mean over narrow bands; a partial that only wavers does not. */
   rise: Float32Array;
 }
 
 /** Level of a band at a hop. dBFS */
 export function bandDb({ levels }: BandLevels, hop: number, band: number): number {
-  return levels[hop * BANDS + band]! / 2 + FLOOR_DB;
+  return dbOf(levels[hop * BANDS + band]!);
+}
+
+/** dBFS of a stored level. */
+export function dbOf(step: number): number {
+  return step / 2 + FLOOR_DB;
 }
 
 /** Measures bands of a sound that comes in pieces. */
@@ -60,6 +67,7 @@ export class BandMeter {
   private made = 0;
   private levels = new Uint8Array(1_024 * BANDS);
   private readonly rise = new Series();
+  private readonly total = new Series();
   /** Narrow levels of the last hops, newest at `made % length`. */
   private readonly recent = Array.from({ length: RISE_HOPS + 1 }, () =>
     new Float64Array(NARROW).fill(FLOOR_DB),
@@ -83,6 +91,7 @@ export class BandMeter {
     return {
       count,
       levels: this.levels.slice(0, count * BANDS),
+      total: this.total.take().slice(0, count),
       rise: this.rise.take().slice(0, count),
     };
   }
@@ -111,17 +120,22 @@ export class BandMeter {
       larger.set(this.levels);
       this.levels = larger;
     }
-    const scale = 2 / (FFT_SIZE * WINDOW_POWER);
+    // Two sides of the spectrum, and the halves that two hops were added by.
+    const scale = 2 / (4 * FFT_SIZE * WINDOW_POWER);
     let wide = 0;
     let together = 0;
+    let all = 0;
     for (let b = 0; b < NARROW; b++) {
       let power = 0;
       for (let k = EDGES[b]!; k < EDGES[b + 1]!; k++) {
         const m = FFT_SIZE - k;
-        const [ar, ai] = [spectrum[2 * k]!, spectrum[2 * k + 1]!];
-        const [br, bi] = [spectrum[2 * m]!, spectrum[2 * m + 1]!];
-        const [re, im] = part === 0 ? [ar + br, ai - bi] : [ai + bi, ar - br];
-        power += (re * re + im * im) / 4;
+        const ar = spectrum[2 * k]!;
+        const ai = spectrum[2 * k + 1]!;
+        const br = spectrum[2 * m]!;
+        const bi = spectrum[2 * m + 1]!;
+        const re = part === 0 ? ar + br : ai + bi;
+        const im = part === 0 ? ai - bi : ar - br;
+        power += re * re + im * im;
       }
       power *= scale;
       narrow[b] = decibels(power);
@@ -129,10 +143,13 @@ export class BandMeter {
       if (b + 1 === (WIDE[wide + 1] ?? NARROW)) {
         this.levels[base + wide] = 2 * (decibels(together) - FLOOR_DB) + 0.5;
         wide += 1;
+        all += together;
         together = 0;
       }
     }
-    this.levels[base + wide] = 2 * (decibels(this.highPower()) - FLOOR_DB) + 0.5;
+    const high = this.highPower();
+    this.levels[base + wide] = 2 * (decibels(high) - FLOOR_DB) + 0.5;
+    this.total.push(decibels(all + high));
     this.rise.push(this.risen(narrow, before));
     this.made += 1;
   }
@@ -154,13 +171,16 @@ export class BandMeter {
    * filter vibrato suppression for onset detection", DAFx 2013), in decibels above a floor that follows the loudest.
    */
   private risen(now: Float64Array, before: Float64Array): number {
-    for (const level of now) if (level > this.loudest) this.loudest = level;
+    for (let b = 0; b < NARROW; b++) if (now[b]! > this.loudest) this.loudest = now[b]!;
     const floor = this.loudest - RISE_RANGE_DB;
     this.loudest -= FADE_DB;
     let sum = 0;
     for (let b = 0; b < NARROW; b++) {
-      const held = Math.max(floor, before[b]!, before[b - 1] ?? floor, before[b + 1] ?? floor);
-      sum += Math.min(MOST_RISE_DB, Math.max(0, now[b]! - held));
+      let held = Math.max(floor, before[b]!);
+      if (b > 0 && before[b - 1]! > held) held = before[b - 1]!;
+      if (b + 1 < NARROW && before[b + 1]! > held) held = before[b + 1]!;
+      const up = now[b]! - held;
+      if (up > 0) sum += up < MOST_RISE_DB ? up : MOST_RISE_DB;
     }
     return sum / NARROW;
   }

@@ -5,7 +5,7 @@
  * found (about 8 kB for a second of sound), not by the samples.
  */
 import type { PlayedScore } from '../formats/scoreNotes';
-import { percentile, pitchedStretches, soundingStretches, totals, type Stretch } from './activity';
+import { percentile, pitchedStretches, soundingStretches, type Stretch } from './activity';
 import { BAND_HOP_SEC, BandMeter, type BandLevels } from './bands';
 import { ANALYSIS_HZ, HalfSplitter } from './halves';
 import { LevelMeter, type Level } from './level';
@@ -140,7 +140,7 @@ function soundingHops(
   const out = new Uint8Array(count);
   for (const { startSec, endSec } of stretches)
     out.fill(1, Math.max(0, Math.round(startSec / hopSec) - 1), Math.round(endSec / hopSec) + 2);
-  const total = totals(bands);
+  const { total } = bands;
   const least = percentile(total, 0.95) - PITCH_RANGE_DB;
   if (stretches.length > 0)
     for (let i = 0; i < count; i++)

@@ -9,7 +9,7 @@
  * What it cannot do: chords. Of several notes at once it follows one.
  */
 import { BAND_HOP_SEC, type BandLevels } from './bands';
-import { percentile, totals } from './activity';
+import { percentile } from './activity';
 import { HOP_SEC, type Pitch } from './pitch';
 
 export interface Note {
@@ -150,7 +150,7 @@ function median(values: number[]): number {
 export function notesOf(pitch: Pitch, bands: BandLevels): Note[] {
   const midi = pitch.hz.map(hz => (hz > 0 ? midiOfHz(hz) : 0));
   const energy = rises(bands);
-  const loud = totals(bands);
+  const loud = bands.total;
   const runs = runsOf(midi).flatMap(run => (run.step === null ? [] : voicedParts(run, midi, loud)));
   const cuts: { startSec: number; endSec: number }[] = [];
   for (const run of runs) {

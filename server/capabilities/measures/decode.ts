@@ -110,7 +110,10 @@ export async function decode(
     child.once('error', reject);
     child.once('close', () => resolve());
   });
-  return samplesSeen > 0 ? null : words.trim().split('\n')[0] || 'there is no sound in it';
+  if (samplesSeen > 0) return null;
+  // Without the address in memory that ffmpeg puts before its words.
+  const [first = ''] = words.trim().split('\n');
+  return first.replace(/^\[.*? @ 0x\w+\] /, '') || 'there is no sound in it';
 }
 
 function apart(together: Float32Array, channels: number): Float32Array[] {

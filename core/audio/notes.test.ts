@@ -1,0 +1,193 @@
+import { describe, expect, it } from '@jest/globals';
+import type { ScoreNote } from '../formats/scoreNotes';
+import { BandMeter } from './bands';
+import { HalfSplitter } from './halves';
+import { notesOf, type Note } from './notes';
+import { PitchTracker } from './pitch';
+import { melody, randomFrom, TONES, withNoise, type PlayedNote, type ToneKind } from './soundsForTests';
+import { heldAgainst } from './target';
+import { tempoOf } from './tempo';
+
+function heard(samples: Float32Array): Note[] {
+  const splitter = new HalfSplitter();
+  const meter = new BandMeter();
+  const tracker = new PitchTracker();
+  for (const halves of [splitter.push(samples), splitter.finish()]) {
+    meter.push(halves);
+    tracker.push(halves.low);
+  }
+  return notesOf(tracker.finish(), meter.finish());
+}
+
+const plucked: ToneKind = { partial: n => 1 / n, decay: 1.5 };
+const blown: ToneKind = { partial: n => (n % 2 ? 1 / n : 0.1 / n), attackSec: 0.04 };
+const KINDS: [string, ToneKind, number][] = [
+  ['plucked', plucked, 0.97],
+  ['blown', blown, 0.85],
+  ['sung', TONES.sung!, 0.85],
+];
+
+/** Sixteen notes: steps, leaps, repeated ones, of one, two and four eighths. */
+const STEPS = [0, 2, 4, 4, 7, 5, 4, 2, 0, 7, 12, 11, 9, 7, 7, 0];
+const EIGHTHS = [2, 2, 1, 1, 2, 1, 1, 2, 4, 2, 1, 1, 2, 2, 2, 4];
+const SCORE: ScoreNote[] = STEPS.map((step, i) => ({
+  midi: 62 + step,
+  startQuarters: EIGHTHS.slice(0, i).reduce((a, b) => a + b, 0) / 2,
+  quarters: EIGHTHS[i]! / 2,
+  measure: '1',
+}));
+const BPM = 96;
+
+/** The score as somebody plays it: not quite in time, not quite in tune. */
+function played(seed: number, sounding = 0.92): PlayedNote[] {
+  const random = randomFrom(seed);
+  return SCORE.map(n => ({
+    startSec: 0.4 + (n.startQuarters * 60) / BPM + 0.016 * (random() - 0.5),
+    sec: (sounding * n.quarters * 60) / BPM,
+    midi: n.midi,
+    cents: 8 * (random() - 0.5),
+  }));
+}
+
+function onsetF1(found: readonly Note[], truth: readonly PlayedNote[]): number {
+  const left = found.map(n => n.startSec);
+  let hits = 0;
+  for (const { startSec } of truth) {
+    const at = left.findIndex(s => Math.abs(s - startSec) <= 0.05);
+    if (at < 0) continue;
+    left.splice(at, 1);
+    hits += 1;
+  }
+  return (2 * hits) / (found.length + truth.length);
+}
+
+describe('notes', () => {
+  it.each(KINDS)('begin when they do and have their pitch to 5 cents at 20 dB: %s', (_, kind, least) => {
+    const truth = played(1);
+    const found = heard(withNoise(melody(truth, kind), 20));
+    expect(onsetF1(found, truth)).toBeGreaterThanOrEqual(least);
+    const off = truth.flatMap(t => {
+      const own = found.find(n => Math.abs(n.startSec - t.startSec) < 0.06);
+      return own ? [Math.abs(100 * (own.midi - t.midi) + own.cents - t.cents!)] : [];
+    });
+    expect(off.length).toBeGreaterThan(12);
+    // Of a wavering voice a short note holds a cycle and a half: its middle is not known better.
+    const within = kind.vibratoCents ? 8 : 5;
+    for (const cents of off) expect(cents).toBeLessThan(within);
+  });
+
+  it('are one where a voice only wavers', () => {
+    const wide: ToneKind = { ...TONES.sung!, vibratoCents: 60 };
+    const found = heard(melody([{ startSec: 0.3, sec: 2, midi: 67 }], wide));
+    expect(found).toHaveLength(1);
+    expect(found[0]).toMatchObject({ midi: 67 });
+    expect(Math.abs(found[0]!.cents)).toBeLessThan(5);
+  });
+
+  it('are none where nothing sounds', () => {
+    expect(heard(new Float32Array(0))).toEqual([]);
+    expect(heard(new Float32Array(16_000))).toEqual([]);
+  });
+
+  it('have a tempo in quarters; a few have none', () => {
+    for (const bpm of [66, 84, 108, 126]) {
+      const starts = SCORE.map(n => ({ startSec: (n.startQuarters * 60) / bpm }));
+      expect(tempoOf(starts)!.bpm / bpm).toBeCloseTo(1, 2);
+      expect(tempoOf(starts)!.stabilityPercent).toBeGreaterThan(99);
+    }
+    const rushed = SCORE.map(n => ({
+      startSec: (n.startQuarters * 60) / BPM - 0.004 * n.startQuarters ** 2,
+    }));
+    expect(tempoOf(rushed)!.stabilityPercent).toBeLessThan(99);
+    expect(tempoOf(SCORE.slice(0, 3).map(n => ({ startSec: n.startQuarters })))).toBeNull();
+  });
+});
+
+interface Judged {
+  missed: number[];
+  flat: number[];
+  late: number[];
+  extra: number;
+  tempo: number;
+}
+
+function judged(samples: Float32Array): Judged {
+  const { notes, extra, tempoRatio } = heldAgainst(SCORE, heard(samples), BPM);
+  const which = (test: (n: (typeof notes)[number]) => boolean) => notes.filter(test).map(n => n.index);
+  return {
+    missed: which(n => n.status === 'missed'),
+    flat: which(n => n.centsOff !== null && Math.abs(n.centsOff) > 35),
+    late: which(n => n.onsetOffSec !== null && Math.abs(n.onsetOffSec) > 0.1),
+    extra,
+    tempo: Math.round(100 * tempoRatio!) / 100,
+  };
+}
+
+const FAULTLESS: Judged = { missed: [], flat: [], late: [], extra: 0, tempo: 1 };
+
+describe('a performance held against its score', () => {
+  it.each(KINDS)('is never accused where it is faultless: %s', (_, kind) => {
+    for (const seed of [3, 4]) expect(judged(withNoise(melody(played(seed), kind), 26))).toEqual(FAULTLESS);
+  });
+
+  it.each(KINDS)('shows each planted fault and no other: %s', (_, kind) => {
+    const judge = (change: (notes: PlayedNote[]) => PlayedNote[]) =>
+      judged(withNoise(melody(change(played(7)), kind), 26));
+    const flat = (notes: PlayedNote[]) => notes.with(5, { ...notes[5]!, cents: -60 });
+    const late = (notes: PlayedNote[]) =>
+      notes.with(8, { ...notes[8]!, startSec: notes[8]!.startSec + 0.18, sec: notes[8]!.sec - 0.2 });
+    const slow = (notes: PlayedNote[]) =>
+      notes.map(n => ({ ...n, startSec: 0.4 + (n.startSec - 0.4) / 0.92, sec: n.sec / 0.92 }));
+    const missed = (notes: PlayedNote[]) => notes.toSpliced(11, 1);
+    const extra = (notes: PlayedNote[]) =>
+      notes
+        .with(15, { ...notes[15]!, sec: 0.5 })
+        .concat({ startSec: notes[15]!.startSec + 0.6, sec: 0.5, midi: 66 });
+    expect(judge(flat)).toEqual({ ...FAULTLESS, flat: [5] });
+    expect(judge(late)).toEqual({ ...FAULTLESS, late: [8] });
+    expect(judge(slow)).toEqual({ ...FAULTLESS, tempo: 0.92 });
+    expect(judge(missed)).toEqual({ ...FAULTLESS, missed: [11] });
+    expect(judge(extra)).toEqual({ ...FAULTLESS, extra: 1 });
+    expect(judge(notes => slow(missed(extra(flat(notes)))))).toEqual({
+      missed: [11],
+      flat: [5],
+      late: [],
+      extra: 1,
+      tempo: 0.92,
+    });
+  });
+
+  const asWritten: Note[] = SCORE.map(n => ({
+    startSec: 1 + n.startQuarters / 2,
+    endSec: 1 + (n.startQuarters + 0.9 * n.quarters) / 2,
+    midi: n.midi,
+    cents: 0,
+  }));
+
+  it('has a tuning of its own, taken out of each note, and may be in another octave', () => {
+    const low = asWritten.map(n => ({ ...n, midi: n.midi - 12, cents: -22 }));
+    const target = heldAgainst(SCORE, low, 120);
+    expect(target.tuningCents).toBeCloseTo(-1_222);
+    for (const n of target.notes) expect(n.centsOff).toBeCloseTo(0);
+    expect(target.tempoRatio).toBeCloseTo(1);
+    expect(target.notes[0]!.durationRatio).toBeCloseTo(0.9);
+    expect(target.notes[0]).toMatchObject({ startSec: 1, status: 'played' });
+  });
+
+  it('is told from nothing and from something else', () => {
+    const silent = heldAgainst(SCORE, [], null);
+    expect(silent).toMatchObject({ extra: 0, tempoRatio: null, tuningCents: null });
+    expect(silent.notes.every(n => n.status === 'missed')).toBe(true);
+    const one = heldAgainst(SCORE.slice(0, 1), asWritten.slice(0, 1), null);
+    expect(one).toMatchObject({ tempoRatio: null, notes: [{ status: 'played', onsetOffSec: null }] });
+  });
+
+  it('counts a repeated note that was heard as one with the last, but not one that had ended', () => {
+    // Notes 2 and 3 are the same.
+    const joined = asWritten.toSpliced(3, 1).with(2, { ...asWritten[2]!, endSec: asWritten[3]!.endSec });
+    expect(heldAgainst(SCORE, joined, 120).notes[3]).toMatchObject({ status: 'played', onsetOffSec: null });
+    const left = asWritten.toSpliced(3, 1);
+    const missed = heldAgainst(SCORE, left, 120).notes.filter(n => n.status === 'missed');
+    expect(missed).toHaveLength(1);
+  });
+});

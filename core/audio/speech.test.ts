@@ -1,0 +1,87 @@
+import { describe, expect, it } from '@jest/globals';
+import { soundingStretches } from './activity';
+import { BandMeter } from './bands';
+import { ANALYSIS_HZ, HalfSplitter } from './halves';
+import { PitchTracker } from './pitch';
+import { babble, overNoise } from './soundsForTests';
+import { pausesBetween, speechFigures } from './speech';
+import { syllableNuclei } from './syllables';
+
+function heard(samples: Float32Array) {
+  const splitter = new HalfSplitter();
+  const meter = new BandMeter();
+  const tracker = new PitchTracker();
+  for (const halves of [splitter.push(samples), splitter.finish()]) {
+    meter.push(halves);
+    tracker.push(halves.low);
+  }
+  const bands = meter.finish();
+  const stretches = soundingStretches(bands);
+  return { stretches, nuclei: syllableNuclei(bands, tracker.finish(), stretches) };
+}
+
+describe('speech', () => {
+  it.each([-60, -45, -35])('lies between pauses whose edges are found over a room of %i dBFS', floor => {
+    const off: number[] = [];
+    for (let seed = 1; seed <= 4; seed++) {
+      const { samples, spans } = babble([5, 3, 7, 2, 4], seed, 0.3 + 0.1 * seed);
+      const { stretches } = heard(overNoise(samples, floor, seed));
+      expect(stretches).toHaveLength(spans.length);
+      // Phrases begin with a third of a syllable of near silence, where no edge can be told; their ends can.
+      spans.forEach((span, i) => off.push(Math.abs(stretches[i]!.endSec - span.endSec)));
+    }
+    off.sort((a, b) => a - b);
+    expect(off[off.length >> 1]).toBeLessThan(0.015);
+  });
+
+  it('has as many syllables as vowels, whatever lies between them', () => {
+    let counted = 0;
+    let made = 0;
+    for (let seed = 11; seed <= 14; seed++)
+      for (const syllableSec of [0.16, 0.24]) {
+        const { samples, syllables } = babble([6, 4, 9], seed, 0.5, syllableSec);
+        counted += heard(overNoise(samples, -60, seed)).nuclei.length;
+        made += syllables;
+      }
+    expect(Math.abs(counted / made - 1)).toBeLessThan(0.07);
+  });
+
+  it('is nowhere in silence, in noise and in nothing', () => {
+    for (const samples of [
+      new Float32Array(0),
+      new Float32Array(ANALYSIS_HZ),
+      overNoise(new Float32Array(3 * ANALYSIS_HZ), -20),
+    ])
+      expect(heard(samples)).toEqual({ stretches: [], nuclei: [] });
+  });
+
+  it('is not a click, nor interrupted by a silence shorter than a quarter of a second', () => {
+    const { samples } = babble([4, 4], 3, 0.2);
+    samples[200] = 0.4;
+    expect(heard(overNoise(samples, -60)).stretches).toHaveLength(1);
+  });
+
+  it('gives figures that add up', () => {
+    const stretches = [
+      { startSec: 1, endSec: 3 },
+      { startSec: 4, endSec: 6.5 },
+      { startSec: 7, endSec: 8 },
+    ];
+    expect(pausesBetween(stretches)).toEqual([
+      { startSec: 3, endSec: 4 },
+      { startSec: 6.5, endSec: 7 },
+    ]);
+    expect(speechFigures(stretches, 22, 10)).toEqual({
+      speakingSec: 5.5,
+      pauseSec: 1.5,
+      pauseCount: 2,
+      longestPauseSec: 1,
+      initialSilenceSec: 1,
+      syllables: 22,
+      speechRate: 22 / 7,
+      articulationRate: 4,
+      meanRunSec: 5.5 / 3,
+    });
+    expect(speechFigures([], 0, 5)).toMatchObject({ speakingSec: 0, initialSilenceSec: 5, speechRate: null });
+  });
+});

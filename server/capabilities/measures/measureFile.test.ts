@@ -1,0 +1,147 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from '@jest/globals';
+import { measureFile, NotDecoded } from './measureFile';
+import { jsonOf, tableOf } from './table';
+
+const DEMO = join(__dirname, '../../../demo/audio');
+const spoken = join(DEMO, 'morning-wake-amara.ogg');
+let folder = '';
+const at = (name: string) => join(folder, name);
+
+function ffmpeg(...args: string[]): string {
+  const { status, stderr } = spawnSync('ffmpeg', ['-nostdin', '-hide_banner', '-y', ...args], {
+    encoding: 'utf8',
+  });
+  if (status !== 0) throw new Error(stderr);
+  return stderr;
+}
+const made = (source: string, name: string, ...args: string[]) => {
+  ffmpeg('-v', 'error', '-f', 'lavfi', '-i', source, ...args, at(name));
+  return at(name);
+};
+
+beforeAll(() => {
+  folder = mkdtempSync(join(tmpdir(), 'ecoute-measures-'));
+});
+afterAll(() => rmSync(folder, { recursive: true }));
+
+describe('a measured file', () => {
+  it.each([
+    ['as it is', []],
+    ['at 8 kHz, as by telephone', ['-ar', '8000']],
+    ['at 96 kHz', ['-ar', '96000']],
+    ['with one dead channel', ['-af', 'pan=stereo|c0=c0|c1=0*c0']],
+    ['much too loud', ['-af', 'volume=24dB', '-c:a', 'pcm_s16le']],
+  ])('has the level that ffmpeg gives it: %s', async (name, args) => {
+    const file = at(`${name.replace(/\W/g, '')}.wav`);
+    ffmpeg('-v', 'error', '-i', spoken, ...args, file);
+    const { level, speech } = await measureFile(file, 'speech');
+    const stats = ffmpeg('-i', file, '-af', 'astats=measure_perchannel=none', '-f', 'null', '-');
+    const loudness = ffmpeg('-nostats', '-i', file, '-af', 'ebur128', '-f', 'null', '-');
+    const figure = (text: string, pattern: RegExp) => Number(pattern.exec(text)![1]);
+    expect(Math.abs(level.peakDbfs! - figure(stats, /Peak level dB: (\S+)/))).toBeLessThan(0.2);
+    expect(Math.abs(level.rmsDbfs! - figure(stats, /RMS level dB: (\S+)/))).toBeLessThan(0.2);
+    const whole = loudness.slice(loudness.lastIndexOf('Summary'));
+    expect(Math.abs(level.loudnessLufs! - figure(whole, /I:\s+(\S+) LUFS/))).toBeLessThan(0.2);
+    expect(level.clippedSamples > 0).toBe(name === 'much too loud');
+    // However it was recorded, it is the same speech.
+    expect(Math.abs(speech!.syllables - 87)).toBeLessThanOrEqual(4);
+  });
+
+  it('counts its time from the first decoded sample, and a stretch of it from the beginning of that', async () => {
+    const whole = await measureFile(spoken, 'speech');
+    const part = await measureFile(spoken, 'speech', null, { fromSec: 4, toSec: 14 });
+    expect(part.durationSec).toBeCloseTo(10, 2);
+    expect(part.pitch.hz).toHaveLength(1_000);
+    const inside = whole.pauses.filter(p => p.startSec > 4.5 && p.endSec < 13.5);
+    expect(inside.length).toBeGreaterThan(0);
+    for (const pause of inside) {
+      const same = part.pauses.find(p => Math.abs(p.startSec + 4 - pause.startSec) < 0.02);
+      expect(Math.abs(same!.endSec + 4 - pause.endSec)).toBeLessThan(0.02);
+    }
+    // An encoder's priming is no sound.
+    for (const type of ['mp3', 'm4a', 'ogg']) {
+      ffmpeg('-v', 'error', '-i', spoken, '-t', '12', at(`primed.${type}`));
+      const coded = await measureFile(at(`primed.${type}`), 'speech');
+      expect(Math.abs(coded.pauses[0]!.startSec - whole.pauses[0]!.startSec)).toBeLessThan(0.02);
+    }
+  });
+
+  it.each(['speech', 'music'] as const)(
+    'may hold anything, and gives no figure that is none: %s',
+    async as => {
+      const files = [
+        made('anullsrc=r=44100:cl=mono:d=2', 'silence.wav'),
+        made('sine=f=440:r=48000:d=2', 'tone.wav'),
+        made('anoisesrc=a=1:r=44100:d=2', 'noise.wav'),
+        made('sine=f=200:d=0.1', 'tenth.wav'),
+        made('sine=f=200:d=0.002', 'click.wav'),
+      ];
+      ffmpeg('-v', 'error', '-f', 'lavfi', '-i', 'testsrc2=d=3', '-i', spoken, '-shortest', at('film.mp4'));
+      ffmpeg('-v', 'error', '-i', spoken, at('whole.mp3'));
+      writeFileSync(at('cut.mp3'), readFileSync(at('whole.mp3')).subarray(0, 40_000));
+      for (const file of [...files, at('film.mp4'), at('cut.mp3')]) {
+        const text = jsonOf(await measureFile(file, as));
+        expect(text).not.toMatch(/NaN|Infinity/);
+        const read = JSON.parse(text) as { durationSec: number; pitch: { hz: unknown[] } };
+        expect(Math.abs(read.pitch.hz.length - read.durationSec * 100)).toBeLessThanOrEqual(1);
+      }
+      expect((await measureFile(at('silence.wav'), as)).remarks).toEqual([
+        'Nothing sounds in this recording.',
+      ]);
+      expect((await measureFile(at('noise.wav'), as)).remarks).toEqual([
+        'Nothing stands out of the noise in this recording.',
+      ]);
+    },
+  );
+
+  it('that holds no sound is refused in words', async () => {
+    writeFileSync(at('text.wav'), 'This is a text.');
+    writeFileSync(at('empty.wav'), '');
+    made('testsrc2=d=1', 'mute.mp4');
+    for (const name of ['text.wav', 'empty.wav', 'mute.mp4', 'nowhere.wav'])
+      await expect(measureFile(at(name), 'speech')).rejects.toThrow(NotDecoded);
+    await expect(measureFile(spoken, 'speech', null, { fromSec: 9, toSec: 3 })).rejects.toThrow(RangeError);
+  });
+
+  it('is read as a table as well', async () => {
+    const text = tableOf(await measureFile(join(DEMO, 'scales-tune-nuno.ogg'), 'music'));
+    expect(text).toMatch(/^length\s+19\.13 s$/m);
+    expect(text).toMatch(/^C5\s+0\.6\d s/m);
+    expect(tableOf(await measureFile(spoken, 'speech'))).toMatch(/^pauses\s+7, together/m);
+  });
+});
+
+describe('./ecoute measure', () => {
+  const root = join(__dirname, '../../..');
+  const run = (...args: string[]) =>
+    spawnSync(process.execPath, [join(root, 'build/server/measure.mjs'), ...args], { encoding: 'utf8' });
+
+  it('prints one JSON object, holds music against a score, and refuses in one line', () => {
+    const score = at('tune.musicxml');
+    const notes = ['C5', 'A4', 'B4', 'C5'].map(
+      n =>
+        `<note><pitch><step>${n[0]}</step>${n === 'B4' ? '<alter>-1</alter>' : ''}<octave>${n[1]}</octave></pitch><duration>1</duration></note>`,
+    );
+    writeFileSync(
+      score,
+      `<score-partwise version="4.0"><part-list><score-part id="P1"><part-name>T</part-name></score-part></part-list><part id="P1"><measure number="1"><attributes><divisions>1</divisions></attributes>${notes.join('')}</measure></part></score-partwise>`,
+    );
+    const tune = join(DEMO, 'scales-tune-nuno.ogg');
+    const done = run(tune, '--as', 'music', '--target', score, '--to', '2.1', '--json');
+    expect(done.status).toBe(0);
+    const read = JSON.parse(done.stdout) as { target: { notes: { status: string }[]; extra: number } };
+    expect(read.target.notes.map(n => n.status)).toEqual(['played', 'played', 'played', 'played']);
+    const refused = run(join(root, 'README.md'), '--as', 'speech', '--json');
+    expect(refused).toMatchObject({ status: 2, stdout: '' });
+    expect(refused.stderr.trim().split('\n')).toHaveLength(1);
+    expect(run(tune, '--as', 'noise').stderr).toMatch(/^Usage: /);
+    expect(run(tune, '--as', 'music', '--target', join(root, 'README.md')).status).toBe(2);
+    expect(run(tune, '--as', 'music', '--from', 'x').stderr).toBe(
+      '--from is a number of seconds, such as 12.5.\n',
+    );
+  });
+});
