@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { build } from 'esbuild';
 
 const root = join(import.meta.dirname, '..');
-const NAMES = ['setting', 'releasing', 'sitting', 'listening'];
+const NAMES = ['setting', 'releasing', 'sitting', 'listening', 'measures'];
 const which = process.argv[2];
 if (!NAMES.includes(which)) {
   process.stderr.write(`Say which: ${NAMES.map(n => `./ecoute bench ${n}`).join(', ')}\n`);
@@ -63,7 +63,11 @@ function print(rows) {
 
 try {
   mkdirSync(data);
-  if (which === 'setting') {
+  if (which === 'measures') {
+    const { measures, printMeasures } = await import('./measures.mjs');
+    const core = await bundled('measuring');
+    printMeasures(measures(core, scratch, root, line => process.stderr.write(`${line}\n`)));
+  } else if (which === 'setting') {
     const { settingInNode } = await bundled('setting');
     const rows = settingInNode();
     const { editorInBrowser } = await import('./settingInBrowser.mjs');
