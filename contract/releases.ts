@@ -206,11 +206,6 @@ export interface StateCounts {
   excused: number;
 }
 
-/** How many have handed in, whatever came of it. */
-export function handedInOf({ handedIn, marked, returned, answered }: StateCounts): number {
-  return handedIn + marked + returned + answered;
-}
-
 /** What lists draw of an assessment's version: the lengths of its items and nothing else. */
 export interface Outline {
   title: string;

@@ -29,6 +29,8 @@ export const BAND_FREEDOM = [4, 4, 7, 11, 19, 31, 51, 133] as const;
 const FLOOR_DB = -120;
 /** A rise is looked at against the level of so many hops before. */
 const RISE_HOPS = 3;
+/** The first hop whose rise is looked at: what it is compared with must lie wholly in the sound. */
+const FIRST_RISE = RISE_HOPS + Math.ceil(HALF / HOP);
 /** Softer than this below the loudest so far nothing rises. */
 const RISE_RANGE_DB = 50;
 const MOST_RISE_DB = 24;
@@ -150,7 +152,9 @@ export class BandMeter {
     const high = this.highPower();
     this.levels[base + wide] = 2 * (decibels(high) - FLOOR_DB) + 0.5;
     this.total.push(decibels(all + high));
-    this.rise.push(this.risen(narrow, before));
+    // At the beginning there is nothing that it could have risen from.
+    const risen = this.risen(narrow, before);
+    this.rise.push(this.made < FIRST_RISE ? 0 : risen);
     this.made += 1;
   }
 

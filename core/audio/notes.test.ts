@@ -4,7 +4,7 @@ import { BandMeter } from './bands';
 import { HalfSplitter } from './halves';
 import { notesOf, type Note } from './notes';
 import { PitchTracker } from './pitch';
-import { melody, randomFrom, TONES, withNoise, type PlayedNote, type ToneKind } from './soundsForTests';
+import { melody, randomFrom, TONES, withNoise, type PlayedNote, type ToneKind } from '../testing/sounds';
 import { heldAgainst } from './target';
 import { tempoOf } from './tempo';
 

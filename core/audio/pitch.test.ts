@@ -1,7 +1,7 @@
 import { describe, expect, it } from '@jest/globals';
 import { ANALYSIS_HZ, HalfSplitter } from './halves';
 import { HOP_SEC, PitchTracker, type Pitch } from './pitch';
-import { tone, TONES, withNoise, type ToneKind } from './soundsForTests';
+import { tone, TONES, withNoise, type ToneKind } from '../testing/sounds';
 
 function follow(samples: Float32Array, piece = 4_096): Pitch {
   const splitter = new HalfSplitter();

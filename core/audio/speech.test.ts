@@ -3,7 +3,7 @@ import { soundingStretches } from './activity';
 import { BandMeter } from './bands';
 import { ANALYSIS_HZ, HalfSplitter } from './halves';
 import { PitchTracker } from './pitch';
-import { babble, overNoise } from './soundsForTests';
+import { babble, overNoise } from '../testing/sounds';
 import { pausesBetween, speechFigures } from './speech';
 import { syllableNuclei } from './syllables';
 

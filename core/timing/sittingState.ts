@@ -2,6 +2,16 @@
 
 export type SittingState = 'notOpened' | 'underWay' | 'handedIn' | 'marked' | 'returned' | 'answered';
 
+/** How many students of a release have handed in, whatever came of it. */
+export function handedInOf({
+  handedIn,
+  marked,
+  returned,
+  answered,
+}: Pick<Record<SittingState, number>, 'handedIn' | 'marked' | 'returned' | 'answered'>): number {
+  return handedIn + marked + returned + answered;
+}
+
 /** Whether a student has their work back; what is answered was returned before. */
 export function isBack(state: SittingState): boolean {
   return state === 'returned' || state === 'answered';

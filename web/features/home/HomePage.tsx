@@ -1,6 +1,6 @@
 import { Link } from 'react-router';
 import { clock, inWords } from '@ecoute/core/timing/words';
-import { handedInOf } from '@ecoute/contract/releases';
+import { handedInOf } from '@ecoute/core/timing/sittingState';
 import { useMe } from '../../app/useMe';
 import { useTitle } from '../../app/useTitle';
 import { ButtonLink } from '../../parts/Button';

@@ -1,5 +1,5 @@
 import type { ReleaseSummary, StateCounts } from '@ecoute/contract/releases';
-import { handedInOf } from '@ecoute/contract/releases';
+import { handedInOf } from '@ecoute/core/timing/sittingState';
 import { byUrgency, QUEUE_COUNTS } from './queue';
 
 const counts = (over: Partial<StateCounts> = {}): StateCounts => ({

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { LIMITS } from '@ecoute/contract/limits';
 import type { ReleaseSummary } from '@ecoute/contract/releases';
-import { handedInOf } from '@ecoute/contract/releases';
+import { handedInOf } from '@ecoute/core/timing/sittingState';
 import { serverNow } from '../../app/clock';
 import { useTitle } from '../../app/useTitle';
 import { Button, ButtonLink } from '../../parts/Button';

@@ -1,5 +1,5 @@
 /** Sounds whose truth is known because they are made here: for the tests, and for the bench that shows how well things are measured. */
-import { ANALYSIS_HZ } from './halves';
+import { ANALYSIS_HZ } from '../audio/halves';
 
 /** Numbers that look random and are the same each time. */
 export function randomFrom(seed: number): () => number {
