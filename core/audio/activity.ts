@@ -22,12 +22,20 @@ const SHORTEST_SOUND_SEC = 0.06;
 /** Further below the loud parts than this nobody speaks. */
 const RANGE_DB = 42;
 /** Levels waver more than theory has it: rooms are not steady. */
-const LEAST_SPREAD_DB = 1.2;
+const LEAST_SPREAD_DB = 1.8;
 const SOFT_SHARE = 0.08;
+/** The room is looked at each half second, by what lies around it … */
+const BLOCK_SEC = 0.5;
+const ROOM_SEC = 0.8;
+const NEAR_SHARE = 0.2;
+/** … and gets louder by so much at most. */
+const MOST_CHANGE_DB = 6;
 
 /** Of the sum over bands of how far each stands out of its noise, in standard deviations. */
 const CLEAR = 12;
 const FAINT = 5;
+/** A stretch that never stands out more than this is the room getting louder for a moment. */
+const STRONG = 16;
 const MOST_OF_ONE = 6;
 /** … or of one band alone. */
 const CLEAR_OF_ONE = 5;
@@ -44,15 +52,16 @@ export function soundingStretches(bands: BandLevels): Stretch[] {
   const { total } = bands;
   const loud = percentile(total, 0.95);
   const least = loud - RANGE_DB;
-  let noise = softest(bands);
+  const room = roomOf(bands);
+  let noise = assumed();
   let found: [number, number][] = [];
   for (let round = 0; round < 3; round++) {
-    const out = standsOut(bands, noise);
+    const out = standsOut(bands, room, noise);
     found = stretchesIn(out, total, least);
     const quiet = outside(found, count);
     // With little silence to learn from, what was assumed stays.
     if (quiet.length < hops(0.3)) break;
-    noise = learnt(bands, quiet);
+    noise = learnt(bands, room, quiet);
   }
   return found.map(([from, to]) => {
     const [startSec, endSec] = edges(total, from, to);
@@ -81,36 +90,65 @@ export function percentile(values: Float32Array | number[], share: number): numb
   return sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))] ?? -120;
 }
 
+/** The soft level of a band around a hop. dBFS */
+type Room = (hop: number, band: number) => number;
+
+/**
+ * What the room sounds like as time goes by: of each band, the level that it stays below for a small part of the time
+ * right before and after; where somebody speaks all that time, not much above its softest anywhere.
+ */
+function roomOf({ levels, count }: BandLevels): Room {
+  const block = hops(BLOCK_SEC);
+  const reach = hops(ROOM_SEC);
+  const blocks = Math.ceil(count / block) + 1;
+  const soft = new Float32Array(blocks * BANDS);
+  for (let band = 0; band < BANDS; band++) {
+    const all = new Uint32Array(256);
+    for (let hop = 0; hop < count; hop++) all[levels[hop * BANDS + band]!]! += 1;
+    const most = dbOf(shareOf(all, count, SOFT_SHARE)) + MOST_CHANGE_DB;
+    const near = new Uint32Array(256);
+    let [from, to] = [0, 0];
+    for (let b = 0; b < blocks; b++) {
+      const until = Math.min(count, b * block + reach);
+      const since = Math.max(0, Math.min(b * block, count) - reach);
+      for (; to < until; to++) near[levels[to * BANDS + band]!]! += 1;
+      for (; from < since; from++) near[levels[from * BANDS + band]!]! -= 1;
+      soft[b * BANDS + band] = Math.min(most, dbOf(shareOf(near, to - from, NEAR_SHARE)));
+    }
+  }
+  return (hop, band) => {
+    const b = Math.floor(hop / block);
+    const before = soft[b * BANDS + band]!;
+    return before + (soft[(b + 1) * BANDS + band]! - before) * (hop / block - b);
+  };
+}
+
+/** The step that so large a share of counted steps does not exceed. */
+function shareOf(times: Uint32Array, count: number, share: number): number {
+  let step = 0;
+  for (let seen = times[0]!; seen <= share * count && step < 255;) seen += times[++step]!;
+  return step;
+}
+
+/** How noise lies above the soft level of its room, by band. dB */
 interface Noise {
   mean: number[];
   spread: number[];
 }
 
-function softest(bands: BandLevels): Noise {
+function assumed(): Noise {
   const spread = BAND_FREEDOM.map(d => Math.max(LEAST_SPREAD_DB, 4.34 * Math.sqrt(2 / d)));
-  const mean = spread.map((s, b) => {
-    return softLevel(bands, b) + 0.5 * s;
-  });
-  return { mean, spread };
+  return { mean: spread.map(s => 0.5 * s), spread };
 }
 
-/** The level that a band stays below for `SOFT_SHARE` of the time. dBFS */
-function softLevel({ levels, count }: BandLevels, band: number): number {
-  const times = new Uint32Array(256);
-  for (let at = band; at < levels.length; at += BANDS) times[levels[at]!]! += 1;
-  let step = 0;
-  for (let seen = times[0]!; seen <= SOFT_SHARE * count && step < 255;) seen += times[++step]!;
-  return dbOf(step);
-}
-
-function learnt(bands: BandLevels, quiet: readonly number[]): Noise {
+function learnt(bands: BandLevels, room: Room, quiet: readonly number[]): Noise {
   const mean: number[] = [];
   const spread: number[] = [];
   for (let b = 0; b < BANDS; b++) {
     let sum = 0;
     let squares = 0;
     for (const hop of quiet) {
-      const db = bandDb(bands, hop, b);
+      const db = bandDb(bands, hop, b) - room(hop, b);
       sum += db;
       squares += db * db;
     }
@@ -124,14 +162,14 @@ function learnt(bands: BandLevels, quiet: readonly number[]): Noise {
 }
 
 /** How far each hop stands out of the noise; 15 ms are taken together. */
-function standsOut(bands: BandLevels, { mean, spread }: Noise): Float32Array {
+function standsOut(bands: BandLevels, room: Room, { mean, spread }: Noise): Float32Array {
   const { count } = bands;
   const out = new Float32Array(count);
   for (let b = 0; b < BANDS; b++) {
     for (let hop = 0; hop < count; hop++) {
       const before = bandDb(bands, Math.max(0, hop - 1), b);
       const after = bandDb(bands, Math.min(count - 1, hop + 1), b);
-      const z = ((before + bandDb(bands, hop, b) + after) / 3 - mean[b]!) / spread[b]!;
+      const z = ((before + bandDb(bands, hop, b) + after) / 3 - room(hop, b) - mean[b]!) / spread[b]!;
       out[hop]! += Math.max(-1, Math.min(MOST_OF_ONE, z));
       // One band alone may be enough: an s over the hum of a room.
       if (z > CLEAR_OF_ONE) out[hop]! += CLEAR - CLEAR_OF_ONE;
@@ -163,6 +201,9 @@ function stretchesIn(out: Float32Array, total: Float32Array, least: number): [nu
   const joined: [number, number][] = [];
   for (const [from, to] of words) {
     if (to - from < hops(SHORTEST_SOUND_SEC)) continue;
+    let most = 0;
+    for (let hop = from; hop < to; hop++) most = Math.max(most, out[hop]!);
+    if (most < STRONG) continue;
     const last = joined.at(-1);
     if (last && from - last[1] < hops(PAUSE_SEC)) last[1] = to;
     else joined.push([from, to]);

@@ -9,30 +9,40 @@ import { percentile, pitchedStretches, soundingStretches, type Stretch } from '.
 import { BAND_HOP_SEC, BandMeter, type BandLevels } from './bands';
 import { ANALYSIS_HZ, HalfSplitter } from './halves';
 import { LevelMeter, type Level } from './level';
+import { byDegree, byRegister, vibratoOf, type Tendency, type Vibrato } from './intonation';
 import { notesOf, type Note } from './notes';
 import { PitchTracker } from './pitch';
 import { pausesBetween, speechFigures, type SpeechFigures } from './speech';
 import { syllableNuclei } from './syllables';
 import { heldAgainst, type Target } from './target';
-import { tempoOf, type Tempo } from './tempo';
+import { driftPercent, tempoCurve, tempoOf, type Tempo, type TempoPlace } from './tempo';
+import { pitchRange, type PitchRange } from './turns';
 
 export type HeardAs = 'speech' | 'music';
 
 export interface Measures {
   durationSec: number;
   level: Level & { noiseFloorDbfs: number | null };
-  pitch: { hopSec: number; hz: (number | null)[]; confidence: number[] };
+  pitch: { hopSec: number; hz: (number | null)[]; confidence: number[]; range: PitchRange | null };
   pauses: Stretch[];
   /** Of what was heard as speech. */
   speech: SpeechFigures | null;
   /** Beginnings of notes, and the notes, of what was heard as music. */
   onsets: number[] | null;
-  notes: Note[] | null;
+  notes: (Note & { vibrato: Vibrato | null })[] | null;
   tempo: Tempo | null;
   /** Held against a score. */
-  target: Target | null;
+  target: (Target & Tendencies) | null;
   /** What whoever reads the figures should know, in plain words; empty when there is nothing. */
   remarks: string[];
+}
+
+/** What a performance shows as a whole, beside its score. */
+interface Tendencies {
+  byDegree: Tendency[];
+  byRegister: Tendency[];
+  tempoCurve: TempoPlace[];
+  driftPercent: number | null;
 }
 
 /** Softer than this beside the loud moments, a pitch between stretches of sound is the hum of a room. */
@@ -108,7 +118,7 @@ export class Measurer {
           'This is not one voice or one line: most of it has no single pitch, so notes and tuning say little.',
         );
     }
-    const target = notes && score ? heldAgainst(score.notes, notes, score.bpm) : null;
+    const target = notes && score ? withTendencies(heldAgainst(score.notes, notes, score.bpm), score) : null;
     const free = notes ? tempoOf(notes) : null;
     const tempo = target?.bpm && free ? { ...free, bpm: target.bpm } : free;
     return {
@@ -118,16 +128,28 @@ export class Measurer {
         hopSec: pitch.hopSec,
         hz: Array.from(hz, f => (f > 0 ? f : null)),
         confidence: Array.from(confidence),
+        range: pitchRange(pitch),
       },
       pauses: pausesBetween(stretches),
       speech: isSpeech ? speechFigures(stretches, nuclei.length, durationSec) : null,
       onsets: notes?.map(n => n.startSec) ?? null,
-      notes,
+      notes: notes?.map(n => ({ ...n, vibrato: vibratoOf(pitch, n) })) ?? null,
       tempo,
       target,
       remarks,
     };
   }
+}
+
+function withTendencies(target: Target, { notes, fifths }: PlayedScore): Target & Tendencies {
+  const curve = tempoCurve(target, notes);
+  return {
+    ...target,
+    byDegree: byDegree(target, notes, fifths),
+    byRegister: byRegister(target, notes),
+    tempoCurve: curve,
+    driftPercent: driftPercent(curve),
+  };
 }
 
 /** 1 for each hop at which something sounds, or that is not much softer than what does. */

@@ -34,6 +34,27 @@ describe('speech', () => {
     expect(off[off.length >> 1]).toBeLessThan(0.015);
   });
 
+  it('is told from a room that gets louder and softer', () => {
+    const off: number[] = [];
+    for (let seed = 1; seed <= 4; seed++) {
+      const { samples, spans } = babble([5, 3, 7, 2, 4, 6], seed, 0.7);
+      const { stretches } = heard(overNoise(samples, -50, seed, 0.4));
+      expect(stretches).toHaveLength(spans.length);
+      spans.forEach((span, i) => off.push(Math.abs(stretches[i]!.endSec - span.endSec)));
+    }
+    off.sort((a, b) => a - b);
+    expect(off[off.length >> 1]).toBeLessThan(0.02);
+  });
+
+  it('is found over a hum, which is no voice', () => {
+    const { samples, spans } = babble([4, 6, 3], 9, 0.8);
+    const hum = samples.map((x, i) => {
+      const mains = (2 * Math.PI * 50 * i) / ANALYSIS_HZ;
+      return x + 0.004 * Math.sin(mains) + 0.002 * Math.sin(3 * mains);
+    });
+    expect(heard(overNoise(hum, -65)).stretches).toHaveLength(spans.length);
+  });
+
   it('has as many syllables as vowels, whatever lies between them', () => {
     let counted = 0;
     let made = 0;

@@ -1,5 +1,7 @@
 /** The tempo of a melody from the times at which its notes begin. */
+import type { ScoreNote } from '../formats/scoreNotes';
 import type { Note } from './notes';
+import type { Target } from './target';
 
 export interface Tempo {
   /** Quarter notes a minute. */
@@ -85,4 +87,63 @@ export function tempoOf(notes: readonly Pick<Note, 'startSec'>[]): Tempo | null 
   const mean = ratios.reduce((a, b) => a + b, 0) / Math.max(1, ratios.length);
   const variance = ratios.reduce((a, r) => a + (r - mean) ** 2, 0) / Math.max(1, ratios.length);
   return { bpm: 60 / beat, stabilityPercent: Math.max(0, 100 * (1 - Math.sqrt(variance) / (mean || 1))) };
+}
+
+export interface TempoPlace {
+  /** Place among the notes of the score. */
+  index: number;
+  atSec: number;
+  /** Quarter notes a minute around it. */
+  bpm: number;
+}
+
+/** So many notes on each side say what the tempo is at a note. */
+const AROUND = 2;
+
+/** The tempo as it went, at each note whose neighbours were played as well. */
+export function tempoCurve(target: Target, score: readonly ScoreNote[]): TempoPlace[] {
+  const begun = target.notes.flatMap(n =>
+    n.onsetOffSec === null
+      ? []
+      : [{ index: n.index, sec: n.startSec!, quarters: score[n.index]!.startQuarters }],
+  );
+  return begun.flatMap((place, k) => {
+    const before = begun[Math.max(0, k - AROUND)]!;
+    const after = begun[Math.min(begun.length - 1, k + AROUND)]!;
+    const sec = after.sec - before.sec;
+    if (!(sec > 0) || after.quarters === before.quarters) return [];
+    return [{ index: place.index, atSec: place.sec, bpm: (60 * (after.quarters - before.quarters)) / sec }];
+  });
+}
+
+/** How much faster (> 0) or slower the last quarter of a performance is than its first, in percent. Null where it is too short. */
+export function driftPercent(curve: readonly TempoPlace[]): number | null {
+  const part = Math.floor(curve.length / 4);
+  if (part < 2) return null;
+  const mean = (places: readonly TempoPlace[]) => places.reduce((sum, p) => sum + p.bpm, 0) / places.length;
+  return 100 * (mean(curve.slice(-part)) / mean(curve.slice(0, part)) - 1);
+}
+
+/**
+ * Beginnings of notes against the beats of a metronome that ran along: how far each is from the nearest place of a grid of
+ * beats, their halves, thirds and quarters.
+ * @param beatsSec when the beats were, in seconds of the recording
+ * @returns seconds, later than the grid > 0; nothing for notes before the first beat and after the last
+ */
+export function againstBeats(
+  onsets: readonly number[],
+  beatsSec: readonly number[],
+): { atSec: number; offSec: number }[] {
+  return onsets.flatMap(atSec => {
+    const k = beatsSec.findIndex((b, i) => i > 0 && b > atSec);
+    // A note may come a little before the first beat.
+    const from = k < 0 ? undefined : beatsSec[k - 1];
+    if (k < 0 || from === undefined) return [];
+    const beat = beatsSec[k]! - from;
+    const place = (atSec - from) / beat;
+    if (place < -0.25) return [];
+    const grid = [0, 1 / 4, 1 / 3, 1 / 2, 2 / 3, 3 / 4, 1];
+    const nearest = grid.reduce((a, b) => (Math.abs(place - b) < Math.abs(place - a) ? b : a));
+    return [{ atSec, offSec: (place - nearest) * beat }];
+  });
 }

@@ -1,19 +1,22 @@
 /** Sounds whose truth is known because they are made here: for the tests, and for the bench that shows how well things are measured. */
 import { ANALYSIS_HZ } from '../audio/halves';
 
+// In a test's own context each look at a global is slow, and these are looked at for every sample.
+const { cos, exp, imul, log, min, sin, sqrt, PI } = Math;
+
 /** Numbers that look random and are the same each time. */
 export function randomFrom(seed: number): () => number {
   let state = seed >>> 0;
   return () => {
     state = (state + 0x6d2b79f5) | 0;
-    let t = Math.imul(state ^ (state >>> 15), 1 | state);
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
+    let t = imul(state ^ (state >>> 15), 1 | state);
+    t = (t + imul(t ^ (t >>> 7), 61 | t)) ^ t;
     return ((t ^ (t >>> 14)) >>> 0) / 4_294_967_296;
   };
 }
 
 function normalFrom(random: () => number): () => number {
-  return () => Math.sqrt(-2 * Math.log(random() + 1e-12)) * Math.cos(2 * Math.PI * random());
+  return () => sqrt(-2 * log(random() + 1e-12)) * cos(2 * PI * random());
 }
 
 export interface ToneKind {
@@ -46,24 +49,21 @@ const VIBRATO_HZ = 5.4;
 export function tone(hz: number, sec: number, kind: ToneKind, amplitude = 0.2) {
   const { partial, stiffness = 0, decay = 0, vibratoCents = 0, attackSec = 0.004 } = kind;
   const samples = new Float32Array(Math.round(sec * ANALYSIS_HZ));
-  const bend = (t: number) => 2 ** ((vibratoCents * Math.sin(2 * Math.PI * VIBRATO_HZ * t)) / 1_200);
-  const steps = Float64Array.from(
-    samples,
-    (_, i) => (2 * Math.PI * hz * bend(i / ANALYSIS_HZ)) / ANALYSIS_HZ,
-  );
+  const bend = (t: number) => 2 ** ((vibratoCents * sin(2 * PI * VIBRATO_HZ * t)) / 1_200);
+  const steps = Float64Array.from(samples, (_, i) => (2 * PI * hz * bend(i / ANALYSIS_HZ)) / ANALYSIS_HZ);
   for (let n = 1; n <= 14; n++) {
-    const ratio = n * Math.sqrt(1 + stiffness * n * n);
+    const ratio = n * sqrt(1 + stiffness * n * n);
     const height = partial(n);
     if (height === 0 || ratio * hz > 0.45 * ANALYSIS_HZ) continue;
     let phase = 1.7 * n;
     for (let i = 0; i < samples.length; i++) {
       phase += ratio * steps[i]!;
       const t = i / ANALYSIS_HZ;
-      const shape = Math.min(1, t / attackSec, (sec - t) / 0.01) * Math.exp(-decay * n * t);
-      samples[i]! += amplitude * height * shape * Math.sin(phase);
+      const shape = min(1, t / attackSec, (sec - t) / 0.01) * exp(-decay * n * t);
+      samples[i]! += amplitude * height * shape * sin(phase);
     }
   }
-  return { samples, truth: (t: number) => hz * bend(t) * Math.sqrt(1 + stiffness) };
+  return { samples, truth: (t: number) => hz * bend(t) * sqrt(1 + stiffness) };
 }
 
 function powerOf(samples: Float32Array): number {
@@ -73,15 +73,19 @@ function powerOf(samples: Float32Array): number {
 /** The same with white noise so many decibels below its mean power. */
 export function withNoise(samples: Float32Array, snrDb: number, seed = 1): Float32Array {
   const normal = normalFrom(randomFrom(seed));
-  const height = Math.sqrt(powerOf(samples) / 10 ** (snrDb / 10));
+  const height = sqrt(powerOf(samples) / 10 ** (snrDb / 10));
   return samples.map(x => x + height * normal());
 }
 
-/** The same over white noise of a level. */
-export function overNoise(samples: Float32Array, floorDbfs: number, seed = 1): Float32Array {
+/**
+ * The same over white noise of a level.
+ * @param swell of the noise, in parts of its height, up and down in three seconds
+ */
+export function overNoise(samples: Float32Array, floorDbfs: number, seed = 1, swell = 0): Float32Array {
   const normal = normalFrom(randomFrom(seed));
   const height = 10 ** (floorDbfs / 20);
-  return samples.map(x => x + height * normal());
+  const slow = (2 * PI) / (3 * ANALYSIS_HZ);
+  return samples.map((x, i) => x + height * (1 + swell * sin(slow * i)) * normal());
 }
 
 export interface PlayedNote {
@@ -142,17 +146,15 @@ export function babble(phrases: readonly number[], seed: number, pauseSec = 0.6,
         }
         let sound = 0;
         formants.forEach((f, k) => {
-          const radius = Math.exp((-Math.PI * 90) / ANALYSIS_HZ);
+          const radius = exp((-PI * 90) / ANALYSIS_HZ);
           const state = states[k]!;
           const y =
-            pulse +
-            2 * radius * Math.cos((2 * Math.PI * f) / ANALYSIS_HZ) * state[0]! -
-            radius ** 2 * state[1]!;
+            pulse + 2 * radius * cos((2 * PI * f) / ANALYSIS_HZ) * state[0]! - radius ** 2 * state[1]!;
           state[1] = state[0]!;
           state[0] = y;
           sound += y / (k + 1);
         });
-        const swell = inVowel ? Math.min(1, (i - onset) / 200, (length - i) / 300) : [0.12, 0.02, 0][kind]!;
+        const swell = inVowel ? min(1, (i - onset) / 200, (length - i) / 300) : [0.12, 0.02, 0][kind]!;
         out.push(0.05 * sound * swell + (!inVowel && kind === 1 ? 0.03 * normal() : 0));
       }
     }

@@ -27,11 +27,11 @@ export function tableOf(m: Measures): string {
     ['room', db(m.level.noiseFloorDbfs)],
     ['samples at full scale', String(m.level.clippedSamples)],
   ];
-  const pitched = m.pitch.hz.filter(hz => hz !== null).sort((a, b) => a - b);
-  if (pitched.length > 0)
+  const { range } = m.pitch;
+  if (range)
     rows.push([
       'pitch, middle nine tenths',
-      `${pitched[Math.floor(pitched.length * 0.05)]!.toFixed(1)} to ${pitched[Math.floor(pitched.length * 0.95)]!.toFixed(1)} Hz`,
+      `${range.lowHz.toFixed(1)} to ${range.highHz.toFixed(1)} Hz, ${range.semitones.toFixed(1)} half tones`,
     ]);
   if (m.speech) {
     const s = m.speech;
@@ -58,6 +58,7 @@ export function tableOf(m: Measures): string {
     lines.push(
       `${'against the score'.padEnd(28)}${t.notes.length - missed} of ${t.notes.length} notes played, ${t.extra} extra`,
       `${'tempo beside the mark'.padEnd(28)}${t.tempoRatio === null ? '–' : t.tempoRatio.toFixed(3)}`,
+      `${'drift of the tempo'.padEnd(28)}${t.driftPercent === null ? '–' : `${t.driftPercent.toFixed(1)} %`}`,
       `${'common tuning'.padEnd(28)}${t.tuningCents === null ? '–' : `${t.tuningCents.toFixed(0)} cents`}`,
       '',
       'note      at        cents   ms off',

@@ -159,7 +159,9 @@ export function ItemBank({
                       })
                     }
                   >
-                    <span className="font-passage">{shortPrompt(item)}</span>
+                    <span className="font-passage">
+                      {shortPrompt(item) || `item ${number}, without words yet`}
+                    </span>
                   </Tick>
                   <p className="ps-8 text-sm text-soft">
                     Item {number} of “{title}”, {KINDS[kindOf(item)]}
