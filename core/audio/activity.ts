@@ -8,6 +8,7 @@
  * What it cannot do: tell a voice from other sound. A door is sound; music under speech leaves no pause.
  */
 import type { Pitch } from './pitch';
+import { percentile } from './ranks';
 import { BAND_FREEDOM, BAND_HOP_SEC, bandDb, BANDS, dbOf, type BandLevels } from './bands';
 
 export interface Stretch {
@@ -83,11 +84,6 @@ export function pitchedStretches(pitch: Pitch, durationSec: number): Stretch[] {
     else found.push({ startSec, endSec });
   });
   return found;
-}
-
-export function percentile(values: Float32Array | number[], share: number): number {
-  const sorted = Float32Array.from(values).sort();
-  return sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))] ?? -120;
 }
 
 /** The soft level of a band around a hop. dBFS */

@@ -2,6 +2,7 @@
 import type { ScoreNote } from '../formats/scoreNotes';
 import type { Note } from './notes';
 import type { Pitch } from './pitch';
+import { median } from './ranks';
 import type { Target } from './target';
 
 export interface Vibrato {
@@ -96,12 +97,7 @@ const DEGREES = [1, 1.5, 2, 2.5, 3, 4, 4.5, 5, 5.5, 6, 6.5, 7];
 function tendencies(groups: Map<number, number[]>): Tendency[] {
   return [...groups]
     .sort(([a], [b]) => a - b)
-    .map(([at, cents]) => {
-      const sorted = [...cents].sort((a, b) => a - b);
-      const half = sorted.length >> 1;
-      const centsOff = sorted.length % 2 ? sorted[half]! : (sorted[half - 1]! + sorted[half]!) / 2;
-      return { at, notes: cents.length, centsOff };
-    });
+    .map(([at, cents]) => ({ at, notes: cents.length, centsOff: median(cents) }));
 }
 
 function grouped(

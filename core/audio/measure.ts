@@ -5,13 +5,14 @@
  * found (about 8 kB for a second of sound), not by the samples.
  */
 import type { PlayedScore } from '../formats/scoreNotes';
-import { percentile, pitchedStretches, soundingStretches, type Stretch } from './activity';
+import { pitchedStretches, soundingStretches, type Stretch } from './activity';
 import { BAND_HOP_SEC, BandMeter, type BandLevels } from './bands';
 import { ANALYSIS_HZ, HalfSplitter } from './halves';
 import { LevelMeter, type Level } from './level';
 import { byDegree, byRegister, vibratoOf, type Tendency, type Vibrato } from './intonation';
 import { notesOf, type Note } from './notes';
 import { PitchTracker } from './pitch';
+import { percentile } from './ranks';
 import { pausesBetween, speechFigures, type SpeechFigures } from './speech';
 import { syllableNuclei } from './syllables';
 import { heldAgainst, type Target } from './target';

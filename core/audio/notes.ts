@@ -9,8 +9,8 @@
  * What it cannot do: chords. Of several notes at once it follows one.
  */
 import { BAND_HOP_SEC, type BandLevels } from './bands';
-import { percentile } from './activity';
 import { HOP_SEC, type Pitch } from './pitch';
+import { median, percentile } from './ranks';
 
 export interface Note {
   startSec: number;
@@ -135,12 +135,6 @@ function runsOf(midi: Float32Array): Run[] {
     state = from[i * (steps + 1) + state]!;
   }
   return runs;
-}
-
-function median(values: number[]): number {
-  const sorted = [...values].sort((a, b) => a - b);
-  const half = sorted.length >> 1;
-  return sorted.length % 2 ? sorted[half]! : (sorted[half - 1]! + sorted[half]!) / 2;
 }
 
 /**

@@ -8,9 +8,10 @@
  * What it cannot do: hear two vowels that follow without any change of loudness in any band as two, nor leave out a syllable
  * that only a dictionary knows to be silent. Whispered speech has no nuclei here.
  */
-import { percentile, type Stretch } from './activity';
+import type { Stretch } from './activity';
 import { BAND_HOP_SEC, bandDb, type BandLevels } from './bands';
 import { HOP_SEC, type Pitch } from './pitch';
+import { percentile } from './ranks';
 
 /** The bands that nuclei are seen in: 310 Hz to 2.4 kHz. */
 const FIRST = 2;
@@ -63,7 +64,7 @@ function envelope(bands: BandLevels, spans: readonly (readonly [number, number])
 }
 
 /** Gaussian smoothing. @param spread standard deviation, in values */
-export function smoothed(values: Float32Array, spread: number): Float32Array {
+function smoothed(values: Float32Array, spread: number): Float32Array {
   const reach = Math.ceil(3 * spread);
   const kernel = Float64Array.from({ length: 2 * reach + 1 }, (_, k) =>
     Math.exp(-0.5 * ((k - reach) / spread) ** 2),

@@ -11,6 +11,7 @@
  */
 import type { ScoreNote } from '../formats/scoreNotes';
 import type { Note } from './notes';
+import { median } from './ranks';
 
 export interface TargetNote {
   /** Place among the notes of the score, from 0. */
@@ -181,12 +182,6 @@ function fittedLine(points: readonly { x: number; y: number }[]): Line | null {
     weights = points.map(({ x, y }) => 1 / Math.max(0.008, Math.abs(y - line.startSec - slope * x)));
   }
   return line.secPerQuarter > 0 ? line : null;
-}
-
-function median(values: readonly number[]): number {
-  const sorted = [...values].sort((a, b) => a - b);
-  const half = sorted.length >> 1;
-  return sorted.length % 2 ? sorted[half]! : (sorted[half - 1]! + sorted[half]!) / 2;
 }
 
 /** Places whose beginnings are known. */

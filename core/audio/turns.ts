@@ -1,7 +1,7 @@
 /** Answers within a run of gaps, as in a conversation: who answered how soon, and spoke for how long. */
 import type { Stretch } from './activity';
-import { percentile } from './activity';
 import type { Pitch } from './pitch';
+import { percentile } from './ranks';
 
 export interface TurnSpeech {
   /** From the beginning of the gap to the first speech in it; null where nobody speaks. */

@@ -30,7 +30,8 @@ export class ScoreError extends Error {
   }
 }
 
-const STEPS: Record<string, number> = { C: 0, D: 2, E: 4, F: 5, G: 7, A: 9, B: 11 };
+/** Half tones above C. */
+export const STEPS: Record<string, number> = { C: 0, D: 2, E: 4, F: 5, G: 7, A: 9, B: 11 };
 
 type Xml = Record<string, unknown>;
 

@@ -6,7 +6,7 @@
  * begin.
  */
 import { XMLParser } from 'fast-xml-parser';
-import { readScore, ScoreError } from './musicXml';
+import { readScore, ScoreError, STEPS } from './musicXml';
 
 export interface ScoreNote {
   /** Sounding pitch as a MIDI number. */
@@ -57,7 +57,6 @@ const numberIn = (node: Node | undefined, name: string) => {
   return text ? Number(text) : NaN;
 };
 
-const STEPS: Record<string, number> = { C: 0, D: 2, E: 4, F: 5, G: 7, A: 9, B: 11 };
 /** Fifths up for each half tone of a transposition. */
 const FIFTHS_PER_SEMITONE = 7;
 

@@ -63,7 +63,6 @@ export async function decode(
   path: string,
   { fromSec, toSec }: Span,
   listener: Listener,
-  signal?: AbortSignal,
 ): Promise<string | null> {
   // Sought after opening: exact in every format.
   const span = [
@@ -78,8 +77,6 @@ export async function decode(
   ];
   const child = spawn('ffmpeg', args, {
     stdio: ['ignore', 'pipe', 'pipe', 'pipe'],
-    signal,
-    killSignal: 'SIGKILL',
   });
   let words = '';
   let samplesSeen = 0;

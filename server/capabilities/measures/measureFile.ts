@@ -16,26 +16,20 @@ export async function measureFile(
   as: HeardAs,
   score: PlayedScore | null = null,
   span: Span = { fromSec: 0, toSec: null },
-  signal?: AbortSignal,
 ): Promise<Measures> {
   if (!(span.fromSec >= 0) || (span.toSec !== null && !(span.toSec > span.fromSec)))
     throw new RangeError('The stretch must begin at 0 or later and end after it begins.');
   let measurer: Measurer | null = null;
   // The two forms of the sound come side by side; the format is known with the first of one of them.
   const early: Float32Array[] = [];
-  const problem = await decode(
-    path,
-    span,
-    {
-      onFormat: (rateHz, channels) => {
-        measurer = new Measurer(rateHz, channels);
-        for (const samples of early.splice(0)) measurer.push(samples);
-      },
-      onRaw: pieces => measurer!.pushRaw(pieces),
-      onSamples: samples => (measurer ? measurer.push(samples) : void early.push(samples)),
+  const problem = await decode(path, span, {
+    onFormat: (rateHz, channels) => {
+      measurer = new Measurer(rateHz, channels);
+      for (const samples of early.splice(0)) measurer.push(samples);
     },
-    signal,
-  );
+    onRaw: pieces => measurer!.pushRaw(pieces),
+    onSamples: samples => (measurer ? measurer.push(samples) : void early.push(samples)),
+  });
   // Assigned in a callback, which the compiler does not follow.
   const measured = measurer as Measurer | null;
   if (problem !== null || !measured) throw new NotDecoded(problem ?? 'there is no sound in it');
