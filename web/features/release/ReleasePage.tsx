@@ -265,7 +265,7 @@ export function ReleasePage() {
               <dt className="text-sm text-soft">to listen to</dt>
             </div>
           </dl>
-          <div className="overflow-x-auto">
+          <div className="relative overflow-x-auto">
             <table className="w-full border-separate border-spacing-y-px text-start">
               <thead className="text-sm text-soft">
                 <tr>
