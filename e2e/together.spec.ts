@@ -37,8 +37,11 @@ test('a comment bank brought in as a file, ordered by keyboard, with a clip that
   // By keyboard: the second before the first.
   await topic.getByRole('button', { name: /^Move “Ends well/ }).focus();
   await page.keyboard.press('Space');
+  await expect(page.getByText(/^“Ends well.* is lifted\.$/)).toBeAttached();
   await page.keyboard.press('ArrowUp');
+  await expect(page.getByText(/^It would take the place of “The last/)).toBeAttached();
   await page.keyboard.press('Space');
+  await expect(page.getByText(/^It has the place of “The last/)).toBeAttached();
   await expect(comments.first()).toContainText('Ends well');
   await page.reload();
   await expect(comments.first()).toContainText('Ends well');

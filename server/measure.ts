@@ -57,7 +57,7 @@ async function run(): Promise<string> {
     throw new Refusal('--to must be later than --from.', 1);
   const score = values.target ? await scoreOf(values.target, values.part) : null;
   try {
-    const measures = await measureFile(file, as, score, span);
+    const measures = await measureFile(file, as, { score }, span);
     return values.json ? jsonOf(measures) : tableOf(measures);
   } catch (error) {
     if (!(error instanceof NotDecoded)) throw error;

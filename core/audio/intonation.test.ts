@@ -4,7 +4,7 @@ import { byDegree, byRegister, vibratoOf } from './intonation';
 import type { Note } from './notes';
 import type { Pitch } from './pitch';
 import { heldAgainst } from './target';
-import { againstBeats, driftPercent, tempoCurve } from './tempo';
+import { againstBeats, driftPercent, scoreAgainstBeats, tempoCurve } from './tempo';
 import { pitchRange, speechInGaps } from './turns';
 
 const pitchOf = (sec: number, hz: (t: number) => number): Pitch => ({
@@ -118,6 +118,19 @@ describe('the tempo as it goes', () => {
     expect(found.map(f => Math.round(1_000 * f.offSec))).toEqual([-20, 20, 20, 0]);
     expect(found.map(f => f.atSec)).toEqual([0.98, 1.52, 1.77, 2.5]);
     expect(againstBeats([1], [])).toEqual([]);
+    // One beat a note, played late: not taken for early quarters of a beat.
+    const late = Array.from({ length: 8 }, (_, i) => 1 + 0.5 * i + 0.1 + 0.02 * (i % 3));
+    const grid = Array.from({ length: 12 }, (_, i) => 1 + 0.5 * i);
+    for (const { offSec } of againstBeats(late, grid)) expect(offSec).toBeGreaterThan(0.08);
+  });
+
+  it('is held against the score and the metronome together, wherever the piece begins', () => {
+    const performance = played(q => 4.03 + 0.75 * q);
+    const target = heldAgainst(score, performance, 80);
+    // A beat each 0.75 s from 1.03 s on: the piece begins on the fifth.
+    const beats = Array.from({ length: 40 }, (_, i) => 1 + 0.75 * i);
+    for (const { offSec } of scoreAgainstBeats(target, score, beats)) expect(offSec).toBeCloseTo(0.03, 3);
+    expect(scoreAgainstBeats(target, score, [1])).toEqual([]);
   });
 });
 

@@ -13,11 +13,11 @@ import { byDegree, byRegister, vibratoOf, type Tendency, type Vibrato } from './
 import { notesOf, type Note } from './notes';
 import { PitchTracker } from './pitch';
 import { percentile } from './ranks';
-import { pausesBetween, speechFigures, type SpeechFigures } from './speech';
+import { pausesBetween, speechFigures, withinGaps, type SpeechFigures } from './speech';
 import { syllableNuclei } from './syllables';
 import { heldAgainst, type Target } from './target';
 import { driftPercent, tempoCurve, tempoOf, type Tempo, type TempoPlace } from './tempo';
-import { pitchRange, type PitchRange } from './turns';
+import { pitchRange, speechInGaps, type PitchRange, type TurnSpeech } from './turns';
 
 export type HeardAs = 'speech' | 'music';
 
@@ -28,6 +28,10 @@ export interface Measures {
   pauses: Stretch[];
   /** Of what was heard as speech. */
   speech: SpeechFigures | null;
+  /** Middles of its syllables. */
+  nuclei: number[] | null;
+  /** Of a conversation: what was said in each gap. */
+  turns: TurnSpeech[] | null;
   /** Beginnings of notes, and the notes, of what was heard as music. */
   onsets: number[] | null;
   notes: (Note & { vibrato: Vibrato | null })[] | null;
@@ -36,6 +40,14 @@ export interface Measures {
   target: (Target & Tendencies) | null;
   /** What whoever reads the figures should know, in plain words; empty when there is nothing. */
   remarks: string[];
+}
+
+/** What is known of a recording besides its sound. */
+export interface HeardWith {
+  /** What music is held against. */
+  score?: PlayedScore | null;
+  /** The gaps of a conversation, in seconds: what sounds outside of them is not the student. */
+  gaps?: readonly Stretch[] | null;
 }
 
 /** What a performance shows as a whole, beside its score. */
@@ -85,9 +97,8 @@ export class Measurer {
 
   /**
    * @param as what the recording is heard as
-   * @param score what it is held against, for music
    */
-  finish(as: HeardAs, score: PlayedScore | null = null): Measures {
+  finish(as: HeardAs, { score = null, gaps = null }: HeardWith = {}): Measures {
     const halves = this.splitter.finish();
     this.bands.push(halves);
     this.pitch.push(halves.low);
@@ -109,7 +120,10 @@ export class Measurer {
           : 'Nothing stands out of the noise in this recording.',
       );
     const isSpeech = as === 'speech';
-    const nuclei = isSpeech ? syllableNuclei(bands, pitch, stretches) : [];
+    const answers = isSpeech && gaps ? withinGaps(stretches, gaps) : [stretches];
+    const nuclei = isSpeech
+      ? syllableNuclei(bands, pitch, stretches).filter(sec => !gaps || isWithin(sec, gaps))
+      : null;
     const notes = isSpeech ? null : notesOf(pitch, bands);
     if (notes && stretches.length > 0) {
       const sounding = isSounding.reduce((n, s) => n + s, 0);
@@ -131,8 +145,11 @@ export class Measurer {
         confidence: Array.from(confidence),
         range: pitchRange(pitch),
       },
-      pauses: pausesBetween(stretches),
-      speech: isSpeech ? speechFigures(stretches, nuclei.length, durationSec) : null,
+      pauses: answers.flatMap(pausesBetween),
+      speech:
+        nuclei && speechFigures(answers, nuclei.length, durationSec, (isSpeech && gaps?.[0]?.startSec) || 0),
+      nuclei,
+      turns: isSpeech && gaps ? speechInGaps(stretches, gaps) : null,
       onsets: notes?.map(n => n.startSec) ?? null,
       notes: notes?.map(n => ({ ...n, vibrato: vibratoOf(pitch, n) })) ?? null,
       tempo,
@@ -141,6 +158,9 @@ export class Measurer {
     };
   }
 }
+
+const isWithin = (sec: number, gaps: readonly Stretch[]) =>
+  gaps.some(g => sec >= g.startSec && sec <= g.endSec);
 
 function withTendencies(target: Target, { notes, fifths }: PlayedScore): Target & Tendencies {
   const curve = tempoCurve(target, notes);

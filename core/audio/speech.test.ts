@@ -4,7 +4,7 @@ import { BandMeter } from './bands';
 import { ANALYSIS_HZ, HalfSplitter } from './halves';
 import { PitchTracker } from './pitch';
 import { babble, overNoise } from '../testing/sounds';
-import { pausesBetween, speechFigures } from './speech';
+import { pausesBetween, speechFigures, withinGaps } from './speech';
 import { syllableNuclei } from './syllables';
 
 function heard(samples: Float32Array) {
@@ -92,7 +92,7 @@ describe('speech', () => {
       { startSec: 3, endSec: 4 },
       { startSec: 6.5, endSec: 7 },
     ]);
-    expect(speechFigures(stretches, 22, 10)).toEqual({
+    expect(speechFigures([stretches], 22, 10)).toEqual({
       speakingSec: 5.5,
       pauseSec: 1.5,
       pauseCount: 2,
@@ -103,6 +103,38 @@ describe('speech', () => {
       articulationRate: 4,
       meanRunSec: 5.5 / 3,
     });
-    expect(speechFigures([], 0, 5)).toMatchObject({ speakingSec: 0, initialSilenceSec: 5, speechRate: null });
+    expect(speechFigures([[]], 0, 5)).toMatchObject({
+      speakingSec: 0,
+      initialSilenceSec: 5,
+      speechRate: null,
+    });
+  });
+
+  it('counts no silence between two answers as a pause, and nothing that sounds outside of them', () => {
+    const stretches = [
+      { startSec: 0, endSec: 2.1 },
+      { startSec: 3, endSec: 4 },
+      { startSec: 4.5, endSec: 6 },
+      { startSec: 9, endSec: 12 },
+    ];
+    const gaps = [
+      { startSec: 2, endSec: 7 },
+      { startSec: 8, endSec: 11 },
+      { startSec: 14, endSec: 16 },
+    ];
+    const answers = withinGaps(stretches, gaps);
+    // The tail of the turn before the first gap is no answer; what goes on after a gap is cut off.
+    expect(answers).toEqual([stretches.slice(1, 3), [{ startSec: 9, endSec: 11 }], []]);
+    expect(speechFigures(answers, 18, 16, 2)).toEqual({
+      speakingSec: 4.5,
+      pauseSec: 0.5,
+      pauseCount: 1,
+      longestPauseSec: 0.5,
+      initialSilenceSec: 1,
+      syllables: 18,
+      speechRate: 18 / 5,
+      articulationRate: 4,
+      meanRunSec: 1.5,
+    });
   });
 });

@@ -1,6 +1,7 @@
 /** The tempo of a melody from the times at which its notes begin. */
 import type { ScoreNote } from '../formats/scoreNotes';
 import type { Note } from './notes';
+import { median } from './ranks';
 import type { Target } from './target';
 
 export interface Tempo {
@@ -124,26 +125,68 @@ export function driftPercent(curve: readonly TempoPlace[]): number | null {
   return 100 * (mean(curve.slice(-part)) / mean(curve.slice(0, part)) - 1);
 }
 
+/** Parts that a beat may be divided into. */
+const DIVISIONS = [1, 2, 3, 4] as const;
+
+/** A note's beginning beside a metronome. */
+export interface BesideBeat {
+  atSec: number;
+  /** Later than the beat (or its part) > 0. */
+  offSec: number;
+}
+
 /**
- * Beginnings of notes against the beats of a metronome that ran along: how far each is from the nearest place of a grid of
- * beats, their halves, thirds and quarters.
+ * Beginnings of notes against the beats of a metronome that ran along: how far each is from the nearest beat, or part of one.
+ * Into how many parts beats are divided is told from all notes together: by that division in whose parts they begin most at
+ * the same place. It cannot tell a note that is half a part late from one that is half a part early.
  * @param beatsSec when the beats were, in seconds of the recording
- * @returns seconds, later than the grid > 0; nothing for notes before the first beat and after the last
+ * @returns nothing for notes before the first beat and after the last
  */
-export function againstBeats(
-  onsets: readonly number[],
-  beatsSec: readonly number[],
-): { atSec: number; offSec: number }[] {
-  return onsets.flatMap(atSec => {
+export function againstBeats(onsets: readonly number[], beatsSec: readonly number[]): BesideBeat[] {
+  const placed = onsets.flatMap(atSec => {
     const k = beatsSec.findIndex((b, i) => i > 0 && b > atSec);
-    // A note may come a little before the first beat.
     const from = k < 0 ? undefined : beatsSec[k - 1];
-    if (k < 0 || from === undefined) return [];
+    if (from === undefined) return [];
     const beat = beatsSec[k]! - from;
     const place = (atSec - from) / beat;
-    if (place < -0.25) return [];
-    const grid = [0, 1 / 4, 1 / 3, 1 / 2, 2 / 3, 3 / 4, 1];
-    const nearest = grid.reduce((a, b) => (Math.abs(place - b) < Math.abs(place - a) ? b : a));
-    return [{ atSec, offSec: (place - nearest) * beat }];
+    // A note may come a little before the first beat.
+    return place < -0.25 ? [] : [{ atSec, beat, place }];
   });
+  if (placed.length === 0) return [];
+  const off = (place: number, parts: number) => place - Math.round(place * parts) / parts;
+  // How much all notes agree on one place within a part: the length of their mean as points on a circle.
+  const agreement = (parts: number) => {
+    const turn = 2 * Math.PI * parts;
+    return Math.hypot(
+      placed.reduce((sum, p) => sum + Math.cos(turn * p.place), 0),
+      placed.reduce((sum, p) => sum + Math.sin(turn * p.place), 0),
+    );
+  };
+  const parts = DIVISIONS.reduce((a, b) => (agreement(b) > agreement(a) ? b : a));
+  return placed.map(({ atSec, beat, place }) => ({ atSec, offSec: off(place, parts) * beat }));
+}
+
+/** Quarter notes that a beat may be. */
+const BEAT_QUARTERS = [0.5, 1, 1.5, 2] as const;
+
+/**
+ * The notes of a score against the metronome that ran along: how far each began from where the score has it. The piece may
+ * begin on any beat; which one is told from all notes together.
+ */
+export function scoreAgainstBeats(
+  target: Target,
+  score: readonly ScoreNote[],
+  beatsSec: readonly number[],
+): BesideBeat[] {
+  const [first, second] = beatsSec;
+  const begun = target.notes.filter(n => n.onsetOffSec !== null);
+  if (first === undefined || second === undefined || target.bpm === null || begun.length === 0) return [];
+  const beat = second - first;
+  const inQuarters = (target.bpm * beat) / 60;
+  const each = BEAT_QUARTERS.reduce((a, b) =>
+    Math.abs(Math.log(b / inQuarters)) < Math.abs(Math.log(a / inQuarters)) ? b : a,
+  );
+  const from = begun.map(n => (n.startSec! - first) / beat - score[n.index]!.startQuarters / each);
+  const begins = Math.round(median(from));
+  return begun.map((n, i) => ({ atSec: n.startSec!, offSec: (from[i]! - begins) * beat }));
 }

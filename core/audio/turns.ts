@@ -2,6 +2,7 @@
 import type { Stretch } from './activity';
 import type { Pitch } from './pitch';
 import { percentile } from './ranks';
+import { withinGaps } from './speech';
 
 export interface TurnSpeech {
   /** From the beginning of the gap to the first speech in it; null where nobody speaks. */
@@ -14,18 +15,10 @@ export interface TurnSpeech {
  * @param gaps where an answer may be given, in seconds of the recording, in order
  */
 export function speechInGaps(stretches: readonly Stretch[], gaps: readonly Stretch[]): TurnSpeech[] {
-  return gaps.map(gap => {
-    const inside = stretches
-      .map(s => ({
-        startSec: Math.max(s.startSec, gap.startSec),
-        endSec: Math.min(s.endSec, gap.endSec),
-      }))
-      .filter(s => s.endSec > s.startSec);
-    return {
-      latencySec: inside[0] ? inside[0].startSec - gap.startSec : null,
-      speakingSec: inside.reduce((sum, s) => sum + s.endSec - s.startSec, 0),
-    };
-  });
+  return withinGaps(stretches, gaps).map((inside, i) => ({
+    latencySec: inside[0] ? inside[0].startSec - gaps[i]!.startSec : null,
+    speakingSec: inside.reduce((sum, s) => sum + s.endSec - s.startSec, 0),
+  }));
 }
 
 export interface PitchRange {

@@ -53,7 +53,7 @@ describe('a measured file', () => {
 
   it('counts its time from the first decoded sample, and a stretch of it from the beginning of that', async () => {
     const whole = await measureFile(spoken, 'speech');
-    const part = await measureFile(spoken, 'speech', null, { fromSec: 4, toSec: 14 });
+    const part = await measureFile(spoken, 'speech', {}, { fromSec: 4, toSec: 14 });
     expect(part.durationSec).toBeCloseTo(10, 2);
     expect(part.pitch.hz).toHaveLength(1_000);
     const inside = whole.pauses.filter(p => p.startSec > 4.5 && p.endSec < 13.5);
@@ -104,7 +104,7 @@ describe('a measured file', () => {
     made('testsrc2=d=1', 'mute.mp4');
     for (const name of ['text.wav', 'empty.wav', 'mute.mp4', 'nowhere.wav'])
       await expect(measureFile(at(name), 'speech')).rejects.toThrow(NotDecoded);
-    await expect(measureFile(spoken, 'speech', null, { fromSec: 9, toSec: 3 })).rejects.toThrow(RangeError);
+    await expect(measureFile(spoken, 'speech', {}, { fromSec: 9, toSec: 3 })).rejects.toThrow(RangeError);
   });
 
   it('is read as a table as well', async () => {

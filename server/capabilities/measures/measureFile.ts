@@ -1,6 +1,5 @@
 /** Measures a file: decoding by ffmpeg, all else in core. Runs in worker threads and from the command line. */
-import { Measurer, type HeardAs, type Measures } from '@ecoute/core/audio/measure';
-import type { PlayedScore } from '@ecoute/core/formats/scoreNotes';
+import { Measurer, type HeardAs, type HeardWith, type Measures } from '@ecoute/core/audio/measure';
 import { decode, type Span } from './decode';
 
 /** Nothing could be decoded. */
@@ -8,13 +7,13 @@ export class NotDecoded extends Error {}
 
 /**
  * Measures a file, or a stretch of it; times in what is returned count from the beginning of the stretch.
- * @param score what it is held against, for music
+ * @param known what is known besides: a score for music, the gaps of a conversation (in seconds of the stretch)
  * @throws NotDecoded with the reason in a line; RangeError for a stretch that ends before it begins
  */
 export async function measureFile(
   path: string,
   as: HeardAs,
-  score: PlayedScore | null = null,
+  known: HeardWith = {},
   span: Span = { fromSec: 0, toSec: null },
 ): Promise<Measures> {
   if (!(span.fromSec >= 0) || (span.toSec !== null && !(span.toSec > span.fromSec)))
@@ -33,5 +32,5 @@ export async function measureFile(
   // Assigned in a callback, which the compiler does not follow.
   const measured = measurer as Measurer | null;
   if (problem !== null || !measured) throw new NotDecoded(problem ?? 'there is no sound in it');
-  return measured.finish(as, score);
+  return measured.finish(as, known);
 }

@@ -6,6 +6,7 @@ import {
   useSensor,
   useSensors,
   type DragEndEvent,
+  type UniqueIdentifier,
 } from '@dnd-kit/core';
 import {
   arrayMove,
@@ -197,6 +198,12 @@ export function BankPage() {
     const left = problems.map(p => `row ${p.row}: ${p.problem}`).join(' ');
     setTold(`${rows.length} comments came in.${left && ` Left out: ${left}`}`);
   };
+  /** A topic or a comment, as it is called aloud while it is moved. */
+  const said = (id: UniqueIdentifier) => {
+    const topic = data.find(t => t.id === id);
+    const comment = data.flatMap(t => t.comments).find(c => c.id === id);
+    return topic ? `Topic ${topic.name}` : `“${comment?.words.slice(0, 40) ?? ''}”`;
+  };
   const onDragEnd = ({ active, over }: DragEndEvent) => {
     if (!over || active.id === over.id) return;
     const ids = data.map(t => t.id);
@@ -275,7 +282,24 @@ export function BankPage() {
           Make a topic, make one from a rubric, or bring the comments you keep elsewhere as a CSV file.
         </Empty>
       )}
-      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
+      <DndContext
+        sensors={sensors}
+        collisionDetection={closestCenter}
+        onDragEnd={onDragEnd}
+        accessibility={{
+          screenReaderInstructions: {
+            draggable: 'Space lifts it, arrow keys move it, Space puts it down, Escape leaves it.',
+          },
+          announcements: {
+            onDragStart: ({ active }) => `${said(active.id)} is lifted.`,
+            onDragOver: ({ active, over }) =>
+              over && over.id !== active.id ? `It would take the place of ${said(over.id)}.` : undefined,
+            onDragEnd: ({ active, over }) =>
+              over && over.id !== active.id ? `It has the place of ${said(over.id)} now.` : 'It stays.',
+            onDragCancel: () => 'It stays where it was.',
+          },
+        }}
+      >
         <SortableContext items={data.map(t => t.id)} strategy={verticalListSortingStrategy}>
           <div className="grid grid-cols-1 gap-4">
             {data.map(t => (

