@@ -303,6 +303,10 @@ export const LAYOUTS = ['one', 'all'] as const;
 /** When model answers open to a student. */
 export const MODEL_OPENS = ['afterHandIn', 'afterReturn'] as const;
 
+/** When students see what is measured of their own answers. */
+export const EVIDENCE_OPENS = ['never', 'afterReturn', 'atOnce'] as const;
+export type EvidenceOpens = (typeof EVIDENCE_OPENS)[number];
+
 /** When students judge their own answers: not at all, before they may hear them, or once they have heard them. */
 export const SELF_ASSESSMENTS = ['none', 'beforeHearing', 'afterHearing'] as const;
 export type SelfAssessment = (typeof SELF_ASSESSMENTS)[number];
@@ -420,6 +424,10 @@ export class AssessmentContent {
   @IsIn(MODEL_OPENS)
   modelOpens!: (typeof MODEL_OPENS)[number];
 
+  /** When students see what is measured of their own answers. */
+  @IsIn(EVIDENCE_OPENS)
+  evidenceOpens!: EvidenceOpens;
+
   /** Whether students judge their own work by the scheme, and when. */
   @IsIn(SELF_ASSESSMENTS)
   selfAssessment!: SelfAssessment;
@@ -469,6 +477,28 @@ export interface FilePlace {
 }
 
 const VOICES: readonly Medium[] = ['sound', 'video'];
+
+/** The score that an answer is held against: the first one that the item shows. */
+export function targetOf(item: Pick<Item, 'stimuli'>): Stimulus | null {
+  return item.stimuli.find(s => s.kind === 'notation' && s.recordingId !== null) ?? null;
+}
+
+/** The passage that is read aloud. */
+export function passageOf(item: Pick<Item, 'stimuli'>): Stimulus | null {
+  return item.stimuli.find(s => s.kind === 'passage' && s.text.trim() !== '') ?? null;
+}
+
+/**
+ * What an answer is heard as: what comes with the item tells; else what the class learns.
+ */
+export function heardAs(
+  item: Pick<Item, 'stimuli' | 'music' | 'turns'>,
+  subject: 'language' | 'music',
+): 'speech' | 'music' {
+  if (targetOf(item) || item.music) return 'music';
+  if (item.turns.length > 0 || passageOf(item)) return 'speech';
+  return subject === 'music' ? 'music' : 'speech';
+}
 
 /** Every stored file that an assessment speaks with or shows. */
 export function filesOf(content: AssessmentContent): FilePlace[] {

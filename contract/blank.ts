@@ -75,6 +75,7 @@ export function blankContent(
     mayBring: point === 'practice' || point === 'homework',
     mayWithdraw: point === 'practice' || point === 'homework',
     modelOpens: 'afterReturn',
+    evidenceOpens: point === 'practice' ? 'atOnce' : 'never',
     selfAssessment: 'none',
     screenLanguage: '',
     recorderWords: null,
@@ -115,6 +116,8 @@ export function completed(stored: AssessmentContent): AssessmentContent {
   return {
     ...blankContent(stored.startingPoint),
     ...stored,
+    // What was set before anything was measured says nothing of it.
+    evidenceOpens: stored.evidenceOpens ?? 'never',
     directionsVoice: voice(stored.directionsVoice ?? null),
     items: stored.items.map(item => ({
       // What was set before takes could be cut does not allow it.

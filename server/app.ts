@@ -22,6 +22,8 @@ import { answerRoutes } from './capabilities/answers/routes';
 import { Answers } from './capabilities/answers/service';
 import { commentBankRoutes } from './capabilities/commentBank/routes';
 import { CommentBank } from './capabilities/commentBank/service';
+import { evidenceRoutes } from './capabilities/measures/routes';
+import { TakeMeasures } from './capabilities/measures/service';
 import { markupRoutes } from './capabilities/markups/routes';
 import { Markups } from './capabilities/markups/service';
 import { keepingRoutes } from './capabilities/keeping/routes';
@@ -80,6 +82,8 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   const allow = policies(pool);
   const sittings = new Sittings(pool, recordings, jobs);
   await sittings.prepare();
+  const measures = new TakeMeasures(pool, files, jobs, worker, recordings);
+  await measures.prepare();
   const changes = new ChangeFeed(pool);
   const guests = new Guests(pool, files, jobs, config.baseUrl);
   await guests.prepare();
@@ -115,6 +119,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ...markingRoutes(allow, new Marking(pool, jobs), returned),
     ...keepingRoutes(allow, new Keeping(pool, recordings, returned)),
     ...commentBankRoutes(allow, new CommentBank(pool, recordings)),
+    ...evidenceRoutes(allow, measures),
     ...markupRoutes(allow, new Markups(pool)),
     ...answerRoutes(allow, new Answers(pool, recordings)),
     ...decisionRoutes(allow, new Decisions(pool)),

@@ -1,9 +1,12 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
-import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { randomUUID } from 'node:crypto';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import https from 'node:https';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { blankContent, blankItem } from '@ecoute/contract/blank';
+import { PASSWORD, recordTake, Visitor } from './testing/ecoute';
 
 /** The built program as people start it: its own database, signals, kills, a taken port, HTTPS. */
 describe('the start command', () => {
@@ -70,6 +73,21 @@ describe('the start command', () => {
     });
   }
 
+  /** Command lines of the programs that a process started. */
+  const commandsUnder = (pid: number) =>
+    readdirSync(`/proc/${pid}/task`).flatMap(thread =>
+      readFileSync(`/proc/${pid}/task/${thread}/children`, 'utf8')
+        .split(' ')
+        .flatMap(child => {
+          try {
+            return child ? [readFileSync(`/proc/${child}/cmdline`, 'utf8')] : [];
+          } catch {
+            // It has ended meanwhile.
+            return [];
+          }
+        }),
+    );
+
   const health = async () => (await fetch(`http://127.0.0.1:${port}/api/health`)).status;
 
   it('stops everything on Ctrl-C, and starts again with what was there', async () => {
@@ -126,6 +144,54 @@ describe('the start command', () => {
     expect(status).toBe(503);
     const answer = await fetch(`http://127.0.0.1:${port}/api/session`);
     expect([answer.status, ((await answer.json()) as { code: string }).code]).toEqual([503, 'away']);
+  });
+
+  it('measures after the next start what it was measuring when it was killed', async () => {
+    const first = await start();
+    const origin = `http://127.0.0.1:${port}`;
+    const teacher = new Visitor(origin);
+    const own = { displayName: 'Ana', signInName: 'ana', password: PASSWORD };
+    await teacher.ask('POST', '/api/first-teacher', own);
+    const { body: made } = await teacher.ask<{ id: string }>('POST', '/api/classes', {
+      name: 'Evening',
+      subject: 'language',
+    });
+    const item = blankItem(randomUUID(), 'homework', { prepareMs: 0, answerLimitMs: 900_000 });
+    const { body: assessment } = await teacher.ask<{ id: string }>(
+      'POST',
+      '/api/assessments',
+      blankContent('homework', { title: 'Long', items: [item] }),
+    );
+    const { body: release } = await teacher.ask<{ id: string }>('POST', '/api/releases', {
+      assessmentId: assessment.id,
+      classId: made.id,
+      dueAt: new Date(Date.now() + 3_600_000).toISOString(),
+      lateAccepted: true,
+      note: '',
+    });
+    await teacher.ask('POST', `/api/classes/${made.id}/students`, {
+      displayName: 'Rui',
+      signInName: 'rui',
+      password: PASSWORD,
+    });
+    const student = await new Visitor(origin).signIn('rui');
+    const { body: sitting } = await student.ask<{ id: string }>(
+      'POST',
+      `/api/releases/${release.id}/sitting`,
+    );
+    // Ten minutes take seconds to measure: long enough to be killed in the middle of it.
+    const file = join(data, 'long.flac');
+    spawnSync('ffmpeg', ['-nostdin', '-v', 'error', '-f', 'lavfi', '-i', 'sine=d=600', file]);
+    const { recordingId } = await recordTake(student, sitting.id, item.id, readFileSync(file));
+    const state = async () =>
+      (await teacher.ask<{ state: string }>('GET', `/api/takes/${recordingId}/evidence`)).body.state;
+    while (!commandsUnder(first.child.pid!).some(c => c.includes('pcm_f32le')))
+      expect(await state()).toBe('measuring');
+    await ended(first.child, 'SIGKILL');
+    await start();
+    expect(await state()).toBe('measuring');
+    while ((await state()) === 'measuring') await new Promise(resolve => setTimeout(resolve, 100));
+    expect(await state()).toBe('measured');
   });
 
   it('says what to do when the port is taken, and leaves no database behind', async () => {

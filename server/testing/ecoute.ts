@@ -1,10 +1,14 @@
-/** A whole server over the real MariaDB, for tests: own schema, own files, inspection in this process. */
+/**
+ * A whole server over the real MariaDB, for tests: own schema, own files. Files are looked at in this process; takes are
+ * measured by the built worker, for arithmetic is slow in a test's own context.
+ */
 import { randomUUID } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';
 import type { Server } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import mysql from 'mysql2/promise';
+import { Piscina } from 'piscina';
 import type { AssessmentContent, Item } from '@ecoute/contract/assessments';
 import { blankContent, blankItem } from '@ecoute/contract/blank';
 import { createEcoute, type Ecoute } from '../app';
@@ -12,7 +16,7 @@ import { addMember, insertClass } from '../capabilities/classes/store';
 import { hashPassword } from '../capabilities/people/service';
 import { insertPerson } from '../capabilities/people/store';
 import type { Worker } from '../capabilities/recordings/service';
-import work from '../capabilities/recordings/worker';
+import work, { type Task } from '../capabilities/recordings/worker';
 import type { Config } from '../platform/config';
 import { openMailbox } from '../platform/mail/mailbox';
 import { migrate, openPool } from '../platform/database';
@@ -105,6 +109,7 @@ export class TestEcoute {
     readonly base: string,
     readonly config: Config,
     private readonly server: Server,
+    private readonly measuring: Piscina,
     private readonly mailbox: { close: () => Promise<void> } | null,
   ) {}
 
@@ -138,7 +143,13 @@ export class TestEcoute {
     const pool = openPool(config.database);
     const mailbox = withMailbox ? await openMailbox(pool) : null;
     if (mailbox) config.mail = { url: mailbox.url, from: 'ecoute@b.example' };
-    const ecoute = await createEcoute(config, pool, work as Worker);
+    const measuring = new Piscina({
+      filename: join(__dirname, '../../build/server/worker.mjs'),
+      minThreads: 0,
+      maxThreads: 1,
+    });
+    const worker = (task: Task) => (task.kind === 'measureTake' ? measuring.run(task) : work(task));
+    const ecoute = await createEcoute(config, pool, worker as Worker);
     ecoute.jobs.start();
     const server = await new Promise<Server>(resolve => {
       const listening = ecoute.app.listen(0, '127.0.0.1', () => resolve(listening));
@@ -148,6 +159,7 @@ export class TestEcoute {
       `http://127.0.0.1:${(server.address() as { port: number }).port}`,
       config,
       server,
+      measuring,
       mailbox,
     );
   }
@@ -157,6 +169,7 @@ export class TestEcoute {
     this.server.closeAllConnections();
     await new Promise(resolve => this.server.close(resolve));
     await this.ecoute.jobs.stop();
+    await this.measuring.destroy();
     await this.mailbox?.close();
     await this.ecoute.pool.end();
     rmSync(this.config.dataDir, { recursive: true, force: true });

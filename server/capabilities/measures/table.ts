@@ -6,7 +6,7 @@ import type { Measures } from '@ecoute/core/audio/measure';
 const DECIMALS = 4;
 
 /** One JSON object; what is not finite is null. */
-export function jsonOf(measures: Measures): string {
+export function jsonOf(measures: object): string {
   return JSON.stringify(measures, (_, value: unknown) => {
     if (typeof value !== 'number') return value;
     return Number.isFinite(value) ? Number(value.toFixed(DECIMALS)) : null;

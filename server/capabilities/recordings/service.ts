@@ -19,12 +19,14 @@ import type { Tasks } from './worker';
 export const original = (id: string) => `originals/${id}`;
 export const playable = (id: string) => `playable/${id}.m4a`;
 export const peaksOf = (id: string) => `peaks/${id}.json`;
+/** What was measured of a take. */
+export const measuresOf = (id: string) => `measures/${id}.json`;
 /** The copy that is looked at: a picture, the PDF that slides became, or plain MusicXML. */
 export const shown = (id: string) => `shown/${id}`;
 /** What is left of a take that its student cut. */
 export const trimmed = (id: string) => `trimmed/${id}.flac`;
 /** Where what is heard of a recording comes from. */
-const heardFrom = (r: Pick<store.RecordingRow, 'id' | 'trimFromMs'>) =>
+export const heardFrom = (r: Pick<store.RecordingRow, 'id' | 'trimFromMs'>) =>
   r.trimFromMs === null ? original(r.id) : trimmed(r.id);
 /** Every file that there may be of a recording. */
 export const filesOfRecording = (id: string) => [
@@ -33,6 +35,7 @@ export const filesOfRecording = (id: string) => [
   playable(id),
   trimmed(id),
   peaksOf(id),
+  measuresOf(id),
   shown(id),
   `pages/${id}`,
 ];

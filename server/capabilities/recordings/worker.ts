@@ -1,5 +1,6 @@
 /** Entry of the worker threads: the heavy part of the recording jobs. */
 import type { Wanted } from '@ecoute/contract/recordings';
+import { measureTake, type MeasuredInBrief, type ToMeasure } from '../measures/measureTake';
 import { inspect, type Beside, type Inspection } from './look';
 import { makePage } from './pages';
 import { cut, makePlayable } from './sound';
@@ -10,6 +11,8 @@ export interface Tasks {
   makePlayable: [{ input: string; output: string; withFilm: boolean }, null];
   /** Draws a page and answers its words. */
   makePage: [{ pdf: string; number: number; folder: string }, string];
+  /** Writes what is measured into a file, and answers the figures. */
+  measureTake: [ToMeasure, MeasuredInBrief];
   cut: [{ input: string; output: string; fromMs: number; toMs: number; withFilm: boolean }, null];
 }
 export type Task = { [K in keyof Tasks]: { kind: K } & Tasks[K][0] }[keyof Tasks];
@@ -23,6 +26,8 @@ export default async function work(task: Task): Promise<Tasks[keyof Tasks][1]> {
       return null;
     case 'makePage':
       return makePage(task.pdf, task.number, task.folder);
+    case 'measureTake':
+      return measureTake(task);
     case 'cut':
       await cut(task.input, task.output, task.fromMs, task.toMs, task.withFilm);
       return null;

@@ -48,6 +48,8 @@ describe('access', () => {
     'ownerOfRecording(:takeId)': ['student'],
     'teacherWhoHears(:recordingId)': ['teacher'],
     'teacherWhoHears(:takeId)': ['teacher'],
+    // Here the assessment lets no student see it.
+    'evidenceReaderOf(:takeId)': ['teacher'],
     'listenerOf(:takeId)|phone': ['teacher', 'student'],
   };
 

@@ -99,6 +99,8 @@ export function policies(db: Queryable) {
     /** A teacher who may hear a sound, and so may take an excerpt of it. */
     teacherWhoHears: (param = 'recordingId') =>
       related('teacherWhoHears', param, 'teacher', relations.mayHear),
+    /** A teacher of the class, and its student as soon as the assessment says so. */
+    evidenceReaderOf: (param = 'takeId') => related('evidenceReaderOf', param, null, relations.readsEvidence),
     listenerOf: (param = 'recordingId') =>
       orPhone(related('listenerOf', param, null, relations.mayHear), param, async (on, handover, id) => {
         return (

@@ -121,6 +121,20 @@ export const satBy = (db: Queryable, person: string, id: string) =>
 export const ownsRecording = (db: Queryable, person: string, id: string) =>
   exists(db, 'SELECT 1 FROM recordings WHERE id = :id AND owner_id = :person', person, id);
 
+/** Who sees what is measured of a take. Nothing of a sitting is seen earlier than the frozen assessment says. */
+export const readsEvidence = (db: Queryable, person: string, id: string) =>
+  exists(
+    db,
+    `SELECT 1 FROM takes t JOIN sittings s ON s.id = t.sitting_id JOIN releases r ON r.id = s.release_id
+       JOIN assessment_versions v ON v.id = r.version_id
+       LEFT JOIN class_members m ON m.class_id = r.class_id AND m.person_id = :person AND m.role = 'teacher'
+     WHERE t.id = :id AND (m.person_id IS NOT NULL OR (s.student_id = :person AND (
+       JSON_VALUE(v.content, '$.evidenceOpens') = 'atOnce'
+       OR (JSON_VALUE(v.content, '$.evidenceOpens') = 'afterReturn' AND s.returned_at <= UTC_TIMESTAMP(3)))))`,
+    person,
+    id,
+  );
+
 /**
  * Who may hear or see a file: whoever made it; colleagues who may read an assessment that uses it; the teachers of the class it was sat for; and, for prompts, the
  * teachers and students to whom a version that uses it was released (students once it is open).

@@ -2,7 +2,7 @@ import { row, rows, run, type Queryable } from '../database';
 
 /** Something that changed, and for whom: the teachers of a class, one person, or both. */
 export interface Change {
-  kind: 'release' | 'class' | 'todo' | 'returned' | 'calendar' | 'sitting' | 'listening';
+  kind: 'release' | 'class' | 'todo' | 'returned' | 'calendar' | 'sitting' | 'listening' | 'evidence';
   subjectId: string | null;
   /** Its teachers are told. */
   classId: string | null;

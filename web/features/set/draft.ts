@@ -183,6 +183,7 @@ export function unlike(here: AssessmentContent, stored: AssessmentContent): stri
     c.sittingLimitMs,
     c.closingWords,
     c.modelOpens,
+    c.evidenceOpens,
     c.selfAssessment,
     c.screenLanguage,
     c.recorderWords,

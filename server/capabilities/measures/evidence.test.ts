@@ -1,0 +1,203 @@
+import { randomUUID } from 'node:crypto';
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Evidence } from '@ecoute/core/audio/evidence';
+import { ANALYSIS_HZ } from '@ecoute/core/audio/halves';
+import { melody, overNoise, TONES } from '@ecoute/core/testing/sounds';
+import type { EvidenceOpens } from '@ecoute/contract/assessments';
+import { blankMusic, blankStimulus } from '@ecoute/contract/blank';
+import type { ReleaseEvidence, TakeEvidence } from '@ecoute/contract/evidence';
+import type { SittingView } from '@ecoute/contract/sittings';
+import { recordTake, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
+import { measureFile } from './measureFile';
+import { askForMissing } from './store';
+
+const DEMO = join(__dirname, '../../../demo/audio');
+const SPOKEN = join(DEMO, 'morning-wake-amara.ogg');
+
+/** Samples at 16 kHz as a WAV file. */
+function wav(samples: Float32Array): Uint8Array {
+  const bytes = Buffer.from(tone(samples.length / ANALYSIS_HZ));
+  samples.forEach((s, i) => bytes.writeInt16LE(Math.round(32_767 * s), 44 + 2 * i));
+  return bytes;
+}
+
+describe('what is measured of takes', () => {
+  let t: TestEcoute;
+  let classId: string;
+  let teacher: Visitor;
+  beforeAll(async () => {
+    t = await TestEcoute.open();
+    classId = await t.class();
+    teacher = await t.person('teacher', [classId]);
+  });
+  afterAll(() => t.close());
+
+  async function sat(
+    item: Parameters<TestEcoute['release']>[2],
+    bytes: Uint8Array,
+    evidenceOpens: EvidenceOpens = 'never',
+  ) {
+    const student = await t.person('student', [classId]);
+    const release = await t.release(teacher, classId, { answerLimitMs: 60_000, ...item }, undefined, {
+      evidenceOpens,
+    });
+    return { release, ...(await answered(student, release, bytes)) };
+  }
+  async function answered(student: Visitor, release: { id: string; itemId: string }, bytes: Uint8Array) {
+    const { body } = await student.ask<SittingView>('POST', `/api/releases/${release.id}/sitting`);
+    const { recordingId, recording } = await recordTake(student, body.id, release.itemId, bytes);
+    expect(recording!.state).toBe('stored');
+    return { student, sittingId: body.id, takeId: recordingId };
+  }
+  async function evidenceOf(takeId: string, by = teacher): Promise<Evidence> {
+    for (;;) {
+      const { status, body } = await by.ask<TakeEvidence>('GET', `/api/takes/${takeId}/evidence`);
+      expect(status).toBe(200);
+      if (body.state === 'problem') throw new Error(body.message);
+      if (body.state === 'measured') return body.evidence;
+      await new Promise(resolve => setTimeout(resolve, 50));
+    }
+  }
+  const ofRelease = async (id: string) =>
+    (await teacher.ask<ReleaseEvidence>('GET', `/api/releases/${id}/evidence`)).body;
+
+  it('comes after each take by itself, as the command measures the same file, and its teachers are told', async () => {
+    const told: unknown[] = [];
+    const hangUp = await teacher.listen(m => told.push(m));
+    const { takeId, release } = await sat({}, readFileSync(SPOKEN));
+    const evidence = await evidenceOf(takeId);
+    const measures = await measureFile(SPOKEN, 'speech');
+    expect(evidence.as).toBe('speech');
+    expect(evidence.pauses.length).toBe(measures.pauses.length);
+    expect(evidence.speech!.speakingSec).toBeCloseTo(measures.speech!.speakingSec, 3);
+    const { takes, usual } = await ofRelease(release.id);
+    expect(takes[takeId]!.figures.pauseCount).toBe(measures.pauses.length);
+    expect(takes[takeId]!.pauses[0]).toBe(Math.round(1000 * measures.pauses[0]!.startSec));
+    // Of one answer nothing is called usual.
+    expect(usual).toEqual({ [release.itemId]: {} });
+    while (!told.some(m => (m as { kind: string }).kind === 'evidence'))
+      await new Promise(resolve => setTimeout(resolve, 20));
+    expect(told).toContainEqual({ kind: 'evidence', id: release.id });
+    hangUp();
+  });
+
+  it('of a take that was cut is what is left of it', async () => {
+    const { takeId, student } = await sat({ trimAllowed: true }, readFileSync(SPOKEN));
+    const whole = await evidenceOf(takeId);
+    const cut = await student.ask('PUT', `/api/takes/${takeId}/trim`, { fromMs: 4_000, toMs: 14_000 });
+    expect(cut.status).toBe(200);
+    const left = await evidenceOf(takeId);
+    expect(left.durationSec).toBeCloseTo(10, 1);
+    expect(left.speech!.syllables).toBeLessThan(whole.speech!.syllables);
+    await student.ask('DELETE', `/api/takes/${takeId}/trim`);
+    expect((await evidenceOf(takeId)).pauses).toEqual(whole.pauses);
+  });
+
+  it('is seen by its student as soon as the assessment says so, and by no other student', async () => {
+    const bytes = tone(2);
+    const never = await sat({}, bytes, 'never');
+    const later = await sat({}, bytes, 'afterReturn');
+    const atOnce = await sat({}, bytes, 'atOnce');
+    const classmate = await t.person('student', [classId]);
+    const seen = async (who: Visitor, takeId: string) =>
+      (await who.ask('GET', `/api/takes/${takeId}/evidence`)).status;
+    expect(await seen(never.student, never.takeId)).toBe(404);
+    expect(await seen(later.student, later.takeId)).toBe(404);
+    expect(await seen(atOnce.student, atOnce.takeId)).toBe(200);
+    for (const { takeId } of [never, later, atOnce]) expect(await seen(classmate, takeId)).toBe(404);
+    await later.student.ask('POST', `/api/sittings/${later.sittingId}/hand-in`, { withGaps: false });
+    const { body } = await teacher.ask<{ lanes: { mark: { revision: number } | null }[] }>(
+      'GET',
+      `/api/releases/${later.release.id}/lanes`,
+    );
+    expect(body.lanes).toHaveLength(1);
+    await teacher.ask('PUT', `/api/sittings/${later.sittingId}/marks/${later.release.itemId}`, {
+      revision: 0,
+      points: 3,
+      comment: '',
+      finished: true,
+    });
+    await teacher.ask('POST', `/api/releases/${later.release.id}/returns`, { sittingIds: [later.sittingId] });
+    expect(await seen(later.student, later.takeId)).toBe(200);
+    // What students see of others, or of the whole class, is nothing.
+    expect((await atOnce.student.ask('GET', `/api/releases/${atOnce.release.id}/evidence`)).status).toBe(404);
+  });
+
+  it('stands beside what is usual among the answers that count', async () => {
+    const students: Visitor[] = [];
+    for (let n = 0; n < 5; n++) students.push(await t.person('student', [classId]));
+    const release = await t.release(teacher, classId, { answerLimitMs: 60_000, takesAllowed: 2 });
+    const counting: string[] = [];
+    for (const [n, student] of students.entries()) {
+      if (n === 0) await answered(student, release, tone(9));
+      const { takeId } = await answered(student, release, tone(2 + n));
+      counting.push(takeId);
+    }
+    for (const takeId of counting) await evidenceOf(takeId);
+    const { takes, usual } = await ofRelease(release.id);
+    expect(Object.keys(takes).length).toBeGreaterThanOrEqual(5);
+    const spoken = counting.map(id => takes[id]!.figures.speakingSec!).sort((a, b) => a - b);
+    expect(usual[release.itemId]!.speakingSec).toMatchObject({
+      count: 5,
+      lowest: spoken[0],
+      middle: spoken[2],
+      highest: spoken[4],
+    });
+  });
+
+  it('of music is held against the score that the item shows, as the teacher moved it', async () => {
+    const scoreId = randomUUID();
+    const file = join(t.config.dataDir, 'line.musicxml');
+    const notes = ['C', 'D', 'E', 'F', 'G'].map(
+      step => `<note><pitch><step>${step}</step><octave>4</octave></pitch><duration>1</duration></note>`,
+    );
+    writeFileSync(
+      file,
+      `<score-partwise version="4.0"><part-list><score-part id="P1"><part-name>T</part-name></score-part></part-list><part id="P1"><measure number="1"><attributes><divisions>1</divisions></attributes>${notes.join('')}</measure></part></score-partwise>`,
+    );
+    await t.ecoute.recordings.bringIn(file, {
+      id: scoreId,
+      ownerId: teacher.id,
+      purpose: 'prompt',
+      wanted: 'show',
+      assessmentId: null,
+      announcedType: 'application/xml',
+      fileName: 'line.musicxml',
+      limitMs: 60_000,
+    });
+    const stimuli = [blankStimulus(randomUUID(), 'notation', { recordingId: scoreId, semitones: 2 })];
+    // D E F# G A as it is moved, with the third left out.
+    const played = melody(
+      [62, 64, 67, 69].map((midi, i) => ({ midi, startSec: 0.4 + 0.5 * (i > 1 ? i + 1 : i), sec: 0.45 })),
+      TONES.rich!,
+    );
+    const { takeId, release } = await sat({ stimuli, music: blankMusic() }, wav(overNoise(played, -60)));
+    const { as, target, line } = await evidenceOf(takeId);
+    expect(as).toBe('music');
+    expect(line!.map(n => n.midi)).toEqual([62, 64, 66, 67, 69]);
+    expect(target!.notes.map(n => n.status)).toEqual(['played', 'played', 'missed', 'played', 'played']);
+    expect((await ofRelease(release.id)).takes[takeId]!.figures).toMatchObject({ playedPercent: 80 });
+  });
+
+  it('is asked for where it is missing, or was measured in an older way, and only once', async () => {
+    const { takeId } = await sat({}, tone(1));
+    await evidenceOf(takeId);
+    const { pool } = t.ecoute;
+    await t.ecoute.jobs.stop();
+    expect(await askForMissing(pool, 1)).toBe(0);
+    await pool.query('DELETE FROM measures WHERE recording_id = ?', [takeId]);
+    expect(await askForMissing(pool, 1)).toBe(1);
+    expect(await askForMissing(pool, 1)).toBe(0);
+    const [[{ all }]] = (await pool.query('SELECT COUNT(*) AS `all` FROM measures')) as never as [
+      [{ all: number }],
+    ];
+    expect(await askForMissing(pool, 2)).toBe(Number(all));
+    expect(await teacher.ask('GET', `/api/takes/${takeId}/evidence`)).toMatchObject({
+      status: 200,
+      body: { state: 'measuring' },
+    });
+    t.ecoute.jobs.start();
+    await evidenceOf(takeId);
+  });
+});

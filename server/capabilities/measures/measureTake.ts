@@ -1,0 +1,71 @@
+/** Measures a take as its item wants it. Runs in worker threads. */
+import { readFile, writeFile } from 'node:fs/promises';
+import { evidenceOf, figuresOf, type Evidence, type Figures } from '@ecoute/core/audio/evidence';
+import type { HeardAs } from '@ecoute/core/audio/measure';
+import { passageWords } from '@ecoute/core/audio/reading';
+import { playedScore, type PlayedScore } from '@ecoute/core/formats/scoreNotes';
+import { measureFile, NotDecoded } from './measureFile';
+import { jsonOf } from './table';
+
+export interface ToMeasure {
+  path: string;
+  /** Where the evidence is written, as JSON. */
+  output: string;
+  as: HeardAs;
+  /** Where the answer begins in the recording; what sounds before is not measured. In ms, like all times here. */
+  fromMs: number;
+  /** A MusicXML file, which of its parts, and moved by how much. */
+  score: { path: string; part: string; semitones: number } | null;
+  passage: { text: string; language: string } | null;
+  /** The gaps of a conversation, and the beats of a metronome. */
+  gapsMs: readonly { startMs: number; endMs: number }[] | null;
+  beatsMs: readonly number[] | null;
+}
+
+export interface MeasuredInBrief {
+  /** Why nothing could be measured; null where something was. */
+  problem: string | null;
+  figures: Figures;
+  /** In ms of the recording, beginnings and ends one after the other. */
+  pauses: number[];
+}
+
+const UNREADABLE_SCORE = 'The score could not be read, so the notes are not held against it.';
+
+async function scoreIn(wanted: ToMeasure['score']): Promise<PlayedScore | null> {
+  if (!wanted) return null;
+  const score = playedScore(await readFile(wanted.path, 'utf8'), wanted.part, wanted.semitones);
+  return score.notes.length > 0 ? score : null;
+}
+
+async function evidenceFor(wanted: ToMeasure): Promise<Evidence> {
+  const fromSec = wanted.fromMs / 1000;
+  const score = await scoreIn(wanted.score).catch(() => undefined);
+  const sec = (ms: number) => ms / 1000 - fromSec;
+  const gaps = wanted.gapsMs?.map(g => ({ startSec: sec(g.startMs), endSec: sec(g.endMs) })) ?? null;
+  const measures = await measureFile(wanted.path, wanted.as, { score, gaps }, { fromSec, toSec: null });
+  const evidence = evidenceOf(measures, {
+    as: wanted.as,
+    fromSec,
+    line: score?.notes ?? null,
+    beatsSec: wanted.beatsMs?.map(ms => ms / 1000) ?? null,
+    passage: wanted.passage && passageWords(wanted.passage.text, wanted.passage.language),
+  });
+  return score === undefined ? { ...evidence, remarks: [...evidence.remarks, UNREADABLE_SCORE] } : evidence;
+}
+
+/** Measures one take and writes what is kept of it. @throws Error when ffmpeg is missing or the disk is full */
+export async function measureTake(wanted: ToMeasure): Promise<MeasuredInBrief> {
+  try {
+    const evidence = await evidenceFor(wanted);
+    await writeFile(wanted.output, jsonOf(evidence));
+    return {
+      problem: null,
+      figures: figuresOf(evidence),
+      pauses: evidence.pauses.flatMap(p => [Math.round(1000 * p.startSec), Math.round(1000 * p.endSec)]),
+    };
+  } catch (error) {
+    if (!(error instanceof NotDecoded)) throw error;
+    return { problem: error.message, figures: {}, pauses: [] };
+  }
+}

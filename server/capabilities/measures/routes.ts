@@ -1,0 +1,14 @@
+import type { Policies } from '../../platform/access/policies';
+import { route, type Route } from '../../platform/routes';
+import type { TakeMeasures } from './service';
+
+export function evidenceRoutes(allow: Policies, measures: TakeMeasures): Route[] {
+  return [
+    route('get', '/api/takes/:takeId/evidence', allow.evidenceReaderOf(), async ({ id, res }) => {
+      res.type('json').send(await measures.evidence(id('takeId')));
+    }),
+    route('get', '/api/releases/:releaseId/evidence', allow.teacherOfRelease(), ({ id }) =>
+      measures.ofRelease(id('releaseId')),
+    ),
+  ];
+}

@@ -1,0 +1,160 @@
+import { randomUUID } from 'node:crypto';
+import { mkdir, rm } from 'node:fs/promises';
+import { EVIDENCE_REVISION, FIGURES } from '@ecoute/core/audio/evidence';
+import { usualOf } from '@ecoute/core/statistics/usual';
+import { answersIn } from '@ecoute/core/timing/conversation';
+import { countingTake } from '@ecoute/core/timing/itemRun';
+import { isRun } from '@ecoute/core/timing/strip';
+import { answerFromMs, beatsIn, type PlacedTake } from '@ecoute/core/timing/takeClock';
+import { heardAs, passageOf, targetOf } from '@ecoute/contract/assessments';
+import type { ReleaseEvidence } from '@ecoute/contract/evidence';
+import { transaction, type Pool, type Queryable } from '../../platform/database';
+import type { FileStore } from '../../platform/files';
+import type { JobQueue } from '../../platform/jobs/queue';
+import { insertChange } from '../../platform/changes/store';
+import { heardFrom, measuresOf, shown, type Recordings, type Worker } from '../recordings/service';
+import { findRecording, type RecordingRow } from '../recordings/store';
+import { findRelease } from '../releases/store';
+import { contentFor } from '../sittings/situation';
+import { findSitting, takesOfSittings } from '../sittings/store';
+import type { ToMeasure } from './measureTake';
+import * as store from './store';
+
+const isSameStretch = (a: RecordingRow, b: RecordingRow | null) =>
+  b !== null && a.trimFromMs === b.trimFromMs && a.trimToMs === b.trimToMs;
+
+/** What is measured of each take: by a job after it was stored or cut, worked off in worker threads. */
+export class TakeMeasures {
+  constructor(
+    private readonly pool: Pool,
+    private readonly files: FileStore,
+    private readonly jobs: JobQueue,
+    private readonly worker: Worker,
+    recordings: Recordings,
+  ) {
+    jobs.on('measureTake', ({ id }: { id: string }) => this.measure(id));
+    recordings.onSettled((db, id) => this.ask(db, id));
+  }
+
+  /** Makes the folder, and asks for what is missing. */
+  async prepare(): Promise<void> {
+    await mkdir(this.files.localPath('measures'), { recursive: true });
+    await store.askForMissing(this.pool, EVIDENCE_REVISION);
+  }
+
+  /** A recording was looked at, or cut: what was measured of it before holds no longer. */
+  private async ask(db: Queryable, id: string): Promise<void> {
+    const recording = await findRecording(db, id);
+    if (recording?.purpose !== 'take' || recording.state !== 'stored') return;
+    if (recording.medium !== 'sound' && recording.medium !== 'video') return;
+    await store.forgetMeasures(db, id);
+    // Whoever practises waits for it.
+    const urgent = (await store.evidenceOpensFor(db, id)) === 'atOnce';
+    await this.jobs.add(db, 'measureTake', { id }, { urgent });
+  }
+
+  /** Job: measures a take. Safe to do twice, and to be broken off at any moment. */
+  private async measure(id: string): Promise<void> {
+    const recording = await findRecording(this.pool, id);
+    const place = await store.takePlace(this.pool, id);
+    if (!recording || !place) return;
+    const wanted = await this.wantedOf(recording, place);
+    if (!wanted) return;
+    const { releaseId, classId, ...task } = wanted;
+    const output = `${this.files.localPath(measuresOf(id))}.${randomUUID()}`;
+    try {
+      const brief = await this.worker({ kind: 'measureTake', ...task, output });
+      // Cut meanwhile: another job measures what is left.
+      if (!isSameStretch(recording, await findRecording(this.pool, id))) return;
+      if (brief.problem === null) await this.files.adopt(output, measuresOf(id));
+      await transaction(this.pool, async db => {
+        await store.keepMeasures(db, {
+          recordingId: id,
+          revision: EVIDENCE_REVISION,
+          heardAs: task.as,
+          problem: brief.problem?.slice(0, 300) ?? null,
+          figures: brief.figures,
+          pauses: brief.pauses,
+        });
+        await insertChange(db, { kind: 'evidence', subjectId: releaseId, classId, personId: null });
+      });
+    } finally {
+      await rm(output, { force: true });
+    }
+  }
+
+  /** How a take is measured, by its item as it was sat; null where the item is no longer known. */
+  private async wantedOf(
+    recording: RecordingRow,
+    { sittingId, itemId }: { sittingId: string; itemId: string },
+  ): Promise<(Omit<ToMeasure, 'output'> & { releaseId: string; classId: string }) | null> {
+    const sitting = await findSitting(this.pool, sittingId);
+    const release = sitting && (await findRelease(this.pool, sitting.releaseId));
+    if (!sitting || !release) return null;
+    const item = contentFor(release.content, sitting).items.find(i => i.id === itemId);
+    const take = (await takesOfSittings(this.pool, [sittingId])).find(t => t.id === recording.id);
+    if (!item || !take) return null;
+    const placed: PlacedTake = { clock: take.clock, gateMs: recording.gateMs };
+    const durationMs = recording.durationMs ?? 0;
+    const as = heardAs(item, release.subject);
+    const target = targetOf(item);
+    const passage = passageOf(item);
+    const beats = beatsIn(placed, 0, durationMs);
+    return {
+      releaseId: release.id,
+      classId: release.classId,
+      path: this.files.localPath(heardFrom(recording)),
+      as,
+      fromMs: Math.min(Math.max(0, answerFromMs(placed)), Math.max(0, durationMs - 1)),
+      score:
+        as === 'music' && target?.recordingId
+          ? {
+              path: this.files.localPath(shown(target.recordingId)),
+              part: target.part,
+              semitones: target.semitones,
+            }
+          : null,
+      passage: as === 'speech' && passage ? { text: passage.text, language: passage.language } : null,
+      gapsMs: isRun(item) ? answersIn(item.turns, placed) : null,
+      beatsMs: beats.length > 1 ? beats.map(b => b.atMs) : null,
+    };
+  }
+
+  /** What is measured of a take, as JSON text of a `TakeEvidence`. */
+  async evidence(takeId: string): Promise<string> {
+    const state = await store.measuredState(this.pool, takeId);
+    if (!state) return JSON.stringify({ state: 'measuring' });
+    if (state.problem !== null) {
+      const message = 'Nothing can be measured in this recording: it holds no sound that can be read.';
+      return JSON.stringify({ state: 'problem', message });
+    }
+    const text = (await this.files.read(measuresOf(takeId))).toString('utf8');
+    return `{"state":"measured","evidence":${text}}`;
+  }
+
+  /** The measured takes of a release, and what is usual among the answers that count. */
+  async ofRelease(releaseId: string): Promise<ReleaseEvidence> {
+    const all = await store.measuresOfRelease(this.pool, releaseId);
+    const takes: ReleaseEvidence['takes'] = {};
+    for (const { recordingId, heardAs: as, figures, pauses } of all)
+      takes[recordingId] = { as, figures, pauses };
+    const answers = new Map<string, (typeof all)[number][]>();
+    for (const take of all) {
+      const key = `${take.itemId} ${take.sittingId}`;
+      answers.set(key, [...(answers.get(key) ?? []), take]);
+    }
+    const counting = [...answers.values()].flatMap(
+      own => countingTake(own.map(t => ({ ...t, id: t.recordingId, stands: true, durationMs: null }))) ?? [],
+    );
+    const usual: ReleaseEvidence['usual'] = {};
+    for (const itemId of new Set(counting.map(t => t.itemId))) {
+      const figures = counting.filter(t => t.itemId === itemId).map(t => t.figures);
+      usual[itemId] = {};
+      for (const name of FIGURES) {
+        const found = usualOf(figures.flatMap(f => f[name] ?? []));
+        if (found) usual[itemId][name] = found;
+      }
+    }
+    return { takes, usual };
+  }
+}

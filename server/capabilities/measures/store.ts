@@ -1,0 +1,107 @@
+import type { Figures } from '@ecoute/core/audio/evidence';
+import type { HeardAs } from '@ecoute/core/audio/measure';
+import { row, rows, run, type Queryable } from '../../platform/database';
+
+export interface MeasuresRow {
+  recordingId: string;
+  revision: number;
+  heardAs: HeardAs;
+  problem: string | null;
+  figures: Figures;
+  pauses: number[];
+}
+
+export async function keepMeasures(db: Queryable, kept: MeasuresRow): Promise<void> {
+  await run(
+    db,
+    `REPLACE INTO measures (recording_id, revision, heard_as, problem, figures, pauses, measured_at)
+     VALUES (:recordingId, :revision, :heardAs, :problem, :figures, :pauses, UTC_TIMESTAMP(3))`,
+    { ...kept, figures: JSON.stringify(kept.figures), pauses: JSON.stringify(kept.pauses) },
+  );
+}
+
+/** What was measured no longer fits what is heard. */
+export async function forgetMeasures(db: Queryable, recordingId: string): Promise<void> {
+  await run(db, 'DELETE FROM measures WHERE recording_id = :recordingId', { recordingId });
+}
+
+/** Whether a take was measured, and what hindered it. */
+export async function measuredState(
+  db: Queryable,
+  recordingId: string,
+): Promise<{ problem: string | null } | null> {
+  return row(db, 'SELECT problem FROM measures WHERE recording_id = :recordingId', { recordingId });
+}
+
+/** Where a take belongs; null for a recording that is none (yet). */
+export async function takePlace(
+  db: Queryable,
+  id: string,
+): Promise<{ sittingId: string; itemId: string } | null> {
+  return row(db, 'SELECT sitting_id AS sittingId, item_id AS itemId FROM takes WHERE id = :id', { id });
+}
+
+/** When students see what is measured of a take; null where it belongs to no release. */
+export async function evidenceOpensFor(db: Queryable, takeId: string): Promise<string | null> {
+  const found = await row<{ opens: string | null }>(
+    db,
+    `SELECT JSON_VALUE(v.content, '$.evidenceOpens') AS opens FROM takes t JOIN sittings s ON s.id = t.sitting_id
+       JOIN releases r ON r.id = s.release_id JOIN assessment_versions v ON v.id = r.version_id
+     WHERE t.id = :takeId`,
+    { takeId },
+  );
+  return found?.opens ?? null;
+}
+
+/** All measured takes of a release, with what says which of several counts. */
+export async function measuresOfRelease(
+  db: Queryable,
+  releaseId: string,
+): Promise<
+  (MeasuresRow & { sittingId: string; itemId: string; number: number; chosenAtMs: number | null })[]
+> {
+  const found = await rows<{
+    recordingId: string;
+    revision: number;
+    heardAs: HeardAs;
+    problem: string | null;
+    figures: string;
+    pauses: string;
+    sittingId: string;
+    itemId: string;
+    number: number;
+    chosenAt: Date | null;
+  }>(
+    db,
+    `SELECT m.recording_id AS recordingId, m.revision, m.heard_as AS heardAs, m.problem, m.figures, m.pauses,
+       t.sitting_id AS sittingId, t.item_id AS itemId, t.number, t.chosen_at AS chosenAt
+     FROM sittings s JOIN takes t ON t.sitting_id = s.id JOIN measures m ON m.recording_id = t.id
+     WHERE s.release_id = :releaseId AND m.problem IS NULL ORDER BY t.sitting_id, t.item_id, t.number`,
+    { releaseId },
+  );
+  return found.map(({ figures, pauses, chosenAt, ...rest }) => ({
+    ...rest,
+    figures: JSON.parse(figures) as Figures,
+    pauses: JSON.parse(pauses) as number[],
+    chosenAtMs: chosenAt?.getTime() ?? null,
+  }));
+}
+
+/**
+ * Asks for every stored take that was not measured, or in an older way: those from before there were measures, and those
+ * whose job was given up.
+ * @returns how many
+ */
+export async function askForMissing(db: Queryable, revision: number): Promise<number> {
+  return run(
+    db,
+    `INSERT INTO jobs (kind, payload, urgent, run_after, created_at)
+     SELECT 'measureTake', JSON_OBJECT('id', r.id), FALSE, UTC_TIMESTAMP(3), UTC_TIMESTAMP(3)
+     FROM takes t JOIN recordings r ON r.id = t.id
+       LEFT JOIN measures m ON m.recording_id = r.id AND m.revision >= :revision
+     WHERE r.state = 'stored' AND r.medium IN ('sound', 'video') AND m.recording_id IS NULL
+       AND CAST(r.id AS CHAR(36)) NOT IN (
+         SELECT JSON_VALUE(j.payload, '$.id') FROM jobs j WHERE j.kind = 'measureTake' AND j.state <> 'failed')`,
+    { revision },
+  );
+}
