@@ -156,7 +156,7 @@ describe('the start command', () => {
       name: 'Evening',
       subject: 'language',
     });
-    const item = blankItem(randomUUID(), 'homework', { prepareMs: 0, answerLimitMs: 900_000 });
+    const item = blankItem(randomUUID(), 'homework', { promptText: 'Tell it all.', answerLimitMs: 900_000 });
     const { body: assessment } = await teacher.ask<{ id: string }>(
       'POST',
       '/api/assessments',
