@@ -179,9 +179,9 @@ describe('the start command', () => {
       'POST',
       `/api/releases/${release.id}/sitting`,
     );
-    // Ten minutes take seconds to measure: long enough to be killed in the middle of it.
+    // Four minutes take a second or more to measure: long enough to be killed in the middle of it.
     const file = join(data, 'long.flac');
-    spawnSync('ffmpeg', ['-nostdin', '-v', 'error', '-f', 'lavfi', '-i', 'sine=d=600', file]);
+    spawnSync('ffmpeg', ['-nostdin', '-v', 'error', '-f', 'lavfi', '-i', 'sine=d=240', file]);
     const { recordingId } = await recordTake(student, sitting.id, item.id, readFileSync(file));
     const state = async () =>
       (await teacher.ask<{ state: string }>('GET', `/api/takes/${recordingId}/evidence`)).body.state;

@@ -1,6 +1,6 @@
 import { describe, expect, it } from '@jest/globals';
 import { babble, overNoise } from '../testing/sounds';
-import { evidenceOf, figuresOf } from './evidence';
+import { evidenceOf, expectedNotes, figuresOf } from './evidence';
 import { ANALYSIS_HZ } from './halves';
 import { Measurer, type HeardAs, type HeardWith } from './measure';
 import { passageWords } from './reading';
@@ -68,6 +68,13 @@ describe('what is kept of a take', () => {
     expect(evidence.line).toHaveLength(8);
     expect(evidence.beats).toHaveLength(8);
     expect(evidence.beats![5]!.offSec).toBeGreaterThan(0.05);
+    // The line lies where it was played, but for what was late.
+    const expected = expectedNotes(evidence);
+    expect(expected).toHaveLength(8);
+    expect(expected[4]!.startSec).toBeCloseTo(notes[4]!.startSec! - notes[4]!.onsetOffSec!, 3);
+    expect(expected[4]!.endSec - expected[4]!.startSec).toBeCloseTo(0.5, 1);
+    expect(expected[0]!.cents).toBeCloseTo(6_000 + evidence.target!.tuningCents!, 6);
+    expect(expectedNotes({ target: null, line: null })).toEqual([]);
     const figures = figuresOf(evidence);
     expect(figures).toMatchObject({ playedPercent: 100, extraNotes: 0 });
     expect(figures.bpm).toBeGreaterThan(116);

@@ -197,3 +197,32 @@ export function figuresOf(evidence: Evidence): Figures {
 }
 
 const scaled = (sec: number | null) => (sec === null ? null : 1000 * sec);
+
+/** A note of the target where it would lie in the recording, at the tempo and the tuning of the performance. */
+export interface ExpectedNote {
+  index: number;
+  startSec: number;
+  endSec: number;
+  /** Where its pitch would lie, the common tuning taken in. */
+  cents: number;
+}
+
+/** The target's line laid on the recording; empty where nothing was held against a score, or hardly a note was played. */
+export function expectedNotes({ target, line }: Pick<Evidence, 'target' | 'line'>): ExpectedNote[] {
+  if (!target || !line || target.bpm === null) return [];
+  const quarterSec = 60 / target.bpm;
+  const begins = middle(
+    target.notes.map(n =>
+      n.startSec === null || n.onsetOffSec === null
+        ? null
+        : n.startSec - n.onsetOffSec - line[n.index]!.startQuarters * quarterSec,
+    ),
+  );
+  if (begins === null) return [];
+  return line.map((note, index) => ({
+    index,
+    startSec: begins + note.startQuarters * quarterSec,
+    endSec: begins + (note.startQuarters + note.quarters) * quarterSec,
+    cents: 100 * note.midi + (target.tuningCents ?? 0),
+  }));
+}
