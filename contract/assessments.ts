@@ -301,7 +301,7 @@ export class Scoring {
 export const LAYOUTS = ['one', 'all'] as const;
 
 /** When model answers open to a student. */
-export const MODEL_OPENS = ['afterHandIn', 'afterReturn'] as const;
+export const MODEL_OPENS = ['atOnce', 'afterHandIn', 'afterReturn'] as const;
 
 /** When students see what is measured of their own answers. */
 export const EVIDENCE_OPENS = ['never', 'afterReturn', 'atOnce'] as const;

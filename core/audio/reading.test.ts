@@ -69,6 +69,35 @@ describe('a passage read aloud', () => {
     expect(ended.filter(Boolean).length / ended.length).toBeGreaterThan(0.8);
   });
 
+  it('is found again behind a hesitation and a beginning that was given up', () => {
+    let state = 5;
+    const nuclei: number[] = [];
+    const pauses: { startSec: number; endSec: number }[] = [];
+    const truth: number[] = [];
+    let sec = 0;
+    const say = (syllables: number) => {
+      for (let s = 0; s < syllables; s++) nuclei.push((sec += 0.2) - 0.1);
+    };
+    const pause = (word: number, length: number) => {
+      pauses.push({ startSec: sec, endSec: (sec += length) });
+      truth.push(word);
+    };
+    WORDS.forEach((w, i) => {
+      say(w.syllables);
+      if (!ENDS.includes(i)) return;
+      pause(i, 0.9);
+      state = (state * 7) % 11;
+      if (state % 2) return;
+      // "Hm" once, and the first two words twice.
+      say(state % 4 === 0 ? 1 : WORDS[i + 1]!.syllables + WORDS[i + 2]!.syllables);
+      pause(i, 0.5);
+    });
+    expect(pauses.length).toBeGreaterThan(ENDS.length);
+    const { pauses: placed } = readingOf(WORDS, nuclei, pauses);
+    const right = placed.filter((p, i) => Math.abs(p.word - truth[i]!) <= 1).length;
+    expect(right / truth.length).toBeGreaterThan(0.85);
+  });
+
   it('read from sentence to sentence is told as such, with its speed', () => {
     const { nuclei, pauses } = read(ENDS, 7);
     const reading = readingOf(WORDS, nuclei, pauses);

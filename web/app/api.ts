@@ -50,6 +50,7 @@ export const api = createApi({
     'Sitting',
     'Todo',
     'Lanes',
+    'Evidence',
     'Decisions',
     'Listeners',
     'Scores',

@@ -3,7 +3,7 @@ import { api } from './api';
 import { store } from './store';
 
 interface Told {
-  kind: 'release' | 'class' | 'todo' | 'returned' | 'calendar' | 'sitting' | 'listening';
+  kind: 'release' | 'class' | 'todo' | 'returned' | 'calendar' | 'sitting' | 'listening' | 'evidence';
   id: string | null;
 }
 
@@ -30,6 +30,8 @@ function tagsOf({ kind, id }: Told): Tags {
       return ['Returned', 'Todo', 'Release'];
     case 'listening':
       return id ? [{ type: 'Listeners', id }] : [];
+    case 'evidence':
+      return id ? [{ type: 'Evidence', id }] : [];
     case 'sitting':
       return id ? [{ type: 'Sitting', id }] : [];
     case 'calendar':

@@ -209,7 +209,9 @@ export class Sittings {
     );
     const content = contentFor(release.content, sitting);
     const modelsOpen =
-      isBack(standing.state) || (sitting.handedInAt !== null && content.modelOpens === 'afterHandIn');
+      isBack(standing.state) ||
+      content.modelOpens === 'atOnce' ||
+      (sitting.handedInAt !== null && content.modelOpens === 'afterHandIn');
     return {
       id,
       number: sitting.number,

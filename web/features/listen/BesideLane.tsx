@@ -8,6 +8,7 @@ import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { player, usePeaks, usePositionOf } from '../../parts/player/usePlayer';
 import { Waveform } from '../../parts/player/Waveform';
 import { when } from '../../parts/when';
+import { BesideFigures } from './BesideFigures';
 import { useBesideQuery } from './endpoints';
 
 export interface BesideHandle {
@@ -125,6 +126,7 @@ export function BesideLane({ lane, handle }: { lane: Lane; handle: Ref<BesideHan
           ))}
         </ul>
       )}
+      {open && other && <BesideFigures lane={lane} other={other} title={titleOf(other)} />}
     </section>
   );
 }

@@ -7,6 +7,7 @@ import { clock } from '@ecoute/core/timing/words';
 import { carriedBy, type AssessmentContent, type Item } from '@ecoute/contract/assessments';
 import { blankStimulus } from '@ecoute/contract/blank';
 import type { Lane } from '@ecoute/contract/marking';
+import type { MeasuredTake } from '@ecoute/contract/evidence';
 import { AnswerFile, isPlayable } from '../../parts/AnswerFile';
 import { aboutTake } from './aboutTake';
 import { JudgementView } from '../../parts/JudgementView';
@@ -15,7 +16,11 @@ import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { player, usePeaks, usePositionOf } from '../../parts/player/usePlayer';
 import { TurnAnswers } from '../../parts/player/TurnAnswers';
 import { Waveform } from '../../parts/player/Waveform';
+import { useEvidence } from '../../parts/evidence/endpoints';
+import { usePitchShown } from '../../parts/evidence/EvidencePanel';
+import { PitchTrack } from '../../parts/evidence/PitchTrack';
 import { HowItWent } from './HowItWent';
+import { playFrom } from './LaneEvidence';
 import { StimulusView } from '../../parts/stimuli/StimulusView';
 import type { LaneInList } from './LaneList';
 import { isAnswered } from './order';
@@ -50,6 +55,8 @@ export const LaneRow = memo(function LaneRow({
   count,
   measure,
   topPx,
+  measured,
+  evidence: panel,
   children,
 }: {
   lane: Lane;
@@ -59,11 +66,18 @@ export const LaneRow = memo(function LaneRow({
   fullMs: number;
   focused: boolean;
   onFocus: (lane: Lane) => void;
+  /** What was measured of its take, as far as every lane shows it. */
+  measured?: MeasuredTake;
+  /** Right under the waveform of the lane in focus. */
+  evidence?: ReactNode;
   children?: ReactNode;
 } & LaneInList) {
   const played = isPlayable(lane.medium);
   const peaks = usePeaks(played ? lane.takeId : null, lane.durationMs);
   const position = usePositionOf(lane.takeId);
+  const found = useEvidence(focused && played ? lane.takeId : null, lane.durationMs);
+  const evidence = found?.state === 'measured' ? found.evidence : null;
+  const isPitchShown = usePitchShown(evidence);
   const about = aboutTake(lane, item.promptRecordingId !== null);
   const beats = useMemo(() => beatsOf(lane), [lane]);
   const track =
@@ -105,6 +119,7 @@ export const LaneRow = memo(function LaneRow({
                 stretches={isRun(item) ? answersIn(item.turns, lane.placed) : undefined}
                 beats={beats}
                 notes={lane.notes}
+                pauses={measured?.pauses}
                 beginsMs={lane.placed.clock?.beat ? answerFromMs(lane.placed) : undefined}
                 label={`Answer of ${name}`}
                 onSeek={ms => {
@@ -112,6 +127,14 @@ export const LaneRow = memo(function LaneRow({
                   player.seek(ms);
                 }}
               />
+              {evidence && isPitchShown && (
+                <PitchTrack
+                  evidence={evidence}
+                  fullMs={fullMs}
+                  positionMs={position}
+                  onPlay={ms => playFrom(track, ms)}
+                />
+              )}
             </div>
           </div>
         ) : lane.takeId ? (
@@ -130,9 +153,10 @@ export const LaneRow = memo(function LaneRow({
       </div>
       {focused && track && isRun(item) && (
         <div className="px-4 pb-3">
-          <TurnAnswers item={item} track={track} placed={lane.placed} />
+          <TurnAnswers item={item} track={track} placed={lane.placed} measured={evidence?.turns} />
         </div>
       )}
+      {focused && panel}
       {focused && lane.takeId && (
         <div className="px-4 pb-3 empty:hidden">
           <AnswerFile takeId={lane.takeId} medium={lane.medium} fileName={lane.fileName} name={name} />

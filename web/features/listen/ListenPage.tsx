@@ -16,6 +16,7 @@ import { PromptWords } from '../../parts/PromptWords';
 import { shortPrompt } from '../../parts/shortPrompt';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { fetchAhead, fetchPeaks, player, usePlayed } from '../../parts/player/usePlayer';
+import { useReleaseEvidenceQuery } from '../../parts/evidence/endpoints';
 import { Strip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { BesideLane, type BesideHandle } from './BesideLane';
@@ -28,6 +29,7 @@ import {
   useReturnSittingsMutation,
 } from './endpoints';
 import { KeysHelp } from './KeysHelp';
+import { LaneEvidence } from './LaneEvidence';
 import { LaneExchange } from './LaneExchange';
 import { LaneFilters } from './LaneFilters';
 import { passes, type LaneFilter } from './laneFilters';
@@ -121,6 +123,7 @@ function Lanes({
   const [callOff] = useCallOffReturnsMutation();
   const [hideNames] = useHideNamesMutation();
   const [result, setResult] = useState<ReturnResult | null>(null);
+  const { data: released } = useReleaseEvidenceQuery(view.releaseId);
   const [matches, setMatches] = useMatchedLevels();
   const handle = useRef<OpenLaneHandle>(null);
   const notes = useRef<LaneNotesHandle>(null);
@@ -409,6 +412,7 @@ function Lanes({
             name: arrangement === 'item' ? lane.studentName : `Item ${index + 1}`,
             fullMs,
             onFocus: focusOn,
+            measured: lane.takeId ? released?.takes[lane.takeId] : undefined,
             ...list,
           };
           // What a lane opens with is made for the one in focus alone: hundreds of others only show their shape.
@@ -417,8 +421,20 @@ function Lanes({
           const menu = (
             <DecisionMenu releaseId={view.releaseId} lane={lane} onMade={made => setDecided(made)} />
           );
+          const track = trackOfLane(lane);
+          const evidence = track && isPlayable(lane.medium) && (
+            <LaneEvidence
+              key={`evidence ${lane.takeId}`}
+              lane={lane}
+              item={laneItem}
+              track={track}
+              released={released}
+              lanes={view.lanes.filter(l => l.itemId === lane.itemId)}
+              onPick={takeId => goTo(view.lanes.find(l => l.takeId === takeId))}
+            />
+          );
           return (
-            <LaneRow key={key} {...row} focused>
+            <LaneRow key={key} {...row} focused evidence={evidence}>
               {lane.takeId && isPlayable(lane.medium) && (
                 <>
                   <LaneNotes

@@ -25,6 +25,7 @@ import { ModelAnswer } from '../../parts/ModelAnswer';
 import { RubricView } from '../../parts/RubricView';
 import { shortPrompt } from '../../parts/shortPrompt';
 import { Stimuli } from '../../parts/stimuli/StimulusView';
+import { LazyOwnEvidence } from '../../parts/evidence/LazyOwnEvidence';
 import { Strip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { Words } from '../../parts/Words';
@@ -226,6 +227,10 @@ function Answer({
             <div className="w-full">
               <TurnAnswers item={item} track={track} placed={returned.placed} />
             </div>
+          )}
+          {(content.evidenceOpens === 'atOnce' ||
+            (content.evidenceOpens === 'afterReturn' && !givenBack)) && (
+            <LazyOwnEvidence track={track} item={item} />
           )}
         </div>
       ) : (

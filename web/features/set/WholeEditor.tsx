@@ -2,7 +2,7 @@ import { Collapsible } from 'radix-ui';
 import { ChevronDown } from 'lucide-react';
 import { useState } from 'react';
 import { clock } from '@ecoute/core/timing/words';
-import type { AssessmentContent } from '@ecoute/contract/assessments';
+import type { AssessmentContent, EvidenceOpens } from '@ecoute/contract/assessments';
 import { LIMITS } from '@ecoute/contract/limits';
 import { Field, inputClass } from '../../parts/Field';
 import { Segments } from '../../parts/Segments';
@@ -139,6 +139,24 @@ export function WholeEditor({
               >
                 <option value="afterReturn">after the return</option>
                 <option value="afterHandIn">after the hand-in</option>
+                <option value="atOnce">from the beginning, as a target</option>
+              </select>
+            )}
+          </Field>
+          <Field
+            label="Students see what is measured"
+            hint="Pauses, rates, notes in cents and milliseconds, of their own takes only. While they practise: the target to hear and a tuner as well."
+          >
+            {ties => (
+              <select
+                {...ties}
+                className={inputClass}
+                value={content.evidenceOpens}
+                onChange={e => onChange({ evidenceOpens: e.target.value as EvidenceOpens })}
+              >
+                <option value="never">never</option>
+                <option value="afterReturn">after the return</option>
+                <option value="atOnce">as soon as they have recorded</option>
               </select>
             )}
           </Field>

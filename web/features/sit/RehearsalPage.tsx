@@ -36,12 +36,13 @@ function contentFor(content: AssessmentContent, arrangement: Arrangement, seed: 
     .map(item => arranged(item, arrangement))
     .map(item => (isRun(item) ? { ...item, answerLimitMs: takeLengthMs(item.turns) } : item));
   const { sittingLimitMs } = content;
+  const met = {
+    ...content,
+    items,
+    sittingLimitMs: sittingLimitMs === null ? null : extended(sittingLimitMs, arrangement),
+  };
   return forStudents(
-    withoutModels({
-      ...content,
-      items,
-      sittingLimitMs: sittingLimitMs === null ? null : extended(sittingLimitMs, arrangement),
-    }),
+    content.modelOpens === 'atOnce' ? met : withoutModels(met),
     arrangement.readAloud,
     arrangement.directionsLanguage,
   );
@@ -129,7 +130,7 @@ export function RehearsalPage() {
         <section className="mx-auto grid w-full max-w-2xl grid-cols-1 gap-4 bg-sheet p-5 sm:p-8">
           <h2 className="text-2xl">Here a student would have handed in</h2>
           {content.closingWords && <p className="text-lg whitespace-pre-wrap">{content.closingWords}</p>}
-          {data.content.modelOpens === 'afterHandIn' &&
+          {data.content.modelOpens !== 'afterReturn' &&
             data.content.items.map((item, i) => <ModelAnswer key={item.id} item={item} number={i + 1} />)}
           <div className="flex flex-wrap gap-3">
             <ButtonLink look="main" to={`/set/${id}`}>

@@ -14,6 +14,7 @@ import { LevelMeter } from '../../parts/recorder/LevelMeter';
 import { usePlayer } from '../../parts/player/usePlayer';
 import type { Microphone } from '../../parts/recorder/microphone';
 import { Preview } from '../../parts/recorder/Preview';
+import { LazyPracticeTools } from '../../parts/practice/LazyPracticeTools';
 import { freeBytes, roomFor, type Room } from '../../parts/recorder/room';
 import { useDeliveries } from '../../parts/recorder/useDeliveries';
 import { BeatView } from './BeatView';
@@ -211,6 +212,7 @@ export function SpokenAnswer({
   const deliveries = useDeliveries();
   const [choose] = useChooseTakeMutation();
   const run = useItemRun({ item, sittingId: sitting.id, personId: me.id, account, microphone, film });
+  const practises = sitting.content.evidenceOpens === 'atOnce';
   const label: Label = (name, usual) => recorderLabel(sitting.content, name, usual);
   const { state, take } = run;
   const takes = takesOf(item.id, sitting, deliveries).filter(t => t.id !== take?.id);
@@ -267,6 +269,14 @@ export function SpokenAnswer({
               },
             )}
           </Notice>
+        )}
+        {practises && (
+          <LazyPracticeTools
+            item={item}
+            subject={sitting.subject}
+            microphone={microphone}
+            isRecording={recording || run.starting}
+          />
         )}
         {!recording && !run.starting && item.music?.startingNote != null && state.phase !== 'prompt' && (
           <Button onClick={run.giveNote}>
@@ -344,6 +354,7 @@ export function SpokenAnswer({
                 takes={takes}
                 shortestMs={item.shortestAnswerMs}
                 mayHear={mayHear}
+                measuredFor={practises && !rehearsal && !isPhone ? item : undefined}
                 mayTrim={item.trimAllowed && !isRun(item) && !isPhone}
                 sittingId={rehearsal || isPhone ? undefined : sitting.id}
                 onChoose={

@@ -1,11 +1,13 @@
 import { RadioGroup } from 'radix-ui';
 import { useEffect, useState } from 'react';
 import { clock } from '@ecoute/core/timing/words';
+import type { Item } from '@ecoute/contract/assessments';
 import { Button } from '../../parts/Button';
 import { Notice } from '../../parts/Notice';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { usePeaks, usePositionOf, player } from '../../parts/player/usePlayer';
 import { Waveform } from '../../parts/player/Waveform';
+import { LazyOwnEvidence } from '../../parts/evidence/LazyOwnEvidence';
 import { desk } from '../../parts/recorder/delivery';
 import { AnswerFile, isPlayable } from '../../parts/AnswerFile';
 import { useIsPhone } from './device';
@@ -41,8 +43,10 @@ function TakeLine({
   mayHear,
   mayTrim,
   sittingId,
+  measuredFor,
 }: {
   take: OwnTake;
+  measuredFor?: Item;
   sittingId?: string;
   mayTrim: boolean;
   choose: boolean;
@@ -101,6 +105,9 @@ function TakeLine({
           />
         </div>
       )}
+      {measuredFor && stored && played && heard && !take.local && (
+        <LazyOwnEvidence track={track} item={measuredFor} />
+      )}
       {take.message && (
         <div className="w-full">
           <Notice
@@ -148,6 +155,7 @@ export function TakeList({
   mayHear = true,
   mayTrim = false,
   sittingId,
+  measuredFor,
   onChoose,
 }: {
   takes: OwnTake[];
@@ -159,6 +167,8 @@ export function TakeList({
   mayTrim?: boolean;
   /** Where the student may say something of a take. */
   sittingId?: string;
+  /** The item, where what is measured is seen at once. */
+  measuredFor?: Item;
   onChoose?: (id: string) => void;
 }) {
   if (takes.length === 0) return null;
@@ -172,6 +182,7 @@ export function TakeList({
       mayHear={mayHear}
       mayTrim={mayTrim}
       sittingId={sittingId}
+      measuredFor={measuredFor}
     />
   ));
   if (!choose) return <div className="divide-y divide-line">{lines}</div>;

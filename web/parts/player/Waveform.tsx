@@ -1,8 +1,9 @@
-import { useEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
+import { useId, useMemo, type PointerEvent } from 'react';
 import { columnsOf, type Peaks } from '@ecoute/core/audio/peaks';
 import type { Pinned } from '@ecoute/core/timing/pinned';
 import { clock } from '@ecoute/core/timing/words';
 import type { Voice } from './player';
+import { useWidth } from './useWidth';
 
 /** Bars of two pixels every three, as SVG path data. Quiet recordings are drawn taller, up to four times, to be read. */
 function shapeOf(peaks: Peaks, columns: number, height: number): string[] {
@@ -13,6 +14,16 @@ function shapeOf(peaks: Peaks, columns: number, height: number): string[] {
     const bottom = (1 - Math.max(-1, low * lift)) * (height / 2);
     return `M${c * 3} ${top.toFixed(1)}h2v${Math.max(1, bottom - top).toFixed(1)}h-2z`;
   });
+}
+
+/** Stretches as path data, over the whole height. */
+function hatched(pauses: readonly number[], pxPerMs: number, height: number): string {
+  let path = '';
+  for (let i = 0; i + 1 < pauses.length; i += 2) {
+    const [x, end] = [pauses[i]! * pxPerMs, pauses[i + 1]! * pxPerMs];
+    path += `M${x.toFixed(1)} 0H${end.toFixed(1)}V${height}H${x.toFixed(1)}Z`;
+  }
+  return path;
 }
 
 /**
@@ -31,6 +42,7 @@ export function Waveform({
   beats,
   beginsMs,
   notes,
+  pauses,
 }: {
   peaks: Peaks | null;
   /** Stretches set off from the rest, such as the answers in a conversation. In ms. */
@@ -39,6 +51,8 @@ export function Waveform({
   beats?: readonly { atMs: number; isFirst: boolean }[];
   /** Notes pinned to it: their places are marked at the top. */
   notes?: readonly (Pinned & { id: string })[];
+  /** Silences that were measured, hatched: their beginnings and ends in ms, one after the other. */
+  pauses?: readonly number[];
   /** Where the answer begins after a count-in, in ms. */
   beginsMs?: number;
   fullMs?: number;
@@ -48,17 +62,10 @@ export function Waveform({
   onSeek?: (ms: number) => void;
   label: string;
 }) {
-  const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(0);
+  const [box, width] = useWidth();
+  const hatching = useId();
   const durationMs = peaks?.durationMs ?? 0;
   const spanMs = Math.max(fullMs ?? durationMs, durationMs, 1);
-
-  useEffect(() => {
-    if (!box.current) return;
-    const observer = new ResizeObserver(([entry]) => setWidth(Math.floor(entry!.contentRect.width)));
-    observer.observe(box.current);
-    return () => observer.disconnect();
-  }, []);
 
   const columns = Math.max(1, Math.round((durationMs / spanMs) * (width / 3)));
   const shape = useMemo(
@@ -110,6 +117,18 @@ export function Waveform({
       ))}
       {/* Not a canvas: each would be a layer of its own, and dozens of them make scrolling slow. */}
       <svg aria-hidden className="pointer-events-none absolute inset-0 h-full w-full">
+        {pauses && pauses.length > 0 && width > 0 && (
+          <>
+            <pattern id={hatching} width="6" height="6" patternUnits="userSpaceOnUse">
+              <path d="M-1 7L7 -1M-1 1L1 -1M5 7L7 5" className="stroke-edge" />
+            </pattern>
+            <path
+              d={hatched(pauses, width / spanMs, height)}
+              fill={`url(#${hatching})`}
+              className="opacity-50"
+            />
+          </>
+        )}
         <path className={ahead} d={shape.slice(played).join('')} />
         {played > 0 && <path className={done} d={shape.slice(0, played).join('')} />}
       </svg>

@@ -1,0 +1,61 @@
+import { useMemo } from 'react';
+import { passageOf, type Item } from '@ecoute/contract/assessments';
+import type { ReleaseEvidence } from '@ecoute/contract/evidence';
+import type { Lane } from '@ecoute/contract/marking';
+import { useEvidence } from '../../parts/evidence/endpoints';
+import { EvidencePanel } from '../../parts/evidence/EvidencePanel';
+import type { Track } from '../../parts/player/player';
+import { player, usePositionOf } from '../../parts/player/usePlayer';
+
+/** Plays a recording from a moment. */
+export function playFrom(track: Track, ms: number): void {
+  player.load(track);
+  player.seek(ms);
+  void player.play();
+}
+
+/** What is measured of the lane in focus, beside what is usual among the answers to its item. */
+export function LaneEvidence({
+  lane,
+  item,
+  track,
+  released,
+  lanes,
+  onPick,
+}: {
+  lane: Lane;
+  item: Item;
+  track: Track;
+  released: ReleaseEvidence | undefined;
+  /** All lanes of the item. */
+  lanes: readonly Lane[];
+  onPick: (takeId: string) => void;
+}) {
+  const measured = useEvidence(lane.takeId, lane.durationMs);
+  const position = usePositionOf(lane.takeId);
+  const others = useMemo(
+    () =>
+      lanes.flatMap(l => {
+        const found = l.takeId ? released?.takes[l.takeId] : undefined;
+        return found && l.takeId ? [{ takeId: l.takeId, name: l.studentName, figures: found.figures }] : [];
+      }),
+    [lanes, released],
+  );
+  if (!measured || measured.state === 'measuring')
+    return <p className="px-4 pb-3 text-sm text-soft">{measured ? 'Being measured …' : ''}</p>;
+  if (measured.state === 'problem') return <p className="px-4 pb-3 text-sm text-soft">{measured.message}</p>;
+  return (
+    <div className="px-4 pb-3">
+      <EvidencePanel
+        onLane
+        evidence={measured.evidence}
+        positionMs={position}
+        onPlay={ms => playFrom(track, ms)}
+        usual={released?.usual[item.id]}
+        passage={passageOf(item)}
+        others={others}
+        onPick={onPick}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,120 @@
+import { lazy, Suspense, useMemo, type ReactNode } from 'react';
+import { FIGURES, figuresOf, type Evidence, type Figure, type Figures } from '@ecoute/core/audio/evidence';
+import type { Usual } from '@ecoute/core/statistics/usual';
+import type { Stimulus } from '@ecoute/contract/stimuli';
+import { t } from '../../app/i18n';
+import { Button } from '../Button';
+import { Loading } from '../Loading';
+import { FigureList } from './FigureList';
+import { firstFigures } from './figureWords';
+import type Views from './LongViews';
+import { NoteCells } from './NoteCells';
+import { PausedPassage } from './PausedPassage';
+import { showPart, useShownPart, type EvidencePart } from './useShownParts';
+
+const NoCharts = () => (
+  <p>{t('The charts could not be fetched just now. Check the connection and open this page once more.')}</p>
+);
+/** Charts are large: fetched when they are first opened. Without them everything else goes on. */
+const LongViews = lazy(() => import('./LongViews').catch(() => ({ default: NoCharts as typeof Views })));
+
+/** An answer in the distribution of the class. */
+export interface Other {
+  takeId: string;
+  name: string;
+  figures: Figures;
+}
+
+function Switch({ part, on, children }: { part: EvidencePart; on: boolean; children: ReactNode }) {
+  return (
+    <Button
+      look="quiet"
+      aria-pressed={on}
+      className="aria-pressed:decoration-ink aria-pressed:decoration-2"
+      onClick={() => showPart(part, !on)}
+    >
+      {children}
+      {on ? '' : ` (${t('off')})`}
+    </Button>
+  );
+}
+
+/** Whether the pitch line of a take is shown: for music over a score until somebody switches it off. */
+export function usePitchShown(evidence: Evidence | null): boolean {
+  return useShownPart('pitch', evidence?.target != null);
+}
+
+/**
+ * What is measured of a take, in figures and note by note. The pitch line, which lies under the waveform, is switched here as
+ * well.
+ */
+export function EvidencePanel({
+  evidence,
+  positionMs,
+  onPlay,
+  usual,
+  passage,
+  others,
+  onPick,
+  onLane = false,
+}: {
+  evidence: Evidence;
+  positionMs: number | null;
+  onPlay: (fromMs: number) => void;
+  /** For teachers: what is usual among the answers to the item, and those answers. */
+  usual?: Partial<Record<Figure, Usual>>;
+  others?: readonly Other[];
+  onPick?: (takeId: string) => void;
+  /** Laid out as a lane: beside its name, under its waveform. */
+  onLane?: boolean;
+  /** What was read aloud. */
+  passage?: Pick<Stimulus, 'text' | 'language'> | null;
+}) {
+  const figures = useMemo(() => figuresOf(evidence), [evidence]);
+  const pitch = usePitchShown(evidence);
+  const notes = useShownPart('notes', true);
+  const more = useShownPart('more');
+  const first = firstFigures(figures);
+  const hasNotes = (evidence.notes?.length ?? 0) > 0 || evidence.target !== null;
+  const reading = evidence.reading?.wordsPerMinute == null ? null : evidence.reading;
+  return (
+    <section
+      aria-label={t('Measured')}
+      className={`grid grid-cols-1 gap-x-4 gap-y-3 ${onLane ? 'sm:grid-cols-[13rem_minmax(0,1fr)]' : ''}`}
+    >
+      <div
+        className={`flex flex-wrap items-center gap-x-2 ${onLane ? 'sm:flex-col sm:items-start' : 'order-2'}`}
+      >
+        <Switch part="pitch" on={pitch}>
+          {t('Pitch line')}
+        </Switch>
+        {(hasNotes || reading) && (
+          <Switch part="notes" on={notes}>
+            {hasNotes ? t('Note by note') : t('Pauses in the passage')}
+          </Switch>
+        )}
+        <Switch part="more" on={more}>
+          {t('Longer views')}
+        </Switch>
+      </div>
+      <div className="grid min-w-0 grid-cols-1 content-start gap-3">
+        {evidence.remarks.map(r => (
+          <p key={r} className="border-s-4 border-edge ps-3">
+            {t(r)}
+          </p>
+        ))}
+        <FigureList figures={figures} names={first} usual={usual} />
+        {notes && hasNotes && <NoteCells evidence={evidence} positionMs={positionMs} onPlay={onPlay} />}
+        {notes && reading && passage && <PausedPassage passage={passage} reading={reading} onPlay={onPlay} />}
+      </div>
+      {more && (
+        <div className="grid min-w-0 grid-cols-1 gap-3 sm:col-span-full order-3">
+          <FigureList figures={figures} names={FIGURES.filter(f => !first.includes(f))} usual={usual} />
+          <Suspense fallback={<Loading rows={1} height={240} />}>
+            <LongViews evidence={evidence} onPlay={onPlay} others={others} onPick={onPick} />
+          </Suspense>
+        </div>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,65 @@
+import type { Figure, Figures } from '@ecoute/core/audio/evidence';
+import type { Usual } from '@ecoute/core/statistics/usual';
+import { FIGURE_WORDS, figureText, figureWords } from './figureWords';
+
+/** Where a value lies among the others: the thick part is the middle half of them. */
+function Among({ value, usual }: { value: number; usual: Usual }) {
+  const low = Math.min(usual.lowest, value);
+  const width = Math.max(usual.highest, value) - low || 1;
+  const at = (v: number) => 3 + (94 * (v - low)) / width;
+  return (
+    <svg aria-hidden viewBox="0 0 100 10" preserveAspectRatio="none" className="mt-1 h-2.5 w-full">
+      <path d={`M${at(usual.lowest)} 5H${at(usual.highest)}`} className="stroke-edge" />
+      <path d={`M${at(usual.low)} 5H${at(usual.high)}`} strokeWidth={5} className="stroke-edge" />
+      <rect x={at(value) - 1.5} y={0} width={3} height={10} className="fill-petrol-ink" />
+    </svg>
+  );
+}
+
+/** Figures of a take: with what is usual among the answers beside it, and with another take's, where they are there. */
+export function FigureList({
+  figures,
+  names,
+  usual = {},
+  before,
+}: {
+  figures: Figures;
+  names: readonly Figure[];
+  usual?: Partial<Record<Figure, Usual>>;
+  /** The same figures of another take, and what that is called. */
+  before?: { figures: Figures; title: string } | null;
+}) {
+  return (
+    <dl className="grid grid-cols-[repeat(auto-fill,minmax(9.5rem,1fr))] gap-x-5 gap-y-3">
+      {names.map(name => {
+        const value = figures[name];
+        if (value === undefined) return null;
+        const { unit } = FIGURE_WORDS[name];
+        const others = usual[name];
+        const earlier = before?.figures[name];
+        return (
+          <div key={name} className="flex flex-col">
+            <dt className="order-2 text-sm leading-tight text-soft">{FIGURE_WORDS[name].name()}</dt>
+            <dd className="order-1 m-0">
+              <span className="tabular text-xl">{figureText(name, value)}</span>
+              {unit && <span className="text-sm"> {unit()}</span>}
+              {earlier !== undefined && before && (
+                <span className="block text-sm">
+                  {before.title}: <span className="tabular">{figureWords(name, earlier)}</span>
+                </span>
+              )}
+            </dd>
+            {others && (
+              <dd className="order-3 m-0">
+                <Among value={value} usual={others} />
+                <span className="block text-xs text-soft">
+                  usual here: {figureText(name, others.low)} to {figureText(name, others.high)}
+                </span>
+              </dd>
+            )}
+          </div>
+        );
+      })}
+    </dl>
+  );
+}

@@ -1,0 +1,40 @@
+import { passageOf, type Item } from '@ecoute/contract/assessments';
+import { t } from '../../app/i18n';
+import type { Track } from '../player/player';
+import { player, usePositionOf } from '../player/usePlayer';
+import { useEvidence } from './endpoints';
+import { EvidencePanel, usePitchShown } from './EvidencePanel';
+import { PitchTrack } from './PitchTrack';
+
+/** What is measured of a student's own take, where the teacher lets them see it. */
+export default function OwnEvidence({ track, item }: { track: Track; item: Item }) {
+  const found = useEvidence(track.id, track.durationMs);
+  const position = usePositionOf(track.id);
+  const evidence = found?.state === 'measured' ? found.evidence : null;
+  const isPitchShown = usePitchShown(evidence);
+  const onPlay = (ms: number) => {
+    player.load(track);
+    player.seek(ms);
+    void player.play();
+  };
+  if (found?.state === 'problem') return <p className="text-sm text-soft">{t(found.message)}</p>;
+  if (!evidence)
+    return (
+      <p role="status" className="text-sm text-soft">
+        {t('Being measured …')}
+      </p>
+    );
+  return (
+    <div className="grid w-full min-w-0 grid-cols-1 gap-3">
+      {isPitchShown && (
+        <PitchTrack
+          evidence={evidence}
+          fullMs={track.durationMs ?? undefined}
+          positionMs={position}
+          onPlay={onPlay}
+        />
+      )}
+      <EvidencePanel evidence={evidence} positionMs={position} onPlay={onPlay} passage={passageOf(item)} />
+    </div>
+  );
+}
