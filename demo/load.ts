@@ -335,7 +335,7 @@ class Loader {
       }),
     );
     const { title, directions } = assessment;
-    const content = blankContent('homework', { title, directions, items });
+    const content = blankContent('homework', { title, directions, items, evidenceOpens: 'afterReturn' });
     this.contents.set(assessment.key, content);
     await insertAssessment(this.pool, { id: assessmentId, ownerId: this.id(assessment.teacher), content });
   }

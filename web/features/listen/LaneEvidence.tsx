@@ -37,9 +37,18 @@ export function LaneEvidence({
     () =>
       lanes.flatMap(l => {
         const found = l.takeId ? released?.takes[l.takeId] : undefined;
-        return found && l.takeId ? [{ takeId: l.takeId, name: l.studentName, figures: found.figures }] : [];
+        return found && l.takeId
+          ? [
+              {
+                takeId: l.takeId,
+                name: l.studentName,
+                figures: found.figures,
+                isThis: l.takeId === lane.takeId,
+              },
+            ]
+          : [];
       }),
-    [lanes, released],
+    [lanes, released, lane.takeId],
   );
   if (!measured || measured.state === 'measuring')
     return <p className="px-4 pb-3 text-sm text-soft">{measured ? 'Being measured …' : ''}</p>;

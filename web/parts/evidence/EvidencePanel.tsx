@@ -23,6 +23,8 @@ export interface Other {
   takeId: string;
   name: string;
   figures: Figures;
+  /** The one that is looked at. */
+  isThis: boolean;
 }
 
 function Switch({ part, on, children }: { part: EvidencePart; on: boolean; children: ReactNode }) {

@@ -16,6 +16,12 @@ function Among({ value, usual }: { value: number; usual: Usual }) {
   );
 }
 
+/** The middle half in words; one value where it is all the same. */
+function usualWords(name: Figure, { low, high }: Usual): string {
+  const [from, to] = [figureText(name, low), figureText(name, high)];
+  return from === to ? from : `${from} to ${to}`;
+}
+
 /** Figures of a take: with what is usual among the answers beside it, and with another take's, where they are there. */
 export function FigureList({
   figures,
@@ -30,7 +36,7 @@ export function FigureList({
   before?: { figures: Figures; title: string } | null;
 }) {
   return (
-    <dl className="grid grid-cols-[repeat(auto-fill,minmax(9.5rem,1fr))] gap-x-5 gap-y-3">
+    <dl className="grid grid-cols-[repeat(auto-fill,minmax(8.5rem,1fr))] gap-x-4 gap-y-3">
       {names.map(name => {
         const value = figures[name];
         if (value === undefined) return null;
@@ -52,9 +58,7 @@ export function FigureList({
             {others && (
               <dd className="order-3 m-0">
                 <Among value={value} usual={others} />
-                <span className="block text-xs text-soft">
-                  usual here: {figureText(name, others.low)} to {figureText(name, others.high)}
-                </span>
+                <span className="block text-xs text-soft">usual here: {usualWords(name, others)}</span>
               </dd>
             )}
           </div>

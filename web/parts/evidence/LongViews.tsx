@@ -138,7 +138,6 @@ function Distribution({
   );
   const make = useCallback(
     (c: Colours) => {
-      const value = figure ? (own[figure] ?? 0) : 0;
       const laid = stacked(points.map(p => p.value));
       const data: Data[] = [
         {
@@ -149,8 +148,8 @@ function Distribution({
           text: points.map(p => p.name),
           customdata: points.map(p => p.takeId),
           marker: {
-            color: points.map(p => (p.value === value ? c.petrol : c.soft)),
-            symbol: points.map(p => (p.value === value ? 'square' : 'circle-open')),
+            color: points.map(p => (p.isThis ? c.petrol : c.soft)),
+            symbol: points.map(p => (p.isThis ? 'square' : 'circle-open')),
             size: 12,
             line: { width: 2 },
           },
@@ -165,7 +164,7 @@ function Distribution({
         },
       };
     },
-    [points, figure, own],
+    [points, figure],
   );
   if (!figure) return null;
   return (

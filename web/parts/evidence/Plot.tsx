@@ -1,4 +1,5 @@
 import type { Data, Layout, PlotMouseEvent, PlotlyHTMLElement } from 'plotly.js';
+import { getNonce } from 'get-nonce';
 import { useEffect, useRef } from 'react';
 
 const HEIGHT_PX = 260;
@@ -17,6 +18,21 @@ function colours() {
   };
 }
 export type Colours = ReturnType<typeof colours>;
+
+/**
+ * The charts, with room made for their styles: they put them into this element, which without the page's nonce the content
+ * security policy would not let stand.
+ */
+async function fetchPlotly() {
+  const id = 'plotly.js-style-global';
+  if (!document.getElementById(id)) {
+    const style = document.createElement('style');
+    style.id = id;
+    style.setAttribute('nonce', getNonce() ?? '');
+    document.head.append(style);
+  }
+  return import('plotly.js-basic-dist-min');
+}
 
 /** A chart. What it shows is said in words beside it; `onPoint` hears which point was pressed. */
 export function Plot({
@@ -38,7 +54,7 @@ export function Plot({
     const box = place.current!;
     let current = true;
     let clean: (() => void) | null = null;
-    void import('plotly.js-basic-dist-min').then(async Plotly => {
+    void fetchPlotly().then(async Plotly => {
       if (!current) return;
       const c = colours();
       const { data, layout } = make(c);
