@@ -76,9 +76,6 @@ await ines.getByRole('button', { name: /^Scoring/ }).evaluate(b => {
 });
 await shot(ines, 'rubric');
 await ines.evaluate(() => window.scrollTo(0, 0));
-await ines.getByRole('button', { name: 'Try it as a student' }).click();
-await ines.getByText('nothing is kept').waitFor();
-await shot(ines, 'rehearsal');
 await ines.goto('/set');
 await ines.getByRole('region', { name: 'Templates' }).waitFor();
 await shot(ines, 'shelf');
@@ -96,12 +93,18 @@ await ines.keyboard.press('Space');
 await ines.getByText('0:04 /').waitFor();
 await ines.keyboard.press('Space');
 await ines.keyboard.press('4');
+await ines.getByRole('region', { name: 'Measured' }).waitFor({ timeout: 120_000 });
 await shot(ines, 'listen');
+await ines.goto('/listen');
+await ines.getByRole('link', { name: /The harbour bell/ }).click();
+await ines.getByText('words a minute').waitFor({ timeout: 120_000 });
+await shot(ines, 'evidence-read');
 
 const tobias = await as('tobias', { dark: true });
 await tobias.goto('/listen');
 await tobias.getByRole('link', { name: /Two scales/ }).click();
 await tobias.getByText('by student').click();
+await tobias.getByText('notes of the score played').waitFor({ timeout: 120_000 });
 await shot(tobias, 'listen-by-student-dark');
 
 const consort = await as('tobias');

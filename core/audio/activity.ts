@@ -56,12 +56,13 @@ export function soundingStretches(bands: BandLevels): Stretch[] {
   const room = roomOf(bands);
   let noise = assumed();
   let found: [number, number][] = [];
+  const out = new Float32Array(count);
   for (let round = 0; round < 3; round++) {
-    const out = standsOut(bands, room, noise);
+    standsOut(bands, room, noise, out);
     found = stretchesIn(out, total, least);
     const quiet = outside(found, count);
     // With little silence to learn from, what was assumed stays.
-    if (quiet.length < hops(0.3)) break;
+    if (lengthOf(quiet) < hops(0.3)) break;
     noise = learnt(bands, room, quiet);
   }
   return found.map(([from, to]) => {
@@ -137,30 +138,33 @@ function assumed(): Noise {
   return { mean: spread.map(s => 0.5 * s), spread };
 }
 
-function learnt(bands: BandLevels, room: Room, quiet: readonly number[]): Noise {
+const lengthOf = (stretches: readonly [number, number][]) =>
+  stretches.reduce((sum, [from, to]) => sum + to - from, 0);
+
+function learnt(bands: BandLevels, room: Room, quiet: readonly [number, number][]): Noise {
+  const count = lengthOf(quiet);
   const mean: number[] = [];
   const spread: number[] = [];
   for (let b = 0; b < BANDS; b++) {
     let sum = 0;
     let squares = 0;
-    for (const hop of quiet) {
-      const db = bandDb(bands, hop, b) - room(hop, b);
-      sum += db;
-      squares += db * db;
-    }
-    const average = sum / quiet.length;
+    for (const [from, to] of quiet)
+      for (let hop = from; hop < to; hop++) {
+        const db = bandDb(bands, hop, b) - room(hop, b);
+        sum += db;
+        squares += db * db;
+      }
+    const average = sum / count;
     mean.push(average);
-    spread.push(
-      Math.max(LEAST_SPREAD_DB, Math.sqrt(Math.max(0, squares / quiet.length - average * average))),
-    );
+    spread.push(Math.max(LEAST_SPREAD_DB, Math.sqrt(Math.max(0, squares / count - average * average))));
   }
   return { mean, spread };
 }
 
-/** How far each hop stands out of the noise; 15 ms are taken together. */
-function standsOut(bands: BandLevels, room: Room, { mean, spread }: Noise): Float32Array {
+/** Writes how far each hop stands out of the noise; 15 ms are taken together. */
+function standsOut(bands: BandLevels, room: Room, { mean, spread }: Noise, out: Float32Array): void {
   const { count } = bands;
-  const out = new Float32Array(count);
+  out.fill(0);
   for (let b = 0; b < BANDS; b++) {
     for (let hop = 0; hop < count; hop++) {
       const before = bandDb(bands, Math.max(0, hop - 1), b);
@@ -171,7 +175,6 @@ function standsOut(bands: BandLevels, room: Room, { mean, spread }: Noise): Floa
       if (z > CLEAR_OF_ONE) out[hop]! += CLEAR - CLEAR_OF_ONE;
     }
   }
-  return out;
 }
 
 /** Stretches that are clear somewhere and at least faint throughout, without clicks; gaps shorter than a pause are closed. */
@@ -207,13 +210,14 @@ function stretchesIn(out: Float32Array, total: Float32Array, least: number): [nu
   return joined;
 }
 
-/** Hops that lie in none of the stretches, nor right beside one. */
-function outside(found: readonly [number, number][], count: number): number[] {
+/** What lies in none of the stretches, nor right beside one: hops from the first up to before the second. */
+function outside(found: readonly [number, number][], count: number): [number, number][] {
   const margin = hops(0.04);
-  const quiet: number[] = [];
+  const quiet: [number, number][] = [];
   let hop = 0;
   for (const [from, to] of [...found, [count + margin, count] as const]) {
-    for (; hop < Math.min(count, from - margin); hop++) quiet.push(hop);
+    const until = Math.min(count, from - margin);
+    if (until > hop) quiet.push([hop, until]);
     hop = Math.max(hop, to + margin);
   }
   return quiet;

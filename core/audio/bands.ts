@@ -5,6 +5,7 @@
 import FFT from 'fft.js';
 import { HALF_HZ, type Halves } from './halves';
 import { Series } from './series';
+import { Tail } from './tail';
 
 export const BAND_HOP_SEC = 0.005;
 const HOP = BAND_HOP_SEC * HALF_HZ;
@@ -63,8 +64,10 @@ export class BandMeter {
   private readonly fft = new FFT(FFT_SIZE);
   private readonly input = new Float64Array(2 * FFT_SIZE);
   private readonly spectrum = new Float64Array(2 * FFT_SIZE);
-  private low = new Float32Array(0);
-  private high = new Float32Array(0);
+  private readonly lowTail = new Tail();
+  private readonly highTail = new Tail();
+  private low = this.lowTail.samples;
+  private high = this.highTail.samples;
   private base = 0;
   private made = 0;
   private levels = new Uint8Array(1_024 * BANDS);
@@ -77,13 +80,20 @@ export class BandMeter {
   private loudest = FLOOR_DB;
 
   push({ low, high }: Halves): void {
-    this.low = joined(this.low, low);
-    this.high = joined(this.high, high);
+    this.lowTail.add(low);
+    this.highTail.add(high);
+    this.look();
     while ((this.made + 1) * HOP + HALF < this.base + this.low.length) this.twoHops();
     const gone = Math.max(0, this.made * HOP - HALF - this.base);
-    this.low = this.low.slice(gone);
-    this.high = this.high.slice(gone);
+    this.lowTail.drop(gone);
+    this.highTail.drop(gone);
+    this.look();
     this.base += gone;
+  }
+
+  private look(): void {
+    this.low = this.lowTail.samples;
+    this.high = this.highTail.samples;
   }
 
   finish(): BandLevels {
@@ -93,8 +103,8 @@ export class BandMeter {
     return {
       count,
       levels: this.levels.slice(0, count * BANDS),
-      total: this.total.take().slice(0, count),
-      rise: this.rise.take().slice(0, count),
+      total: this.total.take(count),
+      rise: this.rise.take(count),
     };
   }
 
@@ -192,11 +202,4 @@ export class BandMeter {
 
 function decibels(power: number): number {
   return Math.max(FLOOR_DB, Math.min(0, 10 * Math.log10(power + 1e-13)));
-}
-
-function joined(a: Float32Array, b: Float32Array): Float32Array<ArrayBuffer> {
-  const both = new Float32Array(a.length + b.length);
-  both.set(a);
-  both.set(b, a.length);
-  return both;
 }

@@ -176,10 +176,77 @@ export function notesOf(pitch: Pitch, bands: BandLevels): Note[] {
     ];
     for (let i = from; i <= to; i++) if (midi[i]! > 0) own.push(midi[i]!);
     if (own.length === 0) return [];
-    const exact = median(own);
+    const exact = centreOf(own);
     const nearest = Math.round(exact);
     return [{ startSec, endSec, midi: nearest, cents: 100 * (exact - nearest) }];
   });
+}
+
+/** A vibrato in a note is looked for between these rates. */
+const VIBRATO_HZ: readonly [number, number] = [4.2, 7.5];
+const VIBRATO_STEP_HZ = 0.3;
+/** With less than a turn of it, or less width, the middle value says as much. */
+const LEAST_TURNS = 0.9;
+const LEAST_WIDTH = 0.12;
+/** So much of the wavering a sinusoid must explain, and so much more of it than a slide does. */
+const EXPLAINED = 0.7;
+const BEYOND_SLIDE = 0.25;
+
+/**
+ * The pitch that a note is heard at: the middle of its values, or, where it swings, what it swings about. A vibrato of a turn
+ * and a half spends more time on one side, which the middle value would follow.
+ * @param own MIDI pitch at each hop of the note
+ */
+function centreOf(own: readonly number[]): number {
+  const plain = median(own);
+  const sec = own.length * HOP_SEC;
+  const sorted = [...own].sort((a, b) => a - b);
+  const width = sorted[Math.floor(0.95 * (own.length - 1))]! - sorted[Math.ceil(0.05 * (own.length - 1))]!;
+  if (width < LEAST_WIDTH || sec * VIBRATO_HZ[1] < LEAST_TURNS) return plain;
+  const mean = own.reduce((sum, v) => sum + v, 0) / own.length;
+  const whole = own.reduce((sum, v) => sum + (v - mean) ** 2, 0);
+  const slide = explainedBy(own, [x => x]);
+  let best = { explained: Math.max(EXPLAINED, slide.explained + BEYOND_SLIDE) * whole, centre: plain };
+  for (let hz = VIBRATO_HZ[0]; hz <= VIBRATO_HZ[1]; hz += VIBRATO_STEP_HZ) {
+    if (sec * hz < LEAST_TURNS) continue;
+    const turn = 2 * Math.PI * hz * sec;
+    const { explained, centre } = explainedBy(own, [x => Math.sin(turn * x), x => Math.cos(turn * x)]);
+    if (explained * whole > best.explained) best = { explained: explained * whole, centre };
+  }
+  return best.centre;
+}
+
+/**
+ * Least squares of a constant and some shapes over a note.
+ * @param shapes of the place in the note, 0…1
+ * @returns the constant, and the share of the variance that the shapes explain
+ */
+function explainedBy(
+  own: readonly number[],
+  shapes: readonly ((x: number) => number)[],
+): { centre: number; explained: number } {
+  const columns = [() => 1, ...shapes];
+  const size = columns.length;
+  const rows = own.map((_, i) => columns.map(f => f(i / own.length)));
+  const matrix = columns.map((_, r) => [
+    ...columns.map((__, c) => rows.reduce((sum, row) => sum + row[r]! * row[c]!, 0)),
+    rows.reduce((sum, row, i) => sum + row[r]! * own[i]!, 0),
+  ]);
+  for (let p = 0; p < size; p++)
+    for (let r = 0; r < size; r++) {
+      if (r === p) continue;
+      const by = matrix[r]![p]! / matrix[p]![p]!;
+      for (let c = p; c <= size; c++) matrix[r]![c]! -= by * matrix[p]![c]!;
+    }
+  const weights = matrix.map((row, r) => row[size]! / row[r]!);
+  const mean = own.reduce((sum, v) => sum + v, 0) / own.length;
+  let left = 0;
+  let whole = 0;
+  own.forEach((v, i) => {
+    left += (v - rows[i]!.reduce((sum, x, c) => sum + x * weights[c]!, 0)) ** 2;
+    whole += (v - mean) ** 2;
+  });
+  return { centre: weights[0]!, explained: whole > 0 ? 1 - left / whole : 0 };
 }
 
 /** A run without what is silent at its ends, parted where it is silent within. */

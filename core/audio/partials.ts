@@ -16,10 +16,18 @@ const SHORTEST_SEC = 0.03;
 const LONGEST_SEC = 0.09;
 /** Softer than this beside the strongest, a partial says more of the noise. */
 const SOFTEST = 0.03;
+/** Softer than this beside the strongest, a partial is taken for none when it is asked which ones there are. */
+const ABSENT = 0.05;
+/** No pitch is looked for above this. */
+const HIGHEST_HZ = 2_150;
 /** A partial further than this from where it should be belongs to something else. */
 const MOST_STRAY = 0.04;
 /** Spread that is expected of B/2 before anything is measured: a wound string has about 10⁻⁴, a small piano's treble 10⁻³. */
 const STRETCH_PRIOR = 3e-4;
+
+function commonDivisor(a: number, b: number): number {
+  return b === 0 ? a : commonDivisor(b, a % b);
+}
 
 export interface Fundamental {
   hz: number;
@@ -96,8 +104,35 @@ export class PartialReader {
       strongest = Math.max(strongest, this.amplitude[n - 1]!);
     }
     if (strongest === 0) return null;
+    const multiple = this.multiple(count);
+    if (multiple > 1 && multiple * aboutHz <= HIGHEST_HZ)
+      return this.fundamental(samples, centre, multiple * aboutHz);
     const hz = this.fitted(count, strongest, aboutHz);
     return hz === null ? null : { hz, amplitude: strongest };
+  }
+
+  /**
+   * Which multiple of what was taken for the pitch is the pitch: the one that all partials are multiples of. A tone that was
+   * struck while a body or the last one still rang is followed an octave, a twelfth or two octaves low now and then. Where
+   * there are two neighbours alone and none of the first three, those are two tones at once: the stronger counts.
+   */
+  private multiple(count: number): number {
+    if (count < 4) return 1;
+    let strongest = 1;
+    for (let n = 2; n <= count; n++)
+      if (this.amplitude[n - 1]! > this.amplitude[strongest - 1]!) strongest = n;
+    const least = ABSENT * this.amplitude[strongest - 1]!;
+    let common = strongest;
+    let present = 0;
+    let first = 0;
+    for (let n = 1; n <= count; n++) {
+      if (this.amplitude[n - 1]! < least) continue;
+      present += 1;
+      first ||= n;
+      common = commonDivisor(common, n);
+    }
+    if (common > 1) return common;
+    return present === 2 && first > 3 ? strongest : 1;
   }
 
   /**

@@ -12,6 +12,7 @@ import FFT from 'fft.js';
 import { HALF_HZ } from './halves';
 import { PartialReader } from './partials';
 import { Series } from './series';
+import { Tail } from './tail';
 
 export const HOP_SEC = 0.01;
 const LOWEST_HZ = 57;
@@ -100,22 +101,23 @@ export class PitchTracker {
   private readonly correlation = new Float64Array(2 * FFT_SIZE);
   private readonly reader = new PartialReader(HALF_HZ);
   /** Samples from `base` on. */
-  private samples = new Float32Array(0);
+  private readonly tail = new Tail();
+  private samples = this.tail.samples;
   private base = 0;
   /** The next hop to be searched. */
   private next = 0;
   private open: Frame[] = [];
+  /** Frames to be used again: making them anew for each hop is half of the work of forgetting them. */
+  private readonly spare: Frame[] = [];
   private last: { hz: number; strength: number } | null = null;
   private readonly hz = new Series();
   private readonly confidence = new Series();
 
   /** @param pushed mono samples at 8 kHz, −1…1 */
   push(pushed: Float32Array): void {
-    const joined = new Float32Array(this.samples.length + pushed.length);
-    joined.set(this.samples);
-    joined.set(pushed, this.samples.length);
-    this.samples = joined;
-    const end = this.base + joined.length;
+    this.tail.add(pushed);
+    this.samples = this.tail.samples;
+    const end = this.base + this.samples.length;
     while ((this.next + 2) * HOP + HALF < end) this.search();
     if (this.open.length >= OPEN_FRAMES) this.decide(UNDECIDED_FRAMES);
     this.forget();
@@ -129,16 +131,17 @@ export class PitchTracker {
     this.decide(0);
     return {
       hopSec: HOP_SEC,
-      hz: this.hz.take().slice(0, hops),
-      confidence: this.confidence.take().slice(0, hops),
+      hz: this.hz.take(hops),
+      confidence: this.confidence.take(hops),
     };
   }
 
   private forget(): void {
     const oldest = (this.open[0]?.hop ?? this.next) * HOP;
     const gone = Math.max(0, oldest - this.base - MOST_BEHIND);
-    this.samples = this.samples.slice(gone);
-    this.base += gone;
+    this.tail.drop(gone);
+    this.samples = this.tail.samples;
+    this.base += Math.max(0, gone);
   }
 
   /** The next two hops to be searched, and the best paths to them. */
@@ -212,14 +215,9 @@ export class PitchTracker {
   }
 
   private peaks(hop: number, part: number, power: number): Frame {
-    const frame: Frame = {
-      hop,
-      hz: new Float64Array(MOST_CANDIDATES),
-      strength: new Float64Array(MOST_CANDIDATES),
-      count: 0,
-      worth: new Float64Array(MOST_CANDIDATES + 1),
-      from: new Int8Array(MOST_CANDIDATES + 1),
-    };
+    const frame = this.spare.pop() ?? blankFrame();
+    frame.hop = hop;
+    frame.count = 0;
     const { correlation } = this;
     const zero = correlation[part]!;
     if (power < SILENT_POWER || !(zero > 0)) return frame;
@@ -290,7 +288,7 @@ export class PitchTracker {
       this.put(frame.hop, taken);
       this.last = taken;
     }
-    this.open = open.slice(decided);
+    this.spare.push(...open.splice(0, decided));
   }
 
   /** The hop between two that were searched. */
@@ -298,7 +296,8 @@ export class PitchTracker {
     if (before.hz === 0 && after.hz === 0) return { hz: 0, strength: (before.strength + after.strength) / 2 };
     if (before.hz > 0 && after.hz > 0 && Math.abs(Math.log2(before.hz / after.hz)) < NEAR_OCTAVES)
       return { hz: Math.sqrt(before.hz * after.hz), strength: (before.strength + after.strength) / 2 };
-    const [frame] = this.candidates(hop, hop);
+    const [frame, same] = this.candidates(hop, hop);
+    this.spare.push(frame, same);
     let best: Taken = { hz: 0, strength: 0 };
     let most = -Infinity;
     for (let s = 0; s <= frame.count; s++) {
@@ -318,6 +317,17 @@ export class PitchTracker {
     this.hz.push(read?.hz ?? hz);
     this.confidence.push(Math.max(0, Math.min(1, strength)));
   }
+}
+
+function blankFrame(): Frame {
+  return {
+    hop: 0,
+    hz: new Float64Array(MOST_CANDIDATES),
+    strength: new Float64Array(MOST_CANDIDATES),
+    count: 0,
+    worth: new Float64Array(MOST_CANDIDATES + 1),
+    from: new Int8Array(MOST_CANDIDATES + 1),
+  };
 }
 
 interface Taken {

@@ -52,9 +52,10 @@ function envelope(bands: BandLevels, spans: readonly (readonly [number, number])
   const raw = new Float32Array(bands.count).fill(-DEPTH_DB);
   const share = 1 / (LAST - FIRST + 1);
   for (const [from, to] of spans) raw.fill(0, from, to);
+  const own = new Float32Array(spans.reduce((sum, [from, to]) => sum + Math.max(0, to - from), 0));
   for (let b = FIRST; b <= LAST; b++) {
-    const own: number[] = [];
-    for (const [from, to] of spans) for (let h = from; h < to; h++) own.push(bandDb(bands, h, b));
+    let filled = 0;
+    for (const [from, to] of spans) for (let h = from; h < to; h++) own[filled++] = bandDb(bands, h, b);
     const loud = percentile(own, 0.95);
     for (const [from, to] of spans)
       for (let h = from; h < to; h++)
