@@ -84,6 +84,15 @@ describe('notes', () => {
     expect(Math.abs(found[0]!.cents)).toBeLessThan(5);
   });
 
+  it.each([0.22, 0.28, 0.35, 0.6])('have the pitch that a vibrato swings about, in %d s', sec => {
+    const swinging: ToneKind = { ...TONES.sung!, vibratoCents: 60 };
+    for (const cents of [-20, 0, 35]) {
+      const [note] = heard(melody([{ startSec: 0.3, sec, midi: 64, cents }], swinging));
+      expect(note!.midi).toBe(64);
+      expect(Math.abs(note!.cents - cents)).toBeLessThan(5);
+    }
+  });
+
   it('are none where nothing sounds', () => {
     expect(heard(new Float32Array(0))).toEqual([]);
     expect(heard(new Float32Array(16_000))).toEqual([]);

@@ -40,6 +40,25 @@ describe('the fundamental read from partials', () => {
     expect(Math.abs(cents(read(string(110, 0, [0.005, 0.3, 0.2, 0.2]), 110).hz, 110))).toBeLessThan(0.5);
   });
 
+  it('is told to lie an octave or a twelfth higher where nothing lies between', () => {
+    const multiple = (amplitudes: number[], hz = 110) => read(string(hz, 0, amplitudes), hz).multiple;
+    expect(multiple([0, 0.3, 0, 0.2, 0, 0.1])).toBe(2);
+    expect(multiple([0.002, 0.3, 0.001, 0.2, 0.002, 0.1])).toBe(2);
+    expect(multiple([0, 0, 0.3, 0, 0, 0.2])).toBe(3);
+    // Two tones whose common measure it is: the stronger counts.
+    expect(multiple([0, 0, 0, 0.1, 0.3, 0])).toBe(5);
+    // A weak first partial, a hollow tone, a telephone, one partial alone: all as they are.
+    for (const whole of [
+      [0.01, 0.3, 0.2, 0.2],
+      [0.3, 0, 0.2, 0, 0.1],
+      [0, 0, 0.2, 0.2, 0.1, 0.1],
+      [0, 0, 0, 0.3, 0, 0],
+    ])
+      expect(multiple(whole)).toBe(1);
+    // Higher than any pitch that is looked for.
+    expect(multiple([0, 0.3, 0, 0.2, 0, 0.1], 1_200)).toBe(1);
+  });
+
   it('is none in silence, and none beyond the ends of the sound', () => {
     const reader = new PartialReader(HALF_HZ);
     expect(reader.fundamental(new Float32Array(500), 250, 200)).toBeNull();

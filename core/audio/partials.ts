@@ -33,6 +33,8 @@ export interface Fundamental {
   hz: number;
   /** Amplitude of the strongest partial. */
   amplitude: number;
+  /** The sound may be this multiple of it: all partials lie at such multiples. Mostly 1. */
+  multiple: number;
 }
 
 /** Measures partials around given places; keeps its windows. */
@@ -104,11 +106,10 @@ export class PartialReader {
       strongest = Math.max(strongest, this.amplitude[n - 1]!);
     }
     if (strongest === 0) return null;
-    const multiple = this.multiple(count);
-    if (multiple > 1 && multiple * aboutHz <= HIGHEST_HZ)
-      return this.fundamental(samples, centre, multiple * aboutHz);
     const hz = this.fitted(count, strongest, aboutHz);
-    return hz === null ? null : { hz, amplitude: strongest };
+    if (hz === null) return null;
+    const multiple = this.multiple(count);
+    return { hz, amplitude: strongest, multiple: multiple * hz <= HIGHEST_HZ ? multiple : 1 };
   }
 
   /**
@@ -131,6 +132,8 @@ export class PartialReader {
       first ||= n;
       common = commonDivisor(common, n);
     }
+    // One partial alone tells nothing: a struck bar begins with its fourth.
+    if (present < 2) return 1;
     if (common > 1) return common;
     return present === 2 && first > 3 ? strongest : 1;
   }

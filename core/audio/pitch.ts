@@ -112,6 +112,7 @@ export class PitchTracker {
   private last: { hz: number; strength: number } | null = null;
   private readonly hz = new Series();
   private readonly confidence = new Series();
+  private readonly multiples = new Series();
 
   /** @param pushed mono samples at 8 kHz, −1…1 */
   push(pushed: Float32Array): void {
@@ -129,11 +130,9 @@ export class PitchTracker {
     // One beyond the last, for a hop between two needs both.
     while (this.next <= hops) this.search();
     this.decide(0);
-    return {
-      hopSec: HOP_SEC,
-      hz: this.hz.take(hops),
-      confidence: this.confidence.take(hops),
-    };
+    const hz = this.hz.take(hops);
+    raise(hz, this.multiples.take(hops));
+    return { hopSec: HOP_SEC, hz, confidence: this.confidence.take(hops) };
   }
 
   private forget(): void {
@@ -315,7 +314,28 @@ export class PitchTracker {
   private put(hop: number, { hz, strength }: Taken): void {
     const read = hz > 0 ? this.reader.fundamental(this.samples, hop * HOP - this.base, hz) : null;
     this.hz.push(read?.hz ?? hz);
+    this.multiples.push(read?.multiple ?? 1);
     this.confidence.push(Math.max(0, Math.min(1, strength)));
+  }
+}
+
+/** Of a tone's hops so many must say the same. */
+const MOST_SAY = 0.6;
+/** A step further than this is another tone. */
+const SAME_TONE_OCTAVES = 1 / 12;
+
+/** Tones that were followed an octave or more too low are put right: whole tones, by what most of their hops say. */
+function raise(hz: Float32Array, multiples: Float32Array): void {
+  for (let from = 0; from < hz.length; from++) {
+    if (!(hz[from]! > 0)) continue;
+    let to = from + 1;
+    while (to < hz.length && hz[to]! > 0 && Math.abs(Math.log2(hz[to]! / hz[to - 1]!)) < SAME_TONE_OCTAVES)
+      to++;
+    const times = new Map<number, number>();
+    for (let i = from; i < to; i++) times.set(multiples[i]!, (times.get(multiples[i]!) ?? 0) + 1);
+    for (const [multiple, count] of times)
+      if (multiple > 1 && count > MOST_SAY * (to - from)) for (let i = from; i < to; i++) hz[i]! *= multiple;
+    from = to - 1;
   }
 }
 
