@@ -1,10 +1,11 @@
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { expect, test, type Browser, type Page } from '@playwright/test';
+import type { AssessmentSummary } from '@ecoute/contract/assessments';
 import type { ReleaseEvidence } from '@ecoute/contract/evidence';
 import type { ListenView } from '@ecoute/contract/marking';
 import type { ReleaseSummary } from '@ecoute/contract/releases';
-import { ask, browserHearing, passDeviceCheck, released, signIn } from './support/world';
+import { ask, browserHearing, handInTones, passDeviceCheck, released, signIn } from './support/world';
 
 let browser: Browser;
 test.beforeAll(async () => {
@@ -178,5 +179,31 @@ test('whoever practises hears the target, sees what they sound, and sees at once
   await expect(student.getByRole('button', { name: 'Hear the target' })).toHaveCount(0);
   await expect(panel).toHaveCount(0);
   await own.close();
+  await context.close();
+});
+
+test('in a conversation each answer says how soon it began, and the teacher’s turns count for nothing', async () => {
+  const { page, context } = await signIn(browser, 'ines');
+  const { body: all } = await ask<AssessmentSummary[]>(page, '/api/assessments');
+  const talk = all.flatMap(a => a.content.items).find(i => i.turns.length > 1)!;
+  const turns = talk.turns.slice(0, 2).map(turn => ({ ...turn, toMs: turn.fromMs + 1_000, gapMs: 3_000 }));
+  const id = await released(page, 'A short talk', [
+    { promptText: 'Answer.', prepareMs: 0, isConversation: true, turns },
+  ]);
+  const { page: student, context: own } = await signIn(browser, 'greta');
+  await handInTones(student, id, 9);
+  await own.close();
+  const view = (await ask<ListenView>(page, `/api/releases/${id}/lanes`)).body;
+  const { takes } = await measured(page, view);
+  const [take] = Object.values(takes);
+  // Tones of 0.6 s each second: of two gaps of 3 s about 3.6 s sound, and none of what sounds in the turns counts.
+  expect(take!.figures.speakingSec).toBeGreaterThan(2.5);
+  expect(take!.figures.speakingSec).toBeLessThan(4.5);
+  await page.goto(`/listen/${id}`);
+  const answers = page.getByRole('list', { name: 'Answers in this conversation' }).getByRole('listitem');
+  await expect(answers).toHaveCount(2);
+  for (const answer of await answers.all())
+    await expect(answer).toContainText(/begins after 0\.\d s, speaks [12]\.\d s/);
+  await expect(page.getByText('until an answer begins')).toBeVisible();
   await context.close();
 });
