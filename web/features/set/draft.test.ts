@@ -67,6 +67,16 @@ describe('a draft', () => {
     expect(back.items[0]).toMatchObject({ takesAllowed: 4, promptText: 'typed since' });
   });
 
+  it('shows what is measured at once in practice, and never by itself under exam conditions', () => {
+    const homework = blankContent('homework', { evidenceOpens: 'afterReturn' });
+    const practice = withStartingPoint(homework, 'practice');
+    expect(practice.evidenceOpens).toBe('atOnce');
+    expect(withStartingPoint(practice, 'exam').evidenceOpens).toBe('never');
+    // What the teacher chose for after the return is no secret of the sitting, and stays.
+    expect(withStartingPoint(homework, 'exam').evidenceOpens).toBe('afterReturn');
+    expect(withPoliciesBack(practice, homework).evidenceOpens).toBe('afterReturn');
+  });
+
   describe('sections', () => {
     const four = () => {
       const c = blankContent('homework', { items: [1, 2, 3, 4].map(() => newItem('homework')) });

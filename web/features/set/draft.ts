@@ -1,4 +1,4 @@
-import { hasPrompt, type AssessmentContent, type Item } from '@ecoute/contract/assessments';
+import { hasPrompt, type AssessmentContent, EvidenceOpens, type Item } from '@ecoute/contract/assessments';
 import type { Scheme } from '@ecoute/core/scoring/scheme';
 import { taken } from './bank';
 import { blankItem, SCHEME_OF } from '@ecoute/contract/blank';
@@ -40,9 +40,16 @@ export function withStartingPoint(content: AssessmentContent, point: StartingPoi
   return {
     ...content,
     startingPoint: point,
+    evidenceOpens: evidenceFor(content, point),
     scoring: { ...content.scoring, kind: schemeFor(content, point), shown: point !== 'placement' },
     items: content.items.map(i => ({ ...i, ...policiesOf(point) })),
   };
+}
+
+/** Practice shows at once what is measured; nothing else does, unless the teacher says so once more. */
+function evidenceFor({ evidenceOpens }: AssessmentContent, point: StartingPoint): EvidenceOpens {
+  if (point === 'practice') return 'atOnce';
+  return evidenceOpens === 'atOnce' ? 'never' : evidenceOpens;
 }
 
 /** A rubric that was written stays in use where the new starting point gives points as well. */
@@ -120,6 +127,7 @@ export function withPoliciesBack(content: AssessmentContent, before: AssessmentC
   return {
     ...content,
     startingPoint: before.startingPoint,
+    evidenceOpens: before.evidenceOpens,
     scoring: { ...content.scoring, kind: before.scoring.kind, shown: before.scoring.shown },
     items: content.items.map(item => {
       const old = before.items.find(i => i.id === item.id);
