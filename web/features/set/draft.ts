@@ -1,4 +1,9 @@
-import { hasPrompt, type AssessmentContent, EvidenceOpens, type Item } from '@ecoute/contract/assessments';
+import {
+  hasPrompt,
+  type AssessmentContent,
+  type EvidenceOpens,
+  type Item,
+} from '@ecoute/contract/assessments';
 import type { Scheme } from '@ecoute/core/scoring/scheme';
 import { taken } from './bank';
 import { blankItem, SCHEME_OF } from '@ecoute/contract/blank';
