@@ -39,7 +39,7 @@ function tagsOf({ kind, id }: Told): Tags {
   }
 }
 
-const EVERYTHING: Tags = ['Sitting', 'Release', 'Class', 'Todo', 'Returned', 'Calendar'];
+const EVERYTHING: Tags = ['Sitting', 'Release', 'Class', 'Todo', 'Returned', 'Calendar', 'Evidence'];
 
 /**
  * Keeps the page as it is on the server: what others change appears by itself. A page that is not seen keeps no

@@ -1,11 +1,11 @@
-import { useMemo } from 'react';
+import { useCallback, useMemo } from 'react';
 import { passageOf, type Item } from '@ecoute/contract/assessments';
 import type { ReleaseEvidence } from '@ecoute/contract/evidence';
 import type { Lane } from '@ecoute/contract/marking';
 import { useEvidence } from '../../parts/evidence/endpoints';
 import { EvidencePanel } from '../../parts/evidence/EvidencePanel';
 import type { Track } from '../../parts/player/player';
-import { player, usePositionOf } from '../../parts/player/usePlayer';
+import { player } from '../../parts/player/usePlayer';
 
 /** Plays a recording from a moment. */
 export function playFrom(track: Track, ms: number): void {
@@ -32,7 +32,6 @@ export function LaneEvidence({
   onPick: (takeId: string) => void;
 }) {
   const measured = useEvidence(lane.takeId, lane.durationMs);
-  const position = usePositionOf(lane.takeId);
   const others = useMemo(
     () =>
       lanes.flatMap(l => {
@@ -50,6 +49,8 @@ export function LaneEvidence({
       }),
     [lanes, released, lane.takeId],
   );
+  // The same one while the lane is in focus: nothing is drawn again with each tick of what plays.
+  const onPlay = useCallback((ms: number) => playFrom(track, ms), [track]);
   if (!measured || measured.state === 'measuring')
     return <p className="px-4 pb-3 text-sm text-soft">{measured ? 'Being measured …' : ''}</p>;
   if (measured.state === 'problem') return <p className="px-4 pb-3 text-sm text-soft">{measured.message}</p>;
@@ -58,8 +59,8 @@ export function LaneEvidence({
       <EvidencePanel
         onLane
         evidence={measured.evidence}
-        positionMs={position}
-        onPlay={ms => playFrom(track, ms)}
+        takeId={track.id}
+        onPlay={onPlay}
         usual={released?.usual[item.id]}
         passage={passageOf(item)}
         others={others}

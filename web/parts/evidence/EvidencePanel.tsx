@@ -52,7 +52,7 @@ export function usePitchShown(evidence: Evidence | null): boolean {
  */
 export function EvidencePanel({
   evidence,
-  positionMs,
+  takeId,
   onPlay,
   usual,
   passage,
@@ -61,7 +61,8 @@ export function EvidencePanel({
   onLane = false,
 }: {
   evidence: Evidence;
-  positionMs: number | null;
+  takeId: string;
+  /** The same function always. */
   onPlay: (fromMs: number) => void;
   /** For teachers: what is usual among the answers to the item, and those answers. */
   usual?: Partial<Record<Figure, Usual>>;
@@ -106,7 +107,7 @@ export function EvidencePanel({
           </p>
         ))}
         <FigureList figures={figures} names={first} usual={usual} />
-        {notes && hasNotes && <NoteCells evidence={evidence} positionMs={positionMs} onPlay={onPlay} />}
+        {notes && hasNotes && <NoteCells evidence={evidence} takeId={takeId} onPlay={onPlay} />}
         {notes && reading && passage && <PausedPassage passage={passage} reading={reading} onPlay={onPlay} />}
       </div>
       {more && (

@@ -1,6 +1,8 @@
+import { memo, useMemo } from 'react';
 import type { Evidence } from '@ecoute/core/audio/evidence';
 import { noteName } from '@ecoute/core/formats/musicXml';
 import { t } from '../../app/i18n';
+import { usePlayed } from '../player/usePlayer';
 import { inFigures } from './figureWords';
 
 /** Further off than this is worth a look. */
@@ -57,20 +59,22 @@ function Off({
 }
 
 /** Note by note: how far from the score in pitch and in time. Pressing one plays from it. */
-export function NoteCells({
+export const NoteCells = memo(function NoteCells({
   evidence,
-  positionMs,
+  takeId,
   onPlay,
 }: {
   evidence: Evidence;
-  positionMs: number | null;
+  takeId: string;
   onPlay: (fromMs: number) => void;
 }) {
-  const cells = cellsOf(evidence);
-  const sounding =
-    positionMs === null
-      ? -1
-      : cells.findLastIndex(c => c.startSec !== null && 1000 * c.startSec <= positionMs + 20);
+  const cells = useMemo(() => cellsOf(evidence), [evidence]);
+  // Drawn again from note to note, not with every tick of what plays.
+  const sounding = usePlayed(({ track, positionMs }) =>
+    track?.id === takeId
+      ? cells.findLastIndex(c => c.startSec !== null && 1000 * c.startSec <= positionMs + 20)
+      : -1,
+  );
   return (
     <ol
       aria-label={evidence.target ? t('Note by note, against the score') : t('Note by note')}
@@ -119,4 +123,4 @@ export function NoteCells({
       })}
     </ol>
   );
-}
+});

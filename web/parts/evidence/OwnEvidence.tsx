@@ -1,3 +1,4 @@
+import { useCallback } from 'react';
 import { passageOf, type Item } from '@ecoute/contract/assessments';
 import { t } from '../../app/i18n';
 import type { Track } from '../player/player';
@@ -12,11 +13,15 @@ export default function OwnEvidence({ track, item }: { track: Track; item: Item 
   const position = usePositionOf(track.id);
   const evidence = found?.state === 'measured' ? found.evidence : null;
   const isPitchShown = usePitchShown(evidence);
-  const onPlay = (ms: number) => {
-    player.load(track);
-    player.seek(ms);
-    void player.play();
-  };
+  const { id, url, title, voice, durationMs } = track;
+  const onPlay = useCallback(
+    (ms: number) => {
+      player.load({ id, url, title, voice, durationMs });
+      player.seek(ms);
+      void player.play();
+    },
+    [id, url, title, voice, durationMs],
+  );
   if (found?.state === 'problem') return <p className="text-sm text-soft">{t(found.message)}</p>;
   if (!evidence)
     return (
@@ -34,7 +39,7 @@ export default function OwnEvidence({ track, item }: { track: Track; item: Item 
           onPlay={onPlay}
         />
       )}
-      <EvidencePanel evidence={evidence} positionMs={position} onPlay={onPlay} passage={passageOf(item)} />
+      <EvidencePanel evidence={evidence} takeId={track.id} onPlay={onPlay} passage={passageOf(item)} />
     </div>
   );
 }

@@ -46,33 +46,10 @@ export function PitchTrack({
     const frame = { widthPx, heightPx: height, spanMs, lowCents, highCents };
     return { frame, line: pitchPath(evidence.pitch, frame), names: pitchNames(frame, expected) };
   }, [evidence, expected, height, spanMs, widthPx]);
-  const { range } = evidence.pitch;
-  const seek = (event: PointerEvent<HTMLDivElement>) => {
-    const { left, width } = event.currentTarget.getBoundingClientRect();
-    const sec = (((event.clientX - left) / width) * spanMs) / 1000;
-    const begun = evidence.notes?.find(n => sec >= n.startSec && sec <= n.endSec)?.startSec;
-    onPlay(1000 * Math.max(0, Math.min(evidence.durationSec, (begun ?? sec) - (begun ? LEAD_SEC : 0))));
-  };
-  const words =
-    expected.length > 0
-      ? t('Pitch over the line of the score')
-      : range
-        ? t('Pitch, mostly from {{low}} to {{high}} Hz', {
-            low: Math.round(range.lowHz),
-            high: Math.round(range.highHz),
-          })
-        : t('Pitch');
-  return (
-    <div
-      ref={box}
-      dir="ltr"
-      role="img"
-      aria-label={words}
-      className="relative w-full cursor-crosshair overflow-hidden bg-sunk"
-      style={{ height }}
-      onPointerDown={seek}
-    >
-      {drawn && (
+  // Only the playhead moves while it plays.
+  const picture = useMemo(
+    () =>
+      drawn && (
         <svg aria-hidden className="pointer-events-none absolute inset-0 h-full w-full">
           {drawn.names.map(n => (
             <line
@@ -103,7 +80,36 @@ export function PitchTrack({
             className="stroke-petrol-ink"
           />
         </svg>
-      )}
+      ),
+    [drawn, expected, evidence, widthPx],
+  );
+  const { range } = evidence.pitch;
+  const seek = (event: PointerEvent<HTMLDivElement>) => {
+    const { left, width } = event.currentTarget.getBoundingClientRect();
+    const sec = (((event.clientX - left) / width) * spanMs) / 1000;
+    const begun = evidence.notes?.find(n => sec >= n.startSec && sec <= n.endSec)?.startSec;
+    onPlay(1000 * Math.max(0, Math.min(evidence.durationSec, (begun ?? sec) - (begun ? LEAD_SEC : 0))));
+  };
+  const words =
+    expected.length > 0
+      ? t('Pitch over the line of the score')
+      : range
+        ? t('Pitch, mostly from {{low}} to {{high}} Hz', {
+            low: Math.round(range.lowHz),
+            high: Math.round(range.highHz),
+          })
+        : t('Pitch');
+  return (
+    <div
+      ref={box}
+      dir="ltr"
+      role="img"
+      aria-label={words}
+      className="relative w-full cursor-crosshair overflow-hidden bg-sunk"
+      style={{ height }}
+      onPointerDown={seek}
+    >
+      {picture}
       {drawn?.names.map(n => (
         <span
           key={n.cents}
