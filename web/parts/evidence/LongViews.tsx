@@ -6,6 +6,7 @@ import type { Other } from './EvidencePanel';
 import { FIGURE_WORDS, figureWords, inFigures } from './figureWords';
 import { Plot, type Colours } from './Plot';
 import { contourPoints, stacked } from './longViewPoints';
+import { Tendencies } from './Tendencies';
 
 function View({ title, children, choice }: { title: string; children: ReactNode; choice?: ReactNode }) {
   return (
@@ -211,6 +212,7 @@ export default function LongViews({
     <div className="grid grid-cols-1 gap-4 xl:grid-cols-2">
       {hasPitch && <Contour evidence={evidence} onPlay={onPlay} />}
       {(evidence.target?.tempoCurve.length ?? 0) > 2 && <TempoCurve evidence={evidence} onPlay={onPlay} />}
+      <Tendencies target={evidence.target} notes={evidence.notes} />
       {others && others.length > 1 && <Distribution evidence={evidence} others={others} onPick={onPick} />}
     </div>
   );
