@@ -71,7 +71,7 @@ test('a performance is seen over its score, note by note, and heard from where i
   const cells = notes.getByRole('button');
   await cells.last().click();
   await expect(page.getByRole('button', { name: 'Pause', exact: true })).toBeVisible();
-  expect(await positionOf(page)).toBeGreaterThan(worst.durationMs! / 2);
+  await expect.poll(() => positionOf(page)).toBeGreaterThan(worst.durationMs! / 2);
   // The line of the score, on the waveform's own scale; switched off and on, also for the next lane.
   const line = page.getByRole('img', { name: 'Pitch over the line of the score' });
   await expect(line).toBeVisible();
@@ -113,7 +113,7 @@ test('speech has its pauses in the waveform; a reading has them in the passage, 
   await expect(pause).toBeVisible();
   await pause.click();
   await expect(page.getByRole('button', { name: 'Pause', exact: true })).toBeVisible();
-  expect(await positionOf(page)).toBeGreaterThan(1_000);
+  await expect.poll(() => positionOf(page)).toBeGreaterThan(1_000);
   await panel.getByRole('button', { name: 'Pitch line (off)' }).click();
   await expect(page.getByRole('img', { name: /^Pitch, mostly from \d+ to \d+ Hz$/ })).toBeVisible();
   await panel.getByRole('button', { name: 'Pitch line', exact: true }).click();
@@ -160,7 +160,7 @@ test('whoever practises hears the target, sees what they sound, and sees at once
   // The recorder's tune lies between F4 and F6.
   await expect(student.getByTestId('tuner-note')).toHaveText(/^[A-G][♭♯]?[456]$/);
   await student.getByRole('button', { name: 'Answer now' }).click();
-  await expect(student.getByTestId('time-left')).toHaveText('0:17');
+  await expect(student.getByTestId('time-left')).toHaveText(/^0:(1[0-7]|0\d)$/);
   await student.getByRole('button', { name: 'I have finished: stop' }).click();
   const panel = student.getByRole('region', { name: 'Measured' });
   await expect(panel.getByText('notes of the score played')).toBeVisible();
@@ -173,7 +173,7 @@ test('whoever practises hears the target, sees what they sound, and sees at once
   await student.goto(`/sit/${exam}`);
   await passDeviceCheck(student);
   await student.getByRole('button', { name: 'Answer now' }).click();
-  await expect(student.getByTestId('time-left')).toHaveText('0:27');
+  await expect(student.getByTestId('time-left')).toHaveText(/^0:(2[0-7]|[01]\d)$/);
   await student.getByRole('button', { name: 'I have finished: stop' }).click();
   await expect(student.getByText('stored safely')).toBeVisible();
   await expect(student.getByRole('button', { name: 'Hear the target' })).toHaveCount(0);
