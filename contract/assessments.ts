@@ -478,28 +478,6 @@ export interface FilePlace {
 
 const VOICES: readonly Medium[] = ['sound', 'video'];
 
-/** The score that an answer is held against: the first one that the item shows. */
-export function targetOf(item: Pick<Item, 'stimuli'>): Stimulus | null {
-  return item.stimuli.find(s => s.kind === 'notation' && s.recordingId !== null) ?? null;
-}
-
-/** The passage that is read aloud. */
-export function passageOf(item: Pick<Item, 'stimuli'>): Stimulus | null {
-  return item.stimuli.find(s => s.kind === 'passage' && s.text.trim() !== '') ?? null;
-}
-
-/**
- * What an answer is heard as: what comes with the item tells; else what the class learns.
- */
-export function heardAs(
-  item: Pick<Item, 'stimuli' | 'music' | 'turns'>,
-  subject: 'language' | 'music',
-): 'speech' | 'music' {
-  if (targetOf(item) || item.music) return 'music';
-  if (item.turns.length > 0 || passageOf(item)) return 'speech';
-  return subject === 'music' ? 'music' : 'speech';
-}
-
 /** Every stored file that an assessment speaks with or shows. */
 export function filesOf(content: AssessmentContent): FilePlace[] {
   const places: FilePlace[] = [];

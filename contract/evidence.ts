@@ -1,7 +1,27 @@
-/** What pages are told of measured takes. Types only: nothing here is ever sent to the server. */
+/** What is measured of an answer, by its item, and what pages are told of it. Nothing here is ever sent to the server. */
 import type { Evidence, Figure, Figures } from '@ecoute/core/audio/evidence';
 import type { HeardAs } from '@ecoute/core/audio/measure';
 import type { Usual } from '@ecoute/core/statistics/usual';
+import type { Item } from './assessments';
+import type { Subject } from './classes';
+import type { Stimulus } from './stimuli';
+
+/** The score that an answer is held against: the first one that the item shows. */
+export function targetOf(item: Pick<Item, 'stimuli'>): Stimulus | null {
+  return item.stimuli.find(s => s.kind === 'notation' && s.recordingId !== null) ?? null;
+}
+
+/** The passage that is read aloud. */
+export function passageOf(item: Pick<Item, 'stimuli'>): Stimulus | null {
+  return item.stimuli.find(s => s.kind === 'passage' && s.text.trim() !== '') ?? null;
+}
+
+/** What an answer is heard as: what comes with the item tells; else what the class learns. */
+export function heardAs(item: Pick<Item, 'stimuli' | 'music' | 'turns'>, subject: Subject): HeardAs {
+  if (targetOf(item) || item.music) return 'music';
+  if (item.turns.length > 0 || passageOf(item)) return 'speech';
+  return subject === 'music' ? 'music' : 'speech';
+}
 
 /** What is measured of one take. */
 export type TakeEvidence =
@@ -12,7 +32,6 @@ export type TakeEvidence =
 
 /** One take beside the others of a release. */
 export interface MeasuredTake {
-  as: HeardAs;
   figures: Figures;
   /** Beginnings and ends of its pauses in ms of the recording, one after the other. */
   pauses: number[];

@@ -97,6 +97,7 @@ export class Measurer {
 
   /**
    * @param as what the recording is heard as
+   * @param known what is known of it besides; times in seconds of the recording
    */
   finish(as: HeardAs, { score = null, gaps = null }: HeardWith = {}): Measures {
     const halves = this.splitter.finish();
@@ -146,8 +147,7 @@ export class Measurer {
         range: pitchRange(pitch),
       },
       pauses: answers.flatMap(pausesBetween),
-      speech:
-        nuclei && speechFigures(answers, nuclei.length, durationSec, (isSpeech && gaps?.[0]?.startSec) || 0),
+      speech: nuclei && speechFigures(answers, nuclei.length, durationSec, gaps?.[0]?.startSec ?? 0),
       nuclei,
       turns: isSpeech && gaps ? speechInGaps(stretches, gaps) : null,
       onsets: notes?.map(n => n.startSec) ?? null,

@@ -203,15 +203,13 @@ function centreOf(own: readonly number[]): number {
   const sorted = [...own].sort((a, b) => a - b);
   const width = sorted[Math.floor(0.95 * (own.length - 1))]! - sorted[Math.ceil(0.05 * (own.length - 1))]!;
   if (width < LEAST_WIDTH || sec * VIBRATO_HZ[1] < LEAST_TURNS) return plain;
-  const mean = own.reduce((sum, v) => sum + v, 0) / own.length;
-  const whole = own.reduce((sum, v) => sum + (v - mean) ** 2, 0);
   const slide = explainedBy(own, [x => x]);
-  let best = { explained: Math.max(EXPLAINED, slide.explained + BEYOND_SLIDE) * whole, centre: plain };
+  let best = { explained: Math.max(EXPLAINED, slide.explained + BEYOND_SLIDE), centre: plain };
   for (let hz = VIBRATO_HZ[0]; hz <= VIBRATO_HZ[1]; hz += VIBRATO_STEP_HZ) {
     if (sec * hz < LEAST_TURNS) continue;
     const turn = 2 * Math.PI * hz * sec;
-    const { explained, centre } = explainedBy(own, [x => Math.sin(turn * x), x => Math.cos(turn * x)]);
-    if (explained * whole > best.explained) best = { explained: explained * whole, centre };
+    const swing = explainedBy(own, [x => Math.sin(turn * x), x => Math.cos(turn * x)]);
+    if (swing.explained > best.explained) best = swing;
   }
   return best.centre;
 }

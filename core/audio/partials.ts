@@ -19,7 +19,7 @@ const SOFTEST = 0.03;
 /** Softer than this beside the strongest, a partial is taken for none when it is asked which ones there are. */
 const ABSENT = 0.05;
 /** No pitch is looked for above this. */
-const HIGHEST_HZ = 2_150;
+export const HIGHEST_HZ = 2_150;
 /** A partial further than this from where it should be belongs to something else. */
 const MOST_STRAY = 0.04;
 /** Spread that is expected of B/2 before anything is measured: a wound string has about 10⁻⁴, a small piano's treble 10⁻³. */

@@ -10,13 +10,12 @@
  */
 import FFT from 'fft.js';
 import { HALF_HZ } from './halves';
-import { PartialReader } from './partials';
+import { HIGHEST_HZ, PartialReader } from './partials';
 import { Series } from './series';
 import { Tail } from './tail';
 
 export const HOP_SEC = 0.01;
 const LOWEST_HZ = 57;
-const HIGHEST_HZ = 2_150;
 /**
  * As long as the window: the correlation at a lag then has that at 512 − lag in it as well, which the window makes small (one
  * fiftieth at the lowest pitch, nothing from 100 Hz on).

@@ -87,8 +87,6 @@ const WINDOW_WORDS = 16;
 const RATIO: readonly [number, number] = [0.92, 1.08];
 /** Outside of this, what was heard is not this passage, read once. */
 const FITS: readonly [number, number] = [0.7, 1.5];
-/** Shorter ones are part of speaking. */
-const LEAST_PAUSE_SEC = 0.25;
 
 /**
  * Lays the pauses of a reading on its passage.
@@ -112,10 +110,9 @@ export function readingOf(
   const heard = nuclei.length;
   if (total === 0 || heard < 2 || heard / total < FITS[0] || heard / total > FITS[1]) return none;
   const spanSec = nuclei.at(-1)! - nuclei[0]!;
-  const long = pauses.filter(p => p.endSec - p.startSec >= LEAST_PAUSE_SEC);
-  const counts = long.map(p => nuclei.filter(n => n < p.startSec).length);
-  const places = laid(words, long, counts, heard);
-  const placed = long.map((p, i): PlacedPause => {
+  const counts = pauses.map(p => nuclei.filter(n => n < p.startSec).length);
+  const places = laid(words, pauses, counts, heard);
+  const placed = pauses.map((p, i): PlacedPause => {
     const word = places[i]!;
     return { word, place: words[word]!.after, startSec: p.startSec, endSec: p.endSec };
   });

@@ -4,7 +4,6 @@ CREATE TABLE measures (
   recording_id UUID PRIMARY KEY,
   -- Of the way of measuring; takes with an older one are measured again.
   revision INT UNSIGNED NOT NULL,
-  heard_as ENUM('speech', 'music') NOT NULL,
   -- Why nothing could be measured; null where something was.
   problem VARCHAR(300) NULL,
   figures LONGTEXT NOT NULL CHECK (JSON_VALID(figures)),

@@ -6,8 +6,7 @@ import { answersIn } from '@ecoute/core/timing/conversation';
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import { isRun } from '@ecoute/core/timing/strip';
 import { answerFromMs, beatsIn, type PlacedTake } from '@ecoute/core/timing/takeClock';
-import { heardAs, passageOf, targetOf } from '@ecoute/contract/assessments';
-import type { ReleaseEvidence } from '@ecoute/contract/evidence';
+import { heardAs, passageOf, targetOf, type ReleaseEvidence } from '@ecoute/contract/evidence';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
 import type { FileStore } from '../../platform/files';
 import type { JobQueue } from '../../platform/jobs/queue';
@@ -71,7 +70,6 @@ export class TakeMeasures {
         await store.keepMeasures(db, {
           recordingId: id,
           revision: EVIDENCE_REVISION,
-          heardAs: task.as,
           problem: brief.problem?.slice(0, 300) ?? null,
           figures: brief.figures,
           pauses: brief.pauses,
@@ -136,8 +134,7 @@ export class TakeMeasures {
   async ofRelease(releaseId: string): Promise<ReleaseEvidence> {
     const all = await store.measuresOfRelease(this.pool, releaseId);
     const takes: ReleaseEvidence['takes'] = {};
-    for (const { recordingId, heardAs: as, figures, pauses } of all)
-      takes[recordingId] = { as, figures, pauses };
+    for (const { recordingId, figures, pauses } of all) takes[recordingId] = { figures, pauses };
     const answers = new Map<string, (typeof all)[number][]>();
     for (const take of all) {
       const key = `${take.itemId} ${take.sittingId}`;

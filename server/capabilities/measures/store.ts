@@ -1,11 +1,9 @@
 import type { Figures } from '@ecoute/core/audio/evidence';
-import type { HeardAs } from '@ecoute/core/audio/measure';
 import { row, rows, run, type Queryable } from '../../platform/database';
 
 export interface MeasuresRow {
   recordingId: string;
   revision: number;
-  heardAs: HeardAs;
   problem: string | null;
   figures: Figures;
   pauses: number[];
@@ -14,8 +12,8 @@ export interface MeasuresRow {
 export async function keepMeasures(db: Queryable, kept: MeasuresRow): Promise<void> {
   await run(
     db,
-    `REPLACE INTO measures (recording_id, revision, heard_as, problem, figures, pauses, measured_at)
-     VALUES (:recordingId, :revision, :heardAs, :problem, :figures, :pauses, UTC_TIMESTAMP(3))`,
+    `REPLACE INTO measures (recording_id, revision, problem, figures, pauses, measured_at)
+     VALUES (:recordingId, :revision, :problem, :figures, :pauses, UTC_TIMESTAMP(3))`,
     { ...kept, figures: JSON.stringify(kept.figures), pauses: JSON.stringify(kept.pauses) },
   );
 }
@@ -63,7 +61,6 @@ export async function measuresOfRelease(
   const found = await rows<{
     recordingId: string;
     revision: number;
-    heardAs: HeardAs;
     problem: string | null;
     figures: string;
     pauses: string;
@@ -73,7 +70,7 @@ export async function measuresOfRelease(
     chosenAt: Date | null;
   }>(
     db,
-    `SELECT m.recording_id AS recordingId, m.revision, m.heard_as AS heardAs, m.problem, m.figures, m.pauses,
+    `SELECT m.recording_id AS recordingId, m.revision, m.problem, m.figures, m.pauses,
        t.sitting_id AS sittingId, t.item_id AS itemId, t.number, t.chosen_at AS chosenAt
      FROM sittings s JOIN takes t ON t.sitting_id = s.id JOIN measures m ON m.recording_id = t.id
      WHERE s.release_id = :releaseId AND m.problem IS NULL ORDER BY t.sitting_id, t.item_id, t.number`,

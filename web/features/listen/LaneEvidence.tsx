@@ -1,18 +1,11 @@
 import { useCallback, useMemo } from 'react';
-import { passageOf, type Item } from '@ecoute/contract/assessments';
-import type { ReleaseEvidence } from '@ecoute/contract/evidence';
+import type { Item } from '@ecoute/contract/assessments';
+import { passageOf, type ReleaseEvidence } from '@ecoute/contract/evidence';
 import type { Lane } from '@ecoute/contract/marking';
 import { useEvidence } from '../../parts/evidence/endpoints';
 import { EvidencePanel } from '../../parts/evidence/EvidencePanel';
 import type { Track } from '../../parts/player/player';
-import { player } from '../../parts/player/usePlayer';
-
-/** Plays a recording from a moment. */
-export function playFrom(track: Track, ms: number): void {
-  player.load(track);
-  player.seek(ms);
-  void player.play();
-}
+import { playFrom } from '../../parts/player/usePlayer';
 
 /** What is measured of the lane in focus, beside what is usual among the answers to its item. */
 export function LaneEvidence({

@@ -8,7 +8,7 @@ import { FlatStimulus } from '../../parts/markup/FlatStimulus';
 import { MarkedPassage } from '../../parts/markup/MarkedPassage';
 import { ReadingFigures } from '../../parts/markup/ReadingFigures';
 import type { Track } from '../../parts/player/player';
-import { player } from '../../parts/player/usePlayer';
+import { playFrom } from '../../parts/player/usePlayer';
 
 /** A little before the word, so that it is not over before one listens. */
 const RUN_UP_MS = 700;
@@ -47,9 +47,7 @@ export function ReturnedMarkups({
                 onWord={(_, marks) => {
                   const at = marks.find(mark => mark.atMs !== null)?.atMs;
                   if (!track || at == null) return;
-                  player.load(track);
-                  player.seek(Math.max(0, at - RUN_UP_MS));
-                  void player.play();
+                  playFrom(track, Math.max(0, at - RUN_UP_MS));
                 }}
               />
               <ReadingFigures figures={readingFigures(words, m.record, returned.durationMs)} />

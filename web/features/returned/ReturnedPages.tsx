@@ -25,7 +25,7 @@ import { ModelAnswer } from '../../parts/ModelAnswer';
 import { RubricView } from '../../parts/RubricView';
 import { shortPrompt } from '../../parts/shortPrompt';
 import { Stimuli } from '../../parts/stimuli/StimulusView';
-import { LazyOwnEvidence } from '../../parts/evidence/LazyOwnEvidence';
+import { lazyPart } from '../../parts/lazyPart';
 import { Strip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { Words } from '../../parts/Words';
@@ -33,6 +33,8 @@ import { useHeardMutation, useReturnedListQuery, useReturnedQuery } from './endp
 import { ReturnedMarkups } from './ReturnedMarkups';
 import { FeedbackAnswers } from './FeedbackAnswers';
 import { t } from '../../app/i18n';
+
+const OwnEvidence = lazyPart(() => import('../../parts/evidence/OwnEvidence'));
 
 export function ReturnedListPage() {
   useTitle(t('Returned'));
@@ -230,7 +232,7 @@ function Answer({
           )}
           {(content.evidenceOpens === 'atOnce' ||
             (content.evidenceOpens === 'afterReturn' && !givenBack)) && (
-            <LazyOwnEvidence track={track} item={item} />
+            <OwnEvidence track={track} item={item} />
           )}
         </div>
       ) : (

@@ -8,13 +8,14 @@ import type { Item, RecorderWords } from '@ecoute/contract/assessments';
 import type { SittingView } from '@ecoute/contract/sittings';
 import { useMe } from '../../app/useMe';
 import { Button } from '../../parts/Button';
+import { ModelAnswer } from '../../parts/ModelAnswer';
 import { Notice } from '../../parts/Notice';
 import type { FilmSource } from '../../parts/recorder/camera';
 import { LevelMeter } from '../../parts/recorder/LevelMeter';
 import { usePlayer } from '../../parts/player/usePlayer';
 import type { Microphone } from '../../parts/recorder/microphone';
 import { Preview } from '../../parts/recorder/Preview';
-import { LazyPracticeTools } from '../../parts/practice/LazyPracticeTools';
+import { lazyPart } from '../../parts/lazyPart';
 import { freeBytes, roomFor, type Room } from '../../parts/recorder/room';
 import { useDeliveries } from '../../parts/recorder/useDeliveries';
 import { BeatView } from './BeatView';
@@ -30,6 +31,8 @@ import type { Account } from './useAccount';
 import { recorderLabel } from './recorderLabel';
 import { useItemRun } from './useItemRun';
 import { t } from '../../app/i18n';
+
+const PracticeTools = lazyPart(() => import('../../parts/practice/PracticeTools'));
 
 /** Time left, said to a screen reader where it helps: at thirty and ten seconds, not every second. */
 function Spoken({ remainingMs, what }: { remainingMs: number | null; what: string }) {
@@ -270,8 +273,11 @@ export function SpokenAnswer({
             )}
           </Notice>
         )}
+        {!recording && (
+          <ModelAnswer item={item} number={1 + sitting.content.items.findIndex(i => i.id === item.id)} />
+        )}
         {practises && (
-          <LazyPracticeTools
+          <PracticeTools
             item={item}
             subject={sitting.subject}
             microphone={microphone}

@@ -7,7 +7,7 @@ import { Notice } from '../../parts/Notice';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { usePeaks, usePositionOf, player } from '../../parts/player/usePlayer';
 import { Waveform } from '../../parts/player/Waveform';
-import { LazyOwnEvidence } from '../../parts/evidence/LazyOwnEvidence';
+import { lazyPart } from '../../parts/lazyPart';
 import { desk } from '../../parts/recorder/delivery';
 import { AnswerFile, isPlayable } from '../../parts/AnswerFile';
 import { useIsPhone } from './device';
@@ -15,6 +15,8 @@ import { OwnWords } from './OwnWords';
 import { counting, type OwnTake } from './takesOf';
 import { TrimTake } from './TrimTake';
 import { t } from '../../app/i18n';
+
+const OwnEvidence = lazyPart(() => import('../../parts/evidence/OwnEvidence'));
 
 const STATUS = {
   onItsWay: () => t('on its way'),
@@ -106,7 +108,7 @@ function TakeLine({
         </div>
       )}
       {measuredFor && stored && played && heard && !take.local && (
-        <LazyOwnEvidence track={track} item={measuredFor} />
+        <OwnEvidence track={track} item={measuredFor} />
       )}
       {take.message && (
         <div className="w-full">

@@ -1,22 +1,23 @@
-import { lazy, Suspense, useMemo, type ReactNode } from 'react';
+import { useMemo, type ReactNode } from 'react';
 import { FIGURES, figuresOf, type Evidence, type Figure, type Figures } from '@ecoute/core/audio/evidence';
 import type { Usual } from '@ecoute/core/statistics/usual';
 import type { Stimulus } from '@ecoute/contract/stimuli';
 import { t } from '../../app/i18n';
 import { Button } from '../Button';
 import { Loading } from '../Loading';
+import { lazyPart } from '../lazyPart';
 import { FigureList } from './FigureList';
+import { NoCharts } from './NoCharts';
 import { firstFigures } from './figureWords';
-import type Views from './LongViews';
 import { NoteCells } from './NoteCells';
 import { PausedPassage } from './PausedPassage';
 import { showPart, useShownPart, type EvidencePart } from './useShownParts';
 
-const NoCharts = () => (
-  <p>{t('The charts could not be fetched just now. Check the connection and open this page once more.')}</p>
-);
-/** Charts are large: fetched when they are first opened. Without them everything else goes on. */
-const LongViews = lazy(() => import('./LongViews').catch(() => ({ default: NoCharts as typeof Views })));
+/** Charts are large: fetched when they are first opened. */
+const LongViews = lazyPart(() => import('./LongViews'), {
+  waiting: <Loading rows={1} height={240} />,
+  missing: NoCharts,
+});
 
 /** An answer in the distribution of the class. */
 export interface Other {
@@ -113,9 +114,7 @@ export function EvidencePanel({
       {more && (
         <div className="grid min-w-0 grid-cols-1 gap-3 sm:col-span-full order-3">
           <FigureList figures={figures} names={FIGURES.filter(f => !first.includes(f))} usual={usual} />
-          <Suspense fallback={<Loading rows={1} height={240} />}>
-            <LongViews evidence={evidence} onPlay={onPlay} others={others} onPick={onPick} />
-          </Suspense>
+          <LongViews evidence={evidence} onPlay={onPlay} others={others} onPick={onPick} />
         </div>
       )}
     </section>

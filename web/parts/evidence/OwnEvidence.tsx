@@ -1,8 +1,9 @@
 import { useCallback } from 'react';
-import { passageOf, type Item } from '@ecoute/contract/assessments';
+import type { Item } from '@ecoute/contract/assessments';
+import { passageOf } from '@ecoute/contract/evidence';
 import { t } from '../../app/i18n';
 import type { Track } from '../player/player';
-import { player, usePositionOf } from '../player/usePlayer';
+import { playFrom, usePositionOf } from '../player/usePlayer';
 import { useEvidence } from './endpoints';
 import { EvidencePanel, usePitchShown } from './EvidencePanel';
 import { PitchTrack } from './PitchTrack';
@@ -15,14 +16,12 @@ export default function OwnEvidence({ track, item }: { track: Track; item: Item 
   const isPitchShown = usePitchShown(evidence);
   const { id, url, title, voice, durationMs } = track;
   const onPlay = useCallback(
-    (ms: number) => {
-      player.load({ id, url, title, voice, durationMs });
-      player.seek(ms);
-      void player.play();
-    },
+    (ms: number) => playFrom({ id, url, title, voice, durationMs }, ms),
     [id, url, title, voice, durationMs],
   );
   if (found?.state === 'problem') return <p className="text-sm text-soft">{t(found.message)}</p>;
+  // Not known yet whether it may be seen.
+  if (!found) return null;
   if (!evidence)
     return (
       <p role="status" className="text-sm text-soft">

@@ -1,6 +1,7 @@
 import type { Data, Layout, PlotMouseEvent, PlotlyHTMLElement } from 'plotly.js';
 import { getNonce } from 'get-nonce';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
+import { NoCharts } from './NoCharts';
 
 const HEIGHT_PX = 260;
 
@@ -46,6 +47,7 @@ export function Plot({
   onPoint?: (point: PlotMouseEvent['points'][number]) => void;
 }) {
   const place = useRef<HTMLDivElement>(null);
+  const [isMissing, setMissing] = useState(false);
   const heard = useRef(onPoint);
   useEffect(() => {
     heard.current = onPoint;
@@ -54,7 +56,7 @@ export function Plot({
     const box = place.current!;
     let current = true;
     let clean: (() => void) | null = null;
-    void fetchPlotly().then(async Plotly => {
+    const draw = async (Plotly: Awaited<ReturnType<typeof fetchPlotly>>) => {
       if (!current) return;
       const c = colours();
       const { data, layout } = make(c);
@@ -80,12 +82,16 @@ export function Plot({
       if (!current) return Plotly.purge(box);
       drawn.on('plotly_click', ({ points }) => points[0] && heard.current?.(points[0]));
       clean = () => Plotly.purge(box);
-    });
+    };
+    fetchPlotly()
+      .then(draw)
+      .catch(() => current && setMissing(true));
     return () => {
       current = false;
       clean?.();
     };
   }, [make]);
+  if (isMissing) return <NoCharts />;
   return (
     <div ref={place} role="img" aria-label={label} style={{ minHeight: HEIGHT_PX }} className="min-w-0" />
   );

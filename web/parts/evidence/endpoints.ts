@@ -29,12 +29,17 @@ const { useTakeEvidenceQuery } = evidenceApi;
 export function useEvidence(takeId: string | null, lengthMs: number | null): TakeEvidence | null {
   const [isWaiting, setWaiting] = useState(true);
   const [isPatient, setPatient] = useState(false);
-  const { currentData } = useTakeEvidenceQuery(
+  const { currentData, error } = useTakeEvidenceQuery(
     { takeId: takeId ?? '', lengthMs },
     { skip: takeId === null, pollingInterval: isWaiting ? ASK_MS[isPatient ? 1 : 0] : 0 },
   );
   const state = currentData?.state;
-  useEffect(() => setWaiting(state === undefined || state === 'measuring'), [state]);
+  // Refused is refused; only a server that cannot be reached is asked again.
+  const isRefused = error !== undefined && 'status' in error && Number(error.status) >= 400;
+  useEffect(
+    () => setWaiting(!isRefused && (state === undefined || state === 'measuring')),
+    [state, isRefused],
+  );
   useEffect(() => {
     setPatient(false);
     const timer = setTimeout(() => setPatient(true), PATIENCE_MS);

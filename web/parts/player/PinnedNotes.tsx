@@ -5,7 +5,7 @@ import { clock } from '@ecoute/core/timing/words';
 import type { Note } from '@ecoute/contract/notes';
 import { PlayButton, trackOf } from './PlayButton';
 import type { Track } from './player';
-import { player, usePositionOf } from './usePlayer';
+import { playFrom, usePositionOf } from './usePlayer';
 import { t } from '../../app/i18n';
 import { Words } from '../Words';
 
@@ -51,9 +51,7 @@ export function PinnedNotes({
   const now = new Set(position === null ? [] : pinnedAt(notes, position).map(n => n.id));
   if (notes.length === 0) return null;
   const play = (note: Note) => {
-    player.load(track);
-    player.seek(Math.max(0, note.fromMs - RUN_UP_MS));
-    void player.play();
+    playFrom(track, Math.max(0, note.fromMs - RUN_UP_MS));
   };
   return (
     <ul aria-label={label} className="grid gap-px bg-line">

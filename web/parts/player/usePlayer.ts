@@ -62,6 +62,13 @@ export async function fetchAhead({ id, url }: Pick<Track, 'id' | 'url'>): Promis
 
 export const player = new Player(playing, amplify, track => ahead.get(track.id) ?? track.url);
 
+/** Plays a sound from a moment, in ms. */
+export function playFrom(track: Track, ms: number): void {
+  player.load(track);
+  player.seek(ms);
+  void player.play();
+}
+
 export function usePlayer(): PlayerState {
   return useSyncExternalStore(player.subscribe, player.now);
 }

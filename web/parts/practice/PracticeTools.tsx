@@ -1,15 +1,17 @@
 import { Gauge, Square, Volume2 } from 'lucide-react';
-import { lazy, Suspense, useEffect, useRef, useState } from 'react';
-import { heardAs, targetOf, type Item } from '@ecoute/contract/assessments';
+import { useEffect, useRef, useState } from 'react';
+import type { Item } from '@ecoute/contract/assessments';
+import type { Subject } from '@ecoute/contract/classes';
+import { heardAs, targetOf } from '@ecoute/contract/evidence';
 import { t } from '../../app/i18n';
 import { Button } from '../Button';
+import { lazyPart } from '../lazyPart';
 import { Notice } from '../Notice';
-import { PlayButton, trackOf } from '../player/PlayButton';
 import { player } from '../player/usePlayer';
 import type { Microphone } from '../recorder/microphone';
 import { playTarget } from './hearTarget';
 
-const LiveTuner = lazy(() => import('./LiveTuner'));
+const LiveTuner = lazyPart(() => import('./LiveTuner'));
 
 /** The target as it should sound; stops when something is recorded. */
 function HearTarget({ item, isStopped }: { item: Item; isStopped: boolean }) {
@@ -56,37 +58,22 @@ export default function PracticeTools({
   isRecording,
 }: {
   item: Item;
-  subject: 'language' | 'music';
+  subject: Subject;
   microphone: Microphone;
   isRecording: boolean;
 }) {
   const [tunes, setTunes] = useState(false);
-  const isMusic = heardAs(item, subject) === 'music';
-  const model = item.modelVoice;
-  if (!isMusic && !model) return null;
+  if (heardAs(item, subject) !== 'music') return null;
   return (
     <div className="grid grid-cols-1 gap-3">
       <div className="flex flex-wrap items-center gap-3">
-        {model ? (
-          <PlayButton
-            track={trackOf(model.recordingId, t('Hear the target'), 'teacher', model.durationMs)}
-            label={t('Hear the target')}
-            text={t('Hear the target')}
-          />
-        ) : (
-          <HearTarget item={item} isStopped={isRecording} />
-        )}
-        {isMusic && (
-          <Button aria-pressed={tunes} onClick={() => setTunes(!tunes)}>
-            <Gauge aria-hidden className="size-5" /> {tunes ? t('Put the tuner away') : t('Tuner')}
-          </Button>
-        )}
+        {/* A model answer that is open is the target itself. */}
+        {!item.modelVoice && <HearTarget item={item} isStopped={isRecording} />}
+        <Button aria-pressed={tunes} onClick={() => setTunes(!tunes)}>
+          <Gauge aria-hidden className="size-5" /> {tunes ? t('Put the tuner away') : t('Tuner')}
+        </Button>
       </div>
-      {tunes && (
-        <Suspense fallback={null}>
-          <LiveTuner microphone={microphone} />
-        </Suspense>
-      )}
+      {tunes && <LiveTuner microphone={microphone} />}
     </div>
   );
 }

@@ -21,7 +21,7 @@ import { inputClass } from '../../../parts/Field';
 import { MarkedPassage, MISCUE_WORDS } from '../../../parts/markup/MarkedPassage';
 import { ReadingFigures } from '../../../parts/markup/ReadingFigures';
 import { Notice } from '../../../parts/Notice';
-import { player, usePeaks } from '../../../parts/player/usePlayer';
+import { playFrom, player, usePeaks } from '../../../parts/player/usePlayer';
 import { trackOf } from '../../../parts/player/PlayButton';
 import { useMarkup } from './useMarkup';
 
@@ -48,9 +48,7 @@ export function PassageRecord({ lane, stimulus }: { lane: Lane; stimulus: Stimul
   const atMs = () => (isPresent() ? Math.round(player.now().positionMs) : null);
   const hear = (ms: number) => {
     if (!track) return;
-    player.load(track);
-    player.seek(Math.max(0, ms - 700));
-    void player.play();
+    playFrom(track, Math.max(0, ms - 700));
   };
   const click = (word: number) => {
     if (tool === 'last')
