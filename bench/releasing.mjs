@@ -47,7 +47,7 @@ export async function releasing(base, dataDir, say) {
       headers: { Origin: base, Cookie: cookie, ...(body && { 'Content-Type': 'application/json' }) },
       body: body && JSON.stringify(body),
     });
-    const set = response.headers.getSetCookie()[0];
+    const set = response.headers.getSetCookie().find(c => c.startsWith('ecoute='));
     if (set) cookie = set.split(';')[0];
     const text = await response.text();
     if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${text}`);

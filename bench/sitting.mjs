@@ -29,7 +29,7 @@ function visitor(base) {
       },
       body: body && (bytes ? body : JSON.stringify(body)),
     });
-    const set = response.headers.getSetCookie()[0];
+    const set = response.headers.getSetCookie().find(c => c.startsWith('ecoute='));
     if (set) cookie = set.split(';')[0];
     const text = await response.text();
     if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${text}`);

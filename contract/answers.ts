@@ -1,5 +1,5 @@
-import { IsIn, IsOptional, IsString, IsUUID, MaxLength, ValidateNested } from 'class-validator';
-import { Type } from 'class-transformer';
+import { IsIn, IsOptional, IsString, MaxLength } from 'class-validator';
+import { IsId, Nested } from './decorators';
 import { LIMITS } from './limits';
 import type { RecordingState } from './recordings';
 
@@ -11,7 +11,7 @@ export type AskKind = (typeof ASKS)[number];
 export class SaveAsk {
   /** Left out for the sitting as a whole. */
   @IsOptional()
-  @IsUUID('all')
+  @IsId()
   itemId?: string | null;
 
   @IsOptional()
@@ -24,7 +24,7 @@ export class SaveAsk {
 }
 
 export class NewVoice {
-  @IsUUID('all')
+  @IsId()
   recordingId!: string;
 
   @IsString()
@@ -35,16 +35,16 @@ export class NewVoice {
 /** Something said in the exchange about an answer. */
 export class NewReply {
   /** Chosen by the browser, so that sending it twice is harmless. */
-  @IsUUID('all')
+  @IsId()
   id!: string;
 
   @IsOptional()
-  @IsUUID('all')
+  @IsId()
   itemId?: string | null;
 
   /** What it answers. */
   @IsOptional()
-  @IsUUID('all')
+  @IsId()
   askId?: string | null;
 
   @IsString()
@@ -52,8 +52,7 @@ export class NewReply {
   words!: string;
 
   @IsOptional()
-  @ValidateNested()
-  @Type(() => NewVoice)
+  @Nested(() => NewVoice)
   voice?: NewVoice | null;
 }
 

@@ -1,5 +1,4 @@
 import 'reflect-metadata';
-import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   IsArray,
@@ -9,12 +8,11 @@ import {
   IsNumber,
   IsOptional,
   IsString,
-  IsUUID,
   Max,
   MaxLength,
   Min,
-  ValidateNested,
 } from 'class-validator';
+import { IsId, ListOf, Nested } from './decorators';
 import { MAX_ITEM_POINTS } from '@ecoute/core/scoring/points';
 import { givesPoints, schemeProblems, SCHEMES, type Scheme } from '@ecoute/core/scoring/scheme';
 import {
@@ -24,7 +22,7 @@ import {
   type StartsBy,
 } from '@ecoute/core/timing/startingPoints';
 import { conversationProblems, takeLengthMs } from '@ecoute/core/timing/conversation';
-import { isRecorded, ANSWERS, type AnswerBy } from '@ecoute/core/timing/strip';
+import { isRecorded, ANSWERS, type AnswerBy, promptMs } from '@ecoute/core/timing/strip';
 import { picturesIn, plainTextOf } from '@ecoute/core/formats/richText';
 import { LIMITS } from './limits';
 import type { Medium } from './recordings';
@@ -37,7 +35,7 @@ export { Stimulus, Voice };
 
 /** Items that belong together under a heading; shuffled means: in another order for each sitting. */
 export class Section {
-  @IsUUID('all')
+  @IsId()
   id!: string;
 
   @IsString()
@@ -50,10 +48,10 @@ export class Section {
 
 /** One turn of the teacher's in a simulated conversation, and the gap to answer in. */
 export class Turn {
-  @IsUUID('all')
+  @IsId()
   id!: string;
 
-  @IsUUID('all')
+  @IsId()
   recordingId!: string;
 
   @IsInt()
@@ -77,11 +75,11 @@ export class Turn {
 
 /** One thing to answer, or to study. Durations in ms; 0 hearings or takes mean no limit. */
 export class Item {
-  @IsUUID('all')
+  @IsId()
   id!: string;
 
   @IsOptional()
-  @IsUUID('all')
+  @IsId()
   sectionId!: string | null;
 
   @IsIn(ANSWERS, { message: 'Choose how this item is answered.' })
@@ -98,7 +96,7 @@ export class Item {
 
   /** The prompt as sound or film, if it has a voice. */
   @IsOptional()
-  @IsUUID('all')
+  @IsId()
   promptRecordingId!: string | null;
 
   /** Measured by the server from the sound; what a browser sends is replaced. */
@@ -113,27 +111,23 @@ export class Item {
 
   /** A written prompt read aloud, for students whose access arrangement asks for it. */
   @IsOptional()
-  @ValidateNested()
-  @Type(() => Voice)
+  @Nested(() => Voice)
   readAloudVoice!: Voice | null;
 
   @IsArray()
   @ArrayMaxSize(LIMITS.stimuli, { message: `An item shows at most ${LIMITS.stimuli} things.` })
-  @ValidateNested({ each: true })
-  @Type(() => Stimulus)
+  @ListOf(() => Stimulus)
   stimuli!: Stimulus[];
 
   @IsArray()
   @ArrayMaxSize(LIMITS.tags, { message: `An item has at most ${LIMITS.tags} tags.` })
-  @ValidateNested({ each: true })
-  @Type(() => Tag)
+  @ListOf(() => Tag)
   tags!: Tag[];
 
   /** The turns of a conversation that the answer is given in; empty for an answer in one piece. */
   @IsArray()
   @ArrayMaxSize(LIMITS.turns, { message: `A conversation has at most ${LIMITS.turns} turns.` })
-  @ValidateNested({ each: true })
-  @Type(() => Turn)
+  @ListOf(() => Turn)
   turns!: Turn[];
 
   /** True for a conversation, also while it has no turns yet. */
@@ -142,8 +136,7 @@ export class Item {
 
   /** What sounds along with a musical answer; null for an answer in silence. */
   @IsOptional()
-  @ValidateNested()
-  @Type(() => ItemMusic)
+  @Nested(() => ItemMusic)
   music!: ItemMusic | null;
 
   @IsInt({ message: 'Hearings are a whole number.' })
@@ -193,8 +186,7 @@ export class Item {
   hintText!: string;
 
   @IsOptional()
-  @ValidateNested()
-  @Type(() => Voice)
+  @Nested(() => Voice)
   hintVoice!: Voice | null;
 
   @IsString()
@@ -202,8 +194,7 @@ export class Item {
   modelText!: string;
 
   @IsOptional()
-  @ValidateNested()
-  @Type(() => Voice)
+  @Nested(() => Voice)
   modelVoice!: Voice | null;
 
   @IsNumber({ maxDecimalPlaces: 2 }, { message: 'Points have at most two decimals.' })
@@ -224,7 +215,7 @@ export class RubricLevel {
 }
 
 export class Criterion {
-  @IsUUID('all')
+  @IsId()
   id!: string;
 
   @IsString()
@@ -249,14 +240,12 @@ export class Criterion {
 export class Rubric {
   @IsArray()
   @ArrayMaxSize(LIMITS.levels, { message: `A rubric has at most ${LIMITS.levels} levels.` })
-  @ValidateNested({ each: true })
-  @Type(() => RubricLevel)
+  @ListOf(() => RubricLevel)
   levels!: RubricLevel[];
 
   @IsArray()
   @ArrayMaxSize(LIMITS.criteria, { message: `A rubric has at most ${LIMITS.criteria} criteria.` })
-  @ValidateNested({ each: true })
-  @Type(() => Criterion)
+  @ListOf(() => Criterion)
   criteria!: Criterion[];
 }
 
@@ -276,14 +265,12 @@ export class Scoring {
   kind!: Scheme;
 
   @IsOptional()
-  @ValidateNested()
-  @Type(() => Rubric)
+  @Nested(() => Rubric)
   rubric!: Rubric | null;
 
   @IsArray()
   @ArrayMaxSize(LIMITS.levels, { message: `A scale has at most ${LIMITS.levels} levels.` })
-  @ValidateNested({ each: true })
-  @Type(() => ScaleLevel)
+  @ListOf(() => ScaleLevel)
   scale!: ScaleLevel[];
 
   /** Students read rubric or scale before and after. */
@@ -346,8 +333,7 @@ export class AssessmentContent {
   directions!: string;
 
   @IsOptional()
-  @ValidateNested()
-  @Type(() => Voice)
+  @Nested(() => Voice)
   directionsVoice!: Voice | null;
 
   /** The directions with their formats, where they have any; `directions` are then their plain words. */
@@ -360,20 +346,17 @@ export class AssessmentContent {
   @ArrayMaxSize(LIMITS.otherDirections, {
     message: `Directions come in at most ${LIMITS.otherDirections} more languages.`,
   })
-  @ValidateNested({ each: true })
-  @Type(() => OtherDirections)
+  @ListOf(() => OtherDirections)
   otherDirections!: OtherDirections[];
 
   @IsArray()
   @ArrayMaxSize(LIMITS.stimuli, { message: `Directions show at most ${LIMITS.stimuli} things.` })
-  @ValidateNested({ each: true })
-  @Type(() => Stimulus)
+  @ListOf(() => Stimulus)
   stimuli!: Stimulus[];
 
   @IsArray()
   @ArrayMaxSize(LIMITS.tags, { message: `An assessment has at most ${LIMITS.tags} tags.` })
-  @ValidateNested({ each: true })
-  @Type(() => Tag)
+  @ListOf(() => Tag)
   tags!: Tag[];
 
   @IsIn(STARTING_POINTS, { message: 'Choose a starting point.' })
@@ -388,18 +371,15 @@ export class AssessmentContent {
 
   @IsArray()
   @ArrayMaxSize(LIMITS.sections, { message: `An assessment has at most ${LIMITS.sections} sections.` })
-  @ValidateNested({ each: true })
-  @Type(() => Section)
+  @ListOf(() => Section)
   sections!: Section[];
 
   @IsArray()
   @ArrayMaxSize(LIMITS.items, { message: `An assessment has at most ${LIMITS.items} items.` })
-  @ValidateNested({ each: true })
-  @Type(() => Item)
+  @ListOf(() => Item)
   items!: Item[];
 
-  @ValidateNested()
-  @Type(() => Scoring)
+  @Nested(() => Scoring)
   scoring!: Scoring;
 
   /** What a student reads after handing in. */
@@ -438,8 +418,7 @@ export class AssessmentContent {
   screenLanguage!: string;
 
   @IsOptional()
-  @ValidateNested()
-  @Type(() => RecorderWords)
+  @Nested(() => RecorderWords)
   recorderWords!: RecorderWords | null;
 }
 
@@ -449,8 +428,7 @@ export class SaveAssessment {
   @Min(0)
   revision!: number;
 
-  @ValidateNested()
-  @Type(() => AssessmentContent)
+  @Nested(() => AssessmentContent)
   content!: AssessmentContent;
 }
 
@@ -585,6 +563,32 @@ export function forStudents(
     otherDirections: content.otherDirections.filter(d => d.language === directionsLanguage),
     ...(!seen && { scoring: { ...scoring, rubric: null, scale: [] } }),
     ...(!readAloud && { items: content.items.map(i => ({ ...i, readAloudVoice: null })) }),
+  };
+}
+
+/**
+ * The content before the clock of a limited sitting runs: how long everything takes, and nothing of what is asked.
+ */
+export function unseen(content: AssessmentContent): AssessmentContent {
+  return {
+    ...content,
+    items: content.items.map(item => ({
+      ...item,
+      // As long on the strip as what is not shown.
+      promptDurationMs: promptMs(item),
+      promptText: '',
+      promptRich: null,
+      promptRecordingId: null,
+      promptIsVideo: false,
+      readAloudVoice: null,
+      stimuli: [],
+      hintText: '',
+      hintVoice: null,
+      modelText: '',
+      modelVoice: null,
+      music: item.music && { ...item.music, backing: null },
+      turns: item.turns.map(turn => ({ ...turn, says: '' })),
+    })),
   };
 }
 

@@ -1,5 +1,4 @@
 import 'reflect-metadata';
-import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   IsArray,
@@ -10,16 +9,16 @@ import {
   IsNumber,
   IsOptional,
   IsString,
-  IsUUID,
   Matches,
   Max,
   MaxLength,
   Min,
   MinLength,
   ValidateIf,
-  ValidateNested,
 } from 'class-validator';
+import { IsId, ListOf } from './decorators';
 import type { Arrangement } from '@ecoute/core/timing/arrangements';
+import type { Asked } from './invitations';
 import { LIMITS } from './limits';
 
 export type Subject = 'language' | 'music';
@@ -46,21 +45,21 @@ export class NewStudent {
 
   /** Made from the name when left out. */
   @IsOptional()
-  @ValidateIf((s: NewStudent) => Boolean(s.signInName))
+  @ValidateIf((s: NewStudent) => s.signInName !== '')
   @IsString()
   @Matches(/^\S+$/, { message: 'Choose a sign-in name without spaces.' })
   @MaxLength(LIMITS.signInName, { message: `A sign-in name has at most ${LIMITS.signInName} characters.` })
   signInName?: string;
 
   @IsOptional()
-  @ValidateIf((s: NewStudent) => Boolean(s.email))
+  @ValidateIf((s: NewStudent) => s.email !== '')
   @IsEmail({}, { message: 'This is no mail address.' })
   @MaxLength(254)
   email?: string;
 
   /** Without one, the student begins with a one-time code. */
   @IsOptional()
-  @ValidateIf((s: NewStudent) => Boolean(s.password))
+  @ValidateIf((s: NewStudent) => s.password !== '')
   @IsString()
   @MinLength(10, { message: 'A password needs at least 10 characters.' })
   @MaxLength(LIMITS.password, { message: `A password has at most ${LIMITS.password} characters.` })
@@ -92,7 +91,7 @@ export class NewGroup {
 
   @IsArray()
   @ArrayMaxSize(2_000)
-  @IsUUID('all', { each: true })
+  @IsId({ each: true })
   memberIds!: string[];
 }
 
@@ -125,7 +124,7 @@ export class SetArrangement implements Arrangement {
 export class CodesFor {
   @IsArray()
   @ArrayMaxSize(2_000)
-  @IsUUID('all', { each: true })
+  @IsId({ each: true })
   personIds!: string[];
 
   /** Mails each code to its student, where there is an address, instead of showing it. */
@@ -171,6 +170,10 @@ export interface ClassDetail {
   id: string;
   name: string;
   subject: Subject;
+  /** What whoever looks is in it. A coordinator sees no mail addresses, codes or access arrangements. */
+  own: 'teacher' | 'coordinator';
+  /** Asked to join, and nothing said yet. */
+  asked: Asked[];
   members: Member[];
   groups: { id: string; name: string }[];
 }
@@ -186,8 +189,7 @@ export class ListColumn {
 export class ImportChoices {
   @IsArray()
   @ArrayMaxSize(200)
-  @ValidateNested({ each: true })
-  @Type(() => ListColumn)
+  @ListOf(() => ListColumn)
   columns!: ListColumn[];
 
   @IsBoolean()
@@ -202,7 +204,7 @@ export class ImportChoices {
 }
 
 /** What becomes of a row. */
-export type RowFate = 'new' | 'joins' | 'already' | 'sameName' | 'leftOut';
+export type RowFate = 'new' | 'joins' | 'asked' | 'already' | 'sameName' | 'leftOut';
 
 export interface ImportRow {
   row: number;

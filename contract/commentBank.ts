@@ -1,16 +1,6 @@
 import 'reflect-metadata';
-import { Type } from 'class-transformer';
-import {
-  ArrayMaxSize,
-  IsArray,
-  IsBoolean,
-  IsOptional,
-  IsString,
-  IsUUID,
-  Matches,
-  MaxLength,
-  ValidateNested,
-} from 'class-validator';
+import { ArrayMaxSize, IsArray, IsBoolean, IsOptional, IsString, Matches, MaxLength } from 'class-validator';
+import { IsId, ListOf, Nested } from './decorators';
 import { NewVoice } from './answers';
 import { LIMITS } from './limits';
 import type { RecordingState } from './recordings';
@@ -39,7 +29,7 @@ export class NewTopic {
 
   /** Of one of the teacher's departments; the teacher's own when left out. */
   @IsOptional()
-  @IsUUID('all')
+  @IsId()
   departmentId?: string | null;
 
   /** Holds small praise instead of comments. */
@@ -49,16 +39,14 @@ export class NewTopic {
 
   @IsArray()
   @ArrayMaxSize(LIMITS.topicComments)
-  @ValidateNested({ each: true })
-  @Type(() => BankWords)
+  @ListOf(() => BankWords)
   comments!: BankWords[];
 }
 
 export class NewTopics {
   @IsArray()
   @ArrayMaxSize(200, { message: 'At most 200 topics at once.' })
-  @ValidateNested({ each: true })
-  @Type(() => NewTopic)
+  @ListOf(() => NewTopic)
   topics!: NewTopic[];
 }
 
@@ -73,14 +61,14 @@ export class ChangeTopic {
   @IsOptional()
   @IsArray()
   @ArrayMaxSize(LIMITS.topicComments)
-  @IsUUID('all', { each: true })
+  @IsId({ each: true })
   order?: string[];
 }
 
 export class OrderTopics {
   @IsArray()
   @ArrayMaxSize(1_000)
-  @IsUUID('all', { each: true })
+  @IsId({ each: true })
   topicIds!: string[];
 }
 
@@ -88,8 +76,7 @@ export class OrderTopics {
 export class SaveBankComment extends BankWords {
   /** A voice clip to go with it, announced by this. */
   @IsOptional()
-  @ValidateNested()
-  @Type(() => NewVoice)
+  @Nested(() => NewVoice)
   voice?: NewVoice | null;
 
   /** Takes the clip away. */

@@ -1,4 +1,5 @@
-import { IsBoolean, IsIn, IsISO8601, IsOptional, IsString, IsUUID, MaxLength } from 'class-validator';
+import { IsBoolean, IsIn, IsOptional, IsString, MaxLength } from 'class-validator';
+import { IsId, IsInstant } from './decorators';
 import { LIMITS } from './limits';
 
 /**
@@ -15,11 +16,11 @@ export class NewDecision {
 
   /** The sitting that it is about; left out for a student who has none. */
   @IsOptional()
-  @IsUUID('all')
+  @IsId()
   sittingId?: string | null;
 
   @IsOptional()
-  @IsUUID('all')
+  @IsId()
   personId?: string | null;
 
   /** For the student where something is given back; for the record elsewhere. */
@@ -29,7 +30,7 @@ export class NewDecision {
 
   /** Until when it is done again; ISO 8601. */
   @IsOptional()
-  @IsISO8601({}, { message: 'Say until when.' })
+  @IsInstant('Say until when.')
   until?: string | null;
 }
 

@@ -1,15 +1,6 @@
 import 'reflect-metadata';
-import { Type } from 'class-transformer';
-import {
-  ArrayMaxSize,
-  IsArray,
-  IsBoolean,
-  IsString,
-  IsUUID,
-  MaxLength,
-  MinLength,
-  ValidateNested,
-} from 'class-validator';
+import { ArrayMaxSize, IsArray, IsBoolean, IsString, MaxLength, MinLength } from 'class-validator';
+import { IsId, ListOf } from './decorators';
 import type { AssessmentSummary } from './assessments';
 import { LIMITS } from './limits';
 
@@ -28,7 +19,7 @@ export class NewColleague {
 }
 
 export class Share {
-  @IsUUID('all')
+  @IsId()
   departmentId!: string;
 
   /** Colleagues may change the assessment as well, not only take copies. */
@@ -39,8 +30,7 @@ export class Share {
 export class Shares {
   @IsArray()
   @ArrayMaxSize(50)
-  @ValidateNested({ each: true })
-  @Type(() => Share)
+  @ListOf(() => Share)
   shares!: Share[];
 }
 

@@ -1,16 +1,6 @@
 import 'reflect-metadata';
-import {
-  IsInt,
-  IsISO8601,
-  IsOptional,
-  IsString,
-  IsUUID,
-  Matches,
-  Max,
-  MaxLength,
-  Min,
-  ValidateIf,
-} from 'class-validator';
+import { IsInt, IsOptional, IsString, Matches, Max, MaxLength, Min, ValidateIf } from 'class-validator';
+import { IsId, IsInstant } from './decorators';
 import { LIMITS } from './limits';
 import type { Outline } from './releases';
 
@@ -18,7 +8,7 @@ import type { Outline } from './releases';
 export class NewLink {
   /** A word that is said in class and asked for at the door. */
   @IsOptional()
-  @ValidateIf((l: NewLink) => Boolean(l.classCode))
+  @ValidateIf((l: NewLink) => l.classCode !== '')
   @IsString()
   @MaxLength(40, { message: 'A class code has at most 40 characters.' })
   classCode?: string | null;
@@ -30,7 +20,7 @@ export class NewLink {
   mostGuests?: number | null;
 
   @IsOptional()
-  @IsISO8601({}, { message: 'Say when the link closes, or leave that open.' })
+  @IsInstant('Say when the link closes, or leave that open.')
   closesAt?: string | null;
 
   /** How long what guests leave behind is kept after they came. */
@@ -84,7 +74,7 @@ export interface GuestWelcome {
 }
 
 export class GuestReturn {
-  @IsUUID('all')
+  @IsId()
   token!: string;
 }
 
@@ -104,6 +94,6 @@ export interface GuestView {
 }
 
 export class MergeGuest {
-  @IsUUID('all', { message: 'Choose who this is.' })
+  @IsId({ message: 'Choose who this is.' })
   into!: string;
 }

@@ -6,17 +6,14 @@ import {
   IsBoolean,
   IsIn,
   IsInt,
-  IsISO8601,
   IsNumber,
   IsOptional,
   IsString,
-  IsUUID,
   Max,
   MaxLength,
   Min,
-  ValidateNested,
 } from 'class-validator';
-import { Type } from 'class-transformer';
+import { IsId, IsInstant, ListOf } from './decorators';
 import { MAX_ITEM_POINTS } from '@ecoute/core/scoring/points';
 import type { AssessmentContent } from './assessments';
 import { LIMITS } from './limits';
@@ -30,7 +27,7 @@ import type { SittingState } from '@ecoute/core/timing/sittingState';
 
 /** The level chosen on one criterion of the rubric. */
 export class RubricChoice {
-  @IsUUID('all')
+  @IsId()
   criterionId!: string;
 
   @IsInt()
@@ -58,8 +55,7 @@ export class SaveMark {
   @IsOptional()
   @IsArray()
   @ArrayMaxSize(LIMITS.criteria)
-  @ValidateNested({ each: true })
-  @Type(() => RubricChoice)
+  @ListOf(() => RubricChoice)
   choices?: RubricChoice[];
 
   /** Why the points are not the rubric's, or not those from before; asked for when finishing. */
@@ -80,8 +76,7 @@ export class SaveMark {
 export class Judgement {
   @IsArray()
   @ArrayMaxSize(LIMITS.criteria)
-  @ValidateNested({ each: true })
-  @Type(() => RubricChoice)
+  @ListOf(() => RubricChoice)
   choices!: RubricChoice[];
 
   @IsOptional()
@@ -123,7 +118,7 @@ export class SaveLevel {
 /** Who listens to which sitting just now; null for the list of them. */
 export class ListenTo {
   @IsOptional()
-  @IsUUID('all')
+  @IsId()
   sittingId!: string | null;
 
   /** The page is being left. */
@@ -142,12 +137,12 @@ export class ReturnSittings {
   @IsArray()
   @ArrayMinSize(1, { message: 'Choose at least one sitting to return.' })
   @ArrayMaxSize(2_000)
-  @IsUUID('all', { each: true })
+  @IsId({ each: true })
   sittingIds!: string[];
 
   /** Not before this instant; at once when left out. ISO 8601. */
   @IsOptional()
-  @IsISO8601({}, { message: 'Say when it is returned.' })
+  @IsInstant('Say when it is returned.')
   at?: string | null;
 
   /** Asks each of these students for an answer, where nothing is asked for yet. */
@@ -161,7 +156,7 @@ export class CallOffReturns {
   @IsArray()
   @ArrayMinSize(1)
   @ArrayMaxSize(2_000)
-  @IsUUID('all', { each: true })
+  @IsId({ each: true })
   sittingIds!: string[];
 }
 
@@ -226,6 +221,12 @@ export interface Lane {
   source: TakeSource | null;
   /** Length before its student cut it, in ms; null where nobody did. */
   wholeMs: number | null;
+  /** It counts as far as it came: its device did not bring the rest. */
+  cutShort: boolean;
+  /** Something was recorded on a device that never brought it. */
+  lost: boolean;
+  /** The server first heard of it after the end, so long after it is said to have begun; null where that agrees. In ms. */
+  saidMs: number | null;
   /** The student's own words on the take, and a picture that belongs to it. */
   title: string;
   note: string;
@@ -264,7 +265,8 @@ export interface Beside {
   durationMs: number | null;
   /** From 1, within its sitting. */
   number: number;
-  recordedAt: string;
+  /** Null while names are hidden. */
+  recordedAt: string | null;
   /** The release it was made for; null for another take of the same sitting. */
   title: string | null;
   /** The same item, or only one of the same kind. */

@@ -1,5 +1,4 @@
 import 'reflect-metadata';
-import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   IsArray,
@@ -11,8 +10,8 @@ import {
   Matches,
   MaxLength,
   Min,
-  ValidateNested,
 } from 'class-validator';
+import { ListOf, Nested } from './decorators';
 import { MOST_INK, MOST_NUMBERS, MOST_SHAPES, PATH_DATA, type Drawing } from '@ecoute/core/feedback/drawing';
 import { MISCUES, type Miscue, type RunningRecord } from '@ecoute/core/feedback/runningRecord';
 
@@ -56,8 +55,7 @@ export class RecordData {
 
   @IsArray()
   @ArrayMaxSize(3_000, { message: 'A running record holds 3000 marks at most.' })
-  @ValidateNested({ each: true })
-  @Type(() => MiscueData)
+  @ListOf(() => MiscueData)
   marks!: MiscueData[];
 }
 
@@ -124,8 +122,7 @@ export class ScoreInkData {
 
   @IsArray()
   @ArrayMaxSize(10_000)
-  @ValidateNested({ each: true })
-  @Type(() => InkData)
+  @ListOf(() => InkData)
   ink!: InkData[];
 }
 
@@ -135,21 +132,18 @@ export class DrawingData {
 
   @IsArray()
   @ArrayMaxSize(MOST_SHAPES, { message: `A drawing holds ${MOST_SHAPES} strokes at most. Take some away.` })
-  @ValidateNested({ each: true })
-  @Type(() => ShapeData)
+  @ListOf(() => ShapeData)
   shapes!: ShapeData[];
 
   /** The lines of a passage as they lay under the strokes. */
   @IsOptional()
   @IsArray()
   @ArrayMaxSize(1_000)
-  @ValidateNested({ each: true })
-  @Type(() => LineData)
+  @ListOf(() => LineData)
   underlay?: LineData[];
 
   @IsOptional()
-  @ValidateNested()
-  @Type(() => ScoreInkData)
+  @Nested(() => ScoreInkData)
   score?: ScoreInkData;
 }
 
@@ -164,13 +158,11 @@ export class SaveMarkup {
   revision!: number;
 
   @IsOptional()
-  @ValidateNested()
-  @Type(() => RecordData)
+  @Nested(() => RecordData)
   record?: RecordData | null;
 
   @IsOptional()
-  @ValidateNested()
-  @Type(() => DrawingData)
+  @Nested(() => DrawingData)
   drawing?: DrawingData | null;
 }
 

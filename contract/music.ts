@@ -1,6 +1,6 @@
 import 'reflect-metadata';
-import { Type } from 'class-transformer';
-import { IsBoolean, IsInt, IsNumber, IsOptional, Max, Min, ValidateNested } from 'class-validator';
+import { IsBoolean, IsInt, IsNumber, IsOptional, Max, Min } from 'class-validator';
+import { Nested } from './decorators';
 import type { Metronome } from '@ecoute/core/timing/accompaniment';
 import { Voice } from './stimuli';
 
@@ -27,8 +27,7 @@ export class ItemMetronome implements Metronome {
 /** What sounds along with a musical answer. Notes are MIDI numbers. */
 export class ItemMusic {
   @IsOptional()
-  @ValidateNested()
-  @Type(() => ItemMetronome)
+  @Nested(() => ItemMetronome)
   metronome!: ItemMetronome | null;
 
   @IsOptional()
@@ -44,8 +43,7 @@ export class ItemMusic {
   drone!: number | null;
 
   @IsOptional()
-  @ValidateNested()
-  @Type(() => Voice)
+  @Nested(() => Voice)
   backing!: Voice | null;
 }
 

@@ -1,4 +1,5 @@
-import { IsInt, IsOptional, IsString, IsUUID, MaxLength, Min } from 'class-validator';
+import { IsInt, IsOptional, IsString, MaxLength, Min } from 'class-validator';
+import { IsId } from './decorators';
 import { LIMITS } from './limits';
 import type { RecordingState } from './recordings';
 
@@ -21,7 +22,7 @@ export class SaveNote {
 
   /** Put in from the comment bank: its voice clip comes along. */
   @IsOptional()
-  @IsUUID('all')
+  @IsId()
   commentId?: string | null;
 
   /** The wording this one follows; 0 for a new note. */
@@ -33,10 +34,10 @@ export class SaveNote {
 /** A note that is spoken: told before its first second comes. */
 export class NewSpokenNote {
   /** Chosen by the browser, so that telling it twice is harmless. */
-  @IsUUID('all')
+  @IsId()
   noteId!: string;
 
-  @IsUUID('all')
+  @IsId()
   recordingId!: string;
 
   @IsInt()

@@ -46,12 +46,55 @@ export class FirstSignIn extends LookAtCode {
   password!: string;
 }
 
+/** One's own password, changed by oneself; every other session ends. */
+export class ChangePassword {
+  @IsString()
+  @Length(1, LIMITS.password, { message: 'Type the password that you have now.' })
+  current!: string;
+
+  @IsString()
+  @MinLength(10, { message: 'A password needs at least 10 characters.' })
+  @MaxLength(LIMITS.password, { message: `A password has at most ${LIMITS.password} characters.` })
+  password!: string;
+}
+
+/** A new password is asked for by whoever forgot theirs; a code goes to their own mail address, where there is one. */
+export class ForgottenPassword {
+  @IsString()
+  @Length(1, LIMITS.signInName, { message: 'Type your sign-in name.' })
+  signInName!: string;
+}
+
+/** A browser in which somebody is signed in. */
+export interface OwnSession {
+  id: string;
+  /** In words, as the browser calls itself. */
+  browser: string;
+  signedInAt: string;
+  usedAt: string;
+  isThis: boolean;
+}
+
+/** One's own account: where one is signed in, how much one keeps here, and what others did to it. */
+export interface OwnAccount {
+  signInName: string;
+  email: string | null;
+  hasPassword: boolean;
+  sessions: OwnSession[];
+  usedBytes: number;
+  /** 0 for no limit. */
+  quotaBytes: number;
+  doneByOthers: { at: string; kind: string; by: string | null }[];
+}
+
 export interface Me {
   id: string;
   displayName: string;
   role: Role;
   /** Came by a link, without a sign-in. */
   isGuest?: boolean;
+  /** Looks after this Ecoute: people, roles, what failed, room. That lets nobody hear anything. */
+  isAdmin?: boolean;
 }
 
 /** Who is looking, if anybody; `needsFirstTeacher` on a new, empty Ecoute. */
@@ -60,6 +103,8 @@ export interface SessionState {
   needsFirstTeacher: boolean;
   /** There is a simulated mailbox to look into. */
   showsMailbox: boolean;
+  /** Mail goes out, so that a forgotten password can be replaced by it. */
+  sendsMail: boolean;
   /** The server's clock, so that the browser can correct its own. ISO 8601. */
   now: string;
 }

@@ -1,19 +1,6 @@
 import 'reflect-metadata';
-import { Type } from 'class-transformer';
-import {
-  IsBoolean,
-  IsIn,
-  IsInt,
-  IsISO8601,
-  IsNumber,
-  IsOptional,
-  IsString,
-  IsUUID,
-  Max,
-  MaxLength,
-  Min,
-  ValidateNested,
-} from 'class-validator';
+import { IsBoolean, IsIn, IsInt, IsNumber, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
+import { IsId, IsInstant, Nested } from './decorators';
 import type { Score } from '@ecoute/core/formats/musicXml';
 import type { Beat, TakeClock } from '@ecoute/core/timing/takeClock';
 
@@ -59,17 +46,16 @@ export class NewTakeClock implements TakeClock {
   loopMeasured!: boolean;
 
   @IsOptional()
-  @ValidateNested()
-  @Type(() => KnownBeat)
+  @Nested(() => KnownBeat)
   beat!: KnownBeat | null;
 }
 
 /** Announces a sound before its bytes come. The browser chooses the id, so that announcing twice is harmless. */
 export class NewTake {
-  @IsUUID('all')
+  @IsId()
   recordingId!: string;
 
-  @IsUUID('all')
+  @IsId()
   itemId!: string;
 
   @IsString()
@@ -77,7 +63,7 @@ export class NewTake {
   mediaType!: string;
 
   /** When recording began, by the server's clock. ISO 8601. */
-  @IsISO8601()
+  @IsInstant()
   beganAt!: string;
 
   /** Of an answer that is a file, or a recording brought instead of made here. */
@@ -92,8 +78,7 @@ export class NewTake {
   source?: 'recorded' | 'uploaded';
 
   @IsOptional()
-  @ValidateNested()
-  @Type(() => NewTakeClock)
+  @Nested(() => NewTakeClock)
   clock?: NewTakeClock | null;
 }
 
@@ -109,7 +94,7 @@ export const WANTED = ['sound', 'voice', 'picture', 'show', 'file', 'video'] as 
 export type Wanted = (typeof WANTED)[number];
 
 export class NewPromptRecording {
-  @IsUUID('all')
+  @IsId()
   recordingId!: string;
 
   @IsString()
@@ -132,7 +117,7 @@ export class NewPromptRecording {
 
 /** An excerpt of a sound or film that is here already, to become a file of its own. */
 export class NewExcerpt {
-  @IsUUID('all')
+  @IsId()
   recordingId!: string;
 
   @IsInt()
@@ -167,6 +152,8 @@ export type RecordingProblem =
   | 'notNotation'
   | 'timewiseNotation'
   | 'emptyNotation'
+  /** Nothing of it ever came. */
+  | 'lost'
   /** Its owner let go of it before it was ready. */
   | 'cancelled';
 
@@ -218,4 +205,11 @@ export interface RecordingView {
   trim: Trim | null;
   sizeBytes: number | null;
   sha256: string | null;
+  /** It was ended before all of it had come, and counts as far as it came. */
+  cutShort: boolean;
+  /** Bytes that are here, and how many there are in all once its device has said so. */
+  bytes: number;
+  length: number | null;
+  /** Since the last byte came, or since it was announced; in ms. */
+  quietMs: number;
 }

@@ -1,5 +1,4 @@
 import 'reflect-metadata';
-import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   ArrayMinSize,
@@ -7,16 +6,14 @@ import {
   IsBoolean,
   IsIn,
   IsInt,
-  IsISO8601,
   IsOptional,
   IsString,
-  IsUUID,
   Matches,
   Max,
   MaxLength,
   Min,
-  ValidateNested,
 } from 'class-validator';
+import { IsDay, IsId, IsInstant, ListOf } from './decorators';
 import type { Holiday } from '@ecoute/core/timing/series';
 import type { Phase } from '@ecoute/core/timing/itemRun';
 import type { SittingState } from '@ecoute/core/timing/sittingState';
@@ -39,15 +36,15 @@ const NOTE = { message: `A note has at most ${LIMITS.releaseNote} characters.` }
 export class ReleaseTerms {
   /** Now when left out. */
   @IsOptional()
-  @IsISO8601({}, { message: 'Say when it opens.' })
+  @IsInstant('Say when it opens.')
   opensAt?: string | null;
 
-  @IsISO8601({}, { message: 'Say when it is due.' })
+  @IsInstant('Say when it is due.')
   dueAt!: string;
 
   /** When late work is no longer taken; never when left out. */
   @IsOptional()
-  @IsISO8601({}, { message: 'Say when it closes, or leave that open.' })
+  @IsInstant('Say when it closes, or leave that open.')
   closesAt?: string | null;
 
   @IsBoolean()
@@ -92,10 +89,10 @@ export class ReleaseTerms {
 
 /** Whom a release is for, and of what. */
 class Given extends ReleaseTerms {
-  @IsUUID('all', { message: 'Choose an assessment.' })
+  @IsId({ message: 'Choose an assessment.' })
   assessmentId!: string;
 
-  @IsUUID('all', { message: 'Choose a class.' })
+  @IsId({ message: 'Choose a class.' })
   classId!: string;
 
   @IsOptional()
@@ -103,23 +100,23 @@ class Given extends ReleaseTerms {
   audience?: Audience;
 
   @IsOptional()
-  @IsUUID('all', { message: 'Choose a group.' })
+  @IsId({ message: 'Choose a group.' })
   groupId?: string | null;
 
   @IsOptional()
   @IsArray()
   @ArrayMaxSize(1_000)
-  @IsUUID('all', { each: true })
+  @IsId({ each: true })
   studentIds?: string[];
 }
 
 export class NewRelease extends Given {}
 
 export class SeriesDate {
-  @IsISO8601({}, { message: 'Say when it opens.' })
+  @IsInstant('Say when it opens.')
   opensAt!: string;
 
-  @IsISO8601({}, { message: 'Say when it is due.' })
+  @IsInstant('Say when it is due.')
   dueAt!: string;
 
   @IsString()
@@ -132,8 +129,7 @@ export class NewSeries extends Given {
   @IsArray()
   @ArrayMinSize(1, { message: 'Choose at least one date.' })
   @ArrayMaxSize(60, { message: 'A series has at most 60 dates.' })
-  @ValidateNested({ each: true })
-  @Type(() => SeriesDate)
+  @ListOf(() => SeriesDate)
   each!: SeriesDate[];
 }
 
@@ -141,7 +137,7 @@ export class NewSeries extends Given {
 export class NewException {
   /** An extension; null for none. */
   @IsOptional()
-  @IsISO8601({}, { message: 'Say until when.' })
+  @IsInstant('Say until when.')
   dueAt?: string | null;
 
   @IsOptional()
@@ -165,7 +161,7 @@ export class MoveReleases {
   @IsArray()
   @ArrayMinSize(1)
   @ArrayMaxSize(60)
-  @IsUUID('all', { each: true })
+  @IsId({ each: true })
   releaseIds!: string[];
 
   @IsInt()
@@ -180,10 +176,10 @@ export class NewHoliday {
   @MaxLength(LIMITS.title)
   name!: string;
 
-  @Matches(/^\d{4}-\d{2}-\d{2}$/, { message: 'Choose the first day.' })
+  @IsDay('Choose the first day.')
   firstOn!: string;
 
-  @Matches(/^\d{4}-\d{2}-\d{2}$/, { message: 'Choose the last day.' })
+  @IsDay('Choose the last day.')
   lastOn!: string;
 }
 
@@ -292,7 +288,6 @@ export interface ReleaseStudent {
   handedInAt: string | null;
   returnedAt: string | null;
   answered: number;
-  givenPoints: number | null;
   live: LiveView | null;
   /** Hearings of each prompt, by item id. */
   hearings: Record<string, number>;

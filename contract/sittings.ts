@@ -4,14 +4,13 @@ import {
   IsArray,
   IsBoolean,
   IsIn,
-  IsISO8601,
+  IsInt,
   IsOptional,
   IsString,
-  IsUUID,
   MaxLength,
-  ValidateNested,
+  Min,
 } from 'class-validator';
-import { Type } from 'class-transformer';
+import { IsId, IsInstant, ListOf } from './decorators';
 import type { Arrangement } from '@ecoute/core/timing/arrangements';
 import type { ItemEvent, ItemEventKind } from '@ecoute/core/timing/itemRun';
 import type { Openness, SittingState } from '@ecoute/core/timing/sittingState';
@@ -57,42 +56,84 @@ export const SITTING_EVENT_KINDS = [
   'takeMadeWhole',
   /** The prompt in words was heard: by its teacher's voice or the browser's. */
   'readAloud',
+  /** A take was ended before all of it had come, and counts as far as it came. */
+  'takeCutShort',
+  /** Nothing of a take ever came; it is given back. */
+  'takeLost',
+  /** Its student let go of a take that was on its way. */
+  'takeLetGo',
+  /** The device came back with a take that had been ended without it. */
+  'takeCameBack',
+  /** A take reached the server after the end, and is said to have begun before it. */
+  'takeSaidEarlier',
+  'modelsOpened',
+  'othersOpened',
 ] as const;
 export type SittingEventKind = (typeof SITTING_EVENT_KINDS)[number];
 
-/** The engine's own kinds are a part of the account that is kept: this line does not compile otherwise. */
-export const ENGINE_KINDS: ReadonlySet<SittingEventKind & ItemEventKind> = new Set<ItemEventKind>(
-  SITTING_EVENT_KINDS.slice(0, 12) as ItemEventKind[],
-);
+/** The engine's own kinds, one by one: a kind that is missing here, or that the account does not keep, does not compile. */
+const ENGINE = {
+  promptBegan: true,
+  promptEnded: true,
+  prepareBegan: true,
+  prepareSkipped: true,
+  recordingBegan: true,
+  recordingPaused: true,
+  recordingResumed: true,
+  recordingEnded: true,
+  hintOpened: true,
+  passed: true,
+  passTakenBack: true,
+  studied: true,
+} satisfies Record<ItemEventKind & SittingEventKind, true> & Record<ItemEventKind, true>;
+export const ENGINE_KINDS: ReadonlySet<string> = new Set(Object.keys(ENGINE));
+
+/** What only the server writes into an account: what it saw and decided itself. */
+const OF_SERVER = new Set<SittingEventKind>([
+  'phoneOpened',
+  'movedHere',
+  'handedIn',
+  'withdrawn',
+  'takeTrimmed',
+  'takeMadeWhole',
+  'takeCutShort',
+  'takeLost',
+  'takeLetGo',
+  'takeCameBack',
+  'takeSaidEarlier',
+  'modelsOpened',
+  'othersOpened',
+]);
+/** What a browser may tell of a sitting. */
+export const TOLD_EVENT_KINDS = SITTING_EVENT_KINDS.filter(kind => !OF_SERVER.has(kind));
 
 export class SittingEvent {
   /** Chosen by the browser, so that sending twice is harmless. */
-  @IsUUID('all')
+  @IsId()
   id!: string;
 
   @IsOptional()
-  @IsUUID('all')
+  @IsId()
   itemId!: string | null;
 
-  @IsIn(SITTING_EVENT_KINDS)
+  @IsIn(TOLD_EVENT_KINDS)
   kind!: SittingEventKind;
 
-  @IsISO8601()
+  @IsInstant()
   at!: string;
 }
 
 /** The events that the engine needs of one item. */
 export function engineEvents(events: readonly SittingEvent[], itemId: string): ItemEvent[] {
   return events
-    .filter(e => e.itemId === itemId && (ENGINE_KINDS as ReadonlySet<string>).has(e.kind))
+    .filter(e => e.itemId === itemId && ENGINE_KINDS.has(e.kind))
     .map(e => ({ kind: e.kind as ItemEventKind, atMs: Date.parse(e.at) }));
 }
 
 export class NewEvents {
   @IsArray()
   @ArrayMaxSize(500)
-  @ValidateNested({ each: true })
-  @Type(() => SittingEvent)
+  @ListOf(() => SittingEvent)
   events!: SittingEvent[];
 }
 
@@ -151,6 +192,8 @@ export interface TakeView {
   /** The page read from, the score, or whatever belongs to it. */
   pictureId: string | null;
   recording: RecordingView;
+  /** When the server first heard of it, where it is said to have begun long before; null where that agrees. */
+  saidAt: string | null;
 }
 
 export class WriteAnswer {
@@ -159,11 +202,17 @@ export class WriteAnswer {
     message: `A written answer has at most ${LIMITS.writtenAnswer} characters.`,
   })
   text!: string;
+
+  /** The wording that it was changed from; 0 for the first. Another one stored meanwhile is a conflict. */
+  @IsInt()
+  @Min(0)
+  revision!: number;
 }
 
 export interface WrittenAnswer {
   itemId: string;
   text: string;
+  revision: number;
   updatedAt: string;
 }
 
@@ -180,6 +229,10 @@ export interface ReceiptLine {
   durationMs: number | null;
   sizeBytes: number | null;
   sha256: string | null;
+  /** It counts as far as it came: its device did not bring the rest. */
+  cutShort?: boolean;
+  /** A take of which nothing came; it was recorded on another device. */
+  lost?: boolean;
 }
 
 export interface Receipt {
@@ -215,6 +268,10 @@ export interface SittingView {
   clockBeganAt: string | null;
   /** What was handed in may be taken back now. */
   mayWithdraw: boolean;
+  /** Of a limited sitting whose clock does not run yet: nothing of what is asked is here. */
+  unseen: boolean;
+  /** There are model answers that open when the student wants; after that nothing is taken back. */
+  modelsWait: boolean;
   /** When the sitting is handed in by itself; null where no limit runs. */
   timeUpAt: string | null;
   receipt: Receipt | null;
@@ -224,7 +281,7 @@ export interface SittingView {
 /** What the others of a release handed in, to be heard by those who have handed in themselves. */
 export class HoldSitting {
   /** This browser's own id. */
-  @IsUUID('all')
+  @IsId()
   deviceId!: string;
 
   /** The student was told of the other device, and goes on here. */
@@ -256,7 +313,7 @@ export class TakeWords {
 }
 
 export class NewTakePicture {
-  @IsUUID('all')
+  @IsId()
   recordingId!: string;
 
   @IsString()
@@ -270,7 +327,19 @@ export interface SittingAccount {
   beganAt: string;
   handedInAt: string | null;
   events: SittingEvent[];
-  takes: { id: string; itemId: string; number: number; source: TakeSource; durationMs: number | null }[];
+  takes: {
+    id: string;
+    itemId: string;
+    number: number;
+    source: TakeSource;
+    durationMs: number | null;
+    /** What became of it, where it does not simply stand. */
+    fate: 'cutShort' | 'lost' | 'letGo' | null;
+    /** First heard of so long after it is said to have begun, in ms, and after the end; null where that agrees. */
+    saidMs: number | null;
+  }[];
+  /** Names are hidden: instants are told from the beginning of the sitting, which stands at 1970. */
+  relative: boolean;
 }
 
 export interface OthersView {
@@ -302,6 +371,11 @@ export class HandIn {
   /** True when the student was told that items have no answer, and hands in all the same. */
   @IsBoolean()
   withGaps!: boolean;
+
+  /** True when the student was told of recordings that nobody brings just now, and hands in as far as they came. */
+  @IsOptional()
+  @IsBoolean()
+  asTheyCame?: boolean;
 }
 
 /** True when an item that asks for an answer got none, not even a pass. */

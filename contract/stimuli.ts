@@ -5,19 +5,19 @@ import {
   IsInt,
   IsOptional,
   IsString,
-  IsUUID,
   Max,
   MaxLength,
   Min,
   registerDecorator,
 } from 'class-validator';
+import { IsId } from './decorators';
 import { isLanguage } from '@ecoute/core/formats/languages';
 import { isSafeLink, richTextProblem, type RichNode } from '@ecoute/core/formats/richText';
 import { LIMITS } from './limits';
 
 /** A sound or a film that speaks in a text's place or beside it. */
 export class Voice {
-  @IsUUID('all')
+  @IsId()
   recordingId!: string;
 
   /** Measured by the server from the sound; what a browser sends is replaced. */
@@ -41,7 +41,7 @@ export function isFile(kind: StimulusKind): kind is 'picture' | 'pages' | 'notat
 
 /** One thing to look at or read with directions or a prompt. Each kind uses its own part of the fields. */
 export class Stimulus {
-  @IsUUID('all')
+  @IsId()
   id!: string;
 
   @IsIn(STIMULUS_KINDS)
@@ -49,7 +49,7 @@ export class Stimulus {
 
   /** The stored file of a picture, of pages (PDF, slides), or of notation (MusicXML). */
   @IsOptional()
-  @IsUUID('all')
+  @IsId()
   recordingId!: string | null;
 
   /** What a picture shows, for those who do not see it; what a link or a passage is called. */

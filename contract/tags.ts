@@ -1,14 +1,6 @@
 import 'reflect-metadata';
-import { Type } from 'class-transformer';
-import {
-  ArrayMaxSize,
-  ArrayMinSize,
-  IsArray,
-  IsString,
-  MaxLength,
-  MinLength,
-  ValidateNested,
-} from 'class-validator';
+import { ArrayMaxSize, ArrayMinSize, IsArray, IsString, MaxLength, MinLength } from 'class-validator';
+import { ListOf } from './decorators';
 import { LIMITS } from './limits';
 
 /**
@@ -35,8 +27,7 @@ export class NewTagList {
   @IsArray()
   @ArrayMinSize(1, { message: 'The list holds no statement.' })
   @ArrayMaxSize(LIMITS.statements, { message: `A list has at most ${LIMITS.statements} statements.` })
-  @ValidateNested({ each: true })
-  @Type(() => Tag)
+  @ListOf(() => Tag)
   statements!: Tag[];
 }
 

@@ -30,7 +30,7 @@ import {
 import { insertMark } from '../server/capabilities/marking/store';
 import { putMarkup } from '../server/capabilities/markups/store';
 import { insertNote } from '../server/capabilities/notes/store';
-import { hashPassword } from '../server/capabilities/people/service';
+import { hashPassword } from '../server/capabilities/people/passwords';
 import { anybody, insertPerson } from '../server/capabilities/people/store';
 import type { Recordings } from '../server/capabilities/recordings/service';
 import { addAudience, insertHoliday, insertRelease } from '../server/capabilities/releases/store';

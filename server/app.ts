@@ -3,6 +3,8 @@ import express, { type Express } from 'express';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import pinoHttp from 'pino-http';
+import { administrationRoutes } from './capabilities/administration/routes';
+import { AdministrationDesk } from './capabilities/administration/service';
 import { assessmentRoutes } from './capabilities/assessments/routes';
 import { Assessments } from './capabilities/assessments/service';
 import { classRoutes } from './capabilities/classes/routes';
@@ -11,7 +13,7 @@ import { departmentRoutes } from './capabilities/departments/routes';
 import { Departments } from './capabilities/departments/service';
 import { feedRoutes } from './capabilities/feeds/routes';
 import { Feeds } from './capabilities/feeds/service';
-import { guestRoutes, linkLimit } from './capabilities/guests/routes';
+import { guestRoutes } from './capabilities/guests/routes';
 import { handoverRoutes } from './capabilities/handovers/routes';
 import { Handovers } from './capabilities/handovers/service';
 import { Guests } from './capabilities/guests/service';
@@ -30,11 +32,13 @@ import { keepingRoutes } from './capabilities/keeping/routes';
 import { Keeping } from './capabilities/keeping/service';
 import { decisionRoutes } from './capabilities/decisions/routes';
 import { Decisions } from './capabilities/decisions/service';
+import { invitationRoutes } from './capabilities/invitations/routes';
+import { Invitations } from './capabilities/invitations/service';
 import { listenerRoutes } from './capabilities/listeners/routes';
 import { Listeners } from './capabilities/listeners/service';
 import { packageRoutes } from './capabilities/packages/routes';
 import { Packages } from './capabilities/packages/service';
-import { codeLimit, peopleRoutes, signInLimit } from './capabilities/people/routes';
+import { peopleRoutes } from './capabilities/people/routes';
 import { People } from './capabilities/people/service';
 import { recordingRoutes } from './capabilities/recordings/routes';
 import { Recordings, type Worker } from './capabilities/recordings/service';
@@ -50,6 +54,7 @@ import { Sittings } from './capabilities/sittings/service';
 import { tagRoutes } from './capabilities/tags/routes';
 import { Tags } from './capabilities/tags/service';
 import { policies } from './platform/access/policies';
+import { isNameless } from './platform/access/store';
 import { ChangeFeed } from './platform/changes/feed';
 import type { Config } from './platform/config';
 import { ping, type Pool } from './platform/database';
@@ -60,8 +65,10 @@ import { log } from './platform/log';
 import { Mailer } from './platform/mail/mailer';
 import { messages } from './platform/mail/store';
 import { mount, route, type Route } from './platform/routes';
-import { keepUsed, sessions } from './platform/sessions';
-import { answerTrouble, notFound, Trouble } from './platform/trouble';
+import { isSecure, keepUsed, sessions } from './platform/sessions';
+import { Tries } from './platform/tries';
+import { DatabaseWatch } from './platform/watch';
+import { answerTrouble, databaseAway, notFound } from './platform/trouble';
 
 /** Ecoute's server, put together: every capability over one pool, one file store and one job queue. */
 export interface Ecoute {
@@ -71,23 +78,32 @@ export interface Ecoute {
   changes: ChangeFeed;
   recordings: Recordings;
   pool: Pool;
+  /** Knows whether the database answers. */
+  watch: DatabaseWatch;
 }
 
 export async function createEcoute(config: Config, pool: Pool, worker: Worker): Promise<Ecoute> {
   const files = new DiskFileStore(join(config.dataDir, 'sounds'));
   const jobs = new JobQueue(pool);
-  const recordings = new Recordings(pool, files, jobs, worker);
+  const mailer = new Mailer(config.mail, jobs);
+  const tries = new Tries(
+    pool,
+    config.database.database,
+    config.sessionSecret,
+    config.relaxedLimits ? 1_000 : 1,
+  );
+  const watch = new DatabaseWatch(config.database);
+  watch.start();
+  const recordings = new Recordings(pool, files, jobs, worker, config.quotas);
   await recordings.prepare();
-  const people = new People(pool);
+  const people = new People(pool, tries, mailer, config.baseUrl);
   const allow = policies(pool);
   const sittings = new Sittings(pool, recordings, jobs);
   await sittings.prepare();
   const measures = new TakeMeasures(pool, files, jobs, worker, recordings);
   await measures.prepare();
   const changes = new ChangeFeed(pool);
-  const guests = new Guests(pool, files, jobs, config.baseUrl);
-  await guests.prepare();
-  const mailer = new Mailer(config.mail, jobs);
+  const guests = new Guests(pool, recordings, jobs, tries, config.baseUrl);
   const releases = new Releases(pool, jobs, mailer, config.baseUrl);
   await releases.prepare();
 
@@ -95,12 +111,21 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
 
   const routes: Route[] = [
     route('get', '/api/health', allow.anyone(), async () => {
+      if (watch.isAway) throw databaseAway();
       await ping(pool).catch(() => {
-        throw new Trouble('away', 'The database is not answering just now.');
+        throw databaseAway();
       });
       return { status: 'ok', now: new Date().toISOString() };
     }),
-    ...peopleRoutes(allow, people, config.showsMailbox),
+    ...peopleRoutes(
+      allow,
+      people,
+      pool,
+      { showsMailbox: config.showsMailbox, sendsMail: config.mail !== null, isSecure: isSecure(config) },
+      id => recordings.roomOf(id),
+    ),
+    ...administrationRoutes(allow, new AdministrationDesk(pool, people, mailer, config)),
+    ...invitationRoutes(allow, new Invitations(pool)),
     ...classRoutes(allow, new Classes(pool, people, mailer, config.baseUrl)),
     ...rosterRoutes(allow, new Rosters(pool, jobs)),
     ...guestRoutes(allow, guests),
@@ -110,11 +135,13 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ...departmentRoutes(allow, new Departments(pool)),
     ...tagRoutes(allow, new Tags(pool)),
     ...packageRoutes(allow, new Packages(pool, files, recordings)),
-    ...recordingRoutes(allow, recordings),
+    ...recordingRoutes(allow, recordings, (personId, id) => isNameless(pool, personId, id)),
     ...releaseRoutes(allow, releases),
     ...sittingRoutes(allow, sittings, new OwnTakes(pool, recordings)),
-    ...handoverRoutes(allow, new Handovers(pool, sittings, config.baseUrl)),
-    route('get', '/api/changes', allow.someone(), ({ person, res }) => changes.open(person().id, res)),
+    ...handoverRoutes(allow, new Handovers(pool, sittings, tries, config.baseUrl)),
+    route('get', '/api/changes', allow.someone(), ({ req, person, res }) =>
+      changes.open(person().id, res, req.sessionID),
+    ),
     ...noteRoutes(allow, new Notes(pool, recordings)),
     ...markingRoutes(allow, new Marking(pool, jobs), returned),
     ...keepingRoutes(allow, new Keeping(pool, recordings, returned)),
@@ -128,8 +155,10 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
 
   const app = express();
   app.disable('x-powered-by');
+  // Only proxies that are named are believed when they say where somebody comes from.
+  app.set('trust proxy', config.proxies ?? false);
   app.use(pinoHttp({ logger: log, autoLogging: false }));
-  app.use(...headers(config.tls !== null));
+  app.use(...headers(isSecure(config)));
   // Files are compressed well; answers, of which the lanes of a school are megabytes, quickly.
   const [well, quickly] = [compression(), compression({ level: 1 })];
   app.use((req, res, next) => (req.path.startsWith('/api/') ? quickly : well)(req, res, next));
@@ -138,17 +167,16 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     res.setHeader('Cache-Control', 'no-store');
     // Health must answer while the database, and with it the session store, is away.
     if (req.path === '/health') return next();
+    // Nobody waits for a database that does not answer.
+    if (watch.isAway) return next(databaseAway());
     sessionHandler(req, res, next);
   });
   app.use('/api', keepUsed, sameOrigin, express.json({ limit: '2mb' }));
-  app.post('/api/session', signInLimit(config.relaxedLimits));
-  app.use(['/api/links', '/api/guest-returns', '/api/phone'], linkLimit(config.relaxedLimits));
-  app.use('/api/first-sign-in', codeLimit(config.relaxedLimits));
   mount(app, routes);
   app.use('/api', (_req, _res, next) => next(notFound()));
   serveInterface(app, config.webDir);
   app.use(answerTrouble);
-  return { app, routes, jobs, changes, recordings, pool };
+  return { app, routes, jobs, changes, recordings, pool, watch };
 }
 
 /** The built interface: hashed files for good, the page itself always fresh and with its nonce. */

@@ -100,7 +100,10 @@ describe('the start command', () => {
       body: JSON.stringify({ displayName: 'Ana', signInName: 'ana', password: 'a-long-password' }),
     });
     expect(made.status).toBe(200);
-    const cookie = made.headers.getSetCookie()[0]!.split(';')[0]!;
+    const cookie = made.headers
+      .getSetCookie()
+      .find(c => c.startsWith('ecoute='))!
+      .split(';')[0]!;
     const pid = databasePid()!;
     expect(alive(pid)).toBe(true);
     await ended(first.child, 'SIGINT');

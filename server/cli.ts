@@ -1,6 +1,6 @@
 /** What `./ecoute` starts once packages are installed and the code is built. */
 import { randomBytes } from 'node:crypto';
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { chmodSync, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import http from 'node:http';
 import https from 'node:https';
 import { dirname, join, resolve } from 'node:path';
@@ -10,10 +10,9 @@ import { demoSignIns, loadDemoWorld } from '../demo/load';
 import { createEcoute, type Ecoute } from './app';
 import type { Worker } from './capabilities/recordings/service';
 import type { Task } from './capabilities/recordings/worker';
-import { dataDir, portOf, tlsOf, type Config } from './platform/config';
+import { dataDir, portOf, proxiesOf, quotasOf, tlsOf, type Config } from './platform/config';
 import { migrate, openPool } from './platform/database';
 import { openMailbox } from './platform/mail/mailbox';
-import { releaseHeldJobs } from './platform/jobs/store';
 import { startMariaDb } from './platform/mariadb';
 
 const here = dirname(fileURLToPath(import.meta.url));
@@ -34,9 +33,14 @@ async function serve(demo: boolean): Promise<void> {
   const host = process.env.ECOUTE_HOST ?? '127.0.0.1';
   const from = process.env.ECOUTE_MAIL_FROM ?? 'Ecoute <ecoute@localhost>';
   let mailbox: Awaited<ReturnType<typeof openMailbox>> | null = null;
-  mkdirSync(folder, { recursive: true });
+  const proxies = proxiesOf();
+  const quotas = quotasOf();
+  // Recordings are for nobody else on this machine.
+  process.umask(0o077);
+  mkdirSync(folder, { recursive: true, mode: 0o700 });
+  chmodSync(folder, 0o700);
   const database = await startMariaDb(folder);
-  const piscina = new Piscina({ filename: join(here, 'worker.mjs'), maxThreads: 2, idleTimeout: 30_000 });
+  const piscina = new Piscina({ filename: join(here, 'worker.mjs'), maxThreads: 4, idleTimeout: 30_000 });
   let ecoute: Ecoute | null = null;
   let server: http.Server | https.Server | null = null;
 
@@ -47,9 +51,13 @@ async function serve(demo: boolean): Promise<void> {
     ecoute?.changes.close();
     server?.close();
     server?.closeAllConnections();
+    // What is under way is waited for a moment; then its worker ends, the programs that it asked with it, and the job
+    // is free for the next start.
     await ecoute?.jobs.stop();
     await mailbox?.close();
     await piscina.destroy();
+    await ecoute?.jobs.letGo();
+    await ecoute?.watch.stop();
     await ecoute?.pool.end().catch(() => undefined);
     await database.stop();
     process.exit(code);
@@ -65,6 +73,8 @@ async function serve(demo: boolean): Promise<void> {
       tls,
       webDir: join(root, 'build/web'),
       sessionSecret: sessionSecret(folder),
+      proxies,
+      quotas,
       relaxedLimits: process.env.ECOUTE_RELAXED_LIMITS === '1',
       baseUrl: (process.env.ECOUTE_URL ?? `${tls ? 'https' : 'http'}://${host}:${port}`).replace(/\/+$/, ''),
       mail: process.env.ECOUTE_SMTP_URL ? { url: process.env.ECOUTE_SMTP_URL, from } : null,
@@ -77,14 +87,16 @@ async function serve(demo: boolean): Promise<void> {
       config.mail = { url: mailbox.url, from };
       config.showsMailbox = true;
     }
-    await releaseHeldJobs(pool);
     const worker = ((task: Task) => piscina.run(task)) as Worker;
     ecoute = await createEcoute(config, pool, worker);
     if (demo && (await loadDemoWorld(pool, ecoute.recordings, join(root, 'demo'))))
       say('The demo world is loaded.');
     server = tls ? https.createServer(tls, ecoute.app) : http.createServer(ecoute.app);
-    // Long takes on slow lines: a piece may take its time, the whole request need not end within minutes.
-    server.requestTimeout = 0;
+    // A megabyte on a slow line takes its time; what nobody goes on with is ended.
+    server.headersTimeout = 30_000;
+    server.requestTimeout = 10 * 60_000;
+    server.timeout = 5 * 60_000;
+    server.keepAliveTimeout = 20_000;
     await new Promise<void>((done, failed) => {
       server!.once('error', (error: NodeJS.ErrnoException) =>
         failed(
@@ -98,6 +110,7 @@ async function serve(demo: boolean): Promise<void> {
       server!.listen(port, config.host, done);
     });
     ecoute.jobs.start();
+    database.watch(words => process.stderr.write(`${words}\n`));
     say(`\nEcoute is open at ${tls ? 'https' : 'http'}://${config.host}:${port}`);
     if (demo) say(`\n${demoSignIns()}`);
     say('\nCtrl-C stops it.');

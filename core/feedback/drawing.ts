@@ -83,7 +83,7 @@ export function drawingProblem(drawing: Drawing): string | null {
   if (shapes.length > MOST_SHAPES) return `A drawing holds ${MOST_SHAPES} strokes at most. Take some away.`;
   let numbers = 0;
   for (const shape of shapes) {
-    const places = shape.kind === 'stroke' ? shape.points : [shape.x, shape.y];
+    const places = shape.kind === 'stroke' ? (shape.points ?? []) : [shape.x, shape.y];
     numbers += places.length;
     if (
       places.length < 2 ||
@@ -91,7 +91,7 @@ export function drawingProblem(drawing: Drawing): string | null {
       !places.every(p => Number.isFinite(p) && Math.abs(p) <= 30_000)
     )
       return 'A stroke of this drawing has no place. Undo it and draw it again.';
-    if (shape.kind === 'text' && (shape.text.trim() === '' || shape.text.length > LONGEST_TEXT))
+    if (shape.kind === 'text' && (!shape.text?.trim() || shape.text.length > LONGEST_TEXT))
       return `A text on a drawing has words, at most ${LONGEST_TEXT} characters.`;
   }
   return numbers > MOST_NUMBERS ? 'This drawing is too fine to keep. Take some strokes away.' : null;

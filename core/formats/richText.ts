@@ -70,6 +70,8 @@ export function richTextProblem(value: unknown): string | null {
     const { lang } = n.attrs ?? {};
     if (lang !== undefined && lang !== null && !isLanguage(lang))
       return 'The language of a paragraph is not known.';
+    if (n.marks !== undefined && n.marks !== null && !Array.isArray(n.marks))
+      return 'This text cannot be read.';
     for (const mark of n.marks ?? []) {
       if (!MARKS.has(mark?.type))
         return 'This text holds a format that cannot be kept. Paste it as plain text.';

@@ -64,9 +64,13 @@ export interface Standing {
   givenBack: boolean;
 }
 
-/** The times as they hold for one student: an extension moves the due time, and the closing with it. */
-export function timesFor(release: ReleaseTimes, { dueAtMs }: Exception): ReleaseTimes {
-  if (dueAtMs === null) return release;
+/**
+ * The times as they hold for one student: an extension moves the due time, and the closing with it. Where everybody's due
+ * time was moved beyond it since, theirs is everybody's.
+ */
+export function timesFor(release: ReleaseTimes, exception: Exception): ReleaseTimes {
+  if (exception.dueAtMs === null || exception.dueAtMs <= release.dueAtMs) return release;
+  const { dueAtMs } = exception;
   const { closesAtMs } = release;
   return { ...release, dueAtMs, closesAtMs: closesAtMs === null ? null : Math.max(closesAtMs, dueAtMs) };
 }

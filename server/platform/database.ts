@@ -27,16 +27,52 @@ export function openPool(config: Config['database']): Pool {
     connectTimeout: 5_000,
   });
   pool.pool.on('connection', connection => {
-    connection.query("SET time_zone = '+00:00', sql_mode = 'STRICT_ALL_TABLES,NO_ENGINE_SUBSTITUTION'");
+    connection.query(
+      "SET time_zone = '+00:00', sql_mode = 'STRICT_ALL_TABLES,NO_ENGINE_SUBSTITUTION', " +
+        // Each statement sees what is committed when it begins: a lock that was waited for is followed by fresh reads.
+        `tx_isolation = 'READ-COMMITTED', max_statement_time = ${LONGEST_STATEMENT_SEC}`,
+    );
   });
   return pool;
+}
+
+/** A statement that takes longer is ended by the database. */
+const LONGEST_STATEMENT_SEC = 30;
+/** A database that does not answer for this long is not waited for any more. */
+const ANSWER_MS = 15_000;
+
+class NoAnswer extends Error {
+  readonly code = 'PROTOCOL_SEQUENCE_TIMEOUT';
+  constructor(withinMs: number) {
+    super(`No answer within ${withinMs} ms.`);
+  }
+}
+
+/** @throws NoAnswer when it takes too long; what comes of it later is passed to `late` */
+async function answered<T>(asked: Promise<T>, limitMs = ANSWER_MS, late?: (value: T) => void): Promise<T> {
+  let timer: NodeJS.Timeout | undefined;
+  let isOver = false;
+  const silence = new Promise<never>((_, reject) => {
+    timer = setTimeout(() => {
+      isOver = true;
+      reject(new NoAnswer(limitMs));
+    }, limitMs);
+  });
+  asked.then(
+    value => isOver && late?.(value),
+    () => undefined,
+  );
+  return Promise.race([asked, silence]).finally(() => clearTimeout(timer));
 }
 
 type Values = object;
 
 /** Rows of a query with named placeholders (`:id`). */
 export async function rows<T>(db: Queryable, sql: string, values: Values = {}): Promise<T[]> {
-  const [found] = await db.query<(T & RowDataPacket)[]>(sql, values as never);
+  const [found] = await answered(
+    db.query<(T & RowDataPacket)[]>(sql, values as never),
+    LONGEST_STATEMENT_SEC * 1_000 + 5_000,
+  );
   return found;
 }
 
@@ -47,7 +83,10 @@ export async function row<T>(db: Queryable, sql: string, values: Values = {}): P
 
 /** Runs a statement; the number of rows it touched. */
 export async function run(db: Queryable, sql: string, values: Values = {}): Promise<number> {
-  const [result] = await db.query<ResultSetHeader>(sql, values as never);
+  const [result] = await answered(
+    db.query<ResultSetHeader>(sql, values as never),
+    LONGEST_STATEMENT_SEC * 1_000 + 5_000,
+  );
   return result.affectedRows;
 }
 
@@ -57,14 +96,7 @@ export async function run(db: Queryable, sql: string, values: Values = {}): Prom
  * @throws Error when it is away
  */
 export async function ping(db: Queryable, withinMs = 2_000): Promise<void> {
-  let timer: NodeJS.Timeout | undefined;
-  const silence = new Promise<never>((_, reject) => {
-    timer = setTimeout(() => reject(new Error(`No answer within ${withinMs} ms.`)), withinMs);
-  });
-  const asked = db.query('SELECT 1');
-  // Should it fail after the silence was reported, nobody is left to hear of it.
-  asked.catch(() => undefined);
-  await Promise.race([asked, silence]).finally(() => clearTimeout(timer));
+  await answered(db.query('SELECT 1'), withinMs);
 }
 
 /** True for the error of a second row with a key that must be unique. */
@@ -78,14 +110,16 @@ const MOST_TRIES = 5;
 /** All or nothing. A deadlock victim is tried again, a moment later. */
 export async function transaction<T>(pool: Pool, work: (db: PoolConnection) => Promise<T>): Promise<T> {
   for (let attempt = 0; ; attempt++) {
-    const connection = await pool.getConnection();
+    const connection = await answered(pool.getConnection(), ANSWER_MS, late => late.release());
+    let isLost = false;
     try {
-      await connection.beginTransaction();
+      await answered(connection.beginTransaction());
       const result = await work(connection);
-      await connection.commit();
+      await answered(connection.commit());
       return result;
     } catch (error) {
-      await connection.rollback().catch(() => undefined);
+      isLost = error instanceof NoAnswer;
+      if (!isLost) await answered(connection.rollback()).catch(() => (isLost = true));
       if ((error as { code?: string }).code === 'ER_LOCK_DEADLOCK' && attempt < MOST_TRIES) {
         // Whoever stands in each other's way does not try again in the same moment.
         await new Promise(resolve => setTimeout(resolve, Math.random() * 30 * (attempt + 1)));
@@ -93,26 +127,48 @@ export async function transaction<T>(pool: Pool, work: (db: PoolConnection) => P
       }
       throw error;
     } finally {
-      connection.release();
+      // A connection that still waits for an answer is no use to anybody else; the database undoes what was open.
+      if (isLost) connection.destroy();
+      else connection.release();
     }
   }
 }
 
+/** The statements of a plain SQL file: each ends with a semicolon at the end of a line. */
+function statementsOf(text: string): string[] {
+  return text
+    .split('\n')
+    .filter(line => !line.trimStart().startsWith('--'))
+    .join('\n')
+    .split(/;\s*(?:\n|$)/)
+    .map(statement => statement.trim())
+    .filter(Boolean);
+}
+
 /**
- * Brings the schema up to date: plain SQL files in order, forward only, one server at a time.
+ * Brings the schema up to date: plain SQL files in order, forward only, one server at a time. The database commits each
+ * change of its structure at once, so it is remembered statement by statement how far a file has come: one that breaks
+ * in the middle goes on there at the next start.
  * @returns the names of the migrations that ran
+ * @throws Error when another server has been changing the database for a minute
  */
 export async function migrate(config: Config['database'], folder: string): Promise<string[]> {
   const db = await mysql.createConnection({
     ...config,
-    multipleStatements: true,
     charset: 'utf8mb4',
     timezone: 'Z',
   });
   try {
-    await db.query("SELECT GET_LOCK('ecoute-migrate', 60)");
+    const [[lock]] = await db.query<RowDataPacket[]>("SELECT GET_LOCK('ecoute-migrate', 60) AS got");
+    if (lock?.got !== 1)
+      throw new Error(
+        'Another Ecoute has been bringing this database up to date for a minute. Wait for it, then start again.',
+      );
     await db.query(
       'CREATE TABLE IF NOT EXISTS migrations (name VARCHAR(120) PRIMARY KEY, ran_at DATETIME(3) NOT NULL DEFAULT UTC_TIMESTAMP(3))',
+    );
+    await db.query(
+      'CREATE TABLE IF NOT EXISTS migration_steps (name VARCHAR(120) PRIMARY KEY, done INT UNSIGNED NOT NULL)',
     );
     const [done] = await db.query<RowDataPacket[]>('SELECT name FROM migrations');
     const known = new Set(done.map(r => r.name as string));
@@ -120,8 +176,16 @@ export async function migrate(config: Config['database'], folder: string): Promi
       .filter(n => n.endsWith('.sql') && !known.has(n))
       .sort();
     for (const name of names) {
-      await db.query(readFileSync(join(folder, name), 'utf8'));
+      const [[step]] = await db.query<RowDataPacket[]>('SELECT done FROM migration_steps WHERE name = ?', [
+        name,
+      ]);
+      const statements = statementsOf(readFileSync(join(folder, name), 'utf8'));
+      for (let n = Number(step?.done ?? 0); n < statements.length; n++) {
+        await db.query(statements[n]!);
+        await db.query('REPLACE INTO migration_steps (name, done) VALUES (?, ?)', [name, n + 1]);
+      }
       await db.query('INSERT INTO migrations (name) VALUES (?)', [name]);
+      await db.query('DELETE FROM migration_steps WHERE name = ?', [name]);
     }
     return names;
   } finally {

@@ -1,12 +1,12 @@
+import { randomUUID } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { mkdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { dirname, join, resolve, sep } from 'node:path';
 import type { Readable } from 'node:stream';
 
 /**
- * Where sounds are kept. Keys are short relative paths such as `originals/<id>`. Written so that another kind
- * of store (an S3-compatible one) can stand in: nothing outside this file knows about folders, except that
- * ffmpeg reads and writes through `localPath`.
+ * Where sounds are kept. Keys are short relative paths such as `originals/<id>`. What programs and worker threads read
+ * and write goes through `localPath`; a store that is no disk would have to bring such files there and back.
  */
 export interface FileStore {
   /** Writes a whole file; a reader never sees half of it. */
@@ -14,6 +14,8 @@ export interface FileStore {
   read(key: string): Promise<Buffer>;
   open(key: string, range?: { start: number; end: number }): Readable;
   size(key: string): Promise<number | null>;
+  /** When a file was last written to; null where there is none. */
+  changedAt(key: string): Promise<Date | null>;
   /** A path that a local program may read, or write when followed by `adopt`. */
   localPath(key: string): string;
   /** Takes a file that a local program wrote beside its place, and puts it there at once. */
@@ -37,9 +39,15 @@ export class DiskFileStore implements FileStore {
 
   async put(key: string, data: Uint8Array | string): Promise<void> {
     const path = this.localPath(key);
-    await mkdir(dirname(path), { recursive: true });
-    await writeFile(`${path}.part`, data);
-    await rename(`${path}.part`, path);
+    await mkdir(dirname(path), { recursive: true, mode: 0o700 });
+    // Two writers of one key never write into one file.
+    const temporary = `${path}.${randomUUID()}.part`;
+    try {
+      await writeFile(temporary, data, { mode: 0o600 });
+      await rename(temporary, path);
+    } finally {
+      await rm(temporary, { force: true });
+    }
   }
 
   read(key: string): Promise<Buffer> {
@@ -53,6 +61,14 @@ export class DiskFileStore implements FileStore {
   async size(key: string): Promise<number | null> {
     try {
       return (await stat(this.localPath(key))).size;
+    } catch {
+      return null;
+    }
+  }
+
+  async changedAt(key: string): Promise<Date | null> {
+    try {
+      return (await stat(this.localPath(key))).mtime;
     } catch {
       return null;
     }

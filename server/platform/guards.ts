@@ -53,6 +53,7 @@ export function headers(https: boolean): RequestHandler[] {
         },
       },
       strictTransportSecurity: https,
+      frameguard: { action: 'deny' },
       crossOriginEmbedderPolicy: false,
       referrerPolicy: { policy: 'same-origin' },
     }),

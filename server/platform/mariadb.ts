@@ -16,9 +16,16 @@ const DATABASE = 'ecoute';
 export interface OwnDatabase {
   config: Config['database'];
   pid: number;
+  /** Starts the server again whenever its process is gone, until `stop`. @param told called with what happened */
+  watch(told: (words: string) => void): void;
   /** Shuts the server down and waits until its process is gone. */
   stop(): Promise<void>;
 }
+
+/** Looked after the process this often. */
+const WATCH_MS = 500;
+/** A server that ends again and again is started again more and more slowly. */
+const LONGEST_PAUSE_MS = 30_000;
 
 interface Settings {
   port: number;
@@ -113,10 +120,7 @@ export async function startMariaDb(dataDir: string): Promise<OwnDatabase> {
     database: DATABASE,
   });
 
-  let pid = runningPid(pidFile, dbDir);
-  if (pid === null) {
-    settings = { ...settings, port: await freePort() };
-    writeFileSync(settingsFile, JSON.stringify(settings), { mode: 0o600 });
+  const launch = (): number | null => {
     const initFile = join(dataDir, 'database-init.sql');
     const account = `'${DATABASE}'@'127.0.0.1'`;
     writeFileSync(
@@ -146,21 +150,60 @@ export async function startMariaDb(dataDir: string): Promise<OwnDatabase> {
         '--collation-server=utf8mb4_unicode_ci',
         '--innodb-flush-log-at-trx-commit=1',
         '--innodb-buffer-pool-size=256M',
+        // A list of people of 20 MB is one value.
+        '--max-allowed-packet=128M',
         `--init-file=${initFile}`,
         ...asRoot,
       ],
       { detached: true, stdio: ['ignore', out, out] },
     );
     child.unref();
-    pid = child.pid ?? null;
+    return child.pid ?? null;
+  };
+
+  let pid = runningPid(pidFile, dbDir);
+  if (pid === null) {
+    settings = { ...settings, port: await freePort() };
+    writeFileSync(settingsFile, JSON.stringify(settings), { mode: 0o600 });
+    pid = launch();
   }
   if (pid === null) throw new Error('The database server could not be started.');
-  const ownPid = pid;
+  let ownPid = pid;
   await untilAnswering(configOf(settings), ownPid, logFile);
+
+  let stopping = false;
+  let watching: NodeJS.Timeout | null = null;
   return {
     config: configOf(settings),
-    pid: ownPid,
+    get pid() {
+      return ownPid;
+    },
+    watch(told) {
+      let failures = 0;
+      const look = async () => {
+        if (stopping) return;
+        let nextMs = WATCH_MS;
+        if (!alive(ownPid)) {
+          told('The database ended. It is started again; nothing that was confirmed is lost.');
+          try {
+            // On the same port: everybody who is connected to it comes back by themselves.
+            ownPid = runningPid(pidFile, dbDir) ?? launch() ?? ownPid;
+            await untilAnswering(configOf(settings), ownPid, logFile);
+            failures = 0;
+            told('The database is back.');
+          } catch (error) {
+            failures += 1;
+            nextMs = Math.min(LONGEST_PAUSE_MS, 1_000 * 2 ** failures);
+            told((error as Error).message);
+          }
+        }
+        if (!stopping) watching = setTimeout(() => void look(), nextMs);
+      };
+      void look();
+    },
     async stop() {
+      stopping = true;
+      if (watching) clearTimeout(watching);
       if (!alive(ownPid)) return;
       process.kill(ownPid, 'SIGTERM');
       for (let i = 0; i < 300 && alive(ownPid); i++) await pause(100);

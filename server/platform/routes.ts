@@ -40,7 +40,8 @@ export function route<Body extends object = object>(
 
 /** What stands in a link that is typed from a poster. */
 const CODE = /^[0-9a-z-]{1,40}$/i;
-const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i;
+/** In small letters alone: one thing has one address. */
+const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/;
 
 /** Hangs routes into Express. @throws Error for a route without a policy: such a server does not start. */
 export function mount(app: Express, routes: readonly Route[]): void {

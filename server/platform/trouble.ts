@@ -7,6 +7,11 @@ const STATUS: Record<TroubleCode, number> = {
   notSignedIn: 401,
   wrongPassword: 401,
   tooManyTries: 429,
+  badCode: 422,
+  deadLink: 404,
+  wrongClassCode: 422,
+  accountClosed: 403,
+  noMail: 409,
   notAllowed: 403,
   notFound: 404,
   wrongOrigin: 403,
@@ -14,7 +19,15 @@ const STATUS: Record<TroubleCode, number> = {
   closed: 409,
   noTakesLeft: 409,
   unfinished: 409,
+  recordingsAway: 409,
+  opensForGood: 409,
   tooLarge: 413,
+  unsupported: 415,
+  outOfRange: 416,
+  diskFull: 507,
+  overQuota: 413,
+  gone: 410,
+  busy: 429,
   away: 503,
   unexpected: 500,
 };
@@ -46,6 +59,10 @@ export function notFound(): Trouble {
 }
 
 const DATABASE_AWAY = new Set([
+  'ER_STATEMENT_TIMEOUT',
+  'ER_QUERY_TIMEOUT',
+  'PROTOCOL_SEQUENCE_TIMEOUT',
+  'ER_CON_COUNT_ERROR',
   'ECONNREFUSED',
   'ECONNRESET',
   'PROTOCOL_CONNECTION_LOST',
@@ -55,6 +72,47 @@ const DATABASE_AWAY = new Set([
   'POOL_CLOSED',
 ]);
 
+/** The same words whenever the database does not answer. */
+export function databaseAway(): Trouble {
+  return new Trouble(
+    'away',
+    'The database is not answering just now. Nothing you recorded is lost; try again in a moment.',
+  );
+}
+
+/** What the database says of values that do not fit where they should go. */
+const BAD_VALUES = new Set([
+  'ER_CONSTRAINT_FAILED',
+  'ER_TRUNCATED_WRONG_VALUE',
+  'ER_TRUNCATED_WRONG_VALUE_FOR_FIELD',
+  'ER_DATA_TOO_LONG',
+  'ER_WARN_DATA_OUT_OF_RANGE',
+  'ER_DUP_ENTRY',
+]);
+
+/** True when a disk has no room, also where a worker thread or a program says so in words alone. */
+export function isDiskFull(error: unknown): boolean {
+  const { code, message } = (error ?? {}) as { code?: string; message?: string };
+  return (
+    code === 'ENOSPC' || code === 'EDQUOT' || /ENOSPC|EDQUOT|No space left on device/.test(message ?? '')
+  );
+}
+
+/**
+ * True for an error that says nothing of the thing that was tried: the machine or the database could not just now.
+ * Whatever was tried is tried again, and the try does not count.
+ */
+export function isMomentary(error: unknown): boolean {
+  if (isDiskFull(error) || isDatabaseAway(error)) return true;
+  const { code, message } = (error ?? {}) as { code?: string; message?: string };
+  return (
+    ['EMFILE', 'ENFILE', 'ENOMEM', 'EAGAIN', 'EIO', 'ER_LOCK_WAIT_TIMEOUT', 'ER_LOCK_DEADLOCK'].includes(
+      code ?? '',
+    ) ||
+    /\b(EMFILE|ENFILE|ENOMEM|EAGAIN|EIO)\b|Terminating worker thread|is not installed/.test(message ?? '')
+  );
+}
+
 /** True when an error means that the database cannot be reached just now. */
 export function isDatabaseAway(error: unknown): boolean {
   const code = (error as { code?: string } | null)?.code;
@@ -63,16 +121,24 @@ export function isDatabaseAway(error: unknown): boolean {
 
 function asTrouble(error: unknown): Trouble {
   if (error instanceof Trouble) return error;
-  if (isDatabaseAway(error))
+  if (isDatabaseAway(error)) return databaseAway();
+  if (isDiskFull(error))
     return new Trouble(
-      'away',
-      'The database is not answering just now. Nothing you recorded is lost; try again in a moment.',
+      'diskFull',
+      'The disk of the server is full. What is on your device stays there and is sent again; tell whoever runs this Ecoute.',
     );
-  const { type, status } = (error ?? {}) as { type?: string; status?: number };
-  if (type === 'entity.too.large')
+  const { type, status, code } = (error ?? {}) as { type?: string; status?: number; code?: string };
+  if (type === 'entity.too.large' || status === 413 || code === 'ER_NET_PACKET_TOO_LARGE')
     return new Trouble('tooLarge', 'That is more text than fits. Shorten it and save again.');
-  if (status === 404) return notFound();
-  if (type === 'entity.parse.failed' || status === 400)
+  if (status === 416) return new Trouble('outOfRange', 'This file has no such stretch.');
+  if (status === 415)
+    return new Trouble(
+      'unsupported',
+      'This kind of request is not read here. Reload the page and try again.',
+    );
+  // Paths that lead out of a folder, or to a file that begins with a dot, do not exist.
+  if (status === 404 || status === 403) return notFound();
+  if (type === 'entity.parse.failed' || status === 400 || BAD_VALUES.has(code ?? ''))
     return new Trouble('invalid', 'The request could not be read. Reload the page and try again.');
   log.error({ err: error }, 'unexpected');
   return new Trouble(

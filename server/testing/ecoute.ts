@@ -13,11 +13,11 @@ import type { AssessmentContent, Item } from '@ecoute/contract/assessments';
 import { blankContent, blankItem } from '@ecoute/contract/blank';
 import { createEcoute, type Ecoute } from '../app';
 import { addMember, insertClass } from '../capabilities/classes/store';
-import { hashPassword } from '../capabilities/people/service';
+import { hashPassword } from '../capabilities/people/passwords';
 import { insertPerson } from '../capabilities/people/store';
 import type { Worker } from '../capabilities/recordings/service';
 import work, { type Task } from '../capabilities/recordings/worker';
-import type { Config } from '../platform/config';
+import { quotasOf, type Config } from '../platform/config';
 import { openMailbox } from '../platform/mail/mailbox';
 import { migrate, openPool } from '../platform/database';
 
@@ -32,7 +32,7 @@ export interface Answer<T = unknown> {
 
 /** Somebody with a session: asks as a browser does. */
 export class Visitor {
-  private cookie = '';
+  private readonly jar = new Map<string, string>();
   id = '';
 
   constructor(readonly base: string) {}
@@ -47,7 +47,7 @@ export class Visitor {
       method,
       headers: {
         Origin: this.base,
-        ...(this.cookie && { Cookie: this.cookie }),
+        ...(this.jar.size > 0 && this.cookies()),
         ...(body !== undefined && !(body instanceof Uint8Array) && { 'Content-Type': 'application/json' }),
         ...headers,
       },
@@ -58,8 +58,10 @@ export class Visitor {
             ? (body as BodyInit)
             : JSON.stringify(body),
     });
-    const cookie = response.headers.getSetCookie()[0];
-    if (cookie) this.cookie = cookie.split(';')[0]!;
+    for (const cookie of response.headers.getSetCookie()) {
+      const [name, value] = cookie.split(';')[0]!.split('=', 2) as [string, string];
+      this.jar.set(name, value);
+    }
     const text = await response.text();
     let parsed: unknown = text;
     try {
@@ -72,14 +74,14 @@ export class Visitor {
 
   /** What a browser sends along, for a request of one's own. */
   cookies(): Record<string, string> {
-    return { Cookie: this.cookie };
+    return { Cookie: [...this.jar].map(([name, value]) => `${name}=${value}`).join('; ') };
   }
 
   /** Keeps the line of changes open. @returns what ends it */
   async listen(told: (message: unknown) => void): Promise<() => void> {
     const stop = new AbortController();
     const response = await fetch(`${this.base}/api/changes`, {
-      headers: { Cookie: this.cookie },
+      headers: this.cookies(),
       signal: stop.signal,
     });
     void (async () => {
@@ -91,6 +93,12 @@ export class Visitor {
       }
     })().catch(() => undefined);
     return () => stop.abort();
+  }
+
+  /** Says yes to whatever one is asked to join. */
+  async acceptAll(): Promise<void> {
+    const { body } = await this.ask<{ id: string }[]>('GET', '/api/invitations');
+    for (const { id } of body) await this.ask('POST', `/api/invitations/${id}`);
   }
 
   async signIn(signInName: string): Promise<this> {
@@ -137,6 +145,8 @@ export class TestEcoute {
       baseUrl: 'https://ecoute.example',
       mail: null,
       showsMailbox: true,
+      proxies: null,
+      quotas: quotasOf({}),
       ...change,
     };
     await migrate(config.database, join(__dirname, '../migrations'));
@@ -170,6 +180,7 @@ export class TestEcoute {
     await new Promise(resolve => this.server.close(resolve));
     await this.ecoute.jobs.stop();
     await this.measuring.destroy();
+    await this.ecoute.watch.stop();
     await this.mailbox?.close();
     await this.ecoute.pool.end();
     rmSync(this.config.dataDir, { recursive: true, force: true });

@@ -102,6 +102,9 @@ export async function saveAssessment(
   return true;
 }
 
+type Opens = 'atOnce' | 'withItems' | 'afterHandIn' | 'afterReturn';
+const EARLIEST: readonly Opens[] = ['atOnce', 'withItems', 'afterHandIn', 'afterReturn'];
+
 /** Freezes a draft as it stands. The same revision is frozen once, however often it is released. */
 export async function freezeVersion(
   db: Queryable,
@@ -124,11 +127,14 @@ export async function freezeVersion(
     },
   );
   // A file that stands in several places opens with the earliest of them.
-  const opens = new Map<string, string>();
+  const opens = new Map<string, Opens>();
   for (const { recordingId, path } of filesOf(version.content)) {
     const isModel = path.endsWith('modelVoice');
-    if (!isModel || !opens.has(recordingId))
-      opens.set(recordingId, isModel ? version.content.modelOpens : 'atOnce');
+    // What is asked in a limited sitting is heard once its clock runs; directions before.
+    const isAsked = path.startsWith('items.') && version.content.sittingLimitMs !== null;
+    const when = isModel ? version.content.modelOpens : isAsked ? 'withItems' : 'atOnce';
+    const known = opens.get(recordingId);
+    if (!known || EARLIEST.indexOf(when) < EARLIEST.indexOf(known)) opens.set(recordingId, when);
   }
   for (const [recordingId, when] of opens)
     await run(

@@ -31,7 +31,11 @@ describe('the people of a class', () => {
       [over.id],
     );
     expect(await todo(student)).toEqual([]);
-    expect((await add(signInName(student), 'student')).status).toBe(200);
+    const asked = await add(signInName(student), 'student');
+    // Whoever is with other teachers is asked first.
+    expect([asked.status, asked.body.asked.map(a => a.signInName)]).toEqual([200, [signInName(student)]]);
+    expect([await todo(student), asked.body.members.some(m => m.id === student.id)]).toEqual([[], false]);
+    await student.acceptAll();
     expect(await todo(student)).toEqual([open.id]);
     expect((await add(signInName(student), 'student')).body).toMatchObject({
       fields: { signInName: expect.stringContaining('in this class already') },
@@ -55,6 +59,7 @@ describe('the people of a class', () => {
     const [second, coordinator] = [await t.person('teacher'), await t.person('teacher')];
     await add(signInName(second, 'teacher'), 'teacher');
     await add(signInName(coordinator, 'teacher'), 'coordinator');
+    for (const colleague of [second, coordinator]) await colleague.acceptAll();
     const student = await t.person('student', [classId]);
     const release = await t.release(teacher, classId);
     const { body: sitting } = await student.ask<{ id: string }>(
@@ -170,7 +175,13 @@ describe('the people of a class', () => {
       Date.parse((await student.ask<SittingView>('GET', `/api/sittings/${sitting.id}`)).body.clockBeganAt!);
     expect(await up()).toBe(90_000 + 40_000);
     await say('breakBegan', began + 50_000);
+    // An hour from now is no time that can be true: it ends when the server hears of it.
     await say('breakEnded', began + 4_000_000);
+    expect(await up()).toBeLessThan(90_000 + 45_000);
+    await t.ecoute.pool.query(
+      "UPDATE sitting_events SET at = at - INTERVAL 1 HOUR WHERE sitting_id = ? AND kind = 'breakBegan' ORDER BY at DESC LIMIT 1",
+      [sitting.id],
+    );
     expect(await up()).toBe(90_000 + 300_000);
   });
 
@@ -225,6 +236,7 @@ describe('the people of a class', () => {
     await t.person('teacher', [other]);
     const student = await t.person('student', [other]);
     await add(signInName(student), 'student');
+    await student.acceptAll();
     const code = (byMail = false) =>
       teacher.ask('POST', `/api/classes/${classId}/codes`, { personIds: [student.id], byMail });
     expect(await code()).toMatchObject({

@@ -23,35 +23,35 @@ export function classRoutes(allow: Policies, classes: Classes): Route[] {
       ({ person, body }) => classes.make(person(), body),
       NewClass,
     ),
-    route('get', '/api/classes/:classId', own, ({ id }) => classes.detail(id('classId'))),
+    route('get', '/api/classes/:classId', own, ({ person, id }) => classes.detail(person(), id('classId'))),
     route(
       'put',
       '/api/classes/:classId',
       own,
-      ({ id, body }) => classes.change(id('classId'), body),
+      ({ person, id, body }) => classes.change(person(), id('classId'), body),
       NewClass,
     ),
     route(
       'post',
       '/api/classes/:classId/students',
       own,
-      ({ id, body }) => classes.addStudent(id('classId'), body),
+      ({ person, id, body }) => classes.addStudent(person(), id('classId'), body),
       NewStudent,
     ),
     route(
       'post',
       '/api/classes/:classId/members',
       taught,
-      ({ id, body }) => classes.addMember(id('classId'), body),
+      ({ person, id, body }) => classes.addMember(person(), id('classId'), body),
       NewMember,
     ),
-    route('delete', '/api/classes/:classId/members/:personId', taught, ({ id }) =>
-      classes.removeMember(id('classId'), id('personId')),
+    route('delete', '/api/classes/:classId/members/:personId', taught, ({ person, id }) =>
+      classes.removeMember(person(), id('classId'), id('personId')),
     ),
     route(
       'put',
       '/api/classes/:classId/members/:personId/arrangement',
-      own,
+      taught,
       ({ person, id, body }) => classes.arrange(person(), id('classId'), id('personId'), body),
       SetArrangement,
     ),
@@ -67,18 +67,18 @@ export function classRoutes(allow: Policies, classes: Classes): Route[] {
       'post',
       '/api/classes/:classId/groups',
       own,
-      ({ id, body }) => classes.addGroup(id('classId'), body),
+      ({ person, id, body }) => classes.addGroup(person(), id('classId'), body),
       NewGroup,
     ),
     route(
       'put',
       '/api/classes/:classId/groups/:groupId',
       own,
-      ({ id, body }) => classes.changeGroup(id('classId'), id('groupId'), body),
+      ({ person, id, body }) => classes.changeGroup(person(), id('classId'), id('groupId'), body),
       NewGroup,
     ),
-    route('delete', '/api/classes/:classId/groups/:groupId', own, ({ id }) =>
-      classes.removeGroup(id('classId'), id('groupId')),
+    route('delete', '/api/classes/:classId/groups/:groupId', own, ({ person, id }) =>
+      classes.removeGroup(person(), id('classId'), id('groupId')),
     ),
   ];
 }

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { isLanguage } from '@ecoute/core/formats/languages';
+import { ORDINARY } from '@ecoute/core/timing/arrangements';
 import type {
   ClassDetail,
   ClassSummary,
@@ -11,12 +12,15 @@ import type {
   SetArrangement,
 } from '@ecoute/contract/classes';
 import type { Me } from '@ecoute/contract/people';
+import { teachesClass } from '../../platform/access/store';
 import { insertChange, insertForParticipants } from '../../platform/changes/store';
 import { isDuplicate, transaction, type Pool, type Queryable } from '../../platform/database';
 import { addressOf, type Mailer } from '../../platform/mail/mailer';
+import { noteSafety } from '../../platform/safety/store';
 import { notFound, Trouble } from '../../platform/trouble';
 import type { People } from '../people/service';
-import { findBySignInName } from '../people/store';
+import { findBySignInName, makersOf } from '../people/store';
+import { askedInto, insertInvitation, knownTo } from '../invitations/store';
 import { joinReleases, leaveReleases, releasesOfClass } from '../releases/store';
 import * as store from './store';
 
@@ -32,13 +36,22 @@ export class Classes {
     return store.classesOf(this.pool, teacher.id);
   }
 
-  async detail(id: string): Promise<ClassDetail> {
+  /** A class as one of its teachers, or a coordinator, sees it. */
+  async detail(viewer: Me, id: string): Promise<ClassDetail> {
     const found = await store.findClass(this.pool, id);
     if (!found) throw notFound();
     const groups = await store.groupsOf(this.pool, [id]);
+    const own = (await store.roleIn(this.pool, id, viewer.id)) === 'teacher' ? 'teacher' : 'coordinator';
+    const members = await store.membersOf(this.pool, id);
     return {
       ...found,
-      members: await store.membersOf(this.pool, id),
+      own,
+      asked: own === 'teacher' ? await askedInto(this.pool, id) : [],
+      // What somebody needs, and how they are written to, is for those who teach them.
+      members:
+        own === 'teacher'
+          ? members
+          : members.map(m => ({ ...m, email: null, codeUntil: null, arrangement: ORDINARY })),
       groups: groups.map(({ id: groupId, name }) => ({ id: groupId, name })),
     };
   }
@@ -51,39 +64,55 @@ export class Classes {
       await store.addMember(db, { classId: id, personId: teacher.id, role: 'teacher' });
       await told(db, id, teacher.id);
     });
-    return this.detail(id);
+    return this.detail(teacher, id);
   }
 
-  async change(id: string, { name, subject }: NewClass): Promise<ClassDetail> {
+  async change(by: Me, id: string, { name, subject }: NewClass): Promise<ClassDetail> {
     await transaction(this.pool, async db => {
       await store.changeClass(db, { id, name: name.trim(), subject });
       await told(db, id);
     });
-    return this.detail(id);
+    return this.detail(by, id);
   }
 
-  /** A new student straight into a class. Without a sign-in name they get one made from their name. */
-  async addStudent(classId: string, wanted: NewStudent): Promise<ClassDetail> {
+  /**
+   * A new student straight into a class. Without a sign-in name they get one made from their name.
+   * @throws Trouble notAllowed for a password from somebody who does not teach them
+   */
+  async addStudent(by: Me, classId: string, wanted: NewStudent): Promise<ClassDetail> {
     await transaction(this.pool, async db => {
-      const student = await this.people.add(db, { ...wanted, role: 'student' });
+      if (wanted.password && !(await teachesClass(db, by.id, classId)))
+        throw new Trouble(
+          'notAllowed',
+          'Only a teacher of this class chooses a password for somebody. Leave it empty: they begin with a one-time code.',
+          { fields: { password: 'Leave this empty.' } },
+        );
+      const student = await this.people.add(db, { ...wanted, role: 'student' }, by.id);
       await store.addMember(db, { classId, personId: student.id, role: 'student' });
       await joinReleases(db, { classId }, [student.id]);
       await told(db, classId);
     });
-    return this.detail(classId);
+    return this.detail(by, classId);
   }
 
   /**
-   * Somebody who has a sign-in already becomes a member, or another kind of member.
+   * Somebody who has a sign-in already becomes a member, or another kind of member. Whom the teacher does not know from
+   * a class of theirs, and whose account they did not make, is asked first.
    * @throws Trouble invalid for a name that nobody has, or that cannot be this here
    */
-  async addMember(classId: string, { signInName, role, displayName }: NewMember): Promise<ClassDetail> {
+  async addMember(
+    by: Me,
+    classId: string,
+    { signInName, role, displayName }: NewMember,
+  ): Promise<ClassDetail> {
     const refuse = (message: string) => new Trouble('invalid', message, { fields: { signInName: message } });
     await transaction(this.pool, async db => {
       const isNew = role !== 'student' && displayName?.trim();
       const person =
         (await findBySignInName(db, signInName.trim())) ??
-        (isNew ? await this.people.add(db, { displayName: isNew, signInName, role: 'teacher' }) : null);
+        (isNew
+          ? await this.people.add(db, { displayName: isNew, signInName, role: 'teacher' }, by.id)
+          : null);
       if (!person) throw refuse('Nobody here signs in with this name.');
       const isStudent = role === 'student';
       if ((person.role === 'student') !== isStudent)
@@ -92,19 +121,24 @@ export class Classes {
       if (before === role) throw refuse(`${person.displayName} is in this class already.`);
       if (before === 'teacher' && (await store.countTeachers(db, classId)) === 1)
         throw refuse('A class needs a teacher. Add another one first.');
+      if (!before && !(await knownTo(db, by.id, [person.id])).has(person.id)) {
+        await insertInvitation(db, { id: randomUUID(), classId, personId: person.id, role, madeBy: by.id });
+        await told(db, classId, person.id);
+        return;
+      }
       if (before) await store.removeMember(db, classId, person.id);
       await store.addMember(db, { classId, personId: person.id, role });
       if (isStudent) await joinReleases(db, { classId }, [person.id]);
       await told(db, classId, person.id);
     });
-    return this.detail(classId);
+    return this.detail(by, classId);
   }
 
   /**
    * Takes somebody out of a class. What a student has sat stays with the class's teachers.
    * @throws Trouble closed for the last teacher
    */
-  async removeMember(classId: string, personId: string): Promise<ClassDetail> {
+  async removeMember(by: Me, classId: string, personId: string): Promise<ClassDetail> {
     await transaction(this.pool, async db => {
       const role = await store.roleIn(db, classId, personId);
       if (!role) throw notFound();
@@ -114,21 +148,23 @@ export class Classes {
       await store.removeMember(db, classId, personId);
       await told(db, classId, personId);
     });
-    return this.detail(classId);
+    // Whoever takes themself out sees it no more.
+    if (by.id === personId) return { ...(await this.detail(by, classId)), members: [], asked: [] };
+    return this.detail(by, classId);
   }
 
-  async addGroup(classId: string, wanted: NewGroup): Promise<ClassDetail> {
+  async addGroup(by: Me, classId: string, wanted: NewGroup): Promise<ClassDetail> {
     const id = randomUUID();
     await this.named(async db => {
       await store.insertGroup(db, { id, classId, name: wanted.name.trim() });
       await store.addToGroup(db, id, classId, wanted.memberIds);
       await told(db, classId);
     });
-    return this.detail(classId);
+    return this.detail(by, classId);
   }
 
   /** Renames a group and says who is in it. Newcomers get what the group still has before it. */
-  async changeGroup(classId: string, groupId: string, wanted: NewGroup): Promise<ClassDetail> {
+  async changeGroup(by: Me, classId: string, groupId: string, wanted: NewGroup): Promise<ClassDetail> {
     await this.named(async db => {
       await this.groupIn(db, classId, groupId);
       const before = new Set(await store.groupMembers(db, groupId));
@@ -142,11 +178,11 @@ export class Classes {
       await joinReleases(db, { groupId }, come);
       await told(db, classId);
     });
-    return this.detail(classId);
+    return this.detail(by, classId);
   }
 
   /** @throws Trouble closed where something was released to it */
-  async removeGroup(classId: string, groupId: string): Promise<ClassDetail> {
+  async removeGroup(by: Me, classId: string, groupId: string): Promise<ClassDetail> {
     await transaction(this.pool, async db => {
       await this.groupIn(db, classId, groupId);
       if (await store.groupHasReleases(db, groupId))
@@ -157,7 +193,7 @@ export class Classes {
       await store.removeGroup(db, groupId);
       await told(db, classId);
     });
-    return this.detail(classId);
+    return this.detail(by, classId);
   }
 
   /**
@@ -177,13 +213,14 @@ export class Classes {
       await store.setArrangement(db, { personId, arrangement, by: by.id });
       await told(db, classId);
     });
-    return this.detail(classId);
+    return this.detail(by, classId);
   }
 
   /**
    * New one-time codes for students of a class, and for colleagues who have never signed in; codes made before are
-   * no longer good.
-   * @throws Trouble closed for a code that would open what somebody recorded for other teachers
+   * no longer good. A code in the clear opens nothing that whoever asks for it may not hear already, and no account
+   * that somebody else made and that is in use: such a code goes to the person's own address alone.
+   * @throws Trouble closed for a code that may only go by mail
    */
   async makeCodes(
     by: Me,
@@ -197,24 +234,31 @@ export class Classes {
         m => (m.role === 'student' || !m.hasSignIn) && personIds.includes(m.id),
       );
       if (members.length !== new Set(personIds).size) throw notFound();
-      // A code opens everything of a student, also what they recorded for others: it goes to them alone then.
-      const known = members.filter(m => m.hasSignIn);
-      const elsewhere = await store.alsoElsewhere(
-        db,
-        known.map(m => m.id),
-        by.id,
-      );
-      const unsafe = known.find(m => elsewhere.has(m.id) && !(byMail && addressOf(m)));
-      if (unsafe)
-        throw new Trouble(
-          'closed',
-          `${unsafe.displayName} is in classes of other teachers as well and has a password. Send the code by mail to their own address.`,
-        );
+      const ids = members.map(m => m.id);
+      const elsewhere = await store.alsoElsewhere(db, ids, by.id);
+      const makers = await makersOf(db, ids);
+      for (const member of members) {
+        if (byMail && addressOf(member)) continue;
+        const maker = makers.get(member.id) ?? null;
+        const isOwn = maker === by.id || (maker === null && member.role === 'student');
+        if (elsewhere.has(member.id))
+          throw new Trouble(
+            'closed',
+            `${member.displayName} is in classes of other teachers as well. Send the code by mail to their own address.`,
+          );
+        if (!isOwn && (member.hasSignIn || member.role !== 'student'))
+          throw new Trouble(
+            'closed',
+            `Somebody else made the account of ${member.displayName}. Send the code by mail to their own address, or ask an administrator.`,
+          );
+      }
       const codes = await this.people.makeCodes(
         db,
         by,
         members.map(m => m.id),
       );
+      for (const member of members)
+        await noteSafety(db, { kind: 'codeMade', personId: member.id, byId: by.id });
       await told(db, classId);
       const made: FirstCode[] = [];
       for (const { id, displayName, signInName, email } of members) {

@@ -127,7 +127,7 @@ export async function roleIn(db: Queryable, classId: string, personId: string): 
   return found?.role ?? null;
 }
 
-/** Those of some people who are also in a class that this teacher does not teach. */
+/** Those of some people who are in a class, or sat something in one, that this teacher does not teach. */
 export async function alsoElsewhere(
   db: Queryable,
   personIds: readonly string[],
@@ -136,8 +136,11 @@ export async function alsoElsewhere(
   if (personIds.length === 0) return new Set();
   const found = await rows<{ id: string }>(
     db,
-    `SELECT DISTINCT m.person_id AS id FROM class_members m WHERE m.person_id IN (:personIds) AND NOT EXISTS (
-       SELECT 1 FROM class_members t WHERE t.class_id = m.class_id AND t.person_id = :teacherId AND t.role = 'teacher')`,
+    `SELECT DISTINCT x.id FROM (
+       SELECT m.person_id AS id, m.class_id FROM class_members m WHERE m.person_id IN (:personIds)
+       UNION SELECT s.student_id, r.class_id FROM sittings s JOIN releases r ON r.id = s.release_id WHERE s.student_id IN (:personIds)
+     ) x WHERE NOT EXISTS (
+       SELECT 1 FROM class_members t WHERE t.class_id = x.class_id AND t.person_id = :teacherId AND t.role = 'teacher')`,
     { personIds, teacherId },
   );
   return new Set(found.map(f => f.id));

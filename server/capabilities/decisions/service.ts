@@ -24,7 +24,9 @@ export class Decisions {
       id: d.id,
       kind: d.kind,
       sittingId: d.sittingId,
-      studentName: nameOf ? nameOf(d.personId) : d.studentName,
+      // What was decided about a name says a name, what was decided about a voice says a voice: together they would be
+      // whose voice it is.
+      studentName: nameOf && d.sittingId ? nameOf(d.personId) : d.studentName,
       reason: d.reason,
       madeBy: d.madeBy,
       madeAt: d.madeAt.toISOString(),
@@ -44,6 +46,7 @@ export class Decisions {
       const release = await findRelease(db, releaseId);
       if (!release) throw notFound();
       const personId = await this.whose(db, releaseId, wanted);
+      // Held from here on: of two decisions in the same moment the second sees what the first has done.
       const before = await exceptionOf(db, releaseId, personId, true);
       if (!before) throw notFound();
       const sittings = await sittingsWith(db, { releaseId, studentId: personId });
@@ -167,6 +170,10 @@ export class Decisions {
       case 'giveBack': {
         if (!sitting?.handedInAt) return refuse('This is not handed in, so there is nothing to give back.');
         if (sitting.givenBackAt) return refuse('This is given back already.');
+        if (sitting.returnedAt)
+          return refuse(
+            'This is returned already, or will be. Call that off first, or allow another sitting instead.',
+          );
         if (sittings.some(s => s.handedInAt === null && !s.setAsideAt))
           return refuse('They are doing it again just now. Wait for that.');
         if (reason === '')

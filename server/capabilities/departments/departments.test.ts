@@ -80,6 +80,9 @@ describe('departments and their shelf', () => {
     ])) as unknown as [{ name: string }[]];
     expect((await add(owner, found[0]!.name)).status).toBe(200);
     expect((await add(owner, found[0]!.name)).status).toBe(200);
+    // Asked, and nothing more before they say yes.
+    expect((await colleague.ask<Department[]>('GET', '/api/departments')).body).toEqual([]);
+    await colleague.acceptAll();
     const { body } = await colleague.ask<Department[]>('GET', '/api/departments');
     expect(body[0]!.members.map(m => m.id).sort()).toEqual([owner.id, colleague.id].sort());
   });

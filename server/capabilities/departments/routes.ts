@@ -17,7 +17,7 @@ export function departmentRoutes(allow: Policies, departments: Departments): Rou
       'post',
       '/api/departments/:departmentId/members',
       allow.memberOf(),
-      ({ id, body }) => departments.add(id('departmentId'), body),
+      ({ person, id, body }) => departments.add(person(), id('departmentId'), body),
       NewColleague,
     ),
     route('delete', '/api/departments/:departmentId/members', allow.memberOf(), ({ person, id }) =>

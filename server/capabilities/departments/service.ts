@@ -12,6 +12,7 @@ import type { Me } from '@ecoute/contract/people';
 import { transaction, type Pool } from '../../platform/database';
 import { Trouble } from '../../platform/trouble';
 import { sharedWith } from '../assessments/store';
+import { insertInvitation, knownTo } from '../invitations/store';
 import { findBySignInName } from '../people/store';
 import * as store from './store';
 
@@ -33,15 +34,27 @@ export class Departments {
     return this.list(teacher);
   }
 
-  /** @throws Trouble invalid when nobody who teaches signs in with that name */
-  async add(departmentId: string, { signInName }: NewColleague): Promise<{ displayName: string }> {
+  /**
+   * Asks a colleague to join; one whom the teacher knows from a class joins at once.
+   * @throws Trouble invalid when nobody who teaches signs in with that name
+   */
+  async add(
+    by: Me,
+    departmentId: string,
+    { signInName }: NewColleague,
+  ): Promise<{ displayName: string; asked: boolean }> {
     const found = await findBySignInName(this.pool, signInName.trim());
     if (found?.role !== 'teacher') {
       const message = 'No teacher here signs in with this name. Ask your colleague how theirs is spelt.';
       throw new Trouble('invalid', message, { fields: { signInName: message } });
     }
-    await store.addMember(this.pool, departmentId, found.id);
-    return { displayName: found.displayName };
+    if ((await knownTo(this.pool, by.id, [found.id])).has(found.id)) {
+      await store.addMember(this.pool, departmentId, found.id);
+      return { displayName: found.displayName, asked: false };
+    }
+    const invitation = { id: randomUUID(), departmentId, personId: found.id, role: 'teacher' as const };
+    await insertInvitation(this.pool, { ...invitation, madeBy: by.id });
+    return { displayName: signInName.trim(), asked: true };
   }
 
   /** What the teacher had shared with the department leaves with them. */

@@ -1,40 +1,25 @@
 import type { Request } from 'express';
-import rateLimit from 'express-rate-limit';
 import { GuestReturn, MergeGuest, NewGuest, NewLink } from '@ecoute/contract/guests';
 import type { Policies } from '../../platform/access/policies';
 import { route, type Route } from '../../platform/routes';
-import { Trouble } from '../../platform/trouble';
 import { begin } from '../people/routes';
 import type { Guests } from './service';
 
-/** Links are tried out one address at a time, and slowly; a class behind one address comes through. */
-export function linkLimit(relaxed: boolean) {
-  return rateLimit({
-    windowMs: 10 * 60_000,
-    limit: relaxed ? 100_000 : 30,
-    skipSuccessfulRequests: true,
-    standardHeaders: true,
-    legacyHeaders: false,
-    handler: (_req, _res, next) =>
-      next(
-        new Trouble('tooManyTries', 'Too many links that lead nowhere. Wait ten minutes, then try again.'),
-      ),
-  });
-}
-
 export function guestRoutes(allow: Policies, guests: Guests): Route[] {
   const own = allow.managerOfRelease();
+  // Who a guest is decides whose recordings they hear: that is for those who may hear them themselves.
+  const heard = allow.teacherOfRelease();
   const code = (req: Request) => String(req.params.code).toLowerCase();
   return [
     route('get', '/api/links/:code', allow.anyone(), ({ req }) =>
-      guests.door(code(req), req.session?.me ?? null),
+      guests.door(code(req), req.session?.me ?? null, req.ip ?? ''),
     ),
     route(
       'post',
       '/api/links/:code/guests',
       allow.anyone(),
       async ({ req, body }) => {
-        const { me, ...welcome } = await guests.enter(code(req), body);
+        const { me, ...welcome } = await guests.enter(code(req), body, req.ip ?? '');
         await begin(req, me);
         return welcome;
       },
@@ -45,7 +30,7 @@ export function guestRoutes(allow: Policies, guests: Guests): Route[] {
       '/api/guest-returns',
       allow.anyone(),
       async ({ req, body }) => {
-        const { me, releaseId } = await guests.comeBack(body.token);
+        const { me, releaseId } = await guests.comeBack(body.token, req.ip ?? '');
         await begin(req, me);
         return { releaseId };
       },
@@ -70,11 +55,11 @@ export function guestRoutes(allow: Policies, guests: Guests): Route[] {
     route(
       'post',
       '/api/releases/:releaseId/guests/:personId/merge',
-      own,
+      heard,
       ({ id, body }) => guests.merge(id('releaseId'), id('personId'), body.into),
       MergeGuest,
     ),
-    route('post', '/api/releases/:releaseId/guests/:personId/apart', own, ({ id }) =>
+    route('post', '/api/releases/:releaseId/guests/:personId/apart', heard, ({ id }) =>
       guests.apart(id('releaseId'), id('personId')),
     ),
   ];

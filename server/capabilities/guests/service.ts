@@ -15,10 +15,12 @@ import { studiesRelease } from '../../platform/access/store';
 import { newCode } from '../../platform/codes';
 import { insertChange } from '../../platform/changes/store';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
-import type { FileStore } from '../../platform/files';
-import type { JobQueue } from '../../platform/jobs/queue';
+import { UNTIL_DONE, type JobQueue } from '../../platform/jobs/queue';
+import { log } from '../../platform/log';
+import { endSessions } from '../../platform/sessions';
+import type { Tries } from '../../platform/tries';
 import { notFound, Trouble } from '../../platform/trouble';
-import { filesOfRecording } from '../recordings/service';
+import type { Recordings } from '../recordings/service';
 import { entriesOf, findRelease, timesOf } from '../releases/store';
 import { poster } from './poster';
 import * as store from './store';
@@ -28,7 +30,7 @@ const LOOK_EVERY_MS = 6 * 3_600_000;
 /** The same words for a link that never was, is closed, is full, or leads to something that is not open. */
 function nowhere(): Trouble {
   return new Trouble(
-    'notFound',
+    'deadLink',
     'This link does not lead anywhere (any more). Check it letter by letter, or ask your teacher for a new one.',
   );
 }
@@ -37,16 +39,14 @@ function nowhere(): Trouble {
 export class Guests {
   constructor(
     private readonly pool: Pool,
-    private readonly files: FileStore,
+    private readonly recordings: Recordings,
     private readonly jobs: JobQueue,
+    private readonly tries: Tries,
     private readonly baseUrl: string,
   ) {
-    jobs.on('forgetGuests', () => this.forget());
-  }
-
-  /** Has guests forgotten whose time is over, now and from time to time. */
-  async prepare(): Promise<void> {
-    if (!(await store.isForgetting(this.pool))) await this.jobs.add(this.pool, 'forgetGuests', {});
+    jobs.on('forgetGuests', () => this.forget(), UNTIL_DONE);
+    // Guests are forgotten when their time is over: there is always a job that looks, now or later.
+    jobs.onSweep(() => jobs.ensure(pool, 'forgetGuests', {}));
   }
 
   async links(releaseId: string): Promise<LinkView[]> {
@@ -93,7 +93,21 @@ export class Guests {
   }
 
   /** What somebody sees at the door. @throws Trouble notFound, in the same words whatever is wrong with a link */
-  async door(code: string, visitor: Me | null): Promise<DoorView> {
+  door(code: string, visitor: Me | null, address: string): Promise<DoorView> {
+    return this.withLink(address, () => this.lookAtDoor(code, visitor));
+  }
+
+  /** Only links that lead nowhere count as tries: a class behind one address comes through. */
+  private withLink<T>(address: string, work: () => Promise<T>): Promise<T> {
+    return this.tries.counted(
+      { links: address },
+      'Too many links that lead nowhere. Wait ten minutes, then try again.',
+      error => error instanceof Trouble && error.code === 'deadLink',
+      work,
+    );
+  }
+
+  private async lookAtDoor(code: string, visitor: Me | null): Promise<DoorView> {
     const link = await store.findLink(this.pool, code);
     const release = link && (await findRelease(this.pool, link.releaseId));
     if (!link || !release) throw nowhere();
@@ -112,15 +126,31 @@ export class Guests {
     };
   }
 
-  /** Lets a guest in. @throws Trouble notFound for a link that leads nowhere; invalid for a wrong class code */
-  async enter(code: string, wanted: NewGuest): Promise<GuestWelcome & { me: Me }> {
+  /**
+   * Lets a guest in.
+   * @throws Trouble deadLink for a link that leads nowhere; wrongClassCode; tooManyTries
+   */
+  async enter(code: string, wanted: NewGuest, address: string): Promise<GuestWelcome & { me: Me }> {
+    await this.tries.limited(
+      { guests: code },
+      'So many guests came in by this link just now that it rests for ten minutes.',
+    );
+    return this.tries.counted(
+      { doorHere: `${code} ${address}`, door: code },
+      'Too many class codes that are not right. Wait ten minutes, then ask in class what it is.',
+      error => error instanceof Trouble && error.code === 'wrongClassCode',
+      () => this.withLink(address, () => this.letIn(code, wanted)),
+    );
+  }
+
+  private letIn(code: string, wanted: NewGuest): Promise<GuestWelcome & { me: Me }> {
     return transaction(this.pool, async db => {
       const link = await store.findLink(db, code, true);
       const release = link && (await findRelease(db, link.releaseId));
       if (!link || !release || !isOpen(link, opennessAt(timesOf(release), Date.now()))) throw nowhere();
       if (link.classCode && link.classCode.toLowerCase() !== wanted.classCode?.trim().toLowerCase()) {
         const message = 'That is not the class code. Ask in class what it is.';
-        throw new Trouble('invalid', message, { fields: { classCode: message } });
+        throw new Trouble('wrongClassCode', message, { fields: { classCode: message } });
       }
       const [id, token] = [randomUUID(), randomUUID()];
       const name = wanted.name.replace(/\s+/g, ' ').trim();
@@ -137,7 +167,11 @@ export class Guests {
   }
 
   /** Lets a guest in again, by the address that only they have. */
-  async comeBack(token: string): Promise<{ releaseId: string; me: Me }> {
+  comeBack(token: string, address: string): Promise<{ releaseId: string; me: Me }> {
+    return this.withLink(address, () => this.comeBackBy(token));
+  }
+
+  private async comeBackBy(token: string): Promise<{ releaseId: string; me: Me }> {
     const found = await store.guestByToken(this.pool, token);
     // Two visits of one guest: either address leads to what both recorded. A student signs in as themselves.
     const guest = found?.sameAs ? await store.findGuest(this.pool, found.sameAs) : found;
@@ -179,7 +213,7 @@ export class Guests {
       if (guest.sameAs !== null || into === guestId || !others.includes(into)) throw notFound();
       await store.insertParticipant(db, releaseId, into);
       await store.moveSittings(db, releaseId, guestId, into);
-      await store.reown(db, releaseId);
+      await store.reown(db, releaseId, guestId, into);
       await store.setSameAs(db, guestId, into);
       await store.removeParticipant(db, releaseId, guestId);
       await this.told(db, releaseId, into);
@@ -194,7 +228,7 @@ export class Guests {
       if (guest.sameAs === null) throw notFound();
       await store.insertParticipant(db, releaseId, guestId);
       await store.moveBack(db, releaseId, guestId);
-      await store.reown(db, releaseId);
+      await store.reown(db, releaseId, guest.sameAs, guestId);
       await store.setSameAs(db, guestId, null);
       await this.told(db, releaseId, guest.sameAs);
     });
@@ -218,18 +252,31 @@ export class Guests {
     await insertChange(db, { kind: 'todo', subjectId: null, classId: null, personId });
   }
 
-  /** Job: forgets guests as long after they came as they were told. */
+  /**
+   * Job: forgets guests as long after they came as they were told: rows and, by a job of their own that is asked for in
+   * the same transaction, files. One who cannot be forgotten does not keep the others.
+   */
   private async forget(): Promise<void> {
+    const failed: string[] = [];
     for (;;) {
-      const ids = await store.guestsToForget(this.pool, 50);
-      for (const id of ids) {
-        const recordings = await store.recordingsOf(this.pool, id);
-        await transaction(this.pool, db => store.removeGuest(db, id));
-        for (const recording of recordings)
-          for (const key of filesOfRecording(recording)) await this.files.remove(key);
-      }
+      const ids = await store.guestsToForget(this.pool, 50, failed);
       if (ids.length === 0) break;
+      for (const id of ids)
+        try {
+          await transaction(this.pool, async db => {
+            // What a teacher gave to somebody else is theirs, whatever was left under the guest's name.
+            await store.giveAway(db, id);
+            for (const recording of await store.recordingsOf(db, id))
+              await this.recordings.removeLater(db, recording);
+            await endSessions(db, id);
+            await store.removeGuest(db, id);
+          });
+        } catch (error) {
+          log.error({ err: error }, 'a guest could not be forgotten');
+          failed.push(id);
+        }
     }
+    if (failed.length > 0) throw new Error(`${failed.length} guests could not be forgotten yet.`);
     await this.jobs.add(this.pool, 'forgetGuests', {}, { runAfter: new Date(Date.now() + LOOK_EVERY_MS) });
   }
 

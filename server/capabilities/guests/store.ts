@@ -157,13 +157,43 @@ export async function moveBack(db: Queryable, releaseId: string, from: string): 
     );
 }
 
-/** Recordings belong to whoever sat. */
-export async function reown(db: Queryable, releaseId: string): Promise<void> {
+/** What is recorded in a sitting, in places: the takes, the pictures beside them, and what its student replied by voice. */
+const RECORDED = [
+  'JOIN takes t ON t.id = x.id JOIN sittings s ON s.id = t.sitting_id',
+  'JOIN takes t ON t.picture_id = x.id JOIN sittings s ON s.id = t.sitting_id',
+  'JOIN replies y ON y.voice_id = x.id JOIN sittings s ON s.id = y.sitting_id',
+];
+
+/** What one person recorded and said in sittings that are another's now belongs to that other. */
+export async function reown(db: Queryable, releaseId: string, from: string, to: string): Promise<void> {
+  for (const joined of RECORDED)
+    await run(
+      db,
+      `UPDATE recordings x ${joined} SET x.owner_id = :to
+       WHERE s.release_id = :releaseId AND s.student_id = :to AND x.owner_id = :from`,
+      { releaseId, from, to },
+    );
   await run(
     db,
-    `UPDATE recordings x JOIN takes t ON t.id = x.id JOIN sittings s ON s.id = t.sitting_id
-     SET x.owner_id = s.student_id WHERE s.release_id = :releaseId AND x.owner_id <> s.student_id`,
-    { releaseId },
+    `UPDATE replies y JOIN sittings s ON s.id = y.sitting_id SET y.author_id = :to
+     WHERE s.release_id = :releaseId AND s.student_id = :to AND y.author_id = :from`,
+    { releaseId, from, to },
+  );
+}
+
+/** Before somebody is forgotten: what of theirs lies in sittings of others goes to those. */
+export async function giveAway(db: Queryable, from: string): Promise<void> {
+  for (const joined of RECORDED)
+    await run(
+      db,
+      `UPDATE recordings x ${joined} SET x.owner_id = s.student_id WHERE x.owner_id = :from AND s.student_id <> :from`,
+      { from },
+    );
+  await run(
+    db,
+    `UPDATE replies y JOIN sittings s ON s.id = y.sitting_id SET y.author_id = s.student_id
+     WHERE y.author_id = :from AND s.student_id <> :from`,
+    { from },
   );
 }
 
@@ -178,20 +208,19 @@ export async function removeParticipant(db: Queryable, releaseId: string, person
   });
 }
 
-/** Guests whose time is over: as long after they came as their link keeps things. */
-export async function guestsToForget(db: Queryable, most: number): Promise<string[]> {
+/** Guests whose time is over: as long after they came as their link keeps things. @param but left out this time */
+export async function guestsToForget(
+  db: Queryable,
+  most: number,
+  but: readonly string[] = [],
+): Promise<string[]> {
   const found = await rows<{ id: string }>(
     db,
     `SELECT p.id FROM people p JOIN release_links l ON l.id = p.guest_link_id
-     WHERE p.created_at < UTC_TIMESTAMP(3) - INTERVAL l.keep_days DAY LIMIT :most`,
-    { most },
+     WHERE p.created_at < UTC_TIMESTAMP(3) - INTERVAL l.keep_days DAY AND p.id NOT IN (:but) LIMIT :most`,
+    { most, but: ['00000000-0000-0000-0000-000000000000', ...but] },
   );
   return found.map(f => f.id);
-}
-
-/** Whether a job waits that forgets guests. */
-export async function isForgetting(db: Queryable): Promise<boolean> {
-  return (await row(db, "SELECT 1 FROM jobs WHERE kind = 'forgetGuests' LIMIT 1")) !== null;
 }
 
 /** What a guest recorded, and what was spoken about it. */
@@ -213,6 +242,7 @@ export async function removeGuest(db: Queryable, personId: string): Promise<void
   const recorded = await recordingsOf(db, personId);
   const own = 'IN (SELECT id FROM sittings WHERE student_id = :personId)';
   for (const sql of [
+    `DELETE FROM receipts WHERE sitting_id ${own}`,
     `DELETE FROM self_assessments WHERE sitting_id ${own}`,
     `DELETE FROM handovers WHERE sitting_id ${own}`,
     `DELETE FROM written_answers WHERE sitting_id ${own}`,

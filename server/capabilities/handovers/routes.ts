@@ -15,7 +15,7 @@ export function handoverRoutes(allow: Policies, handovers: Handovers): Route[] {
       '/api/phone',
       allow.anyone(),
       async ({ req, body }) => {
-        const handoverId = await handovers.open(body.code.trim().toLowerCase());
+        const handoverId = await handovers.open(body.code.trim().toLowerCase(), req.ip ?? '');
         // Whoever is signed in on this phone stays so; the item is one thing more that it may do.
         req.session.handoverId = handoverId;
         return handovers.view(handoverId);

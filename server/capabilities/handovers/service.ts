@@ -6,6 +6,7 @@ import type { NewEvents, TakeView } from '@ecoute/contract/sittings';
 import { insertChange } from '../../platform/changes/store';
 import { newCode } from '../../platform/codes';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
+import type { Tries } from '../../platform/tries';
 import { notFound, Trouble } from '../../platform/trouble';
 import type { Sittings } from '../sittings/service';
 import { noteInAccount } from '../sittings/situation';
@@ -21,6 +22,7 @@ export class Handovers {
   constructor(
     private readonly pool: Pool,
     private readonly sittings: Sittings,
+    private readonly tries: Tries,
     private readonly baseUrl: string,
   ) {}
 
@@ -40,14 +42,23 @@ export class Handovers {
   /**
    * A phone opens a code: from then on it is this phone's, and nobody else's.
    * @returns the handover's id, for the phone's session
-   * @throws Trouble notFound for a code that leads nowhere, in the same words whatever is wrong with it
+   * @throws Trouble deadLink for a code that leads nowhere, in the same words whatever is wrong with it
    */
-  async open(code: string): Promise<string> {
+  open(code: string, address: string): Promise<string> {
+    return this.tries.counted(
+      { phones: address },
+      'Too many codes that lead nowhere. Wait ten minutes, then ask for a new one on the first screen.',
+      error => error instanceof Trouble && error.code === 'deadLink',
+      () => this.openCode(code),
+    );
+  }
+
+  private openCode(code: string): Promise<string> {
     return transaction(this.pool, async db => {
       const found = await store.findByCode(db, code);
       if (!found)
         throw new Trouble(
-          'notFound',
+          'deadLink',
           'This code does not lead anywhere (any more). Ask for a new one on the first screen.',
         );
       await store.openHandover(db, found.id, new Date(Date.now() + PHONE_MS));

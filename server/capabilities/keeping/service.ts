@@ -46,6 +46,11 @@ interface Packed {
   size: number;
 }
 
+/** The ending of a file's own name; null where it has none that is plain. */
+function endingOf(fileName: string | null): string | null {
+  return /\.([a-z0-9]{1,8})$/i.exec(fileName ?? '')?.[1]?.toLowerCase() ?? null;
+}
+
 /** What is kept outside Ecoute: feedback on paper, the recordings of a release. */
 export class Keeping {
   constructor(
@@ -128,8 +133,8 @@ export class Keeping {
     const nameOf = await codeNames(this.pool, release);
     const students = studentsFrom(timesOf(release), await standings(this.pool, [releaseId]), Date.now());
     const sat = students.flatMap(s => (s.counting?.handedInAt ? [{ ...s, id: s.counting.id }] : []));
-    const called = (s: (typeof sat)[number]) =>
-      nameOf && !isBack(s.standing.state) ? nameOf(s.studentId) : s.displayName;
+    const isHidden = (s: (typeof sat)[number]) => nameOf !== null && !isBack(s.standing.state);
+    const called = (s: (typeof sat)[number]) => (isHidden(s) ? nameOf!(s.studentId) : s.displayName);
     const ids = sat.map(s => s.id);
     const takes = new Map<string, TakeRow[]>();
     for (const take of await takesOfSittings(this.pool, ids))
@@ -152,9 +157,11 @@ export class Keeping {
           );
           if (size === null) continue;
           const parts = [called(s), `item ${n + 1}`, ...(own.length > 1 ? [`take ${take.number}`] : [])];
-          let name = fileNameOf(parts, ENDINGS[type] ?? 'bin', called(s));
+          // A file that was handed in keeps its own ending, so that whoever gets it can open it.
+          const ending = ENDINGS[type] ?? endingOf(take.recording.fileName) ?? 'bin';
+          let name = fileNameOf(parts, ending, called(s));
           for (let again = 2; used.has(name.toLowerCase()); again++)
-            name = fileNameOf([...parts, `(${again})`], ENDINGS[type] ?? 'bin', called(s));
+            name = fileNameOf([...parts, `(${again})`], ending, called(s));
           used.add(name.toLowerCase());
           packed.push({ path, name, size });
           const mark = marks.get(`${s.id} ${item.id}`);
@@ -167,8 +174,9 @@ export class Keeping {
             take.number,
             isCounting ? 'yes' : 'no',
             take.durationMs === null ? '' : (take.durationMs / 1000).toFixed(1),
-            take.beganAt.toISOString(),
-            s.standing.late ? 'late' : '',
+            // A clock would say who it was.
+            isHidden(s) ? '' : take.beganAt.toISOString(),
+            s.standing.late && !isHidden(s) ? 'late' : '',
             isCounting && mark?.finishedAt && mark.pointsHundredths !== null
               ? fromHundredths(mark.pointsHundredths)
               : '',
@@ -177,12 +185,15 @@ export class Keeping {
         }
       }
     const zip = new yazl.ZipFile();
+    const made = new Date();
     const index =
       '\ufeff' + Papa.unparse({ fields: [...INDEX_COLUMNS], data: rows }, { escapeFormulae: true });
     zip.addBuffer(Buffer.from(index), 'index.csv', { compress: false });
     // Sound is compressed already; a file is opened when its turn has come, and not before.
     for (const { path, name, size } of packed)
-      zip.addReadStreamLazy(name, { compress: false, size }, done => done(null, createReadStream(path)));
+      zip.addReadStreamLazy(name, { compress: false, size, mtime: made }, done =>
+        done(null, createReadStream(path)),
+      );
     const size = new Promise<number | null>(resolve =>
       // Its own reckoning is short of 76 bytes once the directory passes 64 kB, unless the long form is asked for.
       (zip as unknown as Endable).end({ forceZip64Format: true }, total => resolve(total > 0 ? total : null)),

@@ -32,10 +32,12 @@ export async function besideOf(db: Queryable, sittingId: string, itemId: string)
   if (!sitting || !release || !item) throw notFound();
   const own = (await takesOfSittings(db, [sittingId])).filter(t => t.itemId === itemId && t.stands);
   const counting = countingTake<TakeRow>(own);
+  const isHidden = release.namesHidden && !isReturned(sitting);
   const others = own
     .filter(t => t.id !== counting?.id)
-    .map(t => view(t, { title: null, same: true, points: null, comment: '' }));
-  if (release.namesHidden && !isReturned(sitting)) return others;
+    .map(t => view(t, { title: null, same: true, points: null, comment: '' }))
+    .map(b => (isHidden ? { ...b, recordedAt: null } : b));
+  if (isHidden) return others;
   const before = await store.earlierSittings(db, sittingId);
   const ids = before.map(b => b.id);
   const takes = await takesOfSittings(db, ids);
@@ -62,7 +64,9 @@ export async function besideOf(db: Queryable, sittingId: string, itemId: string)
       );
     }
   }
-  earlier.sort((a, b) => Number(b.same) - Number(a.same) || b.recordedAt.localeCompare(a.recordedAt));
+  earlier.sort(
+    (a, b) => Number(b.same) - Number(a.same) || (b.recordedAt ?? '').localeCompare(a.recordedAt ?? ''),
+  );
   return [...others, ...earlier.slice(0, MOST)];
 }
 

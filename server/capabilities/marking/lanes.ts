@@ -59,7 +59,10 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
   const called = (s: StudentStanding) => (isHidden(s) ? nameOf!(s.studentId) : s.displayName);
   const students = studentsFrom(timesOf(release), await standings(db, [releaseId]), Date.now());
   if (nameOf) students.sort((a, b) => (called(a) < called(b) ? -1 : 1));
-  const sat = students.flatMap(s => (s.counting ? [{ ...s, sittingId: s.counting.id }] : []));
+  // While names are hidden, what is under way is not heard: the overview says by name who is recording just now.
+  const sat = students.flatMap(s =>
+    s.counting && (!isHidden(s) || s.counting.handedInAt) ? [{ ...s, sittingId: s.counting.id }] : [],
+  );
   const ids = sat.map(s => s.sittingId);
   const takes = await takesOfSittings(db, ids);
   const takesOf = byAnswer<TakeRow>(takes);
@@ -96,7 +99,8 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
         studentName: called(s),
         itemId: item.id,
         state: s.standing.state,
-        late: s.standing.late,
+        // Late, and heard by when: the overview says that by name.
+        late: s.standing.late && !isHidden(s),
         givenBack: s.standing.givenBack,
         takeId: take?.id ?? null,
         durationMs: take?.durationMs ?? null,
@@ -106,10 +110,13 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
           isSilent(take.recording.peakDbfs),
         medium: take?.recording.medium ?? null,
         // People put their names into those of their files.
-        fileName: isHidden(s) && fileName ? fileName.replace(/^.*(?=\.[a-z0-9]{1,5}$)/i, 'file') : fileName,
+        fileName: isHidden(s) && fileName ? fileName.replace(/^.*?(\.[a-z0-9]{1,8})?$/i, 'file$1') : fileName,
         placed: placedOf(take),
         source: take?.source ?? null,
         wholeMs: take?.recording.wholeMs ?? null,
+        cutShort: take?.recording.endedEarlyAt != null,
+        lost: !take && own.some(t => t.recording.problem === 'lost'),
+        saidMs: take?.claimedAt ? take.claimedAt.getTime() - take.beganAt.getTime() : null,
         title: take?.title ?? '',
         note: take?.note ?? '',
         pictureId: take?.pictureId ?? null,
@@ -121,7 +128,7 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
         replies: replies
           .filter(r => r.sittingId === s.sittingId && belongs(r, item.id))
           .map(r => (isHidden(s) && r.fromStudent ? { ...replyView(r), authorName: '' } : replyView(r))),
-        heardAt: heard.get(answer)?.[0]?.heardAt.toISOString() ?? null,
+        heardAt: isHidden(s) ? null : (heard.get(answer)?.[0]?.heardAt.toISOString() ?? null),
         returnsAt: returnsAt(s),
         praise: praise.get(answer)?.map(p => p.words) ?? [],
         used: usedFor(used.get(answer) ?? [], s.sittingId, item.id),
@@ -141,7 +148,8 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
     lanes,
     namesHidden: release.namesHidden,
     missing: students
-      .filter(s => !s.counting?.handedInAt && !s.standing.excused)
-      .map(s => ({ id: isHidden(s) ? null : s.studentId, displayName: called(s) })),
+      // Whose voice is missing would be known once it comes: the overview says by name who has not handed in.
+      .filter(s => !s.counting?.handedInAt && !s.standing.excused && nameOf === null)
+      .map(s => ({ id: s.studentId, displayName: s.displayName })),
   };
 }

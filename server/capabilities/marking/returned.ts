@@ -14,7 +14,7 @@ import { givenBackReasons } from '../decisions/store';
 import { markupView } from '../markups/service';
 import { markupsOf } from '../markups/store';
 import { notesOf } from '../notes/store';
-import { exceptionOf, findRelease, timesOf } from '../releases/store';
+import { exceptionOf, findRelease, timesOf, type ReleaseRow } from '../releases/store';
 import {
   findSitting,
   judgementsOf,
@@ -37,14 +37,31 @@ export class Returned {
   /** What came back to a student, newest first. */
   async list(student: Me): Promise<ReturnedEntry[]> {
     const back = (await sittingsOf(this.pool, student.id)).filter(isReturned);
-    return Promise.all(
-      back.map(async s => {
-        const view = await this.view(s.id);
-        const { sittingId, title, className, returnedAt, total } = view;
-        const asked = [view, ...view.items].flatMap(v => v.asks).filter(a => a.answeredAt === null).length;
-        return { sittingId, title, className, returnedAt, asked, total };
-      }),
-    );
+    const ids = back.map(s => s.id);
+    // Few questions for all of them: somebody has hundreds after some years.
+    const releases = new Map<string, ReleaseRow | null>();
+    for (const { releaseId } of back)
+      if (!releases.has(releaseId)) releases.set(releaseId, await findRelease(this.pool, releaseId));
+    const asks = await asksOf(this.pool, ids);
+    const marks = (await store.marksOf(this.pool, ids)).filter(m => m.finishedAt);
+    return back.flatMap((s): ReturnedEntry[] => {
+      const release = releases.get(s.releaseId);
+      if (!release) return [];
+      const items = release.content.items.map(item => {
+        const found = marks.find(m => m.sittingId === s.id && m.itemId === item.id);
+        return { points: found?.pointsHundredths == null ? null : fromHundredths(found.pointsHundredths) };
+      });
+      return [
+        {
+          sittingId: s.id,
+          title: release.content.title,
+          className: release.className,
+          returnedAt: s.returnedAt!.toISOString(),
+          asked: asks.filter(a => a.sittingId === s.id && a.answeredAt === null).length,
+          total: release.scoresHeld ? null : totalFor(release.content, items),
+        },
+      ];
+    });
   }
 
   /**
@@ -64,8 +81,9 @@ export class Returned {
     const markups = await markupsOf(this.pool, [sittingId]);
     const earlier = await store.earlierComments(this.pool, sittingId);
     const praise = await store.praiseOf(this.pool, [sittingId]);
-    // What was written while names were hidden is filled in now.
-    const called = firstName(await studentName(this.pool, sittingId));
+    // What was written while names were hidden is filled in once they show.
+    const isHidden = before && release.namesHidden && !isReturned(sitting);
+    const called = isHidden ? '…' : firstName(await studentName(this.pool, sittingId));
     const own = (words: string) => filledIn(words, { name: called, time: null });
     const asks = (await asksOf(this.pool, [sittingId])).map(askView);
     const replies = (await repliesOf(this.pool, [sittingId])).map(replyView);
@@ -92,7 +110,7 @@ export class Returned {
         pictureId: take?.pictureId ?? null,
         durationMs: take?.durationMs ?? null,
         medium: take?.recording.medium ?? null,
-        fileName: take?.recording.fileName ?? null,
+        fileName: isHidden ? null : (take?.recording.fileName ?? null),
         placed: placedOf(take),
         judgement: judgementIn(judgements, sittingId, item.id),
         written: written.find(w => w.itemId === item.id)?.text ?? null,
@@ -129,14 +147,14 @@ export class Returned {
       sittingId,
       title: release.content.title,
       className: release.className,
-      handedInAt: sitting.handedInAt?.toISOString() ?? null,
+      handedInAt: isHidden ? null : (sitting.handedInAt?.toISOString() ?? null),
       returnedAt: (givenBack ? sitting.givenBackAt! : (sitting.returnedAt ?? new Date())).toISOString(),
       givenBackFor: givenBack
         ? ((await givenBackReasons(this.pool, [sittingId])).get(sittingId) ?? '')
         : null,
       asks: asks.filter(a => a.itemId === null),
       replies: replies.filter(r => r.itemId === null),
-      late: (sitting.handedInAt?.getTime() ?? 0) > dueAtMs && sitting.lateAcceptedAt === null,
+      late: !isHidden && (sitting.handedInAt?.getTime() ?? 0) > dueAtMs && sitting.lateAcceptedAt === null,
       content: forStudents(content),
       items,
       scoresHeld,

@@ -16,7 +16,7 @@ import type { GivePraise } from '@ecoute/contract/commentBank';
 import type { Me } from '@ecoute/contract/people';
 import { isDuplicate, transaction, type Pool, type Queryable } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
-import type { JobQueue } from '../../platform/jobs/queue';
+import { UNTIL_DONE, type JobQueue } from '../../platform/jobs/queue';
 import { insertChange } from '../../platform/changes/store';
 import { findRelease, hideNames } from '../releases/store';
 import { asksOf, countAsks, putAsk } from '../answers/store';
@@ -33,7 +33,7 @@ export class Marking {
     private readonly pool: Pool,
     private readonly jobs: JobQueue,
   ) {
-    jobs.on('tellReturned', (payload: Told) => this.tellReturned(this.pool, payload));
+    jobs.on('tellReturned', (payload: Told) => this.tellReturned(this.pool, payload), UNTIL_DONE);
   }
 
   listen(releaseId: string) {
@@ -254,6 +254,8 @@ export class Marking {
           return answered && !done.has(`${sitting.id} ${item.id}`) ? [i + 1] : [];
         });
         const level = needsLevel && levels.get(sitting.id)?.level == null;
+        // What was given back to be done again is not returned as well.
+        if (sitting.givenBackAt) continue;
         if (!sitting.handedInAt || items.length > 0 || level)
           result.unfinished.push({
             sittingId: sitting.id,
@@ -268,15 +270,17 @@ export class Marking {
             await countAsks(db, sitting.id);
           }
           await store.returnSitting(db, sitting.id, teacher.id, when);
-          await this.tellReturned(db, { releaseId, classId: release.classId, studentId: sitting.studentId });
-          // Told once more when its time has come.
-          if (at)
-            await this.jobs.add(
-              db,
-              'tellReturned',
-              { releaseId, classId: release.classId, studentId: sitting.studentId },
-              { runAfter: when },
-            );
+          const told = { releaseId, classId: release.classId, studentId: sitting.studentId };
+          // Its student hears of it when its time has come, and not before.
+          if (at) {
+            await insertChange(db, {
+              kind: 'release',
+              subjectId: releaseId,
+              classId: release.classId,
+              personId: null,
+            });
+            await this.jobs.add(db, 'tellReturned', told, { runAfter: when, subjectId: sitting.id });
+          } else await this.tellReturned(db, told);
           result.returned += 1;
         }
       }

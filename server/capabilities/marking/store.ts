@@ -98,10 +98,12 @@ export async function lockSittings(db: Queryable, releaseId: string, ids: readon
     studentId: string;
     handedInAt: Date | null;
     returnedAt: Date | null;
+    givenBackAt: Date | null;
     studentName: string;
   }>(
     db,
-    `SELECT s.id, s.student_id AS studentId, s.handed_in_at AS handedInAt, s.returned_at AS returnedAt, p.display_name AS studentName
+    `SELECT s.id, s.student_id AS studentId, s.handed_in_at AS handedInAt, s.returned_at AS returnedAt, s.given_back_at AS givenBackAt,
+       p.display_name AS studentName
      FROM sittings s JOIN people p ON p.id = s.student_id
      WHERE s.release_id = :releaseId AND s.id IN (:ids) FOR UPDATE`,
     { releaseId, ids },
@@ -217,6 +219,17 @@ export async function setPraise(
        VALUES (:id, :sittingId, :itemId, :words, :by, UTC_TIMESTAMP(3))`,
       praise,
     );
+}
+
+/** What hidden names of a release are worked out with; it never leaves the server. */
+export async function namesSecretOf(db: Queryable, releaseId: string): Promise<Buffer> {
+  const found = await row<{ secret: Buffer | null }>(
+    db,
+    'SELECT names_secret AS secret FROM releases WHERE id = :releaseId',
+    { releaseId },
+  );
+  if (!found?.secret) throw new Error('A release has no secret for its names.');
+  return found.secret;
 }
 
 /** Everybody a release is for. */

@@ -36,7 +36,7 @@ export function showsNotes(sitting: SittingRow): boolean {
 /** The total of a returned sitting: an item without an answer counts as none of its points. */
 export function totalFor(
   content: AssessmentContent,
-  items: readonly ReturnedItem[],
+  items: readonly Pick<ReturnedItem, 'points'>[],
 ): { given: number; maximum: number } | null {
   const total = totalOf(
     content.items.map((item, i) => ({

@@ -1,8 +1,7 @@
 /** Sounds as samples, by ffmpeg: as they were recorded, and the same at 16 kHz, mono, in one pass and piece by piece. */
-import { spawn } from 'node:child_process';
 import type { Readable } from 'node:stream';
 import { ANALYSIS_HZ } from '@ecoute/core/audio/halves';
-import { READ_ONLY } from '../recordings/tools';
+import { READ_ONLY, started, USUAL } from '../recordings/tools';
 
 /** Seconds of the sound, counted from its first decoded sample. */
 export interface Span {
@@ -18,6 +17,9 @@ export interface Listener {
   /** At 16 kHz, mono. */
   onSamples: (samples: Float32Array) => void;
 }
+
+/** An hour of sound takes about half a minute. */
+const DECODING_MS = 10 * 60_000;
 
 /** Whole little-endian floats out of bytes that come in any pieces. */
 class Floats {
@@ -75,9 +77,12 @@ export async function decode(
     ...[...sound, '-c:a', 'pcm_f32le', '-f', 'wav', 'pipe:1'],
     ...[...sound, '-ac', '1', '-ar', String(ANALYSIS_HZ), '-f', 'f32le', 'pipe:3'],
   ];
-  const child = spawn('ffmpeg', args, {
-    stdio: ['ignore', 'pipe', 'pipe', 'pipe'],
-  });
+  const child = started('ffmpeg', args, { ...USUAL, timeoutMs: DECODING_MS, inBackground: true }, [
+    'ignore',
+    'pipe',
+    'pipe',
+    'pipe',
+  ]);
   let words = '';
   let samplesSeen = 0;
   child.stderr!.on('data', (chunk: Buffer) => (words = (words + chunk.toString()).slice(-2_000)));

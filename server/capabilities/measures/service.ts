@@ -11,7 +11,8 @@ import { transaction, type Pool, type Queryable } from '../../platform/database'
 import type { FileStore } from '../../platform/files';
 import type { JobQueue } from '../../platform/jobs/queue';
 import { insertChange } from '../../platform/changes/store';
-import { heardFrom, measuresOf, shown, type Recordings, type Worker } from '../recordings/service';
+import { heardFrom, measuresOf, shown } from '../recordings/files';
+import type { Recordings, Worker } from '../recordings/service';
 import { findRecording, type RecordingRow } from '../recordings/store';
 import { findRelease } from '../releases/store';
 import { contentFor } from '../sittings/situation';
@@ -33,12 +34,18 @@ export class TakeMeasures {
   ) {
     jobs.on('measureTake', ({ id }: { id: string }) => this.measure(id));
     recordings.onSettled((db, id) => this.ask(db, id));
+    jobs.onSweep(() => this.askForMissing());
   }
 
-  /** Makes the folder, and asks for what is missing. */
+  /** Makes the folder. */
   async prepare(): Promise<void> {
-    await mkdir(this.files.localPath('measures'), { recursive: true });
-    await store.askForMissing(this.pool, EVIDENCE_REVISION);
+    await mkdir(this.files.localPath('measures'), { recursive: true, mode: 0o700 });
+  }
+
+  /** Sweep: takes that were not measured, or in an older way, and have no job for it. */
+  async askForMissing(): Promise<void> {
+    for (const { id, ownerId } of await store.takesNotMeasured(this.pool, EVIDENCE_REVISION))
+      await this.jobs.add(this.pool, 'measureTake', { id }, { subjectId: id, ownerId });
   }
 
   /** A recording was looked at, or cut: what was measured of it before holds no longer. */
@@ -49,7 +56,7 @@ export class TakeMeasures {
     await store.forgetMeasures(db, id);
     // Whoever practises waits for it.
     const urgent = (await store.evidenceOpensFor(db, id)) === 'atOnce';
-    await this.jobs.add(db, 'measureTake', { id }, { urgent });
+    await this.jobs.add(db, 'measureTake', { id }, { urgent, subjectId: id, ownerId: recording.ownerId });
   }
 
   /** Job: measures a take. Safe to do twice, and to be broken off at any moment. */

@@ -84,21 +84,24 @@ export async function measuresOfRelease(
   }));
 }
 
+/** Asked for in one sweep; the rest waits for the next. */
+const MOST_ASKED = 5_000;
+
 /**
- * Asks for every stored take that was not measured, or in an older way: those from before there were measures, and those
- * whose job was given up.
- * @returns how many
+ * Stored takes that were not measured, or in an older way, and have no job for it: those from before there were
+ * measures. One whose job was given up is left alone; it is seen on the administrator's page.
  */
-export async function askForMissing(db: Queryable, revision: number): Promise<number> {
-  return run(
+export async function takesNotMeasured(
+  db: Queryable,
+  revision: number,
+): Promise<{ id: string; ownerId: string }[]> {
+  return rows(
     db,
-    `INSERT INTO jobs (kind, payload, urgent, run_after, created_at)
-     SELECT 'measureTake', JSON_OBJECT('id', r.id), FALSE, UTC_TIMESTAMP(3), UTC_TIMESTAMP(3)
-     FROM takes t JOIN recordings r ON r.id = t.id
+    `SELECT r.id, r.owner_id AS ownerId FROM takes t JOIN recordings r ON r.id = t.id
        LEFT JOIN measures m ON m.recording_id = r.id AND m.revision >= :revision
      WHERE r.state = 'stored' AND r.medium IN ('sound', 'video') AND m.recording_id IS NULL
-       AND CAST(r.id AS CHAR(36)) NOT IN (
-         SELECT JSON_VALUE(j.payload, '$.id') FROM jobs j WHERE j.kind = 'measureTake' AND j.state <> 'failed')`,
+       AND NOT EXISTS (SELECT 1 FROM jobs j WHERE j.kind = 'measureTake' AND j.subject_id = r.id)
+     LIMIT ${MOST_ASKED}`,
     { revision },
   );
 }

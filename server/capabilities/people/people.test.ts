@@ -37,7 +37,7 @@ describe('signing in', () => {
     const { body } = await teacher.ask<{ me: { displayName: string } }>('GET', '/api/session');
     const signInName = body.me.displayName.replace('Name of ', '');
     const answer = await t.visitor().ask('POST', '/api/session', { signInName, password: PASSWORD });
-    const cookie = answer.headers.getSetCookie()[0]!;
+    const cookie = answer.headers.getSetCookie().find(c => c.startsWith('ecoute='))!;
     expect(cookie).toMatch(/HttpOnly/i);
     expect(cookie).toMatch(/SameSite=Lax/i);
   });
@@ -66,11 +66,11 @@ describe('signing in', () => {
 
   it('slows down who tries codes out, in the same words whatever is tried', async () => {
     const answers: { status: number; body: unknown }[] = [];
-    for (let n = 0; n < 24; n++) {
+    for (let n = 0; n < 404; n++) {
       const path = n % 2 ? '/api/first-sign-in' : '/api/first-sign-in/code';
       const { status, body } = await t
         .visitor()
-        .ask('POST', path, { code: `AAAA-BBBB-CC${20 + n}`, password: 'a-long-password' });
+        .ask('POST', path, { code: `AAAA-BBBB-${1000 + n}`, password: 'a-long-password' });
       answers.push({ status, body });
     }
     expect(answers[0]!.status).toBe(422);

@@ -1,73 +1,113 @@
-import type { Request } from 'express';
-import rateLimit from 'express-rate-limit';
+import { randomUUID } from 'node:crypto';
+import type { Request, Response } from 'express';
 import {
+  ChangePassword,
   FirstSignIn,
   FirstTeacher,
+  ForgottenPassword,
   LookAtCode,
   SignIn,
   type Me,
+  type OwnAccount,
   type SessionState,
 } from '@ecoute/contract/people';
 import type { Policies } from '../../platform/access/policies';
+import { insertChange } from '../../platform/changes/store';
+import type { Pool } from '../../platform/database';
 import { route, type Route } from '../../platform/routes';
-import { Trouble } from '../../platform/trouble';
-import type { People } from './service';
+import { noteSafety } from '../../platform/safety/store';
+import { endSessions, sessionsOf } from '../../platform/sessions';
+import { notFound } from '../../platform/trouble';
+import type { From, People } from './service';
 
 /** A new session id at every sign-in, so that one known before it is worth nothing after. */
 export function begin(req: Request, me: Me): Promise<void> {
   return new Promise((resolve, reject) =>
     req.session.regenerate(error => {
       if (error) return reject(error as Error);
-      req.session.me = me;
+      Object.assign(req.session, {
+        me,
+        key: randomUUID(),
+        signedInAtMs: Date.now(),
+        usedAtMs: Date.now(),
+        browser: browserOf(req),
+      });
       req.session.save(problem => (problem ? reject(problem as Error) : resolve()));
     }),
   );
 }
 
-/** Wrong tries are counted per address and name: one forgetful student does not lock a school out. */
-export function signInLimit(relaxed: boolean) {
-  return rateLimit({
-    windowMs: 10 * 60_000,
-    limit: relaxed ? 10_000 : 10,
-    skipSuccessfulRequests: true,
-    standardHeaders: true,
-    legacyHeaders: false,
-    keyGenerator: req =>
-      `${req.ip ?? ''}|${String((req.body as SignIn | undefined)?.signInName ?? '')
-        .toLowerCase()
-        .slice(0, 120)}`,
-    handler: (_req, _res, next) =>
-      next(
-        new Trouble(
-          'tooManyTries',
-          'Too many wrong tries with this name. Wait ten minutes, or ask your teacher for a new password.',
-        ),
-      ),
-    validate: { keyGeneratorIpFallback: false },
-  });
+/** A browser in words: enough for a person to know their own again. */
+function browserOf(req: Request): string {
+  const agent = String(req.get('user-agent') ?? '');
+  const name = /(Edg|OPR|Firefox|Chrome|Safari)\//.exec(agent)?.[1] ?? 'A browser';
+  const on = /(iPhone|iPad|Android|Windows|Macintosh|CrOS|Linux)/.exec(agent)?.[1];
+  const names: Record<string, string> = { Edg: 'Edge', OPR: 'Opera', Macintosh: 'Mac', CrOS: 'Chromebook' };
+  return `${names[name] ?? name}${on ? `, ${names[on] ?? on}` : ''}`;
 }
 
-/** Codes are tried out one address at a time, and slowly. */
-export function codeLimit(relaxed: boolean) {
-  return rateLimit({
-    windowMs: 10 * 60_000,
-    limit: relaxed ? 10_000 : 20,
-    skipSuccessfulRequests: true,
-    standardHeaders: true,
-    legacyHeaders: false,
-    handler: (_req, _res, next) =>
-      next(
-        new Trouble('tooManyTries', 'Too many codes that are not good. Wait ten minutes, then try again.'),
-      ),
-  });
+const DEVICE_COOKIE = 'ecoute-device';
+const MOST_TOKENS = 8;
+
+function tokensOf(req: Request): string[] {
+  const text =
+    new RegExp(`(?:^|; )${DEVICE_COOKIE}=([\\w.-]{1,400})`).exec(req.get('cookie') ?? '')?.[1] ?? '';
+  return text.split('.').filter(Boolean).slice(0, MOST_TOKENS);
 }
 
-export function peopleRoutes(allow: Policies, people: People, showsMailbox: boolean): Route[] {
+/** Where a request comes from. */
+export function fromOf(req: Request): From {
+  return { address: req.ip ?? '', deviceTokens: tokensOf(req) };
+}
+
+/** This browser is known for an account from now on: wrong tries elsewhere do not shut its owner out here. */
+function rememberDevice(req: Request, res: Response, token: string, secure: boolean): void {
+  const tokens = [token, ...tokensOf(req).filter(t => t !== token)].slice(0, MOST_TOKENS);
+  const settings = {
+    httpOnly: true,
+    sameSite: 'lax',
+    secure,
+    maxAge: 365 * 86_400_000,
+    path: '/api',
+  } as const;
+  res.cookie(DEVICE_COOKIE, tokens.join('.'), settings);
+}
+
+/**
+ * @param about what the first page of everybody is told
+ * @param roomOf how much somebody keeps, and may
+ */
+export function peopleRoutes(
+  allow: Policies,
+  people: People,
+  pool: Pool,
+  about: { showsMailbox: boolean; sendsMail: boolean; isSecure: boolean },
+  roomOf: (personId: string) => Promise<{ usedBytes: number; quotaBytes: number }>,
+): Route[] {
+  const { isSecure, ...told } = about;
   const state = async (req: Request): Promise<SessionState> => ({
     me: req.session?.me ?? null,
-    showsMailbox,
+    ...told,
     needsFirstTeacher: req.session?.me ? false : await people.needsFirstTeacher(),
     now: new Date().toISOString(),
+  });
+  /** All other sessions of somebody end, and the pages that are open in them. */
+  const endOthers = async (req: Request, personId: string, by: Me, only: string | null = null) => {
+    const ended = await endSessions(pool, personId, { only, but: only ? null : (req.session.key ?? null) });
+    if (ended === 0) return;
+    await insertChange(pool, { kind: 'session', subjectId: null, classId: null, personId });
+    await noteSafety(pool, { kind: 'sessionsEnded', personId, byId: by.id });
+  };
+  const account = async (req: Request, me: Me): Promise<OwnAccount> => ({
+    ...(await people.account(me)),
+    ...(await roomOf(me.id)),
+    sessions: (await sessionsOf(pool, me.id)).map(s => ({
+      id: s.key,
+      browser: s.browser,
+      signedInAt: new Date(s.signedInAtMs).toISOString(),
+      usedAt: new Date(s.usedAtMs).toISOString(),
+      isThis: s.key === req.session.key,
+    })),
   });
   return [
     route('get', '/api/session', allow.anyone(), ({ req }) => state(req)),
@@ -75,30 +115,38 @@ export function peopleRoutes(allow: Policies, people: People, showsMailbox: bool
       'post',
       '/api/session',
       allow.anyone(),
-      async ({ req, body }) => {
-        await begin(req, await people.signIn(body));
+      async ({ req, res, body }) => {
+        const me = await people.signIn(body, fromOf(req));
+        await begin(req, me);
+        rememberDevice(req, res, people.deviceToken(me.id), isSecure);
         return state(req);
       },
       SignIn,
     ),
     route('delete', '/api/session', allow.anyone(), async ({ req }) => {
+      const personId = req.session.me?.id ?? null;
       await new Promise<void>((resolve, reject) =>
         req.session.destroy(error => (error ? reject(error as Error) : resolve())),
       );
+      if (personId) await insertChange(pool, { kind: 'session', subjectId: null, classId: null, personId });
     }),
     route(
       'post',
       '/api/first-sign-in/code',
       allow.anyone(),
-      ({ body }) => people.lookAtCode(body.code),
+      ({ req, body }) => people.lookAtCode(body.code, fromOf(req)),
       LookAtCode,
     ),
     route(
       'post',
       '/api/first-sign-in',
       allow.anyone(),
-      async ({ req, body }) => {
-        await begin(req, await people.useCode(body.code, body.password));
+      async ({ req, res, body }) => {
+        const me = await people.useCode(body.code, body.password, fromOf(req));
+        await begin(req, me);
+        // Whoever knew the password before is out.
+        await endOthers(req, me.id, me);
+        rememberDevice(req, res, people.deviceToken(me.id), isSecure);
         return state(req);
       },
       FirstSignIn,
@@ -113,5 +161,34 @@ export function peopleRoutes(allow: Policies, people: People, showsMailbox: bool
       },
       FirstTeacher,
     ),
+    route(
+      'post',
+      '/api/forgotten-password',
+      allow.anyone(),
+      ({ req, body }) => people.forgotten(body.signInName, fromOf(req)),
+      ForgottenPassword,
+    ),
+    route('get', '/api/me', allow.someone(), ({ req, person }) => account(req, person())),
+    route(
+      'post',
+      '/api/me/password',
+      allow.someone(),
+      async ({ req, person, body }) => {
+        await people.changePassword(person(), body, fromOf(req));
+        await endOthers(req, person().id, person());
+        return account(req, person());
+      },
+      ChangePassword,
+    ),
+    route('delete', '/api/me/sessions', allow.someone(), async ({ req, person }) => {
+      await endOthers(req, person().id, person());
+      return account(req, person());
+    }),
+    route('delete', '/api/me/sessions/:sessionKey', allow.someone(), async ({ req, person, id }) => {
+      const key = id('sessionKey');
+      if (!(await sessionsOf(pool, person().id)).some(s => s.key === key)) throw notFound();
+      await endOthers(req, person().id, person(), key);
+      return account(req, person());
+    }),
   ];
 }

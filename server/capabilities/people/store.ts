@@ -2,17 +2,29 @@ import { signInKey } from '@ecoute/core/formats/roster';
 import type { Me, Role } from '@ecoute/contract/people';
 import { row, rows, run, type Queryable } from '../../platform/database';
 
-export interface PersonRow extends Me {
+export interface PersonRow extends Omit<Me, 'isGuest'> {
+  signInName: string;
+  email: string | null;
   /** Null until a first sign-in with a one-time code. */
   passwordHash: string | null;
+  /** Nobody signs in to it any more. */
+  closedAt: Date | null;
+}
+
+const PERSON = `SELECT id, sign_in_name AS signInName, display_name AS displayName, role, email, is_admin AS isAdmin,
+    password_hash AS passwordHash, closed_at AS closedAt FROM people`;
+const read = (found: PersonRow | null): PersonRow | null =>
+  found && { ...found, isAdmin: Boolean(found.isAdmin) };
+
+export async function findPerson(db: Queryable, id: string): Promise<PersonRow | null> {
+  return read(await row<PersonRow>(db, `${PERSON} WHERE id = :id`, { id }));
 }
 
 export async function findBySignInName(db: Queryable, signInName: string): Promise<PersonRow | null> {
-  return row<PersonRow>(
-    db,
-    `SELECT id, display_name AS displayName, role, password_hash AS passwordHash FROM people
-     WHERE sign_in_name = :signInName`,
-    { signInName: signInKey(signInName) },
+  return read(
+    await row<PersonRow>(db, `${PERSON} WHERE sign_in_name = :signInName`, {
+      signInName: signInKey(signInName),
+    }),
   );
 }
 
@@ -26,14 +38,35 @@ export async function insertPerson(
     passwordHash: string | null;
     email?: string | null;
     externalId?: string | null;
+    madeBy?: string | null;
+    isAdmin?: boolean;
   },
 ): Promise<void> {
   await run(
     db,
-    `INSERT INTO people (id, sign_in_name, display_name, role, password_hash, email, external_id, created_at)
-     VALUES (:id, :signInName, :displayName, :role, :passwordHash, :email, :externalId, UTC_TIMESTAMP(3))`,
-    { email: null, externalId: null, ...person, signInName: signInKey(person.signInName) },
+    `INSERT INTO people (id, sign_in_name, display_name, role, password_hash, email, external_id, made_by, is_admin, created_at)
+     VALUES (:id, :signInName, :displayName, :role, :passwordHash, :email, :externalId, :madeBy, :isAdmin, UTC_TIMESTAMP(3))`,
+    {
+      email: null,
+      externalId: null,
+      madeBy: null,
+      isAdmin: false,
+      ...person,
+      signInName: signInKey(person.signInName),
+    },
   );
+}
+
+/** Who made the accounts of some people; null where that is not known, or they are no longer here. */
+export async function makersOf(db: Queryable, ids: readonly string[]): Promise<Map<string, string | null>> {
+  if (ids.length === 0) return new Map();
+  const found = await rows<{ id: string; madeBy: string | null }>(
+    db,
+    `SELECT p.id, m.id AS madeBy FROM people p LEFT JOIN people m ON m.id = p.made_by AND m.closed_at IS NULL
+     WHERE p.id IN (:ids)`,
+    { ids },
+  );
+  return new Map(found.map(f => [f.id, f.madeBy]));
 }
 
 export async function anybody(db: Queryable): Promise<boolean> {
@@ -61,7 +94,11 @@ export async function signInNamesLike(db: Queryable, beginning: string): Promise
 }
 
 export async function setPassword(db: Queryable, id: string, passwordHash: string): Promise<void> {
-  await run(db, 'UPDATE people SET password_hash = :passwordHash WHERE id = :id', { id, passwordHash });
+  await run(
+    db,
+    'UPDATE people SET password_hash = :passwordHash, password_set_at = UTC_TIMESTAMP(3) WHERE id = :id',
+    { id, passwordHash },
+  );
 }
 
 /** Keeps the hash of a new code; one made before is no longer good. */
@@ -87,9 +124,9 @@ export async function findByCode(
 ): Promise<(Me & { signInName: string }) | null> {
   return row(
     db,
-    `SELECT p.id, p.display_name AS displayName, p.role, p.sign_in_name AS signInName
+    `SELECT p.id, p.display_name AS displayName, p.role, p.sign_in_name AS signInName, p.is_admin AS isAdmin
      FROM first_codes f JOIN people p ON p.id = f.person_id
-     WHERE f.code_hash = :codeHash AND f.expires_at > UTC_TIMESTAMP(3) ${lock ? 'FOR UPDATE' : ''}`,
+     WHERE f.code_hash = :codeHash AND f.expires_at > UTC_TIMESTAMP(3) AND p.closed_at IS NULL ${lock ? 'FOR UPDATE' : ''}`,
     { codeHash },
   );
 }

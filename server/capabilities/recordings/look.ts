@@ -54,8 +54,14 @@ type Found = Pick<Inspection, 'problem'> & Partial<Inspection>;
  * Looks at a file.
  * @param wanted what may stand in its place
  * @param beside where copies go; nothing is copied without it
+ * @param mostMs no more of a sound or film is decoded
  */
-export async function inspect(path: string, wanted: Wanted, beside: Beside | null): Promise<Inspection> {
+export async function inspect(
+  path: string,
+  wanted: Wanted,
+  beside: Beside | null,
+  mostMs: number,
+): Promise<Inspection> {
   const { sha256, sizeBytes } = await digest(path);
   const bare: Inspection = {
     problem: null,
@@ -69,7 +75,7 @@ export async function inspect(path: string, wanted: Wanted, beside: Beside | nul
   if (sizeBytes === 0) return { ...bare, problem: 'empty' };
   const type = await fileTypeFromFile(path);
   const mediaType = type?.mime ?? null;
-  const found = await lookAs(path, mediaType, wanted, beside);
+  const found = await lookAs(path, mediaType, wanted, beside, mostMs);
   return { ...bare, mediaType, ...found };
 }
 
@@ -78,6 +84,7 @@ async function lookAs(
   mime: string | null,
   wanted: Wanted,
   beside: Beside | null,
+  mostMs: number,
 ): Promise<Found> {
   const accepts = ACCEPTS[wanted];
   const may = (medium: Medium) => accepts.includes(medium);
@@ -86,7 +93,7 @@ async function lookAs(
     : { problem: may('sound') ? 'notAudio' : may('video') ? 'noVideo' : 'notWanted' };
   if (mime !== null && CONTAINERS.has(mime)) {
     if (!may('sound') && !may('video')) return other;
-    return lookAtSound(path, mime, accepts, beside);
+    return lookAtSound(path, mime, accepts, beside, mostMs);
   }
   if (isPicture(mime)) {
     if (!may('picture')) return other;
@@ -116,6 +123,7 @@ async function lookAtSound(
   mime: string,
   accepts: readonly Medium[],
   beside: Beside | null,
+  mostMs: number,
 ): Promise<Found> {
   const { hasSound, hasFilm } = await streamsOf(path);
   const asFilm = hasFilm && accepts.includes('video');
@@ -123,7 +131,7 @@ async function lookAtSound(
   if (!asFilm && !accepts.includes('sound')) return { problem: 'noVideo' };
   const medium: Medium = asFilm ? 'video' : 'sound';
   if (asFilm && beside) await makeStill(path, beside.shown);
-  const measured = hasSound ? await measure(path) : null;
+  const measured = hasSound ? await measure(path, mostMs) : null;
   if (!measured || (asFilm && measured.durationMs < SHORTEST_SOUND_MS)) {
     const durationMs = asFilm ? await filmMs(path) : null;
     if (durationMs === null) return { problem: 'damaged' };

@@ -44,12 +44,11 @@ export async function slidesToPdf(slides: string, pdf: string): Promise<Recordin
     const profile = `-env:UserInstallation=${pathToFileURL(join(folder, 'profile')).href}`;
     const out = join(folder, 'out');
     const args = [profile, '--headless', '--norestore', '--convert-to', 'pdf', '--outdir', out, slides];
-    const finished = await tool(
-      process.env.ECOUTE_SOFFICE ?? 'soffice',
-      args,
-      undefined,
-      CONVERTING_MS,
-    ).catch((error: NodeJS.ErrnoException) => {
+    const finished = await tool(process.env.ECOUTE_SOFFICE ?? 'soffice', args, undefined, {
+      timeoutMs: CONVERTING_MS,
+      memoryBytes: 16 * 1024 ** 3,
+      inBackground: true,
+    }).catch((error: NodeJS.ErrnoException) => {
       if (error.code === 'ENOENT') return null;
       throw error;
     });
@@ -83,7 +82,10 @@ export async function makePage(pdf: string, number: number, folder: string): Pro
     pdf,
     join(folder, page),
   ];
-  const { code, stderr } = await tool('pdftoppm', drawing, undefined, ONE_PAGE_MS);
+  const { code, stderr } = await tool('pdftoppm', drawing, undefined, {
+    timeoutMs: ONE_PAGE_MS,
+    inBackground: true,
+  });
   if (code !== 0) throw new Error(`Page ${page} could not be drawn: ${stderr}`);
   const { out } = await asked('pdftotext', [...which, '-enc', 'UTF-8', pdf, '-'], ONE_PAGE_MS);
   return out

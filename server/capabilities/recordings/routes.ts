@@ -1,4 +1,4 @@
-import type { Response } from 'express';
+import type { Request, Response } from 'express';
 import { NewExcerpt } from '@ecoute/contract/recordings';
 import type { Policies } from '../../platform/access/policies';
 import { route, type Route } from '../../platform/routes';
@@ -18,10 +18,25 @@ function withPlainEnd(res: Response): Response {
   return res;
 }
 
-/** Answers ranges, and says 304 when the browser has it. */
-function sent(res: Response, path: string, headers: Record<string, string>): Promise<void> {
+/** What somebody brought may do nothing, and is no page of ours, should a browser open it by its address. */
+const ALONE = "default-src 'none'; sandbox";
+
+/** A file's name without what people write into names. */
+const plainName = (name: string) => name.replace(/^.*?(\.[a-z0-9]{1,8})?$/i, 'file$1');
+
+/**
+ * Answers ranges, and says 304 when the browser has it.
+ * @param withoutClock neither when the file was written nor a tag made of that: it would say whose hidden name it is
+ */
+function sent(
+  res: Response,
+  path: string,
+  headers: Record<string, string>,
+  withoutClock = false,
+): Promise<void> {
+  const clock = withoutClock && { lastModified: false, etag: false };
   return new Promise((resolve, reject) =>
-    res.sendFile(path, { headers, cacheControl: false, dotfiles: 'allow' }, error => {
+    res.sendFile(path, { headers, cacheControl: false, dotfiles: 'allow', ...clock }, error => {
       // A listener who goes on to the next lane closes this one: not an error.
       if (error && (error as { code?: string }).code !== 'ECONNABORTED' && !res.headersSent) reject(error);
       else resolve();
@@ -29,11 +44,20 @@ function sent(res: Response, path: string, headers: Record<string, string>): Pro
   );
 }
 
-export function recordingRoutes(allow: Policies, recordings: Recordings): Route[] {
+/** @param isNameless whether the name behind a recording is hidden from somebody */
+export function recordingRoutes(
+  allow: Policies,
+  recordings: Recordings,
+  isNameless: (personId: string, id: string) => Promise<boolean>,
+): Route[] {
+  const nameless = async (req: Request, id: string) =>
+    req.session.me ? isNameless(req.session.me.id, id) : false;
   return [
     // The open tus protocol: where am I, and here is the next piece. Creation goes by the announcing routes.
     ...(['head', 'patch'] as const).map(method =>
       route(method, '/api/uploads/:recordingId', allow.recorderOf(), async ({ req, res }) => {
+        if (method === 'patch')
+          await recordings.refuseWhenSettled(String(req.params.recordingId).toLowerCase());
         await recordings.tus.handle(req, withPlainEnd(res));
       }),
     ),
@@ -54,32 +78,42 @@ export function recordingRoutes(allow: Policies, recordings: Recordings): Route[
       ({ person, id, body }) => recordings.excerpt(person().id, id('recordingId'), body),
       NewExcerpt,
     ),
-    route('get', '/api/recordings/:recordingId/details', allow.listenerOf(), ({ id }) =>
-      recordings.view(id('recordingId')),
-    ),
+    route('get', '/api/recordings/:recordingId/details', allow.listenerOf(), async ({ req, id }) => {
+      const view = await recordings.view(id('recordingId'));
+      if (!(await nameless(req, view.id))) return view;
+      // People put their names into those of their files; how long something has been here is a clock.
+      return { ...view, fileName: view.fileName && plainName(view.fileName), quietMs: 0 };
+    }),
     // A picture, a score, or one page of several (?page=3).
     route('get', '/api/recordings/:recordingId/shown', allow.listenerOf(), async ({ id, req, res }) => {
       const page = /^\d{1,4}$/.test(String(req.query.page)) ? Number(req.query.page) : null;
       const { path, type } = await recordings.showing(id('recordingId'), page);
       res.set('Cache-Control', 'private, max-age=31536000, immutable');
-      await sent(res, path, { 'Content-Type': type });
+      res.set('Content-Security-Policy', ALONE);
+      await sent(res, path, { 'Content-Type': type }, await nameless(req, id('recordingId')));
     }),
     // Whatever a student handed in, to be saved: never opened by the browser as a page of ours.
-    route('get', '/api/recordings/:recordingId/file', allow.listenerOf(), async ({ id, res }) => {
+    route('get', '/api/recordings/:recordingId/file', allow.listenerOf(), async ({ req, id, res }) => {
       const { path, name } = await recordings.asItCame(id('recordingId'));
-      res.attachment(name);
-      await sent(res, path, { 'Content-Type': 'application/octet-stream' });
+      const isHidden = await nameless(req, id('recordingId'));
+      res.attachment(isHidden ? plainName(name) : name);
+      await sent(res, path, { 'Content-Type': 'application/octet-stream' }, isHidden);
     }),
     route('get', '/api/recordings/:recordingId/peaks', allow.listenerOf(), async ({ id, res }) => {
       const text = await recordings.peaks(id('recordingId'));
-      // A sound never changes once it is looked at.
-      res.set('Cache-Control', 'private, max-age=31536000, immutable').type('json').send(text);
+      // Asked about by its tag: a take that is cut has another shape.
+      res.set('Cache-Control', 'private, no-cache').type('json').send(text);
     }),
-    route('get', '/api/recordings/:recordingId/sound', allow.listenerOf(), async ({ id, res }) => {
+    route('get', '/api/recordings/:recordingId/sound', allow.listenerOf(), async ({ req, id, res }) => {
       const { path, type } = await recordings.playing(id('recordingId'));
       // Kept by the browser, asked about by its tag: the playable copy may have come since.
       res.set('Cache-Control', 'private, no-cache');
-      await sent(res, path, { 'Content-Type': type });
+      // Whatever somebody handed in is heard or seen in a player, or kept; it is never a page of ours.
+      const isMedia = /^(audio|video)\//.test(type);
+      if (!isMedia) res.attachment('recording');
+      res.set('Content-Security-Policy', ALONE);
+      const header = { 'Content-Type': isMedia ? type : 'application/octet-stream' };
+      await sent(res, path, header, await nameless(req, id('recordingId')));
     }),
   ];
 }

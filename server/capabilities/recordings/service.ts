@@ -2,44 +2,23 @@ import { FileStore as TusFileStore } from '@tus/file-store';
 import { Server as TusServer, Upload } from '@tus/server';
 import { randomUUID } from 'node:crypto';
 import { copyFile, mkdir, rm } from 'node:fs/promises';
-import { isSilent } from '@ecoute/core/audio/peaks';
+import { endedAs, isWhole, mayComeBack, serverStep } from '@ecoute/core/takes/fate';
 import { withinLimit } from '@ecoute/core/timing/itemRun';
-import { clock, inWords } from '@ecoute/core/timing/words';
 import { LIMITS } from '@ecoute/contract/limits';
 import type { NewExcerpt, RecordingProblem, RecordingView, Wanted } from '@ecoute/contract/recordings';
+import { insertChange } from '../../platform/changes/store';
+import type { Quotas } from '../../platform/config';
 import { isDuplicate, transaction, type Pool, type Queryable } from '../../platform/database';
 import type { FileStore } from '../../platform/files';
-import type { JobQueue } from '../../platform/jobs/queue';
+import { growing, UNTIL_DONE, type JobQueue } from '../../platform/jobs/queue';
 import { notFound, Trouble } from '../../platform/trouble';
+import { filesOfRecording, heardFrom, original, pageOf, peaksOf, playable, shown, trimmed } from './files';
 import type { Inspection } from './look';
-import { SHORTEST_SOUND_MS } from './sound';
+import { Room } from './room';
+import { LONGEST_DECODED_MS, SHORTEST_SOUND_MS } from './sound';
 import * as store from './store';
+import { serverSideOf, viewOf, type Came } from './view';
 import type { Tasks } from './worker';
-
-export const original = (id: string) => `originals/${id}`;
-export const playable = (id: string) => `playable/${id}.m4a`;
-export const peaksOf = (id: string) => `peaks/${id}.json`;
-/** What was measured of a take. */
-export const measuresOf = (id: string) => `measures/${id}.json`;
-/** The copy that is looked at: a picture, the PDF that slides became, or plain MusicXML. */
-export const shown = (id: string) => `shown/${id}`;
-/** What is left of a take that its student cut. */
-export const trimmed = (id: string) => `trimmed/${id}.flac`;
-/** Where what is heard of a recording comes from. */
-export const heardFrom = (r: Pick<store.RecordingRow, 'id' | 'trimFromMs'>) =>
-  r.trimFromMs === null ? original(r.id) : trimmed(r.id);
-/** Every file that there may be of a recording. */
-export const filesOfRecording = (id: string) => [
-  original(id),
-  `${original(id)}.json`,
-  playable(id),
-  trimmed(id),
-  peaksOf(id),
-  measuresOf(id),
-  shown(id),
-  `pages/${id}`,
-];
-export const pageOf = (id: string, number: number) => `pages/${id}/${number}.jpg`;
 
 /** Generous for a browser's voice recording (256 kbit/s), so that only what is plainly too long is stopped early. */
 const BYTES_PER_MS = 32;
@@ -54,19 +33,39 @@ const PAGES_A_JOB = 3;
 
 export type Worker = <K extends keyof Tasks>(task: { kind: K } & Tasks[K][0]) => Promise<Tasks[K][1]>;
 
-/** Sounds from their announcement to the playable copy. Prompts and takes go the same way. */
+/** What came after the limit is not decoded: it could be a file that unpacks to days of sound. */
+const BEYOND_LIMIT_MS = 5_000;
+
+/** Sounds from their announcement to the playable copy. Prompts and takes go the same way (core/takes/fate). */
 export class Recordings {
   readonly tus: TusServer;
   private readonly tusStore: TusFileStore;
 
-  private readonly settledListeners: ((db: Queryable, id: string) => Promise<void>)[] = [];
+  private readonly settledListeners: ((db: Queryable, id: string) => Promise<void>)[] = [
+    // Whoever sends it waits for this word, and does not ask again and again.
+    async (db, id) => {
+      const { ownerId } = (await store.findRecording(db, id))!;
+      await insertChange(db, { kind: 'recording', subjectId: id, classId: null, personId: ownerId });
+    },
+  ];
+  /** Whether the recorder let a recording through its gate; only then is a silence at its beginning the gate's. */
+  private isGated: (db: Queryable, id: string) => Promise<boolean> = async () => false;
+  /** People whose cut is being made: one after the other, so that nobody's cutting delays others. */
+  private readonly cutting = new Set<string>();
+  private readonly room: Room;
 
+  /**
+   * @param worker does the heavy part in another thread
+   * @param quotas how much a person, a release and a guests' door may keep
+   */
   constructor(
     private readonly pool: Pool,
     private readonly files: FileStore,
     private readonly jobs: JobQueue,
     private readonly worker: Worker,
+    quotas: Quotas,
   ) {
+    this.room = new Room(pool, quotas);
     const directory = files.localPath('originals');
     this.tusStore = new TusFileStore({ directory });
     this.tus = new TusServer({
@@ -74,20 +73,124 @@ export class Recordings {
       datastore: this.tusStore,
       relativeLocation: true,
       maxSize: async (_req, id) => this.allowance(id),
+      // Nobody else reads these answers: no other origin is named to them.
+      allowedOrigins: [],
       onUploadFinish: async (_req, upload) => {
         await this.arrived(upload.id);
         return {};
       },
     });
-    jobs.on('inspectRecording', (payload: { id: string }) => this.inspect(payload.id));
+    jobs.on('inspectRecording', (payload: { id: string }) => this.inspect(payload.id), {
+      lane: 'look',
+      waitMs: failures => growing(failures, 60_000),
+      // A file that no try could look into is damaged: it stays as it came, and its student may record again.
+      givenUp: ({ id }: { id: string }) => this.settleUnseen(id),
+    });
     jobs.on('makePlayable', (payload: { id: string }) => this.makePlayable(payload.id));
-    jobs.on('makePages', (payload: { id: string }) => this.makePages(payload.id));
+    jobs.on('makePages', (payload: { id: string }) => this.makePages(payload.id), {
+      givenUp: ({ id }: { id: string }) => this.settleUnseen(id),
+    });
+    jobs.on('removeFiles', () => this.removeFiles(), UNTIL_DONE);
+    jobs.onSweep(() => this.sweep());
   }
 
   /** Makes the folders; call once before the first upload. */
   async prepare(): Promise<void> {
     for (const folder of ['originals', 'playable', 'peaks', 'shown', 'pages', 'trimmed'])
-      await mkdir(this.files.localPath(folder), { recursive: true });
+      await mkdir(this.files.localPath(folder), { recursive: true, mode: 0o700 });
+    await this.moveOldCuts();
+  }
+
+  /** Cuts of an earlier Ecoute lay under the id alone. */
+  private async moveOldCuts(): Promise<void> {
+    for (const take of await store.cutRecordings(this.pool)) {
+      const old = `trimmed/${take.id}.flac`;
+      if ((await this.files.size(old)) === null) continue;
+      await this.files.put(peaksOf(take), await this.files.read(`peaks/${take.id}.json`));
+      await this.files.adopt(this.files.localPath(old), trimmed(take));
+    }
+  }
+
+  /** Says which recordings went through the recorder's gate. */
+  expectGate(isGated: (db: Queryable, id: string) => Promise<boolean>): void {
+    this.isGated = isGated;
+  }
+
+  /**
+   * Looks for whatever has no way on: bytes that are all here and were not noticed, what nobody brings any more, what
+   * waits to be looked at without a job for it, copies that are missing, files whose rows are gone.
+   */
+  private async sweep(): Promise<void> {
+    for (const recording of await store.recordingsArriving(this.pool)) {
+      const step = serverStep(serverSideOf(recording, await this.came(recording.id)));
+      if (step === 'lookAtIt') await this.arrived(recording.id);
+      else if (step === 'endIt') await this.endAsItCame(recording.id);
+    }
+    for (const { id, ownerId } of await store.waitingWithoutJob(this.pool))
+      await this.jobs.ensure(this.pool, 'inspectRecording', { id }, { urgent: true, subjectId: id, ownerId });
+    for (const { id, ownerId } of await store.pagesWithoutJob(this.pool))
+      await this.jobs.ensure(this.pool, 'makePages', { id }, { urgent: true, subjectId: id, ownerId });
+    for (const { id, ownerId } of await store.withoutPlayable(this.pool))
+      await this.jobs.ensure(this.pool, 'makePlayable', { id }, { subjectId: id, ownerId });
+    if (await store.filesWait(this.pool)) await this.jobs.ensure(this.pool, 'removeFiles', {});
+  }
+
+  /** What has come of a recording whose bytes are under way; null where nothing of it is on the disk. */
+  private async came(id: string): Promise<Came | null> {
+    try {
+      const { offset, size = null } = await this.tusStore.getUpload(id);
+      const lastAt = offset > 0 ? await this.files.changedAt(original(id)) : null;
+      return { bytes: offset, length: size, lastAt };
+    } catch {
+      return null;
+    }
+  }
+
+  /** What has come of those of some recordings whose bytes are still under way. */
+  async cameOf(recordings: readonly store.RecordingRow[]): Promise<Map<string, Came>> {
+    const found = new Map<string, Came>();
+    for (const { id, state } of recordings) {
+      const came = state === 'arriving' ? await this.came(id) : null;
+      if (came) found.set(id, came);
+    }
+    return found;
+  }
+
+  /**
+   * Ends a recording whose rest nobody brings: what came is looked at; where nothing came, it is lost. Whoever comes with
+   * its bytes before the hand-in may go on with it all the same (`comeBack`).
+   * @returns what became of it; null when there was nothing to end
+   */
+  async endAsItCame(id: string): Promise<'lookedAt' | 'lost' | null> {
+    const came = await this.came(id);
+    const becomes = endedAs({ bytes: came?.bytes ?? 0 });
+    return transaction(this.pool, async db => {
+      if (!(await store.endEarly(db, id, becomes))) return null;
+      if (becomes === 'lookedAt') await this.askToInspect(db, id);
+      else for (const listener of this.settledListeners) await listener(db, id);
+      return becomes;
+    });
+  }
+
+  /**
+   * A device has come (back) with the bytes of a recording that was ended without it: it is open again.
+   * @returns false when it may not come back any more
+   */
+  async comeBack(db: Queryable, id: string): Promise<boolean> {
+    const recording = await store.findRecording(db, id);
+    if (!recording || recording.trimFromMs !== null) return false;
+    if (!mayComeBack(serverSideOf(recording, null))) return false;
+    if (recording.state !== 'arriving') await store.openAgain(db, id);
+    return true;
+  }
+
+  /** @throws Trouble gone for bytes of what was let go of, or stands already */
+  async refuseWhenSettled(id: string): Promise<void> {
+    if ((await store.stateOf(this.pool, id)) !== 'arriving')
+      throw new Trouble(
+        'gone',
+        'This recording takes no more bytes. Reload the page to see what became of it.',
+      );
   }
 
   /** How much may come, by id: asked for each second of each recording, and never another for the same one. */
@@ -119,14 +222,21 @@ export class Recordings {
   /**
    * Makes room for a sound that will come in pieces. Announcing the same id again by the same person is
    * harmless; by anybody else it looks like an id that does not exist.
+   * @param releaseId the release that it is recorded for, whose room is limited as well
+   * @throws Trouble overQuota; notFound for an id that is taken
    */
-  async announce(db: Queryable, recording: Parameters<typeof store.insertRecording>[1]): Promise<void> {
+  async announce(
+    db: Queryable,
+    recording: Parameters<typeof store.insertRecording>[1],
+    releaseId: string | null = null,
+  ): Promise<void> {
+    await this.room.refuseWhenFull(db, recording.ownerId, releaseId);
     try {
       await store.insertRecording(db, recording);
     } catch (error) {
       if (!isDuplicate(error)) throw error;
       const known = await store.findRecording(db, recording.id);
-      if (known?.ownerId !== recording.ownerId) throw notFound();
+      if (known?.ownerId !== recording.ownerId || known.purpose !== recording.purpose) throw notFound();
     }
     if ((await this.files.size(original(recording.id))) === null)
       await this.tusStore.create(new Upload({ id: recording.id, offset: 0 }));
@@ -151,7 +261,7 @@ export class Recordings {
 
   /** Looks at a local file as an arriving one would be looked at, without keeping anything of it. */
   look(path: string, wanted: Wanted): Promise<Inspection> {
-    return this.worker({ kind: 'inspect', path, wanted, beside: null });
+    return this.worker({ kind: 'inspect', path, wanted, beside: null, mostMs: LONGEST_DECODED_MS });
   }
 
   /**
@@ -212,39 +322,73 @@ export class Recordings {
     const wholeMs = take.wholeMs ?? take.durationMs ?? 0;
     if (stretch && (stretch.toMs - stretch.fromMs < SHORTEST_SOUND_MS || stretch.toMs > wholeMs + 50))
       throw new Trouble('invalid', 'What is kept must lie inside the take. Move its edges.');
-    const whole = this.files.localPath(original(id));
-    const temporary = `${this.files.localPath(trimmed(id))}.${randomUUID()}`;
+    if (this.cutting.has(take.ownerId))
+      throw new Trouble('busy', 'Another cut is being made just now. Wait a moment, then cut again.');
+    this.cutting.add(take.ownerId);
+    // Files of their own, named by the stretch: until the rows say so, what was heard before is heard.
+    const cut = { id, trimFromMs: stretch?.fromMs ?? null, trimToMs: stretch?.toMs ?? null };
+    const temporary = `${this.files.localPath(trimmed({ ...cut, trimFromMs: cut.trimFromMs ?? 0 }))}.${randomUUID()}`;
+    const mostMs = take.limitMs + BEYOND_LIMIT_MS;
     try {
-      if (stretch)
-        await this.worker({ kind: 'cut', input: whole, output: temporary, ...stretch, withFilm: false });
+      const input = this.files.localPath(original(id));
+      await mkdir(this.files.localPath(`trimmed/${id}`), { recursive: true, mode: 0o700 });
+      if (stretch) await this.worker({ kind: 'cut', input, output: temporary, ...stretch, withFilm: false });
+      const path = stretch ? temporary : input;
       const { measured } = await this.worker({
         kind: 'inspect',
-        path: stretch ? temporary : whole,
+        path,
         wanted: 'sound',
         beside: null,
+        mostMs,
       });
       if (!measured) throw notFound();
+      await this.files.put(peaksOf(cut), JSON.stringify(measured.peaks));
+      if (stretch) await this.files.adopt(temporary, trimmed(cut));
       await transaction(this.pool, async db => {
         await within(db);
         await store.keepTrim(db, id, stretch && { ...stretch, wholeMs }, {
           durationMs: measured.durationMs,
           peakDbfs: Math.max(-200, measured.peakDbfs),
         });
-        // Before anybody can be told of it, its files are there.
-        if (stretch) await this.files.adopt(temporary, trimmed(id));
-        await this.files.put(peaksOf(id), JSON.stringify(measured.peaks));
         for (const listener of this.settledListeners) await listener(db, id);
-        await this.jobs.add(db, 'makePlayable', { id });
+        await this.jobs.add(db, 'makePlayable', { id }, { subjectId: id, ownerId: take.ownerId });
       });
     } finally {
+      this.cutting.delete(take.ownerId);
       await rm(temporary, { force: true });
     }
   }
 
-  /** Its owner no longer wants it: what is under way with it ends. What was stored stays. */
+  /** Its owner no longer wants it: what is under way with it ends, and its bytes go. What was stored stays. */
   async cancel(id: string): Promise<RecordingView> {
-    await store.cancel(this.pool, id);
+    const came = await this.came(id);
+    await transaction(this.pool, async db => {
+      if (!(await store.cancel(db, id, came?.bytes ?? null))) return;
+      await this.removeLater(db, id);
+      for (const listener of this.settledListeners) await listener(db, id);
+    });
     return this.view(id);
+  }
+
+  /** What nothing refers to any more goes, with its files; where something still does, it stays. */
+  async letGoOf(db: Queryable, id: string): Promise<void> {
+    if (await store.removeUnused(db, id)) await this.removeLater(db, id);
+  }
+
+  /** The files of a recording are removed once the transaction stands, and after a crash in between as well. */
+  async removeLater(db: Queryable, id: string): Promise<void> {
+    await store.keepToRemove(db, filesOfRecording(id));
+    await this.jobs.ensure(db, 'removeFiles', {});
+  }
+
+  /** Job: removes files that nothing belongs to any more. */
+  private async removeFiles(): Promise<void> {
+    for (;;) {
+      const keys = await store.filesToRemove(this.pool, 200);
+      if (keys.length === 0) return;
+      for (const key of keys) await this.files.remove(key);
+      await store.filesRemoved(this.pool, keys);
+    }
   }
 
   /** Called when a recording was looked at, within the transaction that says what came of it. */
@@ -255,33 +399,40 @@ export class Recordings {
   /** Every byte is here: have it looked at. Safe to call twice. */
   async arrived(id: string): Promise<void> {
     await transaction(this.pool, async db => {
-      if (await store.markArrived(db, id))
-        await this.jobs.add(db, 'inspectRecording', { id }, { urgent: true });
+      if (await store.markArrived(db, id)) await this.askToInspect(db, id);
     });
+  }
+
+  private async askToInspect(db: Queryable, id: string): Promise<void> {
+    const ownerId = (await store.findRecording(db, id))?.ownerId;
+    await this.jobs.add(db, 'inspectRecording', { id }, { urgent: true, subjectId: id, ownerId });
   }
 
   /** Job: looks at a sound, measures it, and says whether it stands. */
   private async inspect(id: string): Promise<void> {
     const recording = await store.findRecording(this.pool, id);
     if (!recording || recording.state !== 'checking') return;
+    const { ownerId, wanted, limitMs } = recording;
+    const isTimed = wanted !== 'file';
     const found = await this.worker({
       kind: 'inspect',
       path: this.files.localPath(original(id)),
-      wanted: recording.wanted,
+      wanted,
       beside: { shown: this.files.localPath(shown(id)) },
+      mostMs: isTimed ? limitMs + BEYOND_LIMIT_MS : LONGEST_DECODED_MS,
     });
     const { measured } = found;
+    const gateMs = measured && (await this.isGated(this.pool, id)) ? (measured.gateMs ?? null) : null;
     let problem: RecordingProblem | null = found.problem;
-    const timed = measured && recording.wanted !== 'file';
     // The limit runs from the opening of the recorder's gate.
-    const answerMs = (measured?.durationMs ?? 0) - (measured?.gateMs ?? 0);
-    if (!problem && timed && !withinLimit(answerMs, recording.limitMs)) problem = 'tooLong';
+    const answerMs = (measured?.durationMs ?? 0) - (gateMs ?? 0);
+    if (!problem && measured && isTimed && !withinLimit(answerMs, limitMs)) problem = 'tooLong';
     const drawn = !problem && found.medium === 'pages';
     // Pages of a teacher's stand once each of them is drawn; a student's file stands at once.
     const waits = drawn && recording.purpose === 'prompt';
-    if (measured) await this.files.put(peaksOf(id), JSON.stringify(measured.peaks));
+    if (measured) await this.files.put(peaksOf(recording), JSON.stringify(measured.peaks));
     await transaction(this.pool, async db => {
-      await store.settle(db, id, {
+      const settled = await store.settle(db, id, {
         state: problem ? 'refused' : waits ? 'checking' : 'stored',
         problem,
         medium: found.medium,
@@ -291,11 +442,24 @@ export class Recordings {
         sha256: found.sha256,
         durationMs: measured?.durationMs ?? null,
         peakDbfs: measured ? Math.max(-200, measured.peakDbfs) : null,
-        gateMs: measured?.gateMs ?? null,
+        gateMs,
+        arrivedAt: recording.arrivedAt,
       });
+      // Let go of meanwhile, or its device has come back with the rest.
+      if (!settled) return;
       for (const listener of this.settledListeners) await listener(db, id);
-      if (measured && problem !== 'empty') await this.jobs.add(db, 'makePlayable', { id });
-      if (drawn) await this.jobs.add(db, 'makePages', { id }, { urgent: waits });
+      const job = { subjectId: id, ownerId };
+      if (measured && !problem) await this.jobs.add(db, 'makePlayable', { id }, job);
+      if (drawn) await this.jobs.add(db, 'makePages', { id }, { ...job, urgent: waits });
+    });
+  }
+
+  /** A recording that could not be looked at, however often it was tried, does not stand; it is kept as it came. */
+  private async settleUnseen(id: string): Promise<void> {
+    const sizeBytes = await this.files.size(original(id));
+    await transaction(this.pool, async db => {
+      if (!(await store.settleUnseen(db, id, sizeBytes))) return;
+      for (const listener of this.settledListeners) await listener(db, id);
     });
   }
 
@@ -305,7 +469,7 @@ export class Recordings {
    */
   private async makePages(id: string): Promise<void> {
     if (await this.drawPages(id, PAGES_A_JOB))
-      await this.jobs.add(this.pool, 'makePages', { id }, { urgent: true });
+      await this.jobs.add(this.pool, 'makePages', { id }, { urgent: true, subjectId: id });
   }
 
   /** @returns true when there are pages left to draw */
@@ -336,26 +500,36 @@ export class Recordings {
 
   /** Job: the copy that plays everywhere. */
   private async makePlayable(id: string): Promise<void> {
-    const temporary = `${this.files.localPath(playable(id))}.part`;
     const recording = await store.findRecording(this.pool, id);
-    if (!recording) return;
+    if (recording?.state !== 'stored') return;
+    // Two jobs of one take (cut, cut again) never write into one file.
+    const temporary = `${this.files.localPath(playable(id))}.${randomUUID()}.part`;
     const input = this.files.localPath(heardFrom(recording));
     const withFilm = recording.medium === 'video';
-    await this.worker({ kind: 'makePlayable', input, output: temporary, withFilm });
-    // Cut meanwhile: another job makes the copy of what is left.
-    const now = await store.findRecording(this.pool, id);
-    if (now?.trimFromMs !== recording.trimFromMs || now?.trimToMs !== recording.trimToMs) {
+    const mostMs = recording.wanted === 'file' ? LONGEST_DECODED_MS : recording.limitMs + BEYOND_LIMIT_MS;
+    try {
+      await this.worker({ kind: 'makePlayable', input, output: temporary, withFilm, mostMs });
+      await transaction(this.pool, async db => {
+        // Cut meanwhile: another job makes the copy of what is left.
+        const now = await store.findRecording(db, id, true);
+        if (now?.trimFromMs !== recording.trimFromMs || now?.trimToMs !== recording.trimToMs) return;
+        await this.files.adopt(temporary, playable(id));
+        await store.markPlayable(db, id);
+      });
+    } finally {
       await rm(temporary, { force: true });
-      return;
     }
-    await this.files.adopt(temporary, playable(id));
-    await store.markPlayable(this.pool, id);
   }
 
+  /** What is known of a recording. One whose last byte came without being noticed is looked at from now on. */
   async view(id: string): Promise<RecordingView> {
     const recording = await store.findRecording(this.pool, id);
     if (!recording) throw notFound();
-    return viewOf(recording);
+    if (recording.state !== 'arriving') return viewOf(recording);
+    const came = await this.came(id);
+    if (!came || !isWhole(came)) return viewOf(recording, came);
+    await this.arrived(id);
+    return viewOf((await store.findRecording(this.pool, id)) ?? recording, came);
   }
 
   /** Key and type of what to play: the playable copy, or the original until that is there. */
@@ -401,82 +575,13 @@ export class Recordings {
 
   /** The stored peaks as JSON text. @throws Trouble notFound until the sound was looked at */
   async peaks(id: string): Promise<string> {
-    if ((await this.files.size(peaksOf(id))) === null) throw notFound();
-    return (await this.files.read(peaksOf(id))).toString('utf8');
+    const recording = await store.findRecording(this.pool, id);
+    if (!recording || (await this.files.size(peaksOf(recording))) === null) throw notFound();
+    return (await this.files.read(peaksOf(recording))).toString('utf8');
   }
-}
 
-/** What the owner of a recording is told of it. */
-export function viewOf(recording: store.RecordingRow): RecordingView {
-  const { id, state, medium, details, problem, durationMs, sizeBytes, sha256, peakDbfs, fileName, gateMs } =
-    recording;
-  const { trimFromMs, trimToMs, wholeMs } = recording;
-  return {
-    id,
-    state,
-    medium,
-    details,
-    fileName,
-    problem,
-    message: problem ? problemInWords(problem, recording) : null,
-    durationMs,
-    silent: state === 'stored' && medium === 'sound' && peakDbfs !== null && isSilent(peakDbfs),
-    gateMs,
-    trim:
-      trimFromMs === null || trimToMs === null || wholeMs === null
-        ? null
-        : { fromMs: trimFromMs, toMs: trimToMs, wholeMs },
-    sizeBytes,
-    sha256,
-  };
-}
-
-function problemInWords(problem: RecordingProblem, recording: store.RecordingRow): string {
-  const { durationMs, limitMs, purpose, wanted, details } = recording;
-  const again =
-    wanted === 'file'
-      ? 'Choose another file.'
-      : purpose !== 'prompt'
-        ? 'Record again.'
-        : wanted === 'voice' || wanted === 'sound'
-          ? 'Choose another file, or record the prompt here.'
-          : 'Choose another file.';
-  switch (problem) {
-    case 'empty':
-      return wanted === 'file' || wanted === 'show' || wanted === 'picture'
-        ? `This file is empty. ${again}`
-        : `Nothing was recorded: the sound is empty. ${again}`;
-    case 'notAudio':
-      return `This is not a sound that we know (mp3, m4a, wav, flac, ogg, webm, aiff, 3gp or the sound of a video work). ${again}`;
-    case 'noVideo':
-      return `There is no picture in this recording. ${again}`;
-    case 'notWanted':
-      return wanted === 'picture'
-        ? `This is not a picture that we know (PNG, JPEG, WebP, GIF, AVIF or TIFF work). ${again}`
-        : `This is neither a picture, a PDF, slides (PPTX) nor notation (MusicXML). ${again}`;
-    case 'damaged':
-      return wanted === 'sound' || wanted === 'voice'
-        ? `The sound is damaged and cannot be played. It is kept as it came. ${again}`
-        : `This file is damaged and cannot be opened. It is kept as it came. ${again}`;
-    case 'tooLong':
-      return `This is ${clock(durationMs ?? 0)} long; the limit is ${inWords(limitMs)}. It is kept, but does not count. ${again}`;
-    case 'locked':
-      return 'This PDF asks for a password before it opens. Save it without a password, then choose it again.';
-    case 'tooManyPages':
-      return `This PDF has more than ${LIMITS.pages} pages. Choose one with the pages that are needed.`;
-    case 'slidesNeedPdf':
-      return 'Slides cannot be turned into pages here. Save them as a PDF, then choose the PDF.';
-    case 'brokenNotation':
-      return details?.line
-        ? `This MusicXML breaks off in line ${details.line}. Export it once more from the notation program.`
-        : 'This MusicXML is damaged. Export it once more from the notation program.';
-    case 'notNotation':
-      return 'This is XML, but not MusicXML. Export the score as MusicXML, then choose that file.';
-    case 'timewiseNotation':
-      return 'This MusicXML is ordered by measures (score-timewise). Export it ordered by parts (score-partwise).';
-    case 'emptyNotation':
-      return 'There is no part or no measure in this score. Export the one that has notes.';
-    case 'cancelled':
-      return 'This was let go before it was ready. Choose the file again if it is wanted after all.';
+  /** How much somebody keeps here, and how much they may. In bytes. */
+  roomOf(personId: string): Promise<{ usedBytes: number; quotaBytes: number }> {
+    return this.room.of(personId);
   }
 }

@@ -1,12 +1,19 @@
 /** Sounds and films: what ffmpeg and ffprobe are asked, in one place. Runs in worker threads. */
 import { GateFinder } from '@ecoute/core/audio/gate';
 import { PeakMeter, type Measured } from '@ecoute/core/audio/peaks';
-import { asked, READ_ONLY, tool } from './tools';
+import { asked, READ_ONLY, tool, type Bounds } from './tools';
 
 /** Decoding rate for peaks and duration: fine enough for both, quick for long takes. */
 const INSPECT_RATE_HZ = 16_000;
 /** Shorter than this there is nothing to listen to. */
 export const SHORTEST_SOUND_MS = 200;
+/** Of a file without a limit of its own, no more than this is decoded. */
+export const LONGEST_DECODED_MS = 4 * 3_600_000;
+const DECODING_MS = 5 * 60_000;
+const COPYING_MS = 30 * 60_000;
+/** The copy that plays, by the length that it may have: sound at 112 kbit/s, films at some 4 Mbit/s, and their index. */
+const COPY_BYTES_PER_MS = { sound: 32, film: 1_024 };
+const LEAST_COPY_BYTES = 4 * 1024 * 1024;
 
 /** Containers that may hold a voice; decided by content. Playlists and other texts never reach ffmpeg. */
 export const CONTAINERS = new Set([
@@ -63,11 +70,22 @@ export async function filmMs(path: string): Promise<number | null> {
     : null;
 }
 
+/** How long a file says that it is, in ms; null where it does not. */
+async function saidMs(path: string): Promise<number | null> {
+  const which = ['-show_entries', 'format=duration', '-of', 'csv=p=0', path];
+  const seconds = Number((await asked('ffprobe', [...READ_ONLY, ...which])).out.trim());
+  return Number.isFinite(seconds) && seconds > 0 ? Math.min(Math.round(seconds * 1000), 0xffffffff) : null;
+}
+
 /**
  * Decodes a sound as mono samples of `INSPECT_RATE_HZ`.
+ * @param mostMs no more is decoded; of a longer file the length is the one that it says itself
  * @returns null when nothing could be decoded
  */
-export async function measure(path: string): Promise<(Measured & { gateMs: number | null }) | null> {
+export async function measure(
+  path: string,
+  mostMs: number,
+): Promise<(Measured & { gateMs: number | null }) | null> {
   const meter = new PeakMeter(INSPECT_RATE_HZ);
   const gate = new GateFinder(INSPECT_RATE_HZ);
   let rest = Buffer.alloc(0);
@@ -77,6 +95,8 @@ export async function measure(path: string): Promise<(Measured & { gateMs: numbe
     path,
     '-map',
     '0:a:0',
+    '-t',
+    (mostMs / 1000).toFixed(3),
     '-ac',
     '1',
     '-ar',
@@ -85,7 +105,7 @@ export async function measure(path: string): Promise<(Measured & { gateMs: numbe
     'f32le',
     '-',
   ];
-  const { code } = await tool('ffmpeg', args, chunk => {
+  const take = (chunk: Buffer) => {
     const data = rest.length ? Buffer.concat([rest, chunk]) : chunk;
     const whole = data.length - (data.length % 4);
     // A copy: Float32Array wants an offset divisible by four, Buffers come from a shared pool.
@@ -93,11 +113,14 @@ export async function measure(path: string): Promise<(Measured & { gateMs: numbe
     meter.push(samples);
     gate.push(samples);
     rest = Buffer.from(data.subarray(whole));
-  });
+  };
+  const { code } = await tool('ffmpeg', args, take, { timeoutMs: DECODING_MS });
   const measured = meter.finish();
   // A file cut short ends with an error but holds sound: what is there counts.
   if (measured.durationMs === 0 && code !== 0) return null;
-  return { ...measured, gateMs: gate.openedAtMs };
+  const { durationMs } = measured;
+  const wholeMs = durationMs >= mostMs - 50 ? Math.max(durationMs, (await saidMs(path)) ?? 0) : durationMs;
+  return { ...measured, durationMs: wholeMs, gateMs: gate.openedAtMs };
 }
 
 /** The copy that plays in every browser: AAC, and H.264 for films no larger than 720 lines; index first. */
@@ -117,11 +140,24 @@ const FILM = [
 
 /**
  * Makes the copy that plays in every browser and can be sought in.
+ * @param mostMs no more of it is copied
  * @throws Error with ffmpeg's words when it fails
  */
-export async function makePlayable(input: string, output: string, withFilm: boolean): Promise<void> {
+export async function makePlayable(
+  input: string,
+  output: string,
+  withFilm: boolean,
+  mostMs: number,
+): Promise<void> {
   const streams = withFilm ? ['-map', '0:v:0', '-map', '0:a:0?', ...FILM] : ['-map', '0:a:0', '-vn'];
-  await ffmpeg(['-y', '-i', input, ...streams, ...SOUND, '-movflags', '+faststart', '-f', 'mp4', output]);
+  const length = ['-t', (mostMs / 1000).toFixed(3)];
+  const form = ['-movflags', '+faststart', '-f', 'mp4', output];
+  const mostBytes = LEAST_COPY_BYTES + mostMs * (withFilm ? COPY_BYTES_PER_MS.film : COPY_BYTES_PER_MS.sound);
+  await ffmpeg(['-y', '-i', input, ...length, ...streams, ...SOUND, ...form], {
+    timeoutMs: COPYING_MS,
+    mostBytes: Math.round(mostBytes),
+    inBackground: true,
+  });
 }
 
 /**
@@ -159,7 +195,7 @@ export async function cut(
   );
 }
 
-async function ffmpeg(args: string[]): Promise<void> {
-  const { code, stderr } = await tool('ffmpeg', [...READ_ONLY, ...args]);
+async function ffmpeg(args: string[], bounds: Partial<Bounds> = { timeoutMs: DECODING_MS }): Promise<void> {
+  const { code, stderr } = await tool('ffmpeg', [...READ_ONLY, ...args], undefined, bounds);
   if (code !== 0) throw new Error(`ffmpeg ended with ${code}: ${stderr}`);
 }

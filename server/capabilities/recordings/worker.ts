@@ -7,8 +7,8 @@ import { cut, makePlayable } from './sound';
 
 /** What is asked of a worker, and what it answers, by kind. */
 export interface Tasks {
-  inspect: [{ path: string; wanted: Wanted; beside: Beside | null }, Inspection];
-  makePlayable: [{ input: string; output: string; withFilm: boolean }, null];
+  inspect: [{ path: string; wanted: Wanted; beside: Beside | null; mostMs: number }, Inspection];
+  makePlayable: [{ input: string; output: string; withFilm: boolean; mostMs: number }, null];
   /** Draws a page and answers its words. */
   makePage: [{ pdf: string; number: number; folder: string }, string];
   /** Writes what is measured into a file, and answers the figures. */
@@ -20,9 +20,9 @@ export type Task = { [K in keyof Tasks]: { kind: K } & Tasks[K][0] }[keyof Tasks
 export default async function work(task: Task): Promise<Tasks[keyof Tasks][1]> {
   switch (task.kind) {
     case 'inspect':
-      return inspect(task.path, task.wanted, task.beside);
+      return inspect(task.path, task.wanted, task.beside, task.mostMs);
     case 'makePlayable':
-      await makePlayable(task.input, task.output, task.withFilm);
+      await makePlayable(task.input, task.output, task.withFilm, task.mostMs);
       return null;
     case 'makePage':
       return makePage(task.pdf, task.number, task.folder);

@@ -61,8 +61,6 @@ describe('a release', () => {
       'marked',
       'returned',
     ]);
-    expect(states.get(students[4]!.id)!.givenPoints).toBe(4);
-    expect(states.get(students[2]!.id)!.givenPoints).toBeNull();
   });
 
   it('counts the same in the list as on its own page', async () => {

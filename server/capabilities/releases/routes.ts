@@ -77,8 +77,8 @@ export function releaseRoutes(allow: Policies, releases: Releases): Route[] {
       ({ person, body }) => releases.addHoliday(person(), body),
       NewHoliday,
     ),
-    route('delete', '/api/holidays/:holidayId', allow.teacher(), ({ id }) =>
-      releases.removeHoliday(id('holidayId')),
+    route('delete', '/api/holidays/:holidayId', allow.teacher(), ({ person, id }) =>
+      releases.removeHoliday(person(), id('holidayId')),
     ),
   ];
 }

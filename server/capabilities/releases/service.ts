@@ -1,5 +1,4 @@
 import { randomUUID } from 'node:crypto';
-import { fromHundredths } from '@ecoute/core/scoring/points';
 import { allMovedByDays } from '@ecoute/core/timing/series';
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import { isBack, opennessAt } from '@ecoute/core/timing/sittingState';
@@ -24,10 +23,10 @@ import type {
 } from '@ecoute/contract/releases';
 import { insertChange, insertForParticipants } from '../../platform/changes/store';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
-import type { JobQueue } from '../../platform/jobs/queue';
+import { UNTIL_DONE, type JobQueue } from '../../platform/jobs/queue';
 import { addressOf, type Mailer } from '../../platform/mail/mailer';
 import { notFound, Trouble } from '../../platform/trouble';
-import { editsAssessment, managesClass, managesRelease } from '../../platform/access/store';
+import { administers, editsAssessment, managesClass, managesRelease } from '../../platform/access/store';
 import { fillOutlines, findAssessment, freezeVersion } from '../assessments/store';
 import {
   eventsOfSittings,
@@ -50,7 +49,7 @@ export class Releases {
     private readonly mailer: Mailer,
     private readonly baseUrl: string,
   ) {
-    jobs.on('announceRelease', (payload: { id: string }) => this.announce(payload.id));
+    jobs.on('announceRelease', (payload: { id: string }) => this.announce(payload.id), UNTIL_DONE);
   }
 
   /** Fills in what releases of an earlier Ecoute lack. */
@@ -95,7 +94,6 @@ export class Releases {
     if (!release || !entry) throw notFound();
     const now = Date.now();
     const rows = studentsFrom(store.timesOf(release), await store.standings(this.pool, [id]), now);
-    const given = await store.pointsGiven(this.pool, id);
     const open = rows.flatMap(s => (s.open ? [s.open.id] : []));
     const events = await eventsOfSittings(this.pool, open);
     const heard = await hearingsOf(
@@ -108,29 +106,30 @@ export class Releases {
     for (const take of takes) taken.get(take.sittingId)?.push(take);
     const isHidden = (s: StudentStanding) => release.namesHidden && !isBack(s.standing.state);
     const students = rows.map((s): ReleaseStudent => {
-      const points = s.counting ? given.get(s.counting.id) : undefined;
       return {
         id: s.studentId,
         displayName: s.displayName,
         // From a name to a recording leads no way while names are hidden.
         sittingId: isHidden(s) ? null : (s.counting?.id ?? null),
-        sittings: s.sittings.length,
-        ...s.standing,
+        sittings: isHidden(s) ? Math.min(1, s.sittings.length) : s.sittings.length,
+        ...(isHidden(s) ? presenceOf(s, now) : s.standing),
         dueAt: new Date(s.times.dueAtMs).toISOString(),
         extended: s.exception.dueAtMs !== null,
-        extraSittings: s.exception.extraSittings,
-        handedInAt: s.counting?.handedInAt?.toISOString() ?? null,
-        returnedAt: s.counting?.returnedAt?.toISOString() ?? null,
-        answered: s.counting?.answered ?? 0,
-        givenPoints: points === undefined || isHidden(s) ? null : fromHundredths(points),
-        live: s.open
-          ? liveFrom(
-              release.content.items,
-              events.filter(e => e.sittingId === s.open!.id),
-              now,
-            )
-          : null,
-        hearings: hearingsIn(heard.filter(h => s.sittings.some(x => x.id === h.sittingId))),
+        extraSittings: isHidden(s) ? 0 : s.exception.extraSittings,
+        handedInAt: isHidden(s) ? null : (s.counting?.handedInAt?.toISOString() ?? null),
+        returnedAt: isHidden(s) ? null : (s.counting?.returnedAt?.toISOString() ?? null),
+        answered: isHidden(s) ? 0 : (s.counting?.answered ?? 0),
+        live:
+          s.open && !isHidden(s)
+            ? liveFrom(
+                release.content.items,
+                events.filter(e => e.sittingId === s.open!.id),
+                now,
+              )
+            : null,
+        hearings: isHidden(s)
+          ? {}
+          : hearingsIn(heard.filter(h => s.sittings.some(x => x.id === h.sittingId))),
         remindedAt: s.remindedAt?.toISOString() ?? null,
         takes:
           s.counting && !isHidden(s)
@@ -270,7 +269,8 @@ export class Releases {
     await transaction(this.pool, async db => {
       const release = await store.findRelease(db, id);
       if (!release) throw notFound();
-      const before = await store.exceptionOf(db, id, personId);
+      // Held from here on: two grants in the same moment come one after the other.
+      const before = await store.exceptionOf(db, id, personId, true);
       if (!before) throw notFound();
       const dueAtMs =
         wanted.dueAt === undefined ? before.dueAtMs : wanted.dueAt ? Date.parse(wanted.dueAt) : null;
@@ -299,6 +299,8 @@ export class Releases {
   async remind(id: string): Promise<ReminderResult> {
     this.mailer.needed();
     return transaction(this.pool, async db => {
+      // One reminder at a time: two teachers who ask in the same moment send one mail.
+      await store.lockRelease(db, id);
       const release = await store.findRelease(db, id);
       if (!release) throw notFound();
       const now = Date.now();
@@ -315,7 +317,7 @@ export class Releases {
         }
         const to = addressOf(s);
         if (!to) {
-          result.without.push(s.displayName);
+          if (!release.namesHidden) result.without.push(s.displayName);
           continue;
         }
         await store.markReminded(db, id, s.studentId);
@@ -370,9 +372,6 @@ export class Releases {
 
   /** @throws Trouble invalid when the days are none, or end before they begin */
   async addHoliday(teacher: Me, wanted: NewHoliday): Promise<HolidayView[]> {
-    for (const field of ['firstOn', 'lastOn'] as const)
-      if (Number.isNaN(Date.parse(wanted[field])))
-        throw invalid(field, 'There is no such day. Choose another.');
     if (wanted.lastOn < wanted.firstOn)
       throw invalid('lastOn', 'These days would end before they begin. Choose a later last day.');
     await store.insertHoliday(this.pool, {
@@ -385,7 +384,15 @@ export class Releases {
     return this.holidays();
   }
 
-  async removeHoliday(id: string): Promise<HolidayView[]> {
+  /** @throws Trouble notAllowed for days that a colleague named, unless one looks after this Ecoute */
+  async removeHoliday(by: Me, id: string): Promise<HolidayView[]> {
+    const madeBy = await store.holidayMaker(this.pool, id);
+    if (madeBy === null) throw notFound();
+    if (madeBy !== by.id && !(await administers(this.pool, by.id)))
+      throw new Trouble(
+        'notAllowed',
+        'A colleague named these days. Ask them, or an administrator, to take them away.',
+      );
     await store.removeHoliday(this.pool, id);
     return this.holidays();
   }
@@ -398,7 +405,7 @@ export class Releases {
     for (const id of ids) {
       const release = await store.findRelease(db, id);
       if (release?.notify && !release.hidden)
-        await this.jobs.add(db, 'announceRelease', { id }, { runAfter: release.opensAt });
+        await this.jobs.add(db, 'announceRelease', { id }, { runAfter: release.opensAt, subjectId: id });
     }
   }
 
@@ -422,6 +429,18 @@ function hearingsIn(rows: readonly HearingsRow[]): Record<string, number> {
   const heard: Record<string, number> = {};
   for (const { itemId, count } of rows) heard[itemId] = (heard[itemId] ?? 0) + Number(count);
   return heard;
+}
+
+/**
+ * What is said by name while names are hidden. Before the due time only whether somebody has begun: the moment in which
+ * somebody hands in, and a voice appears on the lanes, would say whose it is. After it, who has handed in.
+ */
+function presenceOf(s: StudentStanding, now: number): StudentStanding['standing'] {
+  const isOver = now > s.times.dueAtMs;
+  const hasHandedIn = s.sittings.some(x => x.handedInAt !== null);
+  const state = s.sittings.length === 0 ? 'notOpened' : isOver && hasHandedIn ? 'handedIn' : 'underWay';
+  const missing = isOver && !hasHandedIn && !s.standing.excused;
+  return { state, late: false, missing, excused: s.standing.excused, givenBack: false };
 }
 
 function invalid(field: string, message: string): Trouble {

@@ -232,9 +232,9 @@ export async function insertRelease(db: Queryable, made: NewReleaseRow): Promise
   await run(
     db,
     `INSERT INTO releases (id, assessment_id, version_id, class_id, audience, group_id, opens_at, due_at, closes_at,
-       late_accepted, hidden, sittings_allowed, heard_by, scores_held, notify, time_zone, series_id, note, released_by, created_at)
+       late_accepted, hidden, sittings_allowed, heard_by, scores_held, notify, time_zone, series_id, note, released_by, names_secret, created_at)
      VALUES (:id, :assessmentId, :versionId, :classId, :audience, :groupId, :opensAt, :dueAt, :closesAt,
-       :lateAccepted, :hidden, :sittingsAllowed, :heardBy, :scoresHeld, :notify, :timeZone, :seriesId, :note, :releasedBy, UTC_TIMESTAMP(3))`,
+       :lateAccepted, :hidden, :sittingsAllowed, :heardBy, :scoresHeld, :notify, :timeZone, :seriesId, :note, :releasedBy, RANDOM_BYTES(32), UTC_TIMESTAMP(3))`,
     { ...USUAL, ...made },
   );
 }
@@ -249,11 +249,27 @@ export async function changeTerms(db: Queryable, id: string, terms: ReleaseTerms
   );
 }
 
+/** Holds a release until the transaction ends. */
+export async function lockRelease(db: Queryable, id: string): Promise<void> {
+  await row(db, 'SELECT id FROM releases WHERE id = :id FOR UPDATE', { id });
+}
+
 /** Takes a release back that nobody has opened. False when somebody has. */
 export async function removeRelease(db: Queryable, id: string): Promise<boolean> {
   const sat = await row(db, 'SELECT 1 FROM sittings WHERE release_id = :id LIMIT 1 FOR UPDATE', { id });
   if (sat) return false;
-  for (const table of ['decisions', 'listeners', 'participants'])
+  // Guests who came and did not begin are forgotten with their link.
+  const guests =
+    'IN (SELECT p.id FROM people p JOIN release_links l ON l.id = p.guest_link_id WHERE l.release_id = :id)';
+  await run(db, `DELETE FROM sessions WHERE person_id ${guests}`, { id });
+  await run(db, `DELETE FROM calendar_feeds WHERE person_id ${guests}`, { id });
+  await run(db, 'DELETE FROM participants WHERE release_id = :id', { id });
+  await run(
+    db,
+    'DELETE p FROM people p JOIN release_links l ON l.id = p.guest_link_id WHERE l.release_id = :id',
+    { id },
+  );
+  for (const table of ['decisions', 'listeners', 'release_links'])
     await run(db, `DELETE FROM ${table} WHERE release_id = :id`, { id });
   await run(db, 'DELETE FROM releases WHERE id = :id', { id });
   return true;
@@ -484,19 +500,6 @@ export async function standingsToCount(db: Queryable, releaseIds: readonly strin
   }));
 }
 
-/** Points given so far, in hundredths, by sitting. */
-export async function pointsGiven(db: Queryable, releaseId: string): Promise<Map<string, number>> {
-  const found = await rows<{ sittingId: string; given: number }>(
-    db,
-    `SELECT k.sitting_id AS sittingId, SUM(k.points_hundredths) AS given FROM marks k
-       JOIN sittings s ON s.id = k.sitting_id
-     WHERE s.release_id = :releaseId AND k.in_force = 1 AND k.finished_at IS NOT NULL AND k.points_hundredths IS NOT NULL
-     GROUP BY k.sitting_id`,
-    { releaseId },
-  );
-  return new Map(found.map(f => [f.sittingId, Number(f.given)]));
-}
-
 export async function groupIsOf(db: Queryable, groupId: string, classId: string): Promise<boolean> {
   return (
     (await row(db, 'SELECT 1 FROM class_groups WHERE id = :groupId AND class_id = :classId', {
@@ -524,6 +527,14 @@ export async function insertHoliday(
     `INSERT INTO holidays (id, name, first_on, last_on, made_by) VALUES (:id, :name, :firstOn, :lastOn, :madeBy)`,
     made,
   );
+}
+
+/** Who named some days; null where there are none. */
+export async function holidayMaker(db: Queryable, id: string): Promise<string | null> {
+  const found = await row<{ madeBy: string }>(db, 'SELECT made_by AS madeBy FROM holidays WHERE id = :id', {
+    id,
+  });
+  return found?.madeBy ?? null;
 }
 
 export async function removeHoliday(db: Queryable, id: string): Promise<boolean> {

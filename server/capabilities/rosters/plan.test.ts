@@ -40,6 +40,8 @@ const present = (over: Partial<Present> = {}): Present => ({
   classIds: new Map([[null, CLASS]]),
   foreign: new Set(),
   members: [],
+  taught: new Set([CLASS]),
+  shared: new Set(over.people?.map(p => p.id)),
   ...over,
 });
 
@@ -76,8 +78,32 @@ describe('what a list would do', () => {
       [4, 'new'],
     ]);
     const { counts, steps } = planOf(list, present({ people, members }), 'leaveOut');
-    expect(counts).toEqual({ new: 1, joins: 1, already: 1, sameName: 0, leftOut: 0, newClasses: 0 });
+    expect(counts).toEqual({
+      new: 1,
+      joins: 1,
+      asked: 0,
+      already: 1,
+      sameName: 0,
+      leftOut: 0,
+      newClasses: 0,
+    });
     expect(steps).toHaveLength(2);
+  });
+
+  it('asks people who are with other teachers, and makes nobody a teacher where its owner does not teach', () => {
+    const people = [known({ id: 'theirs', signInName: 'theirs' }), known({ id: 'mine', signInName: 'mine' })];
+    const list = roster(
+      { signInName: 'theirs' },
+      { signInName: 'mine' },
+      { signInName: 'boss', role: 'teacher' },
+    );
+    const here = present({ people, shared: new Set(['mine']), taught: new Set() });
+    expect(fates(list, here)).toEqual([
+      [2, 'asked'],
+      [3, 'joins'],
+      [4, 'leftOut'],
+    ]);
+    expect(planOf(list, here, 'leaveOut').steps.map(s => s.asks)).toEqual([true, false]);
   });
 
   it('puts somebody who is in the class already into a group that the list names', () => {

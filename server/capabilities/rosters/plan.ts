@@ -16,6 +16,10 @@ export interface Present {
   /** Keys of classes that are here and that others teach: they are left as they are. */
   foreign: ReadonlySet<string>;
   members: readonly { classId: string; personId: string; displayName: string }[];
+  /** Ids of those of the classes that whoever brings the list teaches: only there does it make teachers. */
+  taught: ReadonlySet<string>;
+  /** Ids of people whom whoever brings the list need not ask. */
+  shared: ReadonlySet<string>;
 }
 
 export interface Step {
@@ -23,6 +27,8 @@ export interface Step {
   /** Who this is here; null for somebody new. */
   known: KnownPerson | null;
   membership: RosterMembership;
+  /** They are asked to join, and nothing holds before they say yes. */
+  asks: boolean;
 }
 
 export interface Plan {
@@ -54,7 +60,7 @@ export function planOf(roster: Roster, present: Present, sameNames: 'leaveOut' |
       .filter(c => !present.classIds.has(c.key) && !present.foreign.has(c.key))
       .map(c => c.key),
     rows: [],
-    counts: { new: 0, joins: 0, already: 0, sameName: 0, leftOut: 0, newClasses: 0 },
+    counts: { new: 0, joins: 0, asked: 0, already: 0, sameName: 0, leftOut: 0, newClasses: 0 },
   };
   plan.counts.newClasses = plan.newClasses.length;
   const note = (
@@ -84,7 +90,7 @@ export function planOf(roster: Roster, present: Present, sameNames: 'leaveOut' |
       null;
     const className = membership.classKey === null ? null : (classes.get(membership.classKey)?.name ?? null);
     const classId = present.classIds.get(membership.classKey) ?? null;
-    const step = () => plan.steps.push({ person, known, membership });
+    const step = (asks = false) => plan.steps.push({ person, known, membership, asks });
     if (membership.classKey !== null && present.foreign.has(membership.classKey))
       note(person, person.row, className, 'leftOut', 'names a class of other teachers');
     else if (membership.classKey === null && classId === null)
@@ -101,6 +107,17 @@ export function planOf(roster: Roster, present: Present, sameNames: 'leaveOut' |
       note(person, person.row, className, 'already', 'is in the class already');
       // The list may still put them into a group.
       if (membership.group) step();
+    } else if (membership.role === 'teacher' && classId !== null && !present.taught.has(classId)) {
+      note(
+        person,
+        person.row,
+        className,
+        'leftOut',
+        'would become a teacher: only a teacher of the class adds those',
+      );
+    } else if (known && !present.shared.has(known.id)) {
+      note(person, person.row, className, 'asked', 'is with other teachers, and is asked first');
+      step(true);
     } else if (known) {
       note(person, person.row, className, 'joins', null);
       step();

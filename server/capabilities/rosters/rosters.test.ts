@@ -34,6 +34,9 @@ describe('lists of people', () => {
   it('show row by row what they would do, and do nothing before they are confirmed', async () => {
     await teacher.ask('POST', `/api/classes/${classId}/students`, { displayName: 'João Pereira' });
     const known = await t.person('student');
+    const foreign = await t.person('student', [await t.class()]);
+    // Whose account the teacher made need not be asked.
+    await t.ecoute.pool.query('UPDATE people SET made_by = ? WHERE id = ?', [teacher.id, known.id]);
     const { body } = await bring(
       [
         'Nome;Utilizador;Grupo;Tempo extra',
@@ -42,6 +45,7 @@ describe('lists of people', () => {
         'ليلى الحداد;;Tenors;25 %',
         ';;;',
         'No Mail Here;with space;;',
+        `Somebody Foreign;student-${foreign.id};Tenors;2`,
       ].join('\r\n'),
     );
     expect(body.choices.columns.map(c => c.field)).toEqual(['name', 'signInName', 'group', 'extraTime']);
@@ -50,8 +54,9 @@ describe('lists of people', () => {
       [3, 'joins'],
       [4, 'new'],
       [5, 'leftOut'],
+      [6, 'asked'],
     ]);
-    expect(body.counts).toMatchObject({ new: 1, joins: 1, sameName: 1, leftOut: 1 });
+    expect(body.counts).toMatchObject({ new: 1, joins: 1, asked: 1, sameName: 1, leftOut: 1 });
     expect((await detail()).members.filter(m => m.role === 'student')).toHaveLength(1);
 
     const done = await confirm(body.id);
@@ -64,6 +69,12 @@ describe('lists of people', () => {
       groupIds: [groups[0]!.id],
     });
     expect(members.filter(m => m.groupIds.length > 0)).toHaveLength(2);
+    expect(members.some(m => m.id === foreign.id)).toBe(false);
+    await foreign.acceptAll();
+    expect((await detail()).members.find(m => m.id === foreign.id)).toMatchObject({
+      role: 'student',
+      arrangement: { extraTime: 1 },
+    });
     expect(members.filter(m => m.displayName === 'João Pereira')).toHaveLength(1);
     expect((await teacher.ask('POST', `/api/imports/${body.id}/confirm`)).status).toBe(409);
   });

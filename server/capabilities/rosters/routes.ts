@@ -55,8 +55,8 @@ export function rosterRoutes(allow: Policies, rosters: Rosters): Route[] {
     ),
     route('post', '/api/imports/:importId/confirm', own, ({ id }) => rosters.confirm(id('importId'))),
     route('post', '/api/imports/:importId/cancel', own, ({ id }) => rosters.cancel(id('importId'))),
-    route('get', '/api/classes/:classId/list', allow.managerOfClass(), async ({ id, res }) => {
-      const { name, text } = await rosters.listOf(id('classId'));
+    route('get', '/api/classes/:classId/list', allow.managerOfClass(), async ({ person, id, res }) => {
+      const { name, text } = await rosters.listOf(person(), id('classId'));
       res.attachment(name).type('text/csv').send(text);
     }),
     route('get', '/api/one-roster', allow.teacher(), async ({ person, req, res }) => {

@@ -14,12 +14,14 @@ import {
 import { ORDINARY, type Arrangement } from '@ecoute/core/timing/arrangements';
 import type { ImportChoices, ImportRow, ImportView } from '@ecoute/contract/classes';
 import type { Me } from '@ecoute/contract/people';
+import { managesClass } from '../../platform/access/store';
 import { insertChange } from '../../platform/changes/store';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
 import type { JobQueue } from '../../platform/jobs/queue';
 import { log } from '../../platform/log';
 import { notFound, Trouble } from '../../platform/trouble';
 import { addToGroup, findClass, insertClass, setArrangement } from '../classes/store';
+import { insertInvitation, knownTo } from '../invitations/store';
 import { joinReleases } from '../releases/store';
 import { planOf, type Plan, type Step } from './plan';
 import { readList } from './read';
@@ -93,11 +95,19 @@ export class Rosters {
   /** Confirms: from here on it is done, by a job, all of it or nothing. @throws Trouble closed when it was before */
   async confirm(id: string): Promise<ImportView> {
     await transaction(this.pool, async db => {
+      await this.refuseOthers(db, id);
       if (!(await store.move(db, id, ['planned'], 'waiting')))
         throw new Trouble('closed', 'This list was brought in, or let go of, already.');
       await this.jobs.add(db, 'runImport', { id }, { urgent: true });
     });
     return this.view(id);
+  }
+
+  /** Whoever planned a list may still plan for its class. @throws Trouble notFound */
+  private async refuseOthers(db: Queryable, id: string): Promise<void> {
+    const found = await store.ownerAndClassOf(db, id);
+    if (!found || (found.classId && !(await managesClass(db, found.ownerId, found.classId))))
+      throw notFound();
   }
 
   /** Lets go of a list; one that is being brought in is taken back as a whole. */
@@ -113,6 +123,7 @@ export class Rosters {
     if (found?.state !== 'running') return;
     try {
       await transaction(this.pool, async db => {
+        await this.refuseOthers(db, id);
         const plan = await this.plan(db, found);
         const classes = await this.apply(db, found, plan);
         const { counts, rows } = plan;
@@ -143,7 +154,7 @@ export class Rosters {
   private async plan(
     db: Queryable,
     found: store.ImportRecord,
-  ): Promise<Plan & { roster: Roster; classIds: Map<string | null, string> }> {
+  ): Promise<Plan & { roster: Roster; classIds: Map<string | null, string>; taught: Set<string> }> {
     const roster = this.rosterOf(found);
     const some = <T>(values: (T | null)[]) => values.filter(v => v !== null);
     const people = await store.knownPeople(db, {
@@ -173,9 +184,17 @@ export class Rosters {
         else foreign.add(c.key);
       }
     }
-    const members = await store.membersIn(db, [...classIds.values()]);
+    const ids = [...classIds.values()];
+    const members = await store.membersIn(db, ids);
+    const taught = new Set(await store.taughtOf(db, found.ownerId, ids));
+    const shared = await knownTo(
+      db,
+      found.ownerId,
+      people.map(p => p.id),
+    );
     return {
-      ...planOf(roster, { people, classIds, foreign, members }, found.choices.sameNames),
+      ...planOf(roster, { people, classIds, foreign, members, taught, shared }, found.choices.sameNames),
+      taught,
       roster,
       classIds,
     };
@@ -185,7 +204,7 @@ export class Rosters {
   private async apply(
     db: Queryable,
     found: store.ImportRecord,
-    { steps, newClasses, roster, classIds }: Awaited<ReturnType<Rosters['plan']>>,
+    { steps, newClasses, roster, classIds, taught }: Awaited<ReturnType<Rosters['plan']>>,
   ): Promise<{ id: string; name: string }[]> {
     for (const key of newClasses) {
       const made = roster.classes.find(c => c.key === key)!;
@@ -197,6 +216,7 @@ export class Rosters {
         externalId: made.externalId,
       });
       classIds.set(key, id);
+      taught.add(id);
     }
     const taken = await store.allSignInNames(db);
     // What the list says itself goes before what is made up for others.
@@ -208,17 +228,25 @@ export class Rosters {
       // Told by another connection, so that it is seen before this transaction ends.
       await store.progress(this.pool, found.id, at, steps.length);
       if ((await store.stateOf(this.pool, found.id)) !== 'running') throw new Cancelled();
-      await this.some(db, found, steps.slice(at, at + AT_ONCE), { classIds, taken, ids, groups });
+      await this.applySteps(db, found, steps.slice(at, at + AT_ONCE), {
+        classIds,
+        taken,
+        ids,
+        groups,
+        taught,
+      });
     }
     await store.progress(this.pool, found.id, steps.length, steps.length);
-    // Whoever brings classes sees them, also those that others teach.
+    // Whoever makes classes by a list sees them, also those that others teach. Into a class that was here before it
+    // makes nobody.
+    const made = newClasses.map(key => classIds.get(key)!);
     const touched = [...new Set(steps.map(s => classIds.get(s.membership.classKey)!))];
     const teaching = new Set(
       steps.filter(s => s.membership.role === 'teacher').map(s => classIds.get(s.membership.classKey)!),
     );
     await store.insertMembers(
       db,
-      [...classIds.values()].map(classId => ({
+      made.map(classId => ({
         classId,
         personId: found.ownerId,
         role: teaching.has(classId) ? 'coordinator' : 'teacher',
@@ -230,7 +258,8 @@ export class Rosters {
     return named.flatMap(c => (c ? [{ id: c.id, name: c.name }] : []));
   }
 
-  private async some(
+  /** Some of the steps of a list; many rows are one statement. */
+  private async applySteps(
     db: Queryable,
     found: store.ImportRecord,
     steps: readonly Step[],
@@ -239,6 +268,7 @@ export class Rosters {
       taken: Set<string>;
       ids: Map<string, string>;
       groups: Map<string, string>;
+      taught: ReadonlySet<string>;
     },
   ): Promise<void> {
     const fresh: Parameters<typeof store.insertPeople>[1][number][] = [];
@@ -254,12 +284,18 @@ export class Rosters {
       fresh.push({ id: randomUUID(), displayName: name, signInName, email, externalId, role });
       made.ids.set(person.key, fresh.at(-1)!.id);
     }
-    await store.insertPeople(db, fresh);
-    const members = steps.map(({ person, membership }) => ({
+    await store.insertPeople(db, fresh, found.ownerId);
+    const all = steps.map(({ person, membership, asks }) => ({
       classId: made.classIds.get(membership.classKey)!,
       personId: made.ids.get(person.key)!,
       role: membership.role,
+      asks,
     }));
+    for (const { classId, personId, role } of all.filter(m => m.asks)) {
+      await insertInvitation(db, { id: randomUUID(), classId, personId, role, madeBy: found.ownerId });
+      await insertChange(db, { kind: 'todo', subjectId: null, classId: null, personId });
+    }
+    const members = all.filter(m => !m.asks);
     await store.insertMembers(db, members);
     for (const classId of new Set(members.map(m => m.classId)))
       await joinReleases(
@@ -268,9 +304,11 @@ export class Rosters {
         members.filter(m => m.classId === classId && m.role === 'student').map(m => m.personId),
       );
     const inGroups = new Map<string, string[]>();
-    for (const [i, { person, membership }] of steps.entries()) {
-      const { classId, personId } = members[i]!;
-      if (person.extraTime !== null && person.extraTime > 1)
+    for (const [i, { person, membership, known }] of steps.entries()) {
+      const { classId, personId, asks } = all[i]!;
+      if (asks) continue;
+      // Of somebody who is here already, only their teachers say what they need.
+      if (person.extraTime !== null && person.extraTime > 1 && (!known || made.taught.has(classId)))
         await setArrangement(db, {
           personId,
           arrangement: { ...ORDINARY, extraTime: person.extraTime },
@@ -290,7 +328,8 @@ export class Rosters {
   }
 
   /** The list of a class as CSV, with a mark that makes spreadsheets read it as UTF-8. */
-  async listOf(classId: string): Promise<{ name: string; text: string }> {
+  async listOf(by: Me, classId: string): Promise<{ name: string; text: string }> {
+    const teaches = (await store.taughtOf(this.pool, by.id, [classId])).length > 0;
     const people = await store.peopleOf(this.pool, [classId]);
     const found = await findClass(this.pool, classId);
     if (!found) throw notFound();
@@ -302,8 +341,15 @@ export class Rosters {
           ...ORDINARY,
           ...(p.arrangement ? (JSON.parse(p.arrangement) as Arrangement) : {}),
         };
-        const extra = extraTime === 1 ? '' : String(extraTime);
-        return [p.displayName, p.signInName, p.email ?? '', p.externalId ?? '', p.groups ?? '', extra];
+        const extra = extraTime === 1 || !teaches ? '' : String(extraTime);
+        return [
+          p.displayName,
+          p.signInName,
+          (teaches && p.email) || '',
+          p.externalId ?? '',
+          p.groups ?? '',
+          extra,
+        ];
       });
     const text = Papa.unparse([headings, ...rows], { newline: '\r\n', escapeFormulae: true });
     return { name: `${found.name}.csv`, text: `\ufeff${text}\r\n` };
@@ -315,6 +361,13 @@ export class Rosters {
     const people = await store.peopleOf(
       this.pool,
       own.map(c => c.id),
+    );
+    const taught = new Set(
+      await store.taughtOf(
+        this.pool,
+        person.id,
+        own.map(c => c.id),
+      ),
     );
     const classes = own.map((c): ExportedClass => ({
       id: c.externalId ?? c.id,
@@ -329,7 +382,7 @@ export class Rosters {
             givenName,
             familyName: rest.join(' ') || givenName,
             signInName: p.signInName,
-            email: p.email,
+            email: taught.has(c.id) ? p.email : null,
             role: p.role === 'student' ? 'student' : 'teacher',
           };
         }),

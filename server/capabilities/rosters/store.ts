@@ -187,11 +187,12 @@ export async function membersIn(
 export async function insertPeople(
   db: Queryable,
   people: readonly (Omit<KnownPerson, 'externalId'> & { externalId: string | null })[],
+  madeBy: string,
 ): Promise<void> {
   if (people.length === 0) return;
   const now = new Date();
   await db.query(
-    'INSERT INTO people (id, sign_in_name, display_name, role, password_hash, email, external_id, created_at) VALUES ?',
+    'INSERT INTO people (id, sign_in_name, display_name, role, password_hash, email, external_id, made_by, created_at) VALUES ?',
     [
       people.map(p => [
         p.id,
@@ -201,10 +202,36 @@ export async function insertPeople(
         null,
         p.email,
         p.externalId,
+        madeBy,
         now,
       ]),
     ],
   );
+}
+
+/** Those of some classes that somebody teaches. */
+export async function taughtOf(
+  db: Queryable,
+  personId: string,
+  classIds: readonly string[],
+): Promise<string[]> {
+  if (classIds.length === 0) return [];
+  const found = await rows<{ id: string }>(
+    db,
+    "SELECT class_id AS id FROM class_members WHERE person_id = :personId AND role = 'teacher' AND class_id IN (:classIds)",
+    { personId, classIds },
+  );
+  return found.map(f => f.id);
+}
+
+/** Whose list it is, and which class it is for. */
+export async function ownerAndClassOf(
+  db: Queryable,
+  id: string,
+): Promise<{ ownerId: string; classId: string | null } | null> {
+  return row(db, 'SELECT owner_id AS ownerId, class_id AS classId FROM imports WHERE id = :id', {
+    id,
+  });
 }
 
 export async function insertMembers(

@@ -16,11 +16,15 @@ export class OwnTakes {
     private readonly recordings: Recordings,
   ) {}
 
-  /** Keeps what a student says of a take; also after the hand-in, until it is returned. @throws Trouble notFound */
+  /**
+   * Keeps what a student says of a take; also after the hand-in, until it is returned.
+   * @throws Trouble notFound; closed once it is returned
+   */
   async describe(takeId: string, words: TakeWords): Promise<TakeView> {
     const sittingId = await store.sittingOfTake(this.pool, takeId);
     if (!sittingId) throw notFound();
     await transaction(this.pool, async db => {
+      await this.refuseWhenBack(db, sittingId);
       await store.keepWords(db, takeId, { title: words.title.trim(), note: words.note.trim() });
       await tellTeachers(db, sittingId);
     });
@@ -32,6 +36,9 @@ export class OwnTakes {
     const sittingId = await store.sittingOfTake(this.pool, takeId);
     if (!sittingId) throw notFound();
     await transaction(this.pool, async db => {
+      await this.refuseWhenBack(db, sittingId);
+      const take = (await store.takesOfSittings(db, [sittingId])).find(t => t.id === takeId);
+      const before = take?.pictureId ?? null;
       await this.recordings.announce(db, {
         id: wanted.recordingId,
         ownerId: student.id,
@@ -43,15 +50,22 @@ export class OwnTakes {
         limitMs: 0,
       });
       await store.keepPicture(db, takeId, wanted.recordingId);
+      // One picture a take: what was replaced is not kept for nobody.
+      if (before && before !== wanted.recordingId) await this.recordings.letGoOf(db, before);
     });
     return this.take(sittingId, takeId);
   }
 
-  /** Takes a picture away from its take; the file stays with its owner. */
+  /** Takes a picture away from its take, and its file with it. @throws Trouble closed once it is returned */
   async removePicture(takeId: string): Promise<TakeView> {
     const sittingId = await store.sittingOfTake(this.pool, takeId);
     if (!sittingId) throw notFound();
-    await store.keepPicture(this.pool, takeId, null);
+    await transaction(this.pool, async db => {
+      await this.refuseWhenBack(db, sittingId);
+      const before = (await store.takesOfSittings(db, [sittingId])).find(t => t.id === takeId)?.pictureId;
+      await store.keepPicture(db, takeId, null);
+      if (before) await this.recordings.letGoOf(db, before);
+    });
     return this.take(sittingId, takeId);
   }
 
@@ -87,6 +101,13 @@ export class OwnTakes {
       await noteInAccount(db, sittingId, stretch ? 'takeTrimmed' : 'takeMadeWhole', itemId);
     });
     return this.take(sittingId, takeId);
+  }
+
+  /** What came back to a student, and what a teacher drew on, stays as it was heard and seen. */
+  private async refuseWhenBack(db: Queryable, sittingId: string): Promise<void> {
+    const sitting = await store.findSitting(db, sittingId, true);
+    if (sitting?.returnedAt || sitting?.givenBackAt)
+      throw new Trouble('closed', 'This is returned already, so what belongs to it stays as it is.');
   }
 
   private async take(sittingId: string, takeId: string): Promise<TakeView> {

@@ -27,6 +27,9 @@ export function sittingRoutes(allow: Policies, sittings: Sittings, ownTakes: Own
     route('get', '/api/releases/:releaseId/others', allow.studentOfRelease(), ({ person, id }) =>
       sittings.others(person(), id('releaseId')),
     ),
+    route('post', '/api/releases/:releaseId/others', allow.studentOfRelease(), ({ person, id }) =>
+      sittings.others(person(), id('releaseId'), true),
+    ),
     route('get', '/api/sittings/:sittingId', own, ({ id }) => sittings.view(id('sittingId'))),
     route(
       'post',
@@ -46,7 +49,7 @@ export function sittingRoutes(allow: Policies, sittings: Sittings, ownTakes: Own
       'put',
       '/api/sittings/:sittingId/items/:itemId/text',
       own,
-      ({ id, body }) => sittings.write(id('sittingId'), id('itemId'), body.text),
+      ({ id, body }) => sittings.write(id('sittingId'), id('itemId'), body),
       WriteAnswer,
     ),
     route(
@@ -93,7 +96,14 @@ export function sittingRoutes(allow: Policies, sittings: Sittings, ownTakes: Own
       ({ id, body }) => sittings.hold(id('sittingId'), body),
       HoldSitting,
     ),
-    route('post', '/api/sittings/:sittingId/withdraw', own, ({ id }) => sittings.withdraw(id('sittingId'))),
+    route('post', '/api/sittings/:sittingId/open', own, ({ id }) => sittings.open(id('sittingId'))),
+    route('post', '/api/sittings/:sittingId/models', own, ({ id }) => sittings.openModels(id('sittingId'))),
+    route('post', '/api/takes/:takeId/end', allow.ownerOfRecording('takeId'), ({ id }) =>
+      sittings.handIns.endTake(id('takeId')),
+    ),
+    route('post', '/api/sittings/:sittingId/withdraw', own, ({ id }) =>
+      sittings.handIns.withdraw(id('sittingId')),
+    ),
     route('get', '/api/sittings/:sittingId/account', allow.teacherOfSitting(), ({ id }) =>
       sittings.account(id('sittingId')),
     ),
@@ -101,7 +111,7 @@ export function sittingRoutes(allow: Policies, sittings: Sittings, ownTakes: Own
       'post',
       '/api/sittings/:sittingId/hand-in',
       own,
-      ({ id, body }) => sittings.handIn(id('sittingId'), body.withGaps),
+      ({ id, body }) => sittings.handIns.handIn(id('sittingId'), body),
       HandIn,
     ),
   ];

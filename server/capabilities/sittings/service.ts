@@ -1,48 +1,49 @@
 import { randomUUID } from 'node:crypto';
 import { leadInMs } from '@ecoute/core/timing/accompaniment';
-import { countingTake, leftOf, phaseAt } from '@ecoute/core/timing/itemRun';
+import { claimOf } from '@ecoute/core/takes/claim';
+import { usesUpTake } from '@ecoute/core/takes/fate';
+import { countingTake, leftOf } from '@ecoute/core/timing/itemRun';
 import { hasTakes, isRun } from '@ecoute/core/timing/strip';
-import { HAND_IN_GRACE_MS, timeUpAt } from '@ecoute/core/timing/sittingClock';
+import { withinSitting } from '@ecoute/core/timing/sittingClock';
 import {
+  CLOSING_GRACE_MS,
   isBack,
   mayBegin,
   openSitting,
   opennessAt,
   standingAt,
+  takesRecordingBegunAt,
   timesFor,
 } from '@ecoute/core/timing/sittingState';
-import { forStudents, withoutModels, type AssessmentContent } from '@ecoute/contract/assessments';
+import { forStudents, unseen, withoutModels, type AssessmentContent } from '@ecoute/contract/assessments';
 import { completed } from '@ecoute/contract/blank';
 import type { Judgement } from '@ecoute/contract/marking';
 import type { Me } from '@ecoute/contract/people';
 import type { NewTake } from '@ecoute/contract/recordings';
-import {
-  engineEvents,
-  isGap,
-  type Hold,
-  type HoldSitting,
-  type MyRecording,
-  type NewEvents,
-  type OthersView,
-  type Receipt,
-  type SittingView,
-  type SittingAccount,
-  type TakeSource,
-  type TakeView,
-  type TodoEntry,
+import type {
+  Hold,
+  HoldSitting,
+  MyRecording,
+  NewEvents,
+  OthersView,
+  SittingView,
+  SittingAccount,
+  TakeSource,
+  TakeView,
+  TodoEntry,
+  WriteAnswer,
 } from '@ecoute/contract/sittings';
-import { insertChange } from '../../platform/changes/store';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
 import { givenBackReasons } from '../decisions/store';
 import type { JobQueue } from '../../platform/jobs/queue';
 import { notFound, Trouble } from '../../platform/trouble';
 import type { Recordings } from '../recordings/service';
+import { serverSideOf } from '../recordings/view';
 import { studentsFrom } from '../releases/standing';
 import { exceptionOf, findRelease, releasesGiven, standings, timesOf } from '../releases/store';
-import { marksBegun } from '../marking/store';
 import { isReturned } from '../marking/views';
-import { notesBegun } from '../notes/store';
 import { fillFacts, refreshFacts } from './facts';
+import { HandIns } from './handIn';
 import {
   contentFor,
   inOrder,
@@ -51,39 +52,25 @@ import {
   situationOf,
   takeView,
   tellTeachers,
-  type Situation,
+  tellTeachersSoon,
 } from './situation';
 import * as store from './store';
 
 export class Sittings {
+  /** The end of a sitting. */
+  readonly handIns: HandIns;
+
   constructor(
     private readonly pool: Pool,
     private readonly recordings: Recordings,
-    private readonly jobs: JobQueue,
+    jobs: JobQueue,
   ) {
-    jobs.on('timeUp', (payload: { sittingId: string }) => this.timeUp(payload.sittingId));
-    recordings.onSettled((db, recordingId) => this.takeSettled(db, recordingId));
+    this.handIns = new HandIns(pool, recordings, jobs, id => this.view(id));
   }
 
   /** Fills in what sittings of an earlier Ecoute lack. */
   prepare(): Promise<void> {
     return fillFacts(this.pool);
-  }
-
-  /** A take was looked at: what lists count of its sitting is other than before. */
-  private async takeSettled(db: Queryable, recordingId: string): Promise<void> {
-    const sittingId = await store.sittingOfTake(db, recordingId);
-    if (!sittingId) return;
-    await refreshFacts(db, [sittingId]);
-    await tellTeachers(db, sittingId);
-    // Its student may be looking at another screen than the one it was recorded with.
-    const sitting = await store.findSitting(db, sittingId);
-    await insertChange(db, {
-      kind: 'sitting',
-      subjectId: sittingId,
-      classId: null,
-      personId: sitting!.studentId,
-    });
   }
 
   /** What a student has to do or has done, soonest due first. */
@@ -194,7 +181,8 @@ export class Sittings {
   }
 
   async view(id: string): Promise<SittingView> {
-    const { sitting, release, exception, times, upAtMs } = await situationOf(this.pool, id);
+    const situation = await situationOf(this.pool, id);
+    const { sitting, release, exception, times, upAtMs } = situation;
     const now = new Date();
     const takes = await store.takesOfSittings(this.pool, [id]);
     const standing = standingAt(
@@ -207,11 +195,21 @@ export class Sittings {
       },
       now.getTime(),
     );
-    const content = contentFor(release.content, sitting);
-    const modelsOpen =
-      isBack(standing.state) ||
-      content.modelOpens === 'atOnce' ||
-      (sitting.handedInAt !== null && content.modelOpens === 'afterHandIn');
+    const whole = contentFor(release.content, sitting);
+    const came = await this.recordings.cameOf(takes.map(t => t.recording));
+    const mayWithdraw = (await this.handIns.whyNotWithdraw(this.pool, situation)) === null;
+    const withHandIn =
+      sitting.handedInAt !== null &&
+      whole.modelOpens === 'afterHandIn' &&
+      whole.items.some(i => i.modelText !== '' || i.modelVoice);
+    // Whoever may still take it back opens them by hand, and stays with what is handed in.
+    const modelsWait = withHandIn && mayWithdraw && !isBack(standing.state);
+    if (withHandIn && !modelsWait && !sitting.modelsOpenedAt)
+      await store.openForGood(this.pool, id, 'models');
+    const modelsOpen = isBack(standing.state) || whole.modelOpens === 'atOnce' || (withHandIn && !modelsWait);
+    const isUnseen =
+      whole.sittingLimitMs !== null && sitting.clockBeganAt === null && sitting.handedInAt === null;
+    const content = isUnseen ? unseen(whole) : whole;
     return {
       id,
       number: sitting.number,
@@ -229,100 +227,88 @@ export class Sittings {
         sitting.arrangement.directionsLanguage,
       ),
       events: await store.eventsOf(this.pool, id),
-      takes: takes.map(takeView),
+      takes: takes.map(t => takeView(t, came.get(t.id))),
       judgements: Object.fromEntries(
         (await store.judgementsOf(this.pool, [id])).map(j => [j.itemId, j.judgement]),
       ),
-      written: (await store.writtenOf(this.pool, [id])).map(({ itemId, text, updatedAt }) => ({
+      written: (await store.writtenOf(this.pool, [id])).map(({ itemId, text, revision, updatedAt }) => ({
         itemId,
         text,
+        revision,
         updatedAt: updatedAt.toISOString(),
       })),
       clockBeganAt: sitting.clockBeganAt?.toISOString() ?? null,
-      mayWithdraw:
-        (await this.whyNotWithdraw(this.pool, { sitting, release, exception, times, upAtMs })) === null,
+      mayWithdraw,
+      unseen: isUnseen,
+      modelsWait,
       timeUpAt: upAtMs === null ? null : new Date(upAtMs).toISOString(),
       receipt: sitting.receipt,
       now: now.toISOString(),
     };
   }
 
-  /** Keeps events of the account; the first sight of the items sets the clock of a limited sitting going. */
-  async keepEvents(id: string, { events }: NewEvents): Promise<void> {
+  /** The student goes from the directions to the items: the clock of a limited sitting runs from here. */
+  async open(id: string): Promise<SittingView> {
+    await this.handIns.beginClock(await situationOf(this.pool, id));
+    return this.view(id);
+  }
+
+  /** The student opens the model answers that come with the hand-in; from here on it stays handed in. */
+  async openModels(id: string): Promise<SittingView> {
     await transaction(this.pool, async db => {
-      await store.keepEvents(db, id, events);
-      await tellTeachers(db, id);
+      const { sitting, release } = await situationOf(db, id, true);
+      if (!sitting.handedInAt || release.content.modelOpens !== 'afterHandIn') throw notFound();
+      if (await store.openForGood(db, id, 'models')) await noteInAccount(db, id, 'modelsOpened');
     });
-    const opened = events.find(e => e.kind === 'itemsOpened');
-    if (!opened) return;
-    const { sitting, release } = await situationOf(this.pool, id);
-    const limitMs = release.content.sittingLimitMs;
-    if (limitMs === null) return;
-    // A browser's word counts only within what can be true.
-    const at = Math.min(Date.now(), Math.max(sitting.beganAt.getTime(), Date.parse(opened.at)));
-    await transaction(this.pool, async db => {
-      if (!(await store.beginClock(db, id, new Date(at)))) return;
-      const upAt = timeUpAt(at, limitMs, sitting.arrangement)!;
-      await this.jobs.add(
-        db,
-        'timeUp',
-        { sittingId: id },
-        {
-          runAfter: new Date(upAt + HAND_IN_GRACE_MS),
-          urgent: true,
-        },
-      );
-    });
+    return this.view(id);
   }
 
   /**
-   * Job: a sitting's time is up. Everything recorded is handed in, also when the browser is gone; sounds on their
-   * way are waited for, and after that count as far as they have come.
+   * Keeps events of the account, each at a time that can be true; the first sight of the items sets the clock of a
+   * limited sitting going. What is more than an account holds is let go.
    */
-  private async timeUp(id: string): Promise<void> {
-    const { sitting, upAtMs } = await situationOf(this.pool, id);
-    if (sitting.handedInAt || upAtMs === null) return;
-    // A break has put the end off.
-    if (upAtMs > Date.now()) {
-      await this.jobs.add(
-        this.pool,
-        'timeUp',
-        { sittingId: id },
-        { runAfter: new Date(upAtMs + HAND_IN_GRACE_MS), urgent: true },
-      );
-      return;
-    }
-    const coming = (await store.takesOfSittings(this.pool, [id])).filter(
-      t => t.recording.state === 'arriving' || t.recording.state === 'checking',
-    );
-    if (coming.length > 0) {
-      if (Date.now() > upAtMs + LONGEST_WAIT_MS)
-        for (const take of coming) await this.recordings.arrived(take.id);
-      await this.jobs.add(
-        this.pool,
-        'timeUp',
-        { sittingId: id },
-        { runAfter: new Date(Date.now() + LOOK_AGAIN_MS), urgent: true },
-      );
-      return;
-    }
-    await this.handIn(id, true, true);
+  async keepEvents(id: string, { events }: NewEvents): Promise<void> {
+    const situation = await situationOf(this.pool, id);
+    const [earliest, latest] = [situation.sitting.beganAt.getTime() - CLOCKS_MS, Date.now() + CLOCKS_MS];
+    const believed = events.map(e => {
+      const atMs = Date.parse(e.at);
+      return atMs < earliest || atMs > latest ? { ...e, at: new Date().toISOString() } : e;
+    });
+    const room = MOST_EVENTS - (await store.countEvents(this.pool, id));
+    await store.keepEvents(this.pool, id, believed.slice(0, Math.max(0, room)));
+    await tellTeachersSoon(this.pool, id);
+    if (events.some(e => e.kind === 'itemsOpened')) await this.handIns.beginClock(situation);
   }
 
   /**
    * Keeps a written answer as it is typed.
-   * @throws Trouble closed after hand-in, time-up or closing; notFound for an item that is not written
+   * @throws Trouble closed after hand-in, time-up or closing; notFound for an item that is not written; stale, with what
+   * is stored, when it was changed on another device since
    */
-  async write(sittingId: string, itemId: string, text: string): Promise<{ updatedAt: string }> {
-    await transaction(this.pool, async db => {
+  async write(
+    sittingId: string,
+    itemId: string,
+    { text, revision }: WriteAnswer,
+  ): Promise<{ updatedAt: string; revision: number }> {
+    return transaction(this.pool, async db => {
       const { sitting, release, times, upAtMs } = await situationOf(db, sittingId, true);
       const item = release.content.items.find(i => i.id === itemId);
       if (item?.answerBy !== 'text') throw notFound();
       refuseWhenOver({ sitting, times, upAtMs }, Date.now());
-      await store.keepWritten(db, { sittingId, itemId, text });
+      const known = await store.writtenIn(db, { sittingId, itemId });
+      const updatedAt = new Date().toISOString();
+      // The same again, because the answer to it was lost on the way.
+      if (known?.text === text) return { updatedAt, revision: known.revision };
+      if ((known?.revision ?? 0) !== revision)
+        throw new Trouble(
+          'stale',
+          'This answer was changed on another device. Both wordings are here: choose which one stays.',
+          { current: known && { text: known.text, revision: known.revision } },
+        );
+      await store.keepWritten(db, { sittingId, itemId, text, revision: revision + 1 });
       await refreshFacts(db, [sittingId]);
+      return { updatedAt, revision: revision + 1 };
     });
-    return { updatedAt: new Date().toISOString() };
   }
 
   /**
@@ -358,7 +344,7 @@ export class Sittings {
     wanted: NewTake,
     source: TakeSource = wanted.source ?? 'recorded',
   ): Promise<TakeView> {
-    const beganAt = new Date(wanted.beganAt);
+    const now = Date.now();
     return transaction(this.pool, async db => {
       const { sitting, release, times, upAtMs } = await situationOf(db, sittingId, true);
       const item = contentFor(release.content, sitting).items.find(i => i.id === wanted.itemId);
@@ -368,32 +354,73 @@ export class Sittings {
         throw new Trouble('closed', 'This item is recorded here; a file cannot take its place.');
       const takes = (await store.takesOfSittings(db, [sittingId])).filter(t => t.itemId === item.id);
       const known = takes.find(t => t.id === wanted.recordingId);
-      if (known) return takeView(known);
-      refuseWhenOver({ sitting, times, upAtMs }, beganAt.getTime());
-      if (leftOf(item.takesAllowed, takes.filter(t => t.recording.state !== 'refused').length) <= 0)
-        throw new Trouble('noTakesLeft', 'All takes of this item are used. Choose among those you have.');
-      await this.recordings.announce(db, {
-        id: wanted.recordingId,
-        ownerId: student.id,
-        purpose: 'take',
-        assessmentId: null,
-        wanted: item.answerBy === 'file' ? 'file' : item.answerBy === 'audio' ? 'sound' : 'video',
-        announcedType: wanted.mediaType,
-        fileName: item.answerBy === 'file' || brought ? (wanted.fileName ?? null) : null,
-        limitMs: item.answerLimitMs + leadInMs(item.music),
-      });
+      const came = await this.recordings.cameOf(takes.map(t => t.recording));
+      const used = takes.filter(
+        t => t.id !== known?.id && usesUpTake(serverSideOf(t.recording, came.get(t.id) ?? null)),
+      ).length;
+      const noneLeft = () =>
+        new Trouble('noTakesLeft', 'All takes of this item are used. Choose among those you have.');
+      if (known) {
+        // Ended without its device, which is back now: it may bring the rest until the hand-in.
+        if (known.recording.endedEarlyAt && !sitting.handedInAt) {
+          if (leftOf(item.takesAllowed, used) <= 0) throw noneLeft();
+          if (await this.recordings.comeBack(db, known.id))
+            await noteInAccount(db, sittingId, 'takeCameBack', item.id);
+          await refreshFacts(db, [sittingId]);
+        }
+        return this.takeOf(db, sittingId, known.id);
+      }
+      const beganAtMs = Date.parse(wanted.beganAt);
+      const claim = claimOf(
+        { itemId: item.id, beganAtMs, sittingBeganAtMs: sitting.beganAt.getTime() },
+        await store.heardOf(db, sittingId),
+        now,
+      );
+      // A browser that was heard since and told nothing of it is not believed: it begins now.
+      const begins = claim === 'contradicted' ? now : beganAtMs;
+      refuseWhenOver({ sitting, times, upAtMs }, begins);
+      const isAfterEnd =
+        !takesRecordingBegunAt(times, now) ||
+        !withinSitting(now, upAtMs === null ? null : upAtMs + CLOSING_GRACE_MS);
+      const claimedAt = claim === 'said' && isAfterEnd ? new Date(now) : null;
+      if (leftOf(item.takesAllowed, used) <= 0) throw noneLeft();
+      if (takes.length >= MOST_ANNOUNCED)
+        throw new Trouble('noTakesLeft', 'This item was begun so often that it takes no more recordings.');
+      await this.recordings.announce(
+        db,
+        {
+          id: wanted.recordingId,
+          ownerId: student.id,
+          purpose: 'take',
+          assessmentId: null,
+          wanted: item.answerBy === 'file' ? 'file' : item.answerBy === 'audio' ? 'sound' : 'video',
+          announcedType: wanted.mediaType,
+          fileName: item.answerBy === 'file' || brought ? (wanted.fileName ?? null) : null,
+          limitMs: item.answerLimitMs + leadInMs(item.music),
+        },
+        release.id,
+      );
+      // An id that is somebody else's, or one's own in another place, is none.
+      if (await store.sittingOfTake(db, wanted.recordingId)) throw notFound();
       await store.insertTake(db, {
         id: wanted.recordingId,
         sittingId,
         itemId: item.id,
         number: Math.max(0, ...takes.map(t => t.number)) + 1,
-        beganAt,
+        beganAt: new Date(begins),
+        claimedAt,
         source,
         clock: wanted.clock ?? null,
       });
-      const made = (await store.takesOfSittings(db, [sittingId])).find(t => t.id === wanted.recordingId);
-      return takeView(made!);
+      if (claimedAt) await noteInAccount(db, sittingId, 'takeSaidEarlier', item.id);
+      return this.takeOf(db, sittingId, wanted.recordingId);
     });
+  }
+
+  private async takeOf(db: Queryable, sittingId: string, id: string): Promise<TakeView> {
+    const take = (await store.takesOfSittings(db, [sittingId])).find(t => t.id === id)!;
+    const came = await this.recordings.cameOf([take.recording]);
+    return takeView(take, came.get(id));
   }
 
   /** Lets one take of an item count. @throws Trouble closed after hand-in */
@@ -408,93 +435,6 @@ export class Sittings {
       await refreshFacts(db, [sittingId]);
     });
     return this.view(sittingId);
-  }
-
-  /**
-   * Hands in. Doing it twice, or in two windows at once, gives the same receipt.
-   * @param byItself the sitting's time was up; nobody asked
-   * @throws Trouble unfinished while a recording is on its way, or when required items have no answer and
-   * `withGaps` is false
-   */
-  async handIn(id: string, withGaps: boolean, byItself = false): Promise<Receipt> {
-    return transaction(this.pool, async db => {
-      const { sitting, release, times, upAtMs } = await situationOf(db, id, true);
-      if (sitting.receipt) return sitting.receipt;
-      const takes = await store.takesOfSittings(db, [id]);
-      if (takes.some(t => t.recording.state === 'arriving' || t.recording.state === 'checking'))
-        throw new Trouble(
-          'unfinished',
-          'A recording is still on its way. It is safe; hand in again in a moment.',
-        );
-      const written = await store.writtenOf(db, [id]);
-      const events = await store.eventsOf(db, id);
-      const handedInAt = new Date(byItself && upAtMs !== null ? upAtMs : Date.now());
-      const { items } = contentFor(release.content, sitting);
-      const receipt: Receipt = {
-        sittingId: id,
-        handedInAt: handedInAt.toISOString(),
-        late: handedInAt.getTime() > times.dueAtMs,
-        byItself,
-        lines: items.map(item => {
-          const take = countingTake(takes.filter(t => t.itemId === item.id));
-          const run = phaseAt(item, engineEvents(events, item.id), handedInAt.getTime());
-          return {
-            itemId: item.id,
-            takeId: take?.id ?? null,
-            written: written.some(w => w.itemId === item.id),
-            passed: item.passAllowed && run.passed,
-            studied: run.studied,
-            medium: take?.recording.medium ?? null,
-            fileName: take?.recording.fileName ?? null,
-            durationMs: take?.durationMs ?? null,
-            sizeBytes: take?.recording.sizeBytes ?? null,
-            sha256: take?.recording.sha256 ?? null,
-          };
-        }),
-      };
-      const gaps = items.filter((item, i) => item.required && isGap(item.answerBy, receipt.lines[i]!)).length;
-      if (gaps > 0 && !withGaps)
-        throw new Trouble(
-          'unfinished',
-          `${gaps === 1 ? 'One item has' : `${gaps} items have`} no answer yet. Go back to answer, or hand in as it is.`,
-        );
-      await store.handIn(db, id, handedInAt, receipt);
-      await noteInAccount(db, id, 'handedIn');
-      await refreshFacts(db, [id]);
-      await tellTeachers(db, id);
-      return receipt;
-    });
-  }
-
-  /** Why what was handed in cannot be taken back, in words; null when it can. */
-  private async whyNotWithdraw(
-    db: Queryable,
-    { sitting, release, times }: Situation,
-  ): Promise<string | null> {
-    if (!sitting.handedInAt) return 'This is not handed in yet.';
-    if (!release.content.mayWithdraw || release.content.sittingLimitMs !== null)
-      return 'This assessment is handed in once. Ask your teacher to let you redo it.';
-    if (Date.now() > times.dueAtMs) return 'It is due already. Ask your teacher to let you redo it.';
-    if (sitting.returnedAt || (await marksBegun(db, sitting.id)) || (await notesBegun(db, sitting.id)))
-      return 'Your teacher listens to it already. Ask your teacher to let you redo it.';
-    return null;
-  }
-
-  /**
-   * Takes back what was handed in, to go on with it; every take stays.
-   * @throws Trouble closed with the reason when it cannot be taken back (any more)
-   */
-  async withdraw(id: string): Promise<SittingView> {
-    await transaction(this.pool, async db => {
-      const both = await situationOf(db, id, true);
-      const why = await this.whyNotWithdraw(db, both);
-      if (why) throw new Trouble('closed', why);
-      await store.withdraw(db, id);
-      await noteInAccount(db, id, 'withdrawn');
-      await refreshFacts(db, [id]);
-      await tellTeachers(db, id);
-    });
-    return this.view(id);
   }
 
   /**
@@ -525,18 +465,25 @@ export class Sittings {
   /** What happened in a sitting and when, for its teacher. */
   async account(id: string): Promise<SittingAccount> {
     const { sitting, release } = await situationOf(this.pool, id);
+    const relative = release.namesHidden && !isReturned(sitting);
+    // A clock on the wall would say who it was: the overview shows names beside times.
+    const shift = relative ? sitting.beganAt.getTime() : 0;
+    const at = (instant: Date | string) => new Date(new Date(instant).getTime() - shift).toISOString();
     return {
-      studentName: release.namesHidden && !isReturned(sitting) ? '' : await store.studentName(this.pool, id),
-      beganAt: sitting.beganAt.toISOString(),
-      handedInAt: sitting.handedInAt?.toISOString() ?? null,
-      events: await store.eventsOf(this.pool, id),
+      studentName: relative ? '' : await store.studentName(this.pool, id),
+      beganAt: at(sitting.beganAt),
+      handedInAt: sitting.handedInAt && at(sitting.handedInAt),
+      events: (await store.eventsOf(this.pool, id)).map(e => ({ ...e, at: at(e.at) })),
       takes: (await store.takesOfSittings(this.pool, [id])).map(t => ({
         id: t.id,
         itemId: t.itemId,
         number: t.number,
         source: t.source,
         durationMs: t.durationMs,
+        fate: fateOfTake(t),
+        saidMs: t.claimedAt && t.claimedAt.getTime() - t.beganAt.getTime(),
       })),
+      relative,
     };
   }
 
@@ -559,14 +506,26 @@ export class Sittings {
 
   /**
    * What the others handed in, where the release lets classmates hear each other.
-   * @throws Trouble closed before one has handed in oneself
+   * @param opens the student was told that what is handed in stays so from here on
+   * @throws Trouble closed before one has handed in oneself; opensForGood where that is still to be said
    */
-  async others(student: Me, releaseId: string): Promise<OthersView> {
+  async others(student: Me, releaseId: string, opens = false): Promise<OthersView> {
     const release = await findRelease(this.pool, releaseId);
     if (release?.heardBy !== 'class') throw notFound();
     const all = studentsFrom(timesOf(release), await standings(this.pool, [releaseId]), Date.now());
-    if (!all.find(s => s.studentId === student.id)?.counting?.handedInAt)
+    const own = all.find(s => s.studentId === student.id)?.counting;
+    if (!own?.handedInAt)
       throw new Trouble('closed', 'Hand in first; then you can hear what the others recorded.');
+    await transaction(this.pool, async db => {
+      const situation = await situationOf(db, own.id, true);
+      if (situation.sitting.othersOpenedAt) return;
+      if (!opens && (await this.handIns.whyNotWithdraw(db, situation)) === null)
+        throw new Trouble(
+          'opensForGood',
+          'Once you hear the others, what you handed in stays as it is: it cannot be taken back any more.',
+        );
+      if (await store.openForGood(db, own.id, 'others')) await noteInAccount(db, own.id, 'othersOpened');
+    });
     const sat = all.filter(s => s.studentId !== student.id && s.counting?.handedInAt);
     const takes = await store.takesOfSittings(
       this.pool,
@@ -590,9 +549,19 @@ export class Sittings {
   }
 }
 
-/** After time-up, sounds on their way are waited for this long; then they count as far as they have come. */
-const LONGEST_WAIT_MS = 10 * 60_000;
-const LOOK_AGAIN_MS = 10_000;
+/** What the account says of a take that does not simply stand. */
+function fateOfTake({ recording }: store.TakeRow): 'cutShort' | 'lost' | 'letGo' | null {
+  if (recording.problem === 'lost') return 'lost';
+  if (recording.problem === 'cancelled') return 'letGo';
+  return recording.endedEarlyAt ? 'cutShort' : null;
+}
+
+/** Clocks of browsers are set by the server's; so far they may be off. */
+const CLOCKS_MS = 2 * 60_000;
+/** An account holds so much; a sitting of four hours has a few hundred. */
+const MOST_EVENTS = 4_500;
+/** However often takes are let go of: an item is begun no more often than this. */
+const MOST_ANNOUNCED = 200;
 
 /** A browser that goes on with a sitting says so every twenty seconds; after this long it is taken for gone. */
 const HOLD_MS = 65_000;

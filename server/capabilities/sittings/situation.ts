@@ -16,9 +16,9 @@ import {
 import type { AssessmentContent } from '@ecoute/contract/assessments';
 import type { SittingEventKind, TakeView } from '@ecoute/contract/sittings';
 import { insertChange } from '../../platform/changes/store';
-import type { Queryable } from '../../platform/database';
+import type { Pool, Queryable } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
-import { viewOf } from '../recordings/service';
+import { viewOf, type Came } from '../recordings/view';
 import { exceptionOf, findRelease, timesOf, type ReleaseRow } from '../releases/store';
 import * as store from './store';
 
@@ -99,6 +99,28 @@ export async function tellTeachers(db: Queryable, sittingId: string): Promise<vo
     });
 }
 
+/** What happens in a sitting within this time is one message: a class that records tells each second of something. */
+const GATHER_MS = 1_500;
+const gathered = new Map<string, NodeJS.Timeout>();
+
+/** The same, a moment later, and once for whatever else happens in the release until then. */
+export async function tellTeachersSoon(pool: Pool, sittingId: string): Promise<void> {
+  const place = await store.placeOf(pool, sittingId);
+  if (!place || gathered.has(place.releaseId)) return;
+  const tell = () => {
+    gathered.delete(place.releaseId);
+    const change = {
+      kind: 'release' as const,
+      subjectId: place.releaseId,
+      classId: place.classId,
+      personId: null,
+    };
+    // Nothing rests on it: the next event, or the next look at the page, says the same.
+    void insertChange(pool, change).catch(() => undefined);
+  };
+  gathered.set(place.releaseId, setTimeout(tell, GATHER_MS).unref());
+}
+
 /** An assessment with its items in a sitting's own order. */
 export function inOrder(content: AssessmentContent, sittingId: string): AssessmentContent {
   return { ...content, items: orderOf(content.items, content.sections, sittingId) };
@@ -120,7 +142,8 @@ export function contentFor(
   };
 }
 
-export function takeView(take: store.TakeRow): TakeView {
+/** @param came what has come of it, while its bytes are under way */
+export function takeView(take: store.TakeRow, came: Came | null = null): TakeView {
   return {
     id: take.id,
     itemId: take.itemId,
@@ -132,6 +155,7 @@ export function takeView(take: store.TakeRow): TakeView {
     title: take.title,
     note: take.note,
     pictureId: take.pictureId,
-    recording: viewOf(take.recording),
+    recording: viewOf(take.recording, came),
+    saidAt: take.claimedAt?.toISOString() ?? null,
   };
 }

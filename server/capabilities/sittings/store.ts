@@ -2,6 +2,7 @@ import type { Judgement, Used } from '@ecoute/contract/marking';
 import type { Receipt, SittingEvent, SittingEventKind, TakeSource } from '@ecoute/contract/sittings';
 import { ORDINARY, type Arrangement } from '@ecoute/core/timing/arrangements';
 import type { TakeInLine } from '@ecoute/core/timing/itemRun';
+import type { Heard } from '@ecoute/core/takes/claim';
 import type { TakeClock } from '@ecoute/core/timing/takeClock';
 import { row, rows, run, type Queryable } from '../../platform/database';
 import { RECORDING_COLUMNS, withDetails, type RecordingRow } from '../recordings/store';
@@ -22,12 +23,16 @@ export interface SittingRow {
   setAsideAt: Date | null;
   lateAcceptedAt: Date | null;
   notesShownAt: Date | null;
+  /** When its student opened the model answers, and what the others recorded; null before. */
+  modelsOpenedAt: Date | null;
+  othersOpenedAt: Date | null;
   receipt: Receipt | null;
 }
 
 const SITTING = `SELECT id, release_id AS releaseId, student_id AS studentId, number, arrangement, began_at AS beganAt,
     clock_began_at AS clockBeganAt, handed_in_at AS handedInAt, returned_at AS returnedAt, given_back_at AS givenBackAt,
-    set_aside_at AS setAsideAt, late_accepted_at AS lateAcceptedAt, notes_shown_at AS notesShownAt, receipt FROM sittings`;
+    set_aside_at AS setAsideAt, late_accepted_at AS lateAcceptedAt, notes_shown_at AS notesShownAt,
+    models_opened_at AS modelsOpenedAt, others_opened_at AS othersOpenedAt, receipt FROM sittings`;
 
 type RawSitting = Omit<SittingRow, 'receipt' | 'arrangement'> & {
   receipt: string | null;
@@ -123,12 +128,51 @@ export async function arrangementOf(db: Queryable, personId: string): Promise<Ar
   return { ...ORDINARY, ...(found ? (JSON.parse(found.arrangement) as Arrangement) : {}) };
 }
 
+/** Hands in. The receipt is kept for good, also when what was handed in is taken back. */
 export async function handIn(db: Queryable, id: string, handedInAt: Date, receipt: Receipt): Promise<void> {
+  await run(
+    db,
+    `INSERT INTO receipts (sitting_id, handed_in_at, receipt) VALUES (:id, :handedInAt, :receipt)
+     ON DUPLICATE KEY UPDATE receipt = VALUES(receipt)`,
+    { id, handedInAt, receipt: JSON.stringify(receipt) },
+  );
   await run(db, 'UPDATE sittings SET handed_in_at = :handedInAt, receipt = :receipt WHERE id = :id', {
     id,
     handedInAt,
     receipt: JSON.stringify(receipt),
   });
+}
+
+/** Every receipt that was given for a sitting, the oldest first. */
+export async function allReceipts(db: Queryable, id: string): Promise<Receipt[]> {
+  const found = await rows<{ receipt: string }>(
+    db,
+    'SELECT receipt FROM receipts WHERE sitting_id = :id ORDER BY handed_in_at',
+    { id },
+  );
+  return found.map(f => JSON.parse(f.receipt) as Receipt);
+}
+
+/** The student opens the model answers, or what the others recorded. */
+export async function openForGood(db: Queryable, id: string, what: 'models' | 'others'): Promise<boolean> {
+  const column = what === 'models' ? 'models_opened_at' : 'others_opened_at';
+  return (
+    (await run(db, `UPDATE sittings SET ${column} = UTC_TIMESTAMP(3) WHERE id = :id AND ${column} IS NULL`, {
+      id,
+    })) === 1
+  );
+}
+
+/** Limited sittings whose clock runs and that no job will hand in. */
+export async function clocksWithoutJob(db: Queryable): Promise<{ id: string }[]> {
+  return rows(
+    db,
+    `SELECT s.id FROM sittings s JOIN releases r ON r.id = s.release_id JOIN assessment_versions v ON v.id = r.version_id
+     WHERE s.handed_in_at IS NULL AND s.clock_began_at IS NOT NULL AND s.set_aside_at IS NULL
+       AND JSON_VALUE(v.content, '$.sittingLimitMs') IS NOT NULL
+       AND NOT EXISTS (SELECT 1 FROM jobs j WHERE j.kind = 'timeUp' AND j.subject_id = s.id AND j.state <> 'failed')
+     LIMIT 2000`,
+  );
 }
 
 /** Sets the clock of a sitting going. False when it runs already. */
@@ -157,6 +201,8 @@ export interface WrittenRow {
   sittingId: string;
   itemId: string;
   text: string;
+  /** From 1, up with each change. */
+  revision: number;
   updatedAt: Date;
 }
 
@@ -165,21 +211,34 @@ export async function writtenOf(db: Queryable, sittingIds: readonly string[]): P
   if (sittingIds.length === 0) return [];
   return rows<WrittenRow>(
     db,
-    `SELECT sitting_id AS sittingId, item_id AS itemId, text, updated_at AS updatedAt
+    `SELECT sitting_id AS sittingId, item_id AS itemId, text, revision, updated_at AS updatedAt
      FROM written_answers WHERE sitting_id IN (:sittingIds) AND text <> ''`,
     { sittingIds },
   );
 }
 
+/** One written answer, also an empty one; its row is held until the transaction ends. */
+export async function writtenIn(
+  db: Queryable,
+  { sittingId, itemId }: { sittingId: string; itemId: string },
+): Promise<WrittenRow | null> {
+  return row(
+    db,
+    `SELECT sitting_id AS sittingId, item_id AS itemId, text, revision, updated_at AS updatedAt
+     FROM written_answers WHERE sitting_id = :sittingId AND item_id = :itemId FOR UPDATE`,
+    { sittingId, itemId },
+  );
+}
+
 export async function keepWritten(
   db: Queryable,
-  answer: { sittingId: string; itemId: string; text: string },
+  answer: { sittingId: string; itemId: string; text: string; revision: number },
 ): Promise<void> {
   await run(
     db,
-    `INSERT INTO written_answers (sitting_id, item_id, text, updated_at)
-     VALUES (:sittingId, :itemId, :text, UTC_TIMESTAMP(3))
-     ON DUPLICATE KEY UPDATE text = VALUES(text), updated_at = VALUES(updated_at)`,
+    `INSERT INTO written_answers (sitting_id, item_id, text, revision, updated_at)
+     VALUES (:sittingId, :itemId, :text, :revision, UTC_TIMESTAMP(3))
+     ON DUPLICATE KEY UPDATE text = VALUES(text), revision = VALUES(revision), updated_at = VALUES(updated_at)`,
     answer,
   );
 }
@@ -190,7 +249,28 @@ export async function eventsOf(db: Queryable, sittingId: string): Promise<Sittin
     'SELECT id, item_id AS itemId, kind, at FROM sitting_events WHERE sitting_id = :sittingId ORDER BY at, id LIMIT 5000',
     { sittingId },
   );
-  return found.map(e => ({ ...e, at: e.at.toISOString() }));
+  return found.map(e => ({ ...e, at: instantOf(e.at) }));
+}
+
+/** What the account of a sitting says, and when each of it reached the server. */
+export async function heardOf(db: Queryable, sittingId: string): Promise<Heard[]> {
+  const found = await rows<{ kind: string; itemId: string | null; at: Date; receivedAt: Date }>(
+    db,
+    `SELECT kind, item_id AS itemId, at, received_at AS receivedAt FROM sitting_events
+     WHERE sitting_id = :sittingId ORDER BY at, id LIMIT 5000`,
+    { sittingId },
+  );
+  return found.map(({ kind, itemId, at, receivedAt }) => ({
+    kind,
+    itemId,
+    atMs: at.getTime() || 0,
+    receivedMs: receivedAt.getTime(),
+  }));
+}
+
+/** An instant that an earlier Ecoute kept wrongly reads as the beginning of time: one odd row spoils no page. */
+function instantOf(at: Date | null): string {
+  return at && !Number.isNaN(at.getTime()) ? at.toISOString() : new Date(0).toISOString();
 }
 
 /** The accounts of some sittings, each in order of time. */
@@ -205,7 +285,7 @@ export async function eventsOfSittings(
      WHERE sitting_id IN (:sittingIds) ORDER BY sitting_id, at, id LIMIT 50000`,
     { sittingIds },
   );
-  return found.map(e => ({ ...e, at: e.at.toISOString() }));
+  return found.map(e => ({ ...e, at: instantOf(e.at) }));
 }
 
 export interface HearingsRow {
@@ -249,10 +329,20 @@ export async function keepEvents(
 ): Promise<void> {
   if (events.length === 0) return;
   const now = new Date();
+  // Not IGNORE: what does not fit is refused, never bent until it does.
   await db.query(
-    'INSERT IGNORE INTO sitting_events (id, sitting_id, item_id, kind, at, received_at) VALUES ?',
+    'INSERT INTO sitting_events (id, sitting_id, item_id, kind, at, received_at) VALUES ? ON DUPLICATE KEY UPDATE id = VALUES(id)',
     [events.map(e => [e.id, sittingId, e.itemId ?? null, e.kind, new Date(e.at), now])],
   );
+}
+
+export async function countEvents(db: Queryable, sittingId: string): Promise<number> {
+  const found = await row<{ n: number }>(
+    db,
+    'SELECT COUNT(*) AS n FROM sitting_events WHERE sitting_id = :sittingId',
+    { sittingId },
+  );
+  return Number(found?.n ?? 0);
 }
 
 export interface TakeRow extends TakeInLine {
@@ -264,6 +354,8 @@ export interface TakeRow extends TakeInLine {
   sittingId: string;
   itemId: string;
   beganAt: Date;
+  /** When the server first heard of it, where it is said to have begun long before; null where that agrees. */
+  claimedAt: Date | null;
   durationMs: number | null;
   recording: RecordingRow;
 }
@@ -277,6 +369,7 @@ export async function takesOfSittings(db: Queryable, sittingIds: readonly string
       itemId: string;
       number: number;
       beganAt: Date;
+      claimedAt: Date | null;
       chosenAt: Date | null;
       clock: string | null;
       source: TakeSource;
@@ -286,7 +379,7 @@ export async function takesOfSittings(db: Queryable, sittingIds: readonly string
     }
   >(
     db,
-    `SELECT t.sitting_id AS sittingId, t.item_id AS itemId, t.number, t.began_at AS beganAt, t.chosen_at AS chosenAt,
+    `SELECT t.sitting_id AS sittingId, t.item_id AS itemId, t.number, t.began_at AS beganAt, t.chosen_at AS chosenAt, t.claimed_at AS claimedAt,
        t.clock, t.source, t.title, t.note, t.picture_id AS pictureId, ${RECORDING_COLUMNS}
      FROM takes t JOIN recordings r ON r.id = t.id
      WHERE t.sitting_id IN (:sittingIds) ORDER BY t.sitting_id, t.item_id, t.number`,
@@ -298,6 +391,7 @@ export async function takesOfSittings(db: Queryable, sittingIds: readonly string
     itemId: row.itemId,
     number: row.number,
     beganAt: row.beganAt,
+    claimedAt: row.claimedAt,
     clock: row.clock ? (JSON.parse(row.clock) as TakeClock) : null,
     source: row.source,
     title: row.title,
@@ -346,15 +440,16 @@ export async function insertTake(
     itemId: string;
     number: number;
     beganAt: Date;
+    claimedAt?: Date | null;
     source?: TakeSource;
     clock?: TakeClock | null;
   },
 ): Promise<void> {
   await run(
     db,
-    `INSERT INTO takes (id, sitting_id, item_id, number, began_at, source, clock)
-     VALUES (:id, :sittingId, :itemId, :number, :beganAt, :source, :clock)`,
-    { source: 'recorded', ...take, clock: take.clock ? JSON.stringify(take.clock) : null },
+    `INSERT INTO takes (id, sitting_id, item_id, number, began_at, claimed_at, source, clock)
+     VALUES (:id, :sittingId, :itemId, :number, :beganAt, :claimedAt, :source, :clock)`,
+    { source: 'recorded', claimedAt: null, ...take, clock: take.clock ? JSON.stringify(take.clock) : null },
   );
 }
 
@@ -396,13 +491,31 @@ export async function letGo(db: Queryable, id: string): Promise<void> {
   await run(db, 'UPDATE sittings SET device_seen_at = NULL WHERE id = :id', { id });
 }
 
-/** Opens what was handed in once more. The receipt is not lost: the account has it. */
+/** Opens what was handed in once more. The receipt stays in `receipts`. */
 export async function withdraw(db: Queryable, id: string): Promise<void> {
   await run(db, 'UPDATE sittings SET handed_in_at = NULL, receipt = NULL WHERE id = :id', { id });
 }
 
 export async function chooseTake(db: Queryable, id: string): Promise<void> {
   await run(db, 'UPDATE takes SET chosen_at = UTC_TIMESTAMP(3) WHERE id = :id', { id });
+}
+
+/** Whether a take went through the recorder's gate. */
+export async function wentThroughGate(db: Queryable, id: string): Promise<boolean> {
+  const found = await row<{ gated: string | null }>(
+    db,
+    "SELECT JSON_VALUE(clock, '$.gated') AS gated FROM takes WHERE id = :id",
+    { id },
+  );
+  return found?.gated === '1' || found?.gated === 'true';
+}
+
+/** The receipt as it reads once a take was looked at after the hand-in. */
+export async function changeReceipt(db: Queryable, id: string, receipt: Receipt): Promise<void> {
+  await run(db, 'UPDATE sittings SET receipt = :receipt WHERE id = :id AND receipt IS NOT NULL', {
+    id,
+    receipt: JSON.stringify(receipt),
+  });
 }
 
 /** The sitting a take belongs to. */

@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import type { ListenView } from '@ecoute/contract/marking';
 import type { Receipt, SittingAccount, SittingView, TakeView } from '@ecoute/contract/sittings';
-import { playable } from '../recordings/service';
+import { playable } from '../recordings/files';
 import { measure } from '../recordings/sound';
 import { recordTake, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 
@@ -91,7 +91,7 @@ describe('a take cut to a stretch of itself', () => {
     };
     for (let now = await standing(); now.at === null || now.open > 0; now = await standing())
       await new Promise(resolve => setTimeout(resolve, 50));
-    const copy = await measure(join(t.config.dataDir, 'sounds', playable(takeId)));
+    const copy = await measure(join(t.config.dataDir, 'sounds', playable(takeId)), 60_000);
     // An encoder's priming is all that may be added.
     expect(copy!.durationMs).toBeGreaterThan(950);
     expect(copy!.durationMs).toBeLessThan(1_100);

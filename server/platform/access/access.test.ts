@@ -45,6 +45,7 @@ describe('access', () => {
     'ownerOfRecording(:recordingId)|phone': ['student'],
     'listenerOf(:recordingId)|phone': ['teacher', 'student'],
     phone: ['phone'],
+    administrator: ['teacher'],
     'ownerOfRecording(:takeId)': ['student'],
     'teacherWhoHears(:recordingId)': ['teacher'],
     'teacherWhoHears(:takeId)': ['teacher'],
@@ -66,6 +67,7 @@ describe('access', () => {
       stranger: await t.person('student', [await t.class()]),
       phone: t.visitor(),
     };
+    await t.ecoute.pool.query('UPDATE people SET is_admin = TRUE WHERE id = ?', [people.teacher.id]);
     const release = await t.release(people.teacher, classId);
     const sitting = await people.student.ask<{ id: string }>('POST', `/api/releases/${release.id}/sitting`);
     const take = await recordTake(people.student, sitting.body.id, release.itemId);
@@ -100,6 +102,8 @@ describe('access', () => {
       personId: (await t.person('student', [classId])).id,
       importId: list.body.id,
       noteId: randomUUID(),
+      invitationId: randomUUID(),
+      sessionKey: randomUUID(),
       groupId: randomUUID(),
       holidayId: randomUUID(),
       linkId: randomUUID(),

@@ -89,13 +89,16 @@ export function policies(db: Queryable) {
     }),
     ownerOfRecording: (param = 'recordingId') =>
       related('ownerOfRecording', param, null, relations.ownsRecording),
+    /** Whoever looks after this Ecoute; asked again with each request, for it can be taken away. */
+    administrator: (): Policy => ({
+      name: 'administrator',
+      async check(req) {
+        if (!(await relations.administers(db, signedIn(req).id))) throw notFound();
+      },
+    }),
     /** Whoever records it: its owner, or the phone that continues the item. */
     recorderOf: (param = 'recordingId') =>
-      orPhone(
-        related('ownerOfRecording', param, null, relations.ownsRecording),
-        param,
-        relations.recordedOnPhone,
-      ),
+      orPhone(related('ownerOfRecording', param, null, relations.records), param, relations.recordedOnPhone),
     /** A teacher who may hear a sound, and so may take an excerpt of it. */
     teacherWhoHears: (param = 'recordingId') =>
       related('teacherWhoHears', param, 'teacher', relations.mayHear),

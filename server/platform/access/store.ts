@@ -110,7 +110,7 @@ export const heardOnPhone = (db: Queryable, handover: string, id: string) =>
     db,
     `SELECT 1 FROM version_prompts p JOIN releases r ON r.version_id = p.version_id JOIN sittings s ON s.release_id = r.id
        JOIN handovers h ON h.sitting_id = s.id
-     WHERE p.recording_id = :id AND p.opens = 'atOnce' AND h.id = :person AND h.closed_at IS NULL AND h.expires_at > UTC_TIMESTAMP(3)`,
+     WHERE p.recording_id = :id AND (p.opens = 'atOnce' OR (p.opens = 'withItems' AND s.clock_began_at IS NOT NULL)) AND h.id = :person AND h.closed_at IS NULL AND h.expires_at > UTC_TIMESTAMP(3)`,
     handover,
     id,
   );
@@ -120,6 +120,31 @@ export const satBy = (db: Queryable, person: string, id: string) =>
 
 export const ownsRecording = (db: Queryable, person: string, id: string) =>
   exists(db, 'SELECT 1 FROM recordings WHERE id = :id AND owner_id = :person', person, id);
+
+/** Whoever recorded a take; also a guest whose sitting a teacher gave to somebody else while its bytes were on their way. */
+export const records = async (db: Queryable, person: string, id: string) =>
+  (await ownsRecording(db, person, id)) ||
+  (await exists(
+    db,
+    'SELECT 1 FROM takes t JOIN sittings s ON s.id = t.sitting_id WHERE t.id = :id AND s.was_student_id = :person',
+    person,
+    id,
+  ));
+
+/** Whether the name behind a take, or a picture beside it, is hidden from somebody for now. */
+export const isNameless = (db: Queryable, person: string, id: string) =>
+  exists(
+    db,
+    `SELECT 1 FROM takes t JOIN sittings s ON s.id = t.sitting_id JOIN releases r ON r.id = s.release_id
+     WHERE (t.id = :id OR t.picture_id = :id) AND r.names_hidden = 1 AND s.student_id <> :person
+       AND (s.returned_at IS NULL OR s.returned_at > UTC_TIMESTAMP(3))`,
+    person,
+    id,
+  );
+
+/** Whoever looks after this Ecoute. */
+export const administers = (db: Queryable, person: string) =>
+  exists(db, 'SELECT 1 FROM people WHERE id = :person AND is_admin = 1 AND closed_at IS NULL', person, '');
 
 /** Who sees what is measured of a take. Nothing of a sitting is seen earlier than the frozen assessment says. */
 export const readsEvidence = (db: Queryable, person: string, id: string) =>
@@ -205,18 +230,23 @@ export async function mayHear(db: Queryable, person: string, id: string): Promis
      WHERE v.recording_id = :id AND r.hidden = 0 AND r.opens_at <= UTC_TIMESTAMP(3)
        AND (v.opens = 'atOnce' OR EXISTS (
          SELECT 1 FROM sittings s WHERE s.release_id = r.id AND s.student_id = p.person_id
-           AND IF(v.opens = 'afterHandIn', s.handed_in_at, s.returned_at) <= UTC_TIMESTAMP(3)))`,
+           AND CASE v.opens WHEN 'withItems' THEN COALESCE(s.clock_began_at, s.handed_in_at)
+             WHEN 'afterHandIn' THEN COALESCE(s.models_opened_at, s.returned_at)
+             ELSE s.returned_at END <= UTC_TIMESTAMP(3)))`,
     person,
     id,
   );
   if (asParticipant) return true;
-  // Classmates hear each other where the release says so, once they have handed in themselves.
+  // Classmates hear each other where the release says so, once they have handed in themselves and know that it stays so:
+  // what was handed in, not what was left aside. Guests hear nobody, for anybody may come as one.
   return exists(
     db,
-    `SELECT 1 FROM takes t JOIN sittings s ON s.id = t.sitting_id AND s.handed_in_at IS NOT NULL
+    `SELECT 1 FROM takes t JOIN sittings s ON s.id = t.sitting_id AND s.handed_in_at IS NOT NULL AND s.set_aside_at IS NULL
        JOIN releases r ON r.id = s.release_id AND r.heard_by = 'class' AND r.hidden = 0
        JOIN sittings own ON own.release_id = r.id AND own.student_id = :person AND own.handed_in_at IS NOT NULL
-     WHERE t.id = :id`,
+         AND own.others_opened_at IS NOT NULL
+       JOIN class_members m ON m.class_id = r.class_id AND m.person_id = :person
+     WHERE t.id = :id AND LOCATE(CAST(t.id AS CHAR(36)), s.receipt) > 0`,
     person,
     id,
   );

@@ -1,6 +1,7 @@
 import type { Response } from 'express';
 import type { Pool } from '../database';
 import { log } from '../log';
+import { livingSessions } from '../sessions';
 import * as store from './store';
 
 const LOOK_EVERY_MS = 400;
@@ -8,13 +9,22 @@ const LOOK_EVERY_MS = 400;
 const BEAT_EVERY_MS = 20_000;
 const FORGET_EVERY_MS = 60_000;
 
+/** Pages of one person that are told; an older one that is open beyond these asks again by itself. */
+const MOST_LINES = 12;
+/** A change whose transaction takes longer than others is waited for this long. */
+const GAP_MS = 120_000;
+const MOST_GAPS = 1_000;
+/** When the first page opens, changes this far back may still be on their way to be committed. */
+const BACK = 100;
+
 interface Listener {
   personId: string;
+  /** The line ends with its session; null for a test's own. */
+  sessionId: string | null;
   classIds: ReadonlySet<string>;
   res: Response;
 }
 
-/** How long changes are gathered before they are told, so that a class recording at once is one message. */
 interface Told {
   kind: string;
   id: string | null;
@@ -22,22 +32,37 @@ interface Told {
 
 /**
  * Tells open pages what has changed, by server-sent events. Changes lie in a table that every server reads, so
- * that it does not matter which of them somebody is connected to, or where something was changed.
+ * that it does not matter which of them somebody is connected to, or where something was changed. Their numbers are given
+ * when they are written and seen when they are committed: a number that was passed over is looked for until it comes.
  */
 export class ChangeFeed {
   private readonly listeners = new Set<Listener>();
   private timer: NodeJS.Timeout | null = null;
   private beats: NodeJS.Timeout | null = null;
   private seen: number | null = null;
+  /** Numbers that were passed over, and since when. */
+  private readonly gaps = new Map<number, number>();
   private forgotAt = 0;
   private looking = false;
 
   constructor(private readonly pool: Pool) {}
 
   /** Keeps the line of somebody open until they leave; each message is `data: {"kind", "id"}`. */
-  async open(personId: string, res: Response): Promise<void> {
-    const listener: Listener = { personId, classIds: await this.classesOf(personId), res };
-    this.seen ??= await store.lastChange(this.pool);
+  async open(personId: string, res: Response, sessionId: string | null = null): Promise<void> {
+    let isGone = false;
+    let listener: Listener | null = null;
+    // Before anything is waited for: a page that leaves meanwhile is not kept.
+    res.on('close', () => {
+      isGone = true;
+      if (listener) this.listeners.delete(listener);
+      if (this.listeners.size === 0) this.rest();
+    });
+    const classIds = await this.classesOf(personId);
+    const last = this.seen ?? Math.max(0, (await store.lastChange(this.pool)) - BACK);
+    if (isGone) return;
+    this.seen ??= last;
+    listener = { personId, sessionId, classIds, res };
+    this.endOldLines(personId);
     res.status(200).set({
       'Content-Type': 'text/event-stream',
       'Cache-Control': 'no-store, no-transform',
@@ -46,12 +71,32 @@ export class ChangeFeed {
     res.flushHeaders();
     res.write('retry: 2000\n\n: open\n\n');
     this.listeners.add(listener);
-    res.on('close', () => {
-      this.listeners.delete(listener);
-      if (this.listeners.size === 0) this.rest();
-    });
     this.timer ??= setInterval(() => void this.look(), LOOK_EVERY_MS);
-    this.beats ??= setInterval(() => this.listeners.forEach(l => l.res.write(': here\n\n')), BEAT_EVERY_MS);
+    this.beats ??= setInterval(() => void this.beat(), BEAT_EVERY_MS);
+  }
+
+  private endOldLines(personId: string): void {
+    const own = [...this.listeners].filter(l => l.personId === personId);
+    for (const old of own.slice(0, Math.max(0, own.length - MOST_LINES + 1))) {
+      this.listeners.delete(old);
+      old.res.end();
+    }
+  }
+
+  private async beat(): Promise<void> {
+    this.listeners.forEach(l => l.res.write(': here\n\n'));
+    await this.endWithoutSession([...this.listeners]).catch(() => undefined);
+  }
+
+  /** Whoever has signed out is told nothing more. */
+  private async endWithoutSession(listeners: readonly Listener[]): Promise<void> {
+    const ids = listeners.flatMap(l => l.sessionId ?? []);
+    const living = await livingSessions(this.pool, ids);
+    for (const l of listeners)
+      if (l.sessionId !== null && !living.has(l.sessionId)) {
+        this.listeners.delete(l);
+        l.res.end();
+      }
   }
 
   /** Ends every line; browsers come back by themselves when the server does. */
@@ -65,15 +110,21 @@ export class ChangeFeed {
     if (this.timer) clearInterval(this.timer);
     if (this.beats) clearInterval(this.beats);
     this.timer = this.beats = this.seen = null;
+    this.gaps.clear();
   }
 
   private async look(): Promise<void> {
     if (this.looking || this.seen === null) return;
     this.looking = true;
     try {
-      const found = await store.changesAfter(this.pool, this.seen);
+      const late = await store.changesIn(this.pool, [...this.gaps.keys()]);
+      const fresh = await store.changesAfter(this.pool, this.seen);
+      this.passOver(fresh, late);
+      const found = [...late, ...fresh];
       if (found.length > 0) {
-        this.seen = found.at(-1)!.id;
+        this.seen = fresh.at(-1)?.id ?? this.seen;
+        const ended = new Set(found.filter(c => c.kind === 'session').map(c => c.personId));
+        await this.endWithoutSession([...this.listeners].filter(l => ended.has(l.personId)));
         // Who teaches what may be part of the change itself.
         for (const l of this.listeners)
           if (found.some(c => c.kind === 'class')) l.classIds = await this.classesOf(l.personId);
@@ -89,6 +140,19 @@ export class ChangeFeed {
     } finally {
       this.looking = false;
     }
+  }
+
+  /** Remembers numbers that are not here (yet), and forgets those that came, or that nobody will write any more. */
+  private passOver(fresh: readonly store.ChangeRow[], late: readonly store.ChangeRow[]): void {
+    const now = Date.now();
+    for (const { id } of late) this.gaps.delete(id);
+    let expected = this.seen! + 1;
+    for (const { id } of fresh) {
+      for (let gap = Math.max(expected, id - MOST_GAPS); gap < id; gap++)
+        if (this.gaps.size < MOST_GAPS) this.gaps.set(gap, now);
+      expected = id + 1;
+    }
+    for (const [id, since] of this.gaps) if (now - since > GAP_MS) this.gaps.delete(id);
   }
 
   private async classesOf(personId: string): Promise<ReadonlySet<string>> {

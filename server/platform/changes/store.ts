@@ -2,7 +2,19 @@ import { row, rows, run, type Queryable } from '../database';
 
 /** Something that changed, and for whom: the teachers of a class, one person, or both. */
 export interface Change {
-  kind: 'release' | 'class' | 'todo' | 'returned' | 'calendar' | 'sitting' | 'listening' | 'evidence';
+  kind:
+    | 'release'
+    | 'class'
+    | 'todo'
+    | 'returned'
+    | 'calendar'
+    | 'sitting'
+    | 'listening'
+    | 'evidence'
+    /** A recording was looked at: whoever sends it need not ask. */
+    | 'recording'
+    /** Sessions of somebody were ended. */
+    | 'session';
   subjectId: string | null;
   /** Its teachers are told. */
   classId: string | null;
@@ -44,6 +56,17 @@ export async function changesAfter(db: Queryable, id: number): Promise<ChangeRow
     `SELECT id, kind, subject_id AS subjectId, class_id AS classId, person_id AS personId FROM changes
      WHERE id > :id ORDER BY id LIMIT 5000`,
     { id },
+  );
+}
+
+/** Those of some changes that are there. */
+export async function changesIn(db: Queryable, ids: readonly number[]): Promise<ChangeRow[]> {
+  if (ids.length === 0) return [];
+  return rows<ChangeRow>(
+    db,
+    `SELECT id, kind, subject_id AS subjectId, class_id AS classId, person_id AS personId FROM changes
+     WHERE id IN (:ids) ORDER BY id`,
+    { ids },
   );
 }
 

@@ -1,6 +1,19 @@
+import { hostname } from 'node:os';
 import { TestEcoute } from '../../testing/ecoute';
 import { JobQueue } from './queue';
-import { addJob, failJob, finishJob, holdJob, jobCounts, releaseHeldJobs, takeJob } from './store';
+import {
+  addJob,
+  dismissJob,
+  finishJob,
+  givenUpJobs,
+  hasLivingJob,
+  holdJob,
+  jobCounts,
+  letGoOfJob,
+  releaseHeldJobs,
+  takeJob,
+  tryAgain,
+} from './store';
 
 describe('the job queue', () => {
   let t: TestEcoute;
@@ -17,6 +30,9 @@ describe('the job queue', () => {
   const until = async (done: () => boolean | Promise<boolean>) => {
     while (!(await done())) await new Promise(resolve => setTimeout(resolve, 20));
   };
+  const soon = () => t.ecoute.pool.query('UPDATE jobs SET run_after = UTC_TIMESTAMP(3)');
+  const noSpace = () => Object.assign(new Error('write failed'), { code: 'ENOSPC' });
+  const quick = { waitMs: () => 5 };
 
   it('does each job once, however many servers work', async () => {
     const { pool } = t.ecoute;
@@ -37,18 +53,121 @@ describe('the job queue', () => {
     expect(await jobCounts(pool)).toEqual({});
   });
 
-  it('tries a failed job again later, and gives it up after five attempts', async () => {
+  it('tries a failed job again as often as its kind says, brings what waits for it to an end, and keeps it in sight', async () => {
     const { pool } = t.ecoute;
-    await addJob(pool, 'breaks', {});
-    for (let attempt = 1; attempt <= 5; attempt++) {
-      await pool.query('UPDATE jobs SET run_after = UTC_TIMESTAMP(3)');
-      const job = await takeJob(pool);
-      expect(job).toMatchObject({ kind: 'breaks', attempts: attempt });
-      await failJob(pool, job!, 'no luck');
-      // Not at once again.
-      expect(await takeJob(pool)).toBeNull();
+    let tried = 0;
+    const ended: unknown[] = [];
+    const queue = new JobQueue(pool);
+    queue.on(
+      'breaks',
+      async () => {
+        tried += 1;
+        throw new Error('no luck');
+      },
+      { ...quick, tries: 3, givenUp: async (payload: unknown) => void ended.push(payload) },
+    );
+    await addJob(pool, 'breaks', { id: 'x' });
+    queue.start();
+    await until(async () => (await jobCounts(pool)).failed === 1);
+    expect([tried, ended]).toEqual([3, [{ id: 'x' }]]);
+    const [failed] = await givenUpJobs(pool);
+    expect(failed).toMatchObject({ kind: 'breaks', failures: 3, error: expect.stringContaining('no luck') });
+    // From the administrator's page: once more, all of its tries.
+    expect(await tryAgain(pool, failed!.id)).toBe(1);
+    queue.start();
+    await until(() => tried === 6);
+    await until(async () => (await jobCounts(pool)).failed === 1);
+    await queue.stop();
+    expect(await dismissJob(pool, failed!.id)).toBe(true);
+    expect(await jobCounts(pool)).toEqual({});
+  });
+
+  it('never gives up for what is not the job’s fault: a full disk, a database away', async () => {
+    const { pool } = t.ecoute;
+    let tried = 0;
+    const queue = new JobQueue(pool);
+    queue.on(
+      'looks',
+      async () => {
+        tried += 1;
+        // A worker thread hands an error on in words alone.
+        if (tried < 12) throw tried % 2 ? noSpace() : new Error('ENOSPC: no space left on device, write');
+      },
+      { ...quick, tries: 2 },
+    );
+    await addJob(pool, 'looks', {});
+    queue.start();
+    await until(async () => tried === 12 && Object.keys(await jobCounts(pool)).length === 0);
+    await queue.stop();
+  });
+
+  it('gives a mail up after its day, whatever it failed by', async () => {
+    const { pool } = t.ecoute;
+    const queue = new JobQueue(pool);
+    queue.on(
+      'mails',
+      async () => {
+        throw Object.assign(new Error('connect'), { code: 'ECONNREFUSED' });
+      },
+      { ...quick, tries: Infinity, forMs: 60_000 },
+    );
+    await addJob(pool, 'mails', {});
+    queue.start();
+    await until(async () => {
+      const [found] = await pool.query('SELECT attempts FROM jobs');
+      return (found as { attempts: number }[])[0]!.attempts > 3;
+    });
+    await pool.query('UPDATE jobs SET created_at = created_at - INTERVAL 1 DAY');
+    await until(async () => (await jobCounts(pool)).failed === 1);
+    await queue.stop();
+  });
+
+  it('ends with a job that ends its server each time', async () => {
+    const { pool } = t.ecoute;
+    const ended: unknown[] = [];
+    await addJob(pool, 'kills', { id: 'k' });
+    for (let n = 0; n < 3; n++) {
+      await takeJob(pool);
+      await pool.query('UPDATE jobs SET locked_until = UTC_TIMESTAMP(3) - INTERVAL 1 SECOND');
     }
-    expect(await jobCounts(pool)).toEqual({ failed: 1 });
+    const queue = new JobQueue(pool);
+    queue.on('kills', async () => ended.push('done') as never, {
+      tries: 3,
+      givenUp: async () => void ended.push('given up'),
+    });
+    queue.start();
+    await until(async () => (await jobCounts(pool)).failed === 1);
+    await queue.stop();
+    expect(ended).toEqual(['given up']);
+  });
+
+  it('keeps slots for what people wait for, and does one job of a person at a time there', async () => {
+    const { pool } = t.ecoute;
+    const [a, b] = ['6c5ef1a0-0000-4000-8000-000000000001', '6c5ef1a0-0000-4000-8000-000000000002'];
+    const begun: string[] = [];
+    const open: (() => void)[] = [];
+    const slow = (name: string) => async () => {
+      begun.push(name);
+      await new Promise<void>(resolve => open.push(resolve));
+    };
+    const queue = new JobQueue(pool);
+    queue.on('copy', slow('copy'));
+    queue.on('look', async ({ n }: { n: string }) => slow(n)(), { lane: 'look' });
+    for (let n = 0; n < 4; n++) await addJob(pool, 'copy', {}, { urgent: true });
+    queue.start();
+    await until(() => begun.length === 2);
+    for (const [n, ownerId] of [
+      ['a1', a],
+      ['a2', a],
+      ['b1', b],
+    ] as const)
+      await addJob(pool, 'look', { n }, { ownerId });
+    await until(() => begun.length === 4);
+    expect(begun).toEqual(['copy', 'copy', 'a1', 'b1']);
+    const wait = setInterval(() => open.splice(0).forEach(go => go()), 10);
+    await until(async () => Object.keys(await jobCounts(pool)).length === 0);
+    await queue.stop();
+    clearInterval(wait);
   });
 
   it('does first what somebody waits for, and nothing before its time', async () => {
@@ -67,12 +186,32 @@ describe('the job queue', () => {
     const held = await takeJob(pool);
     expect(await takeJob(pool)).toBeNull();
     await pool.query('UPDATE jobs SET locked_until = UTC_TIMESTAMP(3) - INTERVAL 1 SECOND');
-    expect(await takeJob(pool)).toMatchObject({ id: held!.id, attempts: 2 });
-    expect(await releaseHeldJobs(pool)).toBe(1);
+    expect(await takeJob(pool, 'another')).toMatchObject({ id: held!.id, attempts: 2, failures: 1 });
+    // Whoever lost it changes nothing of it any more.
+    await finishJob(pool, held!.id);
+    await letGoOfJob(pool, held!.id);
+    expect(await jobCounts(pool)).toEqual({ running: 1 });
+    expect(await releaseHeldJobs(pool, ['nobody'])).toBe(0);
+    expect(await releaseHeldJobs(pool, ['another'])).toBe(1);
     const again = await takeJob(pool);
     expect(again!.id).toBe(held!.id);
     await finishJob(pool, again!.id);
     expect(await jobCounts(pool)).toEqual({});
+  });
+
+  it('frees at its start what a process of this machine held that is gone, and nothing of another machine', async () => {
+    const { pool } = t.ecoute;
+    const done: number[] = [];
+    for (const [n, holder] of [`${hostname()}/4194304/x`, 'elsewhere/1/x'].entries()) {
+      await addJob(pool, 'held', { n });
+      await takeJob(pool, holder);
+    }
+    const queue = new JobQueue(pool);
+    queue.on('held', async ({ n }: { n: number }) => void done.push(n));
+    queue.start();
+    await until(() => done.length === 1);
+    await queue.stop();
+    expect([done, await jobCounts(pool)]).toEqual([[0], { running: 1 }]);
   });
 
   it('holds on to a job that takes long', async () => {
@@ -98,24 +237,34 @@ describe('the job queue', () => {
     expect(await takeJob(pool)).toBeNull();
   });
 
-  it('waits for the job under way when it is told to stop', async () => {
+  it('waits for the job under way when it is told to stop, and lets go of one that does not end', async () => {
     const { pool } = t.ecoute;
     let ended = false;
-    let begun = false;
+    let begun = 0;
     const queue = new JobQueue(pool);
     queue.on('slow', async () => {
-      begun = true;
+      begun += 1;
       await new Promise(resolve => setTimeout(resolve, 100));
       ended = true;
     });
+    queue.on('endless', async () => {
+      begun += 1;
+      await new Promise(() => undefined);
+    });
     await addJob(pool, 'slow', {});
     queue.start();
-    await until(() => begun);
-    await queue.stop();
-    expect(ended).toBe(true);
+    await until(() => begun === 1);
+    expect([await queue.stop(), ended]).toEqual([true, true]);
+    await addJob(pool, 'endless', {});
+    queue.start();
+    await until(() => begun === 2);
+    expect(await queue.stop(50)).toBe(false);
+    await queue.letGo();
+    // As if it had not been begun: it is free for the next start, and nothing counts against it.
+    expect(await takeJob(pool)).toMatchObject({ kind: 'endless', attempts: 1, failures: 0 });
   });
 
-  it('fails a job of a kind that nobody knows, and goes on with the next', async () => {
+  it('fails a job of a kind that nobody knows, goes on with the next, and adds none of such a kind', async () => {
     const { pool } = t.ecoute;
     const done: string[] = [];
     const queue = new JobQueue(pool, 1);
@@ -126,5 +275,36 @@ describe('the job queue', () => {
     await until(() => done.length === 1);
     await queue.stop();
     expect(await jobCounts(pool)).toEqual({ waiting: 1 });
+    await expect(queue.add(pool, 'unknown', {})).rejects.toThrow(RangeError);
+  });
+
+  it('asks once for one thing, and again when the job for it was given up', async () => {
+    const { pool } = t.ecoute;
+    const subjectId = '6c5ef1a0-0000-4000-8000-000000000009';
+    const queue = new JobQueue(pool);
+    queue.on('thing', async () => undefined);
+    for (let n = 0; n < 3; n++) await queue.ensure(pool, 'thing', {}, { subjectId });
+    expect(await jobCounts(pool)).toEqual({ waiting: 1 });
+    await pool.query("UPDATE jobs SET state = 'failed'");
+    expect(await hasLivingJob(pool, 'thing', subjectId)).toBe(false);
+    await queue.ensure(pool, 'thing', {}, { subjectId });
+    expect(await jobCounts(pool)).toEqual({ failed: 1, waiting: 1 });
+  });
+
+  it('looks at its start and again for what has no job and should; one look that fails hinders no other', async () => {
+    const { pool } = t.ecoute;
+    const done: string[] = [];
+    const queue = new JobQueue(pool);
+    queue.on('found', async () => void done.push('found'));
+    queue.onSweep(async () => {
+      throw new Error('broken');
+    });
+    queue.onSweep(() => queue.ensure(pool, 'found', {}));
+    queue.start();
+    await until(() => done.length === 1);
+    await queue.sweep();
+    await until(() => done.length === 2);
+    await queue.stop();
+    await soon();
   });
 });

@@ -1,91 +1,274 @@
+import { randomUUID } from 'node:crypto';
+import { hostname } from 'node:os';
 import type { Pool, Queryable } from '../database';
-import { log } from '../log';
-import { addJob, failJob, finishJob, holdJob, takeJob, type Job, type JobTiming } from './store';
+import { errorForLog, log } from '../log';
+import { isMomentary } from '../trouble';
+import {
+  addJob,
+  finishJob,
+  giveUpJob,
+  hasLivingJob,
+  holders,
+  holdJob,
+  letGoOfJob,
+  releaseHeldJobs,
+  retryJob,
+  takeJob,
+  type Job,
+  type JobTiming,
+  type Lane,
+} from './store';
 
 export type JobHandler = (payload: never) => Promise<void>;
 
+/** How long a kind of job is tried, and what comes of it when it is given up. */
+export interface JobPolicy {
+  /** Failures by its own fault after which it is given up; momentary troubles (a full disk, a database away) never count. */
+  tries: number;
+  /** Given up this long after it was asked for, whatever it failed by; in ms. */
+  forMs: number;
+  /** Wait after the n-th failure, in ms. */
+  waitMs: (failures: number) => number;
+  /** Jobs that a person waits for have slots of their own, so that nobody's file delays another's. */
+  lane: 'look' | 'work';
+  /** Brings what waits for the job to an end, when it is given up. */
+  givenUp: (payload: never) => Promise<void>;
+}
+
+const SECOND = 1_000;
+const MINUTE = 60 * SECOND;
+export const DAY_MS = 24 * 60 * MINUTE;
+
+/** Twice as long each time, up to a quarter of an hour. */
+export const growing = (failures: number, mostMs = 15 * MINUTE): number =>
+  Math.min(mostMs, SECOND * 2 ** Math.min(30, failures));
+
+const USUAL: JobPolicy = {
+  tries: 8,
+  forMs: Infinity,
+  waitMs: failures => growing(failures),
+  lane: 'work',
+  givenUp: async () => undefined,
+};
+
+/** Work that must happen, however long it takes: never given up. */
+export const UNTIL_DONE: Partial<JobPolicy> = {
+  tries: Infinity,
+  waitMs: failures => growing(failures, 5 * MINUTE),
+};
+
 const IDLE_MS = 1_000;
-/** A long job says that often that it is still being done. */
-const HOLD_MS = 30_000;
+/** A job says that often that it is still being done. */
+const HOLD_MS = 15_000;
+/** What has no job and should is looked for at the start and that often. */
+const SWEEP_EVERY_MS = 3 * MINUTE;
+/** A job under way is waited for this long when the server is told to stop; then it is let go of, and done again. */
+const STOP_WAIT_MS = 5_000;
+
+const LANES = ['look', 'work'] as const;
+
+/** Tries for a while what only a database away for a moment, or another transaction in the way, can hinder. */
+async function persist(work: () => Promise<void>): Promise<void> {
+  for (let n = 1; ; n++)
+    try {
+      return await work();
+    } catch (error) {
+      if (n >= 8 || !isMomentary(error)) throw error;
+      await new Promise(resolve => setTimeout(resolve, 20 * 2 ** n));
+    }
+}
+
+/** True for a process of this machine that is still there. */
+function isAlive(pid: number): boolean {
+  try {
+    process.kill(pid, 0);
+    return true;
+  } catch (error) {
+    return (error as NodeJS.ErrnoException).code === 'EPERM';
+  }
+}
 
 /**
- * Works off the jobs table. Any number of servers may run one; each job is held by one of them at a time.
- * The heavy part of a job belongs in a worker thread, which its handler calls.
+ * Works off the jobs table. Any number of servers may run one; each job is held by one of them at a time, with a lease
+ * that is renewed while it is being done. The heavy part of a job belongs in a worker thread, which its handler calls.
  */
 export class JobQueue {
-  private readonly handlers = new Map<string, JobHandler>();
-  private running = 0;
+  private readonly handlers = new Map<string, { handler: JobHandler; policy: JobPolicy }>();
+  private readonly sweeps: (() => Promise<void>)[] = [];
+  /** Machine and process, so that another start knows whether the holder is still there. */
+  private readonly holder = `${hostname()}/${process.pid}/${randomUUID()}`;
+  private readonly held = new Set<number>();
+  private readonly running = { look: 0, work: 0 };
   private stopped = true;
   private timer: NodeJS.Timeout | null = null;
+  private sweeping: NodeJS.Timeout | null = null;
   private idle: (() => void)[] = [];
+  private taking: Promise<unknown> = Promise.resolve();
+  private lastSweep: Promise<void> = Promise.resolve();
 
+  /** @param atOnce jobs of each lane that are done at the same time */
   constructor(
     private readonly pool: Pool,
     private readonly atOnce = 2,
   ) {}
 
-  on(kind: string, handler: JobHandler): void {
-    this.handlers.set(kind, handler);
+  on(kind: string, handler: JobHandler, policy: Partial<JobPolicy> = {}): void {
+    this.handlers.set(kind, { handler, policy: { ...USUAL, ...policy } });
+  }
+
+  /** Registers a look for things that have no job and should: at the start, and every few minutes. Safe to run at any time. */
+  onSweep(sweep: () => Promise<void>): void {
+    this.sweeps.push(sweep);
   }
 
   /** Adds a job, for now or for later, and looks at the table soon. */
   async add(db: Queryable, kind: string, payload: object, timing?: JobTiming): Promise<void> {
+    // A job that nobody can do would only be found out when it is due.
+    if (!this.handlers.has(kind))
+      throw new RangeError(`Nobody does jobs of kind ${kind}. Register it with on().`);
     await addJob(db, kind, payload, timing);
     // The caller's transaction may commit only after this call returns.
     setTimeout(() => this.look(), 20);
   }
 
-  start(): void {
-    this.stopped = false;
-    this.look();
+  /** Adds a job unless one of its kind waits or is under way for the same thing. */
+  async ensure(db: Queryable, kind: string, payload: object, timing: JobTiming = {}): Promise<void> {
+    if (!(await hasLivingJob(db, kind, timing.subjectId ?? null))) await this.add(db, kind, payload, timing);
   }
 
-  /** Takes no more jobs and waits for those under way. */
-  async stop(): Promise<void> {
+  start(): void {
+    this.stopped = false;
+    void this.freeHeld().finally(() => {
+      this.look();
+      void this.sweep();
+    });
+    this.sweeping = setInterval(() => void this.sweep(), SWEEP_EVERY_MS);
+  }
+
+  /** Looks once for whatever has no job and should. */
+  sweep(): Promise<void> {
+    this.lastSweep = this.lastSweep.then(async () => {
+      for (const sweep of this.sweeps)
+        await sweep().catch((error: unknown) => log.warn({ err: error }, 'a sweep failed'));
+      this.look();
+    });
+    return this.lastSweep;
+  }
+
+  /**
+   * Takes no more jobs and waits a moment for those under way.
+   * @returns whether all of them ended; the others are let go of by `letGo`, once their workers are ended
+   */
+  async stop(waitMs = STOP_WAIT_MS): Promise<boolean> {
     this.stopped = true;
     if (this.timer) clearTimeout(this.timer);
-    if (this.running > 0) await new Promise<void>(resolve => this.idle.push(resolve));
+    if (this.sweeping) clearInterval(this.sweeping);
+    await this.lastSweep;
+    if (this.held.size === 0 && this.running.look + this.running.work === 0) return true;
+    let timer: NodeJS.Timeout | undefined;
+    const late = new Promise<boolean>(resolve => (timer = setTimeout(() => resolve(false), waitMs)));
+    const done = new Promise<boolean>(resolve => this.idle.push(() => resolve(true)));
+    return Promise.race([done, late]).finally(() => clearTimeout(timer));
+  }
+
+  /** Gives back what this server still holds: another one, or the next start, does it again. */
+  async letGo(): Promise<void> {
+    for (const id of this.held) await letGoOfJob(this.pool, id, this.holder).catch(() => undefined);
+  }
+
+  /** What a process of this machine held that is no longer there, is free at once. */
+  private async freeHeld(): Promise<void> {
+    try {
+      const gone = (await holders(this.pool)).filter(holder => {
+        const [machine, pid] = holder.split('/');
+        if (holder === '') return true;
+        return machine === hostname() && holder !== this.holder && !isAlive(Number(pid));
+      });
+      await releaseHeldJobs(this.pool, gone);
+    } catch (error) {
+      log.warn({ err: error }, 'held jobs');
+    }
+  }
+
+  private laneOf(lane: 'look' | 'work'): Lane {
+    const kinds = [...this.handlers].filter(([, { policy }]) => policy.lane === 'look').map(([kind]) => kind);
+    return { kinds, others: lane === 'work' };
   }
 
   private look(): void {
     if (this.stopped) return;
     if (this.timer) clearTimeout(this.timer);
     this.timer = setTimeout(() => this.look(), IDLE_MS);
-    while (this.running < this.atOnce) {
-      this.running += 1;
-      void this.one();
-    }
+    for (const lane of LANES)
+      while (this.running[lane] < this.atOnce) {
+        this.running[lane] += 1;
+        void this.one(lane);
+      }
   }
 
-  private async one(): Promise<void> {
+  private async one(lane: 'look' | 'work'): Promise<void> {
     let more = false;
     try {
-      const job = await takeJob(this.pool);
+      const job = await this.take(lane);
       if (job) {
         more = true;
+        this.held.add(job.id);
         await this.work(job);
+        this.held.delete(job.id);
       }
     } catch (error) {
       log.warn({ err: error }, 'job queue');
     } finally {
-      this.running -= 1;
-      if (this.running === 0) this.idle.splice(0).forEach(resolve => resolve());
+      this.running[lane] -= 1;
+      if (this.running.look + this.running.work === 0) this.idle.splice(0).forEach(resolve => resolve());
     }
     if (more) this.look();
   }
 
+  /** One after the other: of two jobs of one person, the second is not taken in the moment in which the first is. */
+  private take(lane: 'look' | 'work'): Promise<Job | null> {
+    const taken = this.taking.then(() => takeJob(this.pool, this.holder, this.laneOf(lane)));
+    this.taking = taken.catch(() => null);
+    return taken;
+  }
+
   private async work(job: Job): Promise<void> {
-    const handler = this.handlers.get(job.kind);
-    const holding = setInterval(() => void holdJob(this.pool, job.id).catch(() => undefined), HOLD_MS);
+    const known = this.handlers.get(job.kind);
+    const policy = known?.policy ?? USUAL;
+    const { holder } = this;
+    const holding = setInterval(
+      () => void holdJob(this.pool, job.id, holder).catch(() => undefined),
+      HOLD_MS,
+    );
     try {
-      if (!handler) throw new Error(`No handler for jobs of kind ${job.kind}.`);
-      await handler(job.payload as never);
-      await finishJob(this.pool, job.id);
+      if (!known) throw new Error(`No handler for jobs of kind ${job.kind}.`);
+      // Whoever held it before ended while doing it, once too often.
+      if (job.failures >= policy.tries) throw new Error('The server ended while it was being done.');
+      await known.handler(job.payload as never);
     } catch (error) {
-      log.warn({ err: error, job: job.id, kind: job.kind }, 'job failed');
-      await failJob(this.pool, job, String(error));
+      // Told to stop: its worker was ended under it. `letGo` puts it back.
+      if (this.stopped && isMomentary(error)) return;
+      await persist(() => this.failed(job, policy, error));
+      return;
     } finally {
       clearInterval(holding);
     }
+    // Done is done: that this cannot be written down for a moment is no reason to do it again.
+    await persist(() => finishJob(this.pool, job.id, holder));
+  }
+
+  private async failed(job: Job, policy: JobPolicy, error: unknown): Promise<void> {
+    log.warn({ err: error, job: job.id, kind: job.kind }, 'job failed');
+    const failures = job.failures + (isMomentary(error) ? 0 : 1);
+    const { type, code, message } = errorForLog(error);
+    const words = [type, code, message].filter(Boolean).join(' ');
+    const over = failures >= policy.tries || Date.now() - job.createdAt.getTime() > policy.forMs;
+    const outcome = { failures, error: words, holder: this.holder };
+    if (!over) {
+      const waitMs = policy.waitMs(Math.max(failures, Math.min(job.attempts, 6)));
+      return retryJob(this.pool, job.id, { ...outcome, waitMs });
+    }
+    await policy.givenUp(job.payload as never);
+    await giveUpJob(this.pool, job.id, outcome);
   }
 }

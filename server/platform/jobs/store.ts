@@ -1,22 +1,35 @@
-import { row, run, rows, transaction, type Pool, type Queryable } from '../database';
+import { row, rows, run, transaction, type Pool, type Queryable } from '../database';
 
 export interface Job {
   id: number;
   kind: string;
   payload: unknown;
+  /** How often it was begun, this time included. */
   attempts: number;
+  /** How often it failed by its own fault: momentary troubles of the machine are left out. */
+  failures: number;
+  createdAt: Date;
 }
 
-/** A job that a crashed server held is taken up again after this long. */
-const LEASE_SECONDS = 120;
-const MOST_ATTEMPTS = 5;
+/** A job that a crashed server held is taken up again after this long; whoever holds one says so far more often. */
+const LEASE_SECONDS = 60;
 
-/** When and how soon a job is done. */
+/** When and how soon a job is done, and what it is about. */
 export interface JobTiming {
   /** Not before this instant; at once when left out. */
   runAfter?: Date;
   /** Somebody waits for it: before all jobs that are not urgent. */
   urgent?: boolean;
+  /** The thing that it is about, so that it can be seen whether it has a job. */
+  subjectId?: string;
+  /** Whose thing that is: nobody has two jobs of one lane done at once. */
+  ownerId?: string;
+}
+
+/** Which kinds a lane does: those named, or all others. */
+export interface Lane {
+  kinds: readonly string[];
+  others: boolean;
 }
 
 /** Adds a job; inside the caller's transaction it exists only if that commits. */
@@ -24,69 +37,159 @@ export async function addJob(
   db: Queryable,
   kind: string,
   payload: object,
-  { runAfter, urgent = false }: JobTiming = {},
+  { runAfter, urgent = false, subjectId, ownerId }: JobTiming = {},
 ): Promise<void> {
   await run(
     db,
-    `INSERT INTO jobs (kind, payload, urgent, run_after, created_at)
-     VALUES (:kind, :payload, :urgent, COALESCE(:runAfter, UTC_TIMESTAMP(3)), UTC_TIMESTAMP(3))`,
-    { kind, payload: JSON.stringify(payload), urgent, runAfter: runAfter ?? null },
+    `INSERT INTO jobs (kind, payload, subject_id, owner_id, urgent, run_after, created_at)
+     VALUES (:kind, :payload, :subjectId, :ownerId, :urgent, COALESCE(:runAfter, UTC_TIMESTAMP(3)), UTC_TIMESTAMP(3))`,
+    {
+      kind,
+      payload: JSON.stringify(payload),
+      subjectId: subjectId ?? null,
+      ownerId: ownerId ?? null,
+      urgent,
+      runAfter: runAfter ?? null,
+    },
   );
 }
 
-/** Takes the next job for this server, urgent ones first; other servers skip the row. Null when nothing waits. */
-export async function takeJob(pool: Pool): Promise<Job | null> {
+/** Whether a job waits, or is under way; one that was given up does neither. */
+export async function hasLivingJob(db: Queryable, kind: string, subjectId: string | null): Promise<boolean> {
+  const found = await row(
+    db,
+    `SELECT 1 FROM jobs WHERE kind = :kind AND subject_id <=> :subjectId AND state <> 'failed' LIMIT 1`,
+    { kind, subjectId },
+  );
+  return found !== null;
+}
+
+/**
+ * Takes the next job of a lane for this server, urgent ones first; other servers skip the row. A job whose holder has
+ * not been heard of is taken over, and that counts as a failure: it may be what ended its holder.
+ * @returns null when nothing waits
+ */
+export async function takeJob(
+  pool: Pool,
+  holder = 'test',
+  { kinds, others }: Lane = { kinds: [], others: true },
+): Promise<Job | null> {
+  const which = `kind ${others ? 'NOT ' : ''}IN (:kinds)`;
   return transaction(pool, async db => {
     const find = (urgent: boolean) =>
-      row<{ id: number; kind: string; payload: string; attempts: number }>(
+      row<Omit<Job, 'payload'> & { payload: string; held: 0 | 1 }>(
         db,
-        `SELECT id, kind, payload, attempts FROM jobs
-         WHERE urgent = :urgent AND ((state = 'waiting' AND run_after <= UTC_TIMESTAMP(3))
-            OR (state = 'running' AND locked_until < UTC_TIMESTAMP(3)))
-         ORDER BY id LIMIT 1 FOR UPDATE SKIP LOCKED`,
-        { urgent },
+        `SELECT j.id, j.kind, j.payload, j.attempts, j.failures, j.created_at AS createdAt, j.state = 'running' AS held
+         FROM jobs j
+         WHERE j.urgent = :urgent AND j.${which} AND ((j.state = 'waiting' AND j.run_after <= UTC_TIMESTAMP(3))
+            OR (j.state = 'running' AND j.locked_until < UTC_TIMESTAMP(3)))
+           AND (j.owner_id IS NULL OR NOT EXISTS (
+             SELECT 1 FROM jobs o WHERE o.owner_id = j.owner_id AND o.state = 'running' AND o.id <> j.id
+               AND o.${which} AND o.locked_until >= UTC_TIMESTAMP(3)))
+         ORDER BY j.id LIMIT 1 FOR UPDATE SKIP LOCKED`,
+        { urgent, kinds: ['', ...kinds] },
       );
     const next = (await find(true)) ?? (await find(false));
     if (!next) return null;
+    const failures = next.failures + (next.held ? 1 : 0);
     await run(
       db,
-      `UPDATE jobs SET state = 'running', attempts = attempts + 1,
+      `UPDATE jobs SET state = 'running', attempts = attempts + 1, failures = :failures, holder = :holder,
          locked_until = UTC_TIMESTAMP(3) + INTERVAL ${LEASE_SECONDS} SECOND WHERE id = :id`,
-      { id: next.id },
+      { id: next.id, failures, holder },
     );
-    return { ...next, payload: JSON.parse(next.payload) as unknown, attempts: next.attempts + 1 };
+    const { id, kind, payload, attempts, createdAt } = next;
+    return {
+      id,
+      kind,
+      payload: JSON.parse(payload) as unknown,
+      attempts: attempts + 1,
+      failures,
+      createdAt,
+    };
   });
 }
 
 /** This server is still at it: nobody else takes the job up meanwhile. */
-export async function holdJob(db: Queryable, id: number): Promise<void> {
+export async function holdJob(db: Queryable, id: number, holder = 'test'): Promise<void> {
   await run(
     db,
     `UPDATE jobs SET locked_until = UTC_TIMESTAMP(3) + INTERVAL ${LEASE_SECONDS} SECOND
-     WHERE id = :id AND state = 'running'`,
-    { id },
+     WHERE id = :id AND state = 'running' AND holder = :holder`,
+    { id, holder },
   );
 }
 
 /** A finished job leaves the table, so that looking for the next one stays quick. */
-export async function finishJob(db: Queryable, id: number): Promise<void> {
-  await run(db, 'DELETE FROM jobs WHERE id = :id', { id });
+export async function finishJob(db: Queryable, id: number, holder = 'test'): Promise<void> {
+  await run(db, "DELETE FROM jobs WHERE id = :id AND (state <> 'running' OR holder = :holder)", {
+    id,
+    holder,
+  });
 }
 
-/** Puts a failed job back with a growing wait, or gives it up after the last attempt. */
-export async function failJob(db: Queryable, job: Job, error: string): Promise<void> {
-  const over = job.attempts >= MOST_ATTEMPTS;
+/** Puts a job back that failed. @param failures how often by its own fault, this time included */
+export async function retryJob(
+  db: Queryable,
+  id: number,
+  { failures, waitMs, error, holder = 'test' }: Failed & { waitMs: number },
+): Promise<void> {
   await run(
     db,
-    `UPDATE jobs SET state = :state, last_error = :error, locked_until = NULL,
-       run_after = UTC_TIMESTAMP(3) + INTERVAL :wait SECOND WHERE id = :id`,
-    { id: job.id, state: over ? 'failed' : 'waiting', error: error.slice(0, 2_000), wait: 2 ** job.attempts },
+    `UPDATE jobs SET state = 'waiting', failures = :failures, last_error = :error, locked_until = NULL, holder = NULL,
+       run_after = UTC_TIMESTAMP(3) + INTERVAL :waitUs MICROSECOND WHERE id = :id AND holder = :holder`,
+    { id, failures, error: error.slice(0, 2_000), waitUs: Math.round(waitMs) * 1_000, holder },
   );
 }
 
-/** On a start with one server per database: what an earlier, killed run held is free again at once. */
-export async function releaseHeldJobs(db: Queryable): Promise<number> {
-  return run(db, "UPDATE jobs SET state = 'waiting', locked_until = NULL WHERE state = 'running'");
+export interface Failed {
+  failures: number;
+  error: string;
+  holder?: string;
+}
+
+/** Gives a job up: it stays in the table, is seen on the administrator's page, and can be tried again from there. */
+export async function giveUpJob(
+  db: Queryable,
+  id: number,
+  { failures, error, holder = 'test' }: Failed,
+): Promise<void> {
+  await run(
+    db,
+    `UPDATE jobs SET state = 'failed', failures = :failures, last_error = :error, locked_until = NULL, holder = NULL,
+       failed_at = UTC_TIMESTAMP(3) WHERE id = :id AND holder = :holder`,
+    { id, failures, error: error.slice(0, 2_000), holder },
+  );
+}
+
+/** Lets go of a job that this server holds, as if it had not been begun: the server is told to stop. */
+export async function letGoOfJob(db: Queryable, id: number, holder = 'test'): Promise<void> {
+  await run(
+    db,
+    `UPDATE jobs SET state = 'waiting', attempts = GREATEST(1, attempts) - 1, locked_until = NULL, holder = NULL
+     WHERE id = :id AND state = 'running' AND holder = :holder`,
+    { id, holder },
+  );
+}
+
+/** Who holds jobs just now. */
+export async function holders(db: Queryable): Promise<string[]> {
+  const found = await rows<{ holder: string | null }>(
+    db,
+    "SELECT DISTINCT holder FROM jobs WHERE state = 'running'",
+  );
+  return found.map(f => f.holder ?? '');
+}
+
+/** What a holder that is known to be gone held is free again at once, without waiting for its lease. */
+export async function releaseHeldJobs(db: Queryable, gone: readonly string[]): Promise<number> {
+  if (gone.length === 0) return 0;
+  return run(
+    db,
+    `UPDATE jobs SET state = 'waiting', failures = failures + 1, locked_until = NULL, holder = NULL
+     WHERE state = 'running' AND COALESCE(holder, '') IN (:gone)`,
+    { gone },
+  );
 }
 
 export async function jobCounts(db: Queryable): Promise<Record<string, number>> {
@@ -95,4 +198,50 @@ export async function jobCounts(db: Queryable): Promise<Record<string, number>> 
     'SELECT state, COUNT(*) AS n FROM jobs GROUP BY state',
   );
   return Object.fromEntries(found.map(r => [r.state, Number(r.n)]));
+}
+
+export interface GivenUpJob {
+  id: number;
+  kind: string;
+  subjectId: string | null;
+  failures: number;
+  error: string;
+  createdAt: Date;
+  failedAt: Date | null;
+}
+
+/** Jobs that were given up, newest first. */
+export async function givenUpJobs(db: Queryable, most = 200): Promise<GivenUpJob[]> {
+  return rows(
+    db,
+    `SELECT id, kind, subject_id AS subjectId, failures, COALESCE(last_error, '') AS error, created_at AS createdAt,
+       failed_at AS failedAt
+     FROM jobs WHERE state = 'failed' ORDER BY failed_at DESC, id DESC LIMIT :most`,
+    { most },
+  );
+}
+
+/** Tries given-up jobs again: one of them, or all. @returns how many */
+export async function tryAgain(db: Queryable, id: number | null = null): Promise<number> {
+  return run(
+    db,
+    `UPDATE jobs SET state = 'waiting', failures = 0, created_at = UTC_TIMESTAMP(3), run_after = UTC_TIMESTAMP(3), failed_at = NULL
+     WHERE state = 'failed' AND (:id IS NULL OR id = :id)`,
+    { id },
+  );
+}
+
+/** Lets go of a given-up job for good. */
+export async function dismissJob(db: Queryable, id: number): Promise<boolean> {
+  return (await run(db, "DELETE FROM jobs WHERE id = :id AND state = 'failed'", { id })) === 1;
+}
+
+/** How long the oldest job that is due has been waiting, in ms; 0 where none is. */
+export async function longestWaitMs(db: Queryable): Promise<number> {
+  const found = await row<{ ms: number | null }>(
+    db,
+    `SELECT TIMESTAMPDIFF(MICROSECOND, MIN(run_after), UTC_TIMESTAMP(3)) / 1000 AS ms FROM jobs
+     WHERE state = 'waiting' AND run_after <= UTC_TIMESTAMP(3)`,
+  );
+  return Math.max(0, Number(found?.ms ?? 0));
 }

@@ -1,0 +1,103 @@
+import type { AccountRow } from '@ecoute/contract/administration';
+import { row, rows, run, type Queryable } from '../../platform/database';
+
+/** A page of accounts whose sign-in name or name begins with something, in order of sign-in name; guests are left out. */
+export async function accounts(
+  db: Queryable,
+  { find, after, most }: { find: string; after: string | null; most: number },
+): Promise<AccountRow[]> {
+  const found = await rows<
+    Omit<AccountRow, 'closedAt' | 'isAdmin' | 'hasSignIn' | 'hasMail'> & {
+      isAdmin: number;
+      hasSignIn: number;
+      hasMail: number;
+      closedAt: Date | null;
+    }
+  >(
+    db,
+    `SELECT p.id, p.display_name AS displayName, p.sign_in_name AS signInName, p.role, p.is_admin AS isAdmin,
+       p.password_hash IS NOT NULL AS hasSignIn, p.email IS NOT NULL OR p.sign_in_name LIKE '%@%' AS hasMail,
+       p.closed_at AS closedAt,
+       (SELECT COUNT(*) FROM sessions s WHERE s.person_id = p.id AND s.expires > UNIX_TIMESTAMP()) AS sessions
+     FROM people p
+     WHERE p.guest_link_id IS NULL AND (:after IS NULL OR p.sign_in_name > :after)
+       AND (:find = '' OR p.sign_in_name LIKE CONCAT(:find, '%') OR p.display_name LIKE CONCAT(:find, '%'))
+     ORDER BY p.sign_in_name LIMIT :most`,
+    { find: find.replace(/[\\%_]/g, '\\$&'), after, most },
+  );
+  return found.map(f => ({
+    ...f,
+    isAdmin: Boolean(f.isAdmin),
+    hasSignIn: Boolean(f.hasSignIn),
+    hasMail: Boolean(f.hasMail),
+    closedAt: f.closedAt?.toISOString() ?? null,
+    sessions: Number(f.sessions),
+  }));
+}
+
+export async function peopleCounts(db: Queryable) {
+  const found = await row<Record<'teachers' | 'students' | 'guests' | 'closed', number | null>>(
+    db,
+    `SELECT SUM(role = 'teacher' AND guest_link_id IS NULL) AS teachers, SUM(role = 'student' AND guest_link_id IS NULL) AS students,
+       SUM(guest_link_id IS NOT NULL) AS guests, SUM(closed_at IS NOT NULL) AS closed FROM people`,
+  );
+  return {
+    teachers: Number(found?.teachers ?? 0),
+    students: Number(found?.students ?? 0),
+    guests: Number(found?.guests ?? 0),
+    closed: Number(found?.closed ?? 0),
+  };
+}
+
+/** What is kept, by purpose, in bytes as it came. */
+export async function bytesByPurpose(db: Queryable): Promise<Record<string, number>> {
+  const found = await rows<{ purpose: string; bytes: number }>(
+    db,
+    'SELECT purpose, SUM(COALESCE(size_bytes, 0)) AS bytes FROM recordings GROUP BY purpose',
+  );
+  return Object.fromEntries(found.map(f => [f.purpose, Number(f.bytes)]));
+}
+
+export async function largestKeepers(
+  db: Queryable,
+  most: number,
+): Promise<{ id: string; displayName: string; bytes: number }[]> {
+  const found = await rows<{ id: string; displayName: string; bytes: number }>(
+    db,
+    `SELECT p.id, p.display_name AS displayName, x.bytes FROM (
+       SELECT owner_id, SUM(COALESCE(size_bytes, 0)) AS bytes FROM recordings GROUP BY owner_id ORDER BY bytes DESC LIMIT :most
+     ) x JOIN people p ON p.id = x.owner_id ORDER BY x.bytes DESC`,
+    { most },
+  );
+  return found.map(f => ({ ...f, bytes: Number(f.bytes) }));
+}
+
+export async function countAdmins(db: Queryable): Promise<number> {
+  const found = await rows<{ id: string }>(
+    db,
+    'SELECT id FROM people WHERE is_admin = 1 AND closed_at IS NULL FOR UPDATE',
+  );
+  return found.length;
+}
+
+export async function setAdmin(db: Queryable, id: string, isAdmin: boolean): Promise<void> {
+  await run(db, 'UPDATE people SET is_admin = :isAdmin WHERE id = :id', { id, isAdmin });
+}
+
+export async function setClosed(db: Queryable, id: string, closed: boolean): Promise<void> {
+  await run(
+    db,
+    `UPDATE people SET closed_at = IF(:closed, COALESCE(closed_at, UTC_TIMESTAMP(3)), NULL), is_admin = IF(:closed, FALSE, is_admin)
+     WHERE id = :id`,
+    { id, closed },
+  );
+}
+
+/** Takes whose bytes are under way, and have not come for an hour. */
+export async function countQuietTakes(db: Queryable): Promise<number> {
+  const found = await row<{ n: number }>(
+    db,
+    `SELECT COUNT(*) AS n FROM recordings WHERE state = 'arriving' AND created_at < UTC_TIMESTAMP(3) - INTERVAL 1 HOUR`,
+  );
+  return Number(found?.n ?? 0);
+}
