@@ -22,6 +22,8 @@ export type TroubleCode =
   | 'accountClosed'
   /** No mail goes out from here. */
   | 'noMail'
+  /** Nobody signs in with a name that was given. */
+  | 'unknownName'
   | 'notAllowed'
   | 'notFound'
   | 'wrongOrigin'

@@ -12,6 +12,7 @@ const STATUS: Record<TroubleCode, number> = {
   wrongClassCode: 422,
   accountClosed: 403,
   noMail: 409,
+  unknownName: 422,
   notAllowed: 403,
   notFound: 404,
   wrongOrigin: 403,

@@ -10,7 +10,9 @@ import { TransportBar } from '../parts/player/TransportBar';
 import { player, usePlayed } from '../parts/player/usePlayer';
 import { desk } from '../parts/recorder/delivery';
 import { useDeliveries } from '../parts/recorder/useDeliveries';
+import { Confirm } from '../parts/Confirm';
 import { api } from './api';
+import { pageOf } from './own';
 import { forgetSaid } from './offline';
 import { store } from './store';
 import { useChanges } from './useChanges';
@@ -63,8 +65,11 @@ function Account({ me, busy, mailbox }: { me: Me; busy: boolean; mailbox: boolea
   const [signOut] = useSignOutMutation();
   const navigate = useNavigate();
   const [theme, setTheme] = useState<Theme>(chosenTheme);
+  const [asks, setAsks] = useState(false);
   const leave = async () => {
     player.close();
+    // What is on its way is this person's: it waits on the device until they are back.
+    await desk.belongTo(null);
     await signOut()
       .unwrap()
       .catch(() => undefined);
@@ -119,11 +124,40 @@ function Account({ me, busy, mailbox }: { me: Me; busy: boolean; mailbox: boolea
               Mailbox of the demo
             </DropdownMenu.Item>
           )}
-          <DropdownMenu.Item className={entry} onSelect={() => void leave()}>
+          {!busy && (
+            <DropdownMenu.Item className={entry} onSelect={() => void navigate('/account')}>
+              {t('Your account')}
+            </DropdownMenu.Item>
+          )}
+          {me.isAdmin && (
+            <DropdownMenu.Item className={entry} onSelect={() => void navigate('/administration')}>
+              Administration
+            </DropdownMenu.Item>
+          )}
+          <DropdownMenu.Item
+            className={entry}
+            onSelect={() => (busy || !desk.settled() ? setAsks(true) : void leave())}
+          >
             {t('Sign out')}
           </DropdownMenu.Item>
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
+      <Confirm
+        open={asks}
+        onClose={() => setAsks(false)}
+        title={t('Sign out now?')}
+        yes={t('Sign out')}
+        no={t('Stay')}
+        onYes={() => void leave()}
+      >
+        <p>
+          {desk.settled()
+            ? t('You are in the middle of a sitting. What is recorded is safe; you can go on with it later.')
+            : t(
+                'Something you recorded is still on its way. It waits on this device until you sign in here again.',
+              )}
+        </p>
+      </Confirm>
     </DropdownMenu.Root>
   );
 }
@@ -172,9 +206,12 @@ export function Shell() {
 
   useChanges(me?.id);
 
+  const personId = me?.id;
+  // Before anything on the page looks for what is kept.
+  pageOf(personId);
   useEffect(() => {
-    if (me) void desk.resume(me.id);
-  }, [me]);
+    if (personId) void desk.resume(personId);
+  }, [personId]);
 
   useEffect(() => {
     const warn = (event: BeforeUnloadEvent) => {

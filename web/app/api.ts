@@ -31,7 +31,7 @@ const base: BaseQueryFn<Parameters<typeof raw>[0], unknown, Refusal> = async (ar
       status: 0,
       code: 'away',
       message:
-        'Ecoute cannot be reached just now. What you entered is still here; it will be saved when the connection is back.',
+        'Ecoute cannot be reached just now. What you entered is still here: try again when the connection is back.',
     },
   };
 };
@@ -59,6 +59,9 @@ export const api = createApi({
     'Shelf',
     'Department',
     'Tags',
+    'Account',
+    'Invitations',
+    'Administration',
   ],
   refetchOnReconnect: true,
   refetchOnFocus: true,

@@ -16,4 +16,17 @@ describe('the server’s clock', () => {
     jest.advanceTimersByTime(500);
     expect(serverNow()).toBe(1_000_500 + 3_600_000 + 10);
   });
+
+  it('is learned anew when this device’s clock was set, and when what is known is old', () => {
+    const server = 50_000_000;
+    learnClock(new Date(server).toISOString(), Date.now() - 10);
+    expect(serverNow()).toBe(server + 5);
+    // Somebody sets the clock of the phone an hour on: the next answer holds, also a slow one.
+    jest.setSystemTime(Date.now() + 3_600_000);
+    learnClock(new Date(server + 1_000).toISOString(), Date.now() - 400);
+    expect(serverNow()).toBe(server + 1_000 + 200);
+    jest.advanceTimersByTime(6 * 60_000);
+    learnClock(new Date(server).toISOString(), Date.now() - 900);
+    expect(serverNow()).toBe(server + 450);
+  });
 });

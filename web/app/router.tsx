@@ -83,6 +83,11 @@ export const router = createBrowserRouter([
       },
       { path: 'release/:id', element: page(() => import('../features/release/ReleasePage'), 'ReleasePage') },
       { path: 'release/:id/qr/:linkId', element: page(() => import('../features/release/QrPage'), 'QrPage') },
+      { path: 'account', element: page(() => import('../features/account/AccountPage'), 'AccountPage') },
+      {
+        path: 'administration',
+        element: page(() => import('../features/administration/AdministrationPage'), 'AdministrationPage'),
+      },
       { path: 'mailbox', element: page(() => import('../features/mailbox/MailboxPage'), 'MailboxPage') },
       { path: 'listen', element: page(() => import('../features/listen/QueuePage'), 'QueuePage') },
       {

@@ -1,9 +1,20 @@
 import { useEffect } from 'react';
 import { api } from './api';
+import { desk } from '../parts/recorder/delivery';
 import { store } from './store';
 
 interface Told {
-  kind: 'release' | 'class' | 'todo' | 'returned' | 'calendar' | 'sitting' | 'listening' | 'evidence';
+  kind:
+    | 'release'
+    | 'class'
+    | 'todo'
+    | 'returned'
+    | 'calendar'
+    | 'sitting'
+    | 'listening'
+    | 'evidence'
+    | 'recording'
+    | 'session';
   id: string | null;
 }
 
@@ -22,10 +33,14 @@ function tagsOf({ kind, id }: Told): Tags {
         ...(id ? [{ type: 'Decisions' as const, id }] : []),
         ...(id ? [{ type: 'Release' as const, id }] : []),
       ];
+    case 'recording':
+      return [];
+    case 'session':
+      return ['Session', 'Account'];
     case 'class':
-      return ['Class', ...(id ? [{ type: 'Class' as const, id }] : [])];
+      return ['Class', 'Invitations', ...(id ? [{ type: 'Class' as const, id }] : [])];
     case 'todo':
-      return ['Todo', 'Calendar'];
+      return ['Todo', 'Calendar', 'Invitations'];
     case 'returned':
       return ['Returned', 'Todo', 'Release'];
     case 'listening':
@@ -62,7 +77,11 @@ export function useChanges(personId: string | undefined): void {
     };
     const open = () => {
       line = new EventSource('/api/changes');
-      line.onmessage = ({ data }: MessageEvent<string>) => renew(tagsOf(JSON.parse(data) as Told));
+      line.onmessage = ({ data }: MessageEvent<string>) => {
+        const told = JSON.parse(data) as Told;
+        if (told.kind === 'recording') desk.wake(told.id);
+        else renew(tagsOf(told));
+      };
       line.onopen = () => {
         if (missed) renew(EVERYTHING);
         missed = false;

@@ -113,7 +113,10 @@ export class Classes {
         (isNew
           ? await this.people.add(db, { displayName: isNew, signInName, role: 'teacher' }, by.id)
           : null);
-      if (!person) throw refuse('Nobody here signs in with this name.');
+      if (!person) {
+        const message = 'Nobody here signs in with this name.';
+        throw new Trouble('unknownName', message, { fields: { signInName: message } });
+      }
       const isStudent = role === 'student';
       if ((person.role === 'student') !== isStudent)
         throw refuse(isStudent ? 'This is a teacher’s sign-in name.' : 'This is a student’s sign-in name.');

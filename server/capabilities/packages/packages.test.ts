@@ -94,7 +94,7 @@ describe('assessment packages', () => {
 
   const out = async (who: Visitor, id: string) => {
     const response = await fetch(`${t.base}/api/assessments/${id}/package`, {
-      headers: { Cookie: (who as unknown as { cookie: string }).cookie },
+      headers: who.cookies(),
     });
     return {
       status: response.status,

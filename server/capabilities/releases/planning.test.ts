@@ -253,8 +253,12 @@ describe('planning releases', () => {
     expect([await hears(students[1]!, a), await hears(students[1]!, b)]).toEqual([404, 404]);
     await handInAll(students[1]!, closed.body.id);
     await handInAll(students[1]!, open.body.id);
-    expect([await hears(students[1]!, a), await hears(students[1]!, b)]).toEqual([404, 200]);
     const others = (who: Visitor, id: string) => who.ask<OthersView>('GET', `/api/releases/${id}/others`);
+    // Whoever may still take it back is told first that it stays from then on.
+    expect((await others(students[1]!, open.body.id)).body).toMatchObject({ code: 'opensForGood' });
+    expect(await hears(students[1]!, b)).toBe(404);
+    expect((await students[1]!.ask('POST', `/api/releases/${open.body.id}/others`)).status).toBe(200);
+    expect([await hears(students[1]!, a), await hears(students[1]!, b)]).toEqual([404, 200]);
     expect((await others(students[1]!, open.body.id)).body.items[0]!.answers.map(x => x.takeId)).toEqual([b]);
     expect(await todoOf(students[1]!, open.body.id)).toMatchObject({ hearsOthers: true });
     expect((await others(students[1]!, closed.body.id)).status).toBe(404);

@@ -87,14 +87,45 @@ export function timesOf(
   };
 }
 
-export async function findRelease(db: Queryable, id: string): Promise<ReleaseRow | null> {
-  const found = await row<Omit<ReleaseRow, 'content'> & { content: string }>(
+/** Frozen versions never change: those asked for last are kept, read and checked once. */
+const versions = new Map<string, AssessmentContent>();
+const MOST_VERSIONS = 200;
+
+async function contentOf(db: Queryable, versionId: string): Promise<AssessmentContent> {
+  const known = versions.get(versionId);
+  if (known) {
+    // The one asked for last is forgotten last.
+    versions.delete(versionId);
+    versions.set(versionId, known);
+    return known;
+  }
+  const found = await row<{ content: string }>(
     db,
-    `SELECT ${COLUMNS}, v.content FROM releases r ${JOINS} JOIN assessment_versions v ON v.id = r.version_id
-     WHERE r.id = :id`,
+    'SELECT content FROM assessment_versions WHERE id = :versionId',
+    { versionId },
+  );
+  const content = frozen(completed(JSON.parse(found!.content) as AssessmentContent));
+  if (versions.size >= MOST_VERSIONS) versions.delete(versions.keys().next().value!);
+  versions.set(versionId, content);
+  return content;
+}
+
+/** Everybody is given the same object: whoever would change it is told so at once. */
+function frozen<T>(value: T): T {
+  if (value === null || typeof value !== 'object' || Object.isFrozen(value)) return value;
+  Object.freeze(value);
+  for (const inner of Object.values(value)) frozen(inner);
+  return value;
+}
+
+export async function findRelease(db: Queryable, id: string): Promise<ReleaseRow | null> {
+  const found = await row<Omit<ReleaseRow, 'content'> & { versionId: string }>(
+    db,
+    `SELECT ${COLUMNS} FROM releases r ${JOINS} WHERE r.id = :id`,
     { id },
   );
-  return found && withFlags({ ...found, content: completed(JSON.parse(found.content) as AssessmentContent) });
+  if (!found) return null;
+  return withFlags({ ...found, content: await contentOf(db, found.versionId) });
 }
 
 /** Entries of some releases, in no order. */

@@ -253,6 +253,12 @@ export class Sittings {
     return this.view(id);
   }
 
+  /** Whoever answers has seen what is asked, whether the page said so or not. */
+  private async beginClockOnce(id: string): Promise<void> {
+    const situation = await situationOf(this.pool, id);
+    if (situation.sitting.clockBeganAt === null) await this.handIns.beginClock(situation);
+  }
+
   /** The student opens the model answers that come with the hand-in; from here on it stays handed in. */
   async openModels(id: string): Promise<SittingView> {
     await transaction(this.pool, async db => {
@@ -290,6 +296,7 @@ export class Sittings {
     itemId: string,
     { text, revision }: WriteAnswer,
   ): Promise<{ updatedAt: string; revision: number }> {
+    await this.beginClockOnce(sittingId);
     return transaction(this.pool, async db => {
       const { sitting, release, times, upAtMs } = await situationOf(db, sittingId, true);
       const item = release.content.items.find(i => i.id === itemId);
@@ -345,6 +352,7 @@ export class Sittings {
     source: TakeSource = wanted.source ?? 'recorded',
   ): Promise<TakeView> {
     const now = Date.now();
+    await this.beginClockOnce(sittingId);
     return transaction(this.pool, async db => {
       const { sitting, release, times, upAtMs } = await situationOf(db, sittingId, true);
       const item = contentFor(release.content, sitting).items.find(i => i.id === wanted.itemId);

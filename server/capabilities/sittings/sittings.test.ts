@@ -238,8 +238,8 @@ describe('a sitting', () => {
         student.ask<Receipt>('POST', `/api/sittings/${body.id}/hand-in`, { withGaps });
       return { student, release, id: body.id, view: body, event, handIn };
     };
-    const write = (student: Visitor, id: string, itemId: string, text: string) =>
-      student.ask('PUT', `/api/sittings/${id}/items/${itemId}/text`, { text });
+    const write = (student: Visitor, id: string, itemId: string, text: string, revision = 0) =>
+      student.ask('PUT', `/api/sittings/${id}/items/${itemId}/text`, { text, revision });
 
     it('a pass, a written answer and an optional item are no gaps; a missing required one is', async () => {
       const [spoken, written, optional, material] = [
@@ -264,7 +264,7 @@ describe('a sitting', () => {
         [null, false, false, true],
       ]);
       // Nothing is written after the hand-in.
-      expect((await write(student, id, written.id, 'Later')).status).toBe(409);
+      expect((await write(student, id, written.id, 'Later', 1)).status).toBe(409);
       // The teacher meets all but the material, and has one answer to mark before the return.
       const lanes = (await teacher.ask<ListenView>('GET', `/api/releases/${release.id}/lanes`)).body.lanes;
       expect(lanes.map(l => [l.itemId, l.passed, l.written])).toEqual([
@@ -313,6 +313,16 @@ describe('a sitting', () => {
         expect(await sound()).toBe(404);
         await handIn(true);
         const open = modelOpens === 'afterHandIn';
+        // What may still be taken back opens nothing by itself; once it is open, nothing is taken back.
+        const waiting = (await student.ask<SittingView>('GET', `/api/sittings/${id}`)).body;
+        expect([waiting.modelsWait, waiting.content.items[0]!.modelText, await sound()]).toEqual([
+          open,
+          '',
+          404,
+        ]);
+        const opened = await student.ask<SittingView>('POST', `/api/sittings/${id}/models`);
+        expect([opened.status, opened.body.mayWithdraw ?? null]).toEqual(open ? [200, false] : [404, null]);
+        if (open) expect((await student.ask('POST', `/api/sittings/${id}/withdraw`)).status).toBe(409);
         expect((await now()).items[0]!.modelText).toBe(open ? 'Como se diz' : '');
         expect(await sound()).toBe(open ? 200 : 404);
         await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [id] });
@@ -338,10 +348,13 @@ describe('a sitting', () => {
       const { student, id, event } = await begin([item], { sittingLimitMs: 60_000 });
       const view = async () => (await student.ask<SittingView>('GET', `/api/sittings/${id}`)).body;
       expect((await view()).timeUpAt).toBeNull();
+      // Nothing of what is asked is there before the clock runs; a page that never says so is begun by its first take.
+      expect(await view()).toMatchObject({ unseen: true, content: { items: [{ promptText: '' }] } });
       const take = await recordTake(student, id, item.id);
       // A browser's clock cannot put the beginning before the sitting was opened.
-      await event('itemsOpened', null, new Date(0));
+      await event('itemsOpened', null, new Date('2001-01-01'));
       const begun = await view();
+      expect(begun).toMatchObject({ unseen: false, content: { items: [{ promptText: 'Say your name.' }] } });
       expect(Date.parse(begun.timeUpAt!) - Date.parse(begun.clockBeganAt!)).toBe(60_000);
       expect(Math.abs(Date.parse(begun.clockBeganAt!) - Date.now())).toBeLessThan(30_000);
       // A second word of it changes nothing.

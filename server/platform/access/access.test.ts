@@ -150,7 +150,7 @@ describe('access', () => {
         const unseen = route.path.endsWith('/shown') && may && status === 404;
         // A group that is none, and somebody whom the first of the managers has taken out.
         const gone =
-          /\/(groups\/:groupId|members\/:personId|exceptions\/:personId|due\.ics|links\/:\w+|poster|apart|others|sheet\.pdf|decisions\/:\w+\/undo|comments\/:\w+(\/use)?)$/.test(
+          /\/(sessions\/:sessionKey|invitations\/:invitationId|groups\/:groupId|members\/:personId|exceptions\/:personId|due\.ics|links\/:\w+|poster|apart|others|sheet\.pdf|decisions\/:\w+\/undo|comments\/:\w+(\/use)?)$/.test(
             route.path,
           ) &&
           may &&

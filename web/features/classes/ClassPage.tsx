@@ -3,7 +3,6 @@ import { DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { ClassDetail, Member } from '@ecoute/contract/classes';
-import { useMe } from '../../app/useMe';
 import { useTitle } from '../../app/useTitle';
 import { ButtonLink } from '../../parts/Button';
 import { Confirm } from '../../parts/Confirm';
@@ -61,11 +60,16 @@ function StudentRow({
         </DropdownMenu.Trigger>
         <DropdownMenu.Portal>
           <DropdownMenu.Content align="end" className="z-50 min-w-56 border-2 border-ink bg-sheet">
-            <DropdownMenu.Item className={entry} onSelect={onArrange}>
-              Access arrangement …
-            </DropdownMenu.Item>
+            {!teaches && (
+              <DropdownMenu.Label className="max-w-64 px-4 py-2 text-sm text-soft">
+                Access arrangements, codes and mail are for the teachers of this class.
+              </DropdownMenu.Label>
+            )}
             {teaches && (
               <>
+                <DropdownMenu.Item className={entry} onSelect={onArrange}>
+                  Access arrangement …
+                </DropdownMenu.Item>
                 <DropdownMenu.Item className={entry} asChild>
                   <Link to={`/classes/${of.id}/codes?for=${student.id}`}>
                     {student.hasSignIn ? 'A code for a forgotten password …' : 'A one-time code …'}
@@ -87,7 +91,6 @@ function StudentRow({
 export function ClassPage() {
   const { id = '' } = useParams();
   const { data, error, isLoading, refetch } = useClassQuery(id);
-  const me = useMe();
   const [remove] = useRemoveMemberMutation();
   const [arranging, setArranging] = useState<Member | null>(null);
   const [leaving, setLeaving] = useState<Member | null>(null);
@@ -97,7 +100,7 @@ export function ClassPage() {
   const students = data.members.filter(m => m.role === 'student');
   const waiting = students.filter(s => !s.hasSignIn).length;
   // A coordinator plans; who is in the class, and signs in as whom, is for its teachers.
-  const teaches = data.members.some(m => m.id === me.id && m.role === 'teacher');
+  const teaches = data.own === 'teacher';
   return (
     <div className="grid gap-8 lg:grid-cols-[minmax(0,1fr)_22rem]">
       <section className="min-w-0">

@@ -33,6 +33,7 @@ const FIELD_WORDS: Record<ListField, string> = {
 const FATES: Record<RowFate, string> = {
   new: 'new here',
   joins: 'joins, known here',
+  asked: 'is asked first',
   already: 'already in it',
   sameName: 'same name',
   leftOut: 'left out',

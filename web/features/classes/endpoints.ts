@@ -39,6 +39,10 @@ const classesApi = api.injectEndpoints({
       query: ({ classId, ...body }) => ({ url: `api/classes/${classId}/members`, method: 'POST', body }),
       invalidatesTags: touched,
     }),
+    takeBackInvitation: build.mutation<void, { classId: string; id: string }>({
+      query: ({ classId, id }) => ({ url: `api/classes/${classId}/invitations/${id}`, method: 'DELETE' }),
+      invalidatesTags: touched,
+    }),
     removeMember: build.mutation<ClassDetail, { classId: string; personId: string }>({
       query: ({ classId, personId }) => ({
         url: `api/classes/${classId}/members/${personId}`,
@@ -122,6 +126,7 @@ export const {
   useAddStudentMutation,
   useAddMemberMutation,
   useRemoveMemberMutation,
+  useTakeBackInvitationMutation,
   useArrangeMutation,
   useMakeCodesMutation,
   useAddGroupMutation,

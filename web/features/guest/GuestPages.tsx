@@ -55,7 +55,7 @@ export function DoorPage() {
   if (!data)
     return (
       <main className="mx-auto max-w-xl p-6">
-        {refusalOf(error)?.code === 'notFound' ? (
+        {refusalOf(error)?.code === 'deadLink' ? (
           <Notice kind="trouble">{t(refusalOf(error)!.message)}</Notice>
         ) : (
           <Failed error={error} again={() => void refetch()} />

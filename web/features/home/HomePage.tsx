@@ -5,6 +5,7 @@ import { useMe } from '../../app/useMe';
 import { useTitle } from '../../app/useTitle';
 import { ButtonLink } from '../../parts/Button';
 import { Empty } from '../../parts/Empty';
+import { Invitations } from '../../parts/Invitations';
 import { Failed, Loading } from '../../parts/Loading';
 import { SmallStrip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
@@ -13,7 +14,13 @@ import { TodoPage } from '../sit/TodoPage';
 
 /** The first page: what matters to whoever has signed in. */
 export function HomePage() {
-  return useMe().role === 'teacher' ? <TeacherHome /> : <TodoPage />;
+  const me = useMe();
+  return (
+    <>
+      {!me.isGuest && <Invitations />}
+      {me.role === 'teacher' ? <TeacherHome /> : <TodoPage />}
+    </>
+  );
 }
 
 /** Counts what matters: minutes to listen to, what is due, who still waits. */

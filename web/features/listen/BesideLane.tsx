@@ -43,7 +43,7 @@ function Row({
       <button type="button" aria-pressed={chosen} onClick={onChoose} className="min-w-0 text-start">
         <span className="block truncate font-semibold">{titleOf(beside)}</span>
         <span className="block truncate text-sm text-soft">
-          {when(beside.recordedAt)}
+          {beside.recordedAt && when(beside.recordedAt)}
           {beside.title !== null && !beside.same && ', another item'}
           {beside.points !== null && `, ${beside.points} points`}
         </span>

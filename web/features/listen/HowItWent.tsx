@@ -1,4 +1,5 @@
 import { Collapsible } from 'radix-ui';
+import { clock } from '@ecoute/core/timing/words';
 import { ChevronDown } from 'lucide-react';
 import { useState } from 'react';
 import { orderOf } from '@ecoute/core/timing/order';
@@ -24,8 +25,8 @@ export function HowItWent({ sittingId, content }: { sittingId: string; content: 
           <ol className="max-h-80 overflow-y-auto border-s-2 border-line ps-4">
             {accountLines(data, orderOf(content.items, content.sections, sittingId)).map((line, i) => (
               <li key={i} className={`flex gap-4 py-0.5 ${line.stands ? 'font-semibold' : ''}`}>
-                <time dateTime={line.at} className="tabular shrink-0 text-soft">
-                  {time.format(new Date(line.at))}
+                <time dateTime={data.relative ? undefined : line.at} className="tabular shrink-0 text-soft">
+                  {data.relative ? clock(Date.parse(line.at)) : time.format(new Date(line.at))}
                 </time>
                 {line.words}
               </li>

@@ -11,6 +11,7 @@ import type { MeasuredTake } from '@ecoute/contract/evidence';
 import { AnswerFile, isPlayable } from '../../parts/AnswerFile';
 import { aboutTake } from './aboutTake';
 import { JudgementView } from '../../parts/JudgementView';
+import { Notice } from '../../parts/Notice';
 import { StateWord } from '../../parts/StateWord';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { playFrom, player, usePeaks, usePositionOf } from '../../parts/player/usePlayer';
@@ -198,6 +199,18 @@ export const LaneRow = memo(function LaneRow({
             judgement={lane.overallJudgement}
             title={`${lane.studentName} says of the whole:`}
           />
+        </div>
+      )}
+      {focused && (lane.cutShort || lane.lost || lane.saidMs !== null) && (
+        <div className="px-4 pb-2">
+          <Notice>
+            {lane.cutShort &&
+              'This take counts as far as it came: the student’s device did not send the rest. '}
+            {lane.lost &&
+              'Something was recorded here that never came from the student’s device. They may record again. '}
+            {lane.saidMs !== null &&
+              `Ecoute first heard of this take after the end. The browser says that it began ${clock(lane.saidMs)} earlier; there is no other sign of it.`}
+          </Notice>
         </div>
       )}
       {focused && lane.silent && (

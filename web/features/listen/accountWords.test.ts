@@ -15,6 +15,7 @@ const account = (events: ReturnType<typeof event>[]) => ({
   handedInAt: null,
   events,
   takes: [],
+  relative: false,
 });
 const items = [blankItem('a'), blankItem('b')];
 
@@ -43,7 +44,8 @@ describe('the account of a sitting', () => {
 
   it('has words for everything that can happen, and takes no time from another item', () => {
     const every = SITTING_EVENT_KINDS.map((kind, i) => event(i, kind));
-    for (const line of accountLines(account(every), items)) expect(line.words).toMatch(/^[A-Z][a-z ,0-9:]+$/);
+    for (const line of accountLines(account(every), items))
+      expect(line.words).toMatch(/^[A-Z][a-z ,;0-9:]+$/);
     const crossed = accountLines(
       account([event(1, 'recordingBegan', 'a'), event(9, 'recordingEnded', 'b')]),
       items,

@@ -38,6 +38,13 @@ const WORDS: Record<SittingEventKind, string> = {
   takeTrimmed: 'cut a take to a stretch of it',
   takeMadeWhole: 'put a take back to its whole length',
   readAloud: 'had the words read aloud',
+  takeCutShort: 'a take counts as far as it came: its device did not send the rest',
+  takeLost: 'a take never came from the device that made it; it was given back',
+  takeLetGo: 'let go of a take that was on its way',
+  takeCameBack: 'the device came back with the rest of a take',
+  takeSaidEarlier: 'a take was announced after the end, and is said to have begun before it',
+  modelsOpened: 'opened the model answers',
+  othersOpened: 'began to hear the others',
 };
 
 const STANDING_OUT = new Set<SittingEventKind>([
@@ -47,6 +54,10 @@ const STANDING_OUT = new Set<SittingEventKind>([
   'withdrawn',
   'phoneOpened',
   'takeTrimmed',
+  'takeCutShort',
+  'takeLost',
+  'takeLetGo',
+  'takeSaidEarlier',
 ]);
 
 /** How long something went on that one event began and another ended. */

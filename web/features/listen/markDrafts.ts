@@ -1,3 +1,4 @@
+import { ownKey } from '../../app/own';
 import type { Choice } from '@ecoute/core/scoring/scheme';
 
 /** What a teacher has typed on a lane and the server does not have yet; kept on this device until it does. */
@@ -10,7 +11,7 @@ export interface MarkDraft {
   reason?: string;
 }
 
-const key = (lane: string) => `ecoute-mark-${lane}`;
+const key = (lane: string) => ownKey(`ecoute-mark-${lane}`);
 
 export function draftOf(lane: string): MarkDraft | null {
   try {

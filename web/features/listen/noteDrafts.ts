@@ -1,3 +1,4 @@
+import { ownKey } from '../../app/own';
 /** A note that is being written: kept on this device until the server has it. */
 export interface NoteDraft {
   id: string;
@@ -8,7 +9,7 @@ export interface NoteDraft {
   revision: number;
 }
 
-const key = (takeId: string) => `ecoute-note-${takeId}`;
+const key = (takeId: string) => ownKey(`ecoute-note-${takeId}`);
 
 export function draftOf(takeId: string): NoteDraft | null {
   try {

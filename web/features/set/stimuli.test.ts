@@ -17,6 +17,10 @@ const recording = (over: Partial<RecordingView>): RecordingView => ({
   durationMs: null,
   silent: false,
   sizeBytes: 9,
+  cutShort: false,
+  bytes: 1,
+  length: null,
+  quietMs: 0,
   sha256: 'x',
   ...over,
 });

@@ -1,4 +1,5 @@
 import { classValidatorResolver } from '@hookform/resolvers/class-validator';
+import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { Link, Navigate, useLocation, useNavigate } from 'react-router';
 import { FirstTeacher, SignIn } from '@ecoute/contract/people';
@@ -9,7 +10,12 @@ import { Field, inputClass } from '../../parts/Field';
 import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
 import { SmallStrip, StripLegend } from '../../parts/strip/Strip';
-import { useFirstTeacherMutation, useSessionQuery, useSignInMutation } from './endpoints';
+import {
+  useFirstTeacherMutation,
+  useForgottenPasswordMutation,
+  useSessionQuery,
+  useSignInMutation,
+} from './endpoints';
 
 const EXAMPLE = [3_000, 5_000, 4_000].map((promptDurationMs, i) => ({
   id: String(i),
@@ -24,8 +30,22 @@ const EXAMPLE = [3_000, 5_000, 4_000].map((promptDurationMs, i) => ({
 
 function SignInForm({ onDone }: { onDone: () => void }) {
   const [signIn, { error, isLoading }] = useSignInMutation();
-  const { register, handleSubmit, formState } = useForm<SignIn>({ resolver: classValidatorResolver(SignIn) });
+  const { register, handleSubmit, formState, getValues, setError } = useForm<SignIn>({
+    resolver: classValidatorResolver(SignIn),
+  });
   const refusal = refusalOf(error);
+  const session = useSessionQuery();
+  const [forget, forgetting] = useForgottenPasswordMutation();
+  const [named, setNamed] = useState('');
+  const askForCode = async () => {
+    const signInName = getValues('signInName')?.trim() ?? '';
+    if (!signInName) {
+      setError('signInName', { message: 'Type your sign-in name first.' });
+      return;
+    }
+    setNamed(signInName);
+    await forget(signInName);
+  };
   return (
     <form
       className="grid grid-cols-1 gap-5"
@@ -66,6 +86,30 @@ function SignInForm({ onDone }: { onDone: () => void }) {
       <Link to="/first" className="underline underline-offset-4">
         I was given a one-time code
       </Link>
+      {session.data?.sendsMail &&
+        (forgetting.isSuccess ? (
+          <Notice>
+            If there is a mail address for {named}, a code is on its way to it. Open the mail, then{' '}
+            <Link to="/first" className="underline underline-offset-4">
+              type the code
+            </Link>
+            .
+          </Notice>
+        ) : (
+          <>
+            <button
+              type="button"
+              className="justify-self-start underline underline-offset-4"
+              disabled={forgetting.isLoading}
+              onClick={() => void askForCode()}
+            >
+              I forgot my password
+            </button>
+            {refusalOf(forgetting.error) && (
+              <Notice kind="trouble">{refusalOf(forgetting.error)!.message}</Notice>
+            )}
+          </>
+        ))}
     </form>
   );
 }

@@ -8,6 +8,7 @@ export const {
   useFirstTeacherMutation,
   useLookAtCodeMutation,
   useFirstSignInMutation,
+  useForgottenPasswordMutation,
 } = api.injectEndpoints({
   endpoints: build => ({
     session: build.query<SessionState, void>({ query: () => 'api/session', providesTags: ['Session'] }),
@@ -22,6 +23,9 @@ export const {
     firstSignIn: build.mutation<SessionState, FirstSignIn>({
       query: body => ({ url: 'api/first-sign-in', method: 'POST', body }),
       invalidatesTags: ['Session'],
+    }),
+    forgottenPassword: build.mutation<void, string>({
+      query: signInName => ({ url: 'api/forgotten-password', method: 'POST', body: { signInName } }),
     }),
     firstTeacher: build.mutation<SessionState, FirstTeacher>({
       query: body => ({ url: 'api/first-teacher', method: 'POST', body }),

@@ -13,7 +13,7 @@ import { StateWord } from '../../parts/StateWord';
 import { useDeliveries } from '../../parts/recorder/useDeliveries';
 import { Strip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
-import { useHandInMutation, useWithdrawMutation } from './endpoints';
+import { useHandInMutation, useOpenModelsMutation, useWithdrawMutation } from './endpoints';
 import { useMe } from '../../app/useMe';
 import { KeepAddress } from '../guest/KeepAddress';
 import { useRehearsal } from './rehearsal';
@@ -28,6 +28,7 @@ import { t } from '../../app/i18n';
 /** What stands at an item before the hand-in, in words. */
 function Standing({ line }: { line: Line }) {
   if (line.coming) return <>{t('on its way …')}</>;
+  if (line.away) return <strong>{t('recorded on another device, which does not send just now')}</strong>;
   if (line.take)
     return line.take.durationMs === null ? (
       <>{t('answered with a file')}</>
@@ -52,6 +53,10 @@ interface Line {
   item: Item;
   take: OwnTake | null;
   coming: boolean;
+  /** On another device, which does not send. */
+  away: boolean;
+  /** The server did not take something: it is on this device alone. */
+  kept: boolean;
   written: boolean;
   passed: boolean;
   studied: boolean;
@@ -74,6 +79,8 @@ export function HandInStage({
   const deliveries = useDeliveries();
   const [handIn, { error, isError, isLoading, isUninitialized }] = useHandInMutation();
   const [asking, setAsking] = useState(false);
+  /** Wanted, and not heard by Ecoute yet: it is tried until it is. */
+  const [wish, setWish] = useState<{ withGaps: boolean; asTheyCame?: boolean } | null>(null);
   const lines = sitting.content.items.map((item): Line => {
     const takes = takesOf(item.id, sitting, deliveries);
     const state = phaseAt(item, account.ofItem(item.id), serverNow());
@@ -81,6 +88,8 @@ export function HandInStage({
       item,
       take: counting(takes),
       coming: takes.some(t => t.status === 'onItsWay' || t.status === 'checking'),
+      away: takes.some(t => t.status === 'away'),
+      kept: takes.some(t => t.isKept),
       written: sitting.written.some(w => w.itemId === item.id),
       passed: item.passAllowed && state.passed,
       studied: state.studied,
@@ -94,12 +103,38 @@ export function HandInStage({
       isGap(l.item.answerBy, { takeId: l.take?.id ?? null, written: l.written, passed: l.passed }),
   ).length;
   const refusal = refusalOf(error);
-  const go = (withGaps: boolean) =>
-    rehearsal ? rehearsal.onHandIn() : void handIn({ sittingId: sitting.id, withGaps });
+  const away = lines.filter(l => l.away).length;
+  const isAway = refusal?.code === 'recordingsAway';
+  const isUnheard = refusal?.status === 0;
+  const go = (withGaps: boolean, asTheyCame = false) => {
+    if (rehearsal) return rehearsal.onHandIn();
+    const wanted = { withGaps, ...(asTheyCame && { asTheyCame }) };
+    setWish(wanted);
+    void handIn({ sittingId: sitting.id, ...wanted })
+      .unwrap()
+      .then(
+        () => setWish(null),
+        (failed: unknown) => {
+          if (refusalOf(failed)?.status !== 0) setWish(null);
+        },
+      );
+  };
+  // Nothing heard of it: it is handed in as soon as Ecoute answers, and says so until then.
+  useEffect(() => {
+    if (!wish || !isUnheard) return;
+    const again = () => go(wish.withGaps, wish.asTheyCame);
+    const timer = setTimeout(again, 4_000);
+    window.addEventListener('online', again);
+    return () => {
+      clearTimeout(timer);
+      window.removeEventListener('online', again);
+    };
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- once for each answer that did not come
+  }, [wish, isUnheard, error]);
 
   useEffect(() => {
     if (!timeUp || onItsWay > 0 || rehearsal) return;
-    const go = () => void handIn({ sittingId: sitting.id, withGaps: true });
+    const go = () => void handIn({ sittingId: sitting.id, withGaps: true, asTheyCame: true });
     if (isUninitialized) go();
     // Refused for a moment (the server still looks at the last sound), or unheard: nobody has to ask again.
     else if (isError) {
@@ -142,9 +177,34 @@ export function HandInStage({
           <SelfJudgement sitting={sitting} item={null} />
         </div>
       )}
-      {refusal && <Notice kind="trouble">{t(refusal.message)}</Notice>}
+      {wish && isUnheard ? (
+        <Notice kind="offline" action={<Button onClick={() => setWish(null)}>{t('Not yet')}</Button>}>
+          {t(
+            'Not handed in yet: Ecoute does not answer. It is handed in as soon as it does; leave this page open.',
+          )}
+        </Notice>
+      ) : isAway ? (
+        <Notice
+          kind="trouble"
+          action={<Button onClick={() => go(gaps > 0, true)}>{t('Hand in with what has come')}</Button>}
+        >
+          {t(
+            'Open Ecoute where you recorded it, and it goes on its way. If that is not possible, hand in with what has come of it.',
+          )}
+        </Notice>
+      ) : (
+        refusal && <Notice kind="trouble">{t(refusal.message)}</Notice>
+      )}
       {onItsWay > 0 && (
         <Notice>{t('Your recordings are still on their way. Handing in waits for them.')}</Notice>
+      )}
+      {onItsWay === 0 && away > 0 && !isAway && (
+        <Notice>{t('Something was recorded on another device, which does not send just now.')}</Notice>
+      )}
+      {lines.some(l => l.kept) && (
+        <Notice kind="trouble">
+          {t('A recording was not taken and is on this device alone. Look at its item before you hand in.')}
+        </Notice>
       )}
       {(!timeUp || refusal || rehearsal) && (
         <Button
@@ -174,6 +234,8 @@ export function HandInStage({
 export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; receipt: Receipt }) {
   const me = useMe();
   const [asking, setAsking] = useState(false);
+  const [opening, setOpening] = useState(false);
+  const [openModels] = useOpenModelsMutation();
   const [withdraw, { error }] = useWithdrawMutation();
   const refusal = refusalOf(error);
   const answered = new Set(
@@ -208,8 +270,13 @@ export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; recei
                 )}
                 <span className="text-sm text-soft">{Math.round((line.sizeBytes ?? 0) / 1024)} kB</span>
                 <span className="tabular ms-auto text-sm text-soft" title={`SHA-256 ${line.sha256}`}>
-                  {t('checksum {{start}}', { start: line.sha256?.slice(0, 12) })}
+                  {line.sha256
+                    ? t('checksum {{start}}', { start: line.sha256.slice(0, 12) })
+                    : t('arrived, being looked at')}
                 </span>
+                {line.cutShort && (
+                  <span className="text-sm">{t('As far as it came: its device did not send the rest.')}</span>
+                )}
               </>
             ) : line.written ? (
               <span>{t('answered in writing')}</span>
@@ -218,7 +285,9 @@ export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; recei
             ) : line.studied ? (
               <span>{t('gone through')}</span>
             ) : (
-              <span className="text-soft">{t('no answer')}</span>
+              <span className="text-soft">
+                {line.lost ? t('no answer: the recording never came from the other device') : t('no answer')}
+              </span>
             )}
             {sitting.content.items[i] && (
               <div className="w-full">
@@ -239,11 +308,24 @@ export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; recei
           </ButtonLink>
         )}
         <ButtonLink to="/recordings">{t('My recordings')}</ButtonLink>
+        {sitting.modelsWait && (
+          <Button onClick={() => setOpening(true)}>{t('See the model answers …')}</Button>
+        )}
         {sitting.mayWithdraw && (
           <Button onClick={() => setAsking(true)}>{t('Take it back and go on …')}</Button>
         )}
       </div>
       {refusal && <Notice kind="trouble">{t(refusal.message)}</Notice>}
+      <Confirm
+        open={opening}
+        onClose={() => setOpening(false)}
+        title={t('See the model answers?')}
+        yes={t('See them')}
+        no={t('Not now')}
+        onYes={() => void openModels(sitting.id)}
+      >
+        <p>{t('After that, what you handed in stays as it is: it cannot be taken back any more.')}</p>
+      </Confirm>
       <Confirm
         open={asking}
         onClose={() => setAsking(false)}

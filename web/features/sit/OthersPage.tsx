@@ -5,14 +5,32 @@ import { useTitle } from '../../app/useTitle';
 import { Film } from '../../parts/player/Film';
 import { Failed, Loading } from '../../parts/Loading';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
-import { useOthersQuery } from './endpoints';
+import { refusalOf } from '../../app/api';
+import { Button, ButtonLink } from '../../parts/Button';
+import { Notice } from '../../parts/Notice';
+import { useOpenOthersMutation, useOthersQuery } from './endpoints';
 
 /** What the others of a class recorded, where the teacher lets them hear each other. */
 export function OthersPage() {
   const { id = '' } = useParams();
   const { data, error, isLoading, refetch } = useOthersQuery(id, { refetchOnMountOrArgChange: true });
+  const [open, opening] = useOpenOthersMutation();
   useTitle(data?.title ?? t('The others'));
   if (isLoading) return <Loading />;
+  if (!data && refusalOf(error)?.code === 'opensForGood')
+    return (
+      <section className="grid max-w-2xl gap-4">
+        <h1 className="text-2xl">{t('Hear the others')}</h1>
+        <p>{t(refusalOf(error)!.message)}</p>
+        <div className="flex flex-wrap gap-3">
+          <Button look="main" disabled={opening.isLoading} onClick={() => void open(id)}>
+            {t('Hear them: mine stays handed in')}
+          </Button>
+          <ButtonLink to="/">{t('Not now')}</ButtonLink>
+        </div>
+        {refusalOf(opening.error) && <Notice kind="trouble">{t(refusalOf(opening.error)!.message)}</Notice>}
+      </section>
+    );
   if (!data) return <Failed error={error} again={() => void refetch()} />;
   return (
     <section className="grid grid-cols-1 gap-6">

@@ -91,6 +91,8 @@ export function RehearsalPage() {
     written: [],
     judgements: {},
     mayWithdraw: false,
+    unseen: false,
+    modelsWait: false,
     clockBeganAt: null,
     timeUpAt: null,
     receipt: null,

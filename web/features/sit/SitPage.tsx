@@ -8,6 +8,7 @@ import { clock } from '@ecoute/core/timing/words';
 import { lengthWords } from '../../parts/lengthWords';
 import type { SittingView } from '@ecoute/contract/sittings';
 import { rememberedSitting, rememberSitting } from '../../app/offline';
+import { refusalOf } from '../../app/api';
 import { useTitle } from '../../app/useTitle';
 import { Button } from '../../parts/Button';
 import { Failed, Loading } from '../../parts/Loading';
@@ -25,7 +26,7 @@ import { when } from '../../parts/when';
 import { AllItems } from './AllItems';
 import { DeviceCheck } from './DeviceCheck';
 import { Elsewhere } from './Elsewhere';
-import { useBeginSittingMutation, useSittingQuery } from './endpoints';
+import { useBeginSittingMutation, useOpenSittingMutation, useSittingQuery } from './endpoints';
 import { HandInStage, ReceiptStage } from './HandIn';
 import { fetchAhead } from './fetchAhead';
 import { ItemStage } from './ItemStage';
@@ -68,10 +69,19 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
   const onBreak = account.breaks.at(-1)?.toMs === null && breakLeftMs > 0;
   const upAtMs = timeUpAt(clockBeganAtMs, limitMs, granted, account.breaks, now);
   const timeUp = upAtMs !== null && now >= upAtMs;
+  const [open, opening] = useOpenSittingMutation();
   const toItem = (index: number) => {
-    if (account.openedAtMs === null) account.add('itemsOpened');
-    setStage({ at: 'item', index });
+    const go = () => {
+      if (account.openedAtMs === null) account.add('itemsOpened');
+      setStage({ at: 'item', index });
+    };
+    // Of a limited sitting the items come with the clock: the server sets it going, then shows them.
+    if (!sitting.unseen) return go();
+    void open(sitting.id)
+      .unwrap()
+      .then(go, () => setStage({ at: 'directions' }));
   };
+  const notOpened = refusalOf(opening.error);
 
   const held = useRef(microphone);
   useEffect(() => {
@@ -190,9 +200,11 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
             {limitMs !== null &&
               ` ${t('From the first item on you have {{length}}; then everything is handed in by itself.', { length: lengthWords(limitMs) })}`}
           </p>
+          {notOpened && <Notice kind="trouble">{t(notOpened.message)}</Notice>}
           <Button
             look="main"
             big
+            disabled={opening.isLoading}
             onClick={() => (microphone || !spoken ? toItem(firstOpen) : setStage({ at: 'check' }))}
           >
             {begun
@@ -215,6 +227,8 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
         />
       );
     case 'item':
+      // The clock runs, and the items are on their way to this page.
+      if (sitting.unseen) return <Loading />;
       return (
         <>
           {clockFace}
@@ -263,10 +277,11 @@ function Loaded({ id }: { id: string }) {
   useTitle(data?.title ?? t('Sitting'));
   const open = data !== undefined && data.receipt === null;
   const content = data?.content;
+  const unseen = data?.unseen ?? true;
   useEffect(() => {
-    if (open && content) void fetchAhead(content);
+    if (open && content && !unseen) void fetchAhead(content);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once for each sitting
-  }, [open, id]);
+  }, [open, id, unseen]);
   // Each take that has arrived renews what the server says of the sitting.
   useEffect(() => {
     if (delivered > 0) void refetch();

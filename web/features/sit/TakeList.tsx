@@ -2,7 +2,9 @@ import { RadioGroup } from 'radix-ui';
 import { useEffect, useState } from 'react';
 import { clock } from '@ecoute/core/timing/words';
 import type { Item } from '@ecoute/contract/assessments';
+import { refusalOf } from '../../app/api';
 import { Button } from '../../parts/Button';
+import { Confirm } from '../../parts/Confirm';
 import { Notice } from '../../parts/Notice';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { usePeaks, usePositionOf, player } from '../../parts/player/usePlayer';
@@ -11,6 +13,7 @@ import { lazyPart } from '../../parts/lazyPart';
 import { desk } from '../../parts/recorder/delivery';
 import { AnswerFile, isPlayable } from '../../parts/AnswerFile';
 import { useIsPhone } from './device';
+import { useEndTakeMutation } from './endpoints';
 import { OwnWords } from './OwnWords';
 import { counting, type OwnTake } from './takesOf';
 import { TrimTake } from './TrimTake';
@@ -23,6 +26,7 @@ const STATUS = {
   checking: () => t('nearly there'),
   stored: () => t('stored safely'),
   refused: () => t('does not count'),
+  away: () => t('on another device, which does not send just now'),
 };
 
 /** A sound from this device, while the server does not have it. */
@@ -112,17 +116,14 @@ function TakeLine({
       )}
       {take.message && (
         <div className="w-full">
-          <Notice
-            kind="trouble"
-            action={
-              take.local && take.status === 'refused' ? (
-                <Button onClick={() => void desk.discard(take.id)}>{t('Throw it away')}</Button>
-              ) : undefined
-            }
-          >
+          <Notice kind="trouble" action={take.isKept ? <KeptActions take={take} /> : undefined}>
             {t(take.message)}
           </Notice>
         </div>
+      )}
+      {take.status === 'away' && sittingId && <AwayTake take={take} sittingId={sittingId} />}
+      {take.fate === 'standsInPart' && (
+        <p className="w-full text-sm">{t('As far as it came: its device did not send the rest.')}</p>
       )}
       {take.durationMs !== null && take.durationMs < shortestMs && (
         <p className="w-full text-sm">
@@ -146,6 +147,61 @@ function TakeLine({
           </Notice>
         </div>
       )}
+    </div>
+  );
+}
+
+/** Ways out for what the server did not take. */
+function KeptActions({ take }: { take: OwnTake }) {
+  const url = useLocalUrl(take);
+  const [sure, setSure] = useState(false);
+  return (
+    <span className="flex flex-wrap gap-2">
+      <Button onClick={() => desk.again(take.id)}>{t('Send it again')}</Button>
+      {url && (
+        <a
+          href={url}
+          download={t('Take {{number}}', { number: take.number })}
+          className="inline-flex min-h-11 items-center px-2 underline underline-offset-4"
+        >
+          {t('Save it on this device')}
+        </a>
+      )}
+      <Button look="quiet" onClick={() => setSure(true)}>
+        {t('Throw it away')}
+      </Button>
+      <Confirm
+        open={sure}
+        onClose={() => setSure(false)}
+        title={t('Throw this recording away?')}
+        yes={t('Throw it away')}
+        no={t('Keep it')}
+        onYes={() => void desk.discard(take.id)}
+      >
+        <p>{t('It is nowhere else.')}</p>
+      </Confirm>
+    </span>
+  );
+}
+
+/** Ways out for what another device has and does not send. */
+function AwayTake({ take, sittingId }: { take: OwnTake; sittingId: string }) {
+  const [end, { isLoading, error }] = useEndTakeMutation();
+  const refusal = refusalOf(error);
+  return (
+    <div className="w-full">
+      <Notice
+        action={
+          <Button disabled={isLoading} onClick={() => void end({ sittingId, takeId: take.id })}>
+            {t('Go on without the rest')}
+          </Button>
+        }
+      >
+        {t(
+          'Open Ecoute where you recorded it, and it goes on its way. If that is not possible, what has come of it counts; where nothing came, you may record again.',
+        )}
+      </Notice>
+      {refusal && <Notice kind="trouble">{t(refusal.message)}</Notice>}
     </div>
   );
 }

@@ -3,7 +3,9 @@ import type { Item } from '@ecoute/contract/assessments';
 import { LIMITS } from '@ecoute/contract/limits';
 import type { SittingView } from '@ecoute/contract/sittings';
 import { refusalOf } from '../../app/api';
+import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
+import { Notice } from '../../parts/Notice';
 import { PromptVoice } from '../../parts/PromptWords';
 import { useWriteAnswerMutation } from './endpoints';
 import type { Frame } from './ItemStage';
@@ -14,6 +16,31 @@ const PAUSE_MS = 800;
 const RETRY_MS = 4_000;
 
 const key = (sittingId: string, itemId: string) => `ecoute-written-${sittingId}-${itemId}`;
+
+interface Draft {
+  text: string;
+  /** The wording on the server that it was changed from. */
+  revision: number;
+}
+
+function draftIn(place: string): Draft | null {
+  const kept = localStorage.getItem(place);
+  if (kept === null) return null;
+  try {
+    const draft = JSON.parse(kept) as Draft;
+    return typeof draft.text === 'string' && typeof draft.revision === 'number' ? draft : null;
+  } catch {
+    return null;
+  }
+}
+
+function keepDraft(place: string, draft: Draft): void {
+  try {
+    localStorage.setItem(place, JSON.stringify(draft));
+  } catch {
+    // A full device: the server's copy is the one that counts.
+  }
+}
 
 /** An answer in writing: on this device with each letter, with the server a moment later. */
 export function WrittenAnswer({
@@ -29,35 +56,64 @@ export function WrittenAnswer({
 }): ReactNode {
   const rehearsal = useRehearsal();
   const place = key(sitting.id, item.id);
-  const stored = sitting.written.find(w => w.itemId === item.id)?.text ?? '';
-  const [text, setText] = useState(() => (rehearsal ? null : localStorage.getItem(place)) ?? stored);
+  const written = sitting.written.find(w => w.itemId === item.id);
+  const stored = written?.text ?? '';
+  const [draft] = useState(() => (rehearsal ? null : draftIn(place)));
+  const [text, setText] = useState(draft?.text ?? stored);
+  /** What another device stored meanwhile; the student says which wording stays. */
+  const [other, setOther] = useState<{ text: string; revision: number } | null>(null);
   const [told, setTold] = useState<string | null>(null);
   const [refused, setRefused] = useState<string | null>(null);
   const [write] = useWriteAnswerMutation();
   const latest = useRef(text);
   const sent = useRef(stored);
+  /** The wording that what is typed here was changed from. */
+  const revision = useRef(draft?.revision ?? written?.revision ?? 0);
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const conflict = useRef(false);
 
   const send = useCallback(async () => {
     clearTimeout(timer.current);
     const now = latest.current;
-    if (rehearsal || now === sent.current) return;
+    if (rehearsal || now === sent.current || conflict.current) return;
     setTold(t('Saving …'));
     try {
-      await write({ sittingId: sitting.id, itemId: item.id, text: now }).unwrap();
+      const kept = await write({
+        sittingId: sitting.id,
+        itemId: item.id,
+        text: now,
+        revision: revision.current,
+      }).unwrap();
+      revision.current = kept.revision;
       sent.current = now;
+      if (latest.current !== now) keepDraft(place, { text: latest.current, revision: kept.revision });
       if (latest.current === now) localStorage.removeItem(place);
       setTold(t('Saved'));
       setRefused(null);
     } catch (error) {
       const refusal = refusalOf(error);
-      if (refusal && refusal.status >= 400 && refusal.status < 500) setRefused(t(refusal.message));
+      if (refusal?.code === 'stale') {
+        conflict.current = true;
+        setTold(null);
+        setOther((refusal.current as { text: string; revision: number } | null) ?? { text: '', revision: 0 });
+      } else if (refusal && refusal.status >= 400 && refusal.status < 500) setRefused(t(refusal.message));
       else {
         setTold(t('Kept on this device; saved when Ecoute answers again'));
         timer.current = setTimeout(() => void send(), RETRY_MS);
       }
     }
   }, [item.id, place, rehearsal, sitting.id, write]);
+
+  const choose = (wording: string) => {
+    if (!other) return;
+    [latest.current, revision.current, conflict.current] = [wording, other.revision, false];
+    sent.current = other.text;
+    setText(wording);
+    setOther(null);
+    if (wording === other.text) localStorage.removeItem(place);
+    else keepDraft(place, { text: wording, revision: other.revision });
+    void send();
+  };
 
   useEffect(() => {
     void send();
@@ -86,11 +142,7 @@ export function WrittenAnswer({
               onChange={e => {
                 latest.current = e.target.value;
                 setText(e.target.value);
-                try {
-                  if (!rehearsal) localStorage.setItem(place, e.target.value);
-                } catch {
-                  // A full device: the server's copy is the one that counts.
-                }
+                if (!rehearsal) keepDraft(place, { text: e.target.value, revision: revision.current });
                 clearTimeout(timer.current);
                 timer.current = setTimeout(() => void send(), PAUSE_MS);
               }}
@@ -98,6 +150,18 @@ export function WrittenAnswer({
             />
           )}
         </Field>
+        {other && (
+          <Notice kind="trouble">
+            <p>{t('This answer was changed on another device. There it reads:')}</p>
+            <blockquote dir="auto" className="my-2 border-s-4 border-line ps-3 whitespace-pre-wrap">
+              {other.text || t('(nothing)')}
+            </blockquote>
+            <span className="flex flex-wrap gap-2">
+              <Button onClick={() => choose(other.text)}>{t('Take that one')}</Button>
+              <Button onClick={() => choose(latest.current)}>{t('Keep what is written here')}</Button>
+            </span>
+          </Notice>
+        )}
         {text.trim() !== '' && judging}
       </>
     ),

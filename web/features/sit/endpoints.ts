@@ -19,6 +19,10 @@ export const {
   useChooseTakeMutation,
   useHandInMutation,
   useDescribeTakeMutation,
+  useEndTakeMutation,
+  useOpenModelsMutation,
+  useOpenOthersMutation,
+  useOpenSittingMutation,
   useJudgeMutation,
   useOfferItemMutation,
   useRemovePictureMutation,
@@ -32,7 +36,26 @@ export const {
       query: () => 'api/my-recordings',
       providesTags: ['Recordings'],
     }),
-    others: build.query<OthersView, string>({ query: id => `api/releases/${id}/others` }),
+    others: build.query<OthersView, string>({
+      query: id => `api/releases/${id}/others`,
+      providesTags: ['Todo'],
+    }),
+    openOthers: build.mutation<OthersView, string>({
+      query: id => ({ url: `api/releases/${id}/others`, method: 'POST' }),
+      invalidatesTags: ['Todo', 'Sitting'],
+    }),
+    openSitting: build.mutation<SittingView, string>({
+      query: id => ({ url: `api/sittings/${id}/open`, method: 'POST' }),
+      invalidatesTags: (_r, error, id) => (error ? [] : [{ type: 'Sitting', id }]),
+    }),
+    openModels: build.mutation<SittingView, string>({
+      query: id => ({ url: `api/sittings/${id}/models`, method: 'POST' }),
+      invalidatesTags: (_r, _e, id) => [{ type: 'Sitting', id }],
+    }),
+    endTake: build.mutation<SittingView, { sittingId: string; takeId: string }>({
+      query: ({ takeId }) => ({ url: `api/takes/${takeId}/end`, method: 'POST' }),
+      invalidatesTags: (_r, _e, { sittingId }) => [{ type: 'Sitting', id: sittingId }],
+    }),
     beginSitting: build.mutation<SittingView, { releaseId: string; another: boolean }>({
       query: ({ releaseId, another }) => ({
         url: `api/releases/${releaseId}/${another ? 'another-sitting' : 'sitting'}`,
@@ -49,11 +72,14 @@ export const {
       query: ({ takeId }) => ({ url: `api/takes/${takeId}/choice`, method: 'POST' }),
       invalidatesTags: (_r, _e, { sittingId }) => [{ type: 'Sitting', id: sittingId }],
     }),
-    writeAnswer: build.mutation<{ updatedAt: string }, { sittingId: string; itemId: string; text: string }>({
-      query: ({ sittingId, itemId, text }) => ({
+    writeAnswer: build.mutation<
+      { updatedAt: string; revision: number },
+      { sittingId: string; itemId: string; text: string; revision: number }
+    >({
+      query: ({ sittingId, itemId, text, revision }) => ({
         url: `api/sittings/${sittingId}/items/${itemId}/text`,
         method: 'PUT',
-        body: { text },
+        body: { text, revision },
       }),
       invalidatesTags: (_r, _e, { sittingId }) => [{ type: 'Sitting', id: sittingId }],
     }),
@@ -101,11 +127,11 @@ export const {
       query: id => ({ url: `api/sittings/${id}/withdraw`, method: 'POST' }),
       invalidatesTags: (_r, _e, id) => [{ type: 'Sitting', id }, 'Todo', 'Recordings'],
     }),
-    handIn: build.mutation<Receipt, { sittingId: string; withGaps: boolean }>({
-      query: ({ sittingId, withGaps }) => ({
+    handIn: build.mutation<Receipt, { sittingId: string; withGaps: boolean; asTheyCame?: boolean }>({
+      query: ({ sittingId, ...body }) => ({
         url: `api/sittings/${sittingId}/hand-in`,
         method: 'POST',
-        body: { withGaps },
+        body,
       }),
       invalidatesTags: (_r, _e, { sittingId }) => [{ type: 'Sitting', id: sittingId }, 'Todo', 'Recordings'],
     }),

@@ -17,11 +17,16 @@ const recording = (id: string, over: Partial<RecordingView> = {}): RecordingView
   fileName: null,
   sizeBytes: 1,
   sha256: 'x',
+  cutShort: false,
+  bytes: 1,
+  length: null,
+  quietMs: 0,
   ...over,
 });
 const sitting = (takes: [string, number, RecordingView][]): SittingView =>
   ({
     id: 's',
+    now: new Date().toISOString(),
     takes: takes.map(([id, number, r]) => ({
       id,
       itemId: 'i',

@@ -25,8 +25,14 @@ const read = async (id: string) => (await piecesOf(id)).map(p => [...new Uint8Ar
 describe('what a device keeps', () => {
   it('gives the pieces back in the order they were spoken, past the tenth as well', async () => {
     await keepSound(sound('a'));
-    for (const index of [11, 2, 0, 10, 1]) await keepPiece('a', index, bytes(index));
-    expect(await read('a')).toEqual([[0], [1], [2], [10], [11]]);
+    for (const index of [11, 2, 0, 10, 1, 9, 8, 3, 7, 4, 6, 5]) await keepPiece('a', index, bytes(index));
+    expect(await read('a')).toEqual(Array.from({ length: 12 }, (_, n) => [n]));
+  });
+
+  it('gives no piece after one that is missing: a hole in the middle would spoil the rest', async () => {
+    await keepSound(sound('h'));
+    for (const index of [0, 1, 3]) await keepPiece('h', index, bytes(index));
+    expect(await read('h')).toEqual([[0], [1]]);
   });
 
   it('keeps a piece once, however often it is written', async () => {

@@ -15,8 +15,12 @@ export interface KeptSound {
   beganAt: string;
   /** True once no more pieces will come. */
   ended: boolean;
-  /** Why the server will never take it; kept for the person to decide. */
+  /** Why the server did not take it the last time; it is asked again with each visit. */
   refusal: string | null;
+  /** Pieces are missing here, for the device had no room: what the server has may be more. */
+  holes?: boolean;
+  /** Its person let go of it; the server is still to be told. */
+  letGo?: boolean;
 }
 
 interface Schema extends DBSchema {
@@ -53,9 +57,12 @@ export async function keepPiece(soundId: string, index: number, data: ArrayBuffe
   await (await database()).put('pieces', { soundId, index, data }, undefined);
 }
 
+/** What is kept of a sound, up to the first piece that is missing. */
 export async function piecesOf(soundId: string): Promise<ArrayBuffer[]> {
   const range = IDBKeyRange.bound([soundId, 0], [soundId, Number.MAX_SAFE_INTEGER]);
-  return (await (await database()).getAll('pieces', range)).map(p => p.data);
+  const all = await (await database()).getAll('pieces', range);
+  const gap = all.findIndex((p, n) => p.index !== n);
+  return (gap < 0 ? all : all.slice(0, gap)).map(p => p.data);
 }
 
 export async function soundsOf(personId: string): Promise<KeptSound[]> {

@@ -61,7 +61,7 @@ export interface Along {
  * @param film     a picture that is recorded along
  * @param describe how to announce the sound and where it belongs
  * @param onTrouble called when the device fails in the middle (unplugged, disk full); what was recorded stays
- * @throws when the recorder or this device's storage cannot be had
+ * @throws when the recorder cannot be had
  */
 export async function beginTake(
   { context, source, stream: heard, loop }: Pick<Microphone, 'context' | 'source' | 'stream' | 'loop'>,
@@ -87,6 +87,7 @@ export async function beginTake(
   });
   const id = crypto.randomUUID();
   let index = 0;
+  let saidFull = false;
   let kept: Promise<void> = Promise.resolve();
   // Pieces are written one after the other, so that none overtakes another on its way to the disk.
   let writing: Promise<void> = Promise.resolve();
@@ -95,13 +96,15 @@ export async function beginTake(
     const own = index++;
     writing = Promise.all([kept, writing])
       .then(() => desk.piece(id, own, event.data))
-      .catch(() =>
+      .then(isKept => {
+        if (isKept || saidFull) return;
+        saidFull = true;
         onTrouble(
           t(
-            'This device could not keep the last second: its storage is full. Stop now; what was recorded before is safe.',
+            'This device has no room left. What you say goes straight to Ecoute and is not kept here: leave this page open until it is stored.',
           ),
-        ),
-      );
+        );
+      });
   };
   const over = new Promise<void>(resolve =>
     recorder.addEventListener('stop', () => resolve(), { once: true }),
