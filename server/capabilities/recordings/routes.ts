@@ -1,3 +1,4 @@
+import { stat } from 'node:fs/promises';
 import type { Request, Response } from 'express';
 import { NewExcerpt } from '@ecoute/contract/recordings';
 import type { Policies } from '../../platform/access/policies';
@@ -28,19 +29,23 @@ const plainName = (name: string) => name.replace(/^.*?(\.[a-z0-9]{1,8})?$/i, 'fi
  * Answers ranges, and says 304 when the browser has it.
  * @param withoutClock neither when the file was written nor a tag made of that: it would say whose hidden name it is
  */
-function sent(
+async function sent(
   res: Response,
   path: string,
   headers: Record<string, string>,
   withoutClock = false,
 ): Promise<void> {
-  const clock = withoutClock && { lastModified: false, etag: false };
+  if (withoutClock) res.set('ETag', `"${(await stat(path)).size.toString(16)}"`);
   return new Promise((resolve, reject) =>
-    res.sendFile(path, { headers, cacheControl: false, dotfiles: 'allow', ...clock }, error => {
-      // A listener who goes on to the next lane closes this one: not an error.
-      if (error && (error as { code?: string }).code !== 'ECONNABORTED' && !res.headersSent) reject(error);
-      else resolve();
-    }),
+    res.sendFile(
+      path,
+      { headers, cacheControl: false, dotfiles: 'allow', lastModified: !withoutClock },
+      error => {
+        // A listener who goes on to the next lane closes this one: not an error.
+        if (error && (error as { code?: string }).code !== 'ECONNABORTED' && !res.headersSent) reject(error);
+        else resolve();
+      },
+    ),
   );
 }
 
