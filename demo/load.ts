@@ -50,7 +50,7 @@ export function demoSignIns(): string {
     `Demo sign-ins, all with the password ${world.DEMO_PASSWORD}`,
     line(world.teachers[0]!, 'teacher, Portuguese A2'),
     line(world.teachers[1]!, 'teacher, Recorder consort'),
-    line(world.term.coordinator, 'coordinator of both classes'),
+    line(world.term.coordinator, 'coordinator of both classes, administrator'),
     line(world.languageStudents[0]!, 'student with something to do and something returned'),
     line(world.musicStudents[0]!, 'student of the recorder'),
   ].join('\n');
@@ -119,6 +119,8 @@ class Loader {
       displayName: coordinator.name,
       role: 'teacher',
       passwordHash: await hashPassword(world.DEMO_PASSWORD),
+      // Looks after this Ecoute, too.
+      isAdmin: true,
     });
     for (const key of ['portuguese', 'recorder'])
       await addMember(pool, {

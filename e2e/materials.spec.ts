@@ -297,9 +297,19 @@ test('a department’s shelf: a colleague changes, the other is told who saved a
   await expect(part.getByText('No teacher here signs in with this name.')).toBeVisible();
   await part.getByLabel('Another colleague').fill('tobias@brackwater.example');
   await part.getByRole('button', { name: 'Add' }).click();
-  await expect(part.getByText('Tobias', { exact: false }).first()).toBeVisible();
+  await expect(part.getByText(/is asked\. Once they say yes/)).toBeVisible();
   await part.getByRole('radio', { name: 'they may change it' }).click();
   await ines.getByRole('button', { name: 'Done' }).click();
+  // Nobody is on a shelf before they have said yes.
+  await tobias.goto(address);
+  await expect(tobias.getByText(/There is nothing here that you can open/)).toBeVisible();
+  await tobias.goto('/');
+  await tobias
+    .getByRole('listitem')
+    .filter({ hasText: department })
+    .getByRole('button', { name: 'Join' })
+    .click();
+  await expect(tobias.getByText(`the department ${department}`)).toHaveCount(0);
 
   await tobias.goto('/set');
   await tobias.getByRole('region', { name: 'From colleagues' }).getByText(title).click();

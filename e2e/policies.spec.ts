@@ -135,7 +135,13 @@ test('material, a hint, a pass, an answer in writing, a pause; the teacher meets
   for (const words of ['gone through', 'passed', 'answered in writing', 'left out'])
     await expect(page.getByText(words, { exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'Hand in', exact: true }).click();
+  // Whoever may still take it back opens the model answers knowingly; from then on it stays handed in.
+  await expect(page.getByRole('button', { name: 'Take it back and go on …' })).toBeVisible();
+  await expect(page.getByText('O porto é bonito.')).toHaveCount(0);
+  await page.getByRole('button', { name: 'See the model answers …' }).click();
+  await page.getByRole('button', { name: 'See them' }).click();
   await expect(page.getByText('O porto é bonito.')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Take it back and go on …' })).toHaveCount(0);
   await context.close();
 
   await teacher.goto(`/listen/${releaseId}`);

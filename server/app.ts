@@ -58,7 +58,7 @@ import { isNameless } from './platform/access/store';
 import { ChangeFeed } from './platform/changes/feed';
 import type { Config } from './platform/config';
 import { ping, type Pool } from './platform/database';
-import { DiskFileStore } from './platform/files';
+import { DiskFileStore, type FileStore } from './platform/files';
 import { headers, sameOrigin } from './platform/guards';
 import { JobQueue } from './platform/jobs/queue';
 import { log } from './platform/log';
@@ -77,6 +77,9 @@ export interface Ecoute {
   jobs: JobQueue;
   changes: ChangeFeed;
   recordings: Recordings;
+  people: People;
+  mailer: Mailer;
+  files: FileStore;
   pool: Pool;
   /** Knows whether the database answers. */
   watch: DatabaseWatch;
@@ -176,7 +179,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   app.use('/api', (_req, _res, next) => next(notFound()));
   serveInterface(app, config.webDir);
   app.use(answerTrouble);
-  return { app, routes, jobs, changes, recordings, pool, watch };
+  return { app, routes, jobs, changes, recordings, people, mailer, files, pool, watch };
 }
 
 /** The built interface: hashed files for good, the page itself always fresh and with its nonce. */

@@ -1,12 +1,21 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import {
+  existsSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  utimesSync,
+  writeFileSync,
+} from 'node:fs';
 import https from 'node:https';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { createConnection, type RowDataPacket } from 'mysql2/promise';
 import { blankContent, blankItem } from '@ecoute/contract/blank';
-import { PASSWORD, recordTake, Visitor } from './testing/ecoute';
+import { PASSWORD, recordTake, send, settled, tone, Visitor } from './testing/ecoute';
 
 /** The built program as people start it: its own database, signals, kills, a taken port, HTTPS. */
 describe('the start command', () => {
@@ -90,6 +99,15 @@ describe('the start command', () => {
 
   const health = async () => (await fetch(`http://127.0.0.1:${port}/api/health`)).status;
 
+  function command(...words: string[]): { status: number | null; out: string } {
+    const { status, stdout, stderr } = spawnSync('node', [cli, ...words], {
+      env: { ...process.env, ECOUTE_DATA: data, ECOUTE_PORT: String(port) },
+      encoding: 'utf8',
+      timeout: 60_000,
+    });
+    return { status, out: stdout + stderr };
+  }
+
   it('stops everything on Ctrl-C, and starts again with what was there', async () => {
     const first = await start();
     expect(await health()).toBe(200);
@@ -147,6 +165,131 @@ describe('the start command', () => {
     expect(status).toBe(503);
     const answer = await fetch(`http://127.0.0.1:${port}/api/session`);
     expect([answer.status, ((await answer.json()) as { code: string }).code]).toEqual([503, 'away']);
+  });
+
+  it('starts the database again when it dies, and what is asked meanwhile is answered at once', async () => {
+    await start();
+    const pid = databasePid()!;
+    process.kill(pid, 'SIGKILL');
+    let status = await health();
+    while (status === 200) status = await health();
+    while (status !== 200) {
+      await new Promise(resolve => setTimeout(resolve, 100));
+      status = await health();
+    }
+    expect(databasePid()).not.toBe(pid);
+    expect((await fetch(`http://127.0.0.1:${port}/api/session`)).status).toBe(200);
+  });
+
+  it('does not wait for a database that hangs', async () => {
+    await start();
+    const pid = databasePid()!;
+    process.kill(pid, 'SIGSTOP');
+    try {
+      // Health asks a line of its own; requests are told so as soon as that line was not answered.
+      let code = '';
+      while (code !== 'away') {
+        const answer = await fetch(`http://127.0.0.1:${port}/api/session`, {
+          signal: AbortSignal.timeout(30_000),
+        });
+        code = ((await answer.json()) as { code?: string }).code ?? '';
+      }
+    } finally {
+      process.kill(pid, 'SIGCONT');
+    }
+    while ((await health()) !== 200) await new Promise(resolve => setTimeout(resolve, 100));
+  });
+
+  it('doctor finds what is not as it should be, beside the running one, mends what it can, and says what is left', async () => {
+    await start();
+    const origin = `http://127.0.0.1:${port}`;
+    const teacher = new Visitor(origin);
+    await teacher.ask('POST', '/api/first-teacher', {
+      displayName: 'Ana',
+      signInName: 'ana',
+      password: PASSWORD,
+    });
+    expect(command('doctor')).toMatchObject({ status: 0, out: expect.stringContaining('Everything is as') });
+
+    const item = blankItem(randomUUID(), 'homework', { promptText: 'Say it.' });
+    const { body: assessment } = await teacher.ask<{ id: string }>(
+      'POST',
+      '/api/assessments',
+      blankContent('homework', { title: 'Short', items: [item] }),
+    );
+    const announced = async () => {
+      const recordingId = randomUUID();
+      const prompt = { recordingId, mediaType: 'audio/wav', source: 'uploaded', fileName: 'a.wav' };
+      await teacher.ask('POST', `/api/assessments/${assessment.id}/prompts`, prompt);
+      return recordingId;
+    };
+    const [changed, gone, hanging] = [await announced(), await announced(), await announced()];
+    for (const id of [changed, gone]) {
+      await send(teacher, id, tone(1));
+      expect((await settled(teacher, id)).state).toBe('stored');
+    }
+    const settings = JSON.parse(readFileSync(join(data, 'database.json'), 'utf8')) as {
+      port: number;
+      password: string;
+    };
+    const db = await createConnection({ ...settings, host: '127.0.0.1', user: 'ecoute', database: 'ecoute' });
+    // Its copies are made before anything is broken.
+    for (let jobs: unknown[] = [0]; jobs.length > 0;)
+      [jobs] = await db.query<RowDataPacket[]>("SELECT 1 FROM jobs WHERE kind = 'makePlayable'");
+    const sounds = join(data, 'sounds');
+    writeFileSync(join(sounds, 'originals', changed), Buffer.alloc(tone(1).length, 7));
+    rmSync(join(sounds, 'originals', gone));
+    const [nobodys, fresh] = [1, 2].map(() => join(sounds, 'shown', randomUUID()));
+    const old = new Date(Date.now() - 2 * 3_600_000);
+    for (const file of [nobodys!, fresh!]) writeFileSync(file, 'x');
+    utimesSync(nobodys!, old, old);
+    await db.query('UPDATE recordings SET created_at = created_at - INTERVAL 3 HOUR WHERE id = ?', [hanging]);
+    await db.query(
+      "INSERT INTO jobs (kind, payload, state, failures, last_error, run_after, created_at) VALUES ('makePlayable', ?, 'failed', 3, 'no room', UTC_TIMESTAMP(3), UTC_TIMESTAMP(3))",
+      [JSON.stringify({ id: changed })],
+    );
+    await db.end();
+
+    const { status, out } = command('doctor');
+    expect(status).toBe(1);
+    expect(out).toContain(`The file of prompt ${changed} is not the one whose checksum was confirmed`);
+    expect(out).toContain(`The file of prompt ${gone} is missing`);
+    expect(out).toContain('belongs to nothing that is kept');
+    expect(out).toContain(`Nothing has come of prompt ${hanging} for 3 h`);
+    expect(out).toMatch(/makePlayable.*was given up after 3 tries: no room/);
+    expect(out).toContain('5 found, 0 mended, 5 left');
+    expect(existsSync(nobodys!)).toBe(true);
+    // What only a copy of the data can bring back is left, and said again; nothing was removed.
+    const mended = command('doctor', '--mend');
+    expect(mended.out).toContain('5 found, 3 mended, 2 left');
+    const aside = /it was moved to (\S+);/.exec(mended.out)![1]!;
+    expect([existsSync(nobodys!), existsSync(aside), existsSync(fresh!), await health()]).toEqual([
+      false,
+      true,
+      true,
+      200,
+    ]);
+    expect((await settled(teacher, hanging)).state).toBe('refused');
+  });
+
+  it('code lets the last administrator in again; a name that is none is said', async () => {
+    const first = await start();
+    const teacher = new Visitor(`http://127.0.0.1:${port}`);
+    const own = { displayName: 'Ana', signInName: 'ana', password: PASSWORD };
+    await teacher.ask('POST', '/api/first-teacher', own);
+    await ended(first.child, 'SIGTERM');
+    expect(command('code', 'nobody')).toMatchObject({
+      status: 1,
+      out: expect.stringContaining('Nobody signs in'),
+    });
+    const { out } = command('code', 'ana');
+    const code = /types this code: (\S+)/.exec(out)![1];
+    expect(databasePid() === null || !alive(databasePid()!)).toBe(true);
+    await start();
+    const again = new Visitor(`http://127.0.0.1:${port}`);
+    expect(
+      (await again.ask('POST', '/api/first-sign-in', { code, password: `${PASSWORD} again` })).status,
+    ).toBe(200);
   });
 
   it('measures after the next start what it was measuring when it was killed', async () => {

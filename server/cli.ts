@@ -8,6 +8,8 @@ import { fileURLToPath } from 'node:url';
 import { Piscina } from 'piscina';
 import { demoSignIns, loadDemoWorld } from '../demo/load';
 import { createEcoute, type Ecoute } from './app';
+import { examine } from './capabilities/administration/doctor/service';
+import { findBySignInName } from './capabilities/people/store';
 import type { Worker } from './capabilities/recordings/service';
 import type { Task } from './capabilities/recordings/worker';
 import { dataDir, portOf, proxiesOf, quotasOf, tlsOf, type Config } from './platform/config';
@@ -26,19 +28,41 @@ function sessionSecret(folder: string): string {
   return readFileSync(file, 'utf8');
 }
 
-async function serve(demo: boolean): Promise<void> {
-  const folder = dataDir();
-  const port = portOf();
-  const tls = tlsOf();
+/** How this Ecoute is set up, from the environment, over its database. @throws Error with the next step when it is not */
+function configOf(folder: string): Omit<Config, 'database'> {
+  const [port, tls] = [portOf(), tlsOf()];
   const host = process.env.ECOUTE_HOST ?? '127.0.0.1';
   const from = process.env.ECOUTE_MAIL_FROM ?? 'Ecoute <ecoute@localhost>';
-  let mailbox: Awaited<ReturnType<typeof openMailbox>> | null = null;
-  const proxies = proxiesOf();
-  const quotas = quotasOf();
-  // Recordings are for nobody else on this machine.
+  return {
+    port,
+    host,
+    dataDir: folder,
+    tls,
+    webDir: join(root, 'build/web'),
+    sessionSecret: sessionSecret(folder),
+    proxies: proxiesOf(),
+    quotas: quotasOf(),
+    relaxedLimits: process.env.ECOUTE_RELAXED_LIMITS === '1',
+    baseUrl: (process.env.ECOUTE_URL ?? `${tls ? 'https' : 'http'}://${host}:${port}`).replace(/\/+$/, ''),
+    mail: process.env.ECOUTE_SMTP_URL ? { url: process.env.ECOUTE_SMTP_URL, from } : null,
+    showsMailbox: false,
+  };
+}
+
+/** Recordings are for nobody else on this machine. */
+function ownFolder(): string {
+  const folder = dataDir();
   process.umask(0o077);
   mkdirSync(folder, { recursive: true, mode: 0o700 });
   chmodSync(folder, 0o700);
+  return folder;
+}
+
+async function serve(demo: boolean): Promise<void> {
+  const folder = ownFolder();
+  const settings = configOf(folder);
+  const { port, tls } = settings;
+  let mailbox: Awaited<ReturnType<typeof openMailbox>> | null = null;
   const database = await startMariaDb(folder);
   const piscina = new Piscina({ filename: join(here, 'worker.mjs'), maxThreads: 4, idleTimeout: 30_000 });
   let ecoute: Ecoute | null = null;
@@ -65,26 +89,12 @@ async function serve(demo: boolean): Promise<void> {
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => void stop(0));
 
   try {
-    const config: Config = {
-      port,
-      host,
-      dataDir: folder,
-      database: database.config,
-      tls,
-      webDir: join(root, 'build/web'),
-      sessionSecret: sessionSecret(folder),
-      proxies,
-      quotas,
-      relaxedLimits: process.env.ECOUTE_RELAXED_LIMITS === '1',
-      baseUrl: (process.env.ECOUTE_URL ?? `${tls ? 'https' : 'http'}://${host}:${port}`).replace(/\/+$/, ''),
-      mail: process.env.ECOUTE_SMTP_URL ? { url: process.env.ECOUTE_SMTP_URL, from } : null,
-      showsMailbox: false,
-    };
+    const config: Config = { ...settings, database: database.config };
     await migrate(config.database, join(root, 'server/migrations'));
     const pool = openPool(config.database);
     if (demo && !config.mail) {
       mailbox = await openMailbox(pool);
-      config.mail = { url: mailbox.url, from };
+      config.mail = { url: mailbox.url, from: 'Ecoute <ecoute@localhost>' };
       config.showsMailbox = true;
     }
     const worker = ((task: Task) => piscina.run(task)) as Worker;
@@ -120,6 +130,68 @@ async function serve(demo: boolean): Promise<void> {
   }
 }
 
+/** Work on an Ecoute from its own machine, beside the running one or while it is stopped. */
+async function aside(work: (ecoute: Ecoute, folder: string) => Promise<number>): Promise<void> {
+  const folder = dataDir();
+  if (!existsSync(folder))
+    throw new Error(`There is no Ecoute in ${folder}. ECOUTE_DATA names its data folder.`);
+  ownFolder();
+  const database = await startMariaDb(folder);
+  let code: number;
+  try {
+    const config: Config = { ...configOf(folder), database: database.config };
+    await migrate(config.database, join(root, 'server/migrations'));
+    const ecoute = await createEcoute(config, openPool(config.database), () =>
+      Promise.reject(new Error('Nothing is measured from here.')),
+    );
+    try {
+      code = await work(ecoute, folder);
+    } finally {
+      await ecoute.watch.stop();
+      await ecoute.pool.end().catch(() => undefined);
+    }
+  } finally {
+    // The running one goes on with its database.
+    if (!database.wasRunning) await database.stop();
+  }
+  process.exit(code);
+}
+
+/** `./ecoute doctor [--mend]`: ends with 0 when nothing is (left) to be done. */
+function doctor(): Promise<void> {
+  const mends = process.argv.includes('--mend');
+  return aside(async (ecoute, folder) => {
+    const told = process.stderr.isTTY
+      ? (words: string) => process.stderr.write(`\r${words} `)
+      : () => undefined;
+    const { found, left } = await examine({ ...ecoute, dataDir: folder }, mends, say, told);
+    say(
+      found === 0
+        ? '\nEverything is as it should be.'
+        : `\n${found} found, ${found - left} mended, ${left} left.`,
+    );
+    return left === 0 ? 0 : 1;
+  });
+}
+
+/** `./ecoute code NAME`: a one-time code for whoever cannot sign in any more, also for the last administrator. */
+function code(): Promise<void> {
+  return aside(async ({ pool, people }) => {
+    const name = process.argv.slice(3).join(' ').trim();
+    const person = name ? await findBySignInName(pool, name) : null;
+    if (!person) {
+      process.stderr.write(
+        name ? `Nobody signs in here as "${name}".\n` : 'Say for whom, by sign-in name: ./ecoute code NAME\n',
+      );
+      return 1;
+    }
+    const { code: made, expiresAt } = await people.codeFromServer(person.id);
+    say(`${person.displayName} opens ${people.firstAddress} and types this code: ${made}`);
+    say(`It works once, until ${expiresAt.slice(0, 10)}. What they used until now works until then.`);
+    return 0;
+  });
+}
+
 /** A bare database for tests: prints its address as JSON, lives until it is told to stop. */
 async function database(): Promise<void> {
   const own = await startMariaDb(dataDir());
@@ -134,11 +206,13 @@ const command = process.argv[2];
 const commands: Record<string, () => Promise<void>> = {
   demo: () => serve(true),
   start: () => serve(false),
+  doctor,
+  code,
   database,
 };
 const chosen = command ? commands[command] : undefined;
 if (!chosen) {
-  process.stderr.write('Say one of: demo, start, database.\n');
+  process.stderr.write('Say one of: demo, start, doctor, code, database.\n');
   process.exit(2);
 }
 chosen().catch((error: Error) => {

@@ -15,6 +15,8 @@ const DATABASE = 'ecoute';
 
 export interface OwnDatabase {
   config: Config['database'];
+  /** It was running already: another program of this data folder uses it. */
+  wasRunning: boolean;
   pid: number;
   /** Starts the server again whenever its process is gone, until `stop`. @param told called with what happened */
   watch(told: (words: string) => void): void;
@@ -162,6 +164,7 @@ export async function startMariaDb(dataDir: string): Promise<OwnDatabase> {
   };
 
   let pid = runningPid(pidFile, dbDir);
+  const wasRunning = pid !== null;
   if (pid === null) {
     settings = { ...settings, port: await freePort() };
     writeFileSync(settingsFile, JSON.stringify(settings), { mode: 0o600 });
@@ -175,6 +178,7 @@ export async function startMariaDb(dataDir: string): Promise<OwnDatabase> {
   let watching: NodeJS.Timeout | null = null;
   return {
     config: configOf(settings),
+    wasRunning,
     get pid() {
       return ownPid;
     },

@@ -193,6 +193,20 @@ export class People {
     return made;
   }
 
+  /** Where a code is typed. */
+  get firstAddress(): string {
+    return `${this.baseUrl}/first`;
+  }
+
+  /** A one-time code asked for on the server itself, in whose own name it is kept. */
+  codeFromServer(personId: string): Promise<{ code: string; expiresAt: string }> {
+    return transaction(this.pool, async db => {
+      const codes = await this.makeCodes(db, { id: personId }, [personId]);
+      await noteSafety(db, { kind: 'codeMade', personId });
+      return codes.get(personId)!;
+    });
+  }
+
   /** Whom a code is for. @throws Trouble invalid, in the same words for one that never was and one that is used */
   lookAtCode(code: string, from: From): Promise<{ displayName: string; signInName: string }> {
     return this.withCode(from, async () => {

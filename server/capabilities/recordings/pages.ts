@@ -84,7 +84,6 @@ export async function makePage(pdf: string, number: number, folder: string): Pro
   ];
   const { code, stderr } = await tool('pdftoppm', drawing, undefined, {
     timeoutMs: ONE_PAGE_MS,
-    inBackground: true,
   });
   if (code !== 0) throw new Error(`Page ${page} could not be drawn: ${stderr}`);
   const { out } = await asked('pdftotext', [...which, '-enc', 'UTF-8', pdf, '-'], ONE_PAGE_MS);

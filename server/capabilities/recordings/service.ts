@@ -135,6 +135,19 @@ export class Recordings {
     if (await store.filesWait(this.pool)) await this.jobs.ensure(this.pool, 'removeFiles', {});
   }
 
+  /** What waits without a job that would go on with it, in words; the next sweep makes them, or `mend` at once. */
+  async stranded(): Promise<{ stranded: string[]; mend: () => Promise<void> }> {
+    const waiting = await store.waitingWithoutJob(this.pool);
+    const pages = await store.pagesWithoutJob(this.pool);
+    return {
+      stranded: [
+        ...waiting.map(({ id }) => `Recording ${id} waits to be looked at, and no job does it.`),
+        ...pages.map(({ id }) => `The pages of ${id} wait to be drawn, and no job does it.`),
+      ],
+      mend: () => this.sweep(),
+    };
+  }
+
   /** What has come of a recording whose bytes are under way; null where nothing of it is on the disk. */
   private async came(id: string): Promise<Came | null> {
     try {
@@ -450,7 +463,8 @@ export class Recordings {
       for (const listener of this.settledListeners) await listener(db, id);
       const job = { subjectId: id, ownerId };
       if (measured && !problem) await this.jobs.add(db, 'makePlayable', { id }, job);
-      if (drawn) await this.jobs.add(db, 'makePages', { id }, { ...job, urgent: waits });
+      // Whoever brought it looks at the page where its pages appear.
+      if (drawn) await this.jobs.add(db, 'makePages', { id }, { ...job, urgent: true });
     });
   }
 

@@ -4,7 +4,7 @@
  */
 import { spawn, type ChildProcess, type StdioOptions } from 'node:child_process';
 import { existsSync } from 'node:fs';
-import { constants, setPriority } from 'node:os';
+import { setPriority } from 'node:os';
 
 export interface Finished {
   /** Null where it was ended. */
@@ -31,6 +31,8 @@ export const USUAL: Bounds = {
   inBackground: false,
 };
 
+/** What is made in the background leaves the larger part to whoever waits; much lower, a busy machine never gets to it. */
+const IN_BACKGROUND = 3;
 /** util-linux, there on every Debian. */
 const [SETPRIV, PRLIMIT] = ['/usr/bin/setpriv', '/usr/bin/prlimit'];
 const holds = existsSync(SETPRIV) && existsSync(PRLIMIT);
@@ -49,7 +51,7 @@ export function started(
   const child = spawn(program, all, { stdio, timeout: timeoutMs, killSignal: 'SIGKILL' });
   if (inBackground && child.pid)
     try {
-      setPriority(child.pid, constants.priority.PRIORITY_LOW);
+      setPriority(child.pid, IN_BACKGROUND);
     } catch {
       // It has ended already.
     }

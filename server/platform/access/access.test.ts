@@ -155,6 +155,9 @@ describe('access', () => {
           ) &&
           may &&
           status === 404;
+        // There is no such holiday, and nothing is handed in.
+        const none = /\/(holidays\/:holidayId|:sittingId\/models)$/.test(route.path) && may && status === 404;
+        if (none) continue;
         if (shut === may && !notYet && !unseen && !gone)
           wrong.push(`${kind} ${route.method} ${route.path}: ${status}`);
       }

@@ -66,7 +66,8 @@ export async function hasLivingJob(db: Queryable, kind: string, subjectId: strin
 
 /**
  * Takes the next job of a lane for this server, urgent ones first; other servers skip the row. A job whose holder has
- * not been heard of is taken over, and that counts as a failure: it may be what ended its holder.
+ * not been heard of is taken over, and that counts as a failure: it may be what ended its holder. One person's jobs
+ * of a kind go one after the other, so that nobody waits behind forty of somebody else's.
  * @returns null when nothing waits
  */
 export async function takeJob(
@@ -84,8 +85,8 @@ export async function takeJob(
          WHERE j.urgent = :urgent AND j.${which} AND ((j.state = 'waiting' AND j.run_after <= UTC_TIMESTAMP(3))
             OR (j.state = 'running' AND j.locked_until < UTC_TIMESTAMP(3)))
            AND (j.owner_id IS NULL OR NOT EXISTS (
-             SELECT 1 FROM jobs o WHERE o.owner_id = j.owner_id AND o.state = 'running' AND o.id <> j.id
-               AND o.${which} AND o.locked_until >= UTC_TIMESTAMP(3)))
+             SELECT 1 FROM jobs o WHERE o.owner_id = j.owner_id AND o.kind = j.kind AND o.state = 'running'
+               AND o.id <> j.id AND o.locked_until >= UTC_TIMESTAMP(3)))
          ORDER BY j.id LIMIT 1 FOR UPDATE SKIP LOCKED`,
         { urgent, kinds: ['', ...kinds] },
       );

@@ -42,6 +42,16 @@ export class Mailer {
     return this.config !== null;
   }
 
+  /** Asks the mail server whether it would take mail. @returns why not, in its words; null when it would */
+  async whyNot(): Promise<string | null> {
+    try {
+      await this.transport?.verify();
+      return null;
+    } catch (error) {
+      return (error as Error).message;
+    }
+  }
+
   /** Puts a mail on its way; it goes out when the transaction of `db` is done. */
   async send(db: Queryable, mail: Mail): Promise<void> {
     this.needed();

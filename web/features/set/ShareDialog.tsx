@@ -74,7 +74,13 @@ function DepartmentPart({
           label="Another colleague"
           className="min-w-60 flex-1"
           error={refusal?.message ?? null}
-          hint={adding.data ? `${adding.data.displayName} is in it now.` : 'The name they sign in with'}
+          hint={
+            !adding.data
+              ? 'The name they sign in with'
+              : adding.data.asked
+                ? `${adding.data.displayName} is asked. Once they say yes on their first page, they are in it.`
+                : `${adding.data.displayName} is in it now.`
+          }
         >
           {ties => (
             <input {...ties} value={name} onChange={e => setName(e.target.value)} className={inputClass} />
