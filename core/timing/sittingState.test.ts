@@ -120,6 +120,14 @@ describe('where a student stands', () => {
     });
   });
 
+  it('never closes somebody out by an extension that everybody has since overtaken', () => {
+    const given = { ...NO_EXCEPTION, dueAtMs: 12_000 };
+    const moved = { ...release, dueAtMs: 20_000, lateAccepted: false };
+    expect(timesFor(moved, given).dueAtMs).toBe(20_000);
+    expect(opennessAt(timesFor(moved, given), 15_000)).toBe('open');
+    expect(standingAt(moved, null, 15_000, given).missing).toBe(false);
+  });
+
   it('follows the clocks on the wall in every zone, over every change of the clocks', () => {
     const zones = ['Europe/Lisbon', 'America/New_York', 'Australia/Lord_Howe', 'Asia/Tokyo', 'Pacific/Apia'];
     fc.assert(

@@ -1,5 +1,7 @@
 import { once } from 'node:events';
 import { createServer, type Socket } from 'node:net';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { TestEcoute } from '../testing/ecoute';
 import { isDuplicate, migrate, openPool, ping, row, rows, run, transaction } from './database';
@@ -24,6 +26,19 @@ describe('the database', () => {
     ).toEqual([[], []]);
     const found = await rows<{ name: string }>(t.ecoute.pool, 'SELECT name FROM migrations');
     expect(found.map(f => f.name)).toContain('0001-first.sql');
+  });
+
+  it('goes on with a migration that broke in the middle, where it broke', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'ecoute-migrations-'));
+    const file = join(folder, '9001-two.sql');
+    const first = 'CREATE TABLE half_done (id INT PRIMARY KEY);';
+    writeFileSync(file, `${first}\nINSERT INTO nowhere VALUES (1);`);
+    await expect(migrate(t.config.database, folder)).rejects.toThrow(/nowhere/);
+    // Mended, or run by the next Ecoute: the table that is there already is not made again.
+    writeFileSync(file, `${first}\nINSERT INTO half_done VALUES (1);`);
+    expect(await migrate(t.config.database, folder)).toEqual(['9001-two.sql']);
+    expect(await rows(t.ecoute.pool, 'SELECT id FROM half_done')).toEqual([{ id: 1 }]);
+    rmSync(folder, { recursive: true });
   });
 
   it('keeps all of a transaction or nothing', async () => {

@@ -7,13 +7,14 @@
 const SHELL = 'ecoute-shell';
 const SAID = 'ecoute-said';
 
-/** What the server said that an open sitting needs: who is signed in, the sitting, its sounds and pictures. */
-const KEPT = [
-  /^\/api\/session$/,
-  /^\/api\/phone$/,
-  /^\/api\/sittings\/[0-9a-f-]+$/,
-  /^\/api\/recordings\/[0-9a-f-]+\/(sound|peaks|shown|details)$/,
-];
+/** What the server said that an open sitting needs: who is signed in, the sitting … */
+const KEPT = [/^\/api\/session$/, /^\/api\/phone$/, /^\/api\/sittings\/[0-9a-f-]+$/];
+/** … and its sounds and pictures, when a sitting asks for them. A teacher who listens fills no device. */
+const HEARD = /^\/api\/recordings\/[0-9a-f-]+\/(sound|peaks|shown|details)$/;
+const SITTING = /^\/(sit|p)(\/|$)/;
+/** As many of them, each of at most so many bytes; the oldest go first. */
+const MOST_HEARD = 80;
+const LARGEST_BYTES = 20 * 1024 * 1024;
 
 /** Brings the kept files up to the newest list; files of an older build go. */
 async function refresh() {
@@ -66,17 +67,29 @@ async function stretch(kept, range) {
   return new Response(bytes.slice(start, end + 1), { status: 206, headers });
 }
 
-async function said(request) {
+/** Keeps an answer; of sounds and pictures only the newest. */
+async function keep(url, copy, isHeard) {
+  const cache = await caches.open(SAID);
+  await cache.put(url, copy);
+  if (!isHeard) return;
+  const heard = (await cache.keys()).filter(r => HEARD.test(new URL(r.url).pathname));
+  await Promise.all(heard.slice(0, Math.max(0, heard.length - MOST_HEARD)).map(r => cache.delete(r)));
+}
+
+/** Whether what is asked for is part of a sitting. */
+async function isForSitting(clientId) {
+  const page = clientId ? await self.clients.get(clientId) : null;
+  return page !== null && page !== undefined && SITTING.test(new URL(page.url).pathname);
+}
+
+async function said(request, clientId) {
   const range = request.headers.get('range');
   try {
     const answer = await fetch(request);
-    if (answer.status === 200 && !range) {
-      const copy = answer.clone();
-      void caches
-        .open(SAID)
-        .then(cache => cache.put(request.url, copy))
-        .catch(() => undefined);
-    }
+    const isHeard = HEARD.test(new URL(request.url).pathname);
+    const isSmall = Number(answer.headers.get('content-length') ?? 0) <= LARGEST_BYTES;
+    if (answer.status === 200 && !range && isSmall && (!isHeard || (await isForSitting(clientId))))
+      void keep(request.url, answer.clone(), isHeard).catch(() => undefined);
     return answer;
   } catch {
     const kept = await caches.match(request.url, { cacheName: SAID });
@@ -92,5 +105,5 @@ self.addEventListener('fetch', event => {
   if (request.mode === 'navigate') event.respondWith(page(request));
   else if (url.pathname.startsWith('/assets/') || url.pathname === '/icon.svg')
     event.respondWith(file(request));
-  else if (KEPT.some(k => k.test(url.pathname))) event.respondWith(said(request));
+  else if ([...KEPT, HEARD].some(k => k.test(url.pathname))) event.respondWith(said(request, event.clientId));
 });

@@ -4,7 +4,8 @@ import yauzl from 'yauzl';
 import Papa from 'papaparse';
 import { blankScoring, blankStimulus } from '@ecoute/contract/blank';
 import type { Rubric } from '@ecoute/contract/assessments';
-import { handInOne, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
+import { made } from '../../testing/files';
+import { handInOne, recordTake, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 
 /** The files of a ZIP by name. */
 async function unzip(bytes: Buffer): Promise<Map<string, Buffer>> {
@@ -173,6 +174,20 @@ describe('what is kept outside', () => {
     await expect(response.arrayBuffer()).rejects.toThrow();
     const again = await bytes(teacher, `/api/releases/${release.id}/recordings.zip`);
     expect((await unzip(again.body)).size).toBe(2);
+  });
+
+  it('gives a file that was handed in the ending of its own name', async () => {
+    const student = await t.person('student', [classId]);
+    const release = await t.release(teacher, classId, { answerBy: 'file' });
+    const { body } = await student.ask<{ id: string }>('POST', `/api/releases/${release.id}/sitting`);
+    const picture = made('drawing.png', '-i', 'testsrc=size=64x64:d=1', '-frames:v', '1');
+    const take = await recordTake(student, body.id, release.itemId, picture, 'My drawing.PNG');
+    expect(take.recording!.state).toBe('stored');
+    await student.ask('POST', `/api/sittings/${body.id}/hand-in`, { withGaps: true });
+    const packed = await bytes(teacher, `/api/releases/${release.id}/recordings.zip`);
+    expect([...(await unzip(packed.body)).keys()].filter(n => n !== 'index.csv')).toEqual([
+      expect.stringMatching(/ - item 1\.png$/),
+    ]);
   });
 
   it('is every recording of a release under a name that says whose, with an index', async () => {

@@ -114,6 +114,16 @@ describe('mail and calendars that leave the house', () => {
     expect((await read(next)).status).toBe(404);
     expect(await feed(students[0]!, 'GET')).toBeNull();
   });
+
+  it('remind nobody twice, also when two teachers do so at once', async () => {
+    const release = await t.release(teacher, classId);
+    const remind = () => teacher.ask<ReminderResult>('POST', `/api/releases/${release.id}/reminders`);
+    const both = await Promise.all([remind(), remind()]);
+    const sent = both.reduce((sum, { body }) => sum + body.sent, 0);
+    const already = both.reduce((sum, { body }) => sum + body.already, 0);
+    expect(sent).toBeGreaterThan(0);
+    expect(already).toBe(sent);
+  });
 });
 
 describe('without mail', () => {

@@ -210,6 +210,16 @@ describe('planning releases', () => {
     expect(new Set([...newest, ...older].map(r => r.id)).size).toBe(81);
   });
 
+  it('takes back what has a link for guests, with the link', async () => {
+    const { body } = await give({});
+    const link = { keepDays: 30, label: 'Open evening' };
+    const [{ code }] = (await teacher.ask<{ code: string }[]>('POST', `/api/releases/${body.id}/links`, link))
+      .body as [{ code: string }];
+    expect((await t.visitor().ask('GET', `/api/links/${code}`)).status).toBe(200);
+    expect((await teacher.ask('DELETE', `/api/releases/${body.id}`)).status).toBe(204);
+    expect((await t.visitor().ask('GET', `/api/links/${code}`)).status).toBe(404);
+  });
+
   it('never takes back what somebody has begun', async () => {
     const { body } = await give({});
     await sit(students[0]!, body.id);

@@ -97,6 +97,27 @@ describe('a take cut to a stretch of itself', () => {
     expect(copy!.durationMs).toBeLessThan(1_100);
   });
 
+  it('is one stretch that all say the same of, when it is cut twice at once', async () => {
+    const { student, id, takeId } = await taken({ trimAllowed: true });
+    const cuts = [
+      { fromMs: 900, toMs: 3_100 },
+      { fromMs: 500, toMs: 1_500 },
+    ];
+    await Promise.all(cuts.map(({ fromMs, toMs }) => trim(student, takeId, fromMs, toMs)));
+    const { body } = await student.ask<SittingView>('GET', `/api/sittings/${id}`);
+    const { trim: holds, durationMs } = body.takes[0]!.recording;
+    expect(cuts).toContainEqual({ fromMs: holds!.fromMs, toMs: holds!.toMs });
+    const wantedMs = holds!.toMs - holds!.fromMs;
+    expect(Math.abs(durationMs! - wantedMs)).toBeLessThan(30);
+    expect(Math.abs((await lengthOf(student, takeId)) - wantedMs)).toBeLessThan(30);
+    const copy = join(t.config.dataDir, 'sounds', playable(takeId));
+    const long = async () => {
+      const measured = await measure(copy, 60_000).catch(() => null);
+      return Math.abs((measured?.durationMs ?? 0) - wantedMs);
+    };
+    while ((await long()) > 120) await new Promise(resolve => setTimeout(resolve, 50));
+  });
+
   it('stays whole where the item says so, where too little would be left, and for anybody else', async () => {
     const fixed = await taken({ trimAllowed: false });
     const refused = await trim(fixed.student, fixed.takeId, 1_000, 3_000);

@@ -60,6 +60,38 @@ describe('the line of changes', () => {
     stop();
   });
 
+  it('loses nothing that was written first and committed last', async () => {
+    const { told, stop } = await listening(teacher);
+    const slow = await t.ecoute.pool.getConnection();
+    const [first, second] = [randomUUID(), randomUUID()];
+    await slow.beginTransaction();
+    await insertChange(slow, { kind: 'release', subjectId: first, classId, personId: null });
+    await change({ subjectId: second, classId });
+    await until(() => told.some(m => m.id === second));
+    expect(told.some(m => m.id === first)).toBe(false);
+    await slow.commit();
+    slow.release();
+    await until(() => told.some(m => m.id === first));
+    expect(told.filter(m => m.id === second)).toHaveLength(1);
+    stop();
+  });
+
+  it('keeps a dozen lines of one person, the newest', async () => {
+    const student = await t.person('student', [classId]);
+    const lines: Awaited<ReturnType<typeof listening>>[] = [];
+    for (let n = 0; n < 14; n++) lines.push(await listening(student));
+    const id = randomUUID();
+    await change({ subjectId: id, personId: student.id });
+    await until(() => lines.filter(l => l.told.some(m => m.id === id)).length >= 12);
+    await new Promise(resolve => setTimeout(resolve, 500));
+    expect(lines.map(l => l.told.some(m => m.id === id))).toEqual([
+      false,
+      false,
+      ...Array.from({ length: 12 }, () => true),
+    ]);
+    lines.forEach(l => l.stop());
+  });
+
   it('learns that somebody teaches a class now', async () => {
     const other = await t.person('teacher');
     const { told, stop } = await listening(other);
