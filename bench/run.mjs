@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { build } from 'esbuild';
 
 const root = join(import.meta.dirname, '..');
-const NAMES = ['setting', 'releasing', 'sitting', 'listening', 'measures'];
+const NAMES = ['setting', 'releasing', 'sitting', 'listening', 'measures', 'hostile'];
 const which = process.argv[2];
 if (!NAMES.includes(which)) {
   process.stderr.write(`Say which: ${NAMES.map(n => `./ecoute bench ${n}`).join(', ')}\n`);
@@ -35,12 +35,12 @@ async function bundled(name) {
   return import(outfile);
 }
 
-/** An empty Ecoute. @returns its address */
-async function started() {
+/** An empty Ecoute. @param env on top of the usual; a bench of the doors has them as they are @returns its address */
+async function started(env = { ECOUTE_RELAXED_LIMITS: '1' }) {
   const port = String(20_000 + (process.pid % 20_000));
   server = spawn('node', ['build/server/cli.mjs', 'start'], {
     cwd: root,
-    env: { ...process.env, ECOUTE_DATA: data, ECOUTE_PORT: port, ECOUTE_RELAXED_LIMITS: '1' },
+    env: { ...process.env, ECOUTE_DATA: data, ECOUTE_PORT: port, ...env },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   await new Promise((resolve, reject) => {
@@ -118,6 +118,18 @@ try {
       `${(scriptBytes / 1000).toFixed(0)} kB`,
       `${(scriptBytes / 200_000).toFixed(3)} of 200 kB`,
     );
+  } else if (which === 'hostile') {
+    const { content } = await bundled('content');
+    const { hostile, printHostile } = await import('./hostile.mjs');
+    const { owner } = await import('./releasing.mjs');
+    const say = line => process.stderr.write(`${line}\n`);
+    const base = await started({});
+    const db = await owner(data);
+    const { content: whole } = content();
+    const one = { ...whole, items: [{ ...whole.items[0], takesAllowed: 0 }] };
+    const figures = await hostile(base, server.pid, db, one, scratch, say);
+    await db.end();
+    printHostile(figures);
   } else if (which === 'listening') {
     const { content } = await bundled('content');
     const { listening, printListening } = await import('./listening.mjs');
