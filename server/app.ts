@@ -130,7 +130,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ...administrationRoutes(allow, new AdministrationDesk(pool, people, mailer, config)),
     ...invitationRoutes(allow, new Invitations(pool)),
     ...classRoutes(allow, new Classes(pool, people, mailer, config.baseUrl)),
-    ...rosterRoutes(allow, new Rosters(pool, jobs)),
+    ...rosterRoutes(allow, new Rosters(pool, jobs, worker)),
     ...guestRoutes(allow, guests),
     ...feedRoutes(allow, new Feeds(pool, config.baseUrl)),
     ...(config.showsMailbox ? [route('get', '/api/mailbox', allow.teacher(), () => messages(pool))] : []),

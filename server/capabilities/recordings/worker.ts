@@ -1,6 +1,7 @@
 /** Entry of the worker threads: the heavy part of the recording jobs. */
 import type { Wanted } from '@ecoute/contract/recordings';
 import { measureTake, type MeasuredInBrief, type ToMeasure } from '../measures/measureTake';
+import { readList, type Read } from '../rosters/read';
 import { inspect, type Beside, type Inspection } from './look';
 import { makePage } from './pages';
 import { cut, makePlayable } from './sound';
@@ -13,6 +14,8 @@ export interface Tasks {
   makePage: [{ pdf: string; number: number; folder: string }, string];
   /** Writes what is measured into a file, and answers the figures. */
   measureTake: [ToMeasure, MeasuredInBrief];
+  /** Reads a list of people. */
+  readList: [{ bytes: Uint8Array }, Read];
   cut: [{ input: string; output: string; fromMs: number; toMs: number; withFilm: boolean }, null];
 }
 export type Task = { [K in keyof Tasks]: { kind: K } & Tasks[K][0] }[keyof Tasks];
@@ -28,6 +31,8 @@ export default async function work(task: Task): Promise<Tasks[keyof Tasks][1]> {
       return makePage(task.pdf, task.number, task.folder);
     case 'measureTake':
       return measureTake(task);
+    case 'readList':
+      return readList(task.bytes);
     case 'cut':
       await cut(task.input, task.output, task.fromMs, task.toMs, task.withFilm);
       return null;

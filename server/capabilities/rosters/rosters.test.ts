@@ -117,6 +117,22 @@ describe('lists of people', () => {
     expect(await said(Buffer.from([0x89, 0x50, 0x4e, 0x47, 0, 0, 1, 2, 3]))).toContain('no list');
     expect(await said('   \n \n')).toContain('empty');
     expect(await said(`name\n${'A B\n'.repeat(25_100)}`)).toContain('Split it in two');
+    const users = `sourcedId,givenName,familyName\n${'x,Given,Family\n'.repeat(5_000_000)}`;
+    const bomb = await zip({ 'users.csv': users, 'classes.csv': 'x', 'enrollments.csv': 'x' });
+    expect(bomb.length).toBeLessThan(1_000_000);
+    expect(await said(bomb)).toContain('far more than a list');
+  });
+
+  it('are read beside the server: whoever asks for something else meanwhile is answered', async () => {
+    const long = `name,notes\n${`A B,${'x'.repeat(780)}\n`.repeat(24_900)}`;
+    let answered = 0;
+    let reading = true;
+    const read = bring(long).finally(() => (reading = false));
+    while (reading) {
+      expect((await teacher.ask('GET', '/api/health')).status).toBe(200);
+      answered += 1;
+    }
+    expect([(await read).status, answered > 0]).toEqual([200, true]);
   });
 
   it('know somebody by a mail address that is their sign-in name, and tell accents apart', async () => {

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import Papa from 'papaparse';
 import yazl from 'yazl';
-import { oneRosterOf, rosterOfOneRoster, type ExportedClass } from '@ecoute/core/formats/oneRoster';
+import { oneRosterOf, type ExportedClass } from '@ecoute/core/formats/oneRoster';
 import {
   columnsOf,
   LIST_FIELDS,
@@ -21,10 +21,10 @@ import type { JobQueue } from '../../platform/jobs/queue';
 import { log } from '../../platform/log';
 import { notFound, Trouble } from '../../platform/trouble';
 import { addToGroup, findClass, insertClass, setArrangement } from '../classes/store';
+import type { Worker } from '../recordings/service';
 import { insertInvitation, knownTo } from '../invitations/store';
 import { joinReleases } from '../releases/store';
 import { planOf, type Plan, type Step } from './plan';
-import { readList } from './read';
 import * as store from './store';
 
 const AT_ONCE = 500;
@@ -39,6 +39,7 @@ export class Rosters {
   constructor(
     private readonly pool: Pool,
     private readonly jobs: JobQueue,
+    private readonly worker: Worker,
   ) {
     jobs.on('runImport', (payload: { id: string }) => this.run(payload.id));
   }
@@ -50,7 +51,7 @@ export class Rosters {
    */
   async bring(owner: Me, classId: string | null, fileName: string, bytes: Buffer): Promise<ImportView> {
     await store.forgetOld(this.pool);
-    const read = await readList(bytes).catch((error: Error) => {
+    const read = await this.worker({ kind: 'readList', bytes }).catch((error: Error) => {
       throw new Trouble('invalid', error.message);
     });
     const known = classId ? await findClass(this.pool, classId) : null;
@@ -144,11 +145,10 @@ export class Rosters {
         columns: choices.columns.map(c => c.field as ListField | null),
         hasHeader: choices.hasHeader,
       });
-    try {
-      return rosterOfOneRoster(read.files);
-    } catch (error) {
-      throw new Trouble('invalid', (error as Error).message);
-    }
+    // One that was read by an earlier Ecoute.
+    if (!('roster' in read))
+      throw new Trouble('invalid', 'This list was read a while ago. Choose its file once more.');
+    return read.roster;
   }
 
   private async plan(
