@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import type { DoorView, GuestView, GuestWelcome, LinkView } from '@ecoute/contract/guests';
 import type { ReleaseDetail } from '@ecoute/contract/releases';
 import type { TodoEntry } from '@ecoute/contract/sittings';
+import { made } from '../../testing/files';
 import { recordTake, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 
 describe('guests', () => {
@@ -176,6 +177,58 @@ describe('guests', () => {
     expect((await t.visitor().ask('POST', '/api/guest-returns', { token: gone.body.token })).status).toBe(
       404,
     );
+  });
+
+  it('leave to a student what they gave with a take, are forgotten, and stop nobody else from being forgotten', async () => {
+    const { code } = await link({ keepDays: 1 });
+    const student = await t.person('student', [classId]);
+    const { who, body } = await enter(code, 'Generous');
+    const { sittingId, takeId } = await answerAll(who);
+    const pictureId = randomUUID();
+    const picture = { recordingId: pictureId, mediaType: 'image/png' };
+    expect((await who.ask('POST', `/api/takes/${takeId}/picture`, picture)).status).toBe(200);
+    await send(who, pictureId, made('page.png', '-i', 'testsrc=size=64x64:d=1', '-frames:v', '1'));
+    expect((await settled(who, pictureId)).state).toBe('stored');
+    await teacher.ask('PUT', `/api/sittings/${sittingId}/ask`, {
+      itemId: release.itemId,
+      kind: 'reply',
+      words: '',
+    });
+    await teacher.ask('PUT', `/api/sittings/${sittingId}/marks/${release.itemId}`, {
+      revision: 0,
+      points: 3,
+      comment: '',
+      finished: true,
+    });
+    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [sittingId] });
+    const reply = { id: randomUUID(), itemId: release.itemId, words: 'Thank you' };
+    expect((await who.ask('POST', `/api/sittings/${sittingId}/replies`, reply)).status).toBe(200);
+    const merge = `/api/releases/${release.id}/guests/${(await guests()).find(g => g.displayName === 'Generous')!.id}/merge`;
+    expect((await teacher.ask('POST', merge, { into: student.id })).status).toBe(200);
+    const { who: later } = await enter(code, 'Later');
+    const lost = await answerAll(later);
+
+    await t.ecoute.pool.query(
+      'UPDATE people SET created_at = created_at - INTERVAL 2 DAY WHERE guest_link_id IS NOT NULL',
+    );
+    await t.ecoute.jobs.add(t.ecoute.pool, 'forgetGuests', {});
+    const file = (id: string) => join(t.config.dataDir, 'sounds', 'originals', id);
+    while (existsSync(file(lost.takeId))) await new Promise(resolve => setTimeout(resolve, 30));
+    const left = async () => {
+      const [rows] = await t.ecoute.pool.query(
+        "SELECT 1 FROM people WHERE display_name IN ('Generous', 'Later')",
+      );
+      return (rows as unknown[]).length;
+    };
+    while ((await left()) > 0) await new Promise(resolve => setTimeout(resolve, 30));
+    // What was assigned is the student's, picture, words and all.
+    expect([existsSync(file(takeId)), existsSync(file(pictureId))]).toEqual([true, true]);
+    expect((await student.ask('GET', `/api/recordings/${pictureId}/shown`)).status).toBe(200);
+    const [replies] = await t.ecoute.pool.query('SELECT author_id AS who FROM replies WHERE id = ?', [
+      reply.id,
+    ]);
+    expect(replies).toEqual([{ who: student.id }]);
+    expect((await t.visitor().ask('POST', '/api/guest-returns', { token: body.token })).status).toBe(404);
   });
 
   it('are forgotten also where a teacher has said much about them; a clip of the bank stays for others', async () => {

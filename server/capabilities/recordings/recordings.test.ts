@@ -90,6 +90,30 @@ describe('recordings', () => {
     );
   });
 
+  it('takes silence at the beginning for the recorder’s gate only where there was one', async () => {
+    // Digital silence, then the voice: so begins what went through a gate, and many a quiet room as well.
+    const bytes = Buffer.from(tone(3));
+    bytes.fill(0, 44, 44 + 32_000);
+    const gateOf = async (gated: boolean) => {
+      const recordingId = randomUUID();
+      await student.ask('POST', `/api/sittings/${sittingId}/takes`, {
+        recordingId,
+        itemId: release.itemId,
+        mediaType: 'audio/wav',
+        beganAt: new Date().toISOString(),
+        clock: { gated, soundFromMs: null, answerFromMs: 0, loopMs: 0, loopMeasured: false, beat: null },
+      });
+      await send(student, recordingId, bytes);
+      await settled(student, recordingId);
+      const [rows] = await t.ecoute.pool.query('SELECT gate_ms AS ms FROM recordings WHERE id = ?', [
+        recordingId,
+      ]);
+      return (rows as { ms: number | null }[])[0]!.ms;
+    };
+    expect(await gateOf(false)).toBeNull();
+    expect(await gateOf(true)).toBeGreaterThan(900);
+  });
+
   it('stops a sound that is far larger than its limit allows', async () => {
     const recordingId = randomUUID();
     await student.ask('POST', `/api/sittings/${sittingId}/takes`, {
