@@ -99,13 +99,18 @@ describe('the start command', () => {
 
   const health = async () => (await fetch(`http://127.0.0.1:${port}/api/health`)).status;
 
-  function command(...words: string[]): { status: number | null; out: string } {
-    const { status, stdout, stderr } = spawnSync('node', [cli, ...words], {
-      env: { ...process.env, ECOUTE_DATA: data, ECOUTE_PORT: String(port) },
-      encoding: 'utf8',
-      timeout: 60_000,
+  /** Another command beside it. Awaited, so that connections of this process do not grow old meanwhile. */
+  function command(...words: string[]): Promise<{ status: number | null; out: string }> {
+    return new Promise(resolve => {
+      const child = spawn('node', [cli, ...words], {
+        env: { ...process.env, ECOUTE_DATA: data, ECOUTE_PORT: String(port) },
+      });
+      let out = '';
+      const read = (chunk: Buffer) => (out += chunk.toString());
+      child.stdout.on('data', read);
+      child.stderr.on('data', read);
+      child.once('close', status => resolve({ status, out }));
     });
-    return { status, out: stdout + stderr };
   }
 
   it('stops everything on Ctrl-C, and starts again with what was there', async () => {
@@ -209,7 +214,10 @@ describe('the start command', () => {
       signInName: 'ana',
       password: PASSWORD,
     });
-    expect(command('doctor')).toMatchObject({ status: 0, out: expect.stringContaining('Everything is as') });
+    expect(await command('doctor')).toMatchObject({
+      status: 0,
+      out: expect.stringContaining('Everything is as'),
+    });
 
     const item = blankItem(randomUUID(), 'homework', { promptText: 'Say it.' });
     const { body: assessment } = await teacher.ask<{ id: string }>(
@@ -250,7 +258,7 @@ describe('the start command', () => {
     );
     await db.end();
 
-    const { status, out } = command('doctor');
+    const { status, out } = await command('doctor');
     expect(status).toBe(1);
     expect(out).toContain(`The file of prompt ${changed} is not the one whose checksum was confirmed`);
     expect(out).toContain(`The file of prompt ${gone} is missing`);
@@ -260,7 +268,7 @@ describe('the start command', () => {
     expect(out).toContain('5 found, 0 mended, 5 left');
     expect(existsSync(nobodys!)).toBe(true);
     // What only a copy of the data can bring back is left, and said again; nothing was removed.
-    const mended = command('doctor', '--mend');
+    const mended = await command('doctor', '--mend');
     expect(mended.out).toContain('5 found, 3 mended, 2 left');
     const aside = /it was moved to (\S+);/.exec(mended.out)![1]!;
     expect([existsSync(nobodys!), existsSync(aside), existsSync(fresh!), await health()]).toEqual([
@@ -278,11 +286,11 @@ describe('the start command', () => {
     const own = { displayName: 'Ana', signInName: 'ana', password: PASSWORD };
     await teacher.ask('POST', '/api/first-teacher', own);
     await ended(first.child, 'SIGTERM');
-    expect(command('code', 'nobody')).toMatchObject({
+    expect(await command('code', 'nobody')).toMatchObject({
       status: 1,
       out: expect.stringContaining('Nobody signs in'),
     });
-    const { out } = command('code', 'ana');
+    const { out } = await command('code', 'ana');
     const code = /types this code: (\S+)/.exec(out)![1];
     expect(databasePid() === null || !alive(databasePid()!)).toBe(true);
     await start();

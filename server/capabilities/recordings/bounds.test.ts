@@ -11,7 +11,10 @@ describe('what is kept, and how it leaves', () => {
   let t: TestEcoute;
   let classId: string;
   let teacher: Visitor;
+  let bomb: Uint8Array;
   beforeAll(async () => {
+    // Six hours of silence in a few kilobytes.
+    bomb = made('bomb.flac', '-t', '21600', '-i', 'anullsrc=r=8000:cl=mono');
     // A tenth of a megabyte: two takes of two seconds.
     t = await TestEcoute.open({ quotas: { ...quotasOf({}), student: 0.1 * MB, release: 0.2 * MB } });
     classId = await t.class();
@@ -95,8 +98,6 @@ describe('what is kept, and how it leaves', () => {
   it('does not unpack a small file into hours of sound, and keeps no copy of what it refuses', async () => {
     const student = await t.person('student', [classId]);
     const release = await t.release(teacher, classId);
-    // Six hours of silence in a few kilobytes.
-    const bomb = made('bomb.flac', '-t', '21600', '-i', 'anullsrc=r=8000:cl=mono');
     const { recording, recordingId } = await recordTake(
       student,
       await begun(student, release),
