@@ -135,6 +135,29 @@ describe('marking', () => {
     expect(body.total).toEqual({ given: 4, maximum: 5 });
   });
 
+  it('tells a student nothing of a return that is to come, until it has come', async () => {
+    const { student, release, id, mark } = await handedIn();
+    await mark(teacher, 0, 4, true);
+    const told: unknown[] = [];
+    const stop = await student.listen(message => told.push(message));
+    const returns = (at: Date) =>
+      teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [id], at: at.toISOString() });
+    expect((await returns(new Date(Date.now() + 3_600_000))).status).toBe(200);
+    // Another message, written after it: whatever was to be told of the return is here by then.
+    const next = await t.release(teacher, classId);
+    const begun = await student.ask<{ id: string }>('POST', `/api/releases/${next.id}/sitting`);
+    const { recordingId } = await recordTake(student, begun.body.id, next.itemId);
+    while (!told.some(m => (m as { id: string }).id === recordingId))
+      await new Promise(resolve => setTimeout(resolve, 20));
+    expect(told.filter(m => (m as { kind: string }).kind === 'returned')).toEqual([]);
+    expect((await student.ask('GET', `/api/sittings/${id}/returned`)).status).toBe(404);
+    await t.ecoute.pool.query('UPDATE sittings SET returned_at = UTC_TIMESTAMP(3) WHERE id = ?', [id]);
+    await t.ecoute.pool.query("UPDATE jobs SET run_after = UTC_TIMESTAMP(3) WHERE kind = 'tellReturned'");
+    while (!told.some(m => (m as { kind: string }).kind === 'returned'))
+      await new Promise(resolve => setTimeout(resolve, 20));
+    stop();
+  });
+
   it('does not return sittings of another release', async () => {
     const one = await handedIn();
     const two = await handedIn();

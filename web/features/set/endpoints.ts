@@ -65,7 +65,7 @@ export const {
       query: body => ({ url: 'api/departments', method: 'POST', body }),
       invalidatesTags: ['Department'],
     }),
-    addColleague: build.mutation<{ displayName: string }, { id: string } & NewColleague>({
+    addColleague: build.mutation<{ displayName: string; asked: boolean }, { id: string } & NewColleague>({
       query: ({ id, ...body }) => ({ url: `api/departments/${id}/members`, method: 'POST', body }),
       invalidatesTags: ['Department'],
     }),
