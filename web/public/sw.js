@@ -9,9 +9,8 @@ const SAID = 'ecoute-said';
 
 /** What the server said that an open sitting needs: who is signed in, the sitting … */
 const KEPT = [/^\/api\/session$/, /^\/api\/phone$/, /^\/api\/sittings\/[0-9a-f-]+$/];
-/** … and its sounds and pictures, when a sitting asks for them. A teacher who listens fills no device. */
+/** … and its sounds and pictures. A teacher who listens to a class fills no device: theirs are not kept. */
 const HEARD = /^\/api\/recordings\/[0-9a-f-]+\/(sound|peaks|shown|details)$/;
-const SITTING = /^\/(sit|p)(\/|$)/;
 /** As many of them, each of at most so many bytes; the oldest go first. */
 const MOST_HEARD = 80;
 const LARGEST_BYTES = 20 * 1024 * 1024;
@@ -76,19 +75,21 @@ async function keep(url, copy, isHeard) {
   await Promise.all(heard.slice(0, Math.max(0, heard.length - MOST_HEARD)).map(r => cache.delete(r)));
 }
 
-/** Whether what is asked for is part of a sitting. */
-async function isForSitting(clientId) {
-  const page = clientId ? await self.clients.get(clientId) : null;
-  return page !== null && page !== undefined && SITTING.test(new URL(page.url).pathname);
+/** Whether who is signed in may be sitting something. The address of a page does not tell: it stays the first one. */
+async function maySit() {
+  const kept = await caches.match(new URL('/api/session', self.location.origin).href, { cacheName: SAID });
+  if (!kept) return true;
+  const { me } = await kept.json();
+  return me?.role !== 'teacher';
 }
 
-async function said(request, clientId) {
+async function said(request) {
   const range = request.headers.get('range');
   try {
     const answer = await fetch(request);
     const isHeard = HEARD.test(new URL(request.url).pathname);
     const isSmall = Number(answer.headers.get('content-length') ?? 0) <= LARGEST_BYTES;
-    if (answer.status === 200 && !range && isSmall && (!isHeard || (await isForSitting(clientId))))
+    if (answer.status === 200 && !range && isSmall && (!isHeard || (await maySit().catch(() => true))))
       void keep(request.url, answer.clone(), isHeard).catch(() => undefined);
     return answer;
   } catch {
@@ -105,5 +106,5 @@ self.addEventListener('fetch', event => {
   if (request.mode === 'navigate') event.respondWith(page(request));
   else if (url.pathname.startsWith('/assets/') || url.pathname === '/icon.svg')
     event.respondWith(file(request));
-  else if ([...KEPT, HEARD].some(k => k.test(url.pathname))) event.respondWith(said(request, event.clientId));
+  else if ([...KEPT, HEARD].some(k => k.test(url.pathname))) event.respondWith(said(request));
 });
