@@ -139,6 +139,8 @@ function asTrouble(error: unknown): Trouble {
     );
   // Paths that lead out of a folder, or to a file that begins with a dot, do not exist.
   if (status === 404 || status === 403) return notFound();
+  // A check of ours should have said so before: whoever looks after the code finds the place.
+  if (BAD_VALUES.has(code ?? '')) log.warn({ err: error }, 'a value that the database refuses');
   if (type === 'entity.parse.failed' || status === 400 || BAD_VALUES.has(code ?? ''))
     return new Trouble('invalid', 'The request could not be read. Reload the page and try again.');
   log.error({ err: error }, 'unexpected');

@@ -120,6 +120,18 @@ describe('what a browser says', () => {
     expect(await send(student, second, tone(1))).toMatchObject({ status: 410 });
   });
 
+  it('of a hundred takes that are let go of is noted a hundred times', async () => {
+    const { student, release, id } = await begin({ takesAllowed: 1 });
+    for (let n = 0; n < 100; n++) {
+      const recordingId = randomUUID();
+      await announce(student, id, release.itemId, new Date(), recordingId);
+      const { status } = await student.ask('POST', `/api/recordings/${recordingId}/cancel`);
+      expect([n, status]).toEqual([n, 200]);
+    }
+    const { body } = await student.ask<SittingView>('GET', `/api/sittings/${id}`);
+    expect(body.events.filter(e => e.kind === 'takeLetGo')).toHaveLength(100);
+  });
+
   it('does not begin the clock of a limited sitting later than its content is seen', async () => {
     const { student, release, id } = await begin(
       { answerBy: 'text', promptText: 'Secret words' },
