@@ -34,9 +34,19 @@ describe('reading a list', () => {
       ['Ana'],
     ]);
     const read = await readList(
-      await zip({ 'export/Users.csv': 'sourcedId\n', 'export/classes.csv': 'sourcedId\n' }),
+      await zip({
+        'export/Users.csv': 'sourcedId,givenName,familyName,role\nu1,Ana,Reis,student\n',
+        'export/classes.csv': 'sourcedId,title\nc1,Choir\n',
+        'export/enrollments.csv': 'sourcedId,classSourcedId,userSourcedId,role\ne1,c1,u1,student\n',
+        'export/demographics.csv': 'sourcedId,birthDate\nu1,2001-01-01\n',
+      }),
     );
-    expect(read).toMatchObject({ kind: 'oneRoster', files: { 'export/classes.csv': 'sourcedId\n' } });
+    expect(read).toMatchObject({
+      kind: 'oneRoster',
+      roster: { people: [{ name: 'Ana Reis' }], classes: [{ name: 'Choir' }] },
+    });
+    // Only what is of people and classes is read.
+    expect(JSON.stringify(read)).not.toContain('2001');
   });
 
   it('reads UTF-16 inside a ZIP as well', async () => {
