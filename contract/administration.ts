@@ -75,6 +75,8 @@ export interface AccountRow {
   /** Has signed in with a password of their own. */
   hasSignIn: boolean;
   hasMail: boolean;
+  /** Its one-time code may be shown: whoever asks made the account, and nobody uses it yet. */
+  showsCode: boolean;
   closedAt: string | null;
   /** Browsers in which they are signed in. */
   sessions: number;

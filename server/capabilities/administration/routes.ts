@@ -8,8 +8,8 @@ export function administrationRoutes(allow: Policies, desk: AdministrationDesk):
   const text = (value: unknown) => (typeof value === 'string' ? value.slice(0, 200) : '');
   return [
     route('get', '/api/administration', own, () => desk.overview()),
-    route('get', '/api/administration/people', own, ({ req }) =>
-      desk.accounts(text(req.query.find), text(req.query.after) || null),
+    route('get', '/api/administration/people', own, ({ person, req }) =>
+      desk.accounts(person(), text(req.query.find), text(req.query.after) || null),
     ),
     route(
       'post',

@@ -18,7 +18,7 @@ import { forgetSafety, noteSafety, safetyLog } from '../../platform/safety/store
 import { endSessions } from '../../platform/sessions';
 import { notFound, Trouble } from '../../platform/trouble';
 import type { People } from '../people/service';
-import { findPerson, type PersonRow } from '../people/store';
+import { findPerson, makersOf, type PersonRow } from '../people/store';
 import * as store from './store';
 
 const PAGE = 50;
@@ -71,8 +71,8 @@ export class AdministrationDesk {
     };
   }
 
-  async accounts(find: string, after: string | null): Promise<AccountList> {
-    const found = await store.accounts(this.pool, { find: find.trim(), after, most: PAGE + 1 });
+  async accounts(by: Me, find: string, after: string | null): Promise<AccountList> {
+    const found = await store.accounts(this.pool, { by: by.id, find: find.trim(), after, most: PAGE + 1 });
     return { people: found.slice(0, PAGE), after: found.length > PAGE ? found[PAGE - 1]!.signInName : null };
   }
 
@@ -82,12 +82,13 @@ export class AdministrationDesk {
       const made = await this.people.add(db, wanted, by.id);
       await noteSafety(db, { kind: 'accountMade', personId: made.id, byId: by.id });
     });
-    return this.accounts(wanted.signInName, null);
+    return this.accounts(by, wanted.signInName, null);
   }
 
   /**
-   * A new one-time code. Of an account that is in use it goes to the person's own address alone: otherwise whoever looks
-   * after an Ecoute could become somebody who hears students.
+   * A new one-time code. It is shown only for an account that this administrator made and that is not in use yet; any
+   * other goes to the person's own address alone: otherwise whoever looks after an Ecoute could become somebody who
+   * hears students.
    * @throws Trouble closed where there is no address; noMail
    */
   async code(by: Me, personId: string, byMail: boolean): Promise<FirstCode> {
@@ -100,10 +101,11 @@ export class AdministrationDesk {
           'closed',
           'This account has no mail address. Print the code, or ask their teacher.',
         );
-      if (!to && person.passwordHash !== null)
+      const isOwn = (await makersOf(db, [personId])).get(personId) === by.id;
+      if (!to && (person.passwordHash !== null || !isOwn))
         throw new Trouble(
           'closed',
-          'This account is in use, so its code goes by mail to its own address. Where there is none, a student’s teacher makes a code, and on the server itself `./ecoute code NAME` does.',
+          `${isOwn ? 'This account is in use' : 'Somebody else made this account'}, so its code goes by mail to its own address. Where there is none, a student’s teacher makes a code, and on the server itself \`./ecoute code NAME\` does.`,
         );
       const { code, expiresAt } = (await this.people.makeCodes(db, by, [personId])).get(personId)!;
       await noteSafety(db, { kind: 'codeMade', personId, byId: by.id });

@@ -4,32 +4,34 @@ import { row, rows, run, type Queryable } from '../../platform/database';
 /** A page of accounts whose sign-in name or name begins with something, in order of sign-in name; guests are left out. */
 export async function accounts(
   db: Queryable,
-  { find, after, most }: { find: string; after: string | null; most: number },
+  { by, find, after, most }: { by: string; find: string; after: string | null; most: number },
 ): Promise<AccountRow[]> {
   const found = await rows<
-    Omit<AccountRow, 'closedAt' | 'isAdmin' | 'hasSignIn' | 'hasMail'> & {
+    Omit<AccountRow, 'closedAt' | 'isAdmin' | 'hasSignIn' | 'hasMail' | 'showsCode'> & {
       isAdmin: number;
       hasSignIn: number;
       hasMail: number;
+      showsCode: number;
       closedAt: Date | null;
     }
   >(
     db,
     `SELECT p.id, p.display_name AS displayName, p.sign_in_name AS signInName, p.role, p.is_admin AS isAdmin,
        p.password_hash IS NOT NULL AS hasSignIn, p.email IS NOT NULL OR p.sign_in_name LIKE '%@%' AS hasMail,
-       p.closed_at AS closedAt,
+       p.password_hash IS NULL AND p.made_by <=> :by AS showsCode, p.closed_at AS closedAt,
        (SELECT COUNT(*) FROM sessions s WHERE s.person_id = p.id AND s.expires > UNIX_TIMESTAMP()) AS sessions
      FROM people p
      WHERE p.guest_link_id IS NULL AND (:after IS NULL OR p.sign_in_name > :after)
        AND (:find = '' OR p.sign_in_name LIKE CONCAT(:find, '%') OR p.display_name LIKE CONCAT(:find, '%'))
      ORDER BY p.sign_in_name LIMIT :most`,
-    { find: find.replace(/[\\%_]/g, '\\$&'), after, most },
+    { by, find: find.replace(/[\\%_]/g, '\\$&'), after, most },
   );
   return found.map(f => ({
     ...f,
     isAdmin: Boolean(f.isAdmin),
     hasSignIn: Boolean(f.hasSignIn),
     hasMail: Boolean(f.hasMail),
+    showsCode: Boolean(f.showsCode),
     closedAt: f.closedAt?.toISOString() ?? null,
     sessions: Number(f.sessions),
   }));

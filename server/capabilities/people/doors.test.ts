@@ -168,6 +168,16 @@ describe('doors', () => {
         byMail,
       });
     for (const who of [teacher, student]) expect((await code(who.id, false)).status).toBe(409);
+    // Nor before they have signed in: a colleague made the account and put it into a class that hears students.
+    await teacher.ask('POST', `/api/classes/${classId}/members`, {
+      signInName: 'vesna',
+      displayName: 'Vesna Horvat',
+      role: 'teacher',
+    });
+    const people = await admin.ask<AccountList>('GET', '/api/administration/people?find=vesna');
+    const [vesna] = people.body.people;
+    expect(vesna).toMatchObject({ signInName: 'vesna', hasSignIn: false, showsCode: false });
+    expect((await code(vesna!.id, false)).status).toBe(409);
     await t.ecoute.pool.query("UPDATE people SET email = 'teacher@b.example' WHERE id = ?", [teacher.id]);
     expect((await code(teacher.id, true)).body.code).toBeNull();
     // People: made, found, named, closed.

@@ -9,6 +9,7 @@ import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
+import { NewPasswordField } from '../../parts/PasswordField';
 import { megabytes } from '../../parts/megabytes';
 import { when } from '../../parts/when';
 
@@ -73,22 +74,12 @@ function Password() {
           />
         )}
       </Field>
-      <Field
+      <NewPasswordField
         label={t('The new one')}
-        hint={t('At least 10 characters. Nobody else needs to know it.')}
+        value={password}
         error={problem('password')}
-      >
-        {ties => (
-          <input
-            {...ties}
-            type="password"
-            autoComplete="new-password"
-            value={password}
-            onChange={e => setPassword(e.target.value)}
-            className={inputClass}
-          />
-        )}
-      </Field>
+        onChange={setPassword}
+      />
       {refusal && !refusal.fields && <Notice kind="trouble">{t(refusal.message)}</Notice>}
       {isSuccess && <Notice>{t('Your password is changed. You are signed out everywhere else.')}</Notice>}
       <div>
@@ -107,7 +98,8 @@ export function AccountPage() {
   const { data, error, isLoading, refetch } = useOwnAccountQuery(undefined, {
     refetchOnMountOrArgChange: true,
   });
-  const [end] = useEndSessionsMutation();
+  const [end, ending] = useEndSessionsMutation();
+  const notEnded = refusalOf(ending.error);
   if (isLoading) return <Loading />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
   const { usedBytes, quotaBytes, sessions, doneByOthers } = data;
@@ -146,6 +138,7 @@ export function AccountPage() {
             <Button onClick={() => void end(null)}>{t('Sign out everywhere else')}</Button>
           </div>
         )}
+        {notEnded && <Notice kind="trouble">{t(notEnded.message)}</Notice>}
       </section>
       <section>
         <h2 className="text-xl">{t('Room')}</h2>

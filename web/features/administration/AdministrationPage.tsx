@@ -1,7 +1,7 @@
 import { MoreVertical } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
-import type { AccountRow, NewAccount } from '@ecoute/contract/administration';
+import type { AccountRow, GivenUpJobView, NewAccount } from '@ecoute/contract/administration';
 import { refusalOf } from '../../app/api';
 import { useMe } from '../../app/useMe';
 import { useTitle } from '../../app/useTitle';
@@ -44,9 +44,9 @@ function Row({ person, sendsMail }: { person: AccountRow; sendsMail: boolean }) 
   const [send, sent] = useSendCodeMutation();
   const [name, naming] = useNameAdminMutation();
   const [close, closing] = useCloseAccountMutation();
-  const [signOut] = useSignOutPersonMutation();
+  const [signOut, signingOut] = useSignOutPersonMutation();
   const [sure, setSure] = useState(false);
-  const refusal = refusalOf(sent.error) ?? refusalOf(naming.error) ?? refusalOf(closing.error);
+  const refusal = [sent, naming, closing, signingOut].map(m => refusalOf(m.error)).find(r => r !== null);
   const entry = 'flex min-h-11 cursor-pointer items-center px-4 outline-none data-[highlighted]:bg-sunk';
   const words = [
     person.role,
@@ -83,7 +83,7 @@ function Row({ person, sendsMail }: { person: AccountRow; sendsMail: boolean }) 
                   Send a code for a new password by mail
                 </DropdownMenu.Item>
               )}
-              {!person.hasSignIn && (
+              {person.showsCode && (
                 <DropdownMenu.Item
                   className={entry}
                   onSelect={() => void send({ id: person.id, byMail: false })}
@@ -148,14 +148,12 @@ function Row({ person, sendsMail }: { person: AccountRow; sendsMail: boolean }) 
   );
 }
 
-function NewPerson() {
+const NOBODY: NewAccount = { displayName: '', signInName: '', email: '', role: 'teacher' };
+
+/** @param onMade called with the sign-in name, to show where the new account is */
+function NewPerson({ onMade }: { onMade: (signInName: string) => void }) {
   const [open, setOpen] = useState(false);
-  const [wanted, setWanted] = useState<NewAccount>({
-    displayName: '',
-    signInName: '',
-    email: '',
-    role: 'teacher',
-  });
+  const [wanted, setWanted] = useState(NOBODY);
   const [make, { error, isLoading }] = useMakeAccountMutation();
   const refusal = refusalOf(error);
   const field = (key: 'displayName' | 'signInName' | 'email', label: string) => (
@@ -185,7 +183,11 @@ function NewPerson() {
         void make(wanted)
           .unwrap()
           .then(
-            () => setOpen(false),
+            () => {
+              onMade(wanted.signInName);
+              setWanted(NOBODY);
+              setOpen(false);
+            },
             () => undefined,
           );
       }}
@@ -220,7 +222,11 @@ function NewPerson() {
 function People({ sendsMail }: { sendsMail: boolean }) {
   const [find, setFind] = useState('');
   const [after, setAfter] = useState<string | null>(null);
-  const { data, error, isLoading } = useAccountsQuery({ find, after });
+  const { data, error, isLoading, refetch } = useAccountsQuery({ find, after });
+  const look = (whom: string) => {
+    setFind(whom);
+    setAfter(null);
+  };
   return (
     <section className="grid grid-cols-1 gap-3" aria-labelledby="people">
       <h2 id="people" className="text-xl">
@@ -229,22 +235,14 @@ function People({ sendsMail }: { sendsMail: boolean }) {
       <div className="flex flex-wrap items-end gap-3">
         <Field label="Name or sign-in name begins with">
           {ties => (
-            <input
-              {...ties}
-              value={find}
-              onChange={e => {
-                setFind(e.target.value);
-                setAfter(null);
-              }}
-              className={inputClass}
-            />
+            <input {...ties} value={find} onChange={e => look(e.target.value)} className={inputClass} />
           )}
         </Field>
       </div>
       {isLoading ? (
         <Loading />
       ) : !data ? (
-        <Failed error={error} again={() => setFind(f => f)} />
+        <Failed error={error} again={() => void refetch()} />
       ) : (
         <>
           <ul className="grid gap-px bg-line">
@@ -259,20 +257,28 @@ function People({ sendsMail }: { sendsMail: boolean }) {
           </div>
         </>
       )}
-      <NewPerson />
+      <NewPerson onMade={look} />
     </section>
   );
 }
 
 function Jobs() {
-  const { data = [] } = useFailedJobsQuery();
-  const [act, { isLoading }] = useJobsAgainMutation();
+  const { data, error, refetch } = useFailedJobsQuery();
+  const [act, { isLoading, error: failed }] = useJobsAgainMutation();
+  const [sure, setSure] = useState<GivenUpJobView | null>(null);
+  const refusal = refusalOf(failed);
   return (
     <section className="grid grid-cols-1 gap-3" aria-labelledby="jobs">
       <h2 id="jobs" className="text-xl">
         What failed
       </h2>
-      {data.length === 0 ? (
+      {!data ? (
+        error ? (
+          <Failed error={error} again={() => void refetch()} />
+        ) : (
+          <Loading />
+        )
+      ) : data.length === 0 ? (
         <p>Nothing was given up.</p>
       ) : (
         <>
@@ -291,8 +297,8 @@ function Jobs() {
                 <Button disabled={isLoading} onClick={() => void act({ what: 'again', ids: [job.id] })}>
                   Try again
                 </Button>
-                <Button look="quiet" onClick={() => void act({ what: 'dismiss', ids: [job.id] })}>
-                  Let it go
+                <Button look="quiet" onClick={() => setSure(job)}>
+                  Let it go …
                 </Button>
               </li>
             ))}
@@ -304,20 +310,32 @@ function Jobs() {
           </div>
         </>
       )}
+      {refusal && <Notice kind="trouble">{refusal.message}</Notice>}
+      <Confirm
+        open={sure !== null}
+        onClose={() => setSure(null)}
+        title="Let this go?"
+        yes="Let it go"
+        no="Keep it here"
+        onYes={() => void act({ what: 'dismiss', ids: [sure!.id] })}
+      >
+        <p>It is not tried again, and nobody is reminded of it: {sure?.about}.</p>
+      </Confirm>
     </section>
   );
 }
 
 function Log() {
   const [before, setBefore] = useState<number | null>(null);
-  const { data = [] } = useSafetyLogQuery(before);
+  const { data, error, refetch } = useSafetyLogQuery(before);
   return (
     <section className="grid grid-cols-1 gap-3" aria-labelledby="log">
       <h2 id="log" className="text-xl">
         What happened
       </h2>
+      {!data && (error ? <Failed error={error} again={() => void refetch()} /> : <Loading />)}
       <ul className="grid gap-px bg-line">
-        {data.map(e => (
+        {data?.map(e => (
           <li key={e.id} className="flex flex-wrap gap-x-4 bg-sheet px-4 py-1">
             <span className="tabular text-soft">{when(e.at)}</span>
             <span>
@@ -329,7 +347,7 @@ function Log() {
       </ul>
       <div className="flex flex-wrap gap-3">
         {before !== null && <Button onClick={() => setBefore(null)}>The newest</Button>}
-        {data.length === 100 && <Button onClick={() => setBefore(data.at(-1)!.id)}>Older ones</Button>}
+        {data?.length === 100 && <Button onClick={() => setBefore(data.at(-1)!.id)}>Older ones</Button>}
       </div>
     </section>
   );
@@ -356,8 +374,8 @@ export function AdministrationPage() {
         )}
         {!data.sendsMail && (
           <Notice>
-            No mail goes out from here: forgotten passwords need a teacher’s code, or the server’s own
-            command.
+            No mail goes out from here: forgotten passwords need a teacher’s code, or{' '}
+            <code>./ecoute code NAME</code> on the server.
           </Notice>
         )}
         <dl className="grid gap-px bg-line sm:grid-cols-2 lg:grid-cols-4">

@@ -5,6 +5,7 @@ import { useTitle } from '../../app/useTitle';
 import { t } from '../../app/i18n';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
+import { NewPasswordField } from '../../parts/PasswordField';
 import { useFirstSignInMutation, useLookAtCodeMutation } from './endpoints';
 
 /** The first sign-in: a one-time code, then a password of one’s own. */
@@ -42,22 +43,12 @@ export function FirstSignInPage() {
             <p>
               {t('From now on you sign in as')} <strong className="break-all">{person.signInName}</strong>.
             </p>
-            <Field
+            <NewPasswordField
               label={t('A password of your own')}
-              hint={t('At least 10 characters. Nobody else needs to know it.')}
+              value={password}
               error={wrong ? t(wrong.message) : null}
-            >
-              {ties => (
-                <input
-                  {...ties}
-                  type="password"
-                  autoComplete="new-password"
-                  value={password}
-                  onChange={e => setPassword(e.target.value)}
-                  className={inputClass}
-                />
-              )}
-            </Field>
+              onChange={setPassword}
+            />
             <Button look="main" type="submit" disabled={password.length < 10 || beginning.isLoading}>
               {t('Begin')}
             </Button>

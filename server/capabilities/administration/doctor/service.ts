@@ -2,7 +2,8 @@ import { createHash } from 'node:crypto';
 import { mkdir, readdir, rename, stat, statfs } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
-import { QUIET_MS } from '@ecoute/core/takes/fate';
+import { GIVEN_UP_MS, QUIET_MS } from '@ecoute/core/takes/fate';
+import { inWords } from '@ecoute/core/timing/words';
 import type { Pool } from '../../../platform/database';
 import type { FileStore } from '../../../platform/files';
 import type { JobQueue } from '../../../platform/jobs/queue';
@@ -155,16 +156,19 @@ async function takes({ pool, recordings, jobs }: Patient): Promise<Checked> {
         },
       });
     } else if (quietMs > HOUR_MS || (handedIn.has(id) && quietMs > QUIET_MS)) {
-      const since =
-        quietMs > DAY_MS ? many(Math.floor(quietMs / DAY_MS), 'day') : `${Math.floor(quietMs / HOUR_MS)} h`;
+      // Before its time the rest may still come from where it was recorded; after it, the next sweep would do the same.
+      const isOver = handedIn.has(id) || quietMs > GIVEN_UP_MS;
+      const since = inWords(quietMs);
       findings.push({
-        words: `Nothing has come of ${purpose} ${id} for ${since}; ${many(bytes, 'byte')} are here${handedIn.has(id) ? ', and its sitting was handed in' : ''}.`,
-        mend: async () => {
-          const became = await recordings.endAsItCame(id);
-          return became === 'lookedAt'
-            ? 'it ends as far as it came; its device may still bring the rest before the hand-in'
-            : 'it counts as lost, and its student may record again; its device may still bring it before the hand-in';
-        },
+        words: `Nothing has come of ${purpose} ${id} for ${since}; ${many(bytes, 'byte')} are here${handedIn.has(id) ? ', and its sitting was handed in' : ''}.${isOver ? '' : ' Its device may still bring the rest; after a day it ends by itself.'}`,
+        mend: !isOver
+          ? null
+          : async () => {
+              const became = await recordings.endAsItCame(id);
+              return became === 'lookedAt'
+                ? 'it ends as far as it came; its device may still bring the rest before the hand-in'
+                : 'it counts as lost, and its student may record again; its device may still bring it before the hand-in';
+            },
       });
     }
   }
