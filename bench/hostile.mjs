@@ -4,6 +4,7 @@ import { randomBytes, randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { performance } from 'node:perf_hooks';
+import { memoryOf, nth, visitor } from './visitor.mjs';
 
 const CLASS = 40;
 const CODES = 30;
@@ -12,64 +13,26 @@ const GUESSING_SECONDS = 60;
 const ODD = 10_000;
 const PASSWORD = 'a-long-password';
 
-const nth = (times, share) =>
-  [...times].sort((a, b) => a - b)[Math.min(times.length - 1, Math.floor(times.length * share))];
 const pause = ms => new Promise(resolve => setTimeout(resolve, ms));
-const memoryOf = pid => Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))[1]) / 1024;
-
-/** Somebody with a browser of their own; answers are told by their status. */
-function visitor(base) {
-  const jar = new Map();
-  return async (method, path, body, headers = {}) => {
-    const bytes = body instanceof Uint8Array;
-    const response = await fetch(base + path, {
-      method,
-      headers: {
-        Origin: base,
-        Cookie: [...jar].map(([name, value]) => `${name}=${value}`).join('; '),
-        ...(body && !bytes && { 'Content-Type': 'application/json' }),
-        ...headers,
-      },
-      body: body && (bytes || typeof body === 'string' ? body : JSON.stringify(body)),
-    });
-    for (const cookie of response.headers.getSetCookie()) {
-      const [name, value] = cookie.split(';')[0].split('=', 2);
-      jar.set(name, value);
-    }
-    const text = await response.text();
-    const json = text && response.headers.get('content-type')?.includes('json') ? JSON.parse(text) : null;
-    return { status: response.status, body: json };
-  };
-}
-
-async function needed(asked) {
-  const { status, body } = await asked;
-  if (status >= 400) throw new Error(`${status} ${JSON.stringify(body)}`);
-  return body;
-}
 
 /** A take from the announcement until it was looked at. @returns ms from the last byte, and the state */
 async function take(ask, sittingId, itemId, bytes) {
   const recordingId = randomUUID();
-  await needed(
-    ask('POST', `/api/sittings/${sittingId}/takes`, {
-      recordingId,
-      itemId,
-      mediaType: 'audio/wav',
-      beganAt: new Date().toISOString(),
-    }),
-  );
-  await needed(
-    ask('PATCH', `/api/uploads/${recordingId}`, bytes, {
-      'Tus-Resumable': '1.0.0',
-      'Content-Type': 'application/offset+octet-stream',
-      'Upload-Offset': '0',
-      'Upload-Length': String(bytes.length),
-    }),
-  );
+  await ask('POST', `/api/sittings/${sittingId}/takes`, {
+    recordingId,
+    itemId,
+    mediaType: 'audio/wav',
+    beganAt: new Date().toISOString(),
+  });
+  await ask('PATCH', `/api/uploads/${recordingId}`, bytes, {
+    'Tus-Resumable': '1.0.0',
+    'Content-Type': 'application/offset+octet-stream',
+    'Upload-Offset': '0',
+    'Upload-Length': String(bytes.length),
+  });
   const began = performance.now();
   for (;;) {
-    const { state } = await needed(ask('GET', `/api/recordings/${recordingId}`));
+    const { state } = await ask('GET', `/api/recordings/${recordingId}`);
     if (state === 'stored' || state === 'refused') return { ms: performance.now() - began, state };
     await pause(20);
   }
@@ -137,10 +100,12 @@ function odd(n, ids) {
 /** @param pid of the server, whose memory is watched; @returns figures, to be printed */
 export async function hostile(base, pid, db, content, scratch, say) {
   const teacher = visitor(base);
-  await needed(
-    teacher('POST', '/api/first-teacher', { displayName: 'Bench', signInName: 'bench', password: PASSWORD }),
-  );
-  const made = await needed(teacher('POST', '/api/classes', { name: 'Everybody', subject: 'language' }));
+  await teacher.ask('POST', '/api/first-teacher', {
+    displayName: 'Bench',
+    signInName: 'bench',
+    password: PASSWORD,
+  });
+  const made = await teacher.ask('POST', '/api/classes', { name: 'Everybody', subject: 'language' });
   await db.query(
     `INSERT INTO people (id, sign_in_name, display_name, role, password_hash, made_by, created_at)
      SELECT UUID(), CONCAT('s', seq), CONCAT('Student ', seq), 'student', IF(seq <= ${CLASS}, (SELECT p.password_hash FROM people p WHERE p.sign_in_name = 'bench'), NULL),
@@ -150,25 +115,21 @@ export async function hostile(base, pid, db, content, scratch, say) {
     `INSERT INTO class_members (class_id, person_id, role) SELECT ?, id, 'student' FROM people WHERE role = 'student'`,
     [made.id],
   );
-  const assessment = await needed(teacher('POST', '/api/assessments', content));
-  const release = await needed(
-    teacher('POST', '/api/releases', {
-      assessmentId: assessment.id,
-      classId: made.id,
-      dueAt: new Date(Date.now() + 86_400_000).toISOString(),
-      lateAccepted: true,
-      note: '',
-    }),
-  );
-  const [{ code: door }] = await needed(
-    teacher('POST', `/api/releases/${release.id}/links`, { keepDays: 1 }),
-  );
+  const assessment = await teacher.ask('POST', '/api/assessments', content);
+  const release = await teacher.ask('POST', '/api/releases', {
+    assessmentId: assessment.id,
+    classId: made.id,
+    dueAt: new Date(Date.now() + 86_400_000).toISOString(),
+    lateAccepted: true,
+    note: '',
+  });
+  const [{ code: door }] = await teacher.ask('POST', `/api/releases/${release.id}/links`, { keepDays: 1 });
 
   say(`${CLASS} sign in, and ${CLASS} guests come, within a second`);
   const [signedIn, guests] = await Promise.all(
     [
-      n => visitor(base)('POST', '/api/session', { signInName: `s${n + 1}`, password: PASSWORD }),
-      n => visitor(base)('POST', `/api/links/${door}/guests`, { name: `Guest ${n}` }),
+      n => visitor(base).answer('POST', '/api/session', { signInName: `s${n + 1}`, password: PASSWORD }),
+      n => visitor(base).answer('POST', `/api/links/${door}/guests`, { name: `Guest ${n}` }),
     ].map(come =>
       Promise.all(
         Array.from({ length: CLASS }, async (_, n) => {
@@ -183,29 +144,29 @@ export async function hostile(base, pid, db, content, scratch, say) {
   const [fresh] = await db.query(
     "SELECT id FROM people WHERE password_hash IS NULL AND role = 'student' AND guest_link_id IS NULL",
   );
-  const codes = await needed(
-    teacher('POST', `/api/classes/${made.id}/codes`, { personIds: fresh.map(f => f.id) }),
-  );
+  const codes = await teacher.ask('POST', `/api/classes/${made.id}/codes`, {
+    personIds: fresh.map(f => f.id),
+  });
   const list = codes.codes ?? codes;
   const begun = await Promise.all(
     list.map(async ({ code }, n) => {
-      const ask = visitor(base);
+      const { answer } = visitor(base);
       const wrong = code.slice(0, -1) + (code.at(-1) === 'A' ? 'B' : 'A');
       const own = `harbour lantern ${n} at dusk`;
-      const first = await ask('POST', '/api/first-sign-in', { code: wrong, password: own });
-      const second = await ask('POST', '/api/first-sign-in', { code, password: own });
+      const first = await answer('POST', '/api/first-sign-in', { code: wrong, password: own });
+      const second = await answer('POST', '/api/first-sign-in', { code, password: own });
       return first.status >= 400 && second.status === 200;
     }),
   );
 
   say(`somebody guesses ${GUESSES_A_SECOND} times a second for ${GUESSING_SECONDS} s`);
   const student = visitor(base);
-  await needed(student('POST', '/api/session', { signInName: 's1', password: PASSWORD }));
+  await student.ask('POST', '/api/session', { signInName: 's1', password: PASSWORD });
   const quick = async ms => {
     const times = [];
     for (const end = performance.now() + ms; performance.now() < end; await pause(50)) {
       const began = performance.now();
-      await needed(student('GET', '/api/todo'));
+      await student.ask('GET', '/api/todo');
       times.push(performance.now() - began);
     }
     return times;
@@ -218,13 +179,15 @@ export async function hostile(base, pid, db, content, scratch, say) {
       const n = guesses.length;
       const body = { signInName: `s${2 + (n % 5)}`, password: `guess ${n} of many` };
       guesses.push(
-        visitor(base)('POST', '/api/session', body).then(
-          ({ status }) => {
-            if (status === 200) guessed += 1;
-            if (status === 401 || status === 422) heard += 1;
-          },
-          () => undefined,
-        ),
+        visitor(base)
+          .answer('POST', '/api/session', body)
+          .then(
+            ({ status }) => {
+              if (status === 200) guessed += 1;
+              if (status === 401 || status === 422) heard += 1;
+            },
+            () => undefined,
+          ),
       );
     }
   }, 100);
@@ -233,7 +196,8 @@ export async function hostile(base, pid, db, content, scratch, say) {
   await Promise.all(guesses);
   // Whoever has signed in before from this browser is not shut out by what others try.
   const again =
-    (await visitor(base)('POST', '/api/session', { signInName: 's20', password: PASSWORD })).status === 200;
+    (await visitor(base).answer('POST', '/api/session', { signInName: 's20', password: PASSWORD })).status ===
+    200;
 
   say('a file made to exhaust, beside a take');
   const tone = join(scratch, 'tone.wav');
@@ -253,10 +217,10 @@ export async function hostile(base, pid, db, content, scratch, say) {
   ]);
   const [sound, bomb] = [readFileSync(tone), readFileSync(bombFile)];
   const sitting = async n => {
-    const ask = visitor(base);
-    await needed(ask('POST', '/api/session', { signInName: `s${n}`, password: PASSWORD }));
-    const { id, content: items } = await needed(ask('POST', `/api/releases/${release.id}/sitting`));
-    return { ask, id, itemId: items.items[0].id };
+    const { ask, answer } = visitor(base);
+    await ask('POST', '/api/session', { signInName: `s${n}`, password: PASSWORD });
+    const { id, content: items } = await ask('POST', `/api/releases/${release.id}/sitting`);
+    return { ask, answer, id, itemId: items.items[0].id };
   };
   const [one, two] = [await sitting(10), await sitting(11)];
   const before = memoryOf(pid);
@@ -277,7 +241,7 @@ export async function hostile(base, pid, db, content, scratch, say) {
     await Promise.all(
       Array.from({ length: 20 }, async (_, k) => {
         const { method, path, body } = odd(n + k, ids);
-        const ask = [teacher, student, one.ask][(n + k) % 3];
+        const ask = [teacher, student, one][(n + k) % 3].answer;
         const headers = path.includes('uploads')
           ? {
               'Tus-Resumable': '1.0.0',

@@ -6,36 +6,11 @@ import { join } from 'node:path';
 import { performance } from 'node:perf_hooks';
 import express from 'express';
 import { chromium } from '@playwright/test';
+import { memoryOf, nth, visitor } from './visitor.mjs';
 
 const STUDENTS = 600;
 const ITEMS = 5;
 const MODELS = 25;
-
-const sorted = values => [...values].sort((a, b) => a - b);
-const nth = (values, share) => sorted(values)[Math.min(values.length - 1, Math.floor(values.length * share))];
-
-function visitor(base) {
-  let cookie = '';
-  const ask = async (method, path, body, headers = {}) => {
-    const bytes = body instanceof Uint8Array;
-    const response = await fetch(base + path, {
-      method,
-      headers: {
-        Origin: base,
-        Cookie: cookie,
-        ...(body && !bytes && { 'Content-Type': 'application/json' }),
-        ...headers,
-      },
-      body: body && (bytes ? body : JSON.stringify(body)),
-    });
-    const set = response.headers.getSetCookie().find(c => c.startsWith('ecoute='));
-    if (set) cookie = set.split(';')[0];
-    const text = await response.text();
-    if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${text}`);
-    return text && response.headers.get('content-type')?.includes('json') ? JSON.parse(text) : null;
-  };
-  return { ask, headers: () => ({ Cookie: cookie }) };
-}
 
 /** The demo's own recordings of people who speak, as files that a student would bring. */
 function voices(root) {
@@ -176,8 +151,6 @@ async function timed(times, doing) {
   }
   return { median: nth(all, 0.5), least: nth(all, 0), most: nth(all, 1) };
 }
-
-const memoryOf = pid => Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))[1]) / 1024;
 
 /** The ZIP as it streams: bytes a second, and the server's memory in the second and the last quarter. */
 async function zipped(base, teacher, releaseId, pid) {

@@ -4,6 +4,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { performance } from 'node:perf_hooks';
 import express from 'express';
+import { memoryOf, nth, visitor } from './visitor.mjs';
 
 export const STUDENTS = 200;
 /** One second of Opus at 96 kbit/s. */
@@ -11,35 +12,9 @@ const PIECE_BYTES = 12_000;
 const PACED_PIECES = 60;
 const FAST_PIECES = 12;
 
-const nth = (times, share) =>
-  [...times].sort((a, b) => a - b)[Math.min(times.length - 1, Math.floor(times.length * share))];
-
-/** Somebody with a session, over keep-alive connections as a browser has. */
-function visitor(base) {
-  let cookie = '';
-  return async (method, path, body, headers = {}) => {
-    const bytes = body instanceof Uint8Array;
-    const response = await fetch(base + path, {
-      method,
-      headers: {
-        Origin: base,
-        Cookie: cookie,
-        ...(body && !bytes && { 'Content-Type': 'application/json' }),
-        ...headers,
-      },
-      body: body && (bytes ? body : JSON.stringify(body)),
-    });
-    const set = response.headers.getSetCookie().find(c => c.startsWith('ecoute='));
-    if (set) cookie = set.split(';')[0];
-    const text = await response.text();
-    if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${text}`);
-    return text && response.headers.get('content-type')?.includes('json') ? JSON.parse(text) : null;
-  };
-}
-
 /** A class of students who have begun a sitting, each with a session. */
 async function school(base, db, content, say) {
-  const teacher = visitor(base);
+  const { ask: teacher } = visitor(base);
   await teacher('POST', '/api/first-teacher', {
     displayName: 'Bench',
     signInName: 'bench',
@@ -68,7 +43,7 @@ async function school(base, db, content, say) {
   for (let n = 1; n <= STUDENTS; n += 10) {
     await Promise.all(
       Array.from({ length: 10 }, async (_, k) => {
-        const ask = visitor(base);
+        const { ask } = visitor(base);
         await ask('POST', '/api/session', { signInName: `s${n + k}`, password: 'a-long-password' });
         const sitting = await ask('POST', `/api/releases/${release.id}/sitting`);
         students.push({ ask, sittingId: sitting.id, itemId: sitting.content.items[0].id });
@@ -105,8 +80,6 @@ const sendPiece = (ask, id, n, last) =>
     'Upload-Offset': String(n * PIECE_BYTES),
     ...(last && { 'Upload-Length': String((n + 1) * PIECE_BYTES) }),
   });
-
-const memoryOf = pid => Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))[1]) / 1024;
 
 /** The same bytes to something that does nothing with them. @returns pieces a second */
 async function sinkRate() {

@@ -41,7 +41,7 @@ import { Packages } from './capabilities/packages/service';
 import { peopleRoutes } from './capabilities/people/routes';
 import { People } from './capabilities/people/service';
 import { recordingRoutes } from './capabilities/recordings/routes';
-import { Recordings, type Worker } from './capabilities/recordings/service';
+import { Recordings } from './capabilities/recordings/service';
 import { releaseRoutes } from './capabilities/releases/routes';
 import { Releases } from './capabilities/releases/service';
 import { noteRoutes } from './capabilities/notes/routes';
@@ -69,6 +69,7 @@ import { isSecure, keepUsed, sessions } from './platform/sessions';
 import { Tries } from './platform/tries';
 import { DatabaseWatch } from './platform/watch';
 import { answerTrouble, databaseAway, notFound } from './platform/trouble';
+import type { Worker } from './worker';
 
 /** Ecoute's server, put together: every capability over one pool, one file store and one job queue. */
 export interface Ecoute {

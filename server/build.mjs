@@ -12,7 +12,7 @@ await build({
   entryPoints: {
     cli: join(here, 'cli.ts'),
     measure: join(here, 'measure.ts'),
-    worker: join(here, 'capabilities/recordings/worker.ts'),
+    worker: join(here, 'worker.ts'),
   },
   outdir: join(here, '../build/server'),
   outExtension: { '.js': '.mjs' },

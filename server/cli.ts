@@ -10,12 +10,11 @@ import { demoSignIns, loadDemoWorld } from '../demo/load';
 import { createEcoute, type Ecoute } from './app';
 import { examine } from './capabilities/administration/doctor/service';
 import { findBySignInName } from './capabilities/people/store';
-import type { Worker } from './capabilities/recordings/service';
-import type { Task } from './capabilities/recordings/worker';
 import { dataDir, portOf, proxiesOf, quotasOf, tlsOf, type Config } from './platform/config';
 import { migrate, openPool } from './platform/database';
 import { openMailbox } from './platform/mail/mailbox';
 import { startMariaDb } from './platform/mariadb';
+import type { Task, Worker } from './worker';
 
 const here = dirname(fileURLToPath(import.meta.url));
 const root = resolve(here, '../..');

@@ -1,10 +1,10 @@
-/** Entry of the worker threads: the heavy part of the recording jobs. */
+/** Entry of the worker threads: whatever would keep the server from answering others. */
 import type { Wanted } from '@ecoute/contract/recordings';
-import { measureTake, type MeasuredInBrief, type ToMeasure } from '../measures/measureTake';
-import { readList, type Read } from '../rosters/read';
-import { inspect, type Beside, type Inspection } from './look';
-import { makePage } from './pages';
-import { cut, makePlayable } from './sound';
+import { measureTake, type MeasuredInBrief, type ToMeasure } from './capabilities/measures/measureTake';
+import { readList, type Read } from './capabilities/rosters/read';
+import { inspect, type Beside, type Inspection } from './capabilities/recordings/look';
+import { makePage } from './capabilities/recordings/pages';
+import { cut, makePlayable } from './capabilities/recordings/sound';
 
 /** What is asked of a worker, and what it answers, by kind. */
 export interface Tasks {
@@ -18,6 +18,8 @@ export interface Tasks {
   readList: [{ bytes: Uint8Array }, Read];
   cut: [{ input: string; output: string; fromMs: number; toMs: number; withFilm: boolean }, null];
 }
+/** Has something done in another thread. */
+export type Worker = <K extends keyof Tasks>(task: { kind: K } & Tasks[K][0]) => Promise<Tasks[K][1]>;
 export type Task = { [K in keyof Tasks]: { kind: K } & Tasks[K][0] }[keyof Tasks];
 
 export default async function work(task: Task): Promise<Tasks[keyof Tasks][1]> {

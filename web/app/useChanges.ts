@@ -1,22 +1,8 @@
 import { useEffect } from 'react';
+import type { Told } from '@ecoute/contract/changes';
 import { api } from './api';
 import { desk } from '../parts/recorder/delivery';
 import { store } from './store';
-
-interface Told {
-  kind:
-    | 'release'
-    | 'class'
-    | 'todo'
-    | 'returned'
-    | 'calendar'
-    | 'sitting'
-    | 'listening'
-    | 'evidence'
-    | 'recording'
-    | 'session';
-  id: string | null;
-}
 
 type Tags = Parameters<typeof api.util.invalidateTags>[0];
 

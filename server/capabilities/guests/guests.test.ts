@@ -37,6 +37,21 @@ describe('guests', () => {
     await who.ask('POST', `/api/sittings/${body.id}/hand-in`, { withGaps: false });
     return { sittingId: body.id, takeId: take.recordingId };
   };
+  /** Marked and given back, with a reply asked for. */
+  const askedAndReturned = async (sittingId: string) => {
+    await teacher.ask('PUT', `/api/sittings/${sittingId}/ask`, {
+      itemId: release.itemId,
+      kind: 'reply',
+      words: '',
+    });
+    await teacher.ask('PUT', `/api/sittings/${sittingId}/marks/${release.itemId}`, {
+      revision: 0,
+      points: 3,
+      comment: '',
+      finished: true,
+    });
+    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [sittingId] });
+  };
   const detail = async () => (await teacher.ask<ReleaseDetail>('GET', `/api/releases/${release.id}`)).body;
   const guests = async () =>
     (await teacher.ask<GuestView[]>('GET', `/api/releases/${release.id}/guests`)).body;
@@ -189,18 +204,7 @@ describe('guests', () => {
     expect((await who.ask('POST', `/api/takes/${takeId}/picture`, picture)).status).toBe(200);
     await send(who, pictureId, made('page.png', '-i', 'testsrc=size=64x64:d=1', '-frames:v', '1'));
     expect((await settled(who, pictureId)).state).toBe('stored');
-    await teacher.ask('PUT', `/api/sittings/${sittingId}/ask`, {
-      itemId: release.itemId,
-      kind: 'reply',
-      words: '',
-    });
-    await teacher.ask('PUT', `/api/sittings/${sittingId}/marks/${release.itemId}`, {
-      revision: 0,
-      points: 3,
-      comment: '',
-      finished: true,
-    });
-    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [sittingId] });
+    await askedAndReturned(sittingId);
     const reply = { id: randomUUID(), itemId: release.itemId, words: 'Thank you' };
     expect((await who.ask('POST', `/api/sittings/${sittingId}/replies`, reply)).status).toBe(200);
     const merge = `/api/releases/${release.id}/guests/${(await guests()).find(g => g.displayName === 'Generous')!.id}/merge`;
@@ -268,18 +272,7 @@ describe('guests', () => {
       }),
     );
     await teacher.ask('PUT', `${item}/praise`, { words: 'Brave', given: true });
-    await teacher.ask('PUT', `/api/sittings/${sittingId}/ask`, {
-      itemId: release.itemId,
-      kind: 'reply',
-      words: '',
-    });
-    await teacher.ask('PUT', `/api/sittings/${sittingId}/marks/${release.itemId}`, {
-      revision: 0,
-      points: 3,
-      comment: '',
-      finished: true,
-    });
-    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [sittingId] });
+    await askedAndReturned(sittingId);
     await who.ask('POST', `/api/sittings/${sittingId}/replies`, {
       id: randomUUID(),
       itemId: release.itemId,

@@ -12,13 +12,13 @@ import { isDuplicate, transaction, type Pool, type Queryable } from '../../platf
 import type { FileStore } from '../../platform/files';
 import { growing, UNTIL_DONE, type JobQueue } from '../../platform/jobs/queue';
 import { notFound, Trouble } from '../../platform/trouble';
+import type { Worker } from '../../worker';
 import { filesOfRecording, heardFrom, original, pageOf, peaksOf, playable, shown, trimmed } from './files';
 import type { Inspection } from './look';
 import { Room } from './room';
 import { LONGEST_DECODED_MS, SHORTEST_SOUND_MS } from './sound';
 import * as store from './store';
 import { serverSideOf, viewOf, type Came } from './view';
-import type { Tasks } from './worker';
 
 /** Generous for a browser's voice recording (256 kbit/s), so that only what is plainly too long is stopped early. */
 const BYTES_PER_MS = 32;
@@ -30,8 +30,6 @@ const LEAST_ALLOWANCE_BYTES = 4 * 1024 * 1024;
 
 /** Pages drawn before other urgent jobs have their turn. */
 const PAGES_A_JOB = 3;
-
-export type Worker = <K extends keyof Tasks>(task: { kind: K } & Tasks[K][0]) => Promise<Tasks[K][1]>;
 
 /** What came after the limit is not decoded: it could be a file that unpacks to days of sound. */
 const BEYOND_LIMIT_MS = 5_000;
@@ -180,7 +178,7 @@ export class Recordings {
     return transaction(this.pool, async db => {
       if (!(await store.endEarly(db, id, becomes))) return null;
       if (becomes === 'lookedAt') await this.askToInspect(db, id);
-      else for (const listener of this.settledListeners) await listener(db, id);
+      else await this.tellSettled(db, id);
       return becomes;
     });
   }
@@ -363,7 +361,7 @@ export class Recordings {
           durationMs: measured.durationMs,
           peakDbfs: Math.max(-200, measured.peakDbfs),
         });
-        for (const listener of this.settledListeners) await listener(db, id);
+        await this.tellSettled(db, id);
         await this.jobs.add(db, 'makePlayable', { id }, { subjectId: id, ownerId: take.ownerId });
       });
     } finally {
@@ -378,7 +376,7 @@ export class Recordings {
     await transaction(this.pool, async db => {
       if (!(await store.cancel(db, id, came?.bytes ?? null))) return;
       await this.removeLater(db, id);
-      for (const listener of this.settledListeners) await listener(db, id);
+      await this.tellSettled(db, id);
     });
     return this.view(id);
   }
@@ -407,6 +405,10 @@ export class Recordings {
   /** Called when a recording was looked at, within the transaction that says what came of it. */
   onSettled(listener: (db: Queryable, id: string) => Promise<void>): void {
     this.settledListeners.push(listener);
+  }
+
+  private async tellSettled(db: Queryable, id: string): Promise<void> {
+    for (const listener of this.settledListeners) await listener(db, id);
   }
 
   /** Every byte is here: have it looked at. Safe to call twice. */
@@ -460,7 +462,7 @@ export class Recordings {
       });
       // Let go of meanwhile, or its device has come back with the rest.
       if (!settled) return;
-      for (const listener of this.settledListeners) await listener(db, id);
+      await this.tellSettled(db, id);
       const job = { subjectId: id, ownerId };
       if (measured && !problem) await this.jobs.add(db, 'makePlayable', { id }, job);
       // Whoever brought it looks at the page where its pages appear.
@@ -473,7 +475,7 @@ export class Recordings {
     const sizeBytes = await this.files.size(original(id));
     await transaction(this.pool, async db => {
       if (!(await store.settleUnseen(db, id, sizeBytes))) return;
-      for (const listener of this.settledListeners) await listener(db, id);
+      await this.tellSettled(db, id);
     });
   }
 

@@ -20,8 +20,8 @@ import { transaction, type Pool, type Queryable } from '../../platform/database'
 import type { JobQueue } from '../../platform/jobs/queue';
 import { log } from '../../platform/log';
 import { notFound, Trouble } from '../../platform/trouble';
+import type { Worker } from '../../worker';
 import { addToGroup, findClass, insertClass, setArrangement } from '../classes/store';
-import type { Worker } from '../recordings/service';
 import { insertInvitation, knownTo } from '../invitations/store';
 import { joinReleases } from '../releases/store';
 import { planOf, type Plan, type Step } from './plan';

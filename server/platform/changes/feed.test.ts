@@ -1,12 +1,8 @@
 import { randomUUID } from 'node:crypto';
+import type { Told } from '@ecoute/contract/changes';
 import { addMember } from '../../capabilities/classes/store';
 import { TestEcoute, type Visitor } from '../../testing/ecoute';
 import { changesAfter, forgetChanges, insertChange, lastChange } from './store';
-
-interface Told {
-  kind: string;
-  id: string | null;
-}
 
 describe('the line of changes', () => {
   let t: TestEcoute;

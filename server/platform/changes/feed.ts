@@ -1,4 +1,5 @@
 import type { Response } from 'express';
+import type { Told } from '@ecoute/contract/changes';
 import type { Pool } from '../database';
 import { log } from '../log';
 import { livingSessions } from '../sessions';
@@ -23,11 +24,6 @@ interface Listener {
   sessionId: string | null;
   classIds: ReadonlySet<string>;
   res: Response;
-}
-
-interface Told {
-  kind: string;
-  id: string | null;
 }
 
 /**

@@ -1,20 +1,9 @@
+import type { ChangeKind } from '@ecoute/contract/changes';
 import { row, rows, run, type Queryable } from '../database';
 
 /** Something that changed, and for whom: the teachers of a class, one person, or both. */
 export interface Change {
-  kind:
-    | 'release'
-    | 'class'
-    | 'todo'
-    | 'returned'
-    | 'calendar'
-    | 'sitting'
-    | 'listening'
-    | 'evidence'
-    /** A recording was looked at: whoever sends it need not ask. */
-    | 'recording'
-    /** Sessions of somebody were ended. */
-    | 'session';
+  kind: ChangeKind;
   subjectId: string | null;
   /** Its teachers are told. */
   classId: string | null;

@@ -1,0 +1,45 @@
+// What the benches share: somebody with a session, memory of the server, quantiles.
+import { readFileSync } from 'node:fs';
+
+/** @param share from 0 (the least) to 1 (the most) */
+export const nth = (values, share) =>
+  [...values].sort((a, b) => a - b)[Math.min(values.length - 1, Math.floor(values.length * share))];
+
+/** What a process holds in memory. In MB */
+export const memoryOf = pid =>
+  Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))[1]) / 1024;
+
+/**
+ * Somebody with a browser of their own, over keep-alive connections.
+ * @returns `ask`, which throws for a refusal; `answer`, which tells its status instead; `headers` for requests of one's own
+ */
+export function visitor(base) {
+  const jar = new Map();
+  const headers = () => ({ Cookie: [...jar].map(([name, value]) => `${name}=${value}`).join('; ') });
+  const answer = async (method, path, body, more = {}) => {
+    const isRaw = body instanceof Uint8Array || typeof body === 'string';
+    const response = await fetch(base + path, {
+      method,
+      headers: {
+        Origin: base,
+        ...headers(),
+        ...(body && !isRaw && { 'Content-Type': 'application/json' }),
+        ...more,
+      },
+      body: body && (isRaw ? body : JSON.stringify(body)),
+    });
+    for (const cookie of response.headers.getSetCookie()) {
+      const [name, value] = cookie.split(';')[0].split('=', 2);
+      jar.set(name, value);
+    }
+    const text = await response.text();
+    const isJson = text && response.headers.get('content-type')?.includes('json');
+    return { status: response.status, body: isJson ? JSON.parse(text) : null, text };
+  };
+  const ask = async (method, path, body, more) => {
+    const { status, body: found, text } = await answer(method, path, body, more);
+    if (status >= 400) throw new Error(`${method} ${path}: ${status} ${text}`);
+    return found;
+  };
+  return { ask, answer, headers };
+}

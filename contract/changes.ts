@@ -1,0 +1,19 @@
+/** What an open page is told of, by server-sent events: that something changed, and no content of it. */
+export type ChangeKind =
+  | 'release'
+  | 'class'
+  | 'todo'
+  | 'returned'
+  | 'calendar'
+  | 'sitting'
+  | 'listening'
+  | 'evidence'
+  /** A recording was looked at: whoever sends it need not ask. */
+  | 'recording'
+  /** Sessions of somebody were ended. */
+  | 'session';
+
+export interface Told {
+  kind: ChangeKind;
+  id: string | null;
+}
