@@ -108,6 +108,26 @@ test('a take on a device that never comes back is named, and the hand-in goes wi
   await context.close();
 });
 
+test('signed out elsewhere: nothing of this person stays on the screen, and whoever sits is not taken away', async () => {
+  const { page: teacher, context: first } = await signIn(browser, 'ines');
+  const id = await released(teacher, 'Two browsers', [ITEM]);
+  const { page: list, context: second } = await signIn(browser, 'jovan');
+  const { page: sitting, context: third } = await signIn(browser, 'jovan');
+  await sitting.goto(`/sit/${id}`);
+  await passDeviceCheck(sitting);
+  await expect(list.getByText('Two browsers')).toBeVisible();
+  const { page, context } = await signIn(browser, 'jovan', 'phone');
+  await page.goto('/account');
+  await page.getByRole('button', { name: 'Sign out everywhere else' }).click();
+  await expect(list.getByRole('button', { name: 'Sign in' })).toBeVisible();
+  await expect(list.getByText('Two browsers')).toHaveCount(0);
+  await sitting.getByRole('button', { name: 'Answer now' }).click();
+  await expect(sitting.getByText(/0:0[4-9] of 0:20/)).toBeVisible();
+  await sitting.getByRole('button', { name: 'I have finished: stop' }).click();
+  await expect(sitting.getByText('on its way', { exact: true })).toBeVisible();
+  for (const c of [first, second, third, context]) await c.close();
+});
+
 test('an administrator makes an account, hands out its code, closes it and hears nobody', async ({}, info) => {
   const { page: admin, context: first } = await signIn(browser, 'halvard');
   await admin.getByRole('button', { name: /Halvard/ }).click();

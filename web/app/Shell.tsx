@@ -204,7 +204,7 @@ export function Shell() {
     if (!sitting) void setScreenLanguage(role === 'teacher' ? 'en' : ownLanguage()).catch(() => undefined);
   }, [role, sitting]);
 
-  useChanges(me?.id);
+  useChanges(me?.id, sitting);
 
   const personId = me?.id;
   // Before anything on the page looks for what is kept.

@@ -1,4 +1,4 @@
-import { useEffect } from 'react';
+import { useEffect, useRef } from 'react';
 import type { Told } from '@ecoute/contract/changes';
 import { api } from './api';
 import { desk } from '../parts/recorder/delivery';
@@ -40,17 +40,33 @@ function tagsOf({ kind, id }: Told): Tags {
   }
 }
 
-const EVERYTHING: Tags = ['Sitting', 'Release', 'Class', 'Todo', 'Returned', 'Calendar', 'Evidence'];
+const EVERYTHING: Tags = [
+  'Sitting',
+  'Release',
+  'Class',
+  'Todo',
+  'Returned',
+  'Calendar',
+  'Evidence',
+  'Invitations',
+];
+/** A line that the server refused is asked for again after this long. */
+const AGAIN_MS = 5_000;
 
 /**
  * Keeps the page as it is on the server: what others change appears by itself. A page that is not seen keeps no
- * line open (browsers allow few of them at once) and catches up when it is looked at again.
+ * line open (browsers allow few of them at once) and catches up when it is looked at again. A line that is refused may
+ * mean that the session was ended elsewhere: then nothing of this person stays on the screen.
+ * @param sitting somebody sits: their page is not taken from under them, what they record waits for the next sign-in
  */
-export function useChanges(personId: string | undefined): void {
+export function useChanges(personId: string | undefined, sitting: boolean): void {
+  const isSitting = useRef(sitting);
+  isSitting.current = sitting;
   useEffect(() => {
     if (!personId) return;
     let line: EventSource | null = null;
     let missed = false;
+    let again: ReturnType<typeof setTimeout> | undefined;
     let gathered: Tags[number][] = [];
     let timer: ReturnType<typeof setTimeout> | null = null;
     const renew = (tags: Tags) => {
@@ -74,6 +90,10 @@ export function useChanges(personId: string | undefined): void {
       };
       line.onerror = () => {
         missed = true;
+        if (line?.readyState !== EventSource.CLOSED) return;
+        line = null;
+        if (!isSitting.current) renew(['Session']);
+        again = setTimeout(look, AGAIN_MS);
       };
     };
     const look = () => {
@@ -88,6 +108,7 @@ export function useChanges(personId: string | undefined): void {
     return () => {
       document.removeEventListener('visibilitychange', look);
       line?.close();
+      clearTimeout(again);
       if (timer) clearTimeout(timer);
     };
   }, [personId]);

@@ -222,7 +222,8 @@ function NewPerson({ onMade }: { onMade: (signInName: string) => void }) {
 function People({ sendsMail }: { sendsMail: boolean }) {
   const [find, setFind] = useState('');
   const [after, setAfter] = useState<string | null>(null);
-  const { data, error, isLoading, refetch } = useAccountsQuery({ find, after });
+  // Not `data`: while another name is looked for, people of the one before are no answer to it.
+  const { currentData: data, error, isFetching, refetch } = useAccountsQuery({ find, after });
   const look = (whom: string) => {
     setFind(whom);
     setAfter(null);
@@ -239,7 +240,7 @@ function People({ sendsMail }: { sendsMail: boolean }) {
           )}
         </Field>
       </div>
-      {isLoading ? (
+      {!data && isFetching ? (
         <Loading />
       ) : !data ? (
         <Failed error={error} again={() => void refetch()} />
@@ -327,7 +328,7 @@ function Jobs() {
 
 function Log() {
   const [before, setBefore] = useState<number | null>(null);
-  const { data, error, refetch } = useSafetyLogQuery(before);
+  const { currentData: data, error, refetch } = useSafetyLogQuery(before);
   return (
     <section className="grid grid-cols-1 gap-3" aria-labelledby="log">
       <h2 id="log" className="text-xl">
