@@ -130,6 +130,9 @@ describe('no state is for ever', () => {
     expect(deviceStep(server({ state: 'refused', problem: 'lost' }), device(), 'a', null)).toBe('announce');
     expect(deviceStep(server({ state: 'stored' }), device(), 'a', 'a')).toBe('drop');
     expect(deviceStep(server({ state: 'stored' }), device(), 'a', 'b')).toBe('keep');
-    expect(deviceStep(server(), device({ bytes: 0 }), null, null)).toBe('letGo');
+    expect(deviceStep(server(), device({ bytes: 0, isLeft: true }), null, null)).toBe('letGo');
+    // Whoever just recorded it is told by the server's word that there was nothing in it.
+    expect(deviceStep(null, device({ bytes: 0 }), null, null)).toBe('announce');
+    expect(deviceStep(server(), device({ bytes: 0 }), null, null)).toBe('send');
   });
 });

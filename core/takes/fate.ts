@@ -34,6 +34,8 @@ export interface DeviceSide {
   bytes: number;
   /** No more will be recorded. */
   ended: boolean;
+  /** An earlier page left it here: nobody waits to be told that there is nothing in it. */
+  isLeft?: boolean;
 }
 
 export type Fate =
@@ -178,7 +180,7 @@ export function deviceStep(
   own: string | null,
   theirs: string | null,
 ): DeviceStep {
-  if (device.ended && device.bytes === 0) return server?.state === 'stored' ? 'drop' : 'letGo';
+  if (device.isLeft && device.ended && device.bytes === 0) return server?.state === 'stored' ? 'drop' : 'letGo';
   if (!server) return 'announce';
   if (server.state === 'arriving') return isWhole(server) ? 'wait' : 'send';
   if (server.state === 'checking') return server.cutShort ? 'announce' : 'wait';

@@ -291,6 +291,13 @@ describe('bringing a sound to the server', () => {
     expect(state('empty')).toBeUndefined();
   });
 
+  it('asks the server about nothing too while its person is here: they are told', async () => {
+    await desk.whole(sound('nothing', 'ines'), new Blob([]));
+    await until(() => state('nothing')?.state === 'delivered');
+    expect(server.announced).toContain('nothing');
+    expect(server.cancelled).not.toContain('nothing');
+  });
+
   it('offers again with each visit what was refused before, for that may have been so only then', async () => {
     await keepSound({ ...sound('again', 'joao'), ended: true, refusal: 'Not now.' });
     await keepPiece('again', 0, new TextEncoder().encode('once more').buffer);

@@ -209,7 +209,7 @@ class DeliveryDesk {
         continue;
       }
       if (!sound.ended) await changeSound(sound.id, { ended: true }).catch(() => undefined);
-      this.start({ ...sound, ended: true, refusal: null }, growing, true);
+      this.start({ ...sound, ended: true, refusal: null, isLeft: true }, growing, true);
     }
   }
 
@@ -328,7 +328,7 @@ class DeliveryDesk {
     let view: RecordingView | null = null;
     let announced = 0;
     for (let waits = 0; ;) {
-      const device = { bytes: growing.size, ended: growing.ended };
+      const device = { bytes: growing.size, ended: growing.ended, isLeft: sound.isLeft };
       const own = view?.sha256 && !sound.holes ? await sha256(growing.whole()) : null;
       switch (deviceStep(view, device, own, view?.sha256 ?? null)) {
         case 'announce':

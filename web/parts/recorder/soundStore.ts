@@ -21,6 +21,8 @@ export interface KeptSound {
   holes?: boolean;
   /** Its person let go of it; the server is still to be told. */
   letGo?: boolean;
+  /** Taken up from an earlier page; never kept as such. */
+  isLeft?: boolean;
 }
 
 interface Schema extends DBSchema {
