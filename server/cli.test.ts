@@ -6,6 +6,7 @@ import {
   readdirSync,
   readFileSync,
   rmSync,
+  statSync,
   utimesSync,
   writeFileSync,
 } from 'node:fs';
@@ -349,6 +350,11 @@ describe('the start command', () => {
     expect(await state()).toBe('measuring');
     while ((await state()) === 'measuring') await new Promise(resolve => setTimeout(resolve, 100));
     expect(await state()).toBe('measured');
+    // Nobody else of this machine hears what is kept: neither originals nor what is made of them.
+    const kept = readdirSync(join(data, 'sounds'), { recursive: true, withFileTypes: true });
+    expect(kept.filter(k => k.isFile()).length).toBeGreaterThan(2);
+    for (const k of [...kept.map(k => join(k.parentPath, k.name)), data])
+      expect([k, statSync(k).mode & 0o077]).toEqual([k, 0]);
   });
 
   it('says what to do when the port is taken, and leaves no database behind', async () => {

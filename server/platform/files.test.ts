@@ -1,4 +1,4 @@
-import { existsSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { text } from 'node:stream/consumers';
@@ -30,6 +30,21 @@ describe('the file store', () => {
     writeFileSync(join(folder, 'x/made-elsewhere'), 'third');
     await files.adopt(join(folder, 'x/made-elsewhere'), 'x/a');
     expect((await files.read('x/a')).toString()).toBe('third');
+  });
+
+  it('keeps what is put or brought for its own user alone', async () => {
+    const brought = join(folder, 'brought');
+    writeFileSync(brought, 'sound', { mode: 0o644 });
+    await files.put('a/put', 'x');
+    await files.bring(brought, 'b/brought');
+    expect(await text(files.open('b/brought'))).toBe('sound');
+    for (const [path, mode] of [
+      ['a', 0o700],
+      ['b', 0o700],
+      ['a/put', 0o600],
+      ['b/brought', 0o600],
+    ] as const)
+      expect([path, statSync(join(folder, path)).mode & 0o777]).toEqual([path, mode]);
   });
 
   it('lets no key lead out of its folder', async () => {

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { createReadStream } from 'node:fs';
-import { mkdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { chmod, copyFile, mkdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { dirname, join, resolve, sep } from 'node:path';
 import type { Readable } from 'node:stream';
 
@@ -20,6 +20,8 @@ export interface FileStore {
   localPath(key: string): string;
   /** Takes a file that a local program wrote beside its place, and puts it there at once. */
   adopt(temporary: string, key: string): Promise<void>;
+  /** Puts a copy of a local file from elsewhere there. */
+  bring(path: string, key: string): Promise<void>;
   /** Removes a file, or all files under a key. One that is not there is no trouble. */
   remove(key: string): Promise<void>;
 }
@@ -76,6 +78,14 @@ export class DiskFileStore implements FileStore {
 
   async adopt(temporary: string, key: string): Promise<void> {
     await rename(temporary, this.localPath(key));
+  }
+
+  async bring(path: string, key: string): Promise<void> {
+    const own = this.localPath(key);
+    await mkdir(dirname(own), { recursive: true, mode: 0o700 });
+    await copyFile(path, own);
+    // A copy keeps the rights of what it was copied from.
+    await chmod(own, 0o600);
   }
 
   async remove(key: string): Promise<void> {

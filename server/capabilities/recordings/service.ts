@@ -1,7 +1,7 @@
 import { FileStore as TusFileStore } from '@tus/file-store';
 import { Server as TusServer, Upload } from '@tus/server';
 import { randomUUID } from 'node:crypto';
-import { copyFile, mkdir, rm } from 'node:fs/promises';
+import { mkdir, rm } from 'node:fs/promises';
 import { endedAs, isWhole, mayComeBack, serverStep } from '@ecoute/core/takes/fate';
 import { withinLimit } from '@ecoute/core/timing/itemRun';
 import { LIMITS } from '@ecoute/contract/limits';
@@ -263,7 +263,7 @@ export class Recordings {
     recording: Parameters<typeof store.insertRecording>[1],
   ): Promise<RecordingView> {
     await store.insertRecording(this.pool, recording);
-    await copyFile(path, this.files.localPath(original(recording.id)));
+    await this.files.bring(path, original(recording.id));
     await store.markArrived(this.pool, recording.id);
     await this.inspect(recording.id);
     await this.drawPages(recording.id, Infinity);

@@ -1,7 +1,10 @@
 import { randomUUID } from 'node:crypto';
+import { EventEmitter } from 'node:events';
+import type { Response } from 'express';
 import type { Told } from '@ecoute/contract/changes';
 import { addMember } from '../../capabilities/classes/store';
 import { TestEcoute, type Visitor } from '../../testing/ecoute';
+import { ChangeFeed } from './feed';
 import { changesAfter, forgetChanges, insertChange, lastChange } from './store';
 
 describe('the line of changes', () => {
@@ -44,6 +47,28 @@ describe('the line of changes', () => {
       { kind: 'returned', id: own },
     ]);
     stop();
+  });
+
+  it('keeps no line of a page that left while it was opened', async () => {
+    const feed = new ChangeFeed(t.ecoute.pool);
+    const leaving = () => {
+      const res = new EventEmitter() as EventEmitter & Partial<Response>;
+      res.write = jest.fn().mockReturnValue(true);
+      res.flushHeaders = jest.fn();
+      res.status = jest.fn().mockReturnValue({ set: jest.fn() });
+      res.end = jest.fn();
+      return res;
+    };
+    const [gone, stays] = [leaving(), leaving()];
+    const opened = feed.open(teacher.id, gone as Response & EventEmitter);
+    gone.emit('close');
+    await opened;
+    await feed.open(teacher.id, stays as Response & EventEmitter);
+    await change({ classId });
+    await until(() => jest.mocked(stays.write!).mock.calls.some(([s]) => String(s).startsWith('data:')));
+    expect(gone.write).not.toHaveBeenCalled();
+    stays.emit('close');
+    feed.close();
   });
 
   it('tells many changes of one thing once', async () => {
