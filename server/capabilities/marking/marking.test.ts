@@ -1,6 +1,13 @@
 import { randomUUID } from 'node:crypto';
-import type { ListenView, Mark, MarkHistory, ReturnResult, ReturnedView } from '@ecoute/contract/marking';
-import { recordTake, TestEcoute, type Visitor } from '../../testing/ecoute';
+import type {
+  ListenView,
+  Mark,
+  MarkHistory,
+  ReturnedEntry,
+  ReturnResult,
+  ReturnedView,
+} from '@ecoute/contract/marking';
+import { handInOne, recordTake, TestEcoute, type Visitor } from '../../testing/ecoute';
 
 describe('marking', () => {
   let t: TestEcoute;
@@ -112,6 +119,36 @@ describe('marking', () => {
       [3, 'done', ''],
     ]);
     expect(new Set(body.marks.map(m => m.authorName)).size).toBe(1);
+  });
+
+  it('asks as few questions for many returned sittings as for one', async () => {
+    const { student, mark, release, id } = await handedIn();
+    await mark(teacher, 0, 4, true);
+    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [id] });
+    const questions = async () => {
+      const spy = jest.spyOn(t.ecoute.pool, 'query');
+      const { body } = await student.ask<ReturnedEntry[]>('GET', '/api/returned');
+      const asked = spy.mock.calls.length;
+      spy.mockRestore();
+      return [body.length, asked] as const;
+    };
+    await questions();
+    const [one, forOne] = await questions();
+    for (let n = 0; n < 4; n++) {
+      const { id: other, itemId } = await t.release(teacher, classId);
+      const sitting = await handInOne(student, { id: other, itemId }, 1);
+      await teacher.ask('PUT', `/api/sittings/${sitting.id}/marks/${itemId}`, {
+        revision: 0,
+        points: 3,
+        comment: '',
+        finished: true,
+        reason: '',
+      });
+      await teacher.ask('POST', `/api/releases/${other}/returns`, { sittingIds: [sitting.id] });
+    }
+    await questions();
+    expect([one, ...(await questions())]).toEqual([1, 5, forOne]);
+    expect(forOne).toBeGreaterThan(3);
   });
 
   it('returns what is finished and says what is not; before, its student sees nothing', async () => {

@@ -14,7 +14,7 @@ import { givenBackReasons } from '../decisions/store';
 import { markupView } from '../markups/service';
 import { markupsOf } from '../markups/store';
 import { notesOf } from '../notes/store';
-import { exceptionOf, findRelease, timesOf, type ReleaseRow } from '../releases/store';
+import { exceptionOf, findRelease, releasesWith, timesOf } from '../releases/store';
 import {
   findSitting,
   judgementsOf,
@@ -39,9 +39,7 @@ export class Returned {
     const back = (await sittingsOf(this.pool, student.id)).filter(isReturned);
     const ids = back.map(s => s.id);
     // Few questions for all of them: somebody has hundreds after some years.
-    const releases = new Map<string, ReleaseRow | null>();
-    for (const { releaseId } of back)
-      if (!releases.has(releaseId)) releases.set(releaseId, await findRelease(this.pool, releaseId));
+    const releases = await releasesWith(this.pool, [...new Set(back.map(s => s.releaseId))]);
     const asks = await asksOf(this.pool, ids);
     const marks = (await store.marksOf(this.pool, ids)).filter(m => m.finishedAt);
     return back.flatMap((s): ReturnedEntry[] => {

@@ -119,13 +119,21 @@ function frozen<T>(value: T): T {
 }
 
 export async function findRelease(db: Queryable, id: string): Promise<ReleaseRow | null> {
-  const found = await row<Omit<ReleaseRow, 'content'> & { versionId: string }>(
+  return (await releasesWith(db, [id])).get(id) ?? null;
+}
+
+/** Releases by their ids, in one question (and one for each version that nobody asked for lately). */
+export async function releasesWith(db: Queryable, ids: readonly string[]): Promise<Map<string, ReleaseRow>> {
+  const whole = new Map<string, ReleaseRow>();
+  if (ids.length === 0) return whole;
+  const found = await rows<Omit<ReleaseRow, 'content'> & { versionId: string }>(
     db,
-    `SELECT ${COLUMNS} FROM releases r ${JOINS} WHERE r.id = :id`,
-    { id },
+    `SELECT ${COLUMNS} FROM releases r ${JOINS} WHERE r.id IN (:ids)`,
+    { ids },
   );
-  if (!found) return null;
-  return withFlags({ ...found, content: await contentOf(db, found.versionId) });
+  for (const one of found)
+    whole.set(one.id, withFlags({ ...one, content: await contentOf(db, one.versionId) }));
+  return whole;
 }
 
 /** Entries of some releases, in no order. */
