@@ -40,14 +40,14 @@ test('handed in without a network: the page says that it is not, and hands in wh
 test('signing out with a recording on its way asks; the next person neither sees nor sends it; it goes when its student is back', async () => {
   const { page: teacher, context: first } = await signIn(browser, 'ines');
   const id = await released(teacher, 'A shared machine', [ITEM]);
-  const { page, context } = await signIn(browser, 'dilnoza');
+  const { page, context } = await signIn(browser, 'bram');
   await page.goto(`/sit/${id}`);
   await passDeviceCheck(page);
   // Only the bytes do not go.
   await page.route('**/api/uploads/**', route => route.abort());
   await record(page);
   await expect(page.getByText('on its way', { exact: true })).toBeVisible();
-  await page.getByRole('button', { name: /Dilnoza/ }).click();
+  await page.getByRole('button', { name: /Bram/ }).click();
   await page.getByRole('menuitem', { name: 'Sign out' }).click();
   await expect(page.getByText(/still on its way\. It waits on this device/)).toBeVisible();
   await page.getByRole('button', { name: 'Sign out', exact: true }).click();
@@ -71,7 +71,7 @@ test('signing out with a recording on its way asks; the next person neither sees
   await page.getByRole('button', { name: /Emrys/ }).click();
   await page.getByRole('menuitem', { name: 'Sign out' }).click();
   await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
-  await enter('dilnoza');
+  await enter('bram');
   await expect.poll(() => sent.length).toBeGreaterThan(0);
   await page.goto(`/sit/${id}`);
   await passDeviceCheck(page);
