@@ -14,7 +14,7 @@ const LOOKS: Record<Look, string> = {
 /** Shared by buttons and links that look like them. Touch targets are at least 44 px high. */
 export function buttonClass(look: Look = 'plain', big = false): string {
   return [
-    'inline-flex items-center justify-center gap-2 border-2 font-semibold select-none',
+    'inline-flex items-center justify-center gap-2 border-2 text-center font-semibold select-none',
     'disabled:opacity-50 disabled:cursor-not-allowed aria-disabled:opacity-50',
     big ? 'min-h-14 px-7 text-lg rounded-[3px]' : 'min-h-11 px-4 rounded-[3px]',
     LOOKS[look],

@@ -14,6 +14,7 @@ import { ArrangementDialog } from './ArrangementDialog';
 import { arrangementWords } from './arrangementWords';
 import { useClassQuery, useRemoveMemberMutation } from './endpoints';
 import { Groups } from './Groups';
+import { Asked } from './Asked';
 import { Teachers } from './Teachers';
 
 function StudentRow({
@@ -157,6 +158,7 @@ export function ClassPage() {
         <AddStudent classId={id} teaches={teaches} />
         <Groups of={data} />
         <Teachers of={data} mayChange={teaches} />
+        <Asked of={data} />
       </div>
       {arranging && (
         <ArrangementDialog

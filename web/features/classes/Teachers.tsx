@@ -5,7 +5,7 @@ import { refusalOf } from '../../app/api';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Notice } from '../../parts/Notice';
-import { useAddMemberMutation, useRemoveMemberMutation, useTakeBackInvitationMutation } from './endpoints';
+import { useAddMemberMutation, useRemoveMemberMutation } from './endpoints';
 
 const ROLE_WORDS: Record<Exclude<ClassRole, 'student'>, string> = {
   teacher: 'teaches, and hears what is recorded',
@@ -20,7 +20,6 @@ export function Teachers({ of, mayChange }: { of: ClassDetail; mayChange: boolea
   const [role, setRole] = useState<Exclude<ClassRole, 'student'>>('teacher');
   const [add, adding] = useAddMemberMutation();
   const [remove, removing] = useRemoveMemberMutation();
-  const [takeBack] = useTakeBackInvitationMutation();
   const refusal = refusalOf(adding.error);
   const unknown = refusal?.code === 'unknownName';
   const go = () =>
@@ -65,23 +64,6 @@ export function Teachers({ of, mayChange }: { of: ClassDetail; mayChange: boolea
             </li>
           ))}
       </ul>
-      {of.asked.length > 0 && (
-        <ul className="grid gap-px bg-line">
-          {of.asked.map(a => (
-            <li key={a.id} className="flex min-h-11 items-center gap-x-3 bg-sheet px-4 py-2">
-              <span className="min-w-0">
-                <span className="font-semibold break-all">{a.signInName}</span>
-                <span className="block text-sm text-soft">
-                  asked to join as {a.role}; has not said anything yet
-                </span>
-              </span>
-              <Button look="quiet" onClick={() => void takeBack({ classId: of.id, id: a.id })}>
-                Take back
-              </Button>
-            </li>
-          ))}
-        </ul>
-      )}
       {refusalOf(removing.error) && <Notice kind="trouble">{refusalOf(removing.error)!.message}</Notice>}
       {!mayChange ? null : open ? (
         <form

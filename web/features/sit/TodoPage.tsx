@@ -24,7 +24,7 @@ function Entry({ entry }: { entry: TodoEntry }) {
   const open = isOpen(entry);
   const answered = new Set(entry.answeredItemIds);
   return (
-    <li className="grid items-center gap-x-6 gap-y-3 bg-sheet px-5 py-4 md:grid-cols-[minmax(0,1fr)_minmax(10rem,20rem)_10rem]">
+    <li className="grid items-center gap-x-6 gap-y-3 bg-sheet px-5 py-4 md:grid-cols-[minmax(0,1fr)_minmax(10rem,20rem)_12rem]">
       <div className="min-w-0">
         <h3 dir="auto" className="text-lg font-semibold">
           {entry.title}
