@@ -97,6 +97,12 @@ export class Tries {
     const taken: typeof keys = [];
     const giveBack = () =>
       Promise.all(taken.map(([limiter, key]) => limiter.reward(key).catch(() => undefined)));
+    // Most tries of somebody who guesses end here, and write nothing: they cost others no time.
+    const known = await Promise.all(
+      keys.map(async ([limiter, key]) => ({ limiter, tries: await limiter.get(key) })),
+    );
+    if (known.some(({ limiter, tries }) => tries !== null && tries.consumedPoints >= limiter.points))
+      throw new Trouble('tooManyTries', words);
     for (const [limiter, key] of keys)
       try {
         await limiter.consume(key);
