@@ -18,6 +18,13 @@ async function record(page: Page) {
   await page.getByRole('button', { name: 'I have finished: stop' }).click();
 }
 
+async function enter(page: Page, name: string) {
+  await page.getByLabel('Sign-in name').fill(`${name}@brackwater.example`);
+  await page.getByLabel('Password').fill(PASSWORD);
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByRole('navigation', { name: 'Main' })).toBeVisible();
+}
+
 test('handed in without a network: the page says that it is not, and hands in when there is one', async () => {
   const { page: teacher, context: first } = await signIn(browser, 'ines');
   const id = await released(teacher, 'No answer from Ecoute', [ITEM]);
@@ -57,13 +64,7 @@ test('signing out with a recording on its way asks; the next person neither sees
   page.on('request', r => {
     if (r.url().includes('/api/uploads/')) sent.push(r.method());
   });
-  const enter = async (name: string) => {
-    await page.getByLabel('Sign-in name').fill(`${name}@brackwater.example`);
-    await page.getByLabel('Password').fill(PASSWORD);
-    await page.getByRole('button', { name: 'Sign in' }).click();
-    await expect(page.getByRole('navigation', { name: 'Main' })).toBeVisible();
-  };
-  await enter('emrys');
+  await enter(page, 'emrys');
   await page.goto('/recordings');
   await expect(page.getByRole('heading', { name: 'My recordings' })).toBeVisible();
   await expect(page.getByText('A shared machine')).toHaveCount(0);
@@ -71,7 +72,7 @@ test('signing out with a recording on its way asks; the next person neither sees
   await page.getByRole('button', { name: /Emrys/ }).click();
   await page.getByRole('menuitem', { name: 'Sign out' }).click();
   await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
-  await enter('bram');
+  await enter(page, 'bram');
   await expect.poll(() => sent.length).toBeGreaterThan(0);
   await page.goto(`/sit/${id}`);
   await passDeviceCheck(page);
@@ -120,6 +121,10 @@ test('signed out elsewhere: nothing of this person stays on the screen, and whoe
   await page.goto('/account');
   await page.getByRole('button', { name: 'Sign out everywhere else' }).click();
   await expect(list.getByRole('button', { name: 'Sign in' })).toBeVisible();
+  await expect(list.getByText('Two browsers')).toHaveCount(0);
+  // Nor does the next person of that tab find it.
+  await enter(list, 'mireille');
+  await expect(list.getByText('Two scales and a tune')).toBeVisible();
   await expect(list.getByText('Two browsers')).toHaveCount(0);
   await sitting.getByRole('button', { name: 'Answer now' }).click();
   await expect(sitting.getByText(/0:0[4-9] of 0:20/)).toBeVisible();

@@ -1,6 +1,6 @@
 import { ChevronDown } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
-import { useEffect, useState, useSyncExternalStore } from 'react';
+import { useEffect, useRef, useState, useSyncExternalStore } from 'react';
 import { Navigate, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import type { Me } from '@ecoute/contract/people';
 import { useSessionQuery, useSignOutMutation } from '../features/signIn/endpoints';
@@ -205,6 +205,20 @@ export function Shell() {
   }, [role, sitting]);
 
   useChanges(me?.id, sitting);
+
+  // Signed out elsewhere, or for too long: what was said to this person goes with them, as when they sign out here.
+  const wasHere = useRef(false);
+  const isOut = data !== undefined && !me;
+  useEffect(() => {
+    if (me) wasHere.current = true;
+    if (!isOut) return;
+    void forgetSaid();
+    if (!wasHere.current) return;
+    wasHere.current = false;
+    player.close();
+    void desk.belongTo(null);
+    store.dispatch(api.util.resetApiState());
+  }, [me, isOut]);
 
   const personId = me?.id;
   // Before anything on the page looks for what is kept.
