@@ -59,6 +59,50 @@ describe('a sitting', () => {
     });
   });
 
+  it('counts what stands, whatever else of it settles in the same moment', async () => {
+    const student = await t.person('student', [classId]);
+    const items = [spokenItem(), spokenItem()];
+    const release = await t.release(teacher, classId, {}, undefined, { items });
+    const { body } = await student.ask<SittingView>('POST', `/api/releases/${release.id}/sitting`);
+    const ids = await Promise.all(
+      items.map(async item => {
+        const recordingId = randomUUID();
+        const announced = await student.ask('POST', `/api/sittings/${body.id}/takes`, {
+          recordingId,
+          itemId: item.id,
+          mediaType: 'audio/wav',
+          beganAt: new Date().toISOString(),
+        });
+        expect(announced.status).toBe(200);
+        return recordingId;
+      }),
+    );
+    // One is looked at while the other is let go of, and both find the sitting held: what each counts, it counts after.
+    const { pool } = t.ecoute;
+    const holding = await pool.getConnection();
+    await holding.beginTransaction();
+    await holding.query('SELECT id FROM sittings WHERE id = ? FOR UPDATE', [body.id]);
+    const waiting = async (most: number) => {
+      for (let n = 0; n < most; await new Promise(resolve => setTimeout(resolve, 50))) {
+        const [found] = await pool.query(
+          `SELECT COUNT(*) AS n FROM information_schema.processlist
+           WHERE db = DATABASE() AND id <> CONNECTION_ID() AND info LIKE '%sittings%' AND time_ms > 100`,
+        );
+        n = (found as { n: number }[])[0]!.n;
+      }
+    };
+    await send(student, ids[0]!, tone(2));
+    await waiting(1);
+    const letGo = student.ask('POST', `/api/recordings/${ids[1]}/cancel`);
+    await waiting(2);
+    await holding.commit();
+    holding.release();
+    expect((await letGo).status).toBe(200);
+    expect(await settled(student, ids[0]!)).toMatchObject({ state: 'stored' });
+    const [counted] = await pool.query('SELECT answered FROM sittings WHERE id = ?', [body.id]);
+    expect(counted).toEqual([{ answered: 1 }]);
+  });
+
   it('hands in once, with a receipt that names the take that counts', async () => {
     const { student, release, id } = await sitting();
     const first = await recordTake(student, id, release.itemId);
