@@ -25,12 +25,11 @@ export function useAutosave(stored: AssessmentDraft) {
   const revision = useRef(stored.revision);
   const latest = useRef(content);
   const dirty = useRef(content !== stored.content);
-  const busy = useRef(false);
+  const underWay = useRef<Promise<boolean> | null>(null);
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const flushed = useRef<() => Promise<boolean>>(() => Promise.resolve(true));
 
-  const flush = useCallback(async (): Promise<boolean> => {
-    clearTimeout(timer.current);
-    if (busy.current || !dirty.current) return !dirty.current;
+  const attempt = useCallback(async (): Promise<boolean> => {
     const sent = latest.current;
     const checked = check(AssessmentContent, sent);
     if (checked.fields) {
@@ -39,7 +38,6 @@ export function useAutosave(stored: AssessmentDraft) {
       return false;
     }
     setFields({});
-    busy.current = true;
     setState('saving');
     try {
       const back = await save({ id: stored.id, revision: revision.current, content: sent }).unwrap();
@@ -49,7 +47,7 @@ export function useAutosave(stored: AssessmentDraft) {
       if (dirty.current) {
         keepLocally(stored.id, { revision: revision.current, content: latest.current });
         setState('changed');
-        timer.current = setTimeout(() => void flush(), PAUSE_MS);
+        timer.current = setTimeout(() => void flushed.current(), PAUSE_MS);
       } else {
         forgetLocally(stored.id);
         setState('saved');
@@ -68,13 +66,28 @@ export function useAutosave(stored: AssessmentDraft) {
         setState('invalid');
       } else {
         setState('offline');
-        timer.current = setTimeout(() => void flush(), 4_000);
+        timer.current = setTimeout(() => void flushed.current(), 4_000);
       }
       return false;
-    } finally {
-      busy.current = false;
     }
   }, [save, stored.id]);
+
+  /**
+   * Saves what is not saved. Whoever asks while a save is under way waits for it, and what came since is saved as well.
+   * @returns whether everything is with the server
+   */
+  const flush = useCallback(async (): Promise<boolean> => {
+    clearTimeout(timer.current);
+    while (underWay.current) await underWay.current;
+    if (!dirty.current) return true;
+    underWay.current = attempt();
+    try {
+      return await underWay.current;
+    } finally {
+      underWay.current = null;
+    }
+  }, [attempt]);
+  flushed.current = flush;
 
   const change = useCallback(
     (next: (content: AssessmentContent) => AssessmentContent) => {
