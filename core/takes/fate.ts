@@ -180,7 +180,8 @@ export function deviceStep(
   own: string | null,
   theirs: string | null,
 ): DeviceStep {
-  if (device.isLeft && device.ended && device.bytes === 0) return server?.state === 'stored' ? 'drop' : 'letGo';
+  if (device.isLeft && device.ended && device.bytes === 0)
+    return server?.state === 'stored' ? 'drop' : 'letGo';
   if (!server) return 'announce';
   if (server.state === 'arriving') return isWhole(server) ? 'wait' : 'send';
   if (server.state === 'checking') return server.cutShort ? 'announce' : 'wait';
