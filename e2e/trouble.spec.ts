@@ -49,6 +49,30 @@ test('prompts: a wrong file, an empty one and a damaged one are told apart, and 
   }
 });
 
+test('Release, pressed while a save is on its way, waits for it and takes along what came since', async ({}, info) => {
+  const voice = info.outputPath('voice.wav');
+  speak(voice, 3, 4);
+  const browser = await browserHearing(voice);
+  try {
+    const { page } = await signIn(browser, 'tobias');
+    await page.goto('/set');
+    await page.getByRole('button', { name: 'Set a new assessment' }).click();
+    await page.route('**/api/assessments/*', async route => {
+      if (route.request().method() === 'PUT') await new Promise(resolve => setTimeout(resolve, 1_500));
+      await route.continue();
+    });
+    const saving = page.waitForRequest(r => r.method() === 'PUT');
+    await page.getByRole('textbox', { name: 'Prompt', exact: true }).fill('What do you hear?');
+    await saving;
+    await page.getByLabel('Title', { exact: true }).fill('Pressed while it saves');
+    await page.getByRole('button', { name: 'Release …' }).click();
+    await expect(page.getByRole('button', { name: 'Release now' })).toBeVisible();
+    await expect(page.locator('option:checked', { hasText: 'Pressed while it saves' })).toHaveCount(1);
+  } finally {
+    await browser.close();
+  }
+});
+
 test('two windows on one assessment: the second is told and loses nothing', async ({}, info) => {
   const voice = info.outputPath('voice.wav');
   speak(voice, 3, 5);

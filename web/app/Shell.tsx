@@ -60,6 +60,17 @@ function Mark() {
   );
 }
 
+/**
+ * Nothing of who was signed in stays in this tab: no sound, no list, no answer kept for a visit without a network. What
+ * is on its way is theirs, and waits on the device until they are back.
+ */
+async function forgetPerson(): Promise<void> {
+  player.close();
+  store.dispatch(api.util.resetApiState());
+  await desk.belongTo(null);
+  await forgetSaid();
+}
+
 /** The person's menu. While somebody sits (`busy`) nothing in it may take the page from under them. */
 function Account({ me, busy, mailbox }: { me: Me; busy: boolean; mailbox: boolean }) {
   const [signOut] = useSignOutMutation();
@@ -67,14 +78,12 @@ function Account({ me, busy, mailbox }: { me: Me; busy: boolean; mailbox: boolea
   const [theme, setTheme] = useState<Theme>(chosenTheme);
   const [asks, setAsks] = useState(false);
   const leave = async () => {
-    player.close();
-    // What is on its way is this person's: it waits on the device until they are back.
+    // First: nothing of this person goes out once they are signed out.
     await desk.belongTo(null);
     await signOut()
       .unwrap()
       .catch(() => undefined);
-    store.dispatch(api.util.resetApiState());
-    await forgetSaid();
+    await forgetPerson();
     await navigate('/sign-in');
   };
   const entry = 'flex min-h-11 items-center px-4 data-highlighted:bg-sunk outline-none cursor-pointer';
@@ -206,18 +215,14 @@ export function Shell() {
 
   useChanges(me?.id, sitting);
 
-  // Signed out elsewhere, or for too long: what was said to this person goes with them, as when they sign out here.
+  // Signed out elsewhere, or for too long: as when they sign out here.
   const wasHere = useRef(false);
   const isOut = data !== undefined && !me;
   useEffect(() => {
     if (me) wasHere.current = true;
     if (!isOut) return;
-    void forgetSaid();
-    if (!wasHere.current) return;
+    void (wasHere.current ? forgetPerson() : forgetSaid());
     wasHere.current = false;
-    player.close();
-    void desk.belongTo(null);
-    store.dispatch(api.util.resetApiState());
   }, [me, isOut]);
 
   const personId = me?.id;

@@ -119,7 +119,8 @@ function frozen<T>(value: T): T {
 }
 
 export async function findRelease(db: Queryable, id: string): Promise<ReleaseRow | null> {
-  return (await releasesWith(db, [id])).get(id) ?? null;
+  // However the id was written, in upper or lower case: there is one at most.
+  return [...(await releasesWith(db, [id])).values()][0] ?? null;
 }
 
 /** Releases by their ids, in one question (and one for each version that nobody asked for lately). */
