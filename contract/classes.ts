@@ -13,10 +13,9 @@ import {
   Max,
   MaxLength,
   Min,
-  MinLength,
   ValidateIf,
 } from 'class-validator';
-import { IsId, ListOf } from './decorators';
+import { IsId, IsNewPassword, ListOf } from './decorators';
 import type { Arrangement } from '@ecoute/core/timing/arrangements';
 import type { Asked } from './invitations';
 import { LIMITS } from './limits';
@@ -60,9 +59,7 @@ export class NewStudent {
   /** Without one, the student begins with a one-time code. */
   @IsOptional()
   @ValidateIf((s: NewStudent) => s.password !== '')
-  @IsString()
-  @MinLength(10, { message: 'A password needs at least 10 characters.' })
-  @MaxLength(LIMITS.password, { message: `A password has at most ${LIMITS.password} characters.` })
+  @IsNewPassword()
   password?: string;
 }
 

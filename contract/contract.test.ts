@@ -141,7 +141,7 @@ describe('what forms and server both check', () => {
     ).toEqual({
       displayName: 'Type the name that students will see.',
       signInName: 'Choose a sign-in name without spaces, for example your mail address.',
-      password: 'A password needs at least 10 characters.',
+      password: 'A password needs at least 12 characters.',
     });
     expect(check(SignIn, { signInName: 'ana', password: '' }).fields).toEqual({
       password: 'Type your password.',

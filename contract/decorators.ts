@@ -1,6 +1,15 @@
 /** What contracts ask of single fields beyond class-validator's own checks. */
 import { Transform, Type } from 'class-transformer';
-import { IsUUID, ValidateBy, ValidateNested, type ValidationOptions } from 'class-validator';
+import {
+  IsString,
+  IsUUID,
+  MaxLength,
+  MinLength,
+  ValidateBy,
+  ValidateNested,
+  type ValidationOptions,
+} from 'class-validator';
+import { LIMITS } from './limits';
 
 type Shape = () => new () => object;
 
@@ -76,4 +85,14 @@ export function IsInstant(message = 'This is no time that can be kept. Choose it
 /** The one check of days. */
 export function IsDay(message = 'There is no such day. Choose another.'): PropertyDecorator {
   return ValidateBy({ name: 'isDay', validator: { validate: isDay, defaultMessage: () => message } });
+}
+
+/** A password that somebody chooses; which ones are too common, the server knows. */
+export function IsNewPassword(): PropertyDecorator {
+  const { passwordLeast: least, password: most } = LIMITS;
+  return (target, key) => {
+    IsString()(target, key);
+    MinLength(least, { message: `A password needs at least ${least} characters.` })(target, key);
+    MaxLength(most, { message: `A password has at most ${most} characters.` })(target, key);
+  };
 }

@@ -12,6 +12,7 @@ export const LIMITS = {
   note: 2_000,
   notesOfTake: 300,
   spokenNoteMs: 10 * 60_000,
+  passwordLeast: 12,
   password: 200,
   hint: 1_000,
   model: 5_000,

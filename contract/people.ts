@@ -1,5 +1,6 @@
 import 'reflect-metadata';
-import { IsString, Length, Matches, MinLength, MaxLength } from 'class-validator';
+import { IsString, Length, Matches, MaxLength } from 'class-validator';
+import { IsNewPassword } from './decorators';
 import { LIMITS } from './limits';
 
 export type Role = 'teacher' | 'student';
@@ -26,9 +27,7 @@ export class FirstTeacher {
   @MaxLength(LIMITS.signInName, { message: `A sign-in name has at most ${LIMITS.signInName} characters.` })
   signInName!: string;
 
-  @IsString()
-  @MinLength(10, { message: 'A password needs at least 10 characters.' })
-  @MaxLength(LIMITS.password, { message: `A password has at most ${LIMITS.password} characters.` })
+  @IsNewPassword()
   password!: string;
 }
 
@@ -40,9 +39,7 @@ export class LookAtCode {
 }
 
 export class FirstSignIn extends LookAtCode {
-  @IsString()
-  @MinLength(10, { message: 'A password needs at least 10 characters.' })
-  @MaxLength(LIMITS.password, { message: `A password has at most ${LIMITS.password} characters.` })
+  @IsNewPassword()
   password!: string;
 }
 
@@ -52,9 +49,7 @@ export class ChangePassword {
   @Length(1, LIMITS.password, { message: 'Type the password that you have now.' })
   current!: string;
 
-  @IsString()
-  @MinLength(10, { message: 'A password needs at least 10 characters.' })
-  @MaxLength(LIMITS.password, { message: `A password has at most ${LIMITS.password} characters.` })
+  @IsNewPassword()
   password!: string;
 }
 

@@ -126,7 +126,7 @@ describe('classes', () => {
       displayName: 'Type the student’s name.',
       signInName: 'Choose a sign-in name without spaces.',
       email: 'This is no mail address.',
-      password: 'A password needs at least 10 characters.',
+      password: 'A password needs at least 12 characters.',
     });
   });
 
@@ -170,7 +170,7 @@ describe('classes', () => {
     expect(said(CodesFor, { personIds: [ID], byMail: true })).toEqual({});
     expect(said(LookAtCode, { code: '' })).toEqual({ code: 'Type the code.' });
     expect(said(FirstSignIn, { code: 'ABCD', password: 'short' })).toEqual({
-      password: 'A password needs at least 10 characters.',
+      password: 'A password needs at least 12 characters.',
     });
   });
 });

@@ -14,7 +14,7 @@ export function NewPasswordField({
   onChange: (password: string) => void;
 }) {
   return (
-    <Field label={label} hint={t('At least 10 characters. Nobody else needs to know it.')} error={error}>
+    <Field label={label} hint={t('At least 12 characters. Nobody else needs to know it.')} error={error}>
       {ties => (
         <input
           {...ties}

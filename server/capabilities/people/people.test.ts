@@ -15,7 +15,7 @@ describe('signing in', () => {
     const short = await t.visitor().ask('POST', '/api/first-teacher', { ...wanted, password: 'short' });
     expect([short.status, short.body]).toMatchObject([
       422,
-      { fields: { password: expect.stringContaining('10 characters') } },
+      { fields: { password: expect.stringContaining('12 characters') } },
     ]);
     const tries = await Promise.all(
       [1, 2, 3, 4].map(n =>

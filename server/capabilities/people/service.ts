@@ -118,8 +118,30 @@ export class People {
       },
     );
     refuseCommon(password, [person.displayName, person.signInName]);
-    await store.setPassword(this.pool, me.id, await hashPassword(password));
-    await noteSafety(this.pool, { kind: 'passwordChanged', personId: me.id });
+    const passwordHash = await hashPassword(password);
+    await transaction(this.pool, async db => {
+      await store.setPassword(db, me.id, passwordHash);
+      await noteSafety(db, { kind: 'passwordChanged', personId: me.id });
+      await this.tellOfNewPassword(db, person);
+    });
+  }
+
+  /** Whoever's password is another now hears of it at their own address: it may not have been them. */
+  private async tellOfNewPassword(
+    db: Queryable,
+    person: { displayName: string; email: string | null; signInName: string },
+  ): Promise<void> {
+    const to = addressOf(person);
+    if (!to || !this.mailer.isSetUp) return;
+    await this.mailer.send(db, {
+      to,
+      subject: 'Your password for Ecoute is a new one',
+      text: [
+        `${person.displayName},`,
+        'your password was changed just now, and every other browser was signed out.',
+        `If it was not you, press "I forgot my password" at ${this.baseUrl}, and tell whoever looks after this Ecoute.`,
+      ].join('\n\n'),
+    });
   }
 
   /** Sends whoever forgot their password a code to their own address; says the same whether there is one or not. */
@@ -240,10 +262,12 @@ export class People {
       const found = await store.findByCode(db, hashOfCode(code), true);
       if (!found) throw badCode();
       refuseCommon(password, [found.displayName, found.signInName]);
+      const before = await store.findPerson(db, found.id);
       const passwordHash = await hashPassword(password);
       await store.setPassword(db, found.id, passwordHash);
       await store.removeCode(db, found.id);
       await noteSafety(db, { kind: 'codeUsed', personId: found.id });
+      if (before?.passwordHash) await this.tellOfNewPassword(db, before);
       return meOf(found);
     });
   }

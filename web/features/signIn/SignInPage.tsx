@@ -149,7 +149,7 @@ function FirstTeacherForm({ onDone }: { onDone: () => void }) {
           />
         )}
       </Field>
-      <Field label="Password" hint="At least 10 characters." error={problem('password')}>
+      <Field label="Password" hint="At least 12 characters." error={problem('password')}>
         {ties => (
           <input
             {...ties}
