@@ -272,6 +272,8 @@ export interface SittingView {
   unseen: boolean;
   /** There are model answers that open when the student wants; after that nothing is taken back. */
   modelsWait: boolean;
+  /** Bytes of recordings that the server still takes here; null where nothing is limited. */
+  roomLeftBytes: number | null;
   /** When the sitting is handed in by itself; null where no limit runs. */
   timeUpAt: string | null;
   receipt: Receipt | null;

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { RecordingView } from '@ecoute/contract/recordings';
+import type { SittingView } from '@ecoute/contract/sittings';
 import { blankContent } from '@ecoute/contract/blank';
 import { quotasOf } from '../../platform/config';
 import { made } from '../../testing/files';
@@ -32,11 +33,16 @@ describe('what is kept, and how it leaves', () => {
     const other = await t.person('student', [classId]);
     const release = await t.release(teacher, classId, { takesAllowed: 5 });
     const sittingId = await begun(student, release);
+    const left = async () =>
+      (await student.ask<SittingView>('GET', `/api/sittings/${sittingId}`)).body.roomLeftBytes;
+    // The page says so before the room is full, and once it is.
+    expect(await left()).toBe(0.1 * MB);
     for (let n = 0; n < 2; n++) {
       const { announced } = await recordTake(student, sittingId, release.itemId);
       expect(announced.status).toBe(200);
     }
     expect((await room(student)).usedBytes).toBeGreaterThan(0.1 * MB);
+    expect(await left()).toBe(0);
     const { announced } = await recordTake(student, sittingId, release.itemId);
     expect([announced.status, announced.body]).toMatchObject([413, { code: 'overQuota' }]);
     expect(String((announced.body as { message: string }).message)).toContain('stays on your device');

@@ -49,6 +49,28 @@ export class Room {
       );
   }
 
+  /** Bytes that are left before `refuseWhenFull` refuses; null where nothing is limited. */
+  async leftFor(ownerId: string, releaseId: string): Promise<number | null> {
+    const { usedBytes, kind, doorId } = await this.keeper(this.pool, ownerId);
+    const { door, release } = this.quotas;
+    const left = [
+      { quota: this.quotas[kind], bytes: usedBytes },
+      {
+        quota: release,
+        bytes: await this.sum(`release ${releaseId}`, () => store.bytesOfRelease(this.pool, releaseId)),
+      },
+      ...(doorId
+        ? [
+            {
+              quota: door,
+              bytes: await this.sum(`door ${doorId}`, () => store.bytesOfDoor(this.pool, doorId)),
+            },
+          ]
+        : []),
+    ].flatMap(({ quota, bytes }) => (quota > 0 ? [Math.max(0, quota - bytes)] : []));
+    return left.length > 0 ? Math.min(...left) : null;
+  }
+
   private async keeper(db: Queryable, personId: string) {
     const found = await store.keeperOf(db, personId);
     if (!found) throw notFound();

@@ -600,4 +600,9 @@ export class Recordings {
   roomOf(personId: string): Promise<{ usedBytes: number; quotaBytes: number }> {
     return this.room.of(personId);
   }
+
+  /** Bytes that somebody may still record for a release; null where nothing is limited. */
+  roomLeft(personId: string, releaseId: string): Promise<number | null> {
+    return this.room.leftFor(personId, releaseId);
+  }
 }

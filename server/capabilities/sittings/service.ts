@@ -241,6 +241,7 @@ export class Sittings {
       mayWithdraw,
       unseen: isUnseen,
       modelsWait,
+      roomLeftBytes: await this.recordings.roomLeft(sitting.studentId, release.id),
       timeUpAt: upAtMs === null ? null : new Date(upAtMs).toISOString(),
       receipt: sitting.receipt,
       now: now.toISOString(),

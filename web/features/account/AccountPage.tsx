@@ -1,6 +1,7 @@
 import { Monitor } from 'lucide-react';
 import { useState } from 'react';
 import type { OwnAccount } from '@ecoute/contract/people';
+import { LIMITS } from '@ecoute/contract/limits';
 import { api, refusalOf } from '../../app/api';
 import { t } from '../../app/i18n';
 import { useMe } from '../../app/useMe';
@@ -83,7 +84,11 @@ function Password() {
       {refusal && !refusal.fields && <Notice kind="trouble">{t(refusal.message)}</Notice>}
       {isSuccess && <Notice>{t('Your password is changed. You are signed out everywhere else.')}</Notice>}
       <div>
-        <Button look="main" type="submit" disabled={isLoading || !current || password.length < 10}>
+        <Button
+          look="main"
+          type="submit"
+          disabled={isLoading || !current || password.length < LIMITS.passwordLeast}
+        >
           {t('Change it')}
         </Button>
       </div>

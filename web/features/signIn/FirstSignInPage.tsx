@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
+import { LIMITS } from '@ecoute/contract/limits';
 import { refusalOf } from '../../app/api';
 import { useTitle } from '../../app/useTitle';
 import { t } from '../../app/i18n';
@@ -49,7 +50,11 @@ export function FirstSignInPage() {
               error={wrong ? t(wrong.message) : null}
               onChange={setPassword}
             />
-            <Button look="main" type="submit" disabled={password.length < 10 || beginning.isLoading}>
+            <Button
+              look="main"
+              type="submit"
+              disabled={password.length < LIMITS.passwordLeast || beginning.isLoading}
+            >
               {t('Begin')}
             </Button>
           </>

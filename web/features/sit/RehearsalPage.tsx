@@ -93,6 +93,7 @@ export function RehearsalPage() {
     mayWithdraw: false,
     unseen: false,
     modelsWait: false,
+    roomLeftBytes: null,
     clockBeganAt: null,
     timeUpAt: null,
     receipt: null,

@@ -163,6 +163,34 @@ function useRoom(lengthMs: number, withFilm: boolean): Room | null {
   return room;
 }
 
+/** A word before the room that is kept for somebody is full: after that nothing more is taken. */
+function RoomLeft({
+  bytes,
+  item,
+  withFilm,
+}: {
+  bytes: number | null;
+  item: Item;
+  withFilm: boolean;
+}): ReactNode {
+  if (bytes === null) return null;
+  if (bytes <= 0)
+    return (
+      <Notice kind="trouble">
+        {t(
+          'Your recordings fill the room that you have here. What you record now stays on this device until there is more: tell your teacher first.',
+        )}
+      </Notice>
+    );
+  // The one that is begun is still taken whole; the next would not be.
+  if (roomFor(bytes, item.answerLimitMs, withFilm).enough) return null;
+  return (
+    <Notice>
+      {t('There is room here for this answer, and hardly for another. Tell your teacher before you go on.')}
+    </Notice>
+  );
+}
+
 /** Ways to an answer other than this device's microphone. */
 export function OtherWays({
   sitting,
@@ -273,6 +301,7 @@ export function SpokenAnswer({
             )}
           </Notice>
         )}
+        {!recording && <RoomLeft bytes={sitting.roomLeftBytes} item={item} withFilm={film !== null} />}
         {!recording && (
           <ModelAnswer item={item} number={1 + sitting.content.items.findIndex(i => i.id === item.id)} />
         )}
