@@ -17,6 +17,7 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     locale: 'en-GB',
     permissions: ['microphone'],
-    trace: 'retain-on-failure',
+    // Without pictures of each moment: those cost half of a processor.
+    trace: { mode: 'retain-on-failure', screenshots: false, snapshots: true, sources: false },
   },
 });

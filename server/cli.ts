@@ -193,7 +193,7 @@ function code(): Promise<void> {
 
 /** A bare database for tests: prints its address as JSON, lives until it is told to stop. */
 async function database(): Promise<void> {
-  const own = await startMariaDb(dataDir());
+  const own = await startMariaDb(dataDir(), { forTests: true });
   say(JSON.stringify(own.config));
   const stop = () => void own.stop().then(() => process.exit(0));
   process.on('SIGINT', stop);

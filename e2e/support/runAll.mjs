@@ -1,20 +1,28 @@
-// All tests in one run: lint and types, Jest on its own database, Playwright on its own Ecoute. Ends with one
-// line, `N passed, N failed`, and an exit code to match.
-import { spawn, spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+// All tests in one run. Journeys spend most of their time waiting for a clock, so types, lint and Jest run beside them,
+// and give way to them. Ends with the slowest tests and one line, `N passed, N failed`, and an exit code to match.
+import { spawn } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
-import { tmpdir } from 'node:os';
+import { constants, setPriority } from 'node:os';
 import { join } from 'node:path';
+import { createInterface } from 'node:readline';
+import { scratchFolder } from '../../server/testing/scratch.mjs';
 
+const SLOWEST = 20;
 const root = join(import.meta.dirname, '../..');
-const scratch = mkdtempSync(join(tmpdir(), 'ecoute-test-'));
+const scratch = scratchFolder('ecoute-test-');
 const results = join(root, 'test-results');
 rmSync(results, { recursive: true, force: true });
 mkdirSync(results, { recursive: true });
 
 let passed = 0;
 let failed = 0;
+/** What was begun and has not ended. */
 const children = new Set();
+/** [seconds, what] of each test. */
+const times = [];
+
+const bin = name => join(root, 'node_modules/.bin', name);
 
 function freePort() {
   return new Promise((resolve, reject) => {
@@ -26,29 +34,50 @@ function freePort() {
   });
 }
 
-/** Runs a program to its end, its output shown as it comes. */
-function run(name, program, args, env = {}) {
-  process.stdout.write(`\n── ${name}\n`);
-  const began = Date.now();
-  const done = spawnSync(program, args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } });
-  process.stdout.write(`   ${name}: ${Math.round((Date.now() - began) / 1000)} s\n`);
-  return done.status === 0;
+/** Starts a program; what it says is shown line by line, with whose line it is. */
+function begin(name, program, args, { env = {}, givesWay = false } = {}) {
+  const child = spawn(program, args, {
+    cwd: root,
+    env: { ...process.env, ...env },
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
+  children.add(child);
+  child.once('exit', () => children.delete(child));
+  // Whatever it starts itself gives way as well.
+  if (givesWay && child.pid) setPriority(child.pid, constants.priority.PRIORITY_BELOW_NORMAL);
+  for (const stream of [child.stdout, child.stderr])
+    createInterface({ input: stream }).on('line', line => {
+      if (line.trim()) process.stdout.write(`${name.padEnd(10)} ${line}\n`);
+    });
+  return child;
 }
 
-function count(ok) {
-  if (ok) passed += 1;
+/** Runs a program to its end. @returns whether it went well */
+async function run(name, program, args, options) {
+  const began = Date.now();
+  const child = begin(name, program, args, options);
+  const code = await new Promise(resolve => {
+    child.once('error', resolve);
+    child.once('exit', resolve);
+  });
+  process.stdout.write(`── ${name}: ${code === 0 ? 'good' : 'FAILED'}, ${since(began)}\n`);
+  return code === 0;
+}
+
+const since = began => `${Math.round((Date.now() - began) / 1000)} s`;
+
+async function check(name, program, args) {
+  if (await run(name, program, args, { givesWay: true })) passed += 1;
   else failed += 1;
 }
 
 /** Starts a part of Ecoute that stays; resolves with the first output that matches. */
-function start(args, env, pattern) {
+function start(args, env, pattern, givesWay = false) {
   return new Promise((resolve, reject) => {
-    const child = spawn('node', ['--enable-source-maps', 'build/server/cli.mjs', ...args], {
-      cwd: root,
-      env: { ...process.env, ...env },
-      stdio: ['ignore', 'pipe', 'pipe'],
+    const child = begin(args[0], 'node', ['--enable-source-maps', 'build/server/cli.mjs', ...args], {
+      env,
+      givesWay,
     });
-    children.add(child);
     let out = '';
     const read = chunk => {
       out += chunk;
@@ -56,69 +85,83 @@ function start(args, env, pattern) {
       if (match) resolve({ child, match });
     };
     child.stdout.on('data', read);
-    child.stderr.on('data', chunk => {
-      process.stderr.write(chunk);
-      read(chunk);
-    });
-    child.once('exit', code => {
-      children.delete(child);
-      reject(new Error(`It ended with ${code}:\n${out}`));
-    });
+    child.once('exit', code => reject(new Error(`It ended with ${code}:\n${out}`)));
   });
 }
 
 function end(child) {
   return new Promise(resolve => {
-    if (child.exitCode !== null) return resolve();
-    child.removeAllListeners('exit');
+    if (child.exitCode !== null || child.signalCode !== null) return resolve();
     child.once('exit', resolve);
     child.kill('SIGTERM');
   });
 }
 
-try {
-  const bin = name => join(root, 'node_modules/.bin', name);
+async function checksAndJest() {
+  // The native compiler: the one that lint needs is ten times slower.
+  const tsc = join(root, 'node_modules/typescript-native/bin/tsc');
   for (const project of ['core/tsconfig.json', 'tsconfig.json', 'web/tsconfig.json'])
-    count(run(`types: ${project}`, bin('tsc'), ['-p', project]));
-  count(run('lint', bin('eslint'), ['.', '--max-warnings', '0']));
-  count(run('format', bin('prettier'), ['--check', '--log-level', 'warn', '.']));
-
-  const database = await start(['database'], { ECOUTE_DATA: join(scratch, 'jest') }, /(\{.*\})\s/);
-  const jestFile = join(results, 'jest.json');
-  run('Jest', bin('jest'), ['--json', `--outputFile=${jestFile}`, '--runInBand', '--forceExit'], {
-    ECOUTE_TEST_DATABASE: database.match[1],
-  });
-  await end(database.child);
-  if (existsSync(jestFile)) {
-    const jest = JSON.parse(readFileSync(jestFile, 'utf8'));
-    passed += jest.numPassedTests;
-    failed += jest.numFailedTests + jest.numRuntimeErrorTestSuites;
-  } else failed += 1;
-
-  const port = await freePort();
-  const data = join(scratch, 'e2e');
-  await start(
-    ['demo'],
-    { ECOUTE_DATA: data, ECOUTE_PORT: String(port), ECOUTE_RELAXED_LIMITS: '1' },
-    /Ecoute is open at (\S+)/,
+    await check('types', tsc, ['-p', project]);
+  await check('lint', bin('eslint'), ['.', '--max-warnings', '0']);
+  await check('format', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
+  const database = await start(['database'], { ECOUTE_DATA: join(scratch, 'jest') }, /(\{.*\})\s/, true);
+  const report = join(results, 'jest.json');
+  await run(
+    'jest',
+    bin('jest'),
+    ['--json', `--outputFile=${report}`, '--maxWorkers=2', '--forceExit', '--colors=false'],
+    { env: { ECOUTE_TEST_DATABASE: database.match[1] }, givesWay: true },
   );
-  run('Playwright', bin('playwright'), ['test'], {
-    ECOUTE_URL: `http://127.0.0.1:${port}`,
-    ECOUTE_E2E_DATA: data,
-  });
-  const report = join(results, 'playwright.json');
-  if (existsSync(report)) {
-    const { stats } = JSON.parse(readFileSync(report, 'utf8'));
-    passed += stats.expected;
-    failed += stats.unexpected + stats.flaky;
-  } else failed += 1;
-} catch (error) {
-  process.stderr.write(`${error.message}\n`);
-  failed += 1;
-} finally {
-  await Promise.all([...children].map(end));
-  rmSync(scratch, { recursive: true, force: true });
+  await end(database.child);
+  if (!existsSync(report)) {
+    failed += 1;
+    return;
+  }
+  const jest = JSON.parse(readFileSync(report, 'utf8'));
+  passed += jest.numPassedTests;
+  failed += jest.numFailedTests + jest.numRuntimeErrorTestSuites;
+  for (const file of jest.testResults)
+    for (const test of file.assertionResults)
+      times.push([(test.duration ?? 0) / 1000, `${file.name.replace(`${root}/`, '')}: ${test.title}`]);
 }
 
-process.stdout.write(`\n${passed} passed, ${failed} failed\n`);
+async function journeys() {
+  const port = await freePort();
+  const data = join(scratch, 'e2e');
+  const settings = { ECOUTE_DATA: data, ECOUTE_PORT: String(port), ECOUTE_RELAXED_LIMITS: '1' };
+  const demo = await start(['demo'], settings, /Ecoute is open at (\S+)/);
+  await run('journeys', bin('playwright'), ['test'], {
+    env: { ECOUTE_URL: `http://127.0.0.1:${port}`, ECOUTE_E2E_DATA: data },
+  });
+  await end(demo.child);
+  const report = join(results, 'playwright.json');
+  if (!existsSync(report)) {
+    failed += 1;
+    return;
+  }
+  const { stats, suites } = JSON.parse(readFileSync(report, 'utf8'));
+  passed += stats.expected;
+  failed += stats.unexpected + stats.flaky;
+  const walk = (suite, file) => {
+    for (const spec of suite.specs ?? [])
+      for (const { results: tries } of spec.tests)
+        times.push([tries.reduce((sum, r) => sum + r.duration, 0) / 1000, `e2e/${file}: ${spec.title}`]);
+    for (const inner of suite.suites ?? []) walk(inner, file);
+  };
+  for (const suite of suites) walk(suite, suite.file);
+}
+
+const began = Date.now();
+const ended = await Promise.allSettled([journeys(), checksAndJest()]);
+for (const { reason } of ended.filter(e => e.status === 'rejected')) {
+  process.stderr.write(`${reason.message}\n`);
+  failed += 1;
+}
+await Promise.all([...children].map(end));
+rmSync(scratch, { recursive: true, force: true });
+
+process.stdout.write(`\nThe slowest of ${times.length}, in seconds:\n`);
+for (const [seconds, what] of times.sort((a, b) => b[0] - a[0]).slice(0, SLOWEST))
+  process.stdout.write(`${seconds.toFixed(1).padStart(7)}  ${what}\n`);
+process.stdout.write(`All in ${since(began)}.\n\n${passed} passed, ${failed} failed\n`);
 process.exit(failed === 0 ? 0 : 1);

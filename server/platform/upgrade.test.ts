@@ -7,14 +7,12 @@ import { blankContent, blankItem } from '@ecoute/contract/blank';
 import { fillOutlines } from '../capabilities/assessments/store';
 import { entriesOf, standings } from '../capabilities/releases/store';
 import { fillFacts } from '../capabilities/sittings/facts';
-import type { Config } from './config';
+import { emptySchema, givenDatabase, MIGRATIONS } from '../testing/database';
 import { migrate, openPool, type Pool } from './database';
-
-const MIGRATIONS = join(__dirname, '../migrations');
 
 /** A school that used Ecoute before releases had participants, brought up to date. */
 describe('an Ecoute from before', () => {
-  const given = JSON.parse(process.env.ECOUTE_TEST_DATABASE!) as Config['database'];
+  const given = givenDatabase('_before');
   let pool: Pool;
   const ids = Object.fromEntries(
     [
@@ -35,10 +33,8 @@ describe('an Ecoute from before', () => {
   const content = JSON.stringify(blankContent('homework', { title: 'From before', items: [item] }));
 
   beforeAll(async () => {
-    const db = await mysql.createConnection({ ...given, multipleStatements: true });
-    await db.query(
-      `DROP DATABASE IF EXISTS ${given.database}; CREATE DATABASE ${given.database} CHARACTER SET utf8mb4;`,
-    );
+    const db = await mysql.createConnection({ ...given, database: undefined });
+    await emptySchema(db, given.database);
     const before = mkdtempSync(join(tmpdir(), 'ecoute-migrations-'));
     for (const name of readdirSync(MIGRATIONS))
       if (name < '0004') copyFileSync(join(MIGRATIONS, name), join(before, name));

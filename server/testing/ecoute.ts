@@ -2,15 +2,15 @@
  * A whole server over the real MariaDB, for tests: own schema, own files. Files are looked at in this process; takes are
  * measured by the built worker, for arithmetic is slow in a test's own context.
  */
-import { randomUUID } from 'node:crypto';
+import { createHmac, randomUUID } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';
 import type { Server } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import mysql from 'mysql2/promise';
 import { Piscina } from 'piscina';
 import type { AssessmentContent, Item } from '@ecoute/contract/assessments';
 import { blankContent, blankItem } from '@ecoute/contract/blank';
+import type { Me } from '@ecoute/contract/people';
 import { createEcoute, type Ecoute } from '../app';
 import { addMember, insertClass } from '../capabilities/classes/store';
 import { hashPassword } from '../capabilities/people/passwords';
@@ -18,9 +18,11 @@ import { insertPerson } from '../capabilities/people/store';
 import work, { type Task, type Worker } from '../worker';
 import { quotasOf, type Config } from '../platform/config';
 import { openMailbox } from '../platform/mail/mailbox';
-import { migrate, openPool } from '../platform/database';
+import { openPool, run } from '../platform/database';
+import { emptyDatabase } from './database';
 
 export const PASSWORD = 'a-long-password';
+const SECRET = 'test';
 let passwordHash: string | null = null;
 
 export interface Answer<T = unknown> {
@@ -100,6 +102,13 @@ export class Visitor {
     for (const { id } of body) await this.ask('POST', `/api/invitations/${id}`);
   }
 
+  /** Comes with the cookie of a session that there is. */
+  withSession(personId: string, cookie: string): this {
+    this.id = personId;
+    this.jar.set('ecoute', encodeURIComponent(cookie));
+    return this;
+  }
+
   async signIn(signInName: string): Promise<this> {
     const answer = await this.ask<{ me: { id: string } }>('POST', '/api/session', {
       signInName,
@@ -125,21 +134,14 @@ export class TestEcoute {
     withMailbox = false,
     ...change
   }: Partial<Config> & { withMailbox?: boolean } = {}): Promise<TestEcoute> {
-    const given = JSON.parse(process.env.ECOUTE_TEST_DATABASE!) as Config['database'];
-    // The account may use one database: each test file empties it first.
-    const db = await mysql.createConnection({ ...given, multipleStatements: true });
-    await db.query(
-      `DROP DATABASE IF EXISTS ${given.database}; CREATE DATABASE ${given.database} CHARACTER SET utf8mb4;`,
-    );
-    await db.end();
     const config: Config = {
       port: 0,
       host: '127.0.0.1',
       dataDir: mkdtempSync(join(tmpdir(), 'ecoute-server-')),
-      database: given,
+      database: await emptyDatabase(),
       tls: null,
       webDir: '/nowhere',
-      sessionSecret: 'test',
+      sessionSecret: SECRET,
       relaxedLimits: true,
       baseUrl: 'https://ecoute.example',
       mail: null,
@@ -148,7 +150,6 @@ export class TestEcoute {
       quotas: quotasOf({}),
       ...change,
     };
-    await migrate(config.database, join(__dirname, '../migrations'));
     const pool = openPool(config.database);
     const mailbox = withMailbox ? await openMailbox(pool) : null;
     if (mailbox) config.mail = { url: mailbox.url, from: 'ecoute@b.example' };
@@ -203,7 +204,28 @@ export class TestEcoute {
       passwordHash,
     });
     for (const classId of classes) await addMember(this.ecoute.pool, { classId, personId: id, role });
-    return this.visitor().signIn(signInName);
+    return this.signedIn({ id, role, displayName: `Name of ${signInName}` });
+  }
+
+  /** Somebody who has signed in already, without the arithmetic of a password. */
+  private async signedIn(me: Me): Promise<Visitor> {
+    const sessionId = randomUUID();
+    const expires = new Date(Date.now() + 3_600_000);
+    const data = {
+      cookie: { originalMaxAge: 3_600_000, expires, httpOnly: true, path: '/', sameSite: 'lax' },
+      me,
+      key: randomUUID(),
+      signedInAtMs: Date.now(),
+      usedAtMs: Date.now(),
+      browser: 'A browser',
+    };
+    await run(
+      this.ecoute.pool,
+      'INSERT INTO sessions (session_id, expires, data) VALUES (:sessionId, :expires, :data)',
+      { sessionId, expires: Math.floor(expires.getTime() / 1000), data: JSON.stringify(data) },
+    );
+    const signature = createHmac('sha256', SECRET).update(sessionId).digest('base64').replace(/=+$/, '');
+    return this.visitor().withSession(me.id, `s:${sessionId}.${signature}`);
   }
 
   /** A teacher who plans for a class without hearing its students. */

@@ -1,12 +1,10 @@
 import { spawn } from 'node:child_process';
-import { mkdtempSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { scratchFolder } from './scratch.mjs';
 
 /** Server tests need a real MariaDB: the one that `./ecoute test` started, or one of their own for a lone `jest`. */
 export default async function setup() {
   if (process.env.ECOUTE_TEST_DATABASE) return;
-  const data = mkdtempSync(join(tmpdir(), 'ecoute-jest-'));
+  const data = scratchFolder('ecoute-jest-');
   const child = spawn('node', ['build/server/cli.mjs', 'database'], {
     env: { ...process.env, ECOUTE_DATA: data },
     stdio: ['ignore', 'pipe', 'inherit'],
