@@ -17,7 +17,6 @@ import {
 } from 'class-validator';
 import { IsId, IsNewPassword, ListOf } from './decorators';
 import type { Arrangement } from '@ecoute/core/timing/arrangements';
-import type { Asked } from './invitations';
 import { LIMITS } from './limits';
 
 export type Subject = 'language' | 'music';
@@ -230,4 +229,13 @@ export interface ImportView {
   rows: ImportRow[];
   /** Classes that people were added to, once it is done. */
   classes: { id: string; name: string }[];
+}
+
+/** Somebody who was asked to join, and has not said anything yet. */
+export interface Asked {
+  id: string;
+  /** As it was typed: nothing else is known of somebody who has not said yes. */
+  signInName: string;
+  role: ClassRole;
+  madeAt: string;
 }

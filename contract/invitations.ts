@@ -10,12 +10,3 @@ export interface Invitation {
   madeBy: string;
   madeAt: string;
 }
-
-/** Somebody who was asked to join, and has not said anything yet. */
-export interface Asked {
-  id: string;
-  /** As it was typed: nothing else is known of somebody who has not said yes. */
-  signInName: string;
-  role: ClassRole;
-  madeAt: string;
-}

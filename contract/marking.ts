@@ -16,24 +16,15 @@ import {
 import { IsId, IsInstant, ListOf } from './decorators';
 import { MAX_ITEM_POINTS } from '@ecoute/core/scoring/points';
 import type { AssessmentContent } from './assessments';
+import { RubricChoice, type Judgement } from './judgements';
 import { LIMITS } from './limits';
 import type { Medium } from './recordings';
 import type { Markup } from './markups';
 import type { Note } from './notes';
 import { ASKS, type Ask, type AskKind, type Reply } from './answers';
-import type { TakeSource } from './sittings';
+import type { TakeSource } from './recordings';
 import type { PlacedTake } from '@ecoute/core/timing/takeClock';
 import type { SittingState } from '@ecoute/core/timing/sittingState';
-
-/** The level chosen on one criterion of the rubric. */
-export class RubricChoice {
-  @IsId()
-  criterionId!: string;
-
-  @IsInt()
-  @Min(0)
-  level!: number;
-}
 
 export class SaveMark {
   /** The revision that the change was made on; 0 for a first mark. */
@@ -67,33 +58,6 @@ export class SaveMark {
   /** True once the teacher is done with this answer. */
   @IsBoolean()
   finished!: boolean;
-}
-
-/**
- * What a student says of an answer of their own, or of the whole sitting, on the assessment's scheme: levels of
- * the rubric, points, done (1) or not (0), or a level of the scale; and a remark.
- */
-export class Judgement {
-  @IsArray()
-  @ArrayMaxSize(LIMITS.criteria)
-  @ListOf(() => RubricChoice)
-  choices!: RubricChoice[];
-
-  @IsOptional()
-  @IsNumber({ maxDecimalPlaces: 2 }, { message: 'Points have at most two decimals.' })
-  @Min(0)
-  @Max(MAX_ITEM_POINTS)
-  points!: number | null;
-
-  @IsOptional()
-  @IsInt()
-  @Min(0)
-  @Max(LIMITS.levels)
-  level!: number | null;
-
-  @IsString()
-  @MaxLength(LIMITS.remark, { message: `A remark has at most ${LIMITS.remark} characters.` })
-  remark!: string;
 }
 
 /** The overall level of a sitting: an index into the scale, or null for none yet. */

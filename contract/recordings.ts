@@ -213,3 +213,6 @@ export interface RecordingView {
   /** Since the last byte came, or since it was announced; in ms. */
   quietMs: number;
 }
+
+/** Recorded in the sitting, brought as a file, or recorded on the student's phone for another screen. */
+export type TakeSource = 'recorded' | 'uploaded' | 'phone';

@@ -17,9 +17,10 @@ import type { Openness, SittingState } from '@ecoute/core/timing/sittingState';
 import type { AnswerBy } from '@ecoute/core/timing/strip';
 import type { TakeClock } from '@ecoute/core/timing/takeClock';
 import type { AssessmentContent } from './assessments';
+import type { TakeSource } from './recordings';
 import { LIMITS } from './limits';
 import type { Subject } from './classes';
-import type { Judgement } from './marking';
+import type { Judgement } from './judgements';
 import type { Medium, RecordingView } from './recordings';
 import type { Outline } from './releases';
 
@@ -174,9 +175,6 @@ export interface TodoEntry {
   outline: Outline;
   answeredItemIds: string[];
 }
-
-/** Recorded in the sitting, brought as a file, or recorded on the student's phone for another screen. */
-export type TakeSource = 'recorded' | 'uploaded' | 'phone';
 
 export interface TakeView {
   id: string;

@@ -27,13 +27,14 @@ import {
   insertGroup,
   setArrangement,
 } from '../server/capabilities/classes/store';
-import { insertMark } from '../server/capabilities/marking/store';
+import { insertMark } from '../server/capabilities/marks/store';
 import { putMarkup } from '../server/capabilities/markups/store';
 import { insertNote } from '../server/capabilities/notes/store';
 import { hashPassword } from '../server/capabilities/people/passwords';
 import { anybody, insertPerson } from '../server/capabilities/people/store';
 import type { Recordings } from '../server/capabilities/recordings/service';
-import { addAudience, insertHoliday, insertRelease } from '../server/capabilities/releases/store';
+import { insertHoliday } from '../server/capabilities/holidays/store';
+import { addAudience, insertRelease } from '../server/capabilities/releases/store';
 import { refreshFacts } from '../server/capabilities/sittings/facts';
 import { ensureSitting, insertTake, takesOfSittings } from '../server/capabilities/sittings/store';
 import type { Pool } from '../server/platform/database';

@@ -17,11 +17,14 @@ import { guestRoutes } from './capabilities/guests/routes';
 import { handoverRoutes } from './capabilities/handovers/routes';
 import { Handovers } from './capabilities/handovers/service';
 import { Guests } from './capabilities/guests/service';
-import { markingRoutes } from './capabilities/marking/routes';
-import { Returned } from './capabilities/marking/returned';
-import { Marking } from './capabilities/marking/service';
-import { answerRoutes } from './capabilities/answers/routes';
-import { Answers } from './capabilities/answers/service';
+import { markRoutes } from './capabilities/marks/routes';
+import { Overview } from './capabilities/reading/overview';
+import { Returned } from './capabilities/reading/returned';
+import { readingRoutes } from './capabilities/reading/routes';
+import { StudentLists } from './capabilities/reading/studentLists';
+import { Marks } from './capabilities/marks/service';
+import { answerRoutes } from './capabilities/replies/routes';
+import { Answers } from './capabilities/replies/service';
 import { commentBankRoutes } from './capabilities/commentBank/routes';
 import { CommentBank } from './capabilities/commentBank/service';
 import { evidenceRoutes } from './capabilities/measures/routes';
@@ -32,6 +35,8 @@ import { keepingRoutes } from './capabilities/keeping/routes';
 import { Keeping } from './capabilities/keeping/service';
 import { decisionRoutes } from './capabilities/decisions/routes';
 import { Decisions } from './capabilities/decisions/service';
+import { holidayRoutes } from './capabilities/holidays/routes';
+import { Holidays } from './capabilities/holidays/service';
 import { invitationRoutes } from './capabilities/invitations/routes';
 import { Invitations } from './capabilities/invitations/service';
 import { listenerRoutes } from './capabilities/listeners/routes';
@@ -46,6 +51,7 @@ import { releaseRoutes } from './capabilities/releases/routes';
 import { Releases } from './capabilities/releases/service';
 import { noteRoutes } from './capabilities/notes/routes';
 import { Notes } from './capabilities/notes/service';
+import { Others } from './capabilities/sittings/others';
 import { OwnTakes } from './capabilities/sittings/ownTakes';
 import { sittingRoutes } from './capabilities/sittings/routes';
 import { rosterRoutes } from './capabilities/rosters/routes';
@@ -111,6 +117,12 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   const releases = new Releases(pool, jobs, mailer, config.baseUrl);
   await releases.prepare();
 
+  const classes = new Classes(pool, people, mailer, config.baseUrl);
+  const departments = new Departments(pool);
+  const invitations = new Invitations(pool, {
+    class: (db, yes) => classes.accepted(db, yes),
+    department: (db, yes) => departments.accepted(db, yes),
+  });
   const returned = new Returned(pool);
 
   const routes: Route[] = [
@@ -129,25 +141,27 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
       id => recordings.roomOf(id),
     ),
     ...administrationRoutes(allow, new AdministrationDesk(pool, people, mailer, config)),
-    ...invitationRoutes(allow, new Invitations(pool)),
-    ...classRoutes(allow, new Classes(pool, people, mailer, config.baseUrl)),
+    ...invitationRoutes(allow, invitations),
+    ...classRoutes(allow, classes),
     ...rosterRoutes(allow, new Rosters(pool, jobs, worker)),
     ...guestRoutes(allow, guests),
     ...feedRoutes(allow, new Feeds(pool, config.baseUrl)),
     ...(config.showsMailbox ? [route('get', '/api/mailbox', allow.teacher(), () => messages(pool))] : []),
     ...assessmentRoutes(allow, new Assessments(pool, recordings)),
-    ...departmentRoutes(allow, new Departments(pool)),
+    ...departmentRoutes(allow, departments),
     ...tagRoutes(allow, new Tags(pool)),
     ...packageRoutes(allow, new Packages(pool, files, recordings)),
     ...recordingRoutes(allow, recordings, (personId, id) => isNameless(pool, personId, id)),
-    ...releaseRoutes(allow, releases),
-    ...sittingRoutes(allow, sittings, new OwnTakes(pool, recordings)),
+    ...releaseRoutes(allow, releases, new Overview(pool)),
+    ...holidayRoutes(allow, new Holidays(pool)),
+    ...sittingRoutes(allow, sittings, new OwnTakes(pool, recordings), new Others(pool, sittings.handIns)),
     ...handoverRoutes(allow, new Handovers(pool, sittings, tries, config.baseUrl)),
     route('get', '/api/changes', allow.someone(), ({ req, person, res }) =>
       changes.open(person().id, res, req.sessionID),
     ),
     ...noteRoutes(allow, new Notes(pool, recordings)),
-    ...markingRoutes(allow, new Marking(pool, jobs), returned),
+    ...markRoutes(allow, new Marks(pool, jobs)),
+    ...readingRoutes(allow, pool, { lists: new StudentLists(pool), returned }),
     ...keepingRoutes(allow, new Keeping(pool, recordings, returned)),
     ...commentBankRoutes(allow, new CommentBank(pool, recordings)),
     ...evidenceRoutes(allow, measures),

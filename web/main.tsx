@@ -4,10 +4,10 @@ import { Provider } from 'react-redux';
 import { RouterProvider } from 'react-router';
 import { setNonce } from 'get-nonce';
 import { router } from './app/router';
-import { store } from './app/store';
-import './app/theme.css';
-import { keepOffline } from './app/offline';
-import { applyTheme } from './app/theme';
+import { store } from './base/store';
+import './base/theme.css';
+import { keepOffline } from './base/offline';
+import { applyTheme } from './base/theme';
 
 // The style elements that dialogs insert carry this page's nonce (the content security policy asks for it).
 setNonce(document.querySelector<HTMLMetaElement>('meta[name=csp-nonce]')?.content ?? '');

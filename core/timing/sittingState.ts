@@ -17,6 +17,23 @@ export function isBack(state: SittingState): boolean {
   return state === 'returned' || state === 'answered';
 }
 
+/** What a sitting remembers of what came back to its student. */
+export interface Back {
+  returnedAt: Date | null;
+  givenBackAt: Date | null;
+  notesShownAt: Date | null;
+}
+
+/** Whether the student has it back. A return may be set for a time that is still to come. */
+export function isReturned({ returnedAt }: Pick<Back, 'returnedAt'>, nowMs: number): boolean {
+  return returnedAt !== null && returnedAt.getTime() <= nowMs;
+}
+
+/** Whether a student may hear notes: after the return, when it was given back, or when a teacher lets them before. */
+export function showsNotes(sitting: Back, nowMs: number): boolean {
+  return isReturned(sitting, nowMs) || sitting.givenBackAt !== null || sitting.notesShownAt !== null;
+}
+
 /** The times of a release. Instants in ms since 1970 (UTC). */
 export interface ReleaseTimes {
   opensAtMs: number;

@@ -156,3 +156,8 @@ export function answerTrouble(error: unknown, _req: Request, res: Response, next
   const trouble = asTrouble(error);
   res.status(trouble.status).json(trouble.body());
 }
+
+/** One field that cannot stand, in words that say what to do. */
+export function invalid(field: string, message: string): Trouble {
+  return new Trouble('invalid', message, { fields: { [field]: message } });
+}

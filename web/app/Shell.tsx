@@ -11,12 +11,12 @@ import { player, usePlayed } from '../parts/player/usePlayer';
 import { desk } from '../parts/recorder/delivery';
 import { useDeliveries } from '../parts/recorder/useDeliveries';
 import { Confirm } from '../parts/Confirm';
-import { api } from './api';
-import { pageOf } from './own';
-import { forgetSaid } from './offline';
-import { store } from './store';
+import { api } from '../base/api';
+import { pageOf } from '../base/own';
+import { forgetSaid } from '../base/offline';
+import { store } from '../base/store';
 import { useChanges } from './useChanges';
-import { applyTheme, chosenTheme, type Theme } from './theme';
+import { applyTheme, chosenTheme, type Theme } from '../base/theme';
 import {
   chooseLanguage,
   onLanguage,
@@ -26,7 +26,7 @@ import {
   setScreenLanguage,
   t,
   type ScreenLanguage,
-} from './i18n';
+} from '../base/i18n';
 
 const PLACES: Record<Me['role'], [string, string][]> = {
   teacher: [

@@ -70,11 +70,11 @@ export const router = createBrowserRouter([
     errorElement: <Lost />,
     children: [
       { index: true, element: <HomePage /> },
-      { path: 'set', element: page(() => import('../features/set/SetPage'), 'SetPage') },
+      { path: 'set', element: page(() => import('../features/set/shelf/SetPage'), 'SetPage') },
       { path: 'set/:id', element: page(() => import('../features/set/EditorPage'), 'EditorPage') },
       {
         path: 'set/:id/rehearsal',
-        element: page(() => import('../features/sit/RehearsalPage'), 'RehearsalPage'),
+        element: page(() => import('../features/sit/rehearsal/RehearsalPage'), 'RehearsalPage'),
       },
       { path: 'release', element: page(() => import('../features/release/ReleasesPage'), 'ReleasesPage') },
       {
@@ -111,7 +111,7 @@ export const router = createBrowserRouter([
       },
       { path: 'lists/:id', element: page(() => import('../features/classes/ImportPage'), 'ImportPage') },
       { path: 'sit/:id', element: page(() => import('../features/sit/SitPage'), 'SitPage') },
-      { path: 'others/:id', element: page(() => import('../features/sit/OthersPage'), 'OthersPage') },
+      { path: 'others/:id', element: page(() => import('../features/sit/lists/OthersPage'), 'OthersPage') },
       {
         path: 'returned',
         element: page(() => import('../features/returned/ReturnedPages'), 'ReturnedListPage'),
@@ -120,7 +120,10 @@ export const router = createBrowserRouter([
         path: 'returned/:id',
         element: page(() => import('../features/returned/ReturnedPages'), 'ReturnedPage'),
       },
-      { path: 'recordings', element: page(() => import('../features/sit/RecordingsPage'), 'RecordingsPage') },
+      {
+        path: 'recordings',
+        element: page(() => import('../features/sit/lists/RecordingsPage'), 'RecordingsPage'),
+      },
     ],
   },
 ]);

@@ -1,8 +1,8 @@
 import { useEffect, useRef } from 'react';
 import type { Told } from '@ecoute/contract/changes';
-import { api } from './api';
+import { api } from '../base/api';
 import { desk } from '../parts/recorder/delivery';
-import { store } from './store';
+import { store } from '../base/store';
 
 type Tags = Parameters<typeof api.util.invalidateTags>[0];
 

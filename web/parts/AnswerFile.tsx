@@ -4,7 +4,7 @@ import type { Medium } from '@ecoute/contract/recordings';
 import { blankStimulus } from '@ecoute/contract/blank';
 import { Film } from './player/Film';
 import { StimulusView } from './stimuli/StimulusView';
-import { t } from '../app/i18n';
+import { t } from '../base/i18n';
 
 /** What is seen of an answer: a film while it plays, a picture, pages; any file can be saved. */
 export function AnswerFile({

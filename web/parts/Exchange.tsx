@@ -1,7 +1,7 @@
 import { Check } from 'lucide-react';
 import type { Ask, Reply } from '@ecoute/contract/answers';
 import { clock } from '@ecoute/core/timing/words';
-import { t } from '../app/i18n';
+import { t } from '../base/i18n';
 import { PlayButton, trackOf } from './player/PlayButton';
 import { when } from './when';
 

@@ -1,6 +1,6 @@
 import type { Invitation } from '@ecoute/contract/invitations';
-import { api, refusalOf } from '../app/api';
-import { t } from '../app/i18n';
+import { api, refusalOf } from '../base/api';
+import { t } from '../base/i18n';
 import { Button } from './Button';
 import { Notice } from './Notice';
 

@@ -1,5 +1,5 @@
 import type { Scoring } from '@ecoute/contract/assessments';
-import type { Judgement } from '@ecoute/contract/marking';
+import type { Judgement } from '@ecoute/contract/judgements';
 import { judgementWords } from './judgementWords';
 
 /** The student's own judgement, in the student's colour. */

@@ -1,7 +1,7 @@
-import type { Refusal } from '../app/api';
+import type { Refusal } from '../base/api';
 import { Button } from './Button';
 import { Notice } from './Notice';
-import { t } from '../app/i18n';
+import { t } from '../base/i18n';
 
 /** Keeps the place of a list while it loads, so that nothing jumps. */
 export function Loading({ rows = 4, height = 56 }: { rows?: number; height?: number }) {

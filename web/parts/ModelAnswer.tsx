@@ -1,6 +1,6 @@
 import type { Item } from '@ecoute/contract/assessments';
 import { PlayButton, trackOf } from './player/PlayButton';
-import { t } from '../app/i18n';
+import { t } from '../base/i18n';
 
 /** A model answer, where one is there and open; the server leaves it out until then. */
 export function ModelAnswer({

@@ -1,4 +1,4 @@
-import { t } from '../app/i18n';
+import { t } from '../base/i18n';
 import { Field, inputClass } from './Field';
 
 /** A password that is being chosen. */

@@ -3,7 +3,7 @@ import { Film } from './player/Film';
 import { PlayButton, trackOf } from './player/PlayButton';
 import { RichText } from './RichText';
 import { Stimuli } from './stimuli/StimulusView';
-import { t } from '../app/i18n';
+import { t } from '../base/i18n';
 
 /** What an item gives to answer: words, the film of a filmed prompt, and what is to be looked at. */
 export function PromptWords({

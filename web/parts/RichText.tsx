@@ -1,7 +1,7 @@
 import { Fragment, useEffect, type ReactNode } from 'react';
 import { directionOf } from '@ecoute/core/formats/languages';
 import type { RichNode } from '@ecoute/core/formats/richText';
-import { loadScript } from '../app/scripts/loadScript';
+import { loadScript } from '../base/scripts/loadScript';
 
 function marked(node: RichNode): ReactNode {
   return (node.marks ?? []).reduce<ReactNode>((inside, mark) => {

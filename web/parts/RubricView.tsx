@@ -2,7 +2,7 @@ import { Check } from 'lucide-react';
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
 import type { Choice } from '@ecoute/core/scoring/scheme';
 import type { Rubric, Scoring } from '@ecoute/contract/assessments';
-import { t } from '../app/i18n';
+import { t } from '../base/i18n';
 
 /** A rubric to read: each criterion with its levels; with choices, the level that was given stands out. */
 export function RubricView({ rubric, choices }: { rubric: Rubric; choices?: readonly Choice[] }) {

@@ -13,7 +13,7 @@ import {
   type LucideIcon,
 } from 'lucide-react';
 import type { SittingState } from '@ecoute/core/timing/sittingState';
-import { t } from '../app/i18n';
+import { t } from '../base/i18n';
 
 const STATES: Record<SittingState, [LucideIcon, string]> = {
   notOpened: [CircleDashed, 'not opened'],

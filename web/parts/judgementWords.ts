@@ -1,7 +1,7 @@
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
 import type { Scoring } from '@ecoute/contract/assessments';
-import type { Judgement } from '@ecoute/contract/marking';
-import { t } from '../app/i18n';
+import type { Judgement } from '@ecoute/contract/judgements';
+import { t } from '../base/i18n';
 
 /** What a student said of their own answer, in short. */
 export function judgementWords(scoring: Scoring, judgement: Judgement): string[] {

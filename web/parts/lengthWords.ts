@@ -1,4 +1,4 @@
-import { t } from '../app/i18n';
+import { t } from '../base/i18n';
 
 /** A length as a person decides by it, in the language of the screen: "45 seconds", "about 6 minutes", "1 h 3 min". */
 export function lengthWords(ms: number): string {

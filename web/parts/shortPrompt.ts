@@ -1,5 +1,5 @@
 import type { Item } from '@ecoute/contract/assessments';
-import { t } from '../app/i18n';
+import { t } from '../base/i18n';
 
 const SHOWN: Record<Item['stimuli'][number]['kind'], string> = {
   picture: 'Picture',

@@ -1,5 +1,5 @@
 import { differenceInCalendarDays } from 'date-fns';
-import { locale } from '../app/i18n';
+import { locale } from '../base/i18n';
 
 /** An instant as people say it: "today 18:00", "tomorrow 09:30", "Tue, 3 Nov 18:00", in the screen's language. */
 export function when(iso: string, now = new Date()): string {

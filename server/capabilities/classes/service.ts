@@ -12,7 +12,7 @@ import type {
   SetArrangement,
 } from '@ecoute/contract/classes';
 import type { Me } from '@ecoute/contract/people';
-import { teachesClass } from '../../platform/access/store';
+import { managesClass, teachesClass } from '../../platform/access/store';
 import { insertChange, insertForParticipants } from '../../platform/changes/store';
 import { isDuplicate, transaction, type Pool, type Queryable } from '../../platform/database';
 import { addressOf, type Mailer } from '../../platform/mail/mailer';
@@ -20,7 +20,7 @@ import { noteSafety } from '../../platform/safety/store';
 import { notFound, Trouble } from '../../platform/trouble';
 import type { People } from '../people/service';
 import { findBySignInName, makersOf } from '../people/store';
-import { askedInto, insertInvitation, knownTo } from '../invitations/store';
+import { askedInto, insertInvitation, knownTo, type InvitationRow } from '../invitations/store';
 import { joinReleases, leaveReleases, releasesOfClass } from '../releases/store';
 import * as store from './store';
 
@@ -31,6 +31,19 @@ export class Classes {
     private readonly mailer: Mailer,
     private readonly baseUrl: string,
   ) {}
+
+  /** Somebody said yes. @throws Trouble closed when whoever asked is no longer with the class */
+  async accepted(db: Queryable, { classId, personId, role, madeBy }: InvitationRow): Promise<void> {
+    if (!classId) return;
+    const may = role === 'student' ? managesClass : teachesClass;
+    if (!(await may(db, madeBy, classId)))
+      throw new Trouble('closed', 'Whoever asked you is no longer with this class. Ask to be asked again.');
+    if (await store.roleIn(db, classId, personId)) return;
+    await store.addMember(db, { classId, personId, role });
+    if (role === 'student') await joinReleases(db, { classId }, [personId]);
+    await insertChange(db, { kind: 'class', subjectId: classId, classId, personId });
+    await insertChange(db, { kind: 'todo', subjectId: null, classId: null, personId });
+  }
 
   list(teacher: Me): Promise<ClassSummary[]> {
     return store.classesOf(this.pool, teacher.id);

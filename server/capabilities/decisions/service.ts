@@ -7,7 +7,7 @@ import { transaction, type Pool, type Queryable } from '../../platform/database'
 import { notFound, Trouble } from '../../platform/trouble';
 import { exceptionOf, findRelease, grant, type ReleaseRow } from '../releases/store';
 import { sittingsWith, type SittingRow } from '../sittings/store';
-import { codeNames } from '../marking/names';
+import { codeNames } from '../releases/names';
 import * as store from './store';
 
 /** What is decided about single students of a release. Recordings and scores stay, whatever is decided. */

@@ -9,16 +9,23 @@ import type {
   Shares,
 } from '@ecoute/contract/departments';
 import type { Me } from '@ecoute/contract/people';
-import { transaction, type Pool } from '../../platform/database';
+import { memberOf } from '../../platform/access/store';
+import { transaction, type Pool, type Queryable } from '../../platform/database';
 import { Trouble } from '../../platform/trouble';
 import { sharedWith } from '../assessments/store';
-import { insertInvitation, knownTo } from '../invitations/store';
+import { insertInvitation, knownTo, type InvitationRow } from '../invitations/store';
 import { findBySignInName } from '../people/store';
 import * as store from './store';
 
 /** Teachers who share a shelf, and what stands on it. */
 export class Departments {
   constructor(private readonly pool: Pool) {}
+
+  /** Somebody said yes; it holds where whoever asked is still a member. */
+  async accepted(db: Queryable, { departmentId, personId, madeBy }: InvitationRow): Promise<void> {
+    if (departmentId && (await memberOf(db, madeBy, departmentId)))
+      await store.addMember(db, departmentId, personId);
+  }
 
   list(teacher: Me): Promise<Department[]> {
     return store.departmentsOf(this.pool, teacher.id);

@@ -1,17 +1,23 @@
 import type { Invitation } from '@ecoute/contract/invitations';
 import type { Me } from '@ecoute/contract/people';
-import { memberOf, managesClass, teachesClass } from '../../platform/access/store';
 import { insertChange } from '../../platform/changes/store';
-import { transaction, type Pool } from '../../platform/database';
-import { notFound, Trouble } from '../../platform/trouble';
-import { addMember, roleIn } from '../classes/store';
-import { addMember as addToDepartment } from '../departments/store';
-import { joinReleases } from '../releases/store';
+import { transaction, type Pool, type Queryable } from '../../platform/database';
+import { notFound } from '../../platform/trouble';
 import * as store from './store';
+
+/**
+ * Takes somebody in who said yes. Asks again whether whoever asked may: a right is good when it takes effect.
+ * @throws Trouble closed when they may not
+ */
+export type Accepted = (db: Queryable, invitation: store.InvitationRow) => Promise<void>;
 
 /** What somebody is asked to join. Nothing of it holds before they say yes, and whoever asked may still ask then. */
 export class Invitations {
-  constructor(private readonly pool: Pool) {}
+  /** @param accepted what becomes of a yes, by what it was asked for */
+  constructor(
+    private readonly pool: Pool,
+    private readonly accepted: { class: Accepted; department: Accepted },
+  ) {}
 
   list(person: Me): Promise<Invitation[]> {
     return store.invitationsOf(this.pool, person.id);
@@ -23,22 +29,8 @@ export class Invitations {
       const found = await store.findInvitation(db, id);
       if (found?.personId !== person.id) throw notFound();
       await store.removeInvitation(db, id);
-      const { classId, departmentId, role, madeBy } = found;
-      if (departmentId) {
-        if (!(await memberOf(db, madeBy, departmentId))) return;
-        await addToDepartment(db, departmentId, person.id);
-        return;
-      }
-      if (!classId) return;
-      // Asked again now: a right is good when it takes effect.
-      const may = role === 'student' ? managesClass : teachesClass;
-      if (!(await may(db, madeBy, classId)))
-        throw new Trouble('closed', 'Whoever asked you is no longer with this class. Ask to be asked again.');
-      if (await roleIn(db, classId, person.id)) return;
-      await addMember(db, { classId, personId: person.id, role });
-      if (role === 'student') await joinReleases(db, { classId }, [person.id]);
-      await insertChange(db, { kind: 'class', subjectId: classId, classId, personId: person.id });
-      await insertChange(db, { kind: 'todo', subjectId: null, classId: null, personId: person.id });
+      if (found.departmentId) await this.accepted.department(db, found);
+      else if (found.classId) await this.accepted.class(db, found);
     });
     return this.list(person);
   }

@@ -1,5 +1,6 @@
 import type { ClassRole } from '@ecoute/contract/classes';
-import type { Asked, Invitation } from '@ecoute/contract/invitations';
+import type { Invitation } from '@ecoute/contract/invitations';
+import type { Asked } from '@ecoute/contract/classes';
 import { row, rows, run, type Queryable } from '../../platform/database';
 
 export interface InvitationRow {

@@ -8,14 +8,13 @@ import yazl from 'yazl';
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import { fileNameOf, INDEX_COLUMNS } from '@ecoute/core/formats/fileNames';
 import { fromHundredths } from '@ecoute/core/scoring/points';
-import { isBack } from '@ecoute/core/timing/sittingState';
+import { isBack, isReturned } from '@ecoute/core/timing/sittingState';
 import type { Peaks } from '@ecoute/core/audio/peaks';
 import type { Pool } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
-import { codeNames } from '../marking/names';
-import type { Returned } from '../marking/returned';
-import { marksOf } from '../marking/store';
-import { isReturned } from '../marking/views';
+import { codeNames } from '../releases/names';
+import type { Returned } from '../reading/returned';
+import { marksOf } from '../marks/store';
 import type { Recordings } from '../recordings/service';
 import { studentsFrom } from '../releases/standing';
 import { findRelease, standings, timesOf } from '../releases/store';
@@ -115,7 +114,8 @@ export class Keeping {
     const sitting = await findSitting(this.pool, sittingId);
     const release = sitting && (await findRelease(this.pool, sitting.releaseId));
     if (!sitting || !release) throw notFound();
-    const nameOf = forTeacher && !isReturned(sitting) ? await codeNames(this.pool, release) : null;
+    const nameOf =
+      forTeacher && !isReturned(sitting, Date.now()) ? await codeNames(this.pool, release) : null;
     const name = nameOf ? nameOf(sitting.studentId) : await studentName(this.pool, sittingId);
     return { name, zone: release.timeZone };
   }

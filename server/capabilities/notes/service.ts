@@ -1,5 +1,6 @@
 import { pinnedUntil, pinProblem } from '@ecoute/core/timing/pinned';
 import { writeVtt } from '@ecoute/core/formats/webvtt';
+import { showsNotes } from '@ecoute/core/timing/sittingState';
 import { LIMITS } from '@ecoute/contract/limits';
 import type { NewSpokenNote, Note, SaveNote } from '@ecoute/contract/notes';
 import type { Me } from '@ecoute/contract/people';
@@ -7,7 +8,6 @@ import { insertChange } from '../../platform/changes/store';
 import { isDuplicate, transaction, type Pool, type Queryable } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
 import { readableComment } from '../commentBank/store';
-import { showsNotes } from '../marking/views';
 import type { Recordings } from '../recordings/service';
 import { findRecording } from '../recordings/store';
 import { situationOf, tellTeachers, type Situation } from '../sittings/situation';
@@ -109,7 +109,7 @@ export class Notes {
     const sittingId = await sittingOfTake(this.pool, takeId);
     if (!sittingId) throw notFound();
     const { sitting, release } = await situationOf(this.pool, sittingId);
-    if (person.role === 'student' && (sitting.studentId !== person.id || !showsNotes(sitting)))
+    if (person.role === 'student' && (sitting.studentId !== person.id || !showsNotes(sitting, Date.now())))
       throw notFound();
     const notes = await store.notesOf(this.pool, [takeId]);
     return writeVtt(

@@ -44,16 +44,6 @@ export async function insertNote(
   );
 }
 
-/** True once a teacher has pinned something to a take of a sitting, also what was taken away again. */
-export async function notesBegun(db: Queryable, sittingId: string): Promise<boolean> {
-  const found = await row(
-    db,
-    'SELECT 1 FROM notes n JOIN takes t ON t.id = n.take_id WHERE t.sitting_id = :sittingId LIMIT 1',
-    { sittingId },
-  );
-  return found !== null;
-}
-
 /** The take that a spoken note is about, by the note's recording. */
 export async function takeOfVoice(db: Queryable, recordingId: string): Promise<string | null> {
   const found = await row<{ takeId: string }>(

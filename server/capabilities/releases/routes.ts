@@ -1,11 +1,14 @@
 import {
   MoveReleases,
   NewException,
-  NewHoliday,
   NewRelease,
   NewSeries,
   ReleaseTerms,
+  type CalendarView,
+  type ReleaseDetail,
+  type ReleaseSummary,
 } from '@ecoute/contract/releases';
+import type { Me } from '@ecoute/contract/people';
 import type { Policies } from '../../platform/access/policies';
 import { route, type Route } from '../../platform/routes';
 import { Trouble } from '../../platform/trouble';
@@ -21,15 +24,25 @@ function dayIn(value: unknown): string {
   return day;
 }
 
-export function releaseRoutes(allow: Policies, releases: Releases): Route[] {
+/** @param reads what is known of releases beyond themselves: where everybody stands */
+export function releaseRoutes(
+  allow: Policies,
+  releases: Releases,
+  reads: {
+    list(teacher: Me): Promise<ReleaseSummary[]>;
+    before(teacher: Me, id: string): Promise<ReleaseSummary[]>;
+    calendar(person: Me, from: string, to: string): Promise<CalendarView>;
+    detail(id: string): Promise<ReleaseDetail>;
+  },
+): Route[] {
   const own = allow.managerOfRelease();
   return [
-    route('get', '/api/releases', allow.teacher(), ({ person }) => releases.list(person())),
+    route('get', '/api/releases', allow.teacher(), ({ person }) => reads.list(person())),
     route(
       'post',
       '/api/releases',
       allow.teacher(),
-      ({ person, body }) => releases.make(person(), body),
+      async ({ person, body }) => reads.detail(await releases.make(person(), body)),
       NewRelease,
     ),
     route(
@@ -47,14 +60,17 @@ export function releaseRoutes(allow: Policies, releases: Releases): Route[] {
       MoveReleases,
     ),
     route('get', '/api/releases/:releaseId/before', own, ({ person, id }) =>
-      releases.before(person(), id('releaseId')),
+      reads.before(person(), id('releaseId')),
     ),
-    route('get', '/api/releases/:releaseId', own, ({ id }) => releases.detail(id('releaseId'))),
+    route('get', '/api/releases/:releaseId', own, ({ id }) => reads.detail(id('releaseId'))),
     route(
       'put',
       '/api/releases/:releaseId',
       own,
-      ({ id, body }) => releases.change(id('releaseId'), body),
+      async ({ id, body }) => {
+        await releases.change(id('releaseId'), body);
+        return reads.detail(id('releaseId'));
+      },
       ReleaseTerms,
     ),
     route('delete', '/api/releases/:releaseId', own, ({ id }) => releases.takeBack(id('releaseId'))),
@@ -62,23 +78,15 @@ export function releaseRoutes(allow: Policies, releases: Releases): Route[] {
       'put',
       '/api/releases/:releaseId/exceptions/:personId',
       own,
-      ({ person, id, body }) => releases.grant(person(), id('releaseId'), id('personId'), body),
+      async ({ person, id, body }) => {
+        await releases.grant(person(), id('releaseId'), id('personId'), body);
+        return reads.detail(id('releaseId'));
+      },
       NewException,
     ),
     route('post', '/api/releases/:releaseId/reminders', own, ({ id }) => releases.remind(id('releaseId'))),
     route('get', '/api/calendar', allow.someone(), ({ req, person }) =>
-      releases.calendar(person(), dayIn(req.query.from), dayIn(req.query.to)),
-    ),
-    route('get', '/api/holidays', allow.teacher(), () => releases.holidays()),
-    route(
-      'post',
-      '/api/holidays',
-      allow.teacher(),
-      ({ person, body }) => releases.addHoliday(person(), body),
-      NewHoliday,
-    ),
-    route('delete', '/api/holidays/:holidayId', allow.teacher(), ({ person, id }) =>
-      releases.removeHoliday(person(), id('holidayId')),
+      reads.calendar(person(), dayIn(req.query.from), dayIn(req.query.to)),
     ),
   ];
 }

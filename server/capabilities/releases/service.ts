@@ -1,43 +1,28 @@
 import { randomUUID } from 'node:crypto';
 import { allMovedByDays } from '@ecoute/core/timing/series';
-import { countingTake } from '@ecoute/core/timing/itemRun';
-import { isBack, opennessAt } from '@ecoute/core/timing/sittingState';
+import { opennessAt } from '@ecoute/core/timing/sittingState';
 import { isTimeZone } from '@ecoute/core/timing/wallTime';
-import { releaseProblems, type Item } from '@ecoute/contract/assessments';
+import { releaseProblems } from '@ecoute/contract/assessments';
 import type { Me } from '@ecoute/contract/people';
 import type {
-  CalendarView,
-  HolidayView,
   MoveReleases,
   NewException,
-  NewHoliday,
   NewRelease,
   NewSeries,
-  ReleaseDetail,
   ReleaseEntry,
-  ReleaseStudent,
-  ReleaseSummary,
   ReleaseTerms,
   ReminderResult,
-  StateCounts,
 } from '@ecoute/contract/releases';
 import { insertChange, insertForParticipants } from '../../platform/changes/store';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
 import { UNTIL_DONE, type JobQueue } from '../../platform/jobs/queue';
 import { addressOf, type Mailer } from '../../platform/mail/mailer';
-import { notFound, Trouble } from '../../platform/trouble';
-import { administers, editsAssessment, managesClass, managesRelease } from '../../platform/access/store';
+import { invalid, notFound, Trouble } from '../../platform/trouble';
+import { editsAssessment, managesClass, managesRelease } from '../../platform/access/store';
 import { fillOutlines, findAssessment, freezeVersion } from '../assessments/store';
-import {
-  eventsOfSittings,
-  hearingsOf,
-  takesOfSittings,
-  type HearingsRow,
-  type TakeRow,
-} from '../sittings/store';
-import { liveFrom } from './live';
 import { studentsFrom, type StudentStanding } from './standing';
 import * as store from './store';
+import { entryView } from './view';
 
 /** Nobody is reminded twice within this time, however often a teacher asks. */
 const REMIND_AGAIN_MS = 3_600_000;
@@ -57,96 +42,14 @@ export class Releases {
     return fillOutlines(this.pool);
   }
 
-  /** The newest releases, and every older one in which work waits to be returned. */
-  async list(teacher: Me): Promise<ReleaseSummary[]> {
-    const newest = await store.releasesTaught(this.pool, teacher.id);
-    const known = new Set(newest.map(r => r.id));
-    const waiting = await store.releasesNotReturned(this.pool, teacher.id);
-    const older = await store.entriesOf(
-      this.pool,
-      waiting.filter(id => !known.has(id)),
-    );
-    return this.summaries([...newest, ...older.sort((a, b) => b.dueAt.getTime() - a.dueAt.getTime())]);
-  }
-
-  /** The next older page after a release. @throws Trouble notFound for one that is not the teacher's */
-  async before(teacher: Me, id: string): Promise<ReleaseSummary[]> {
-    const release = await store.findRelease(this.pool, id);
-    if (!release || !(await managesRelease(this.pool, teacher.id, id))) throw notFound();
-    return this.summaries(await store.releasesTaught(this.pool, teacher.id, { dueAt: release.dueAt, id }));
-  }
-
-  /** What lies on the days from one to another (that one left out); days as `YYYY-MM-DD`, a day of grace around. */
-  async calendar(person: Me, from: string, to: string): Promise<CalendarView> {
-    const day = 86_400_000;
-    const releases = await store.releasesBetween(this.pool, {
-      personId: person.id,
-      isTeacher: person.role === 'teacher',
-      from: new Date(Date.parse(`${from}T00:00Z`) - day),
-      to: new Date(Date.parse(`${to}T00:00Z`) + day),
-    });
-    return { releases: releases.map(entryView), holidays: await store.holidaysBetween(this.pool, from, to) };
-  }
-
-  async detail(id: string): Promise<ReleaseDetail> {
-    const release = await store.findRelease(this.pool, id);
-    const [entry] = await store.entriesOf(this.pool, [id]);
-    if (!release || !entry) throw notFound();
-    const now = Date.now();
-    const rows = studentsFrom(store.timesOf(release), await store.standings(this.pool, [id]), now);
-    const open = rows.flatMap(s => (s.open ? [s.open.id] : []));
-    const events = await eventsOfSittings(this.pool, open);
-    const heard = await hearingsOf(
-      this.pool,
-      rows.flatMap(s => s.sittings.map(x => x.id)),
-    );
-    const counting = rows.flatMap(s => (s.counting ? [s.counting.id] : []));
-    const takes = await takesOfSittings(this.pool, counting);
-    const taken = new Map(counting.map(sittingId => [sittingId, [] as typeof takes]));
-    for (const take of takes) taken.get(take.sittingId)?.push(take);
-    const isHidden = (s: StudentStanding) => release.namesHidden && !isBack(s.standing.state);
-    const students = rows.map((s): ReleaseStudent => {
-      return {
-        id: s.studentId,
-        displayName: s.displayName,
-        // From a name to a recording leads no way while names are hidden.
-        sittingId: isHidden(s) ? null : (s.counting?.id ?? null),
-        sittings: isHidden(s) ? Math.min(1, s.sittings.length) : s.sittings.length,
-        ...(isHidden(s) ? presenceOf(s, now) : s.standing),
-        dueAt: new Date(s.times.dueAtMs).toISOString(),
-        extended: s.exception.dueAtMs !== null,
-        extraSittings: isHidden(s) ? 0 : s.exception.extraSittings,
-        handedInAt: isHidden(s) ? null : (s.counting?.handedInAt?.toISOString() ?? null),
-        returnedAt: isHidden(s) ? null : (s.counting?.returnedAt?.toISOString() ?? null),
-        answered: isHidden(s) ? 0 : (s.counting?.answered ?? 0),
-        live:
-          s.open && !isHidden(s)
-            ? liveFrom(
-                release.content.items,
-                events.filter(e => e.sittingId === s.open!.id),
-                now,
-              )
-            : null,
-        hearings: isHidden(s)
-          ? {}
-          : hearingsIn(heard.filter(h => s.sittings.some(x => x.id === h.sittingId))),
-        remindedAt: s.remindedAt?.toISOString() ?? null,
-        takes:
-          s.counting && !isHidden(s)
-            ? countingTakes(release.content.items, taken.get(s.counting.id) ?? [])
-            : [],
-      };
-    });
-    return { ...summaryView(entry, rows), content: release.content, students };
-  }
-
   /**
    * Freezes the assessment as it stands and gives it to whom it is for.
+   * @returns the id of the release
    * @throws Trouble invalid when it is not ready, or the times contradict each other
    */
-  async make(teacher: Me, wanted: NewRelease): Promise<ReleaseDetail> {
+  async make(teacher: Me, wanted: NewRelease): Promise<string> {
     const [id] = await this.makeAll(teacher, wanted, [wanted], null);
-    return this.detail(id!);
+    return id!;
   }
 
   /** The same release on several dates, all or none. @throws Trouble as `make` does */
@@ -212,14 +115,13 @@ export class Releases {
   }
 
   /** Changes when and how a release takes place. What was handed in stays handed in. */
-  async change(id: string, wanted: ReleaseTerms): Promise<ReleaseDetail> {
+  async change(id: string, wanted: ReleaseTerms): Promise<void> {
     await transaction(this.pool, async db => {
       const release = await store.findRelease(db, id);
       if (!release) throw notFound();
       await store.changeTerms(db, id, termsOf(wanted, release));
       await this.tell(db, [id], release.classId);
     });
-    return this.detail(id);
   }
 
   /**
@@ -265,7 +167,7 @@ export class Releases {
   }
 
   /** What one student is granted: an extension, an excuse, more sittings. */
-  async grant(teacher: Me, id: string, personId: string, wanted: NewException): Promise<ReleaseDetail> {
+  async grant(teacher: Me, id: string, personId: string, wanted: NewException): Promise<void> {
     await transaction(this.pool, async db => {
       const release = await store.findRelease(db, id);
       if (!release) throw notFound();
@@ -289,7 +191,6 @@ export class Releases {
       await insertChange(db, { kind: 'release', subjectId: id, classId: release.classId, personId: null });
       await insertChange(db, { kind: 'todo', subjectId: null, classId: null, personId });
     });
-    return this.detail(id);
   }
 
   /**
@@ -366,37 +267,6 @@ export class Releases {
     ].join('\n\n');
   }
 
-  holidays(): Promise<HolidayView[]> {
-    return store.holidaysBetween(this.pool, '2000-01-01', '2200-01-01');
-  }
-
-  /** @throws Trouble invalid when the days are none, or end before they begin */
-  async addHoliday(teacher: Me, wanted: NewHoliday): Promise<HolidayView[]> {
-    if (wanted.lastOn < wanted.firstOn)
-      throw invalid('lastOn', 'These days would end before they begin. Choose a later last day.');
-    await store.insertHoliday(this.pool, {
-      id: randomUUID(),
-      name: wanted.name.trim(),
-      firstOn: wanted.firstOn,
-      lastOn: wanted.lastOn,
-      madeBy: teacher.id,
-    });
-    return this.holidays();
-  }
-
-  /** @throws Trouble notAllowed for days that a colleague named, unless one looks after this Ecoute */
-  async removeHoliday(by: Me, id: string): Promise<HolidayView[]> {
-    const madeBy = await store.holidayMaker(this.pool, id);
-    if (madeBy === null) throw notFound();
-    if (madeBy !== by.id && !(await administers(this.pool, by.id)))
-      throw new Trouble(
-        'notAllowed',
-        'A colleague named these days. Ask them, or an administrator, to take them away.',
-      );
-    await store.removeHoliday(this.pool, id);
-    return this.holidays();
-  }
-
   /** Open pages of the teachers, and of the students, learn of it by themselves. */
   private async tell(db: Queryable, ids: readonly string[], classId: string): Promise<void> {
     for (const subjectId of ids)
@@ -408,43 +278,6 @@ export class Releases {
         await this.jobs.add(db, 'announceRelease', { id }, { runAfter: release.opensAt, subjectId: id });
     }
   }
-
-  private async summaries(releases: store.EntryRow[]): Promise<ReleaseSummary[]> {
-    const now = Date.now();
-    const rows = new Map<string, store.StandingRow[]>();
-    for (const row of await store.standingsToCount(
-      this.pool,
-      releases.map(r => r.id),
-    )) {
-      const of = rows.get(row.releaseId);
-      if (of) of.push(row);
-      else rows.set(row.releaseId, [row]);
-    }
-    return releases.map(r => summaryView(r, studentsFrom(store.timesOf(r), rows.get(r.id) ?? [], now)));
-  }
-}
-
-/** Hearings by item, over all of a student's sittings. */
-function hearingsIn(rows: readonly HearingsRow[]): Record<string, number> {
-  const heard: Record<string, number> = {};
-  for (const { itemId, count } of rows) heard[itemId] = (heard[itemId] ?? 0) + Number(count);
-  return heard;
-}
-
-/**
- * What is said by name while names are hidden. Before the due time only whether somebody has begun: the moment in which
- * somebody hands in, and a voice appears on the lanes, would say whose it is. After it, who has handed in.
- */
-function presenceOf(s: StudentStanding, now: number): StudentStanding['standing'] {
-  const isOver = now > s.times.dueAtMs;
-  const hasHandedIn = s.sittings.some(x => x.handedInAt !== null);
-  const state = s.sittings.length === 0 ? 'notOpened' : isOver && hasHandedIn ? 'handedIn' : 'underWay';
-  const missing = isOver && !hasHandedIn && !s.standing.excused;
-  return { state, late: false, missing, excused: s.standing.excused, givenBack: false };
-}
-
-function invalid(field: string, message: string): Trouble {
-  return new Trouble('invalid', message, { fields: { [field]: message } });
 }
 
 /**
@@ -479,55 +312,4 @@ function termsOf(wanted: ReleaseTerms, known: store.ReleaseTermsRow | null): sto
     notify: wanted.notify ?? known?.notify ?? false,
     note: wanted.note.trim(),
   };
-}
-
-function entryView(row: store.EntryRow): ReleaseEntry {
-  const { opensAt, dueAt, closesAt, outline, ...rest } = row;
-  return {
-    ...rest,
-    title: outline.title,
-    outline: { title: outline.title, items: outline.items },
-    opensAt: opensAt.toISOString(),
-    dueAt: dueAt.toISOString(),
-    closesAt: closesAt?.toISOString() ?? null,
-  };
-}
-
-/** What can be played of a sitting, in the order of its items. */
-function countingTakes(items: readonly Item[], takes: readonly TakeRow[]): ReleaseStudent['takes'] {
-  return items.flatMap(({ id }) => {
-    const take = countingTake<TakeRow>(takes.filter(t => t.itemId === id));
-    const isHeard = take?.recording.medium === 'sound' || take?.recording.medium === 'video';
-    return take && isHeard ? [{ itemId: id, takeId: take.id, durationMs: take.durationMs }] : [];
-  });
-}
-
-function summaryView(row: store.EntryRow, students: readonly StudentStanding[]): ReleaseSummary {
-  const counts: StateCounts = {
-    students: students.length,
-    notOpened: 0,
-    underWay: 0,
-    handedIn: 0,
-    marked: 0,
-    returned: 0,
-    answered: 0,
-    givenBack: 0,
-    late: 0,
-    missing: 0,
-    excused: 0,
-  };
-  let waitingMs = 0;
-  let waitingSittings = 0;
-  // Before it opens nobody is missing anything, and an extension of one is not news about the others.
-  const open = opennessAt(store.timesOf(row), Date.now()) !== 'notYet';
-  for (const { standing, counting } of students) {
-    counts[standing.state] += 1;
-    for (const flag of ['late', 'missing', 'excused', 'givenBack'] as const)
-      if (standing[flag] && (open || flag !== 'missing')) counts[flag] += 1;
-    // What was given back waits for its student, not for the teacher.
-    if (standing.state !== 'handedIn' || standing.givenBack || !counting) continue;
-    waitingSittings += 1;
-    waitingMs += counting.waitingMs;
-  }
-  return { ...entryView(row), counts, waitingMs, waitingSittings };
 }

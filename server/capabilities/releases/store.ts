@@ -2,7 +2,7 @@ import type { AssessmentContent } from '@ecoute/contract/assessments';
 import { completed } from '@ecoute/contract/blank';
 import type { Subject } from '@ecoute/contract/classes';
 import { LIMITS } from '@ecoute/contract/limits';
-import type { Audience, HeardBy, HolidayView, Outline } from '@ecoute/contract/releases';
+import type { Audience, HeardBy, Outline } from '@ecoute/contract/releases';
 import { NO_EXCEPTION, type Exception, type ReleaseTimes } from '@ecoute/core/timing/sittingState';
 import { row, rows, run, type Queryable } from '../../platform/database';
 
@@ -549,39 +549,28 @@ export async function groupIsOf(db: Queryable, groupId: string, classId: string)
   );
 }
 
-export async function holidaysBetween(db: Queryable, from: string, to: string): Promise<HolidayView[]> {
-  return rows<HolidayView>(
-    db,
-    `SELECT id, name, DATE_FORMAT(first_on, '%Y-%m-%d') AS firstOn, DATE_FORMAT(last_on, '%Y-%m-%d') AS lastOn
-     FROM holidays WHERE last_on >= :from AND first_on <= :to ORDER BY first_on LIMIT 500`,
-    { from, to },
-  );
-}
-
-export async function insertHoliday(
-  db: Queryable,
-  made: { id: string; name: string; firstOn: string; lastOn: string; madeBy: string },
-): Promise<void> {
-  await run(
-    db,
-    `INSERT INTO holidays (id, name, first_on, last_on, made_by) VALUES (:id, :name, :firstOn, :lastOn, :madeBy)`,
-    made,
-  );
-}
-
-/** Who named some days; null where there are none. */
-export async function holidayMaker(db: Queryable, id: string): Promise<string | null> {
-  const found = await row<{ madeBy: string }>(db, 'SELECT made_by AS madeBy FROM holidays WHERE id = :id', {
-    id,
-  });
-  return found?.madeBy ?? null;
-}
-
-export async function removeHoliday(db: Queryable, id: string): Promise<boolean> {
-  return (await run(db, 'DELETE FROM holidays WHERE id = :id', { id })) > 0;
-}
-
 /** Whether the names of a release's students are kept from those who listen. */
 export async function hideNames(db: Queryable, id: string, hidden: boolean): Promise<void> {
   await run(db, 'UPDATE releases SET names_hidden = :hidden WHERE id = :id', { id, hidden });
+}
+
+/** What hidden names of a release are worked out with; it never leaves the server. */
+export async function namesSecretOf(db: Queryable, releaseId: string): Promise<Buffer> {
+  const found = await row<{ secret: Buffer | null }>(
+    db,
+    'SELECT names_secret AS secret FROM releases WHERE id = :releaseId',
+    { releaseId },
+  );
+  if (!found?.secret) throw new Error('A release has no secret for its names.');
+  return found.secret;
+}
+
+/** Everybody a release is for. */
+export async function participantsOf(db: Queryable, releaseId: string): Promise<string[]> {
+  const found = await rows<{ id: string }>(
+    db,
+    'SELECT person_id AS id FROM participants WHERE release_id = :releaseId',
+    { releaseId },
+  );
+  return found.map(f => f.id);
 }

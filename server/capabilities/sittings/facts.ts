@@ -1,6 +1,5 @@
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import type { Queryable } from '../../platform/database';
-import { finishedItems } from '../marking/store';
 import * as store from './store';
 
 /**
@@ -9,7 +8,7 @@ import * as store from './store';
  * transaction.
  */
 export async function refreshFacts(db: Queryable, sittingIds: readonly string[]): Promise<void> {
-  const done = await finishedItems(db, sittingIds);
+  const done = await store.finishedItems(db, sittingIds);
   const takes = await store.takesOfSittings(db, sittingIds);
   const written = await store.writtenOf(db, sittingIds);
   for (const id of sittingIds) {

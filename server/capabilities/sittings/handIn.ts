@@ -25,8 +25,6 @@ import { UNTIL_DONE, type JobQueue } from '../../platform/jobs/queue';
 import { notFound, Trouble } from '../../platform/trouble';
 import type { Recordings } from '../recordings/service';
 import { serverSideOf } from '../recordings/view';
-import { marksBegun } from '../marking/store';
-import { notesBegun } from '../notes/store';
 import { refreshFacts } from './facts';
 import { contentFor, noteInAccount, situationOf, tellTeachers, type Situation } from './situation';
 import * as store from './store';
@@ -222,12 +220,7 @@ export class HandIns {
     if (sitting.othersOpenedAt)
       return 'You have heard what the others recorded, so this stays handed in. Ask your teacher to let you redo it.';
     if (Date.now() > times.dueAtMs) return 'It is due already. Ask your teacher to let you redo it.';
-    if (
-      sitting.returnedAt ||
-      sitting.givenBackAt ||
-      (await marksBegun(db, sitting.id)) ||
-      (await notesBegun(db, sitting.id))
-    )
+    if (sitting.returnedAt || sitting.givenBackAt || (await store.isBegunByTeacher(db, sitting.id)))
       return 'Your teacher listens to it already. Ask your teacher to let you redo it.';
     return null;
   }

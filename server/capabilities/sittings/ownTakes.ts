@@ -6,7 +6,6 @@ import { transaction, type Pool, type Queryable } from '../../platform/database'
 import { notFound, Trouble } from '../../platform/trouble';
 import type { Recordings } from '../recordings/service';
 import { contentFor, noteInAccount, refuseWhenOver, situationOf, takeView, tellTeachers } from './situation';
-import { notesOf } from '../notes/store';
 import * as store from './store';
 
 /** What a student does with a take of their own once it is recorded. */
@@ -86,7 +85,7 @@ export class OwnTakes {
         throw new Trouble('closed', 'Takes of this item stay as they were recorded.');
       refuseWhenOver(situation, Date.now());
       // A cut would leave them at other moments than those that they are about.
-      if ((await notesOf(db, [takeId])).length > 0)
+      if (await store.hasNotes(db, takeId))
         throw new Trouble(
           'closed',
           'Your teacher has made notes on this take, so its ends stay. Record another one if you want it shorter.',

@@ -1,5 +1,5 @@
 import { NewTake, Stretch } from '@ecoute/contract/recordings';
-import { Judgement } from '@ecoute/contract/marking';
+import { Judgement } from '@ecoute/contract/judgements';
 import {
   HandIn,
   HoldSitting,
@@ -10,14 +10,18 @@ import {
 } from '@ecoute/contract/sittings';
 import type { Policies } from '../../platform/access/policies';
 import { route, type Route } from '../../platform/routes';
+import type { Others } from './others';
 import type { OwnTakes } from './ownTakes';
 import type { Sittings } from './service';
 
-export function sittingRoutes(allow: Policies, sittings: Sittings, ownTakes: OwnTakes): Route[] {
+export function sittingRoutes(
+  allow: Policies,
+  sittings: Sittings,
+  ownTakes: OwnTakes,
+  others: Others,
+): Route[] {
   const own = allow.studentOfSitting();
   return [
-    route('get', '/api/todo', allow.student(), ({ person }) => sittings.todo(person())),
-    route('get', '/api/my-recordings', allow.student(), ({ person }) => sittings.myRecordings(person())),
     route('post', '/api/releases/:releaseId/sitting', allow.studentOfRelease(), ({ person, id }) =>
       sittings.begin(person(), id('releaseId')),
     ),
@@ -25,10 +29,10 @@ export function sittingRoutes(allow: Policies, sittings: Sittings, ownTakes: Own
       sittings.begin(person(), id('releaseId'), true),
     ),
     route('get', '/api/releases/:releaseId/others', allow.studentOfRelease(), ({ person, id }) =>
-      sittings.others(person(), id('releaseId')),
+      others.hear(person(), id('releaseId')),
     ),
     route('post', '/api/releases/:releaseId/others', allow.studentOfRelease(), ({ person, id }) =>
-      sittings.others(person(), id('releaseId'), true),
+      others.hear(person(), id('releaseId'), true),
     ),
     route('get', '/api/sittings/:sittingId', own, ({ id }) => sittings.view(id('sittingId'))),
     route(

@@ -2,51 +2,44 @@ import { randomUUID } from 'node:crypto';
 import { leadInMs } from '@ecoute/core/timing/accompaniment';
 import { claimOf } from '@ecoute/core/takes/claim';
 import { usesUpTake } from '@ecoute/core/takes/fate';
-import { countingTake, leftOf } from '@ecoute/core/timing/itemRun';
+import { leftOf } from '@ecoute/core/timing/itemRun';
 import { hasTakes, isRun } from '@ecoute/core/timing/strip';
 import { withinSitting } from '@ecoute/core/timing/sittingClock';
 import {
   CLOSING_GRACE_MS,
   isBack,
+  isReturned,
   mayBegin,
-  openSitting,
   opennessAt,
+  openSitting,
   standingAt,
   takesRecordingBegunAt,
   timesFor,
 } from '@ecoute/core/timing/sittingState';
-import { forStudents, unseen, withoutModels, type AssessmentContent } from '@ecoute/contract/assessments';
-import { completed } from '@ecoute/contract/blank';
-import type { Judgement } from '@ecoute/contract/marking';
+import { forStudents, unseen, withoutModels } from '@ecoute/contract/assessments';
+import type { Judgement } from '@ecoute/contract/judgements';
 import type { Me } from '@ecoute/contract/people';
 import type { NewTake } from '@ecoute/contract/recordings';
 import type {
   Hold,
   HoldSitting,
-  MyRecording,
   NewEvents,
-  OthersView,
   SittingView,
   SittingAccount,
-  TakeSource,
   TakeView,
-  TodoEntry,
   WriteAnswer,
 } from '@ecoute/contract/sittings';
+import type { TakeSource } from '@ecoute/contract/recordings';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
-import { givenBackReasons } from '../decisions/store';
 import type { JobQueue } from '../../platform/jobs/queue';
 import { notFound, Trouble } from '../../platform/trouble';
 import type { Recordings } from '../recordings/service';
 import { serverSideOf } from '../recordings/view';
-import { studentsFrom } from '../releases/standing';
-import { exceptionOf, findRelease, releasesGiven, standings, timesOf } from '../releases/store';
-import { isReturned } from '../marking/views';
+import { exceptionOf, findRelease, timesOf } from '../releases/store';
 import { fillFacts, refreshFacts } from './facts';
 import { HandIns } from './handIn';
 import {
   contentFor,
-  inOrder,
   noteInAccount,
   refuseWhenOver,
   situationOf,
@@ -71,70 +64,6 @@ export class Sittings {
   /** Fills in what sittings of an earlier Ecoute lack. */
   prepare(): Promise<void> {
     return fillFacts(this.pool);
-  }
-
-  /** What a student has to do or has done, soonest due first. */
-  async todo(student: Me): Promise<TodoEntry[]> {
-    const releases = await releasesGiven(this.pool, student.id);
-    const rows = await standings(
-      this.pool,
-      releases.map(r => r.id),
-      student.id,
-    );
-    const now = Date.now();
-    const mine = releases.map(release => {
-      const [own] = studentsFrom(
-        timesOf(release),
-        rows.filter(s => s.releaseId === release.id),
-        now,
-      );
-      return { release, own: own! };
-    });
-    // What is gone on with is shown as far as it has come; else what was handed in.
-    const shown = (own: (typeof mine)[number]['own']) => own.open ?? own.counting;
-    const sittingIds = mine.flatMap(({ own }) => shown(own)?.id ?? []);
-    const takes = await store.takesOfSittings(this.pool, sittingIds);
-    const written = await store.writtenOf(this.pool, sittingIds);
-    const reasons = await givenBackReasons(this.pool, sittingIds);
-    return mine
-      .map(({ release, own }): TodoEntry => {
-        const { standing, times, exception, counting } = own;
-        const sitting = shown(own);
-        const openness = opennessAt(times, now);
-        return {
-          releaseId: release.id,
-          title: release.outline.title,
-          className: release.className,
-          note: release.note,
-          opensAt: release.opensAt.toISOString(),
-          dueAt: new Date(times.dueAtMs).toISOString(),
-          extended: exception.dueAtMs !== null,
-          openness,
-          ...standing,
-          // Whether it is marked already is not for the student before the return.
-          state: standing.state === 'marked' ? ('handedIn' as const) : standing.state,
-          sittingId: sitting?.id ?? null,
-          goesOn: own.open !== null,
-          mayBegin: openness !== 'closed' && mayBegin(own.sittings, release.sittingsAllowed, exception),
-          sittings: own.sittings.length,
-          handedInAt: counting?.handedInAt?.toISOString() ?? null,
-          returnedAt: isBack(standing.state) ? (counting?.returnedAt?.toISOString() ?? null) : null,
-          returnedSittingId: isBack(standing.state) || standing.givenBack ? (counting?.id ?? null) : null,
-          givenBackFor: standing.givenBack && counting ? (reasons.get(counting.id) ?? '') : null,
-          notesOfSittingId: own.open?.notesShown ? own.open.id : null,
-          asked: isBack(standing.state) && counting ? counting.asked - counting.replied : 0,
-          hearsOthers: release.heardBy === 'class' && counting?.handedInAt != null,
-          outline: release.outline,
-          answeredItemIds: [
-            ...new Set(
-              [...takes.filter(t => t.stands), ...written]
-                .filter(a => a.sittingId === sitting?.id)
-                .map(a => a.itemId),
-            ),
-          ],
-        };
-      })
-      .sort((a, b) => a.dueAt.localeCompare(b.dueAt));
   }
 
   /**
@@ -474,7 +403,7 @@ export class Sittings {
   /** What happened in a sitting and when, for its teacher. */
   async account(id: string): Promise<SittingAccount> {
     const { sitting, release } = await situationOf(this.pool, id);
-    const relative = release.namesHidden && !isReturned(sitting);
+    const relative = release.namesHidden && !isReturned(sitting, Date.now());
     // A clock on the wall would say who it was: the overview shows names beside times.
     const shift = relative ? sitting.beganAt.getTime() : 0;
     const at = (instant: Date | string) => new Date(new Date(instant).getTime() - shift).toISOString();
@@ -493,67 +422,6 @@ export class Sittings {
         saidMs: t.claimedAt && t.claimedAt.getTime() - t.beganAt.getTime(),
       })),
       relative,
-    };
-  }
-
-  async myRecordings(student: Me): Promise<MyRecording[]> {
-    return (await store.recordingsOfStudent(this.pool, student.id)).map(
-      ({ content, itemId, number, beganAt, ...rest }) => {
-        const { title, items } = inOrder(completed(JSON.parse(content) as AssessmentContent), rest.sittingId);
-        const index = items.findIndex(i => i.id === itemId);
-        return {
-          ...rest,
-          assessment: title,
-          promptText: items[index]?.promptText ?? '',
-          itemNumber: index + 1,
-          takeNumber: number,
-          beganAt: beganAt.toISOString(),
-        };
-      },
-    );
-  }
-
-  /**
-   * What the others handed in, where the release lets classmates hear each other.
-   * @param opens the student was told that what is handed in stays so from here on
-   * @throws Trouble closed before one has handed in oneself; opensForGood where that is still to be said
-   */
-  async others(student: Me, releaseId: string, opens = false): Promise<OthersView> {
-    const release = await findRelease(this.pool, releaseId);
-    if (release?.heardBy !== 'class') throw notFound();
-    const all = studentsFrom(timesOf(release), await standings(this.pool, [releaseId]), Date.now());
-    const own = all.find(s => s.studentId === student.id)?.counting;
-    if (!own?.handedInAt)
-      throw new Trouble('closed', 'Hand in first; then you can hear what the others recorded.');
-    await transaction(this.pool, async db => {
-      const situation = await situationOf(db, own.id, true);
-      if (situation.sitting.othersOpenedAt) return;
-      if (!opens && (await this.handIns.whyNotWithdraw(db, situation)) === null)
-        throw new Trouble(
-          'opensForGood',
-          'Once you hear the others, what you handed in stays as it is: it cannot be taken back any more.',
-        );
-      if (await store.openForGood(db, own.id, 'others')) await noteInAccount(db, own.id, 'othersOpened');
-    });
-    const sat = all.filter(s => s.studentId !== student.id && s.counting?.handedInAt);
-    const takes = await store.takesOfSittings(
-      this.pool,
-      sat.map(s => s.counting!.id),
-    );
-    return {
-      title: release.content.title,
-      items: release.content.items.flatMap((item, i) => {
-        const answers = sat.flatMap(s => {
-          const take = countingTake<store.TakeRow>(
-            takes.filter(t => t.sittingId === s.counting!.id && t.itemId === item.id),
-          );
-          const { durationMs = null, recording } = take ?? {};
-          return take
-            ? [{ takeId: take.id, studentName: s.displayName, durationMs, medium: recording?.medium ?? null }]
-            : [];
-        });
-        return answers.length > 0 ? [{ number: i + 1, promptText: item.promptText, answers }] : [];
-      }),
     };
   }
 }

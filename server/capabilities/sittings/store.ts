@@ -1,5 +1,7 @@
-import type { Judgement, Used } from '@ecoute/contract/marking';
-import type { Receipt, SittingEvent, SittingEventKind, TakeSource } from '@ecoute/contract/sittings';
+import type { Used } from '@ecoute/contract/marking';
+import type { Judgement } from '@ecoute/contract/judgements';
+import type { Receipt, SittingEvent, SittingEventKind } from '@ecoute/contract/sittings';
+import type { TakeSource } from '@ecoute/contract/recordings';
 import { ORDINARY, type Arrangement } from '@ecoute/core/timing/arrangements';
 import type { TakeInLine } from '@ecoute/core/timing/itemRun';
 import type { Heard } from '@ecoute/core/takes/claim';
@@ -572,4 +574,33 @@ export async function placeOf(
      WHERE s.id = :sittingId`,
     { sittingId },
   );
+}
+
+/** `"sitting item"` of every answer whose mark is finished. */
+export async function finishedItems(db: Queryable, sittingIds: readonly string[]): Promise<Set<string>> {
+  if (sittingIds.length === 0) return new Set();
+  const found = await rows<{ sittingId: string; itemId: string }>(
+    db,
+    `SELECT sitting_id AS sittingId, item_id AS itemId FROM marks
+     WHERE in_force = 1 AND finished_at IS NOT NULL AND sitting_id IN (:sittingIds)`,
+    { sittingIds },
+  );
+  return new Set(found.map(f => `${f.sittingId} ${f.itemId}`));
+}
+
+/** Whether a teacher has begun to mark a sitting, or to make notes in it. */
+export async function isBegunByTeacher(db: Queryable, sittingId: string): Promise<boolean> {
+  const found = await row(
+    db,
+    `SELECT 1 FROM marks WHERE sitting_id = :sittingId
+     UNION ALL SELECT 1 FROM overall_levels WHERE sitting_id = :sittingId
+     UNION ALL SELECT 1 FROM notes n JOIN takes t ON t.id = n.take_id WHERE t.sitting_id = :sittingId LIMIT 1`,
+    { sittingId },
+  );
+  return found !== null;
+}
+
+/** Whether a teacher made notes on a take. */
+export async function hasNotes(db: Queryable, takeId: string): Promise<boolean> {
+  return (await row(db, 'SELECT 1 FROM notes WHERE take_id = :takeId LIMIT 1', { takeId })) !== null;
 }

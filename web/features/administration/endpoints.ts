@@ -7,7 +7,7 @@ import type {
   SafetyEntry,
 } from '@ecoute/contract/administration';
 import type { FirstCode } from '@ecoute/contract/classes';
-import { api } from '../../app/api';
+import { api } from '../../base/api';
 
 const PEOPLE = 'api/administration/people';
 

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { Link } from 'react-router';
 import { NewStudent } from '@ecoute/contract/classes';
-import { refusalOf } from '../../app/api';
+import { refusalOf } from '../../base/api';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Notice } from '../../parts/Notice';

@@ -1,7 +1,7 @@
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import type { Member, SetArrangement } from '@ecoute/contract/classes';
-import { refusalOf } from '../../app/api';
+import { refusalOf } from '../../base/api';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { LanguageSelect } from '../../parts/LanguageSelect';

@@ -1,5 +1,5 @@
 import type { ClassDetail } from '@ecoute/contract/classes';
-import { refusalOf } from '../../app/api';
+import { refusalOf } from '../../base/api';
 import { Button } from '../../parts/Button';
 import { Notice } from '../../parts/Notice';
 import { useTakeBackInvitationMutation } from './endpoints';

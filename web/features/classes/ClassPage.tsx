@@ -3,7 +3,7 @@ import { DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { ClassDetail, Member } from '@ecoute/contract/classes';
-import { useTitle } from '../../app/useTitle';
+import { useTitle } from '../../base/useTitle';
 import { ButtonLink } from '../../parts/Button';
 import { Confirm } from '../../parts/Confirm';
 import { Empty } from '../../parts/Empty';

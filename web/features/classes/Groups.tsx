@@ -1,7 +1,7 @@
 import { Plus } from 'lucide-react';
 import { useState } from 'react';
 import type { ClassDetail } from '@ecoute/contract/classes';
-import { refusalOf } from '../../app/api';
+import { refusalOf } from '../../base/api';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Tick } from '../../parts/Tick';

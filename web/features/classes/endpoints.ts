@@ -10,7 +10,7 @@ import type {
   NewStudent,
   SetArrangement,
 } from '@ecoute/contract/classes';
-import { api } from '../../app/api';
+import { api } from '../../base/api';
 
 /** A change to one class: its page, and whatever lists it. */
 const touched = (_r: unknown, _e: unknown, { classId }: { classId: string }) =>

@@ -1,9 +1,9 @@
 import { useEffect, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { stripOf } from '@ecoute/core/timing/strip';
-import { refusalOf } from '../../app/api';
-import { t } from '../../app/i18n';
-import { useTitle } from '../../app/useTitle';
+import { refusalOf } from '../../base/api';
+import { t } from '../../base/i18n';
+import { useTitle } from '../../base/useTitle';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Failed, Loading } from '../../parts/Loading';

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 import { Button } from '../../parts/Button';
 import { returnAddress } from './returns';
 

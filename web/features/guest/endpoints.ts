@@ -1,5 +1,5 @@
 import type { DoorView, GuestWelcome, NewGuest } from '@ecoute/contract/guests';
-import { api } from '../../app/api';
+import { api } from '../../base/api';
 
 export const { useDoorQuery, useEnterMutation, useComeBackMutation } = api.injectEndpoints({
   endpoints: build => ({

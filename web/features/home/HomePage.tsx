@@ -1,8 +1,8 @@
 import { Link } from 'react-router';
 import { clock, inWords } from '@ecoute/core/timing/words';
 import { handedInOf } from '@ecoute/core/timing/sittingState';
-import { useMe } from '../../app/useMe';
-import { useTitle } from '../../app/useTitle';
+import { useMe } from '../../base/useMe';
+import { useTitle } from '../../base/useTitle';
 import { ButtonLink } from '../../parts/Button';
 import { Empty } from '../../parts/Empty';
 import { Invitations } from '../../parts/Invitations';
@@ -10,7 +10,7 @@ import { Failed, Loading } from '../../parts/Loading';
 import { SmallStrip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { useReleasesQuery } from '../release/endpoints';
-import { TodoPage } from '../sit/TodoPage';
+import { TodoPage } from '../sit/lists/TodoPage';
 
 /** The first page: what matters to whoever has signed in. */
 export function HomePage() {

@@ -1,7 +1,7 @@
 import { Collapsible } from 'radix-ui';
 import { ChevronDown } from 'lucide-react';
 import type { Decision } from '@ecoute/contract/decisions';
-import { refusalOf } from '../../app/api';
+import { refusalOf } from '../../base/api';
 import { Button } from '../../parts/Button';
 import { Notice } from '../../parts/Notice';
 import { when } from '../../parts/when';

@@ -3,7 +3,7 @@ import { ASKS, type AskKind } from '@ecoute/contract/answers';
 import { LIMITS } from '@ecoute/contract/limits';
 import type { Lane } from '@ecoute/contract/marking';
 import { isBack } from '@ecoute/core/timing/sittingState';
-import { refusalOf } from '../../app/api';
+import { refusalOf } from '../../base/api';
 import { Button } from '../../parts/Button';
 import { Exchange } from '../../parts/Exchange';
 import { Field, inputClass } from '../../parts/Field';

@@ -4,7 +4,7 @@ import { clock } from '@ecoute/core/timing/words';
 import type { Lane } from '@ecoute/contract/marking';
 import type { Note } from '@ecoute/contract/notes';
 import { LIMITS } from '@ecoute/contract/limits';
-import { refusalOf } from '../../app/api';
+import { refusalOf } from '../../base/api';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Notice } from '../../parts/Notice';

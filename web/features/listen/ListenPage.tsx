@@ -5,7 +5,7 @@ import { Link, useParams } from 'react-router';
 import { inWords } from '@ecoute/core/timing/words';
 import type { Decision } from '@ecoute/contract/decisions';
 import type { Lane, ListenView, ReturnResult } from '@ecoute/contract/marking';
-import { useTitle } from '../../app/useTitle';
+import { useTitle } from '../../base/useTitle';
 import { StudentMenu } from '../release/StudentMenu';
 import { isPlayable } from '../../parts/AnswerFile';
 import { Button, buttonClass } from '../../parts/Button';

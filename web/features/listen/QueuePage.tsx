@@ -4,7 +4,7 @@ import { Link } from 'react-router';
 import { clock, inWords } from '@ecoute/core/timing/words';
 import type { ReleaseSummary } from '@ecoute/contract/releases';
 import { handedInOf } from '@ecoute/core/timing/sittingState';
-import { useTitle } from '../../app/useTitle';
+import { useTitle } from '../../base/useTitle';
 import { ButtonLink } from '../../parts/Button';
 import { Empty } from '../../parts/Empty';
 import { Failed, Loading } from '../../parts/Loading';

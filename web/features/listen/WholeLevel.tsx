@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { highestShown } from '@ecoute/core/scoring/changes';
 import type { AssessmentContent } from '@ecoute/contract/assessments';
 import type { Lane } from '@ecoute/contract/marking';
-import { refusalOf } from '../../app/api';
+import { refusalOf } from '../../base/api';
 import { isPlayable } from '../../parts/AnswerFile';
 import { Button } from '../../parts/Button';
 import { Notice } from '../../parts/Notice';

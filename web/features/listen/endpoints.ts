@@ -18,7 +18,7 @@ import type { Markup, SaveMarkup } from '@ecoute/contract/markups';
 import type { Note, SaveNote } from '@ecoute/contract/notes';
 import type { SittingAccount } from '@ecoute/contract/sittings';
 import { original, type ThunkAction, type UnknownAction } from '@reduxjs/toolkit';
-import { api, type Refusal } from '../../app/api';
+import { api, type Refusal } from '../../base/api';
 
 export interface MarkChange extends SaveMark {
   releaseId: string;

@@ -1,4 +1,4 @@
-import { pageOf } from '../../app/own';
+import { pageOf } from '../../base/own';
 import { draftOf, keepDraft } from './markDrafts';
 
 /** What the browser keeps; tests run without one. */

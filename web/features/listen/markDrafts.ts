@@ -1,4 +1,4 @@
-import { ownKey } from '../../app/own';
+import { ownKey } from '../../base/own';
 import type { Choice } from '@ecoute/core/scoring/scheme';
 
 /** What a teacher has typed on a lane and the server does not have yet; kept on this device until it does. */

@@ -1,4 +1,4 @@
-import { ownKey } from '../../app/own';
+import { ownKey } from '../../base/own';
 /** A note that is being written: kept on this device until the server has it. */
 export interface NoteDraft {
   id: string;

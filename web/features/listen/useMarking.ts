@@ -9,7 +9,7 @@ import {
 import { reasonFor } from '@ecoute/core/scoring/changes';
 import type { Rubric } from '@ecoute/contract/assessments';
 import type { Lane, Mark } from '@ecoute/contract/marking';
-import { refusalOf } from '../../app/api';
+import { refusalOf } from '../../base/api';
 import { useSaveMarkMutation } from './endpoints';
 import { draftOf, keepDraft, type MarkDraft } from './markDrafts';
 import { laneKey } from './order';

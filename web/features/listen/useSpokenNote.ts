@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { LIMITS } from '@ecoute/contract/limits';
-import { useMe } from '../../app/useMe';
+import { useMe } from '../../base/useMe';
 import { player } from '../../parts/player/usePlayer';
 import { microphoneTrouble, openMicrophone, type Microphone } from '../../parts/recorder/microphone';
 import { beginTake, type RunningTake } from '../../parts/recorder/take';

@@ -1,6 +1,6 @@
 import type { MailboxMessage } from '@ecoute/contract/mailbox';
-import { api } from '../../app/api';
-import { useTitle } from '../../app/useTitle';
+import { api } from '../../base/api';
+import { useTitle } from '../../base/useTitle';
 import { Empty } from '../../parts/Empty';
 import { Failed, Loading } from '../../parts/Loading';
 import { when } from '../../parts/when';

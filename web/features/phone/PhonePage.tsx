@@ -2,8 +2,8 @@ import { useEffect, useState } from 'react';
 import { Outlet, useNavigate, useParams } from 'react-router';
 import type { PhoneView } from '@ecoute/contract/handovers';
 import type { Me } from '@ecoute/contract/people';
-import { refusalOf } from '../../app/api';
-import { useTitle } from '../../app/useTitle';
+import { refusalOf } from '../../base/api';
+import { useTitle } from '../../base/useTitle';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Failed, Loading } from '../../parts/Loading';
@@ -12,13 +12,13 @@ import { player } from '../../parts/player/usePlayer';
 import { desk } from '../../parts/recorder/delivery';
 import type { Microphone } from '../../parts/recorder/microphone';
 import { useDeliveries } from '../../parts/recorder/useDeliveries';
-import { DeviceCheck } from '../sit/DeviceCheck';
-import { WhereContext, type Where } from '../sit/device';
+import { DeviceCheck } from '../sit/device/DeviceCheck';
+import { WhereContext, type Where } from '../sit/device/device';
 import { ItemStage } from '../sit/ItemStage';
-import { takesOf } from '../sit/takesOf';
+import { takesOf } from '../sit/takes/takesOf';
 import { useAccount } from '../sit/useAccount';
 import { useSittingLanguage } from '../sit/useSittingLanguage';
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 import { useClosePhoneMutation, useOpenItemMutation, usePhoneQuery } from './endpoints';
 
 /** Signed in as nobody: what is kept here until it has arrived is kept under this name. */

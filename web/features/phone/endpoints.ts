@@ -1,5 +1,5 @@
 import type { PhoneView } from '@ecoute/contract/handovers';
-import { api } from '../../app/api';
+import { api } from '../../base/api';
 
 export const { usePhoneQuery, useOpenItemMutation, useClosePhoneMutation } = api.injectEndpoints({
   endpoints: build => ({

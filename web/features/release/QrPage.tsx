@@ -1,5 +1,5 @@
 import { Link, useParams } from 'react-router';
-import { useTitle } from '../../app/useTitle';
+import { useTitle } from '../../base/useTitle';
 import { Failed, Loading } from '../../parts/Loading';
 import { useReleaseQuery } from './endpoints';
 import { useLinksQuery } from './guestEndpoints';

@@ -5,7 +5,7 @@ import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Segments } from '../../parts/Segments';
 import { Tick } from '../../parts/Tick';
-import { serverNow } from '../../app/clock';
+import { serverNow } from '../../base/clock';
 import { browserZone, usualDueTimes, type MeantTerms, type TermsDraft } from './terms';
 
 const SITTINGS = [1, 2, 3, 5, 0];

@@ -11,7 +11,7 @@ import type {
   ReleaseSummary,
   ReleaseTerms,
 } from '@ecoute/contract/releases';
-import { api } from '../../app/api';
+import { api } from '../../base/api';
 
 const ALL = ['Release', 'Calendar', 'Assessment'] as const;
 

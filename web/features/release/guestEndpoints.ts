@@ -1,6 +1,6 @@
 import type { GuestView, LinkView, NewLink } from '@ecoute/contract/guests';
 import type { ReminderResult } from '@ecoute/contract/releases';
-import { api } from '../../app/api';
+import { api } from '../../base/api';
 
 /** What is done about guests, and about those who are missing. */
 export const {

@@ -1,8 +1,8 @@
 import { Check } from 'lucide-react';
 import type { Ask, AskKind, Reply } from '@ecoute/contract/answers';
-import { refusalOf } from '../../app/api';
-import { t } from '../../app/i18n';
-import { useMe } from '../../app/useMe';
+import { refusalOf } from '../../base/api';
+import { t } from '../../base/i18n';
+import { useMe } from '../../base/useMe';
 import { Button } from '../../parts/Button';
 import { Exchange } from '../../parts/Exchange';
 import { Notice } from '../../parts/Notice';

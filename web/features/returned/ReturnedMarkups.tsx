@@ -2,7 +2,7 @@ import { countWords, readingFigures, wordsOf } from '@ecoute/core/feedback/runni
 import type { Item } from '@ecoute/contract/assessments';
 import { blankStimulus } from '@ecoute/contract/blank';
 import type { ReturnedItem } from '@ecoute/contract/marking';
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 import { DrawnOver } from '../../parts/markup/DrawnOver';
 import { FlatStimulus } from '../../parts/markup/FlatStimulus';
 import { MarkedPassage } from '../../parts/markup/MarkedPassage';

@@ -7,7 +7,7 @@ import { clock } from '@ecoute/core/timing/words';
 import { isNumbered } from '@ecoute/core/scoring/scheme';
 import { carriedBy, type AssessmentContent, type Item } from '@ecoute/contract/assessments';
 import type { ReturnedItem } from '@ecoute/contract/marking';
-import { useTitle } from '../../app/useTitle';
+import { useTitle } from '../../base/useTitle';
 import { Button, ButtonLink } from '../../parts/Button';
 import { Empty } from '../../parts/Empty';
 import { Failed, Loading } from '../../parts/Loading';
@@ -32,7 +32,7 @@ import { Words } from '../../parts/Words';
 import { useHeardMutation, useReturnedListQuery, useReturnedQuery } from './endpoints';
 import { ReturnedMarkups } from './ReturnedMarkups';
 import { FeedbackAnswers } from './FeedbackAnswers';
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 
 const OwnEvidence = lazyPart(() => import('../../parts/evidence/OwnEvidence'));
 

@@ -1,6 +1,6 @@
 import type { ReturnedEntry, ReturnedView } from '@ecoute/contract/marking';
 import type { NewReply, Reply } from '@ecoute/contract/answers';
-import { api } from '../../app/api';
+import { api } from '../../base/api';
 
 export const { useReturnedListQuery, useReturnedQuery, useReplyMutation, useHeardMutation } =
   api.injectEndpoints({

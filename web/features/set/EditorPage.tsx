@@ -9,7 +9,7 @@ import {
   type AssessmentContent,
   type AssessmentDraft,
 } from '@ecoute/contract/assessments';
-import { useTitle } from '../../app/useTitle';
+import { useTitle } from '../../base/useTitle';
 import { Button, buttonClass } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Failed, Loading } from '../../parts/Loading';
@@ -30,16 +30,16 @@ import {
   withSectionAt,
   withStartingPoint,
 } from './draft';
-import { Foresight } from './Foresight';
-import { ItemBank } from './ItemBank';
-import { ItemEditor } from './ItemEditor';
-import { ItemList } from './ItemList';
-import { PagesIn } from './PagesIn';
-import { POINT_WORDS } from './policyWords';
-import { RichEditor } from './RichEditor';
-import { ScoringEditor } from './ScoringEditor';
-import { StartingPoints } from './StartingPoints';
-import { WholeEditor } from './WholeEditor';
+import { Foresight } from './whole/Foresight';
+import { ItemBank } from './items/ItemBank';
+import { ItemEditor } from './items/ItemEditor';
+import { ItemList } from './items/ItemList';
+import { PagesIn } from './material/PagesIn';
+import { POINT_WORDS } from './whole/policyWords';
+import { RichEditor } from './material/RichEditor';
+import { ScoringEditor } from './scoring/ScoringEditor';
+import { StartingPoints } from './shelf/StartingPoints';
+import { WholeEditor } from './whole/WholeEditor';
 import { useAssessmentQuery } from './endpoints';
 import { useAutosave, type SaveState } from './useAutosave';
 

@@ -5,7 +5,7 @@ import {
   type Item,
 } from '@ecoute/contract/assessments';
 import type { Scheme } from '@ecoute/core/scoring/scheme';
-import { taken } from './bank';
+import { taken } from './items/itemSearch';
 import { blankItem, SCHEME_OF } from '@ecoute/contract/blank';
 import { policiesOf, type StartingPoint } from '@ecoute/core/timing/startingPoints';
 

@@ -13,7 +13,7 @@ import type {
   SharedAssessment,
 } from '@ecoute/contract/departments';
 import type { NewTagList, TagList } from '@ecoute/contract/tags';
-import { api } from '../../app/api';
+import { api } from '../../base/api';
 
 export const {
   useAssessmentsQuery,

@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { AssessmentContent, type AssessmentDraft } from '@ecoute/contract/assessments';
 import { check } from '@ecoute/contract/validation';
-import { refusalOf, type Refusal } from '../../app/api';
+import { refusalOf, type Refusal } from '../../base/api';
 import { useSaveAssessmentMutation } from './endpoints';
 import { forgetLocally, keepLocally, keptLocally } from './draft';
 

@@ -1,9 +1,9 @@
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { LIMITS } from '@ecoute/contract/limits';
-import { refusalOf } from '../../app/api';
-import { useTitle } from '../../app/useTitle';
-import { t } from '../../app/i18n';
+import { refusalOf } from '../../base/api';
+import { useTitle } from '../../base/useTitle';
+import { t } from '../../base/i18n';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { NewPasswordField } from '../../parts/PasswordField';

@@ -1,5 +1,5 @@
 import type { FirstSignIn, FirstTeacher, SessionState, SignIn } from '@ecoute/contract/people';
-import { api } from '../../app/api';
+import { api } from '../../base/api';
 
 export const {
   useSessionQuery,

@@ -10,7 +10,7 @@ import { Strip } from '../../parts/strip/Strip';
 import { answeredIds } from './answered';
 import { ItemStage } from './ItemStage';
 import type { Account } from './useAccount';
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 
 /** All items on one page, in their order. While one of them runs, the others wait: only one can record at a time. */
 export function AllItems({

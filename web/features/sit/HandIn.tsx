@@ -3,8 +3,8 @@ import { phaseAt } from '@ecoute/core/timing/itemRun';
 import { clock } from '@ecoute/core/timing/words';
 import type { Item } from '@ecoute/contract/assessments';
 import { isGap, type Receipt, type SittingView } from '@ecoute/contract/sittings';
-import { refusalOf } from '../../app/api';
-import { serverNow } from '../../app/clock';
+import { refusalOf } from '../../base/api';
+import { serverNow } from '../../base/clock';
 import { Button, ButtonLink } from '../../parts/Button';
 import { Confirm } from '../../parts/Confirm';
 import { ModelAnswer } from '../../parts/ModelAnswer';
@@ -14,16 +14,16 @@ import { useDeliveries } from '../../parts/recorder/useDeliveries';
 import { Strip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { useHandInMutation, useOpenModelsMutation, useWithdrawMutation } from './endpoints';
-import { useMe } from '../../app/useMe';
+import { useMe } from '../../base/useMe';
 import { KeepAddress } from '../guest/KeepAddress';
-import { useRehearsal } from './rehearsal';
-import { recorderLabel } from './recorderLabel';
-import { isAskedOf } from './judging';
-import { SelfJudgement } from './SelfJudgement';
-import { counting, takesOf, type OwnTake } from './takesOf';
+import { useRehearsal } from './rehearsal/rehearsal';
+import { recorderLabel } from './answers/recorderLabel';
+import { isAskedOf } from './judging/judging';
+import { SelfJudgement } from './judging/SelfJudgement';
+import { counting, takesOf, type OwnTake } from './takes/takesOf';
 import { shortPrompt } from '../../parts/shortPrompt';
 import type { Account } from './useAccount';
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 
 /** What stands at an item before the hand-in, in words. */
 function Standing({ line }: { line: Line }) {

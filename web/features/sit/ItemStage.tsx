@@ -1,5 +1,5 @@
 import { ArrowLeft, ArrowRight, Lightbulb, Coffee } from 'lucide-react';
-import { useCallback, useEffect, useState, type ReactNode } from 'react';
+import { useCallback, useEffect, useState } from 'react';
 import { phaseAt } from '@ecoute/core/timing/itemRun';
 import { runOf } from '@ecoute/core/timing/conversation';
 import { isRecorded, isRun, promptMs, stripOf } from '@ecoute/core/timing/strip';
@@ -8,7 +8,7 @@ import { lengthWords } from '../../parts/lengthWords';
 import { isNumbered } from '@ecoute/core/scoring/scheme';
 import { carriedBy, type Item } from '@ecoute/contract/assessments';
 import type { SittingView } from '@ecoute/contract/sittings';
-import { serverNow } from '../../app/clock';
+import { serverNow } from '../../base/clock';
 import { Button } from '../../parts/Button';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import type { Microphone } from '../../parts/recorder/microphone';
@@ -16,18 +16,19 @@ import { useDeliveries } from '../../parts/recorder/useDeliveries';
 import { PromptWords } from '../../parts/PromptWords';
 import { Strip } from '../../parts/strip/Strip';
 import { answeredIds } from './answered';
-import { useIsPhone } from './device';
-import { ElsewhereAnswer } from './ElsewhereAnswer';
-import { FileAnswer } from './FileAnswer';
-import { FilmedAnswer } from './FilmedAnswer';
+import { useIsPhone } from './device/device';
+import { ElsewhereAnswer } from './answers/ElsewhereAnswer';
+import type { StageParts } from './answers/frame';
+import { FileAnswer } from './answers/FileAnswer';
+import { FilmedAnswer } from './answers/FilmedAnswer';
 import { Material } from './Material';
-import { isAskedOf, isSaid } from './judging';
+import { isAskedOf, isSaid } from './judging/judging';
 import { ReadToMe } from './ReadToMe';
-import { SelfJudgement } from './SelfJudgement';
-import { SpokenAnswer } from './SpokenAnswer';
+import { SelfJudgement } from './judging/SelfJudgement';
+import { SpokenAnswer } from './answers/SpokenAnswer';
 import type { Account } from './useAccount';
-import { WrittenAnswer } from './WrittenAnswer';
-import { t } from '../../app/i18n';
+import { WrittenAnswer } from './answers/WrittenAnswer';
+import { t } from '../../base/i18n';
 
 /** What is asked of the student here, in one line. */
 function rules(item: Item): string {
@@ -305,18 +306,3 @@ export function ItemStage({
     />
   );
 }
-
-/** What a way of answering puts into the stage around it. */
-export interface StageParts {
-  /** Something runs that must not be left by accident. */
-  busy: boolean;
-  /** There is an answer: going on is the next step. */
-  done: boolean;
-  /** Position of the playhead inside the item, in ms. */
-  position: number;
-  /** Beneath the prompt. */
-  under?: ReactNode;
-  answer: ReactNode;
-}
-
-export type Frame = (parts: StageParts) => ReactNode;

@@ -2,12 +2,12 @@ import { Check } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { phaseAt } from '@ecoute/core/timing/itemRun';
 import type { Item } from '@ecoute/contract/assessments';
-import { serverNow } from '../../app/clock';
+import { serverNow } from '../../base/clock';
 import { Button } from '../../parts/Button';
 import { PromptVoice } from '../../parts/PromptWords';
-import type { Frame } from './ItemStage';
+import type { Frame } from './answers/frame';
 import type { Account } from './useAccount';
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 
 /** Material to read, hear or study; ticked when gone through. */
 export function Material({

@@ -1,7 +1,7 @@
 import { Square, Volume2 } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Button } from '../../parts/Button';
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 
 /**
  * Reads words aloud with a voice of the browser, for whoever cannot read (yet). Where the browser has no voice there

@@ -1,8 +1,8 @@
 import { phaseAt } from '@ecoute/core/timing/itemRun';
 import type { SittingView } from '@ecoute/contract/sittings';
-import { serverNow } from '../../app/clock';
+import { serverNow } from '../../base/clock';
 import type { Delivery } from '../../parts/recorder/delivery';
-import { counting, takesOf } from './takesOf';
+import { counting, takesOf } from './takes/takesOf';
 import type { Account } from './useAccount';
 
 /** Items with an answer, wherever it is by now: with the server, or still on this device. A pass counts. */

@@ -7,8 +7,8 @@ import type {
   TakeView,
   TodoEntry,
 } from '@ecoute/contract/sittings';
-import type { Judgement } from '@ecoute/contract/marking';
-import { api } from '../../app/api';
+import type { Judgement } from '@ecoute/contract/judgements';
+import { api } from '../../base/api';
 
 export const {
   useTodoQuery,

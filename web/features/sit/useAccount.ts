@@ -2,9 +2,9 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import type { ItemEvent } from '@ecoute/core/timing/itemRun';
 import { breaksIn } from '@ecoute/core/timing/sittingClock';
 import { engineEvents, type SittingEvent, type SittingEventKind } from '@ecoute/contract/sittings';
-import { serverNow } from '../../app/clock';
-import { useSittingUrl } from './device';
-import { useRehearsal } from './rehearsal';
+import { serverNow } from '../../base/clock';
+import { useSittingUrl } from './device/device';
+import { useRehearsal } from './rehearsal/rehearsal';
 
 const key = (sittingId: string) => `ecoute-events-${sittingId}`;
 

@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import type { AssessmentContent } from '@ecoute/contract/assessments';
-import { isScreenLanguage, ownLanguage, setScreenLanguage } from '../../app/i18n';
+import { isScreenLanguage, ownLanguage, setScreenLanguage } from '../../base/i18n';
 
 /**
  * Puts the screen into the language that an assessment is sat in, and afterwards back.

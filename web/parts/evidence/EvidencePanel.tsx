@@ -1,8 +1,8 @@
 import { useMemo, type ReactNode } from 'react';
-import { FIGURES, figuresOf, type Evidence, type Figure, type Figures } from '@ecoute/core/audio/evidence';
+import { FIGURES, figuresOf, type Evidence, type Figure } from '@ecoute/core/audio/evidence';
 import type { Usual } from '@ecoute/core/statistics/usual';
 import type { Stimulus } from '@ecoute/contract/stimuli';
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 import { Button } from '../Button';
 import { Loading } from '../Loading';
 import { lazyPart } from '../lazyPart';
@@ -12,21 +12,13 @@ import { firstFigures } from './figureWords';
 import { NoteCells } from './NoteCells';
 import { PausedPassage } from './PausedPassage';
 import { showPart, useShownPart, type EvidencePart } from './useShownParts';
+import type { OtherAnswer } from './otherAnswer';
 
 /** Charts are large: fetched when they are first opened. */
 const LongViews = lazyPart(() => import('./LongViews'), {
   waiting: <Loading rows={1} height={240} />,
   missing: NoCharts,
 });
-
-/** An answer in the distribution of the class. */
-export interface Other {
-  takeId: string;
-  name: string;
-  figures: Figures;
-  /** The one that is looked at. */
-  isThis: boolean;
-}
 
 function Switch({ part, on, children }: { part: EvidencePart; on: boolean; children: ReactNode }) {
   return (
@@ -67,7 +59,7 @@ export function EvidencePanel({
   onPlay: (fromMs: number) => void;
   /** For teachers: what is usual among the answers to the item, and those answers. */
   usual?: Partial<Record<Figure, Usual>>;
-  others?: readonly Other[];
+  others?: readonly OtherAnswer[];
   onPick?: (takeId: string) => void;
   /** Laid out as a lane: beside its name, under its waveform. */
   onLane?: boolean;

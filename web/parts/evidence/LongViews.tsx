@@ -1,12 +1,12 @@
 import type { Data } from 'plotly.js';
 import { useCallback, useMemo, useState, type ReactNode } from 'react';
 import { FIGURES, figuresOf, type Evidence, type Figure } from '@ecoute/core/audio/evidence';
-import { t } from '../../app/i18n';
-import type { Other } from './EvidencePanel';
+import { t } from '../../base/i18n';
 import { FIGURE_WORDS, figureWords, inFigures } from './figureWords';
 import { Plot, type Colours } from './Plot';
 import { contourPoints, stacked } from './longViewPoints';
 import { Tendencies } from './Tendencies';
+import type { OtherAnswer } from './otherAnswer';
 
 function View({ title, children, choice }: { title: string; children: ReactNode; choice?: ReactNode }) {
   return (
@@ -120,7 +120,7 @@ function Distribution({
   onPick,
 }: {
   evidence: Evidence;
-  others: readonly Other[];
+  others: readonly OtherAnswer[];
   onPick?: (takeId: string) => void;
 }) {
   const own = useMemo(() => figuresOf(evidence), [evidence]);
@@ -204,7 +204,7 @@ export default function LongViews({
 }: {
   evidence: Evidence;
   onPlay: (fromMs: number) => void;
-  others?: readonly Other[];
+  others?: readonly OtherAnswer[];
   onPick?: (takeId: string) => void;
 }) {
   const hasPitch = evidence.pitch.cents.some(c => c > 0);

@@ -1,4 +1,4 @@
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 
 /** In the place of charts that could not be fetched. */
 export function NoCharts() {

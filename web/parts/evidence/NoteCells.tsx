@@ -1,7 +1,7 @@
 import { memo, useMemo } from 'react';
 import type { Evidence } from '@ecoute/core/audio/evidence';
 import { noteName } from '@ecoute/core/formats/musicXml';
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 import { usePlayed } from '../player/usePlayer';
 import { inFigures } from './figureWords';
 

@@ -1,7 +1,7 @@
 import { useCallback } from 'react';
 import type { Item } from '@ecoute/contract/assessments';
 import { passageOf } from '@ecoute/contract/evidence';
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 import type { Track } from '../player/player';
 import { playFrom, usePositionOf } from '../player/usePlayer';
 import { useEvidence } from './endpoints';

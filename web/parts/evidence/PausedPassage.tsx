@@ -3,8 +3,8 @@ import type { Reading } from '@ecoute/core/audio/reading';
 import { wordsOf } from '@ecoute/core/feedback/runningRecord';
 import { directionOf } from '@ecoute/core/formats/languages';
 import type { Stimulus } from '@ecoute/contract/stimuli';
-import { loadScript } from '../../app/scripts/loadScript';
-import { t } from '../../app/i18n';
+import { loadScript } from '../../base/scripts/loadScript';
+import { t } from '../../base/i18n';
 import { inFigures } from './figureWords';
 
 const PLACES = {

@@ -1,6 +1,6 @@
 import { useMemo, type PointerEvent } from 'react';
 import { expectedNotes, type Evidence } from '@ecoute/core/audio/evidence';
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 import { useWidth } from '../player/useWidth';
 import { centsShown, pitchNames, pitchPath, xOf, yOf, type PitchFrame } from './pitchLine';
 

@@ -1,6 +1,6 @@
 import { median } from '@ecoute/core/audio/ranks';
 import type { Evidence } from '@ecoute/core/audio/evidence';
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 import { inFigures } from './figureWords';
 
 /** A degree of the major scale; the half tone above it carries a sharp. */

@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import type { ReleaseEvidence, TakeEvidence } from '@ecoute/contract/evidence';
-import { api } from '../../app/api';
+import { api } from '../../base/api';
 
 /** A take is mostly measured within a second or two; what takes longer is asked about less often. */
 const ASK_MS = [700, 4_000] as const;

@@ -2,7 +2,7 @@ import type Konva from 'konva';
 import { useRef, useState } from 'react';
 import { Layer, Line, Stage, Text } from 'react-konva';
 import { DRAWING_WIDTH, simplified, type Drawing, type Shape } from '@ecoute/core/feedback/drawing';
-import type { Tool } from './DrawnOver';
+import type { Tool } from './tool';
 
 /** The teacher's voice, dark enough on white paper. */
 const INK = '#9a5b00';

@@ -2,10 +2,9 @@ import { Suspense, lazy, useEffect, useRef, useState, type ReactNode } from 'rea
 import { linesLaid } from './linesLaid';
 import { scoreLaid } from './scoreLaid';
 import { DRAWING_WIDTH, type Drawing } from '@ecoute/core/feedback/drawing';
+import type { Tool } from './tool';
 
 const Layer = lazy(() => import('./DrawingLayer').then(m => ({ default: m.DrawingLayer })));
-
-export type Tool = 'pen' | 'text' | 'erase';
 
 /**
  * Something to look at with what is drawn on it. It is laid out at one width everywhere and made smaller as a whole, so

@@ -1,7 +1,7 @@
 import { lazy, Suspense, useEffect } from 'react';
 import { directionOf } from '@ecoute/core/formats/languages';
 import type { Stimulus } from '@ecoute/contract/stimuli';
-import { loadScript } from '../../app/scripts/loadScript';
+import { loadScript } from '../../base/scripts/loadScript';
 import { Loading } from '../Loading';
 
 const Notation = lazy(() => import('../stimuli/Notation').then(m => ({ default: m.Notation })));

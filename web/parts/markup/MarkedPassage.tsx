@@ -8,8 +8,8 @@ import {
   type RunningRecord,
 } from '@ecoute/core/feedback/runningRecord';
 import type { Stimulus } from '@ecoute/contract/stimuli';
-import { loadScript } from '../../app/scripts/loadScript';
-import { t } from '../../app/i18n';
+import { loadScript } from '../../base/scripts/loadScript';
+import { t } from '../../base/i18n';
 
 /** In words; sentences of the students' screens. */
 export const MISCUE_WORDS: Record<Miscue, string> = {

@@ -1,5 +1,5 @@
 import type { ReadingFigures as Figures } from '@ecoute/core/feedback/runningRecord';
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 
 const one = (n: number) => String(Math.round(n * 10) / 10);
 

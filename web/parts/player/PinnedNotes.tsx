@@ -6,7 +6,7 @@ import type { Note } from '@ecoute/contract/notes';
 import { PlayButton, trackOf } from './PlayButton';
 import type { Track } from './player';
 import { playFrom, usePositionOf } from './usePlayer';
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 import { Words } from '../Words';
 
 /** The place of a note in words: a moment, or from where to where. */

@@ -1,7 +1,7 @@
 import { Pause, Play } from 'lucide-react';
 import type { Track } from './player';
 import { player, usePlayed } from './usePlayer';
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 
 /** Plays one sound in place. */
 export function PlayButton({

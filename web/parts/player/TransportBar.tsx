@@ -4,7 +4,7 @@ import { silencesOf } from '@ecoute/core/audio/peaks';
 import { clock } from '@ecoute/core/timing/words';
 import { RATES } from './player';
 import { player, usePeaks, usePlayer } from './usePlayer';
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 
 /** Play, speed, position: at the bottom of the page while anything is there to play. */
 export function TransportBar() {

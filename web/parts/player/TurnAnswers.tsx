@@ -7,7 +7,7 @@ import type { Item } from '@ecoute/contract/assessments';
 import { inFigures } from '../evidence/figureWords';
 import type { Track } from './player';
 import { player, usePositionOf } from './usePlayer';
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 
 /** The answers of a conversation, each its own labelled stretch of the one recording; pressing plays from there. */
 export function TurnAnswers({

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import type { Item } from '@ecoute/contract/assessments';
 import type { Subject } from '@ecoute/contract/classes';
 import { heardAs, targetOf } from '@ecoute/contract/evidence';
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 import { Button } from '../Button';
 import { lazyPart } from '../lazyPart';
 import { Notice } from '../Notice';

@@ -1,7 +1,7 @@
 import { useEffect, useRef } from 'react';
 import { dbfs } from '@ecoute/core/audio/peaks';
 import { levelOf } from './microphone';
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 
 const QUIETEST_DB = -60;
 

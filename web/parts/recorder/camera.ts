@@ -1,6 +1,6 @@
 /** Camera and screen beside the microphone, for answers and prompts that are seen as well. */
 import { microphoneTrouble } from './microphone';
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 
 export type Seen = 'camera' | 'screen';
 

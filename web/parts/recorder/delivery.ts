@@ -7,7 +7,7 @@ import type { Upload } from 'tus-js-client';
 import { deviceStep } from '@ecoute/core/takes/fate';
 import type { RecordingView } from '@ecoute/contract/recordings';
 import type { TroubleBody } from '@ecoute/contract/trouble';
-import { serverNow } from '../../app/clock';
+import { serverNow } from '../../base/clock';
 import { sha256 } from './checksum';
 import { GrowingSound } from './growing';
 import {

@@ -1,5 +1,5 @@
 /** The microphone: asking for it, its level, and plain words for when it cannot be had. */
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 
 export interface Microphone {
   stream: MediaStream;

@@ -1,11 +1,11 @@
 import type { Beat, TakeClock } from '@ecoute/core/timing/takeClock';
-import { serverNow } from '../../app/clock';
+import { serverNow } from '../../base/clock';
 import { desk } from './delivery';
 import { instantOf } from './prompt';
 import type { Microphone } from './microphone';
 import type { KeptSound } from './soundStore';
 import { takeGraph } from './takeGraph';
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 
 /** What browsers can record, best first: Opus in WebM, AAC in MP4 where that is all there is. */
 const TYPES = ['audio/webm;codecs=opus', 'audio/mp4;codecs=mp4a.40.2', 'audio/ogg;codecs=opus', 'audio/mp4'];

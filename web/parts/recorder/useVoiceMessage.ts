@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { useMe } from '../../app/useMe';
+import { useMe } from '../../base/useMe';
 import { desk } from './delivery';
 import { microphoneTrouble, openMicrophone, type Microphone } from './microphone';
 import { beginTake, type RunningTake } from './take';

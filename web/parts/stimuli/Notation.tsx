@@ -8,7 +8,7 @@ import { Loading } from '../Loading';
 import { Notice } from '../Notice';
 import { soundNote } from './soundNote';
 import { useDetails } from './useDetails';
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 
 const NARROW_PX = 480;
 

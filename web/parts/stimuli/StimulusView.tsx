@@ -3,11 +3,11 @@ import { Dialog } from 'radix-ui';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { directionOf } from '@ecoute/core/formats/languages';
 import type { Stimulus } from '@ecoute/contract/stimuli';
-import { loadScript } from '../../app/scripts/loadScript';
+import { loadScript } from '../../base/scripts/loadScript';
 import { Button } from '../Button';
 import { Loading } from '../Loading';
 import { useDetails } from './useDetails';
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 
 const Notation = lazy(() => import('./Notation').then(m => ({ default: m.Notation })));
 

@@ -3,7 +3,7 @@ import { isRun, rulerStepMs, stripOf, type Stretch, type TimedItem } from '@ecou
 import { clock } from '@ecoute/core/timing/words';
 import { Edge } from './Edge';
 import type { Sized } from './snapping';
-import { t } from '../../app/i18n';
+import { t } from '../../base/i18n';
 
 const NAMES = { prompt: 'Prompt', prepare: 'Prepare', answer: 'Answer' } as const;
 

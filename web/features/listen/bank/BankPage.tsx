@@ -27,8 +27,8 @@ import {
 } from '@ecoute/core/feedback/topics';
 import type { Topic } from '@ecoute/contract/commentBank';
 import { LIMITS } from '@ecoute/contract/limits';
-import { refusalOf } from '../../../app/api';
-import { useTitle } from '../../../app/useTitle';
+import { refusalOf } from '../../../base/api';
+import { useTitle } from '../../../base/useTitle';
 import { Button, buttonClass } from '../../../parts/Button';
 import { Empty } from '../../../parts/Empty';
 import { Field, inputClass } from '../../../parts/Field';

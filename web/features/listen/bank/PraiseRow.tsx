@@ -1,5 +1,5 @@
 import type { Lane } from '@ecoute/contract/marking';
-import { refusalOf } from '../../../app/api';
+import { refusalOf } from '../../../base/api';
 import { useBankQuery } from './endpoints';
 import { usePraiseMutation } from '../endpoints';
 

@@ -1,5 +1,5 @@
 import type { ChangeTopic, NewTopic, SaveBankComment, Topic } from '@ecoute/contract/commentBank';
-import { api } from '../../../app/api';
+import { api } from '../../../base/api';
 
 /** Every change answers with the whole bank: it is small, and what is shown is what is stored. */
 const bankApi = api.injectEndpoints({

@@ -2,7 +2,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Drawing } from '@ecoute/core/feedback/drawing';
 import type { RunningRecord } from '@ecoute/core/feedback/runningRecord';
 import type { Markup, MarkupKind } from '@ecoute/contract/markups';
-import { refusalOf } from '../../../app/api';
+import { refusalOf } from '../../../base/api';
 import { useMarkupsQuery, useSaveMarkupMutation } from '../endpoints';
 
 interface Content {

@@ -1,7 +1,7 @@
 import { CalendarPlus } from 'lucide-react';
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
-import { t } from '../../../app/i18n';
+import { t } from '../../../base/i18n';
 import { Button } from '../../../parts/Button';
 import { useFeedQuery, useRenewFeedMutation, useRevokeFeedMutation } from './feedEndpoints';
 

@@ -2,7 +2,7 @@ import { X } from 'lucide-react';
 import { Collapsible } from 'radix-ui';
 import { ChevronDown } from 'lucide-react';
 import { useState } from 'react';
-import { refusalOf } from '../../../app/api';
+import { refusalOf } from '../../../base/api';
 import { Button } from '../../../parts/Button';
 import { Field, inputClass } from '../../../parts/Field';
 import { useAddHolidayMutation, useHolidaysQuery, useRemoveHolidayMutation } from '../endpoints';

@@ -1,7 +1,7 @@
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import type { ReleaseEntry } from '@ecoute/contract/releases';
-import { refusalOf } from '../../../app/api';
+import { refusalOf } from '../../../base/api';
 import { Button } from '../../../parts/Button';
 import { Field, inputClass } from '../../../parts/Field';
 import { Notice } from '../../../parts/Notice';

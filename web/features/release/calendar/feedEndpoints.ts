@@ -1,4 +1,4 @@
-import { api } from '../../../app/api';
+import { api } from '../../../base/api';
 
 interface FeedAddress {
   url: string | null;

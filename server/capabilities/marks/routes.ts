@@ -1,0 +1,56 @@
+import { GivePraise } from '@ecoute/contract/commentBank';
+import { HideNames } from '@ecoute/contract/decisions';
+import { CallOffReturns, ReturnSittings, SaveLevel, SaveMark } from '@ecoute/contract/marking';
+import type { Policies } from '../../platform/access/policies';
+import { route, type Route } from '../../platform/routes';
+import type { Marks } from './service';
+
+export function markRoutes(allow: Policies, marks: Marks): Route[] {
+  const ofRelease = allow.teacherOfRelease();
+  const ofSitting = allow.teacherOfSitting();
+  return [
+    route(
+      'put',
+      '/api/releases/:releaseId/names',
+      ofRelease,
+      ({ id, body }) => marks.hideNames(id('releaseId'), body.hidden),
+      HideNames,
+    ),
+    route(
+      'put',
+      '/api/sittings/:sittingId/marks/:itemId',
+      ofSitting,
+      ({ person, id, body }) => marks.save(person(), id('sittingId'), id('itemId'), body),
+      SaveMark,
+    ),
+    route(
+      'put',
+      '/api/sittings/:sittingId/level',
+      ofSitting,
+      ({ person, id, body }) => marks.giveLevel(person(), id('sittingId'), body),
+      SaveLevel,
+    ),
+    route(
+      'put',
+      '/api/sittings/:sittingId/items/:itemId/praise',
+      ofSitting,
+      ({ person, id, body }) => marks.praise(person(), id('sittingId'), id('itemId'), body),
+      GivePraise,
+    ),
+    route('get', '/api/sittings/:sittingId/scores', ofSitting, ({ id }) => marks.history(id('sittingId'))),
+    route(
+      'post',
+      '/api/releases/:releaseId/returns',
+      ofRelease,
+      ({ person, id, body }) => marks.giveBack(person(), id('releaseId'), body),
+      ReturnSittings,
+    ),
+    route(
+      'post',
+      '/api/releases/:releaseId/returns/calling-off',
+      ofRelease,
+      ({ id, body }) => marks.callOff(id('releaseId'), body.sittingIds),
+      CallOffReturns,
+    ),
+  ];
+}

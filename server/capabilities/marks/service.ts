@@ -1,0 +1,320 @@
+import { randomUUID } from 'node:crypto';
+import { scoreProblem, toHundredths } from '@ecoute/core/scoring/points';
+import { reasonFor } from '@ecoute/core/scoring/changes';
+import { carriedBy, type AssessmentContent, type Item } from '@ecoute/contract/assessments';
+import type {
+  Mark,
+  MarkHistory,
+  OverallLevel,
+  ReturnResult,
+  ReturnSittings,
+  SaveLevel,
+  SaveMark,
+} from '@ecoute/contract/marking';
+import type { RubricChoice } from '@ecoute/contract/judgements';
+import type { GivePraise } from '@ecoute/contract/commentBank';
+import type { Me } from '@ecoute/contract/people';
+import { isDuplicate, transaction, type Pool, type Queryable } from '../../platform/database';
+import { notFound, Trouble } from '../../platform/trouble';
+import { UNTIL_DONE, type JobQueue } from '../../platform/jobs/queue';
+import { insertChange } from '../../platform/changes/store';
+import { findRelease, hideNames } from '../releases/store';
+import { asksOf, countAsks, putAsk } from '../replies/store';
+import { refreshFacts } from '../sittings/facts';
+import { findSitting, finishedItems, takesOfSittings, writtenOf } from '../sittings/store';
+import { codeNames } from '../releases/names';
+import * as store from './store';
+import { choicesIn, markView } from './view';
+
+/** Scores, comments and praise of answers, and their return. */
+export class Marks {
+  constructor(
+    private readonly pool: Pool,
+    private readonly jobs: JobQueue,
+  ) {
+    jobs.on('tellReturned', (payload: Told) => this.tellReturned(this.pool, payload), UNTIL_DONE);
+  }
+
+  /**
+   * Keeps points and comment of one answer. While unfinished it is rewritten; a finished mark is superseded.
+   * @throws Trouble stale, with the mark that holds, when somebody saved in between; invalid beyond the item's
+   * points; closed before hand-in
+   */
+  async save(teacher: Me, sittingId: string, itemId: string, wanted: SaveMark): Promise<Mark> {
+    try {
+      return await transaction(this.pool, async db => {
+        const sitting = await findSitting(db, sittingId, true);
+        const release = sitting && (await findRelease(db, sitting.releaseId));
+        const item = release?.content.items.find(i => i.id === itemId);
+        if (!sitting || !release || !item) throw notFound();
+        if (!sitting.handedInAt)
+          throw new Trouble('closed', 'This is not handed in yet. Wait for the hand-in, then mark it.');
+        if (sitting.givenBackAt && wanted.finished)
+          throw new Trouble(
+            'closed',
+            'This was given back to be done again meanwhile. Undo that, or mark what is handed in next.',
+          );
+        if (sitting.setAsideAt && wanted.finished)
+          throw new Trouble('closed', 'This was set aside meanwhile. Undo that first if it should count.');
+        const points = wanted.points ?? null;
+        const hundredths = points === null ? null : toHundredths(points);
+        const carried = toHundredths(carriedBy(release.content, item));
+        const problem = hundredths === null ? null : scoreProblem(hundredths, carried);
+        if (problem) throw new Trouble('invalid', problem, { fields: { points: problem } });
+        const needsPoints = wanted.finished && carried > 0 && hundredths === null;
+        if (needsPoints) {
+          const message = 'Give points before you finish this answer.';
+          throw new Trouble('invalid', message, { fields: { points: message } });
+        }
+        const choices = wanted.choices ?? [];
+        if (choices.some(c => !hasLevel(release.content, item, c)))
+          throw new Trouble('invalid', 'This rubric has no such level. Reload the page to see it as it is.');
+        const holding = await store.findMark(db, sittingId, itemId);
+        if ((holding?.revision ?? 0) !== wanted.revision)
+          throw new Trouble(
+            'stale',
+            `${holding?.authorName ?? 'Somebody'} has marked this answer meanwhile. Yours is still in the field: look at both and save again.`,
+            { current: holding && markView(holding) },
+          );
+        const reason = wanted.reason?.trim() ?? '';
+        const before = holding?.finishedAt
+          ? { points: holding.pointsHundredths, choices: choicesIn(holding) }
+          : null;
+        const asked = reasonFor(
+          before,
+          { points: hundredths, choices },
+          release.content.scoring.rubric,
+          carried,
+        );
+        if (wanted.finished && asked && reason === '') {
+          const message =
+            asked === 'change'
+              ? 'Say why the score changes: it is kept with the one before.'
+              : 'Say why these are not the points that the rubric gives.';
+          throw new Trouble('invalid', message, { fields: { reason: message } });
+        }
+        const mark: store.NewMark = {
+          id: holding?.finishedAt === null ? holding.id : randomUUID(),
+          sittingId,
+          itemId,
+          revision: wanted.revision + 1,
+          pointsHundredths: hundredths,
+          comment: wanted.comment,
+          choices: choices.length > 0 ? JSON.stringify(choices) : null,
+          // What explained the score goes on explaining it while only the comment changes.
+          reason: reason || (before && !asked ? holding!.reason : ''),
+          finishedAt: wanted.finished ? new Date() : null,
+          authorId: teacher.id,
+        };
+        if (holding?.finishedAt === null) await store.rewriteMark(db, mark);
+        else {
+          if (holding) await store.supersede(db, holding.id);
+          await store.insertMark(db, mark);
+        }
+        await refreshFacts(db, [sittingId]);
+        await insertChange(db, {
+          kind: 'release',
+          subjectId: release.id,
+          classId: release.classId,
+          personId: null,
+        });
+        return markView((await store.findMark(db, sittingId, itemId))!);
+      });
+    } catch (error) {
+      // Two first marks in the same instant: the second one finds the first on its next try.
+      if (isDuplicate(error))
+        throw new Trouble('stale', 'Somebody marked this answer in the same moment. Save again to see both.');
+      throw error;
+    }
+  }
+
+  /**
+   * Gives the overall level of a sitting.
+   * @throws Trouble invalid for a level that the scale does not have, or without a reason for another one; closed
+   * before hand-in; stale, with the level that holds, when somebody gave one in between
+   */
+  async giveLevel(teacher: Me, sittingId: string, wanted: SaveLevel): Promise<OverallLevel> {
+    const level = wanted.level ?? null;
+    const reason = wanted.reason?.trim() ?? '';
+    return transaction(this.pool, async db => {
+      const sitting = await findSitting(db, sittingId, true);
+      const release = sitting && (await findRelease(db, sitting.releaseId));
+      if (!sitting || !release) throw notFound();
+      if (!sitting.handedInAt)
+        throw new Trouble('closed', 'This is not handed in yet. Wait for the hand-in, then give the level.');
+      if (level !== null && level >= release.content.scoring.scale.length)
+        throw new Trouble('invalid', 'This scale has no such level. Reload the page to see it as it is.');
+      const holding = (await store.levelsOf(db, [sittingId])).get(sittingId) ?? { level: null, revision: 0 };
+      if (holding.revision !== wanted.revision)
+        throw new Trouble('stale', 'Somebody has given a level meanwhile. Look at it, then choose again.', {
+          current: holding,
+        });
+      if (holding.level === level) return holding;
+      if (holding.level !== null && reason === '') {
+        const message = 'Say why the level changes: it is kept with the one before.';
+        throw new Trouble('invalid', message, { fields: { reason: message } });
+      }
+      await store.giveLevel(db, { id: randomUUID(), sittingId, level, reason, authorId: teacher.id });
+      await insertChange(db, {
+        kind: 'release',
+        subjectId: release.id,
+        classId: release.classId,
+        personId: null,
+      });
+      return { level, revision: holding.revision + 1 };
+    });
+  }
+
+  /** Who gave what when, and why. */
+  async history(sittingId: string): Promise<MarkHistory> {
+    const marks = await store.marksEver(this.pool, sittingId);
+    const levels = await store.levelsEver(this.pool, sittingId);
+    return {
+      marks: marks.map(m => {
+        const { points, choices, comment, reason, authorName } = markView(m);
+        const at = m.finishedAt!.toISOString();
+        return { itemId: m.itemId, points, choices, comment, reason, authorName, at };
+      }),
+      levels: levels.map(l => ({ ...l, at: l.at.toISOString() })),
+    };
+  }
+
+  /** Gives a few words of praise for an answer, or takes them back. @throws Trouble invalid beyond what is small */
+  async praise(teacher: Me, sittingId: string, itemId: string, wanted: GivePraise): Promise<string[]> {
+    return transaction(this.pool, async db => {
+      const sitting = await findSitting(db, sittingId, true);
+      const release = sitting && (await findRelease(db, sitting.releaseId));
+      if (!sitting || !release?.content.items.some(i => i.id === itemId)) throw notFound();
+      const words = wanted.words.trim();
+      await store.setPraise(db, { id: randomUUID(), sittingId, itemId, words, by: teacher.id }, wanted.given);
+      const given = (await store.praiseOf(db, [sittingId])).filter(p => p.itemId === itemId);
+      if (given.length > 5)
+        throw new Trouble('invalid', 'Five words of praise are enough for one answer. Take one back first.');
+      return given.map(p => p.words);
+    });
+  }
+
+  /** Hides the names of whoever is not returned yet from those who listen, or shows them again. */
+  async hideNames(releaseId: string, hidden: boolean): Promise<void> {
+    await transaction(this.pool, async db => {
+      const release = await findRelease(db, releaseId);
+      if (!release) throw notFound();
+      await hideNames(db, releaseId, hidden);
+      await insertChange(db, {
+        kind: 'release',
+        subjectId: releaseId,
+        classId: release.classId,
+        personId: null,
+      });
+    });
+  }
+
+  /**
+   * Returns sittings whose answers are all finished, at once or at a set time; says which were left alone and why.
+   * @throws Trouble invalid for a time that has passed
+   */
+  async giveBack(
+    teacher: Me,
+    releaseId: string,
+    { sittingIds, at, ask }: ReturnSittings,
+  ): Promise<ReturnResult> {
+    const release = await findRelease(this.pool, releaseId);
+    if (!release) throw notFound();
+    const when = at ? new Date(at) : new Date();
+    // A minute for whoever took their time over the dialog.
+    if (at && when.getTime() < Date.now() - 60_000)
+      throw new Trouble('invalid', 'That time has passed. Choose a later one, or return it now.', {
+        fields: { at: 'Choose a later time.' },
+      });
+    return transaction(this.pool, async db => {
+      const sittings = await store.lockSittings(db, releaseId, sittingIds);
+      if (sittings.length !== new Set(sittingIds).size) throw notFound();
+      const answers = [
+        ...(await takesOfSittings(db, sittingIds)).filter(t => t.stands),
+        ...(await writtenOf(db, sittingIds)),
+      ];
+      const done = await finishedItems(db, sittingIds);
+      const levels = await store.levelsOf(db, sittingIds);
+      const asked = new Set((await asksOf(db, sittingIds)).map(a => a.sittingId));
+      const needsLevel = release.content.scoring.kind === 'level';
+      const nameOf = await codeNames(db, release);
+      const result: ReturnResult = { returned: 0, at: at ? when.toISOString() : null, unfinished: [] };
+      for (const sitting of sittings) {
+        const items = release.content.items.flatMap((item, i) => {
+          const answered = answers.some(a => a.sittingId === sitting.id && a.itemId === item.id);
+          return answered && !done.has(`${sitting.id} ${item.id}`) ? [i + 1] : [];
+        });
+        const level = needsLevel && levels.get(sitting.id)?.level == null;
+        // What was given back to be done again is not returned as well.
+        if (sitting.givenBackAt) continue;
+        if (!sitting.handedInAt || items.length > 0 || level)
+          result.unfinished.push({
+            sittingId: sitting.id,
+            studentName: nameOf ? nameOf(sitting.studentId) : sitting.studentName,
+            items,
+            level,
+          });
+        else {
+          if (ask && !asked.has(sitting.id)) {
+            const whole = { id: randomUUID(), sittingId: sitting.id, itemId: null, kind: ask, words: '' };
+            await putAsk(db, { ...whole, by: teacher.id });
+            await countAsks(db, sitting.id);
+          }
+          await store.returnSitting(db, sitting.id, teacher.id, when);
+          const told = { releaseId, classId: release.classId, studentId: sitting.studentId };
+          // Its student hears of it when its time has come, and not before.
+          if (at) {
+            await insertChange(db, {
+              kind: 'release',
+              subjectId: releaseId,
+              classId: release.classId,
+              personId: null,
+            });
+            await this.jobs.add(db, 'tellReturned', told, { runAfter: when, subjectId: sitting.id });
+          } else await this.tellReturned(db, told);
+          result.returned += 1;
+        }
+      }
+      return result;
+    });
+  }
+
+  /** Calls off returns that are still to come. @returns how many there were */
+  async callOff(releaseId: string, sittingIds: readonly string[]): Promise<{ calledOff: number }> {
+    return transaction(this.pool, async db => {
+      const sittings = await store.lockSittings(db, releaseId, sittingIds);
+      if (sittings.length !== new Set(sittingIds).size) throw notFound();
+      let calledOff = 0;
+      for (const { id } of sittings) if (await store.callOffReturn(db, id)) calledOff += 1;
+      const release = await findRelease(db, releaseId);
+      await insertChange(db, {
+        kind: 'release',
+        subjectId: releaseId,
+        classId: release!.classId,
+        personId: null,
+      });
+      return { calledOff };
+    });
+  }
+
+  private async tellReturned(db: Queryable, { releaseId, classId, studentId }: Told): Promise<void> {
+    await insertChange(db, { kind: 'returned', subjectId: releaseId, classId, personId: studentId });
+  }
+}
+
+/** Whom a return concerns. */
+interface Told {
+  releaseId: string;
+  classId: string;
+  studentId: string;
+}
+
+/**
+ * Whether a choice is one that the scheme knows: a level of a criterion; or, where one overall level is given at the
+ * end, the level of the scale that the answer to this item shows.
+ */
+function hasLevel({ scoring }: AssessmentContent, item: Item, { criterionId, level }: RubricChoice): boolean {
+  if (scoring.kind === 'level') return criterionId === item.id && level < scoring.scale.length;
+  const { rubric } = scoring;
+  return rubric !== null && rubric.criteria.some(k => k.id === criterionId) && level < rubric.levels.length;
+}

@@ -1,0 +1,156 @@
+import { isBack } from '@ecoute/core/timing/sittingState';
+import { countingTake } from '@ecoute/core/timing/itemRun';
+import { isSilent } from '@ecoute/core/audio/peaks';
+import type { Lane, ListenView } from '@ecoute/contract/marking';
+import type { Queryable } from '../../platform/database';
+import { notFound } from '../../platform/trouble';
+import { askView, replyView } from '../replies/service';
+import { asksOf, heardOf, repliesOf } from '../replies/store';
+import { notesOf } from '../notes/store';
+import { studentsFrom, type StudentStanding } from '../releases/standing';
+import { findRelease, standings, timesOf } from '../releases/store';
+import {
+  judgementsOf,
+  receiptsOf,
+  takesOfSittings,
+  usedIn,
+  writtenOf,
+  type TakeRow,
+} from '../sittings/store';
+import { codeNames } from '../releases/names';
+import * as store from '../marks/store';
+import { markView } from '../marks/view';
+import { judgementIn, passedIn, placedOf, usedFor } from './views';
+
+function grouped<T>(all: readonly T[], keyOf: (one: T) => string): Map<string, T[]> {
+  const found = new Map<string, T[]>();
+  for (const one of all) {
+    const key = keyOf(one);
+    const of = found.get(key);
+    if (of) of.push(one);
+    else found.set(key, [one]);
+  }
+  return found;
+}
+
+/** What is about the whole sitting lies on each of its lanes. */
+const belongs = ({ itemId }: { itemId: string | null }, ofItem: string) =>
+  itemId === null || itemId === ofItem;
+
+/** When a sitting will be returned by itself; null where it was, or nothing is set. */
+function returnsAt({ counting, standing }: StudentStanding): string | null {
+  return isBack(standing.state) ? null : (counting?.returnedAt?.toISOString() ?? null);
+}
+
+/** Things by the answer that they belong to. */
+function byAnswer<T extends { sittingId: string; itemId: string }>(all: readonly T[]): Map<string, T[]> {
+  return grouped(all, ({ sittingId, itemId }) => `${sittingId} ${itemId}`);
+}
+
+/**
+ * Everything the lanes of a release need: students in order of name, items in order of the assessment. What is under
+ * way lies among them as far as it was recorded. Where names are hidden, nothing here tells whose a recording is
+ * before it is returned: no name, no person's id, no file's name, no order of the alphabet.
+ */
+export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenView> {
+  const release = await findRelease(db, releaseId);
+  if (!release) throw notFound();
+  const nameOf = await codeNames(db, release);
+  const isHidden = (s: StudentStanding) => nameOf !== null && !isBack(s.standing.state);
+  const called = (s: StudentStanding) => (isHidden(s) ? nameOf!(s.studentId) : s.displayName);
+  const students = studentsFrom(timesOf(release), await standings(db, [releaseId]), Date.now());
+  if (nameOf) students.sort((a, b) => (called(a) < called(b) ? -1 : 1));
+  // While names are hidden, what is under way is not heard: the overview says by name who is recording just now.
+  const sat = students.flatMap(s =>
+    s.counting && (!isHidden(s) || s.counting.handedInAt) ? [{ ...s, sittingId: s.counting.id }] : [],
+  );
+  const ids = sat.map(s => s.sittingId);
+  const takes = await takesOfSittings(db, ids);
+  const takesOf = byAnswer<TakeRow>(takes);
+  const writtenBy = byAnswer(await writtenOf(db, ids));
+  const judgements = await judgementsOf(db, ids);
+  const receipts = await receiptsOf(db, ids);
+  const used = byAnswer(await usedIn(db, ids));
+  const notes = grouped(
+    await notesOf(
+      db,
+      takes.map(t => t.id),
+    ),
+    n => n.takeId,
+  );
+  const marks = byAnswer(await store.marksOf(db, ids));
+  const levels = await store.levelsOf(db, ids);
+  const praise = byAnswer(await store.praiseOf(db, ids));
+  const asks = await asksOf(db, ids);
+  const replies = await repliesOf(db, ids);
+  const heard = byAnswer(await heardOf(db, ids));
+  const lanes: Lane[] = [];
+  for (const item of release.content.items.filter(i => i.answerBy !== 'nothing'))
+    for (const s of sat) {
+      const answer = `${s.sittingId} ${item.id}`;
+      const own = takesOf.get(answer) ?? [];
+      const take = countingTake<TakeRow>(own);
+      // Nothing is heard of an answer that is only begun.
+      if (s.standing.state === 'underWay' && !take) continue;
+      const mark = marks.get(answer)?.[0];
+      const fileName = take?.recording.fileName ?? null;
+      lanes.push({
+        sittingId: s.sittingId,
+        studentId: isHidden(s) ? null : s.studentId,
+        studentName: called(s),
+        itemId: item.id,
+        state: s.standing.state,
+        // Late, and heard by when: the overview says that by name.
+        late: s.standing.late && !isHidden(s),
+        givenBack: s.standing.givenBack,
+        takeId: take?.id ?? null,
+        durationMs: take?.durationMs ?? null,
+        silent:
+          take?.recording.medium === 'sound' &&
+          take.recording.peakDbfs !== null &&
+          isSilent(take.recording.peakDbfs),
+        medium: take?.recording.medium ?? null,
+        // People put their names into those of their files.
+        fileName: isHidden(s) && fileName ? fileName.replace(/^.*?(\.[a-z0-9]{1,8})?$/i, 'file$1') : fileName,
+        placed: placedOf(take),
+        source: take?.source ?? null,
+        wholeMs: take?.recording.wholeMs ?? null,
+        cutShort: take?.recording.endedEarlyAt != null,
+        lost: !take && own.some(t => t.recording.problem === 'lost'),
+        saidMs: take?.claimedAt ? take.claimedAt.getTime() - take.beganAt.getTime() : null,
+        title: take?.title ?? '',
+        note: take?.note ?? '',
+        pictureId: take?.pictureId ?? null,
+        judgement: judgementIn(judgements, s.sittingId, item.id),
+        overallJudgement: judgementIn(judgements, s.sittingId, s.sittingId),
+        takes: own.filter(t => t.stands).length,
+        notes: take ? (notes.get(take.id) ?? []) : [],
+        asks: asks.filter(a => a.sittingId === s.sittingId && belongs(a, item.id)).map(askView),
+        replies: replies
+          .filter(r => r.sittingId === s.sittingId && belongs(r, item.id))
+          .map(r => (isHidden(s) && r.fromStudent ? { ...replyView(r), authorName: '' } : replyView(r))),
+        heardAt: isHidden(s) ? null : (heard.get(answer)?.[0]?.heardAt.toISOString() ?? null),
+        returnsAt: returnsAt(s),
+        praise: praise.get(answer)?.map(p => p.words) ?? [],
+        used: usedFor(used.get(answer) ?? [], s.sittingId, item.id),
+        written: writtenBy.get(answer)?.[0]?.text ?? null,
+        passed: passedIn(receipts.get(s.sittingId), item.id),
+        level: levels.get(s.sittingId)?.level ?? null,
+        levelRevision: levels.get(s.sittingId)?.revision ?? 0,
+        mark: mark ? markView(mark) : null,
+      });
+    }
+  return {
+    releaseId,
+    title: release.content.title,
+    className: release.className,
+    dueAt: release.dueAt.toISOString(),
+    content: release.content,
+    lanes,
+    namesHidden: release.namesHidden,
+    missing: students
+      // Whose voice is missing would be known once it comes: the overview says by name who has not handed in.
+      .filter(s => !s.counting?.handedInAt && !s.standing.excused && nameOf === null)
+      .map(s => ({ id: s.studentId, displayName: s.displayName })),
+  };
+}

@@ -1,0 +1,168 @@
+import { fromHundredths } from '@ecoute/core/scoring/points';
+import { filledIn, firstName } from '@ecoute/core/feedback/comments';
+import { orderOf } from '@ecoute/core/timing/order';
+import { countingTake } from '@ecoute/core/timing/itemRun';
+import { isReturned, showsNotes, timesFor } from '@ecoute/core/timing/sittingState';
+import { forStudents } from '@ecoute/contract/assessments';
+import type { ReturnedEntry, ReturnedItem, ReturnedView } from '@ecoute/contract/marking';
+import type { Me } from '@ecoute/contract/people';
+import type { Pool } from '../../platform/database';
+import { notFound } from '../../platform/trouble';
+import { askView, replyView } from '../replies/service';
+import { asksOf, repliesOf } from '../replies/store';
+import { givenBackReasons } from '../decisions/store';
+import { markupView } from '../markups/service';
+import { markupsOf } from '../markups/store';
+import { notesOf } from '../notes/store';
+import { exceptionOf, findRelease, releasesWith, timesOf } from '../releases/store';
+import {
+  findSitting,
+  judgementsOf,
+  sittingsOf,
+  studentName,
+  takesOfSittings,
+  writtenOf,
+  type TakeRow,
+} from '../sittings/store';
+import * as store from '../marks/store';
+import { choicesIn } from '../marks/view';
+import { earlierComments } from './store';
+import { judgementIn, passedIn, placedOf, totalFor } from './views';
+
+/** Older feedback than this is history. */
+const MOST_BEFORE = 5;
+
+/** What came back to a student: their own recordings with what their teachers said of them. */
+export class Returned {
+  constructor(private readonly pool: Pool) {}
+
+  /** What came back to a student, newest first. */
+  async list(student: Me): Promise<ReturnedEntry[]> {
+    const now = Date.now();
+    const back = (await sittingsOf(this.pool, student.id)).filter(s => isReturned(s, now));
+    const ids = back.map(s => s.id);
+    // Few questions for all of them: somebody has hundreds after some years.
+    const releases = await releasesWith(this.pool, [...new Set(back.map(s => s.releaseId))]);
+    const asks = await asksOf(this.pool, ids);
+    const marks = (await store.marksOf(this.pool, ids)).filter(m => m.finishedAt);
+    return back.flatMap((s): ReturnedEntry[] => {
+      const release = releases.get(s.releaseId);
+      if (!release) return [];
+      const items = release.content.items.map(item => {
+        const found = marks.find(m => m.sittingId === s.id && m.itemId === item.id);
+        return { points: found?.pointsHundredths == null ? null : fromHundredths(found.pointsHundredths) };
+      });
+      return [
+        {
+          sittingId: s.id,
+          title: release.content.title,
+          className: release.className,
+          returnedAt: s.returnedAt!.toISOString(),
+          asked: asks.filter(a => a.sittingId === s.id && a.answeredAt === null).length,
+          total: release.scoresHeld ? null : totalFor(release.content, items),
+        },
+      ];
+    });
+  }
+
+  /**
+   * One returned sitting as its student sees it.
+   * @param before as it will be seen, before the return: for its teacher
+   * @throws Trouble notFound before the return, or before the hand-in
+   */
+  async view(sittingId: string, before = false): Promise<ReturnedView> {
+    const sitting = await findSitting(this.pool, sittingId);
+    const release = sitting && (await findRelease(this.pool, sitting.releaseId));
+    // What is given back to be done again shows what is said of it, and no score.
+    const givenBack = sitting?.givenBackAt != null && !isReturned(sitting, Date.now());
+    const early = sitting != null && showsNotes(sitting, Date.now()) && !isReturned(sitting, Date.now());
+    if (!sitting || !release || !(isReturned(sitting, Date.now()) || early || before)) throw notFound();
+    if (!sitting.handedInAt && !early) throw notFound();
+    const scoresHeld = release.scoresHeld || early;
+    const markups = await markupsOf(this.pool, [sittingId]);
+    const earlier = await earlierComments(this.pool, sittingId);
+    const praise = await store.praiseOf(this.pool, [sittingId]);
+    // What was written while names were hidden is filled in once they show.
+    const isHidden = before && release.namesHidden && !isReturned(sitting, Date.now());
+    const called = isHidden ? '…' : firstName(await studentName(this.pool, sittingId));
+    const own = (words: string) => filledIn(words, { name: called, time: null });
+    const asks = (await asksOf(this.pool, [sittingId])).map(askView);
+    const replies = (await repliesOf(this.pool, [sittingId])).map(replyView);
+    const exception = await exceptionOf(this.pool, release.id, sitting.studentId);
+    const { dueAtMs } = exception ? timesFor(timesOf(release), exception) : timesOf(release);
+    const takes = await takesOfSittings(this.pool, [sittingId]);
+    const written = await writtenOf(this.pool, [sittingId]);
+    const judgements = await judgementsOf(this.pool, [sittingId]);
+    const marks = await store.marksOf(this.pool, [sittingId]);
+    const notes = await notesOf(
+      this.pool,
+      takes.map(t => t.id),
+    );
+    const content = {
+      ...release.content,
+      items: orderOf(release.content.items, release.content.sections, sittingId),
+    };
+    const items: ReturnedItem[] = content.items.map(item => {
+      const take = countingTake<TakeRow>(takes.filter(t => t.itemId === item.id));
+      const mark = marks.find(m => m.itemId === item.id && m.finishedAt);
+      return {
+        itemId: item.id,
+        takeId: take?.id ?? null,
+        pictureId: take?.pictureId ?? null,
+        durationMs: take?.durationMs ?? null,
+        medium: take?.recording.medium ?? null,
+        fileName: isHidden ? null : (take?.recording.fileName ?? null),
+        placed: placedOf(take),
+        judgement: judgementIn(judgements, sittingId, item.id),
+        written: written.find(w => w.itemId === item.id)?.text ?? null,
+        passed: passedIn(sitting.receipt ?? undefined, item.id),
+        points: scoresHeld || mark?.pointsHundredths == null ? null : fromHundredths(mark.pointsHundredths),
+        choices: scoresHeld ? [] : choicesIn(mark),
+        comment: own(mark?.comment ?? ''),
+        // What is still on its way, or was never heard, is nobody’s feedback.
+        notes: notes
+          .filter(n => n.takeId === take?.id && (n.words !== '' || n.voiceState === 'stored'))
+          .map(n => ({ ...n, words: own(n.words) })),
+        praise: praise.filter(p => p.itemId === item.id).map(p => p.words),
+        markups: markups.filter(m => m.itemId === item.id).map(markupView),
+        before: earlier
+          .filter(b => b.itemId === item.id)
+          .slice(0, MOST_BEFORE)
+          .map(b => ({
+            sittingId: b.sittingId,
+            title: b.title,
+            returnedAt: b.returnedAt.toISOString(),
+            comment: own(b.comment),
+            authorName: b.authorName,
+          })),
+        asks: asks.filter(a => a.itemId === item.id),
+        replies: replies.filter(r => r.itemId === item.id),
+        authorName: mark?.authorName ?? null,
+      };
+    });
+    // Held scores are nobody’s before they are shown: not even the sum of none.
+    const total = scoresHeld ? null : totalFor(content, items);
+    const { scoring } = content;
+    const level = (await store.levelsOf(this.pool, [sittingId])).get(sittingId)?.level ?? null;
+    return {
+      sittingId,
+      title: release.content.title,
+      className: release.className,
+      handedInAt: isHidden ? null : (sitting.handedInAt?.toISOString() ?? null),
+      returnedAt: (givenBack ? sitting.givenBackAt! : (sitting.returnedAt ?? new Date())).toISOString(),
+      givenBackFor: givenBack
+        ? ((await givenBackReasons(this.pool, [sittingId])).get(sittingId) ?? '')
+        : null,
+      asks: asks.filter(a => a.itemId === null),
+      replies: replies.filter(r => r.itemId === null),
+      late: !isHidden && (sitting.handedInAt?.getTime() ?? 0) > dueAtMs && sitting.lateAcceptedAt === null,
+      content: forStudents(content),
+      items,
+      scoresHeld,
+      level:
+        !scoresHeld && scoring.kind === 'level' && level !== null ? (scoring.scale[level] ?? null) : null,
+      enough: total && scoring.passMark !== null ? total.given >= scoring.passMark : null,
+      total,
+    };
+  }
+}

@@ -1,0 +1,97 @@
+import { isBack, mayBegin, opennessAt } from '@ecoute/core/timing/sittingState';
+import type { AssessmentContent } from '@ecoute/contract/assessments';
+import { completed } from '@ecoute/contract/blank';
+import type { Me } from '@ecoute/contract/people';
+import type { MyRecording, TodoEntry } from '@ecoute/contract/sittings';
+import type { Pool } from '../../platform/database';
+import { givenBackReasons } from '../decisions/store';
+import { studentsFrom } from '../releases/standing';
+import { releasesGiven, standings, timesOf } from '../releases/store';
+import { inOrder } from '../sittings/situation';
+import * as store from '../sittings/store';
+
+/** What a student has before them and behind them. */
+export class StudentLists {
+  constructor(private readonly pool: Pool) {}
+
+  /** What a student has to do or has done, soonest due first. */
+  async todo(student: Me): Promise<TodoEntry[]> {
+    const releases = await releasesGiven(this.pool, student.id);
+    const rows = await standings(
+      this.pool,
+      releases.map(r => r.id),
+      student.id,
+    );
+    const now = Date.now();
+    const mine = releases.map(release => {
+      const [own] = studentsFrom(
+        timesOf(release),
+        rows.filter(s => s.releaseId === release.id),
+        now,
+      );
+      return { release, own: own! };
+    });
+    // What is gone on with is shown as far as it has come; else what was handed in.
+    const shown = (own: (typeof mine)[number]['own']) => own.open ?? own.counting;
+    const sittingIds = mine.flatMap(({ own }) => shown(own)?.id ?? []);
+    const takes = await store.takesOfSittings(this.pool, sittingIds);
+    const written = await store.writtenOf(this.pool, sittingIds);
+    const reasons = await givenBackReasons(this.pool, sittingIds);
+    return mine
+      .map(({ release, own }): TodoEntry => {
+        const { standing, times, exception, counting } = own;
+        const sitting = shown(own);
+        const openness = opennessAt(times, now);
+        return {
+          releaseId: release.id,
+          title: release.outline.title,
+          className: release.className,
+          note: release.note,
+          opensAt: release.opensAt.toISOString(),
+          dueAt: new Date(times.dueAtMs).toISOString(),
+          extended: exception.dueAtMs !== null,
+          openness,
+          ...standing,
+          // Whether it is marked already is not for the student before the return.
+          state: standing.state === 'marked' ? ('handedIn' as const) : standing.state,
+          sittingId: sitting?.id ?? null,
+          goesOn: own.open !== null,
+          mayBegin: openness !== 'closed' && mayBegin(own.sittings, release.sittingsAllowed, exception),
+          sittings: own.sittings.length,
+          handedInAt: counting?.handedInAt?.toISOString() ?? null,
+          returnedAt: isBack(standing.state) ? (counting?.returnedAt?.toISOString() ?? null) : null,
+          returnedSittingId: isBack(standing.state) || standing.givenBack ? (counting?.id ?? null) : null,
+          givenBackFor: standing.givenBack && counting ? (reasons.get(counting.id) ?? '') : null,
+          notesOfSittingId: own.open?.notesShown ? own.open.id : null,
+          asked: isBack(standing.state) && counting ? counting.asked - counting.replied : 0,
+          hearsOthers: release.heardBy === 'class' && counting?.handedInAt != null,
+          outline: release.outline,
+          answeredItemIds: [
+            ...new Set(
+              [...takes.filter(t => t.stands), ...written]
+                .filter(a => a.sittingId === sitting?.id)
+                .map(a => a.itemId),
+            ),
+          ],
+        };
+      })
+      .sort((a, b) => a.dueAt.localeCompare(b.dueAt));
+  }
+
+  async myRecordings(student: Me): Promise<MyRecording[]> {
+    return (await store.recordingsOfStudent(this.pool, student.id)).map(
+      ({ content, itemId, number, beganAt, ...rest }) => {
+        const { title, items } = inOrder(completed(JSON.parse(content) as AssessmentContent), rest.sittingId);
+        const index = items.findIndex(i => i.id === itemId);
+        return {
+          ...rest,
+          assessment: title,
+          promptText: items[index]?.promptText ?? '',
+          itemNumber: index + 1,
+          takeNumber: number,
+          beganAt: beganAt.toISOString(),
+        };
+      },
+    );
+  }
+}

@@ -1,0 +1,137 @@
+import { isReturned } from '@ecoute/core/timing/sittingState';
+import { randomUUID } from 'node:crypto';
+import type { Ask, NewReply, Reply, SaveAsk } from '@ecoute/contract/answers';
+import { LIMITS } from '@ecoute/contract/limits';
+import type { Me } from '@ecoute/contract/people';
+import { insertChange } from '../../platform/changes/store';
+import { transaction, type Pool, type Queryable } from '../../platform/database';
+import { notFound, Trouble } from '../../platform/trouble';
+import type { Recordings } from '../recordings/service';
+import { situationOf, tellTeachers, type Situation } from '../sittings/situation';
+import * as store from './store';
+
+/** What students are asked to do with feedback, and the exchange that comes of it. */
+export class Answers {
+  constructor(
+    private readonly pool: Pool,
+    private readonly recordings: Recordings,
+  ) {
+    recordings.onSettled(async (db, recordingId) => {
+      const sittingId = await store.sittingOfVoice(db, recordingId);
+      if (sittingId) await this.tell(db, await situationOf(db, sittingId));
+    });
+  }
+
+  /** Asks for an answer on an item or the whole, in place of what was asked there; nothing shows before the return. */
+  async ask(teacher: Me, sittingId: string, { itemId, kind, words }: SaveAsk): Promise<Ask[]> {
+    return transaction(this.pool, async db => {
+      const situation = await situationOf(db, sittingId, true);
+      this.itemIn(situation, itemId ?? null);
+      const ask = { id: randomUUID(), sittingId, itemId: itemId ?? null, kind: kind ?? null };
+      await store.putAsk(db, { ...ask, words: words.trim(), by: teacher.id });
+      await store.countAsks(db, sittingId);
+      await this.tell(db, situation);
+      return (await store.asksOf(db, [sittingId])).map(askView);
+    });
+  }
+
+  /**
+   * Keeps what a student or a teacher says, and settles the request that it answers.
+   * @throws Trouble closed before the return; invalid for a reply without anything in it where something is asked for
+   */
+  async reply(person: Me, sittingId: string, wanted: NewReply): Promise<Reply[]> {
+    const words = wanted.words.trim();
+    return transaction(this.pool, async db => {
+      const situation = await situationOf(db, sittingId, true);
+      const { sitting } = situation;
+      const fromStudent = person.id === sitting.studentId;
+      const isOut = isReturned(sitting, Date.now()) || sitting.givenBackAt !== null;
+      if (!isOut) {
+        if (fromStudent) throw notFound();
+        throw new Trouble('closed', 'This is not returned yet. Write a comment, then return it.');
+      }
+      const known = await store.findReply(db, wanted.id);
+      if (known && known.sittingId !== sittingId) throw notFound();
+      if (!known) {
+        const ask = (await store.asksOf(db, [sittingId])).find(a => a.id === wanted.askId) ?? null;
+        if (wanted.askId && !ask)
+          throw new Trouble('stale', 'Your teacher has changed what is asked for. Look at it again.');
+        this.itemIn(situation, wanted.itemId ?? null);
+        this.refuseEmpty(ask, words, wanted);
+        if ((await store.repliesOf(db, [sittingId])).length >= LIMITS.repliesOfSitting)
+          throw new Trouble('invalid', 'So much was said here that it is full. Talk to each other.');
+        if (wanted.voice)
+          await this.recordings.announce(db, {
+            id: wanted.voice.recordingId,
+            ownerId: person.id,
+            purpose: 'reply',
+            assessmentId: null,
+            announcedType: wanted.voice.mediaType,
+            fileName: null,
+            limitMs: LIMITS.voiceReplyMs,
+          });
+        await store.insertReply(db, {
+          id: wanted.id,
+          sittingId,
+          itemId: ask ? ask.itemId : (wanted.itemId ?? null),
+          askId: fromStudent ? (ask?.id ?? null) : null,
+          authorId: person.id,
+          words,
+          voiceId: wanted.voice?.recordingId ?? null,
+        });
+        if (ask && fromStudent) await store.answerAsk(db, ask.id);
+        await store.countAsks(db, sittingId);
+        await this.tell(db, situation);
+      }
+      return (await store.repliesOf(db, [sittingId])).map(replyView);
+    });
+  }
+
+  /** The student heard what came back on an item. */
+  async heard(sittingId: string, itemId: string): Promise<void> {
+    await transaction(this.pool, async db => {
+      const situation = await situationOf(db, sittingId);
+      this.itemIn(situation, itemId);
+      if (!isReturned(situation.sitting, Date.now())) throw notFound();
+      if (await store.keepHeard(db, { sittingId, itemId })) await tellTeachers(db, sittingId);
+    });
+  }
+
+  /** @throws Trouble notFound for an item that the assessment does not have */
+  private itemIn({ release }: Situation, itemId: string | null): void {
+    if (itemId !== null && !release.content.items.some(i => i.id === itemId)) throw notFound();
+  }
+
+  private refuseEmpty(ask: store.AskRow | null, words: string, { voice }: NewReply): void {
+    if (ask?.kind === 'recordAgain' && !voice)
+      throw new Trouble('invalid', 'Record it again; then send it.', {
+        fields: { voice: 'Record it again.' },
+      });
+    if (words === '' && !voice && ask?.kind !== 'acknowledge')
+      throw new Trouble('invalid', 'This reply is empty. Write or say something.', {
+        fields: { words: 'Write or say something.' },
+      });
+  }
+
+  private async tell(db: Queryable, { sitting }: Situation): Promise<void> {
+    await tellTeachers(db, sitting.id);
+    if (sitting.returnedAt)
+      await insertChange(db, {
+        kind: 'returned',
+        subjectId: sitting.releaseId,
+        classId: null,
+        personId: sitting.studentId,
+      });
+  }
+}
+
+export function askView({ id, itemId, kind, words, askedBy, answeredAt }: store.AskRow): Ask {
+  return { id, itemId, kind, words, askedBy, answeredAt: answeredAt?.toISOString() ?? null };
+}
+
+export function replyView(row: store.ReplyRow): Reply {
+  const { id, itemId, askId, authorName, words, voiceId, voiceMs, voiceState } = row;
+  const fromStudent = Boolean(row.fromStudent);
+  const madeAt = row.madeAt.toISOString();
+  return { id, itemId, askId, fromStudent, authorName, words, voiceId, voiceMs, voiceState, madeAt };
+}

@@ -1,0 +1,105 @@
+import { Collapsible } from 'radix-ui';
+import { ChevronDown } from 'lucide-react';
+import type { ReactNode } from 'react';
+import type { Item } from '@ecoute/contract/assessments';
+import { Field, inputClass } from '../../../parts/Field';
+import { TagPicker } from './TagPicker';
+import { VoiceSlot } from './VoiceSlot';
+
+function Part({ title, under, children }: { title?: string; under?: string; children: ReactNode }) {
+  return (
+    <div className="grid grid-cols-1 gap-3">
+      {title && (
+        <p>
+          <span className="text-sm font-semibold">{title}</span>
+          {under && <span className="block text-sm text-soft">{under}</span>}
+        </p>
+      )}
+      {children}
+    </div>
+  );
+}
+
+/** What helps with an item before and after the answer, and what it is about: folded until it is wanted. */
+export function ItemHelps({
+  assessmentId,
+  item,
+  problem,
+  onChange,
+}: {
+  assessmentId: string;
+  item: Item;
+  problem: (name: string) => string | null;
+  onChange: (change: Partial<Item>) => void;
+}) {
+  const helps = [
+    (item.hintText || item.hintVoice) && 'a hint',
+    item.readAloudVoice && 'read aloud',
+    (item.modelText || item.modelVoice) && 'a model answer',
+    item.tags.length > 0 && (item.tags.length === 1 ? 'a tag' : `${item.tags.length} tags`),
+  ].filter(Boolean);
+  const words = (name: 'hintText' | 'modelText', label: string, hint: string) => (
+    <Field label={label} hint={hint} error={problem(name)}>
+      {ties => (
+        <textarea
+          {...ties}
+          rows={2}
+          value={item[name]}
+          onChange={e => onChange({ [name]: e.target.value })}
+          className={inputClass}
+        />
+      )}
+    </Field>
+  );
+  return (
+    <Collapsible.Root className="border-t border-line pt-1">
+      <Collapsible.Trigger className="group flex min-h-11 w-full flex-wrap items-center gap-x-2 text-start font-semibold">
+        <ChevronDown aria-hidden className="size-5 group-data-[state=closed]:-rotate-90" />
+        Hint and model answer, reading aloud, tags
+        <span className="font-normal text-soft">{helps.join(', ') || 'none'}</span>
+      </Collapsible.Trigger>
+      <Collapsible.Content className="grid gap-6 pt-2">
+        <Part>
+          {words('hintText', 'Hint', 'Opened by the student when they want it.')}
+          <VoiceSlot
+            assessmentId={assessmentId}
+            place={`${item.id} hint`}
+            what="hint"
+            title="Hint"
+            voice={item.hintVoice}
+            onChange={hintVoice => onChange({ hintVoice })}
+          />
+        </Part>
+        <Part
+          title="The prompt read aloud"
+          under="For students whose access arrangement asks for it; nobody else hears it."
+        >
+          <VoiceSlot
+            assessmentId={assessmentId}
+            place={`${item.id} aloud`}
+            what="reading aloud"
+            title="The prompt read aloud"
+            voice={item.readAloudVoice}
+            onChange={readAloudVoice => onChange({ readAloudVoice })}
+          />
+        </Part>
+        <Part>
+          {words(
+            'modelText',
+            'Model answer',
+            'Nobody sees or hears it before it opens: after the hand-in or after the return, as set for the whole.',
+          )}
+          <VoiceSlot
+            assessmentId={assessmentId}
+            place={`${item.id} model`}
+            what="model answer"
+            title="Model answer"
+            voice={item.modelVoice}
+            onChange={modelVoice => onChange({ modelVoice })}
+          />
+        </Part>
+        <TagPicker what="this item" tags={item.tags} onChange={tags => onChange({ tags })} />
+      </Collapsible.Content>
+    </Collapsible.Root>
+  );
+}

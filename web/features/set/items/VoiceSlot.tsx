@@ -1,0 +1,262 @@
+import { Mic, Scissors, Square, Trash2, Upload, Video } from 'lucide-react';
+import { useEffect, useRef, useState } from 'react';
+import { clock } from '@ecoute/core/timing/words';
+import type { Voice } from '@ecoute/contract/assessments';
+import { Button } from '../../../parts/Button';
+import { Notice } from '../../../parts/Notice';
+import { Film } from '../../../parts/player/Film';
+import { PlayButton, trackOf } from '../../../parts/player/PlayButton';
+import { usePeaks, usePositionOf, player } from '../../../parts/player/usePlayer';
+import { Waveform } from '../../../parts/player/Waveform';
+import { filmTrouble, openFilm, type FilmSource } from '../../../parts/recorder/camera';
+import { desk } from '../../../parts/recorder/delivery';
+import { LevelMeter } from '../../../parts/recorder/LevelMeter';
+import { microphoneTrouble, openMicrophone, type Microphone } from '../../../parts/recorder/microphone';
+import { Preview } from '../../../parts/recorder/Preview';
+import { beginTake, type RunningTake } from '../../../parts/recorder/take';
+import { Arriving } from '../material/Arriving';
+import { Trimmer } from './Trimmer';
+import { failed, stands } from '../material/brought';
+import { useBrought } from '../material/useBrought';
+
+interface Running {
+  take: RunningTake;
+  microphone: Microphone;
+  film: FilmSource | null;
+}
+
+/**
+ * A voice of the teacher, sound or film: recorded in place or brought as a file, heard before it is kept, cut to
+ * an excerpt, removable.
+ */
+export function VoiceSlot({
+  assessmentId,
+  place,
+  what,
+  title,
+  voice,
+  onChange,
+}: {
+  assessmentId: string;
+  /** The id of what speaks (item, assessment), to find the sound again after a reload. */
+  place: string;
+  /** What speaks, in words that follow “the”: prompt, hint … */
+  what: string;
+  /** What the transport shows while it plays. */
+  title: string;
+  voice: Voice | null;
+  onChange: (voice: Voice | null) => void;
+}) {
+  const [running, setRunning] = useState<Running | null>(null);
+  const [elapsed, setElapsed] = useState(0);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const [trimming, setTrimming] = useState(false);
+  /** What stood here before an excerpt took its place. */
+  const [whole, setWhole] = useState<Voice | null>(null);
+  const file = useRef<HTMLInputElement>(null);
+  const { deliveries, describe, bring } = useBrought(assessmentId, place, 'voice');
+  /** The sound that is new and not yet kept. */
+  const delivery = deliveries.find(d => d.sound.id !== running?.take.id);
+  const peaks = usePeaks(voice?.recordingId ?? null);
+  const position = usePositionOf(voice?.recordingId ?? null);
+
+  const record = async (filmed: boolean) => {
+    setTrouble(null);
+    player.pause();
+    let microphone: Microphone;
+    try {
+      microphone = await openMicrophone(false);
+    } catch (error) {
+      setTrouble(microphoneTrouble(error));
+      return;
+    }
+    let film: FilmSource | null = null;
+    try {
+      if (filmed) film = await openFilm('camera', microphone.stream);
+      const take = await beginTake(
+        microphone,
+        film?.stream.getVideoTracks()[0] ?? null,
+        ({ id, mediaType }) => describe(id, mediaType, 'recorded', null),
+        setTrouble,
+      );
+      setRunning({ take, microphone, film });
+    } catch (error) {
+      film?.close();
+      microphone.close();
+      setTrouble(filmed ? filmTrouble(error, 'camera') : microphoneTrouble(error));
+    }
+  };
+  const end = async ({ take, microphone, film }: Running) => {
+    await take.stop();
+    film?.close();
+    microphone.close();
+  };
+  const stop = async () => {
+    if (!running) return;
+    setRunning(null);
+    await end(running);
+  };
+
+  const take = running?.take;
+  useEffect(() => {
+    if (!take) return;
+    const began = Date.now();
+    const timer = setInterval(() => setElapsed(Date.now() - began), 200);
+    return () => {
+      clearInterval(timer);
+      setElapsed(0);
+    };
+  }, [take]);
+  // Leaving the page in the middle ends the recording; it is kept on this device.
+  const open = useRef(running);
+  useEffect(() => {
+    open.current = running;
+  });
+  useEffect(
+    () => () => {
+      if (open.current) void end(open.current);
+    },
+    [],
+  );
+
+  const isNew = stands(delivery);
+  const recording = delivery?.recording;
+  const keep = () => {
+    if (!delivery || !recording) return;
+    setWhole(null);
+    onChange({
+      recordingId: delivery.sound.id,
+      durationMs: recording.durationMs ?? 0,
+      isVideo: recording.medium === 'video',
+    });
+    desk.forget(delivery.sound.id);
+  };
+
+  if (running)
+    return (
+      <div className="grid grid-cols-1 gap-3 border-2 border-vermilion p-4">
+        <p className="flex items-baseline gap-3">
+          <span className="font-semibold">Recording the {what}</span>
+          <span className="tabular text-2xl">{clock(elapsed)}</span>
+        </p>
+        {running.film && <Preview stream={running.film.stream} mirrored label="What the camera sees" />}
+        <LevelMeter analyser={running.microphone.analyser} recording />
+        <Button look="record" onClick={() => void stop()}>
+          <Square aria-hidden className="size-5 fill-current" /> Stop
+        </Button>
+      </div>
+    );
+  if (voice && trimming)
+    return (
+      <Trimmer
+        voice={voice}
+        title={title}
+        onCut={excerpt => {
+          setWhole(voice);
+          setTrimming(false);
+          onChange(excerpt);
+        }}
+        onClose={() => setTrimming(false)}
+      />
+    );
+  return (
+    <div className="grid grid-cols-1 gap-3">
+      {trouble && <Notice kind="trouble">{trouble}</Notice>}
+      {delivery && !isNew && <Arriving delivery={delivery} />}
+      {delivery && isNew && recording && (
+        <div className="grid grid-cols-1 gap-3 border-2 border-saffron p-4">
+          <p>
+            <strong>A new voice, {clock(recording.durationMs ?? 0)}.</strong> Hear it, then keep it or try
+            again.
+            {recording.silent && ' Nothing can be heard in it: check the microphone.'}
+          </p>
+          {recording.medium === 'video' && <Film id={delivery.sound.id} label={`The new ${what}`} />}
+          <div className="flex flex-wrap gap-3">
+            <PlayButton
+              track={trackOf(delivery.sound.id, `New ${what}`, 'teacher', recording.durationMs)}
+              label={`the new ${what}`}
+              text="Hear it"
+            />
+            <Button look="main" onClick={keep}>
+              {voice ? 'Keep this instead' : 'Keep it'}
+            </Button>
+            <Button onClick={() => desk.forget(delivery.sound.id)}>Throw it away</Button>
+          </div>
+        </div>
+      )}
+      {voice && !isNew && (
+        <>
+          {voice.isVideo && <Film id={voice.recordingId} label={`The ${what}`} />}
+          <div className="flex flex-wrap items-center gap-3">
+            <PlayButton
+              track={trackOf(voice.recordingId, title, 'teacher', voice.durationMs)}
+              label={`the ${what}`}
+            />
+            <div className="min-w-40 flex-1">
+              <Waveform
+                peaks={peaks}
+                positionMs={position}
+                voice="teacher"
+                height={44}
+                label={`The ${what}`}
+                onSeek={position === null ? undefined : ms => player.seek(ms)}
+              />
+            </div>
+            <span className="tabular text-sm">{clock(voice.durationMs)}</span>
+            <Button
+              aria-label={`Take an excerpt of the ${what}`}
+              title="Excerpt"
+              onClick={() => setTrimming(true)}
+            >
+              <Scissors aria-hidden className="size-5" />
+            </Button>
+            <Button
+              aria-label={`Remove the voice of the ${what}`}
+              title="Remove"
+              onClick={() => onChange(null)}
+            >
+              <Trash2 aria-hidden className="size-5" />
+            </Button>
+          </div>
+          {whole && whole.recordingId !== voice.recordingId && (
+            <div>
+              <Button
+                onClick={() => {
+                  onChange(whole);
+                  setWhole(null);
+                }}
+              >
+                Put the whole back ({clock(whole.durationMs)})
+              </Button>
+            </div>
+          )}
+        </>
+      )}
+      {(!delivery || failed(delivery)) && (
+        <div className="flex flex-wrap gap-3">
+          <Button onClick={() => void record(false)}>
+            <Mic aria-hidden className="size-5" /> {voice ? 'Record it again' : `Speak the ${what}`}
+          </Button>
+          <Button onClick={() => void record(true)}>
+            <Video aria-hidden className="size-5" /> Film it
+          </Button>
+          <Button onClick={() => file.current?.click()}>
+            <Upload aria-hidden className="size-5" /> Bring audio or video
+          </Button>
+          <input
+            ref={file}
+            type="file"
+            aria-label={`Audio file for the ${what}`}
+            accept="audio/*,video/*,.amr,.3gp,.flac,.aiff"
+            className="sr-only"
+            onChange={e => {
+              const chosen = e.target.files?.[0];
+              if (chosen) void bring(chosen).then(setTrouble);
+              e.target.value = '';
+            }}
+          />
+        </div>
+      )}
+    </div>
+  );
+}

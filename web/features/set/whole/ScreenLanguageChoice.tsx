@@ -1,0 +1,92 @@
+import type { AssessmentContent, RecorderWords } from '@ecoute/contract/assessments';
+import { LIMITS } from '@ecoute/contract/limits';
+import { isScreenLanguage, SCREEN_LANGUAGES } from '../../../base/i18n';
+import { Field, inputClass } from '../../../parts/Field';
+import { LanguageSelect } from '../../../parts/LanguageSelect';
+
+const LABELS: Record<keyof RecorderWords, string> = {
+  hearPrompt: 'Hear the prompt',
+  prepare: 'Prepare',
+  answer: 'Answer now',
+  recording: 'Recording',
+  stop: 'I have finished: stop',
+  pause: 'Pause',
+  goOn: 'Go on recording',
+  again: 'Record again',
+  handIn: 'Hand in',
+};
+const NO_WORDS = Object.fromEntries(Object.keys(LABELS).map(k => [k, ''])) as unknown as RecorderWords;
+const OTHER = 'other';
+
+/** In which language students sit; for one that has no dictionary here, the recorder in the teacher's words. */
+export function ScreenLanguageChoice({
+  content,
+  onChange,
+}: {
+  content: Pick<AssessmentContent, 'screenLanguage' | 'recorderWords'>;
+  onChange: (change: Partial<AssessmentContent>) => void;
+}) {
+  const { screenLanguage, recorderWords } = content;
+  const other = recorderWords !== null || (screenLanguage !== '' && !isScreenLanguage(screenLanguage));
+  const words = recorderWords ?? NO_WORDS;
+  return (
+    <div className="grid grid-cols-1 gap-3">
+      <Field label="Students’ screens are in">
+        {ties => (
+          <select
+            {...ties}
+            className={inputClass}
+            value={other ? OTHER : screenLanguage}
+            onChange={e =>
+              onChange(
+                e.target.value === OTHER
+                  ? { recorderWords: { ...NO_WORDS } }
+                  : { screenLanguage: e.target.value, recorderWords: null },
+              )
+            }
+          >
+            <option value="">the language each of them has chosen</option>
+            {Object.entries(SCREEN_LANGUAGES).map(([tag, name]) => (
+              <option key={tag} value={tag} lang={tag}>
+                {name}
+              </option>
+            ))}
+            <option value={OTHER}>another: word the recorder yourself</option>
+          </select>
+        )}
+      </Field>
+      {other && (
+        <>
+          <Field label="Which language">
+            {ties => (
+              <LanguageSelect
+                {...ties}
+                value={isScreenLanguage(screenLanguage) ? '' : screenLanguage}
+                none="choose one"
+                onChange={tag => onChange({ screenLanguage: tag, recorderWords: words })}
+              />
+            )}
+          </Field>
+          <div className="grid gap-2 sm:grid-cols-2 lg:grid-cols-1 xl:grid-cols-2">
+            {(Object.keys(LABELS) as (keyof RecorderWords)[]).map(name => (
+              <Field key={name} label={`“${LABELS[name]}”`}>
+                {ties => (
+                  <input
+                    {...ties}
+                    value={words[name]}
+                    maxLength={LIMITS.label}
+                    lang={screenLanguage || undefined}
+                    placeholder={LABELS[name]}
+                    onChange={e => onChange({ recorderWords: { ...words, [name]: e.target.value } })}
+                    className={inputClass}
+                  />
+                )}
+              </Field>
+            ))}
+          </div>
+          <p className="text-sm text-soft">What is left empty stays English.</p>
+        </>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,155 @@
+import { Link } from 'react-router';
+import { stripOf } from '@ecoute/core/timing/strip';
+import type { TodoEntry } from '@ecoute/contract/sittings';
+import { useMe } from '../../../base/useMe';
+import { useTitle } from '../../../base/useTitle';
+import { ButtonLink } from '../../../parts/Button';
+import { Empty } from '../../../parts/Empty';
+import { Failed, Loading } from '../../../parts/Loading';
+import { StateWord } from '../../../parts/StateWord';
+import { SmallStrip } from '../../../parts/strip/Strip';
+import { lengthWords } from '../../../parts/lengthWords';
+import { when } from '../../../parts/when';
+import { KeepAddress } from '../../guest/KeepAddress';
+import { useTodoQuery } from '../endpoints';
+import { t } from '../../../base/i18n';
+
+/** There is something to do: to begin, or to go on with. */
+const isOpen = (e: TodoEntry) =>
+  !e.excused && (e.goesOn || (e.mayBegin && (e.handedInAt === null || e.givenBackFor !== null)));
+/** The feedback asks for an answer that is not given yet. */
+const isAsked = (e: TodoEntry) => e.asked > 0;
+
+function Entry({ entry }: { entry: TodoEntry }) {
+  const open = isOpen(entry);
+  const answered = new Set(entry.answeredItemIds);
+  return (
+    <li className="grid items-center gap-x-6 gap-y-3 bg-sheet px-5 py-4 md:grid-cols-[minmax(0,1fr)_minmax(10rem,20rem)_12rem]">
+      <div className="min-w-0">
+        <h3 dir="auto" className="text-lg font-semibold">
+          {entry.title}
+        </h3>
+        <p className="text-sm text-soft">
+          {entry.className} ·{' '}
+          {entry.extended
+            ? t('due {{when}}, later for you', { when: when(entry.dueAt) })
+            : t('due {{when}}', { when: when(entry.dueAt) })}{' '}
+          · {lengthWords(stripOf(entry.outline.items).lengthMs)}
+        </p>
+        {entry.note && (
+          <p dir="auto" className="mt-1">
+            “{entry.note}”
+          </p>
+        )}
+        <div className="mt-1">
+          <StateWord
+            state={entry.state}
+            late={entry.late}
+            missing={entry.missing}
+            excused={entry.excused}
+            givenBack={entry.givenBackFor !== null}
+          />
+        </div>
+        {entry.givenBackFor && (
+          <p dir="auto" className="mt-1 border-s-4 border-saffron ps-3 whitespace-pre-wrap">
+            {entry.givenBackFor}
+          </p>
+        )}
+        {isAsked(entry) && <p className="mt-1 font-semibold">{t('Your teacher waits for your answer.')}</p>}
+      </div>
+      <SmallStrip items={entry.outline.items} answered={answered} />
+      <div className="md:text-end">
+        {open ? (
+          <>
+            <ButtonLink
+              look="main"
+              to={`/sit/${entry.releaseId}${entry.givenBackFor !== null && !entry.goesOn ? '?another' : ''}`}
+            >
+              {entry.goesOn ? t('Go on') : entry.givenBackFor !== null ? t('Do it again') : t('Begin')}
+            </ButtonLink>
+            {entry.returnedSittingId && (
+              <Link
+                to={`/returned/${entry.returnedSittingId}`}
+                className="mt-2 block underline underline-offset-4"
+              >
+                {t('Hear the feedback')}
+              </Link>
+            )}
+          </>
+        ) : entry.returnedSittingId ? (
+          <ButtonLink look={isAsked(entry) ? 'main' : 'plain'} to={`/returned/${entry.returnedSittingId}`}>
+            {isAsked(entry) ? t('Answer the feedback') : t('Hear the feedback')}
+          </ButtonLink>
+        ) : entry.sittingId && entry.handedInAt ? (
+          <ButtonLink to={`/sit/${entry.releaseId}`}>{t('See the receipt')}</ButtonLink>
+        ) : (
+          <span className="text-sm text-soft">{t('closed')}</span>
+        )}
+        {entry.notesOfSittingId && (
+          <Link
+            to={`/returned/${entry.notesOfSittingId}`}
+            className="mt-2 block underline underline-offset-4"
+          >
+            {t('Hear your teacher’s notes')}
+          </Link>
+        )}
+        {entry.hearsOthers && (
+          <Link to={`/others/${entry.releaseId}`} className="mt-2 block underline underline-offset-4">
+            {t('Hear the others')}
+          </Link>
+        )}
+        {!open && entry.mayBegin && entry.sittings > 0 && (
+          <Link to={`/sit/${entry.releaseId}?another`} className="mt-2 block underline underline-offset-4">
+            {t('Sit it once more')}
+          </Link>
+        )}
+      </div>
+    </li>
+  );
+}
+
+/** A student's first page: what is to do, then what is done. */
+export function TodoPage() {
+  const me = useMe();
+  useTitle(t('To do'));
+  const { data, error, isLoading, refetch } = useTodoQuery(undefined, {
+    // What opens or closes by the clock is nobody's change.
+    pollingInterval: 60_000,
+    refetchOnMountOrArgChange: true,
+  });
+  if (isLoading) return <Loading height={96} />;
+  if (!data) return <Failed error={error} again={() => void refetch()} />;
+  const todo = data.filter(e => isOpen(e) || isAsked(e));
+  const done = data.filter(e => !todo.includes(e)).reverse();
+  return (
+    <div className="grid grid-cols-1 gap-10">
+      <section>
+        <h1 className="text-3xl">{t('To do')}</h1>
+        <div className="mt-5">
+          {todo.length === 0 ? (
+            <Empty title={t('Nothing to record just now, {{name}}.', { name: me.displayName.split(' ')[0] })}>
+              {t('When your teacher releases something, it appears here by itself.')}
+            </Empty>
+          ) : (
+            <ul className="grid grid-cols-1 gap-px bg-line">
+              {todo.map(e => (
+                <Entry key={e.releaseId} entry={e} />
+              ))}
+            </ul>
+          )}
+        </div>
+      </section>
+      {me.isGuest && <KeepAddress />}
+      {done.length > 0 && (
+        <section>
+          <h2 className="text-xl">{t('Done')}</h2>
+          <ul className="mt-4 grid gap-px bg-line">
+            {done.map(e => (
+              <Entry key={e.releaseId} entry={e} />
+            ))}
+          </ul>
+        </section>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,95 @@
+import type { RecordingView } from '@ecoute/contract/recordings';
+import type { SittingView } from '@ecoute/contract/sittings';
+import type { Delivery } from '../../../parts/recorder/delivery';
+import { counting, takesOf, used } from './takesOf';
+
+const recording = (id: string, over: Partial<RecordingView> = {}): RecordingView => ({
+  id,
+  state: 'stored',
+  gateMs: null,
+  trim: null,
+  problem: null,
+  message: null,
+  durationMs: 9_000,
+  silent: false,
+  medium: 'sound',
+  details: null,
+  fileName: null,
+  sizeBytes: 1,
+  sha256: 'x',
+  cutShort: false,
+  bytes: 1,
+  length: null,
+  quietMs: 0,
+  ...over,
+});
+const sitting = (takes: [string, number, RecordingView][]): SittingView =>
+  ({
+    id: 's',
+    now: new Date().toISOString(),
+    takes: takes.map(([id, number, r]) => ({
+      id,
+      itemId: 'i',
+      number,
+      beganAt: '',
+      chosenAt: null,
+      recording: r,
+    })),
+  }) as never;
+const delivery = (id: string, over: Partial<Delivery> = {}): Delivery =>
+  ({
+    sound: { id, place: { sittingId: 's', itemId: 'i' }, beganAt: id, mediaType: 'audio/webm' },
+    state: 'sending',
+    bytes: 5,
+    sent: 0,
+    recording: null,
+    message: null,
+    ...over,
+  }) as never;
+
+describe('a student’s takes', () => {
+  it('are not taken for refused while the server looks at them', () => {
+    const looking = recording('new', { state: 'checking' });
+    const [take] = takesOf('i', sitting([]), [delivery('new', { state: 'checking', recording: looking })]);
+    expect(take).toMatchObject({ status: 'checking', stands: false });
+    expect(used([take!])).toBe(1);
+  });
+
+  it('shows what is still only on this device after what the server knows', () => {
+    const takes = takesOf('i', sitting([['a', 1, recording('a')]]), [
+      delivery('b', { state: 'waitingForNetwork' }),
+    ]);
+    expect(takes.map(t => [t.id, t.number, t.status, t.local])).toEqual([
+      ['a', 1, 'stored', false],
+      ['b', 2, 'onItsWay', true],
+    ]);
+    expect(counting(takes)?.id).toBe('a');
+    expect(used(takes)).toBe(2);
+  });
+
+  it('believes what this page heard of a delivery before the list is fetched anew', () => {
+    const takes = takesOf('i', sitting([['a', 1, recording('a', { state: 'arriving', durationMs: null })]]), [
+      delivery('a', { state: 'delivered', recording: recording('a') }),
+    ]);
+    expect(takes).toHaveLength(1);
+    expect(takes[0]).toMatchObject({ status: 'stored', durationMs: 9_000, stands: true });
+  });
+
+  it('believes the server of a take that it stored: it may have been cut since it was delivered', () => {
+    const cut = recording('a', { durationMs: 4_000, trim: { fromMs: 1_000, toMs: 5_000, wholeMs: 9_000 } });
+    const takes = takesOf('i', sitting([['a', 1, cut]]), [
+      delivery('a', { state: 'delivered', recording: recording('a') }),
+    ]);
+    expect(takes[0]).toMatchObject({ durationMs: 4_000, wholeMs: 9_000 });
+  });
+
+  it('does not count a refused take against the allowance', () => {
+    const takes = takesOf(
+      'i',
+      sitting([['a', 1, recording('a', { state: 'refused', message: 'too long' })]]),
+      [],
+    );
+    expect(used(takes)).toBe(0);
+    expect(counting(takes)).toBeNull();
+  });
+});
