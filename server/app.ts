@@ -1,5 +1,6 @@
 import compression from 'compression';
 import express, { type Express } from 'express';
+import expressStaticGzip from 'express-static-gzip';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import pinoHttp from 'pino-http';
@@ -197,6 +198,9 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   return { app, routes, jobs, changes, recordings, people, mailer, files, pool, watch };
 }
 
+/** The build lays what is compressed beside each file. */
+const PACKED = { enableBrotli: true, orderPreference: ['br'], index: false };
+
 /** The built interface: hashed files for good, the page itself always fresh and with its nonce. */
 function serveInterface(app: Express, webDir: string): void {
   const page = join(webDir, 'index.html');
@@ -204,14 +208,12 @@ function serveInterface(app: Express, webDir: string): void {
   const html = readFileSync(page, 'utf8');
   app.use(
     '/assets',
-    express.static(join(webDir, 'assets'), {
-      immutable: true,
-      maxAge: '1y',
-      fallthrough: false,
-      dotfiles: 'allow',
+    expressStaticGzip(join(webDir, 'assets'), {
+      ...PACKED,
+      serveStatic: { immutable: true, maxAge: '1y', fallthrough: false, dotfiles: 'allow' },
     }),
   );
-  app.use(express.static(webDir, { index: false, dotfiles: 'allow' }));
+  app.use(expressStaticGzip(webDir, { ...PACKED, serveStatic: { dotfiles: 'allow' } }));
   app.get('/{*path}', (_req, res) => {
     res
       .set('Cache-Control', 'no-store')

@@ -4,7 +4,7 @@ import type { Plugin } from 'vite';
 const FONTS = /atkinson|literata/i;
 
 /** Besides the entry: a sitting, its words in every language, what sends recordings, and signing in. */
-const WANTED = /features\/(sit|phone|signIn)\/|app\/languages\/|tus-js-client/;
+const WANTED = /features\/(sit|phone|signIn)\/|base\/languages\/|app\/AccountMenu|i18next|tus-js-client/;
 
 /**
  * Lists what a page needs to open without a network: the entry with everything it loads at once, the pages of a

@@ -1,4 +1,4 @@
-import { highestShown, isChanged, overrides, reasonFor } from './changes';
+import { highestShown, isChanged, markProblem, overrides, reasonFor } from './changes';
 import type { Rubric } from './scheme';
 
 const rubric: Rubric = {
@@ -54,5 +54,35 @@ describe('what in a mark asks for a reason', () => {
     expect(highestShown([1, null, 3, 2])).toBe(3);
     expect(highestShown([null, null])).toBeNull();
     expect(highestShown([0])).toBe(0);
+  });
+});
+
+describe('what stands in the way of a mark', () => {
+  const of = (kind: 'points' | 'done' | 'rubric' | 'none', carries: number, finishes = true) => ({
+    scoring: { kind, rubric: kind === 'rubric' ? rubric : null },
+    carries,
+    finishes,
+  });
+  const score = (points: number | null, reason = '') => ({ points, choices: [], reason });
+
+  it('is said at its field, in words that fit the scheme', () => {
+    expect(markProblem(null, score(null), of('points', 500))).toEqual({
+      field: 'points',
+      message: 'Give points before you finish this answer.',
+    });
+    expect(markProblem(null, score(null), of('done', 100))?.message).toMatch(/^Say done or not done/);
+    expect(markProblem(null, score(null), of('none', 0))).toBeNull();
+    expect(markProblem(null, score(600), of('points', 500))?.field).toBe('points');
+    expect(markProblem(score(300), score(400), of('points', 500))).toMatchObject({ field: 'reason' });
+    expect(markProblem(score(300), score(400, 'Heard again.'), of('points', 500))).toBeNull();
+    expect(markProblem(null, { points: 800, choices, reason: ' ' }, of('rubric', 1_000))?.message).toMatch(
+      /rubric gives/,
+    );
+  });
+
+  it('lets what is not finished be kept, but for points that cannot be', () => {
+    expect(markProblem(null, score(null), of('points', 500, false))).toBeNull();
+    expect(markProblem(score(300), score(400), of('points', 500, false))).toBeNull();
+    expect(markProblem(null, score(600), of('points', 500, false))?.field).toBe('points');
   });
 });

@@ -1,6 +1,6 @@
 /** What in a mark asks for a reason: points beside the rubric's, and a finished score that is changed. */
-import type { Hundredths } from './points';
-import { rubricScore, type Choice, type Rubric } from './scheme';
+import { scoreProblem, type Hundredths } from './points';
+import { rubricScore, type Choice, type Rubric, type Scoring } from './scheme';
 
 /** Points and levels of one mark. */
 export interface Score {
@@ -38,6 +38,49 @@ export function reasonFor(
   if (said && isChanged(before, after)) return 'change';
   // An override that was explained once is not asked about again.
   return !before && overrides(after, rubric, carries) ? 'override' : null;
+}
+
+/** Which field of a mark stands in the way, and what to do. */
+export interface MarkProblem {
+  field: 'points' | 'reason';
+  message: string;
+}
+
+/**
+ * Why a mark cannot be kept as it is, or cannot be finished; null when it can. The page asks before it sends, the server
+ * when it comes.
+ * @param before the finished score that it takes the place of; null for a first one
+ * @param finishes whether it is to be finished, not only kept
+ */
+export function markProblem(
+  before: Score | null,
+  after: Score & { reason: string },
+  {
+    scoring,
+    carries,
+    finishes,
+  }: { scoring: Pick<Scoring, 'kind' | 'rubric'>; carries: Hundredths; finishes: boolean },
+): MarkProblem | null {
+  const wrong = after.points === null ? null : scoreProblem(after.points, carries);
+  if (wrong) return { field: 'points', message: wrong };
+  if (!finishes) return null;
+  if (carries > 0 && after.points === null)
+    return {
+      field: 'points',
+      message:
+        scoring.kind === 'done'
+          ? 'Say done or not done before you finish this answer.'
+          : 'Give points before you finish this answer.',
+    };
+  const asked = reasonFor(before, after, scoring.rubric, carries);
+  if (!asked || after.reason.trim() !== '') return null;
+  return {
+    field: 'reason',
+    message:
+      asked === 'change'
+        ? 'Say why the score changes: it is kept with the one before.'
+        : 'Say why these are not the points that the rubric gives.',
+  };
 }
 
 /**

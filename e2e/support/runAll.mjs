@@ -1,14 +1,14 @@
-// All tests in one run. Journeys spend most of their time waiting for a clock, so types, lint and Jest run beside them,
-// and give way to them. Ends with the slowest tests and one line, `N passed, N failed`, and an exit code to match.
+// All tests in one run: the quick checks side by side, then Jest, then the journeys, each with the whole machine (side by
+// side they only take each other's time). Ends with the slowest tests and one line, `N passed, N failed`, and an exit code to match.
 import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
-import { constants, setPriority } from 'node:os';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { scratchFolder } from '../../server/testing/scratch.mjs';
 
 const SLOWEST = 20;
+const ROOMS = ['core', 'contract', 'server', 'web', 'demo'];
 const root = join(import.meta.dirname, '../..');
 const scratch = scratchFolder('ecoute-test-');
 const results = join(root, 'test-results');
@@ -35,7 +35,7 @@ function freePort() {
 }
 
 /** Starts a program; what it says is shown line by line, with whose line it is. */
-function begin(name, program, args, { env = {}, givesWay = false } = {}) {
+function begin(name, program, args, { env = {} } = {}) {
   const child = spawn(program, args, {
     cwd: root,
     env: { ...process.env, ...env },
@@ -43,8 +43,6 @@ function begin(name, program, args, { env = {}, givesWay = false } = {}) {
   });
   children.add(child);
   child.once('exit', () => children.delete(child));
-  // Whatever it starts itself gives way as well.
-  if (givesWay && child.pid) setPriority(child.pid, constants.priority.PRIORITY_BELOW_NORMAL);
   for (const stream of [child.stdout, child.stderr])
     createInterface({ input: stream }).on('line', line => {
       if (line.trim()) process.stdout.write(`${name.padEnd(10)} ${line}\n`);
@@ -67,16 +65,15 @@ async function run(name, program, args, options) {
 const since = began => `${Math.round((Date.now() - began) / 1000)} s`;
 
 async function check(name, program, args) {
-  if (await run(name, program, args, { givesWay: true })) passed += 1;
+  if (await run(name, program, args)) passed += 1;
   else failed += 1;
 }
 
 /** Starts a part of Ecoute that stays; resolves with the first output that matches. */
-function start(args, env, pattern, givesWay = false) {
+function start(args, env, pattern) {
   return new Promise((resolve, reject) => {
     const child = begin(args[0], 'node', ['--enable-source-maps', 'build/server/cli.mjs', ...args], {
       env,
-      givesWay,
     });
     let out = '';
     const read = chunk => {
@@ -97,30 +94,36 @@ function end(child) {
   });
 }
 
-async function checksAndJest() {
+async function checks() {
   // The native compiler: the one that lint needs is ten times slower.
   const tsc = join(root, 'node_modules/typescript-native/bin/tsc');
-  for (const project of ['core/tsconfig.json', 'tsconfig.json', 'web/tsconfig.json'])
-    await check('types', tsc, ['-p', project]);
-  await check('lint', bin('eslint'), ['.', '--max-warnings', '0']);
-  await check('format', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
-  const database = await start(['database'], { ECOUTE_DATA: join(scratch, 'jest') }, /(\{.*\})\s/, true);
+  const types = async () => {
+    for (const project of ['core', '.', 'web']) await check('types', tsc, ['-p', project]);
+    await check('rooms', bin('depcruise'), ['--config', '.dependency-cruiser.mjs', ...ROOMS]);
+    await check('weight', 'node', ['web/budget.mjs']);
+    await check('format', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
+  };
+  await Promise.all([types(), check('lint', bin('eslint'), ['.', '--max-warnings', '0'])]);
+}
+
+async function jest() {
+  const database = await start(['database'], { ECOUTE_DATA: join(scratch, 'jest') }, /(\{.*\})\s/);
   const report = join(results, 'jest.json');
   await run(
     'jest',
     bin('jest'),
     ['--json', `--outputFile=${report}`, '--maxWorkers=2', '--forceExit', '--colors=false'],
-    { env: { ECOUTE_TEST_DATABASE: database.match[1] }, givesWay: true },
+    { env: { ECOUTE_TEST_DATABASE: database.match[1] } },
   );
   await end(database.child);
   if (!existsSync(report)) {
     failed += 1;
     return;
   }
-  const jest = JSON.parse(readFileSync(report, 'utf8'));
-  passed += jest.numPassedTests;
-  failed += jest.numFailedTests + jest.numRuntimeErrorTestSuites;
-  for (const file of jest.testResults)
+  const told = JSON.parse(readFileSync(report, 'utf8'));
+  passed += told.numPassedTests;
+  failed += told.numFailedTests + told.numRuntimeErrorTestSuites;
+  for (const file of told.testResults)
     for (const test of file.assertionResults)
       times.push([(test.duration ?? 0) / 1000, `${file.name.replace(`${root}/`, '')}: ${test.title}`]);
 }
@@ -152,11 +155,13 @@ async function journeys() {
 }
 
 const began = Date.now();
-const ended = await Promise.allSettled([journeys(), checksAndJest()]);
-for (const { reason } of ended.filter(e => e.status === 'rejected')) {
-  process.stderr.write(`${reason.message}\n`);
-  failed += 1;
-}
+for (const part of [checks, jest, journeys])
+  try {
+    await part();
+  } catch (error) {
+    process.stderr.write(`${error.message}\n`);
+    failed += 1;
+  }
 await Promise.all([...children].map(end));
 rmSync(scratch, { recursive: true, force: true });
 

@@ -1,32 +1,24 @@
-import { ChevronDown } from 'lucide-react';
-import { DropdownMenu } from 'radix-ui';
-import { useEffect, useRef, useState, useSyncExternalStore } from 'react';
-import { Navigate, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
+import { useEffect, useRef, useSyncExternalStore } from 'react';
+import { Navigate, NavLink, Outlet, useLocation } from 'react-router';
 import type { Me } from '@ecoute/contract/people';
-import { useSessionQuery, useSignOutMutation } from '../features/signIn/endpoints';
+import { useSessionQuery } from '../features/signIn/endpoints';
 import { Failed, Loading } from '../parts/Loading';
 import { Notice } from '../parts/Notice';
-import { TransportBar } from '../parts/player/TransportBar';
-import { player, usePlayed } from '../parts/player/usePlayer';
+import { lazyPart } from '../parts/lazyPart';
+import { usePlayed } from '../parts/player/usePlayer';
 import { desk } from '../parts/recorder/delivery';
 import { useDeliveries } from '../parts/recorder/useDeliveries';
-import { Confirm } from '../parts/Confirm';
-import { api } from '../base/api';
 import { pageOf } from '../base/own';
 import { forgetSaid } from '../base/offline';
-import { store } from '../base/store';
+import { Account } from './Account';
+import { forgetPerson } from './forgetPerson';
 import { useChanges } from './useChanges';
-import { applyTheme, chosenTheme, type Theme } from '../base/theme';
-import {
-  chooseLanguage,
-  onLanguage,
-  ownLanguage,
-  SCREEN_LANGUAGES,
-  screenLanguage,
-  setScreenLanguage,
-  t,
-  type ScreenLanguage,
-} from '../base/i18n';
+import { onLanguage, ownLanguage, screenLanguage, setScreenLanguage, t } from '../base/i18n';
+
+/** Fetched with the first sound that is heard. */
+const TransportBar = lazyPart<object>(() =>
+  import('../parts/player/TransportBar').then(m => ({ default: m.TransportBar })),
+);
 
 const PLACES: Record<Me['role'], [string, string][]> = {
   teacher: [
@@ -57,117 +49,6 @@ function Mark() {
       />
       <rect x="1" y="12" width="41" height="8" fill="var(--petrol)" />
     </svg>
-  );
-}
-
-/**
- * Nothing of who was signed in stays in this tab: no sound, no list, no answer kept for a visit without a network. What
- * is on its way is theirs, and waits on the device until they are back.
- */
-async function forgetPerson(): Promise<void> {
-  player.close();
-  store.dispatch(api.util.resetApiState());
-  await desk.belongTo(null);
-  await forgetSaid();
-}
-
-/** The person's menu. While somebody sits (`busy`) nothing in it may take the page from under them. */
-function Account({ me, busy, mailbox }: { me: Me; busy: boolean; mailbox: boolean }) {
-  const [signOut] = useSignOutMutation();
-  const navigate = useNavigate();
-  const [theme, setTheme] = useState<Theme>(chosenTheme);
-  const [asks, setAsks] = useState(false);
-  const leave = async () => {
-    // First: nothing of this person goes out once they are signed out.
-    await desk.belongTo(null);
-    await signOut()
-      .unwrap()
-      .catch(() => undefined);
-    await forgetPerson();
-    await navigate('/sign-in');
-  };
-  const entry = 'flex min-h-11 items-center px-4 data-highlighted:bg-sunk outline-none cursor-pointer';
-  return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="flex min-h-11 min-w-0 items-center gap-1 px-1">
-        <span className="truncate">{me.displayName}</span>
-        <ChevronDown aria-hidden className="size-4 shrink-0" />
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content align="end" className="z-50 min-w-56 border-2 border-ink bg-sheet py-1">
-          <DropdownMenu.Label className="px-4 py-1 text-sm text-soft">{t('Appearance')}</DropdownMenu.Label>
-          <DropdownMenu.RadioGroup
-            value={theme}
-            onValueChange={chosen => {
-              setTheme(chosen as Theme);
-              applyTheme(chosen as Theme);
-            }}
-          >
-            {(['device', 'light', 'dark'] as const).map(choice => (
-              <DropdownMenu.RadioItem key={choice} value={choice} className={entry}>
-                <DropdownMenu.ItemIndicator className="me-2">✓</DropdownMenu.ItemIndicator>
-                {{ device: t('As this device'), light: t('Light'), dark: t('Dark, for evenings') }[choice]}
-              </DropdownMenu.RadioItem>
-            ))}
-          </DropdownMenu.RadioGroup>
-          {me.role === 'student' && !busy && (
-            <>
-              <DropdownMenu.Separator className="my-1 border-t border-line" />
-              <DropdownMenu.Label className="px-4 py-1 text-sm text-soft">{t('Language')}</DropdownMenu.Label>
-              <DropdownMenu.RadioGroup
-                value={ownLanguage()}
-                onValueChange={chosen => chooseLanguage(chosen as ScreenLanguage)}
-              >
-                {Object.entries(SCREEN_LANGUAGES).map(([tag, name]) => (
-                  <DropdownMenu.RadioItem key={tag} value={tag} lang={tag} className={entry}>
-                    <DropdownMenu.ItemIndicator className="me-2">✓</DropdownMenu.ItemIndicator>
-                    {name}
-                  </DropdownMenu.RadioItem>
-                ))}
-              </DropdownMenu.RadioGroup>
-            </>
-          )}
-          <DropdownMenu.Separator className="my-1 border-t border-line" />
-          {mailbox && (
-            <DropdownMenu.Item className={entry} onSelect={() => void navigate('/mailbox')}>
-              Mailbox of the demo
-            </DropdownMenu.Item>
-          )}
-          {!busy && (
-            <DropdownMenu.Item className={entry} onSelect={() => void navigate('/account')}>
-              {t('Your account')}
-            </DropdownMenu.Item>
-          )}
-          {me.isAdmin && (
-            <DropdownMenu.Item className={entry} onSelect={() => void navigate('/administration')}>
-              Administration
-            </DropdownMenu.Item>
-          )}
-          <DropdownMenu.Item
-            className={entry}
-            onSelect={() => (busy || !desk.settled() ? setAsks(true) : void leave())}
-          >
-            {t('Sign out')}
-          </DropdownMenu.Item>
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-      <Confirm
-        open={asks}
-        onClose={() => setAsks(false)}
-        title={t('Sign out now?')}
-        yes={t('Sign out')}
-        no={t('Stay')}
-        onYes={() => void leave()}
-      >
-        <p>
-          {desk.settled()
-            ? t('You are in the middle of a sitting. What is recorded is safe; you can go on with it later.')
-            : t(
-                'Something you recorded is still on its way. It waits on this device until you sign in here again.',
-              )}
-        </p>
-      </Confirm>
-    </DropdownMenu.Root>
   );
 }
 
@@ -291,7 +172,7 @@ export function Shell() {
       <main id="work" className={`mx-auto max-w-[1400px] px-4 py-6 ${hasTrack && !sitting ? 'pb-28' : ''}`}>
         <Outlet key={sitting ? 'sitting' : language} context={me} />
       </main>
-      {!sitting && <TransportBar />}
+      {!sitting && hasTrack && <TransportBar />}
     </>
   );
 }

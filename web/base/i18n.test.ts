@@ -1,7 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import i18next from 'i18next';
-import { SCREEN_LANGUAGES, t, withAllPlurals } from './i18n';
+import { ENGLISH, inEnglish, newTranslator, SCREEN_LANGUAGES, t, withAllPlurals } from './i18n';
 
 const WEB = join(__dirname, '..');
 const dictionaries = Object.keys(SCREEN_LANGUAGES)
@@ -50,16 +49,27 @@ describe('the languages of students’ screens', () => {
     for (const [, dictionary] of dictionaries) expect(keys(dictionary)).toEqual(keys(dictionaries[0]![1]));
   });
 
-  it('say one and many as the language does', () => {
+  it('say one and many as the language does', async () => {
     expect([1, 2].map(count => t('{{count}} items', { count }))).toEqual(['1 item', '2 items']);
     const arabic = Object.fromEntries(dictionaries)['ar']!;
     const full = withAllPlurals('ar', arabic);
     for (const category of ['zero', 'one', 'two', 'few', 'many', 'other'])
       expect(full[`{{count}} seconds_${category}`]).toContain('{{count}}');
-    i18next.addResourceBundle('ar', 'translation', full);
-    expect([1, 3, 11].map(count => i18next.t('{{count}} seconds', { count, lng: 'ar' }))).toEqual(
+    const translator = await newTranslator({ ar: full });
+    expect([1, 3, 11].map(count => translator.t('{{count}} seconds', { count, lng: 'ar' }))).toEqual(
       ['1', '3', '11'].map(n => `${n} ثانية`),
     );
+  });
+
+  it('say in English what the translator would, before it is fetched', async () => {
+    const translator = await newTranslator();
+    const all = [...new Set([...said, ...Object.keys(ENGLISH).map(k => k.replace(/_(one|other)$/, ''))])];
+    for (const sentence of all)
+      for (const count of [0, 1, 2, 21]) {
+        const names = placeholders(sentence).map(p => p.slice(2, -2));
+        const values = Object.fromEntries(names.map(n => [n, n === 'count' ? count : `<${n} & "${count}">`]));
+        expect(inEnglish(sentence, values)).toBe(translator.t(sentence, { ...values }));
+      }
   });
 
   it('leave what has no translation as it is', () => {

@@ -2,7 +2,7 @@
  * The language of a student's screens. Keys are the English sentences themselves, so that a screen reads the same
  * in the code as in English; the other languages are dictionaries that are fetched when they are chosen.
  */
-import i18next from 'i18next';
+import type { i18n as Translator } from 'i18next';
 import { directionOf } from '@ecoute/core/formats/languages';
 import { loadScript } from './scripts/loadScript';
 
@@ -31,7 +31,7 @@ const DICTIONARIES: Record<
 };
 
 /** Where English itself tells one from many. */
-const ENGLISH: Record<string, string> = {
+export const ENGLISH: Record<string, string> = {
   '{{count}} items_one': '{{count}} item',
   '{{count}} items_other': '{{count}} items',
   '{{count}} points_one': '{{count}} point',
@@ -46,24 +46,45 @@ const ENGLISH: Record<string, string> = {
   '{{count}} items have no answer_other': '{{count}} items have no answer',
 };
 
-void i18next.init({
-  lng: 'en',
-  fallbackLng: 'en',
-  keySeparator: false,
-  nsSeparator: false,
-  initAsync: false,
-  interpolation: { escapeValue: false },
-  resources: { en: { translation: ENGLISH } },
-});
+let language: ScreenLanguage = 'en';
+/** Speaks the other languages: fetched with the first dictionary, for English needs neither. */
+let translator: Translator | null = null;
+
+/** i18next as it is used here. @param resources dictionaries by language */
+export async function newTranslator(
+  resources: Record<string, Record<string, string>> = {},
+): Promise<Translator> {
+  const made = (await import('i18next')).default.createInstance();
+  await made.init({
+    lng: 'en',
+    fallbackLng: 'en',
+    keySeparator: false,
+    nsSeparator: false,
+    initAsync: false,
+    interpolation: { escapeValue: false },
+    resources: Object.fromEntries(
+      Object.entries({ en: ENGLISH, ...resources }).map(([tag, translation]) => [tag, { translation }]),
+    ),
+  });
+  return made;
+}
 
 /** A sentence in the language of the screen. What has no translation stays English. */
 export function t(sentence: string, values: Record<string, unknown> = {}): string {
-  return i18next.t(sentence, values);
+  return translator && language !== 'en'
+    ? translator.t(sentence, { ...values })
+    : inEnglish(sentence, values);
+}
+
+/** A sentence as it stands, with its places filled in: what i18next makes of it in English. */
+export function inEnglish(sentence: string, values: Record<string, unknown>): string {
+  const form =
+    values.count === undefined ? null : ENGLISH[`${sentence}_${values.count === 1 ? 'one' : 'other'}`];
+  return (form ?? sentence).replace(/\{\{(\w+)\}\}/g, (_place, name: string) => String(values[name] ?? ''));
 }
 
 /** The tag by which numbers and dates are written: the browser's own where the language is the same. */
 export function locale(): string {
-  const { language } = i18next;
   // Unit tests run where there is no browser to ask.
   const { languages = [] } = globalThis.navigator ?? {};
   return languages.find(l => l.split('-')[0] === language) ?? language;
@@ -82,15 +103,17 @@ export function withAllPlurals(language: string, dictionary: Record<string, stri
 const loaded = new Map<ScreenLanguage, Promise<unknown>>();
 
 /** Fetches a dictionary once. A failed fetch may be tried again; until then the screen stays English. */
-function dictionaryOf(language: ScreenLanguage): Promise<unknown> {
-  if (language === 'en') return Promise.resolve();
-  const asked =
-    loaded.get(language) ??
-    DICTIONARIES[language]().then(({ default: dictionary }) =>
-      i18next.addResourceBundle(language, 'translation', withAllPlurals(language, dictionary)),
-    );
-  loaded.set(language, asked);
-  asked.catch(() => loaded.delete(language));
+function dictionaryOf(wanted: ScreenLanguage): Promise<unknown> {
+  if (wanted === 'en') return Promise.resolve();
+  const fetched = async () => {
+    const [{ default: dictionary }, made] = await Promise.all([DICTIONARIES[wanted](), newTranslator()]);
+    // Two languages may come at once; both are spoken by the one that came first.
+    translator ??= made;
+    translator.addResourceBundle(wanted, 'translation', withAllPlurals(wanted, dictionary));
+  };
+  const asked = loaded.get(wanted) ?? fetched();
+  loaded.set(wanted, asked);
+  asked.catch(() => loaded.delete(wanted));
   return asked;
 }
 
@@ -103,17 +126,18 @@ export function onLanguage(listener: () => void): () => void {
 }
 
 export function screenLanguage(): string {
-  return i18next.language;
+  return language;
 }
 
 /** Puts the screen into a language: its words, its direction, and what screen readers are told. */
-export async function setScreenLanguage(language: ScreenLanguage): Promise<void> {
-  await dictionaryOf(language);
-  if (i18next.language === language && document.documentElement.lang === language) return;
-  await i18next.changeLanguage(language);
-  loadScript(language);
-  document.documentElement.lang = language;
-  document.documentElement.dir = directionOf(language);
+export async function setScreenLanguage(wanted: ScreenLanguage): Promise<void> {
+  await dictionaryOf(wanted);
+  if (language === wanted && document.documentElement.lang === wanted) return;
+  await translator?.changeLanguage(wanted);
+  language = wanted;
+  loadScript(wanted);
+  document.documentElement.lang = wanted;
+  document.documentElement.dir = directionOf(wanted);
   listeners.forEach(listener => listener());
 }
 

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import { scoreProblem, toHundredths } from '@ecoute/core/scoring/points';
-import { reasonFor } from '@ecoute/core/scoring/changes';
+import { toHundredths } from '@ecoute/core/scoring/points';
+import { isChanged, markProblem } from '@ecoute/core/scoring/changes';
 import { carriedBy, type AssessmentContent, type Item } from '@ecoute/contract/assessments';
 import type {
   Mark,
@@ -15,7 +15,7 @@ import type { RubricChoice } from '@ecoute/contract/judgements';
 import type { GivePraise } from '@ecoute/contract/commentBank';
 import type { Me } from '@ecoute/contract/people';
 import { isDuplicate, transaction, type Pool, type Queryable } from '../../platform/database';
-import { notFound, Trouble } from '../../platform/trouble';
+import { invalid, notFound, Trouble } from '../../platform/trouble';
 import { UNTIL_DONE, type JobQueue } from '../../platform/jobs/queue';
 import { insertChange } from '../../platform/changes/store';
 import { findRelease, hideNames } from '../releases/store';
@@ -59,13 +59,6 @@ export class Marks {
         const points = wanted.points ?? null;
         const hundredths = points === null ? null : toHundredths(points);
         const carried = toHundredths(carriedBy(release.content, item));
-        const problem = hundredths === null ? null : scoreProblem(hundredths, carried);
-        if (problem) throw new Trouble('invalid', problem, { fields: { points: problem } });
-        const needsPoints = wanted.finished && carried > 0 && hundredths === null;
-        if (needsPoints) {
-          const message = 'Give points before you finish this answer.';
-          throw new Trouble('invalid', message, { fields: { points: message } });
-        }
         const choices = wanted.choices ?? [];
         if (choices.some(c => !hasLevel(release.content, item, c)))
           throw new Trouble('invalid', 'This rubric has no such level. Reload the page to see it as it is.');
@@ -80,19 +73,13 @@ export class Marks {
         const before = holding?.finishedAt
           ? { points: holding.pointsHundredths, choices: choicesIn(holding) }
           : null;
-        const asked = reasonFor(
+        const score = { points: hundredths, choices };
+        const problem = markProblem(
           before,
-          { points: hundredths, choices },
-          release.content.scoring.rubric,
-          carried,
+          { ...score, reason },
+          { scoring: release.content.scoring, carries: carried, finishes: wanted.finished },
         );
-        if (wanted.finished && asked && reason === '') {
-          const message =
-            asked === 'change'
-              ? 'Say why the score changes: it is kept with the one before.'
-              : 'Say why these are not the points that the rubric gives.';
-          throw new Trouble('invalid', message, { fields: { reason: message } });
-        }
+        if (problem) throw invalid(problem.field, problem.message);
         const mark: store.NewMark = {
           id: holding?.finishedAt === null ? holding.id : randomUUID(),
           sittingId,
@@ -102,7 +89,7 @@ export class Marks {
           comment: wanted.comment,
           choices: choices.length > 0 ? JSON.stringify(choices) : null,
           // What explained the score goes on explaining it while only the comment changes.
-          reason: reason || (before && !asked ? holding!.reason : ''),
+          reason: reason || (before && !isChanged(before, score) ? holding!.reason : ''),
           finishedAt: wanted.finished ? new Date() : null,
           authorId: teacher.id,
         };

@@ -56,7 +56,13 @@ export function OpenLane({
 }) {
   const { kind, rubric } = content.scoring;
   const carries = carriedBy(content, item);
-  const { draft, change, problem, asked, state, finish } = useMarking(releaseId, lane, carries, rubric);
+  const { draft, change, problem, asked, state, finish } = useMarking(
+    releaseId,
+    lane,
+    carries,
+    content.scoring,
+  );
+  const said = (field: 'points' | 'reason') => (problem?.field === field ? problem.message : null);
   const reason = useRef<HTMLInputElement>(null);
   const [finding, setFinding] = useState(false);
   const [used] = useCommentUsedMutation();
@@ -123,7 +129,7 @@ export function OpenLane({
   const maximum = pointsText(toHundredths(carries));
 
   const points = (
-    <Field label={`Points, of ${maximum}`} error={problem?.startsWith('Say why') ? null : problem}>
+    <Field label={`Points, of ${maximum}`} error={said('points')}>
       {ties => (
         <div className="flex flex-wrap items-center gap-1">
           <input
@@ -182,9 +188,9 @@ export function OpenLane({
                 </ToggleGroup.Item>
               ))}
             </ToggleGroup.Root>
-            {problem && (
+            {said('points') && (
               <p role="alert" className="mt-1 text-sm font-semibold">
-                ▲ {problem.replace('Give points', 'Say done or not done')}
+                ▲ {said('points')}
               </p>
             )}
           </div>
@@ -216,7 +222,8 @@ export function OpenLane({
           </div>
         ) : (
           <p className="text-soft">
-            {problem ?? (kind === 'none' ? 'Nothing is scored here.' : 'This item carries no points.')}
+            {problem?.message ??
+              (kind === 'none' ? 'Nothing is scored here.' : 'This item carries no points.')}
           </p>
         )}
         <Field
@@ -272,7 +279,7 @@ export function OpenLane({
             }
             value={draft.reason ?? ''}
             onChange={value => change({ reason: value })}
-            error={problem?.startsWith('Say why') ? problem : null}
+            error={said('reason')}
             field={reason}
           />
         </div>

@@ -1,13 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
-import {
-  fromHundredths,
-  parsePoints,
-  pointsText,
-  scoreProblem,
-  toHundredths,
-} from '@ecoute/core/scoring/points';
-import { reasonFor } from '@ecoute/core/scoring/changes';
-import type { Rubric } from '@ecoute/contract/assessments';
+import { fromHundredths, parsePoints, pointsText, toHundredths } from '@ecoute/core/scoring/points';
+import { markProblem, reasonFor, type MarkProblem } from '@ecoute/core/scoring/changes';
+import type { Scoring } from '@ecoute/core/scoring/scheme';
 import type { Lane, Mark } from '@ecoute/contract/marking';
 import { refusalOf } from '../../base/api';
 import { useSaveMarkMutation } from './endpoints';
@@ -40,12 +34,17 @@ const scoreOf = (mark: Mark | null) =>
 /**
  * Points and comment of one lane. An unfinished mark saves itself as it is typed; a finished one changes only
  * by finishing again, so that its history stays readable.
+ * @param carries points that the item carries under its scheme; 0 where none are given
  */
-/** @param carries points that the item carries under its scheme; 0 where none are given */
-export function useMarking(releaseId: string, lane: Lane, carries: number, rubric: Rubric | null) {
+export function useMarking(
+  releaseId: string,
+  lane: Lane,
+  carries: number,
+  scoring: Pick<Scoring, 'kind' | 'rubric'>,
+) {
   const key = laneKey(lane);
   const [draft, setDraft] = useState<MarkDraft>(() => draftOf(key) ?? shown(lane.mark));
-  const [problem, setProblem] = useState<string | null>(null);
+  const [problem, setProblem] = useState<MarkProblem | null>(null);
   const [state, setState] = useState<'still' | 'saving' | 'saved' | 'kept'>(draftOf(key) ? 'kept' : 'still');
   const [save] = useSaveMarkMutation();
   const revision = useRef(lane.mark?.revision ?? 0);
@@ -54,44 +53,29 @@ export function useMarking(releaseId: string, lane: Lane, carries: number, rubri
   const queue = useRef<Promise<unknown>>(Promise.resolve());
   const latest = useRef(draft);
 
-  const pointsOf = useCallback(
-    (text: string): { hundredths: number | null; problem: string | null } => {
-      if (text.trim() === '') return { hundredths: null, problem: null };
-      const hundredths = parsePoints(text);
-      if (hundredths === null) return { hundredths, problem: 'Type points such as 4 or 2.5.' };
-      return { hundredths, problem: scoreProblem(hundredths, toHundredths(carries)) };
-    },
-    [carries],
-  );
-
   /** The finished score that a new one takes the place of. */
   const [before, setBefore] = useState(() => scoreOf(lane.mark));
   const askedFor = useCallback(
     (of: MarkDraft) =>
       reasonFor(
         before,
-        { points: pointsOf(of.points).hundredths, choices: of.choices ?? [] },
-        rubric,
+        { points: parsePoints(of.points), choices: of.choices ?? [] },
+        scoring.rubric,
         toHundredths(carries),
       ),
-    [before, carries, pointsOf, rubric],
+    [before, carries, scoring],
   );
 
   /** What is wrong with a draft, before anybody is asked. */
   const problemIn = useCallback(
-    (sent: MarkDraft, finish: boolean): string | null => {
-      const { hundredths, problem: wrong } = pointsOf(sent.points);
-      const missing =
-        finish && carries > 0 && hundredths === null ? 'Give points before you finish this answer.' : null;
-      const unexplained =
-        finish && askedFor(sent) && !sent.reason?.trim()
-          ? before
-            ? 'Say why the score changes: it is kept with the one before.'
-            : 'Say why these are not the points that the rubric gives.'
-          : null;
-      return wrong ?? missing ?? unexplained;
+    (sent: MarkDraft, finishes: boolean): MarkProblem | null => {
+      const points = parsePoints(sent.points);
+      if (points === null && sent.points.trim() !== '')
+        return { field: 'points', message: 'Type points such as 4 or 2.5.' };
+      const score = { points, choices: sent.choices ?? [], reason: sent.reason ?? '' };
+      return markProblem(before, score, { scoring, carries: toHundredths(carries), finishes });
     },
-    [askedFor, before, carries, pointsOf],
+    [before, carries, scoring],
   );
 
   /** @returns why it was not stored; null when it was */
@@ -99,10 +83,10 @@ export function useMarking(releaseId: string, lane: Lane, carries: number, rubri
     (finish: boolean): Promise<string | null> => {
       clearTimeout(timer.current);
       const sent = latest.current;
-      const { hundredths } = pointsOf(sent.points);
+      const hundredths = parsePoints(sent.points);
       const wrongHere = problemIn(sent, finish);
       setProblem(wrongHere);
-      if (wrongHere) return Promise.resolve(wrongHere);
+      if (wrongHere) return Promise.resolve(wrongHere.message);
       // One at a time, so that a quick finish follows its own autosave and not a revision behind it.
       const result = queue.current.then(async () => {
         setState('saving');
@@ -141,7 +125,7 @@ export function useMarking(releaseId: string, lane: Lane, carries: number, rubri
           const message = other
             ? `${other.authorName} has marked this meanwhile:${gave} “${other.comment}”. Yours is still in the field; finish to put it in its place.`
             : (refused?.message ?? 'Not saved. Try again.');
-          setProblem(message);
+          setProblem({ field: refused?.fields?.reason ? 'reason' : 'points', message });
           setState('kept');
           return message;
         }
@@ -149,7 +133,7 @@ export function useMarking(releaseId: string, lane: Lane, carries: number, rubri
       queue.current = result;
       return result;
     },
-    [key, lane.itemId, lane.sittingId, pointsOf, problemIn, releaseId, save],
+    [key, lane.itemId, lane.sittingId, problemIn, releaseId, save],
   );
 
   const change = useCallback(
@@ -159,11 +143,11 @@ export function useMarking(releaseId: string, lane: Lane, carries: number, rubri
       setDraft(changed);
       setState('kept');
       keepDraft(key, changed);
-      setProblem(pointsOf(changed.points).problem);
+      setProblem(problemIn(changed, false));
       clearTimeout(timer.current);
       if (!finished.current) timer.current = setTimeout(() => void send(false), PAUSE_MS);
     },
-    [key, pointsOf, send],
+    [key, problemIn, send],
   );
 
   // A colleague's mark comes in while this one stands untouched: it is shown. What is typed here is never replaced.

@@ -1,0 +1,113 @@
+import { Link } from 'react-router';
+import { clock, inWords } from '@ecoute/core/timing/words';
+import { handedInOf } from '@ecoute/core/timing/sittingState';
+import { useMe } from '../../base/useMe';
+import { useTitle } from '../../base/useTitle';
+import { ButtonLink } from '../../parts/Button';
+import { Empty } from '../../parts/Empty';
+import { Failed, Loading } from '../../parts/Loading';
+import { SmallStrip } from '../../parts/strip/Strip';
+import { when } from '../../parts/when';
+import { useReleasesQuery } from '../release/endpoints';
+
+/** Counts what matters: minutes to listen to, what is due, who still waits. */
+export function TeacherHome() {
+  const me = useMe();
+  useTitle('Today');
+  const { data, error, isLoading, refetch } = useReleasesQuery(undefined, { pollingInterval: 60_000 });
+  if (isLoading) return <Loading />;
+  if (!data) return <Failed error={error} again={() => void refetch()} />;
+  const waiting = data.filter(r => r.waitingSittings > 0);
+  const minutes = waiting.reduce((sum, r) => sum + r.waitingMs, 0);
+  const toReturn = data.filter(r => r.counts.marked > 0);
+  const now = new Date().toISOString();
+  const coming = data
+    .filter(r => r.dueAt > now && r.opensAt <= now && !r.hidden)
+    .sort((a, b) => a.dueAt.localeCompare(b.dueAt));
+  if (data.length === 0)
+    return (
+      <Empty
+        title={`Good to have you here, ${me.displayName}.`}
+        action={
+          <ButtonLink look="main" to="/set">
+            Set a first assessment
+          </ButtonLink>
+        }
+      >
+        Nothing is released yet. Set an assessment, release it to a class, and what your students record will
+        wait for you here.
+      </Empty>
+    );
+  return (
+    <div className="grid grid-cols-1 gap-10">
+      <section>
+        <h1 className="text-3xl">
+          {waiting.length === 0 ? 'Nothing waits to be heard.' : `${capital(inWords(minutes))} to listen to`}
+        </h1>
+        {waiting.length > 0 && (
+          <ul className="mt-5 grid gap-px bg-line">
+            {waiting.map(r => (
+              <li
+                key={r.id}
+                className="grid items-center gap-x-6 gap-y-2 bg-sheet px-5 py-4 sm:grid-cols-[7rem_minmax(0,1fr)_minmax(8rem,16rem)_auto]"
+              >
+                <span className="tabular text-2xl">{clock(r.waitingMs)}</span>
+                <span className="min-w-0">
+                  <span className="block text-lg font-semibold">{r.title}</span>
+                  <span className="text-soft">
+                    {r.className} · {r.waitingSittings}{' '}
+                    {r.waitingSittings === 1 ? 'sitting waits' : 'sittings wait'}
+                    {r.counts.late > 0 && ` · ${r.counts.late} late`}
+                  </span>
+                </span>
+                <SmallStrip items={r.outline.items} />
+                <ButtonLink look="main" to={`/listen/${r.id}`}>
+                  Listen
+                </ButtonLink>
+              </li>
+            ))}
+          </ul>
+        )}
+      </section>
+      <div className="grid gap-10 md:grid-cols-2">
+        <section>
+          <h2 className="text-xl">Due</h2>
+          {coming.length === 0 && <p className="mt-2 text-soft">Nothing is due.</p>}
+          <ul className="mt-3 divide-y divide-line">
+            {coming.map(r => (
+              <li key={r.id} className="flex flex-wrap items-baseline gap-x-4 py-3">
+                <Link to={`/release/${r.id}`} className="font-semibold underline underline-offset-4">
+                  {r.title}
+                </Link>
+                <span className="text-soft">{when(r.dueAt)}</span>
+                <span className="ms-auto">
+                  {handedInOf(r.counts)} of {r.counts.students} handed in
+                </span>
+              </li>
+            ))}
+          </ul>
+        </section>
+        <section>
+          <h2 className="text-xl">Marked, not returned</h2>
+          {toReturn.length === 0 && <p className="mt-2 text-soft">Nobody waits for a return.</p>}
+          <ul className="mt-3 divide-y divide-line">
+            {toReturn.map(r => (
+              <li key={r.id} className="flex flex-wrap items-baseline gap-x-4 py-3">
+                <Link to={`/listen/${r.id}`} className="font-semibold underline underline-offset-4">
+                  {r.title}
+                </Link>
+                <span className="ms-auto">
+                  {r.counts.marked} {r.counts.marked === 1 ? 'student waits' : 'students wait'}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      </div>
+    </div>
+  );
+}
+
+function capital(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}
