@@ -1,37 +1,6 @@
 import type { NextFunction, Request, Response } from 'express';
-import type { TroubleBody, TroubleCode } from '@ecoute/contract/trouble';
+import { TROUBLES, type TroubleBody, type TroubleCode } from '@ecoute/contract/trouble';
 import { log } from './log';
-
-const STATUS: Record<TroubleCode, number> = {
-  invalid: 422,
-  notSignedIn: 401,
-  wrongPassword: 401,
-  tooManyTries: 429,
-  badCode: 422,
-  deadLink: 404,
-  wrongClassCode: 422,
-  accountClosed: 403,
-  noMail: 409,
-  unknownName: 422,
-  notAllowed: 403,
-  notFound: 404,
-  wrongOrigin: 403,
-  stale: 409,
-  closed: 409,
-  noTakesLeft: 409,
-  unfinished: 409,
-  recordingsAway: 409,
-  opensForGood: 409,
-  tooLarge: 413,
-  unsupported: 415,
-  outOfRange: 416,
-  diskFull: 507,
-  overQuota: 413,
-  gone: 410,
-  busy: 429,
-  away: 503,
-  unexpected: 500,
-};
 
 /** An error that a person will read: a code for programs, a message with the next step for people. */
 export class Trouble extends Error {
@@ -43,7 +12,7 @@ export class Trouble extends Error {
     private readonly more: Pick<TroubleBody, 'fields' | 'current'> = {},
   ) {
     super(message);
-    this.status = STATUS[code];
+    this.status = TROUBLES[code].status;
   }
 
   body(): TroubleBody {

@@ -89,7 +89,7 @@ export class AdministrationDesk {
    * A new one-time code. It is shown only for an account that this administrator made and that is not in use yet; any
    * other goes to the person's own address alone: otherwise whoever looks after an Ecoute could become somebody who
    * hears students.
-   * @throws Trouble closed where there is no address; noMail
+   * @throws Trouble noAddress, byMailOnly; noMail
    */
   async code(by: Me, personId: string, byMail: boolean): Promise<FirstCode> {
     if (byMail) this.mailer.needed();
@@ -98,13 +98,13 @@ export class AdministrationDesk {
       const to = byMail ? addressOf(person) : null;
       if (byMail && !to)
         throw new Trouble(
-          'closed',
+          'noAddress',
           'This account has no mail address. Print the code, or ask their teacher.',
         );
       const isOwn = (await makersOf(db, [personId])).get(personId) === by.id;
       if (!to && (person.passwordHash !== null || !isOwn))
         throw new Trouble(
-          'closed',
+          'byMailOnly',
           `${isOwn ? 'This account is in use' : 'Somebody else made this account'}, so its code goes by mail to its own address. Where there is none, a student’s teacher makes a code, and on the server itself \`./ecoute code NAME\` does.`,
         );
       const { code, expiresAt } = (await this.people.makeCodes(db, by, [personId])).get(personId)!;
@@ -124,7 +124,7 @@ export class AdministrationDesk {
     });
   }
 
-  /** @throws Trouble closed for the last administrator; invalid for a student */
+  /** @throws Trouble lastOne for the last administrator; invalid for a student */
   async nameAdmin(by: Me, personId: string, isAdmin: boolean): Promise<void> {
     await transaction(this.pool, async db => {
       const person = await this.personOf(db, personId);
@@ -132,7 +132,7 @@ export class AdministrationDesk {
         throw new Trouble('invalid', 'Only a teacher’s account can look after Ecoute.');
       if (!isAdmin && (await store.countAdmins(db)) === 1)
         throw new Trouble(
-          'closed',
+          'lastOne',
           'Somebody must look after this Ecoute. Name another administrator first.',
         );
       await store.setAdmin(db, personId, isAdmin);
@@ -145,7 +145,7 @@ export class AdministrationDesk {
     await transaction(this.pool, async db => {
       const person = await this.personOf(db, personId);
       if (closed && person.id === by.id)
-        throw new Trouble('closed', 'This is your own account. Ask another administrator to close it.');
+        throw new Trouble('ownAccount', 'This is your own account. Ask another administrator to close it.');
       await store.setClosed(db, personId, closed);
       if (closed) await this.endSessions(db, personId);
       await noteSafety(db, { kind: closed ? 'accountClosed' : 'accountOpened', personId, byId: by.id });

@@ -32,12 +32,15 @@ export class Classes {
     private readonly baseUrl: string,
   ) {}
 
-  /** Somebody said yes. @throws Trouble closed when whoever asked is no longer with the class */
+  /** Somebody said yes. @throws Trouble askerGone when whoever asked is no longer with the class */
   async accepted(db: Queryable, { classId, personId, role, madeBy }: InvitationRow): Promise<void> {
     if (!classId) return;
     const may = role === 'student' ? managesClass : teachesClass;
     if (!(await may(db, madeBy, classId)))
-      throw new Trouble('closed', 'Whoever asked you is no longer with this class. Ask to be asked again.');
+      throw new Trouble(
+        'askerGone',
+        'Whoever asked you is no longer with this class. Ask to be asked again.',
+      );
     if (await store.roleIn(db, classId, personId)) return;
     await store.addMember(db, { classId, personId, role });
     if (role === 'student') await joinReleases(db, { classId }, [personId]);
@@ -152,14 +155,14 @@ export class Classes {
 
   /**
    * Takes somebody out of a class. What a student has sat stays with the class's teachers.
-   * @throws Trouble closed for the last teacher
+   * @throws Trouble lastOne for the last teacher
    */
   async removeMember(by: Me, classId: string, personId: string): Promise<ClassDetail> {
     await transaction(this.pool, async db => {
       const role = await store.roleIn(db, classId, personId);
       if (!role) throw notFound();
       if (role === 'teacher' && (await store.countTeachers(db, classId)) === 1)
-        throw new Trouble('closed', 'A class needs a teacher. Add another one first; then this one can go.');
+        throw new Trouble('lastOne', 'A class needs a teacher. Add another one first; then this one can go.');
       if (role === 'student') await leaveReleases(db, { classId }, [personId]);
       await store.removeMember(db, classId, personId);
       await told(db, classId, personId);
@@ -197,13 +200,13 @@ export class Classes {
     return this.detail(by, classId);
   }
 
-  /** @throws Trouble closed where something was released to it */
+  /** @throws Trouble inUse where something was released to it */
   async removeGroup(by: Me, classId: string, groupId: string): Promise<ClassDetail> {
     await transaction(this.pool, async db => {
       await this.groupIn(db, classId, groupId);
       if (await store.groupHasReleases(db, groupId))
         throw new Trouble(
-          'closed',
+          'inUse',
           'Something was released to this group, so it stays. Take its members out instead.',
         );
       await store.removeGroup(db, groupId);
@@ -236,7 +239,7 @@ export class Classes {
    * New one-time codes for students of a class, and for colleagues who have never signed in; codes made before are
    * no longer good. A code in the clear opens nothing that whoever asks for it may not hear already, and no account
    * that somebody else made and that is in use: such a code goes to the person's own address alone.
-   * @throws Trouble closed for a code that may only go by mail
+   * @throws Trouble byMailOnly for a code that may only go by mail
    */
   async makeCodes(
     by: Me,
@@ -259,12 +262,12 @@ export class Classes {
         const isOwn = maker === by.id || (maker === null && member.role === 'student');
         if (elsewhere.has(member.id))
           throw new Trouble(
-            'closed',
+            'byMailOnly',
             `${member.displayName} is in classes of other teachers as well. Send the code by mail to their own address.`,
           );
         if (!isOwn && (member.hasSignIn || member.role !== 'student'))
           throw new Trouble(
-            'closed',
+            'byMailOnly',
             `Somebody else made the account of ${member.displayName}. Send the code by mail to their own address, or ask an administrator.`,
           );
       }

@@ -81,7 +81,7 @@ describe('decisions about one student', () => {
     expect((await undo(made!.id)).status).toBe(200);
     const [next] = (await decide({ kind: 'giveBack', reason: 'once more' })).body;
     await student.ask('POST', `/api/releases/${release.id}/another-sitting`);
-    expect(await undo(next!.id)).toMatchObject({ status: 409, body: { code: 'closed' } });
+    expect(await undo(next!.id)).toMatchObject({ status: 409, body: { code: 'begunAgain' } });
     expect((await student.ask('GET', `/api/sittings/${sitting.id}/returned`)).status).toBe(200);
   });
 
@@ -158,7 +158,7 @@ describe('decisions about one student', () => {
     expect(entry).toMatchObject({ notesOfSittingId: body.id, goesOn: true });
     const cut = { fromMs: 1_000, toMs: 2_500 };
     const trimmed = await student.ask('PUT', `/api/takes/${take.recordingId}/trim`, cut);
-    expect(trimmed.body).toMatchObject({ code: 'closed', message: expect.stringContaining('made notes') });
+    expect(trimmed.body).toMatchObject({ code: 'hasNotes', message: expect.stringContaining('made notes') });
     await teacher.ask('POST', `${path}/${made!.id}/undo`);
     expect((await mine()).status).toBe(404);
     await student.ask('POST', `/api/sittings/${body.id}/hand-in`, { withGaps: false });

@@ -37,7 +37,7 @@ export class Decisions {
 
   /**
    * Decides something about one student.
-   * @throws Trouble closed where it does not apply (nothing handed in, not late, decided already); invalid without a
+   * @throws Trouble decidedOtherwise where it does not apply (nothing handed in, not late, decided already); invalid without a
    * reason where the student will read it
    */
   async decide(teacher: Me, releaseId: string, wanted: NewDecision): Promise<Decision[]> {
@@ -73,7 +73,7 @@ export class Decisions {
 
   /**
    * Takes a decision back: flags go, and what it granted goes with it where nothing was granted since.
-   * @throws Trouble closed when the student has begun again on the strength of it
+   * @throws Trouble begunAgain when the student has begun again on the strength of it
    */
   async undo(teacher: Me, releaseId: string, id: string): Promise<Decision[]> {
     await transaction(this.pool, async db => {
@@ -95,7 +95,7 @@ export class Decisions {
         release.sittingsAllowed > 0 && sittings.length > release.sittingsAllowed + restored.extraSittings;
       if (granted > 0 && began)
         throw new Trouble(
-          'closed',
+          'begunAgain',
           'They have begun again already, so this stays. Set the newer sitting aside if it should not count.',
         );
       await grant(db, { releaseId, personId, by: teacher.id }, restored);
@@ -142,7 +142,7 @@ export class Decisions {
       return Math.max(before.extraSittings, sittings.length + 1 - release.sittingsAllowed);
     };
     const refuse = (message: string): never => {
-      throw new Trouble('closed', message);
+      throw new Trouble('decidedOtherwise', message);
     };
     switch (kind) {
       case 'excuse':

@@ -26,13 +26,13 @@ export class Handovers {
     private readonly baseUrl: string,
   ) {}
 
-  /** A code for one item, for whoever holds the first screen. @throws Trouble closed, notFound */
+  /** A code for one item, for whoever holds the first screen. @throws Trouble handedIn, notFound */
   async offer(sittingId: string, itemId: string): Promise<HandoverView> {
     const sitting = await this.sittings.view(sittingId);
     const item = sitting.content.items.find(i => i.id === itemId);
     if (!item || !hasTakes(item.answerBy)) throw notFound();
     if (sitting.receipt)
-      throw new Trouble('closed', 'This is handed in already. Ask your teacher to let you redo it.');
+      throw new Trouble('handedIn', 'This is handed in already. Ask your teacher to let you redo it.');
     const code = newCode();
     const expiresAt = new Date(Date.now() + CODE_MS);
     await store.insertHandover(this.pool, { id: randomUUID(), code, sittingId, itemId, expiresAt });
@@ -128,7 +128,7 @@ export class Handovers {
   private async found(id: string): Promise<store.HandoverRow> {
     const found = await store.findOpen(this.pool, id);
     if (!found)
-      throw new Trouble('closed', 'This phone’s part is over. Ask for a new code on the first screen.');
+      throw new Trouble('handoverOver', 'This phone’s part is over. Ask for a new code on the first screen.');
     return found;
   }
 

@@ -7,7 +7,7 @@ import * as store from './store';
 
 /**
  * Takes somebody in who said yes. Asks again whether whoever asked may: a right is good when it takes effect.
- * @throws Trouble closed when they may not
+ * @throws Trouble askerGone when they may not
  */
 export type Accepted = (db: Queryable, invitation: store.InvitationRow) => Promise<void>;
 
@@ -23,7 +23,7 @@ export class Invitations {
     return store.invitationsOf(this.pool, person.id);
   }
 
-  /** @throws Trouble closed when whoever asked may not ask for it any more */
+  /** @throws Trouble askerGone when whoever asked may not ask for it any more */
   async accept(person: Me, id: string): Promise<Invitation[]> {
     await transaction(this.pool, async db => {
       const found = await store.findInvitation(db, id);

@@ -123,7 +123,7 @@ export class Keeping {
   /**
    * All recordings of a release as a ZIP that is made while it is sent, with an index; memory does not grow with it.
    * @returns the bytes as they come, their number where it is known, and a name
-   * @throws Trouble closed when nothing is recorded yet
+   * @throws Trouble nothingToKeep when nothing is recorded yet
    */
   async recordingsOf(
     releaseId: string,
@@ -140,7 +140,10 @@ export class Keeping {
     for (const take of await takesOfSittings(this.pool, ids))
       if (take.stands) takes.set(take.sittingId, [...(takes.get(take.sittingId) ?? []), take]);
     if (takes.size === 0)
-      throw new Trouble('closed', 'Nothing is recorded here yet. Come back once somebody has handed in.');
+      throw new Trouble(
+        'nothingToKeep',
+        'Nothing is recorded here yet. Come back once somebody has handed in.',
+      );
     const marks = new Map((await marksOf(this.pool, ids)).map(m => [`${m.sittingId} ${m.itemId}`, m]));
     const rows: (string | number)[][] = [];
     const packed: Packed[] = [];

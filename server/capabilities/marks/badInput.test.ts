@@ -87,7 +87,7 @@ describe('what is typed, sent late, or sent wrong while listening', () => {
       const path = `/api/releases/${release.id}/decisions`;
       const decide = { kind, reason: 'meanwhile', sittingId: id };
       const [made] = (await teacher.ask<Decision[]>('POST', path, decide)).body;
-      expect(await mark({})).toMatchObject({ status: 409, body: { code: 'closed' } });
+      expect(await mark({})).toMatchObject({ status: 409, body: { code: 'decidedOtherwise' } });
       await teacher.ask('POST', `${path}/${made!.id}/undo`);
       expect((await mark({})).status).toBe(200);
     }

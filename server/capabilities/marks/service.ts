@@ -38,7 +38,7 @@ export class Marks {
   /**
    * Keeps points and comment of one answer. While unfinished it is rewritten; a finished mark is superseded.
    * @throws Trouble stale, with the mark that holds, when somebody saved in between; invalid beyond the item's
-   * points; closed before hand-in
+   * points; notHandedIn; decidedOtherwise
    */
   async save(teacher: Me, sittingId: string, itemId: string, wanted: SaveMark): Promise<Mark> {
     try {
@@ -48,14 +48,17 @@ export class Marks {
         const item = release?.content.items.find(i => i.id === itemId);
         if (!sitting || !release || !item) throw notFound();
         if (!sitting.handedInAt)
-          throw new Trouble('closed', 'This is not handed in yet. Wait for the hand-in, then mark it.');
+          throw new Trouble('notHandedIn', 'This is not handed in yet. Wait for the hand-in, then mark it.');
         if (sitting.givenBackAt && wanted.finished)
           throw new Trouble(
-            'closed',
+            'decidedOtherwise',
             'This was given back to be done again meanwhile. Undo that, or mark what is handed in next.',
           );
         if (sitting.setAsideAt && wanted.finished)
-          throw new Trouble('closed', 'This was set aside meanwhile. Undo that first if it should count.');
+          throw new Trouble(
+            'decidedOtherwise',
+            'This was set aside meanwhile. Undo that first if it should count.',
+          );
         const points = wanted.points ?? null;
         const hundredths = points === null ? null : toHundredths(points);
         const carried = toHundredths(carriedBy(release.content, item));
@@ -128,7 +131,10 @@ export class Marks {
       const release = sitting && (await findRelease(db, sitting.releaseId));
       if (!sitting || !release) throw notFound();
       if (!sitting.handedInAt)
-        throw new Trouble('closed', 'This is not handed in yet. Wait for the hand-in, then give the level.');
+        throw new Trouble(
+          'notHandedIn',
+          'This is not handed in yet. Wait for the hand-in, then give the level.',
+        );
       if (level !== null && level >= release.content.scoring.scale.length)
         throw new Trouble('invalid', 'This scale has no such level. Reload the page to see it as it is.');
       const holding = (await store.levelsOf(db, [sittingId])).get(sittingId) ?? { level: null, revision: 0 };

@@ -49,7 +49,7 @@ describe('lanes', () => {
       comment: '',
       finished: true,
     });
-    expect(mark).toMatchObject({ status: 409, body: { code: 'closed' } });
+    expect(mark).toMatchObject({ status: 409, body: { code: 'notHandedIn' } });
   });
 
   it('keep a mark for the sitting that counts, and leave the one before it as it was', async () => {

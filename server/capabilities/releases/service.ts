@@ -151,7 +151,7 @@ export class Releases {
     return (await store.entriesOf(this.pool, releaseIds)).map(entryView);
   }
 
-  /** Takes a release back. @throws Trouble closed once somebody has begun: work is never taken away */
+  /** Takes a release back. @throws Trouble inUse once somebody has begun: work is never taken away */
   async takeBack(id: string): Promise<void> {
     await transaction(this.pool, async db => {
       const release = await store.findRelease(db, id);
@@ -159,7 +159,7 @@ export class Releases {
       await insertForParticipants(db, [id]);
       if (!(await store.removeRelease(db, id)))
         throw new Trouble(
-          'closed',
+          'inUse',
           'Somebody has begun this already, and their work stays. Hide it, or let it close earlier.',
         );
       await insertChange(db, { kind: 'release', subjectId: id, classId: release.classId, personId: null });
@@ -195,7 +195,7 @@ export class Releases {
 
   /**
    * Reminds by mail whoever has not handed in and is not excused; nobody twice within an hour.
-   * @throws Trouble closed while students do not see it, or when nothing is taken any more
+   * @throws Trouble notOpenYet while students do not see it, or when nothing is taken any more
    */
   async remind(id: string): Promise<ReminderResult> {
     this.mailer.needed();
@@ -207,7 +207,7 @@ export class Releases {
       const now = Date.now();
       const openness = opennessAt(store.timesOf(release), now);
       if (openness === 'notYet')
-        throw new Trouble('closed', 'Students do not see this yet, so nobody is reminded of it.');
+        throw new Trouble('notOpenYet', 'Students do not see this yet, so nobody is reminded of it.');
       const students = studentsFrom(store.timesOf(release), await store.standings(db, [id]), now);
       const result: ReminderResult = { sent: 0, without: [], already: 0 };
       for (const s of students) {

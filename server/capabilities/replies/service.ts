@@ -37,7 +37,7 @@ export class Answers {
 
   /**
    * Keeps what a student or a teacher says, and settles the request that it answers.
-   * @throws Trouble closed before the return; invalid for a reply without anything in it where something is asked for
+   * @throws Trouble notReturned before the return; invalid for a reply without anything in it where something is asked for
    */
   async reply(person: Me, sittingId: string, wanted: NewReply): Promise<Reply[]> {
     const words = wanted.words.trim();
@@ -48,7 +48,7 @@ export class Answers {
       const isOut = isReturned(sitting, Date.now()) || sitting.givenBackAt !== null;
       if (!isOut) {
         if (fromStudent) throw notFound();
-        throw new Trouble('closed', 'This is not returned yet. Write a comment, then return it.');
+        throw new Trouble('notReturned', 'This is not returned yet. Write a comment, then return it.');
       }
       const known = await store.findReply(db, wanted.id);
       if (known && known.sittingId !== sittingId) throw notFound();

@@ -93,12 +93,12 @@ export class Rosters {
     return this.view(id);
   }
 
-  /** Confirms: from here on it is done, by a job, all of it or nothing. @throws Trouble closed when it was before */
+  /** Confirms: from here on it is done, by a job, all of it or nothing. @throws Trouble alreadyDone when it was before */
   async confirm(id: string): Promise<ImportView> {
     await transaction(this.pool, async db => {
       await this.refuseOthers(db, id);
       if (!(await store.move(db, id, ['planned'], 'waiting')))
-        throw new Trouble('closed', 'This list was brought in, or let go of, already.');
+        throw new Trouble('alreadyDone', 'This list was brought in, or let go of, already.');
       await this.jobs.add(db, 'runImport', { id }, { urgent: true });
     });
     return this.view(id);

@@ -116,13 +116,13 @@ export class HandIns {
 
   /**
    * Ends a take whose rest nobody brings, by its student: as far as it came, or as lost and given back.
-   * @throws Trouble closed while its bytes come, or after the hand-in
+   * @throws Trouble unfinished while its bytes come; handedIn
    */
   async endTake(takeId: string): Promise<SittingView> {
     const sittingId = await store.sittingOfTake(this.pool, takeId);
     if (!sittingId) throw notFound();
     const sitting = await store.findSitting(this.pool, sittingId);
-    if (sitting?.handedInAt) throw new Trouble('closed', 'This is handed in already.');
+    if (sitting?.handedInAt) throw new Trouble('handedIn', 'This is handed in already.');
     const found = (await this.unsettled(sittingId)).find(u => u.take.id === takeId);
     if (found && handInStep(found.side) === 'wait')
       throw new Trouble('unfinished', 'This recording is coming just now. Wait for it a moment.');
@@ -227,13 +227,13 @@ export class HandIns {
 
   /**
    * Takes back what was handed in, to go on with it; every take stays, and the receipt too.
-   * @throws Trouble closed with the reason when it cannot be taken back (any more)
+   * @throws Trouble staysHandedIn with the reason when it cannot be taken back (any more)
    */
   async withdraw(id: string): Promise<SittingView> {
     await transaction(this.pool, async db => {
       const both = await situationOf(db, id, true);
       const why = await this.whyNotWithdraw(db, both);
-      if (why) throw new Trouble('closed', why);
+      if (why) throw new Trouble('staysHandedIn', why);
       await store.withdraw(db, id);
       await noteInAccount(db, id, 'withdrawn');
       await refreshFacts(db, [id]);

@@ -19,7 +19,7 @@ export class Others {
   /**
    * What the others handed in, where the release lets classmates hear each other.
    * @param opens the student was told that what is handed in stays so from here on
-   * @throws Trouble closed before one has handed in oneself; opensForGood where that is still to be said
+   * @throws Trouble notHandedIn before one has handed in oneself; opensForGood where that is still to be said
    */
   async hear(student: Me, releaseId: string, opens = false): Promise<OthersView> {
     const release = await findRelease(this.pool, releaseId);
@@ -27,7 +27,7 @@ export class Others {
     const all = studentsFrom(timesOf(release), await standings(this.pool, [releaseId]), Date.now());
     const own = all.find(s => s.studentId === student.id)?.counting;
     if (!own?.handedInAt)
-      throw new Trouble('closed', 'Hand in first; then you can hear what the others recorded.');
+      throw new Trouble('notHandedIn', 'Hand in first; then you can hear what the others recorded.');
     await transaction(this.pool, async db => {
       const situation = await situationOf(db, own.id, true);
       if (situation.sitting.othersOpenedAt) return;

@@ -17,7 +17,7 @@ export class OwnTakes {
 
   /**
    * Keeps what a student says of a take; also after the hand-in, until it is returned.
-   * @throws Trouble notFound; closed once it is returned
+   * @throws Trouble notFound; returned once it is
    */
   async describe(takeId: string, words: TakeWords): Promise<TakeView> {
     const sittingId = await store.sittingOfTake(this.pool, takeId);
@@ -55,7 +55,7 @@ export class OwnTakes {
     return this.take(sittingId, takeId);
   }
 
-  /** Takes a picture away from its take, and its file with it. @throws Trouble closed once it is returned */
+  /** Takes a picture away from its take, and its file with it. @throws Trouble returned once it is */
   async removePicture(takeId: string): Promise<TakeView> {
     const sittingId = await store.sittingOfTake(this.pool, takeId);
     if (!sittingId) throw notFound();
@@ -71,7 +71,7 @@ export class OwnTakes {
   /**
    * Cuts a take to a stretch of itself, or puts it back whole, while its sitting goes on.
    * @param stretch in ms of the whole; null for the whole
-   * @throws Trouble closed where the item does not allow it or the sitting is over; invalid for a stretch outside
+   * @throws Trouble notForThisItem; hasNotes; handedIn, timeUp or releaseClosed when it is over; invalid for a stretch outside
    * the take, or shorter than the shortest answer
    */
   async trim(takeId: string, stretch: Stretch | null): Promise<TakeView> {
@@ -82,12 +82,12 @@ export class OwnTakes {
       const situation = await situationOf(db, sittingId, lock);
       const item = contentFor(situation.release.content, situation.sitting).items.find(i => i.id === itemId);
       if (!item?.trimAllowed || isRun(item))
-        throw new Trouble('closed', 'Takes of this item stay as they were recorded.');
+        throw new Trouble('notForThisItem', 'Takes of this item stay as they were recorded.');
       refuseWhenOver(situation, Date.now());
       // A cut would leave them at other moments than those that they are about.
       if (await store.hasNotes(db, takeId))
         throw new Trouble(
-          'closed',
+          'hasNotes',
           'Your teacher has made notes on this take, so its ends stay. Record another one if you want it shorter.',
         );
       if (stretch && stretch.toMs - stretch.fromMs < item.shortestAnswerMs)
@@ -106,7 +106,7 @@ export class OwnTakes {
   private async refuseWhenBack(db: Queryable, sittingId: string): Promise<void> {
     const sitting = await store.findSitting(db, sittingId, true);
     if (sitting?.returnedAt || sitting?.givenBackAt)
-      throw new Trouble('closed', 'This is returned already, so what belongs to it stays as it is.');
+      throw new Trouble('returned', 'This is returned already, so what belongs to it stays as it is.');
   }
 
   private async take(sittingId: string, takeId: string): Promise<TakeView> {

@@ -69,7 +69,7 @@ export class Sittings {
   /**
    * Goes on with a student's sitting, or shows the last one; begins one where none is.
    * @param another begins one more where all are handed in
-   * @throws Trouble closed when none may be begun any more
+   * @throws Trouble releaseClosed, noSittingLeft when none may be begun any more
    */
   async begin(student: Me, releaseId: string, another = false): Promise<SittingView> {
     const of = { releaseId, studentId: student.id };
@@ -89,12 +89,12 @@ export class Sittings {
       if (goesOn) return goesOn.id;
       if (opennessAt(timesFor(timesOf(release), exception), Date.now()) === 'closed')
         throw new Trouble(
-          'closed',
+          'releaseClosed',
           'This assessment is closed and takes no more answers. Ask your teacher for an extension.',
         );
       if (!mayBegin(inLine, release.sittingsAllowed, exception))
         throw new Trouble(
-          'closed',
+          'noSittingLeft',
           'You have handed this in as often as it may be sat. Ask your teacher for another sitting.',
         );
       const made = await store.ensureSitting(db, {
@@ -218,7 +218,7 @@ export class Sittings {
 
   /**
    * Keeps a written answer as it is typed.
-   * @throws Trouble closed after hand-in, time-up or closing; notFound for an item that is not written; stale, with what
+   * @throws Trouble handedIn, timeUp, releaseClosed when it is over; notFound for an item that is not written; stale, with what
    * is stored, when it was changed on another device since
    */
   async write(
@@ -250,7 +250,7 @@ export class Sittings {
 
   /**
    * Keeps what a student says of an answer of their own; the sitting's own id stands for the whole.
-   * @throws Trouble closed after the hand-in; notFound where nobody is asked to judge
+   * @throws Trouble handedIn; notFound where nobody is asked to judge
    */
   async judge(sittingId: string, itemId: string, judgement: Judgement): Promise<Judgement> {
     await transaction(this.pool, async db => {
@@ -259,7 +259,7 @@ export class Sittings {
       const known = itemId === sittingId || release?.content.items.some(i => i.id === itemId);
       if (!sitting || !release || !known || release.content.selfAssessment === 'none') throw notFound();
       if (sitting.handedInAt)
-        throw new Trouble('closed', 'This is handed in already; what you said of it is with your teacher.');
+        throw new Trouble('handedIn', 'This is handed in already; what you said of it is with your teacher.');
       const { rubric } = release.content.scoring;
       const unknown = judgement.choices.some(
         c => !rubric?.criteria.some(k => k.id === c.criterionId) || c.level >= rubric.levels.length,
@@ -273,7 +273,7 @@ export class Sittings {
 
   /**
    * Announces a take before its bytes come. Announcing it twice answers the same.
-   * @throws Trouble closed after hand-in or closing, noTakesLeft, notFound for an item of another assessment
+   * @throws Trouble handedIn, timeUp, releaseClosed when it is over; noTakesLeft, notFound for an item of another assessment
    */
   async announceTake(
     student: Pick<Me, 'id'>,
@@ -289,7 +289,7 @@ export class Sittings {
       if (!item || !hasTakes(item.answerBy)) throw notFound();
       const brought = source === 'uploaded' && item.answerBy !== 'file';
       if (brought && (!release.content.mayBring || item.answerBy !== 'audio' || isRun(item)))
-        throw new Trouble('closed', 'This item is recorded here; a file cannot take its place.');
+        throw new Trouble('notForThisItem', 'This item is recorded here; a file cannot take its place.');
       const takes = (await store.takesOfSittings(db, [sittingId])).filter(t => t.itemId === item.id);
       const known = takes.find(t => t.id === wanted.recordingId);
       const came = await this.recordings.cameOf(takes.map(t => t.recording));
@@ -361,14 +361,14 @@ export class Sittings {
     return takeView(take, came.get(id));
   }
 
-  /** Lets one take of an item count. @throws Trouble closed after hand-in */
+  /** Lets one take of an item count. @throws Trouble handedIn */
   async choose(takeId: string): Promise<SittingView> {
     const sittingId = await store.sittingOfTake(this.pool, takeId);
     if (!sittingId) throw notFound();
     await transaction(this.pool, async db => {
       const sitting = await store.findSitting(db, sittingId, true);
       if (sitting?.handedInAt)
-        throw new Trouble('closed', 'This is handed in already; the takes that count are settled.');
+        throw new Trouble('handedIn', 'This is handed in already; the takes that count are settled.');
       await store.chooseTake(db, takeId);
       await refreshFacts(db, [sittingId]);
     });

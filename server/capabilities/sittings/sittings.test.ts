@@ -121,7 +121,7 @@ describe('a sitting', () => {
     ]);
     expect((await recordTake(student, id, release.itemId)).announced).toMatchObject({
       status: 409,
-      body: { code: 'closed' },
+      body: { code: 'handedIn' },
     });
     expect((await student.ask('POST', `/api/takes/${second.recordingId}/choice`)).status).toBe(409);
   });
@@ -206,7 +206,7 @@ describe('a sitting', () => {
       { medium: 'video', fileName: null },
       { medium: 'file', fileName: 'walk.txt', durationMs: null },
     ]);
-    expect((await judge(items[0]!.id)).body).toMatchObject({ code: 'closed' });
+    expect((await judge(items[0]!.id)).body).toMatchObject({ code: 'handedIn' });
     const { body: view } = await teacher.ask<ListenView>('GET', `/api/releases/${release.id}/lanes`);
     expect(view.lanes.find(l => l.takeId === filmed.recordingId)).toMatchObject({
       medium: 'video',
@@ -235,7 +235,7 @@ describe('a sitting', () => {
     );
     expect((await recordTake(closed.student, closed.id, closed.release.itemId)).announced).toMatchObject({
       status: 409,
-      body: { code: 'closed' },
+      body: { code: 'releaseClosed' },
     });
   });
 

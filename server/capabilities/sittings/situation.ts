@@ -55,24 +55,24 @@ export async function situationOf(db: Queryable, id: string, lock = false): Prom
   };
 }
 
-/** @throws Trouble closed for what was begun at an instant after hand-in, time-up or closing */
+/** @throws Trouble handedIn, releaseClosed or timeUp for what was begun at an instant after hand-in, time-up or closing */
 export function refuseWhenOver(
   { sitting, times, upAtMs }: Pick<Situation, 'sitting' | 'times' | 'upAtMs'>,
   beganAtMs: number,
 ): void {
   if (sitting.handedInAt)
     throw new Trouble(
-      'closed',
+      'handedIn',
       'This is handed in already. What you made stays on this device; ask your teacher to let you redo it.',
     );
   if (!takesRecordingBegunAt(times, beganAtMs))
     throw new Trouble(
-      'closed',
+      'releaseClosed',
       'This assessment closed before you began. What you made stays on this device; ask your teacher for an extension.',
     );
   if (!withinSitting(beganAtMs, upAtMs === null ? null : upAtMs + CLOSING_GRACE_MS))
     throw new Trouble(
-      'closed',
+      'timeUp',
       'The time of this sitting was up before you began. What you made stays on this device; what was made before is handed in.',
     );
 }

@@ -7,6 +7,7 @@ import { isRecorded, stripOf } from '@ecoute/core/timing/strip';
 import { clock } from '@ecoute/core/timing/words';
 import { lengthWords } from '../../parts/lengthWords';
 import type { SittingView } from '@ecoute/contract/sittings';
+import type { TroubleCode } from '@ecoute/contract/trouble';
 import { rememberedSitting, rememberSitting } from '../../base/offline';
 import { refusalOf } from '../../base/api';
 import { useTitle } from '../../base/useTitle';
@@ -39,6 +40,9 @@ import { useHold } from './device/useHold';
 import { useSittingLanguage } from './useSittingLanguage';
 import { useTicks } from './answers/useTicks';
 import { t } from '../../base/i18n';
+
+/** Nothing that asking again would change. */
+const OVER = new Set<string>(['releaseClosed', 'noSittingLeft'] satisfies TroubleCode[]);
 
 type Stage = { at: 'directions' } | { at: 'check' } | { at: 'item'; index: number } | { at: 'handIn' };
 
@@ -337,7 +341,7 @@ export function SitPage() {
   if (isLoading || isUninitialized) return <Loading />;
   if (remembered) return <Loaded id={remembered} />;
   if (!data)
-    return error && 'code' in error && error.code === 'closed' ? (
+    return error && 'code' in error && OVER.has(String(error.code)) ? (
       <Notice kind="trouble">{t(String(error.message))}</Notice>
     ) : (
       <Failed error={error} again={() => void begin({ releaseId: id, another })} />
