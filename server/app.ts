@@ -96,7 +96,7 @@ export interface Ecoute {
 export async function createEcoute(config: Config, pool: Pool, worker: Worker): Promise<Ecoute> {
   const files = new DiskFileStore(join(config.dataDir, 'sounds'));
   const jobs = new JobQueue(pool);
-  const mailer = new Mailer(config.mail, jobs);
+  const mailer = new Mailer(config.mail, jobs, pool);
   const tries = new Tries(
     pool,
     config.database.database,

@@ -10,9 +10,8 @@ import { demoSignIns, loadDemoWorld } from '../demo/load';
 import { createEcoute, type Ecoute } from './app';
 import { examine } from './capabilities/administration/doctor/service';
 import { findBySignInName } from './capabilities/people/store';
-import { dataDir, portOf, proxiesOf, quotasOf, tlsOf, type Config } from './platform/config';
+import { MAILBOX, dataDir, portOf, proxiesOf, quotasOf, tlsOf, type Config } from './platform/config';
 import { migrate, openPool } from './platform/database';
-import { openMailbox } from './platform/mail/mailbox';
 import { startMariaDb } from './platform/mariadb';
 import type { Task, Worker } from './worker';
 
@@ -61,7 +60,6 @@ async function serve(demo: boolean): Promise<void> {
   const folder = ownFolder();
   const settings = configOf(folder);
   const { port, tls } = settings;
-  let mailbox: Awaited<ReturnType<typeof openMailbox>> | null = null;
   const database = await startMariaDb(folder);
   const piscina = new Piscina({ filename: join(here, 'worker.mjs'), maxThreads: 4, idleTimeout: 30_000 });
   let ecoute: Ecoute | null = null;
@@ -77,7 +75,6 @@ async function serve(demo: boolean): Promise<void> {
     // What is under way is waited for a moment; then its worker ends, the programs that it asked with it, and the job
     // is free for the next start.
     await ecoute?.jobs.stop();
-    await mailbox?.close();
     await piscina.destroy();
     await ecoute?.jobs.letGo();
     await ecoute?.watch.stop();
@@ -92,8 +89,7 @@ async function serve(demo: boolean): Promise<void> {
     await migrate(config.database, join(root, 'server/migrations'));
     const pool = openPool(config.database);
     if (demo && !config.mail) {
-      mailbox = await openMailbox(pool);
-      config.mail = { url: mailbox.url, from: 'Ecoute <ecoute@localhost>' };
+      config.mail = { url: MAILBOX, from: 'Ecoute <ecoute@localhost>' };
       config.showsMailbox = true;
     }
     const worker = ((task: Task) => piscina.run(task)) as Worker;

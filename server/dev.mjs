@@ -44,7 +44,9 @@ const vite = await createServer({
   server: { port: 4311, proxy: { '/api': { target: `http://127.0.0.1:${port}` } } },
 });
 await vite.listen();
-process.stdout.write('\nWork at http://localhost:4311: pages change as you save, the server starts again.\n\n');
+process.stdout.write(
+  '\nWork at http://localhost:4311: pages change as you save, the server starts again.\n\n',
+);
 
 for (const signal of ['SIGINT', 'SIGTERM'])
   process.once(signal, async () => {

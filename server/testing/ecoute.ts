@@ -16,8 +16,7 @@ import { addMember, insertClass } from '../capabilities/classes/store';
 import { hashPassword } from '../capabilities/people/passwords';
 import { insertPerson } from '../capabilities/people/store';
 import work, { type Task, type Worker } from '../worker';
-import { quotasOf, type Config } from '../platform/config';
-import { openMailbox } from '../platform/mail/mailbox';
+import { MAILBOX, quotasOf, type Config } from '../platform/config';
 import { openPool, run } from '../platform/database';
 import { emptyDatabase } from './database';
 
@@ -126,7 +125,6 @@ export class TestEcoute {
     readonly config: Config,
     private readonly server: Server,
     private readonly measuring: Piscina,
-    private readonly mailbox: { close: () => Promise<void> } | null,
   ) {}
 
   /** @param withMailbox mail goes out, to the simulated mailbox */
@@ -151,8 +149,7 @@ export class TestEcoute {
       ...change,
     };
     const pool = openPool(config.database);
-    const mailbox = withMailbox ? await openMailbox(pool) : null;
-    if (mailbox) config.mail = { url: mailbox.url, from: 'ecoute@b.example' };
+    if (withMailbox) config.mail = { url: MAILBOX, from: 'ecoute@b.example' };
     const measuring = new Piscina({
       filename: join(__dirname, '../../build/server/worker.mjs'),
       minThreads: 0,
@@ -171,7 +168,6 @@ export class TestEcoute {
       config,
       server,
       measuring,
-      mailbox,
     );
   }
 
@@ -182,7 +178,6 @@ export class TestEcoute {
     await this.ecoute.jobs.stop();
     await this.measuring.destroy();
     await this.ecoute.watch.stop();
-    await this.mailbox?.close();
     await this.ecoute.pool.end();
     rmSync(this.config.dataDir, { recursive: true, force: true });
   }
