@@ -3,9 +3,10 @@ import tailwind from '@tailwindcss/vite';
 import { defineConfig } from 'vite';
 import { compressed } from './compressed';
 import { offlineList } from './offline';
+import { oneFontFormat } from './oneFontFormat';
 
 export default defineConfig({
-  plugins: [react(), tailwind(), offlineList(), compressed()],
+  plugins: [react(), tailwind(), offlineList(), oneFontFormat(), compressed()],
   build: {
     outDir: '../build/web',
     emptyOutDir: true,
