@@ -159,7 +159,7 @@ export class Item {
   @Max(LIMITS.answerMs, { message: 'The shortest answer is at most 30 minutes.' })
   shortestAnswerMs!: number;
 
-  /** Whether the answer begins when the student says so, or by itself with a beep once the way to it is over. */
+  /** Whether the answer begins when the student says so, or automatically with a beep once the way to it is over. */
   @IsIn(['student', 'itself'])
   startsBy!: StartsBy;
 

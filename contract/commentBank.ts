@@ -1,7 +1,7 @@
 import 'reflect-metadata';
 import { ArrayMaxSize, IsArray, IsBoolean, IsOptional, IsString, Matches, MaxLength } from 'class-validator';
 import { IsId, ListOf, Nested } from './decorators';
-import { NewVoice } from './answers';
+import { NewVoice } from './replies';
 import { LIMITS } from './limits';
 import type { RecordingState } from './recordings';
 

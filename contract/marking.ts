@@ -21,7 +21,7 @@ import { LIMITS } from './limits';
 import type { Medium } from './recordings';
 import type { Markup } from './markups';
 import type { Note } from './notes';
-import { ASKS, type Ask, type AskKind, type Reply } from './answers';
+import { ASKS, type Ask, type AskKind, type Reply } from './replies';
 import type { TakeSource } from './recordings';
 import type { PlacedTake } from '@ecoute/core/timing/takeClock';
 import type { SittingState } from '@ecoute/core/timing/sittingState';
@@ -99,14 +99,14 @@ export interface Listener {
 
 export class ReturnSittings {
   @IsArray()
-  @ArrayMinSize(1, { message: 'Choose at least one sitting to return.' })
+  @ArrayMinSize(1, { message: 'Choose at least one sitting.' })
   @ArrayMaxSize(2_000)
   @IsId({ each: true })
   sittingIds!: string[];
 
   /** Not before this instant; at once when left out. ISO 8601. */
   @IsOptional()
-  @IsInstant('Say when it is returned.')
+  @IsInstant('Say when the feedback is given.')
   at?: string | null;
 
   /** Asks each of these students for an answer, where nothing is asked for yet. */
@@ -206,7 +206,7 @@ export interface Lane {
   replies: Reply[];
   /** When the student first heard what came back on this item. */
   heardAt: string | null;
-  /** When the sitting will be returned by itself. */
+  /** When the sitting will be returned automatically. */
   returnsAt: string | null;
   /** Small praise for the answer. */
   praise: string[];

@@ -272,7 +272,7 @@ export interface SittingView {
   modelsWait: boolean;
   /** Bytes of recordings that the server still takes here; null where nothing is limited. */
   roomLeftBytes: number | null;
-  /** When the sitting is handed in by itself; null where no limit runs. */
+  /** When the sitting is handed in automatically; null where no limit runs. */
   timeUpAt: string | null;
   receipt: Receipt | null;
   now: string;

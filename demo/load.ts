@@ -52,7 +52,7 @@ export function demoSignIns(): string {
     line(world.teachers[0]!, 'teacher, Portuguese A2'),
     line(world.teachers[1]!, 'teacher, Recorder consort'),
     line(world.term.coordinator, 'coordinator of both classes, administrator'),
-    line(world.languageStudents[0]!, 'student with something to do and something returned'),
+    line(world.languageStudents[0]!, 'student with something to do, and with feedback'),
     line(world.musicStudents[0]!, 'student of the recorder'),
   ].join('\n');
 }

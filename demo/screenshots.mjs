@@ -128,7 +128,7 @@ await reader
   .waitFor();
 await reader.getByRole('button', { name: /Kamala/ }).click();
 await reader.getByRole('menuitemradio', { name: 'العربية' }).click();
-await reader.getByRole('heading', { name: 'المطلوب' }).waitFor();
+await reader.getByRole('heading', { name: 'الآن' }).waitFor();
 await reader.getByRole('listitem').filter({ hasText: 'The harbour bell' }).getByRole('link').click();
 await reader.getByRole('button', { name: 'افحص الميكروفون وابدأ' }).click();
 await reader.getByRole('button', { name: 'السماح بالميكروفون' }).click();
@@ -155,7 +155,7 @@ await phone.getByText('0:04 of').waitFor();
 await shot(phone, 'sit-phone');
 await phone.getByRole('button', { name: /stop/ }).click();
 await phone.getByText('stored safely').waitFor();
-await phone.goto('/returned');
+await phone.goto('/feedback');
 await phone.getByRole('link', { name: /A morning/ }).click();
 await phone.getByRole('button', { name: 'Play your answer to item 1' }).waitFor();
 await shot(phone, 'returned-phone');

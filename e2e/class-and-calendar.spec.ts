@@ -40,7 +40,7 @@ test('a group gets a release of its own; whoever joins the group later gets it t
   await expect(page.getByText('It is open for 1 student now.')).toBeVisible();
   await expect(page.getByRole('row').filter({ hasText: 'Oksana Hrytsenko' })).toHaveCount(0);
 
-  // In another window the group grows; this page shows it by itself.
+  // In another window the group grows; this page shows it automatically.
   const address = page.url();
   const window2 = await context.newPage();
   await window2.goto('/classes');
@@ -71,7 +71,7 @@ test('terms changed, hidden and shown by hand; a colleague gets a sign-in; oneâ€
   await page.getByRole('button', { name: 'Keep these' }).click();
   await expect(page.getByText(/Hidden until you show it/)).toBeVisible();
   const { page: student, context: other } = await signIn(browser, 'ilse');
-  await expect(student.getByRole('heading', { name: 'To do' })).toBeVisible();
+  await expect(student.getByRole('heading', { name: 'Now' })).toBeVisible();
   await expect(student.getByText(title)).toHaveCount(0);
   await page.getByRole('button', { name: 'Show it now' }).click();
   await expect(page.getByText('It is open for 12 students now.')).toBeVisible();

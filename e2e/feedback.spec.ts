@@ -41,7 +41,7 @@ test('a reply round: asked, heard with the notes in their place, recorded again,
   await page.locator('h1').click();
   await page.keyboard.press('4');
   await page.keyboard.press('Enter');
-  await page.getByRole('button', { name: 'Return to Dilnoza' }).click();
+  await page.getByRole('button', { name: 'Give feedback to Dilnoza' }).click();
   await expect(page.getByText('1 sitting is with its student now.')).toBeVisible();
 
   // It stays among what is to do until it is done.
@@ -140,10 +140,10 @@ test('a running record by clicks while it plays, its figures reckoned by hand, a
   await page.locator('h1').click();
   await page.keyboard.press('3');
   await page.keyboard.press('Enter');
-  await page.getByRole('button', { name: 'Return to Emrys' }).click();
+  await page.getByRole('button', { name: 'Give feedback to Emrys' }).click();
   await expect(page.getByText('1 sitting is with its student now.')).toBeVisible();
 
-  await student.goto(`/returned/${sittingId}`);
+  await student.goto(`/feedback/${sittingId}`);
   const own = student.getByRole('region', { name: 'Your reading, word by word' });
   await expect(own.getByText('8 of 10 words right')).toBeVisible();
   await own.getByRole('button', { name: 'porto' }).click();
@@ -201,7 +201,7 @@ test('without names: nothing that the browser is sent says who it is, until it i
   await page.keyboard.press('4');
   await page.keyboard.press('Enter');
   await expect(page.getByText('1 answer', { exact: true })).toBeVisible();
-  await page.getByRole('button', { name: 'Return 1 …' }).click();
+  await page.getByRole('button', { name: 'Give feedback to 1 …' }).click();
   await page.getByRole('button', { name: 'Not yet' }).click();
   const traffic = (await Promise.all(sent)).join('\n');
   expect(traffic).toContain('Voice ');
@@ -211,8 +211,8 @@ test('without names: nothing that the browser is sent says who it is, until it i
     expect(traffic).not.toContain(detail.students.find(s => s.displayName === name)!.id);
     await expect(page.getByText(name)).toHaveCount(0);
   }
-  await page.getByRole('button', { name: 'Return 1 …' }).click();
-  await page.getByRole('button', { name: 'Return now' }).click();
+  await page.getByRole('button', { name: 'Give feedback to 1 …' }).click();
+  await page.getByRole('button', { name: 'Give it now' }).click();
   await expect(page.getByText('1 sitting is with its student now.')).toBeVisible();
   // Back with the student, it has its name again; the other has not.
   await expect(page.getByRole('button', { name: /^(Greta Lindqvist|Jovan Petrakov)$/ })).toHaveCount(1);
@@ -241,24 +241,26 @@ test('the comment bank by keyboard; a sitting given back with the reason, undone
   await expect(page.getByRole('list', { name: /Notes on the answer/ })).toContainText('Quoth Hamish');
   const giveBack = async () => {
     await page.getByRole('button', { name: 'Decide about Hamish Macrury' }).click();
-    await page.getByRole('menuitem', { name: 'Give back to redo …' }).click();
-    await page.getByRole('button', { name: 'Give it back' }).click();
+    await page.getByRole('menuitem', { name: 'Ask to record again …' }).click();
+    await page.getByRole('button', { name: 'Ask for it' }).click();
     await expect(
       page.getByRole('alert').filter({ hasText: 'Say what is to be done differently' }),
     ).toBeVisible();
     await page.getByLabel('What to do differently').fill('Only half was heard.');
-    await page.getByRole('button', { name: 'Give it back' }).click();
-    await expect(page.getByText('Hamish Macrury is given back. The recordings stay.')).toBeVisible();
+    await page.getByRole('button', { name: 'Ask for it' }).click();
+    await expect(
+      page.getByText('Hamish Macrury is asked to record again. The recordings stay.'),
+    ).toBeVisible();
   };
   await giveBack();
   await page.getByRole('button', { name: 'Undo', exact: true }).first().click();
-  await expect(page.getByText('given back', { exact: true })).toBeHidden();
+  await expect(page.getByText('to record again', { exact: true })).toBeHidden();
   await giveBack();
   await student.goto('/');
   const entry = student.getByRole('listitem').filter({ hasText: 'Given back' });
   await expect(entry.getByText('Only half was heard.')).toBeVisible();
   await entry.getByRole('link', { name: 'Hear the feedback' }).click();
-  await expect(student.getByText('Given back, to be done again')).toBeVisible();
+  await expect(student.getByText('To record again')).toBeVisible();
   await expect(student.getByRole('list', { name: /^Notes on your answer/ })).toContainText('Quoth Hamish');
   await handInTones(student, id, 3);
   await expect

@@ -152,9 +152,9 @@ for (const scheme of ['light', 'dark'] as const)
 for (const size of ['phone', 'desk'] as const)
   test(`a student’s pages, ${size}`, async () => {
     const { page, context } = await signIn(browser, 'leopold', size);
-    await expect(page.getByRole('heading', { name: 'To do' })).toBeVisible();
+    await expect(page.getByRole('heading', { name: 'Now' })).toBeVisible();
     await fit(page, 'to do');
-    for (const place of ['/returned', '/recordings']) {
+    for (const place of ['/feedback', '/recordings']) {
       await page.goto(place);
       await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
       await fit(page, place);
@@ -189,7 +189,9 @@ for (const size of ['phone', 'desk'] as const)
 
 test('what was returned, by keyboard and at phone width', async () => {
   const { page, context } = await signIn(browser, 'chiyo', 'phone');
+  // An address of before leads to the page of today.
   await page.goto('/returned');
+  await expect(page).toHaveURL(/\/feedback$/);
   await page.getByRole('link', { name: /A morning in Brackwater/ }).click();
   await expect(page.getByText(/points/).first()).toBeVisible();
   await fit(page, 'returned');
@@ -198,7 +200,7 @@ test('what was returned, by keyboard and at phone width', async () => {
   await page.keyboard.press('Enter');
   await expect(page.getByRole('button', { name: 'Pause your answer to item 2' })).toBeVisible();
   // Another student's page does not exist for this one.
-  await page.goto(`/returned/${crypto.randomUUID()}`);
+  await page.goto(`/feedback/${crypto.randomUUID()}`);
   await expect(page.getByText('There is nothing here that you can open.')).toBeVisible();
   await context.close();
 });

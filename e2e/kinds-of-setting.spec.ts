@@ -96,7 +96,7 @@ test('an exam with a conversation from one track: gaps found, adjusted, sat as o
     await page.goto(`/sit/${release.id}`);
     await passDeviceCheck(page);
     await page.getByRole('button', { name: /I have read it/ }).click();
-    // Exam conditions: it begins by itself, listens and speaks in turn, and ends by itself.
+    // Exam conditions: it begins automatically, listens and speaks in turn, and ends automatically.
     for (const turn of [1, 2, 3]) {
       await expect(page.getByText(`turn ${turn} of 3`, { exact: true })).toBeVisible();
       await expect(page.getByText(`after turn ${turn} of 3`)).toBeVisible();
@@ -176,20 +176,20 @@ test('a placement: one take, passing allowed, one level in words at the end', as
     await teacher.keyboard.press('Enter');
     await expect(teacher.getByText('Everything here is marked.')).toBeVisible();
     // Heard, but without a level of the whole it does not go back.
-    await teacher.getByRole('button', { name: 'Return …' }).click();
+    await teacher.getByRole('button', { name: 'Give feedback …' }).click();
     await expect(teacher.getByRole('list', { name: 'Unfinished' })).toContainText('no level yet');
-    await expect(teacher.getByRole('button', { name: 'Return now' })).toBeDisabled();
+    await expect(teacher.getByRole('button', { name: 'Give it now' })).toBeDisabled();
     await teacher.getByRole('button', { name: 'Not yet' }).click();
     // The recording that shows a level is beside its descriptor, to be heard again.
     const level = teacher.getByRole('region', { name: /Overall level of/ });
     const second = level.getByRole('listitem').filter({ hasText: 'Short sentences about daily life' });
     await expect(second.getByRole('button', { name: 'Play item 1' })).toBeVisible();
     await level.getByRole('button', { name: 'Take A2' }).click();
-    await teacher.getByRole('button', { name: 'Return 1 …' }).click();
-    await teacher.getByRole('button', { name: 'Return now' }).click();
+    await teacher.getByRole('button', { name: 'Give feedback to 1 …' }).click();
+    await teacher.getByRole('button', { name: 'Give it now' }).click();
     await expect(teacher.getByText('1 sitting is with its student now.')).toBeVisible();
 
-    await page.goto('/returned');
+    await page.goto('/feedback');
     await page.getByRole('link', { name: new RegExp(title.replace('?', '\\?')) }).click();
     await expect(page.getByText('A2', { exact: true })).toBeVisible();
     await expect(page.getByText('You passed on this item.')).toBeVisible();

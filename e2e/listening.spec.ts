@@ -52,9 +52,9 @@ test('twelve recordings marked and returned with the keyboard alone', async () =
   const marked = await lanes();
   expect(marked.filter(l => l.state !== 'returned' && l.mark?.finished)).toHaveLength(14);
   expect(marked.filter(l => l.mark?.points === 11 && !l.mark.comment)).toHaveLength(6);
-  await page.getByRole('button', { name: 'Return 7 …' }).press('Enter');
+  await page.getByRole('button', { name: 'Give feedback to 7 …' }).press('Enter');
   await page.keyboard.press('Tab');
-  await page.getByRole('button', { name: 'Return now' }).press('Enter');
+  await page.getByRole('button', { name: 'Give it now' }).press('Enter');
   await expect(page.getByText('7 sittings are with their students now.')).toBeVisible();
   await context.close();
 });
@@ -81,7 +81,7 @@ test('moving between lanes keeps what was typed; a lost connection keeps it too'
   await page.keyboard.press('4');
   await page.keyboard.press('Enter');
   await expect(page.getByText(/Ecoute cannot be reached just now/)).toBeVisible();
-  // One goes on; what did not arrive is where it was, and goes out by itself once the network is back.
+  // One goes on; what did not arrive is where it was, and goes out automatically once the network is back.
   await expect(page.locator('li[aria-current=true]')).not.toHaveText(first!);
   await page.getByRole('button', { name: 'Go to it' }).click();
   await expect(page.getByLabel(/Points, of 5/)).toHaveValue('4');
@@ -201,11 +201,11 @@ test('notes pinned while listening, by keyboard; the student meets each at its m
   await expect(notes.getByRole('listitem')).toHaveCount(3);
   await page.getByLabel(/Points/).fill('4');
   await page.keyboard.press('Enter');
-  await page.getByRole('button', { name: 'Return 1 …' }).click();
-  await page.getByRole('button', { name: 'Return now' }).click();
+  await page.getByRole('button', { name: 'Give feedback to 1 …' }).click();
+  await page.getByRole('button', { name: 'Give it now' }).click();
   await expect(page.getByText('1 sitting is with its student now.')).toBeVisible();
 
-  await student.goto('/returned');
+  await student.goto('/feedback');
   await student.getByRole('link', { name: /Notes at their moments/ }).click();
   const own = student.getByRole('list', { name: 'Notes on your answer to item 1' });
   await expect(own.getByRole('listitem')).toHaveCount(3);

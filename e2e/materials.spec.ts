@@ -212,14 +212,14 @@ test('answers on camera, from the screen and with a file; the student judges fir
     await teacher.keyboard.press('Enter');
   }
   await expect(teacher.getByText('Everything here is marked.')).toBeVisible();
-  await teacher.getByRole('button', { name: 'Return 1 …' }).click();
+  await teacher.getByRole('button', { name: 'Give feedback to 1 …' }).click();
   await teacher
     .getByRole('dialog')
     .or(teacher.getByRole('alertdialog'))
-    .getByRole('button', { name: /^Return/ })
+    .getByRole('button', { name: /^Give it/ })
     .click();
   await expect(teacher.getByText(/1 sitting is with/)).toBeVisible();
-  await page.goto('/returned');
+  await page.goto('/feedback');
   await page.getByRole('link', { name: new RegExp(title) }).click();
   await expect(page.getByText('You said:').first()).toBeVisible();
   await expect(page.getByRole('link', { name: 'notes.pdf' })).toBeVisible();

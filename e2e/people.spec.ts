@@ -73,7 +73,7 @@ test('for music the browser’s speech processing is off, for language it is on'
     // Nothing was recorded by allowing the microphone; one take only means one.
     await expect(page.getByText('One take only.')).toBeVisible();
     await page.getByRole('button', { name: 'Answer now' }).click();
-    // The limit ends it by itself.
+    // The limit ends it automatically.
     await expect(page.getByText('stored safely')).toBeVisible();
     await expect(page.getByRole('button', { name: /Record again/ })).toHaveCount(0);
     await context.close();

@@ -185,7 +185,7 @@ test('a guest by link on a phone: told what it costs, in by a name, back to the 
   await expect(guest.getByRole('combobox')).toContainText('Jovan Petrakov (student)');
   await guest.getByRole('button', { name: 'Yes, the same' }).click();
   const row = teacher.getByRole('row').filter({ hasText: 'Jovan Petrakov' });
-  await expect(row.getByText('returned')).toBeVisible();
+  await expect(row.getByText('feedback given')).toBeVisible();
   await teacher.getByRole('button', { name: 'Undo' }).click();
   await expect(teacher.getByRole('rowheader', { name: 'Jovan', exact: true })).toBeVisible();
   for (const context of [first, phone, elsewhere]) await context.close();

@@ -77,9 +77,9 @@ test('a comment bank brought in as a file, ordered by keyboard, with a clip that
   await page.keyboard.press('5');
   await page.locator('h1').click();
   await page.keyboard.press('Enter');
-  await page.getByRole('button', { name: 'Return to Bram' }).click();
+  await page.getByRole('button', { name: 'Give feedback to Bram' }).click();
   await expect(page.getByText('1 sitting is with its student now.')).toBeVisible();
-  await student.goto('/returned');
+  await student.goto('/feedback');
   await student.getByRole('link', { name: /A clip/ }).click();
   await expect(student.getByRole('list', { name: 'Praise' })).toContainText('A voice to listen to');
   await student.getByRole('button', { name: /^Play the spoken note/ }).click();
@@ -107,13 +107,13 @@ test('some are returned at a set time; that is called off on the lane; filters s
     .getByRole('radiogroup', { name: 'Show lanes' })
     .or(page.getByRole('group', { name: 'Show lanes' }));
   await expect(filters.getByText('marked 2')).toBeVisible();
-  await page.getByRole('button', { name: 'Return 2 …' }).click();
+  await page.getByRole('button', { name: 'Give feedback to 2 …' }).click();
   const dialog = page.getByRole('dialog');
   await expect(dialog.getByRole('list', { name: 'Unfinished' })).toContainText('item 1');
   // One of the two stays for now.
   await dialog.getByRole('checkbox').first().click();
   await dialog.getByLabel('at a set time').check();
-  await dialog.getByRole('button', { name: 'Return at that time' }).click();
+  await dialog.getByRole('button', { name: 'Give it at that time' }).click();
   await expect(page.getByText(/^1 sitting will be with its student/)).toBeVisible();
   expect((await lanesOf(page, id)).filter(l => l.returnsAt !== null)).toHaveLength(1);
   await filters.getByText('marked 2').click();

@@ -74,7 +74,7 @@ test('from a first prompt to returned feedback, with the sound that was spoken',
     await expect(student.getByText('Onde moras?')).toBeVisible();
     await student.getByRole('button', { name: 'Hear the prompt' }).click();
     await expect(student.getByTestId('prepare-left')).toBeVisible();
-    // Recording begins by itself after preparing, and ends by itself at the limit.
+    // Recording begins automatically after preparing, and ends automatically at the limit.
     await expect(student.getByTestId('time-left')).toBeVisible();
     await expect(student.getByText('stored safely')).toBeVisible();
     await student.getByRole('button', { name: /Record again \(1 take left\)/ }).click();
@@ -121,7 +121,7 @@ test('from a first prompt to returned feedback, with the sound that was spoken',
     expect(second!.durationMs).toBeGreaterThan(4_500);
 
     // — Nothing of the marking shows before the return
-    await student.getByRole('link', { name: 'Returned' }).click();
+    await student.getByRole('link', { name: 'Feedback' }).click();
     await expect(student.getByText(title)).toHaveCount(0);
     expect((await ask(student, `/api/sittings/${begun.body.id}/returned`)).status).toBe(404);
 
@@ -151,8 +151,8 @@ test('from a first prompt to returned feedback, with the sound that was spoken',
     await expect(teacher.getByText('Everything here is marked.')).toBeVisible();
 
     // — Return
-    await teacher.getByRole('button', { name: 'Return 1 …' }).click();
-    await teacher.getByRole('button', { name: 'Return now' }).click();
+    await teacher.getByRole('button', { name: 'Give feedback to 1 …' }).click();
+    await teacher.getByRole('button', { name: 'Give it now' }).click();
     await expect(teacher.getByText('1 sitting is with its student now.')).toBeVisible();
 
     // — Returned

@@ -24,8 +24,8 @@ import { Returned } from './capabilities/reading/returned';
 import { readingRoutes } from './capabilities/reading/routes';
 import { StudentLists } from './capabilities/reading/studentLists';
 import { Marks } from './capabilities/marks/service';
-import { answerRoutes } from './capabilities/replies/routes';
-import { Answers } from './capabilities/replies/service';
+import { replyRoutes } from './capabilities/replies/routes';
+import { Replies } from './capabilities/replies/service';
 import { commentBankRoutes } from './capabilities/commentBank/routes';
 import { CommentBank } from './capabilities/commentBank/service';
 import { evidenceRoutes } from './capabilities/measures/routes';
@@ -167,7 +167,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ...commentBankRoutes(allow, new CommentBank(pool, recordings)),
     ...evidenceRoutes(allow, measures),
     ...markupRoutes(allow, new Markups(pool)),
-    ...answerRoutes(allow, new Answers(pool, recordings)),
+    ...replyRoutes(allow, new Replies(pool, recordings)),
     ...decisionRoutes(allow, new Decisions(pool)),
     ...listenerRoutes(allow, new Listeners(pool)),
   ];

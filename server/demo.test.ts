@@ -71,17 +71,7 @@ describe('the demo world', () => {
       'late',
       'missing',
     ] as const)
-      expect([state, sum(state)]).toEqual([state, expect.any(Number)]);
-    for (const state of [
-      'notOpened',
-      'underWay',
-      'handedIn',
-      'marked',
-      'returned',
-      'late',
-      'missing',
-    ] as const)
-      expect(sum(state)).toBeGreaterThan(0);
+      expect([state, sum(state) > 0]).toEqual([state, true]);
     // No release may lie in the future of its own answers.
     for (const r of [...ines, ...tobias]) {
       const { students, notOpened } = r.counts;
@@ -91,7 +81,7 @@ describe('the demo world', () => {
     expect(tobias.filter(r => r.opensAt > new Date().toISOString())).toHaveLength(3);
   });
 
-  it('gives the student of the README something to do and something returned', async () => {
+  it('gives the student of the README something to do, and feedback', async () => {
     const amara = await signIn('amara');
     const todo = (await amara.ask<TodoEntry[]>('GET', '/api/todo')).body;
     expect(todo.some(e => e.handedInAt === null && e.openness === 'open')).toBe(true);

@@ -2,7 +2,7 @@
 import type { Wanted } from '@ecoute/contract/recordings';
 import { measureTake, type MeasuredInBrief, type ToMeasure } from './capabilities/measures/measureTake';
 import { readList, type Read } from './capabilities/rosters/read';
-import { inspect, type Beside, type Inspection } from './capabilities/recordings/look';
+import { inspect, type Beside, type Inspection } from './capabilities/recordings/inspect';
 import { makePage } from './capabilities/recordings/pages';
 import { cut, makePlayable } from './capabilities/recordings/sound';
 

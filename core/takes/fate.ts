@@ -1,7 +1,7 @@
 /**
  * The fate of a take: where its bytes are, what is known of it, what it counts as, who may let go of it, and what each
  * side does after any interruption. Server and browser decide with these functions alone, so that from every state there
- * is a way out that a person can see, and one that time finds by itself (docs/decisions/0024).
+ * is a way out that a person can see, and one that time finds automatically (docs/decisions/0024).
  *
  *   announced ─ bytes come ─ all here ─ looked at ─ stands
  *       │            │           │           └───── refused (kept as it came, does not count)
@@ -125,7 +125,7 @@ export function handInStep(server: ServerSide): HandInStep {
   }
 }
 
-/** What the server does by itself with a take whose bytes are not all here. */
+/** What the server does automatically with a take whose bytes are not all here. */
 export type ServerStep = 'wait' | 'lookAtIt' | 'endIt';
 
 /** @param patienceMs how long the rest is waited for; shorter once the time of a sitting is up */

@@ -58,7 +58,7 @@ export type Phase =
 
 export interface ItemState {
   phase: Phase;
-  /** When the phase ends by itself; null where the student decides. */
+  /** When the phase ends automatically; null where the student decides. */
   endsAtMs: number | null;
   /** Time left in the phase, or in the recording that waits; null where there is no limit. Never below zero. */
   remainingMs: number | null;

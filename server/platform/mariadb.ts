@@ -191,7 +191,7 @@ export async function startMariaDb(
     },
     watch(told) {
       let failures = 0;
-      const look = async () => {
+      const checkAlive = async () => {
         if (stopping) return;
         let nextMs = WATCH_MS;
         if (!alive(ownPid)) {
@@ -208,9 +208,9 @@ export async function startMariaDb(
             told((error as Error).message);
           }
         }
-        if (!stopping) watching = setTimeout(() => void look(), nextMs);
+        if (!stopping) watching = setTimeout(() => void checkAlive(), nextMs);
       };
-      void look();
+      void checkAlive();
     },
     async stop() {
       stopping = true;

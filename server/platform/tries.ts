@@ -95,7 +95,7 @@ export class Tries {
   ): Promise<T> {
     const keys = this.keysOf(counted);
     const taken: typeof keys = [];
-    const giveBack = () =>
+    const refund = () =>
       Promise.all(taken.map(([limiter, key]) => limiter.reward(key).catch(() => undefined)));
     // Most tries of somebody who guesses end here, and write nothing: they cost others no time.
     const known = await Promise.all(
@@ -108,7 +108,7 @@ export class Tries {
         await limiter.consume(key);
         taken.push([limiter, key]);
       } catch (error) {
-        await giveBack();
+        await refund();
         if (!(error instanceof RateLimiterRes)) throw error;
         // What was refused is not one try more.
         await limiter.reward(key).catch(() => undefined);
@@ -116,10 +116,10 @@ export class Tries {
       }
     try {
       const result = await work();
-      await giveBack();
+      await refund();
       return result;
     } catch (error) {
-      if (!isFailure(error)) await giveBack();
+      if (!isFailure(error)) await refund();
       throw error;
     }
   }

@@ -2,7 +2,7 @@ import mysql, { type Connection } from 'mysql2/promise';
 import type { Config } from './config';
 import { log } from './log';
 
-const LOOK_EVERY_MS = 2_000;
+const CHECK_EVERY_MS = 2_000;
 const ANSWER_MS = 3_000;
 
 /**
@@ -23,7 +23,7 @@ export class DatabaseWatch {
 
   start(): void {
     this.stopped = false;
-    void this.look();
+    void this.check();
   }
 
   async stop(): Promise<void> {
@@ -33,7 +33,7 @@ export class DatabaseWatch {
     this.line = null;
   }
 
-  private async look(): Promise<void> {
+  private async check(): Promise<void> {
     const was = this.away;
     try {
       await within(this.ask());
@@ -45,7 +45,7 @@ export class DatabaseWatch {
     }
     if (this.away !== was)
       log.warn(this.away ? 'The database does not answer.' : 'The database answers again.');
-    if (!this.stopped) this.timer = setTimeout(() => void this.look(), LOOK_EVERY_MS).unref();
+    if (!this.stopped) this.timer = setTimeout(() => void this.check(), CHECK_EVERY_MS).unref();
   }
 
   private async ask(): Promise<void> {

@@ -28,8 +28,8 @@ const PLACES: Record<Me['role'], [string, string][]> = {
     ['/classes', 'Classes'],
   ],
   student: [
-    ['/', 'To do'],
-    ['/returned', 'Returned'],
+    ['/', 'Now'],
+    ['/feedback', 'Feedback'],
     ['/recordings', 'My recordings'],
   ],
 };
@@ -71,7 +71,7 @@ function OnTheWay({ sitting }: { sitting: boolean }) {
       <Notice kind="offline">
         {waiting.find(d => d.message)?.message ??
           t(
-            'No connection to Ecoute. What is recorded is kept on this device and goes on its way by itself when the connection is back. You can go on recording.',
+            'No connection to Ecoute. What is recorded is kept on this device and goes on its way automatically when the connection is back. You can go on recording.',
           )}
       </Notice>
     </div>

@@ -1,5 +1,12 @@
 import { lazy, Suspense, type ComponentType } from 'react';
-import { createBrowserRouter, isRouteErrorResponse, Link, useRouteError } from 'react-router';
+import {
+  createBrowserRouter,
+  isRouteErrorResponse,
+  Link,
+  Navigate,
+  useParams,
+  useRouteError,
+} from 'react-router';
 import { HomePage } from '../features/home/HomePage';
 import { Loading } from '../parts/Loading';
 import { Shell } from './Shell';
@@ -32,6 +39,10 @@ function Lost() {
       </p>
     </main>
   );
+}
+
+function OldFeedback() {
+  return <Navigate to={`/feedback/${useParams().id}`} replace />;
 }
 
 export const router = createBrowserRouter([
@@ -113,13 +124,16 @@ export const router = createBrowserRouter([
       { path: 'sit/:id', element: page(() => import('../features/sit/SitPage'), 'SitPage') },
       { path: 'others/:id', element: page(() => import('../features/sit/lists/OthersPage'), 'OthersPage') },
       {
-        path: 'returned',
+        path: 'feedback',
         element: page(() => import('../features/returned/ReturnedPages'), 'ReturnedListPage'),
       },
       {
-        path: 'returned/:id',
+        path: 'feedback/:id',
         element: page(() => import('../features/returned/ReturnedPages'), 'ReturnedPage'),
       },
+      // Addresses of before, in mails and bookmarks.
+      { path: 'returned', element: <Navigate to="/feedback" replace /> },
+      { path: 'returned/:id', element: <OldFeedback /> },
       {
         path: 'recordings',
         element: page(() => import('../features/sit/lists/RecordingsPage'), 'RecordingsPage'),

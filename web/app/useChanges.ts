@@ -54,7 +54,7 @@ const EVERYTHING: Tags = [
 const AGAIN_MS = 5_000;
 
 /**
- * Keeps the page as it is on the server: what others change appears by itself. A page that is not seen keeps no
+ * Keeps the page as it is on the server: what others change appears automatically. A page that is not seen keeps no
  * line open (browsers allow few of them at once) and catches up when it is looked at again. A line that is refused may
  * mean that the session was ended elsewhere: then nothing of this person stays on the screen.
  * @param sitting somebody sits: their page is not taken from under them, what they record waits for the next sign-in
@@ -93,20 +93,20 @@ export function useChanges(personId: string | undefined, sitting: boolean): void
         if (line?.readyState !== EventSource.CLOSED) return;
         line = null;
         if (!isSitting.current) renew(['Session']);
-        again = setTimeout(look, AGAIN_MS);
+        again = setTimeout(follow, AGAIN_MS);
       };
     };
-    const look = () => {
+    const follow = () => {
       if (document.hidden) {
         line?.close();
         line = null;
         missed = true;
       } else if (!line) open();
     };
-    look();
-    document.addEventListener('visibilitychange', look);
+    follow();
+    document.addEventListener('visibilitychange', follow);
     return () => {
-      document.removeEventListener('visibilitychange', look);
+      document.removeEventListener('visibilitychange', follow);
       line?.close();
       clearTimeout(again);
       if (timer) clearTimeout(timer);

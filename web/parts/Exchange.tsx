@@ -1,5 +1,5 @@
 import { Check } from 'lucide-react';
-import type { Ask, Reply } from '@ecoute/contract/answers';
+import type { Ask, Reply } from '@ecoute/contract/replies';
 import { clock } from '@ecoute/core/timing/words';
 import { t } from '../base/i18n';
 import { PlayButton, trackOf } from './player/PlayButton';

@@ -6,10 +6,10 @@ import {
   DoorOpen,
   Hand,
   MessagesSquare,
+  MessageSquareText,
   Mic,
   RotateCcw,
   PenLine,
-  Undo2,
   type LucideIcon,
 } from 'lucide-react';
 import type { SittingState } from '@ecoute/core/timing/sittingState';
@@ -20,7 +20,7 @@ const STATES: Record<SittingState, [LucideIcon, string]> = {
   underWay: [Mic, 'under way'],
   handedIn: [Hand, 'handed in'],
   marked: [PenLine, 'marked'],
-  returned: [Undo2, 'returned'],
+  returned: [MessageSquareText, 'feedback given'],
   answered: [MessagesSquare, 'answered'],
 };
 
@@ -47,7 +47,7 @@ export function StateWord({
       </span>
       {late && <Flag icon={Clock4} word={t('late')} />}
       {missing && <Flag icon={CircleSlash} word={t('missing')} />}
-      {givenBack && <Flag icon={RotateCcw} word={t('given back')} />}
+      {givenBack && <Flag icon={RotateCcw} word={t('to record again')} />}
       {excused && <Flag icon={DoorOpen} word={t('excused')} />}
     </span>
   );

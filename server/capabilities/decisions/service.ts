@@ -156,7 +156,7 @@ export class Decisions {
         return before;
       case 'showNotes':
         if (!sitting || sitting.handedInAt)
-          return refuse('This is handed in already: its notes are heard once it is returned.');
+          return refuse('This is handed in already: its notes are heard with the feedback.');
         if (sitting.notesShownAt) return refuse('They may hear your notes already.');
         return before;
       case 'setAside':
@@ -168,11 +168,12 @@ export class Decisions {
           });
         return before;
       case 'giveBack': {
-        if (!sitting?.handedInAt) return refuse('This is not handed in, so there is nothing to give back.');
-        if (sitting.givenBackAt) return refuse('This is given back already.');
+        if (!sitting?.handedInAt)
+          return refuse('This is not handed in, so there is nothing to record again.');
+        if (sitting.givenBackAt) return refuse('They are asked to record again already.');
         if (sitting.returnedAt)
           return refuse(
-            'This is returned already, or will be. Call that off first, or allow another sitting instead.',
+            'Feedback is given already, or will be. Call that off first, or allow another sitting instead.',
           );
         if (sittings.some(s => s.handedInAt === null && !s.setAsideAt))
           return refuse('They are doing it again just now. Wait for that.');

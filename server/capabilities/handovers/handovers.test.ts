@@ -64,7 +64,7 @@ describe('an item continued on a phone', () => {
     const { body: seen } = await student.ask<SittingView>('GET', `/api/sittings/${id}`);
     expect(seen.takes).toEqual([expect.objectContaining({ id: wanted.recordingId, source: 'phone' })]);
     expect(seen.events.map(e => e.kind)).toContain('phoneOpened');
-    // The first screen learns of it by itself.
+    // The first screen learns of it automatically.
     expect(told).toContainEqual({ kind: 'sitting', id });
     stop();
   });

@@ -32,7 +32,10 @@ export class Handovers {
     const item = sitting.content.items.find(i => i.id === itemId);
     if (!item || !hasTakes(item.answerBy)) throw notFound();
     if (sitting.receipt)
-      throw new Trouble('handedIn', 'This is handed in already. Ask your teacher to let you redo it.');
+      throw new Trouble(
+        'handedIn',
+        'This is handed in already. Ask your teacher to let you record it again.',
+      );
     const code = newCode();
     const expiresAt = new Date(Date.now() + CODE_MS);
     await store.insertHandover(this.pool, { id: randomUUID(), code, sittingId, itemId, expiresAt });
@@ -132,7 +135,7 @@ export class Handovers {
     return found;
   }
 
-  /** The first screen shows what the phone does, by itself. */
+  /** The first screen shows what the phone does, automatically. */
   private async tell(db: Queryable, { sittingId, studentId }: store.HandoverRow): Promise<void> {
     await insertChange(db, { kind: 'sitting', subjectId: sittingId, classId: null, personId: studentId });
   }

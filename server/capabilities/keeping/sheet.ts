@@ -220,7 +220,7 @@ export async function feedbackSheet(view: ReturnedView, from: SheetSources): Pro
   paper.text(view.title, { size: 20, weight: 700 });
   paper.text(`${from.studentName} · ${view.className}`, { size: 12 });
   paper.text(
-    `Handed in ${view.handedInAt === null ? 'not yet' : from.when(view.handedInAt)}${view.late ? ' (late)' : ''}, returned ${from.when(view.returnedAt)}`,
+    `Handed in ${view.handedInAt === null ? 'not yet' : from.when(view.handedInAt)}${view.late ? ' (late)' : ''}, feedback ${from.when(view.returnedAt)}`,
     { size: 9, color: SOFT },
   );
   if (view.total)
@@ -233,7 +233,7 @@ export async function feedbackSheet(view: ReturnedView, from: SheetSources): Pro
       size: 14,
       weight: 700,
     });
-  if (view.givenBackFor !== null) paper.text(`Given back: ${view.givenBackFor}`, { weight: 700 });
+  if (view.givenBackFor !== null) paper.text(`To record again: ${view.givenBackFor}`, { weight: 700 });
   for (const [i, item] of view.content.items.entries()) {
     const returned = view.items[i]!;
     if (item.answerBy === 'nothing') continue;

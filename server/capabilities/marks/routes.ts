@@ -42,7 +42,7 @@ export function markRoutes(allow: Policies, marks: Marks): Route[] {
       'post',
       '/api/releases/:releaseId/returns',
       ofRelease,
-      ({ person, id, body }) => marks.giveBack(person(), id('releaseId'), body),
+      ({ person, id, body }) => marks.returnSittings(person(), id('releaseId'), body),
       ReturnSittings,
     ),
     route(

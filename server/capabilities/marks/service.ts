@@ -52,7 +52,7 @@ export class Marks {
         if (sitting.givenBackAt && wanted.finished)
           throw new Trouble(
             'decidedOtherwise',
-            'This was given back to be done again meanwhile. Undo that, or mark what is handed in next.',
+            'Its student was asked to record again meanwhile. Undo that, or mark what is handed in next.',
           );
         if (sitting.setAsideAt && wanted.finished)
           throw new Trouble(
@@ -206,7 +206,7 @@ export class Marks {
    * Returns sittings whose answers are all finished, at once or at a set time; says which were left alone and why.
    * @throws Trouble invalid for a time that has passed
    */
-  async giveBack(
+  async returnSittings(
     teacher: Me,
     releaseId: string,
     { sittingIds, at, ask }: ReturnSittings,
@@ -216,7 +216,7 @@ export class Marks {
     const when = at ? new Date(at) : new Date();
     // A minute for whoever took their time over the dialog.
     if (at && when.getTime() < Date.now() - 60_000)
-      throw new Trouble('invalid', 'That time has passed. Choose a later one, or return it now.', {
+      throw new Trouble('invalid', 'That time has passed. Choose a later one, or give it now.', {
         fields: { at: 'Choose a later time.' },
       });
     return transaction(this.pool, async db => {

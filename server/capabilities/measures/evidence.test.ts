@@ -62,7 +62,7 @@ describe('what is measured of takes', () => {
   const ofRelease = async (id: string) =>
     (await teacher.ask<ReleaseEvidence>('GET', `/api/releases/${id}/evidence`)).body;
 
-  it('comes after each take by itself, as the command measures the same file, and its teachers are told', async () => {
+  it('comes after each take automatically, as the command measures the same file, and its teachers are told', async () => {
     const told: unknown[] = [];
     const hangUp = await teacher.listen(m => told.push(m));
     const { takeId, release } = await sat({}, readFileSync(SPOKEN));

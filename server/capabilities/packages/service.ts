@@ -170,7 +170,7 @@ export class Packages {
   }
 
   private async fileProblem(media: UnzippedMedia, use: readonly Medium[]): Promise<string | null> {
-    const found = await this.recordings.look(media.file, wantedFor(use));
+    const found = await this.recordings.inspectFile(media.file, wantedFor(use));
     const speaks = use.includes('sound');
     if (found.problem) return speaks ? 'is no sound that can be played.' : 'cannot be shown.';
     if (!found.medium || !use.includes(found.medium)) return 'is another kind of file than its place needs.';

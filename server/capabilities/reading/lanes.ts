@@ -37,7 +37,7 @@ function grouped<T>(all: readonly T[], keyOf: (one: T) => string): Map<string, T
 const belongs = ({ itemId }: { itemId: string | null }, ofItem: string) =>
   itemId === null || itemId === ofItem;
 
-/** When a sitting will be returned by itself; null where it was, or nothing is set. */
+/** When a sitting will be returned automatically; null where it was, or nothing is set. */
 function returnsAt({ counting, standing }: StudentStanding): string | null {
   return isBack(standing.state) ? null : (counting?.returnedAt?.toISOString() ?? null);
 }

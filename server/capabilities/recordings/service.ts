@@ -14,7 +14,7 @@ import { growing, UNTIL_DONE, type JobQueue } from '../../platform/jobs/queue';
 import { notFound, Trouble } from '../../platform/trouble';
 import type { Worker } from '../../worker';
 import { filesOfRecording, heardFrom, original, pageOf, peaksOf, playable, shown, trimmed } from './files';
-import type { Inspection } from './look';
+import type { Inspection } from './inspect';
 import { Room } from './room';
 import { LONGEST_DECODED_MS, SHORTEST_SOUND_MS } from './sound';
 import * as store from './store';
@@ -79,7 +79,7 @@ export class Recordings {
       },
     });
     jobs.on('inspectRecording', (payload: { id: string }) => this.inspect(payload.id), {
-      lane: 'look',
+      slot: 'inspect',
       waitMs: failures => growing(failures, 60_000),
       // A file that no try could look into is damaged: it stays as it came, and its student may record again.
       givenUp: ({ id }: { id: string }) => this.settleUnseen(id),
@@ -271,7 +271,7 @@ export class Recordings {
   }
 
   /** Looks at a local file as an arriving one would be looked at, without keeping anything of it. */
-  look(path: string, wanted: Wanted): Promise<Inspection> {
+  inspectFile(path: string, wanted: Wanted): Promise<Inspection> {
     return this.worker({ kind: 'inspect', path, wanted, beside: null, mostMs: LONGEST_DECODED_MS });
   }
 

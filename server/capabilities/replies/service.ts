@@ -1,6 +1,6 @@
 import { isReturned } from '@ecoute/core/timing/sittingState';
 import { randomUUID } from 'node:crypto';
-import type { Ask, NewReply, Reply, SaveAsk } from '@ecoute/contract/answers';
+import type { Ask, NewReply, Reply, SaveAsk } from '@ecoute/contract/replies';
 import { LIMITS } from '@ecoute/contract/limits';
 import type { Me } from '@ecoute/contract/people';
 import { insertChange } from '../../platform/changes/store';
@@ -11,7 +11,7 @@ import { situationOf, tellTeachers, type Situation } from '../sittings/situation
 import * as store from './store';
 
 /** What students are asked to do with feedback, and the exchange that comes of it. */
-export class Answers {
+export class Replies {
   constructor(
     private readonly pool: Pool,
     private readonly recordings: Recordings,
@@ -48,7 +48,7 @@ export class Answers {
       const isOut = isReturned(sitting, Date.now()) || sitting.givenBackAt !== null;
       if (!isOut) {
         if (fromStudent) throw notFound();
-        throw new Trouble('notReturned', 'This is not returned yet. Write a comment, then return it.');
+        throw new Trouble('notReturned', 'Feedback is not given yet. Write a comment, then give it.');
       }
       const known = await store.findReply(db, wanted.id);
       if (known && known.sittingId !== sittingId) throw notFound();

@@ -1,4 +1,4 @@
-import type { Ask, AskKind } from '@ecoute/contract/answers';
+import type { Ask, AskKind } from '@ecoute/contract/replies';
 import type { RecordingState } from '@ecoute/contract/recordings';
 import { row, rows, run, type Queryable } from '../../platform/database';
 

@@ -214,14 +214,14 @@ export class HandIns {
   async whyNotWithdraw(db: Queryable, { sitting, release, times }: Situation): Promise<string | null> {
     if (!sitting.handedInAt) return 'This is not handed in yet.';
     if (!release.content.mayWithdraw || release.content.sittingLimitMs !== null)
-      return 'This assessment is handed in once. Ask your teacher to let you redo it.';
+      return 'This assessment is handed in once. Ask your teacher to let you record it again.';
     if (sitting.modelsOpenedAt)
-      return 'You have opened the model answers, so this stays handed in. Ask your teacher to let you redo it.';
+      return 'You have opened the model answers, so this stays handed in. Ask your teacher to let you record it again.';
     if (sitting.othersOpenedAt)
-      return 'You have heard what the others recorded, so this stays handed in. Ask your teacher to let you redo it.';
-    if (Date.now() > times.dueAtMs) return 'It is due already. Ask your teacher to let you redo it.';
+      return 'You have heard what the others recorded, so this stays handed in. Ask your teacher to let you record it again.';
+    if (Date.now() > times.dueAtMs) return 'It is due already. Ask your teacher to let you record it again.';
     if (sitting.returnedAt || sitting.givenBackAt || (await store.isBegunByTeacher(db, sitting.id)))
-      return 'Your teacher listens to it already. Ask your teacher to let you redo it.';
+      return 'Your teacher listens to it already. Ask your teacher to let you record it again.';
     return null;
   }
 

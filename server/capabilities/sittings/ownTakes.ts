@@ -106,7 +106,10 @@ export class OwnTakes {
   private async refuseWhenBack(db: Queryable, sittingId: string): Promise<void> {
     const sitting = await store.findSitting(db, sittingId, true);
     if (sitting?.returnedAt || sitting?.givenBackAt)
-      throw new Trouble('returned', 'This is returned already, so what belongs to it stays as it is.');
+      throw new Trouble(
+        'returned',
+        'Feedback on this is given already, so what belongs to it stays as it is.',
+      );
   }
 
   private async take(sittingId: string, takeId: string): Promise<TakeView> {

@@ -357,7 +357,7 @@ describe('a sitting', () => {
         expect(await sound()).toBe(404);
         await handIn(true);
         const open = modelOpens === 'afterHandIn';
-        // What may still be taken back opens nothing by itself; once it is open, nothing is taken back.
+        // What may still be taken back opens nothing automatically; once it is open, nothing is taken back.
         const waiting = (await student.ask<SittingView>('GET', `/api/sittings/${id}`)).body;
         expect([waiting.modelsWait, waiting.content.items[0]!.modelText, await sound()]).toEqual([
           open,
@@ -387,7 +387,7 @@ describe('a sitting', () => {
       expect((await handIn(true)).body.lines.map(l => l.itemId)).toEqual(order);
     });
 
-    it('hands in by itself when the time of the sitting is up, with what was recorded in time', async () => {
+    it('hands in automatically when the time of the sitting is up, with what was recorded in time', async () => {
       const item = spokenItem();
       const { student, id, event } = await begin([item], { sittingLimitMs: 60_000 });
       const view = async () => (await student.ask<SittingView>('GET', `/api/sittings/${id}`)).body;

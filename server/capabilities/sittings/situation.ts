@@ -63,7 +63,7 @@ export function refuseWhenOver(
   if (sitting.handedInAt)
     throw new Trouble(
       'handedIn',
-      'This is handed in already. What you made stays on this device; ask your teacher to let you redo it.',
+      'This is handed in already. What you made stays on this device; ask your teacher to let you record it again.',
     );
   if (!takesRecordingBegunAt(times, beganAtMs))
     throw new Trouble(

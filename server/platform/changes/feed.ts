@@ -5,12 +5,12 @@ import { log } from '../log';
 import { livingSessions } from '../sessions';
 import * as store from './store';
 
-const LOOK_EVERY_MS = 400;
+const POLL_EVERY_MS = 400;
 /** A comment now and then keeps proxies from closing a silent line, and finds lines that are dead. */
 const BEAT_EVERY_MS = 20_000;
 const FORGET_EVERY_MS = 60_000;
 
-/** Pages of one person that are told; an older one that is open beyond these asks again by itself. */
+/** Pages of one person that are told; an older one that is open beyond these asks again automatically. */
 const MOST_LINES = 12;
 /** A change whose transaction takes longer than others is waited for this long. */
 const GAP_MS = 120_000;
@@ -39,7 +39,7 @@ export class ChangeFeed {
   /** Numbers that were passed over, and since when. */
   private readonly gaps = new Map<number, number>();
   private forgotAt = 0;
-  private looking = false;
+  private polling = false;
 
   constructor(private readonly pool: Pool) {}
 
@@ -67,7 +67,7 @@ export class ChangeFeed {
     res.flushHeaders();
     res.write('retry: 2000\n\n: open\n\n');
     this.listeners.add(listener);
-    this.timer ??= setInterval(() => void this.look(), LOOK_EVERY_MS);
+    this.timer ??= setInterval(() => void this.poll(), POLL_EVERY_MS);
     this.beats ??= setInterval(() => void this.beat(), BEAT_EVERY_MS);
   }
 
@@ -109,9 +109,9 @@ export class ChangeFeed {
     this.gaps.clear();
   }
 
-  private async look(): Promise<void> {
-    if (this.looking || this.seen === null) return;
-    this.looking = true;
+  private async poll(): Promise<void> {
+    if (this.polling || this.seen === null) return;
+    this.polling = true;
     try {
       const late = await store.changesIn(this.pool, [...this.gaps.keys()]);
       const fresh = await store.changesAfter(this.pool, this.seen);
@@ -134,7 +134,7 @@ export class ChangeFeed {
       // The database is away for a moment: what changed meanwhile is read when it is back.
       log.warn({ err: error }, 'changes could not be read');
     } finally {
-      this.looking = false;
+      this.polling = false;
     }
   }
 

@@ -153,7 +153,7 @@ describe('the job queue', () => {
     };
     const queue = new JobQueue(pool);
     queue.on('copy', slow('copy'));
-    queue.on('look', async ({ n }: { n: string }) => slow(n)(), { lane: 'look' });
+    queue.on('look', async ({ n }: { n: string }) => slow(n)(), { slot: 'inspect' });
     for (let n = 0; n < 4; n++) await addJob(pool, 'copy', {}, { urgent: true });
     queue.start();
     await until(() => begun.length === 2);

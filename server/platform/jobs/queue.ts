@@ -16,7 +16,7 @@ import {
   takeJob,
   type Job,
   type JobTiming,
-  type Lane,
+  type Slot,
 } from './store';
 
 export type JobHandler = (payload: never) => Promise<void>;
@@ -30,7 +30,7 @@ export interface JobPolicy {
   /** Wait after the n-th failure, in ms. */
   waitMs: (failures: number) => number;
   /** Jobs that a person waits for have slots of their own, so that nobody's file delays another's. */
-  lane: 'look' | 'work';
+  slot: 'inspect' | 'work';
   /** Brings what waits for the job to an end, when it is given up. */
   givenUp: (payload: never) => Promise<void>;
 }
@@ -47,7 +47,7 @@ const USUAL: JobPolicy = {
   tries: 8,
   forMs: Infinity,
   waitMs: failures => growing(failures),
-  lane: 'work',
+  slot: 'work',
   givenUp: async () => undefined,
 };
 
@@ -65,7 +65,7 @@ const SWEEP_EVERY_MS = 3 * MINUTE;
 /** A job under way is waited for this long when the server is told to stop; then it is let go of, and done again. */
 const STOP_WAIT_MS = 5_000;
 
-const LANES = ['look', 'work'] as const;
+const SLOTS = ['inspect', 'work'] as const;
 
 /** Tries for a while what only a database away for a moment, or another transaction in the way, can hinder. */
 async function persist(work: () => Promise<void>): Promise<void> {
@@ -98,7 +98,7 @@ export class JobQueue {
   /** Machine and process, so that another start knows whether the holder is still there. */
   private readonly holder = `${hostname()}/${process.pid}/${randomUUID()}`;
   private readonly held = new Set<number>();
-  private readonly running = { look: 0, work: 0 };
+  private readonly running = { inspect: 0, work: 0 };
   private stopped = true;
   private timer: NodeJS.Timeout | null = null;
   private sweeping: NodeJS.Timeout | null = null;
@@ -106,7 +106,7 @@ export class JobQueue {
   private taking: Promise<unknown> = Promise.resolve();
   private lastSweep: Promise<void> = Promise.resolve();
 
-  /** @param atOnce jobs of each lane that are done at the same time */
+  /** @param atOnce jobs of each slot that are done at the same time */
   constructor(
     private readonly pool: Pool,
     private readonly atOnce = 2,
@@ -128,7 +128,7 @@ export class JobQueue {
       throw new RangeError(`Nobody does jobs of kind ${kind}. Register it with on().`);
     await addJob(db, kind, payload, timing);
     // The caller's transaction may commit only after this call returns.
-    setTimeout(() => this.look(), 20);
+    setTimeout(() => this.poll(), 20);
   }
 
   /** Adds a job unless one of its kind waits or is under way for the same thing. */
@@ -139,7 +139,7 @@ export class JobQueue {
   start(): void {
     this.stopped = false;
     void this.freeHeld().finally(() => {
-      this.look();
+      this.poll();
       void this.sweep();
     });
     this.sweeping = setInterval(() => void this.sweep(), SWEEP_EVERY_MS);
@@ -150,7 +150,7 @@ export class JobQueue {
     this.lastSweep = this.lastSweep.then(async () => {
       for (const sweep of this.sweeps)
         await sweep().catch((error: unknown) => log.warn({ err: error }, 'a sweep failed'));
-      this.look();
+      this.poll();
     });
     return this.lastSweep;
   }
@@ -164,7 +164,7 @@ export class JobQueue {
     if (this.timer) clearTimeout(this.timer);
     if (this.sweeping) clearInterval(this.sweeping);
     await this.lastSweep;
-    if (this.held.size === 0 && this.running.look + this.running.work === 0) return true;
+    if (this.held.size === 0 && this.running.inspect + this.running.work === 0) return true;
     let timer: NodeJS.Timeout | undefined;
     const late = new Promise<boolean>(resolve => (timer = setTimeout(() => resolve(false), waitMs)));
     const done = new Promise<boolean>(resolve => this.idle.push(() => resolve(true)));
@@ -190,26 +190,28 @@ export class JobQueue {
     }
   }
 
-  private laneOf(lane: 'look' | 'work'): Lane {
-    const kinds = [...this.handlers].filter(([, { policy }]) => policy.lane === 'look').map(([kind]) => kind);
-    return { kinds, others: lane === 'work' };
+  private slotOf(slot: 'inspect' | 'work'): Slot {
+    const kinds = [...this.handlers]
+      .filter(([, { policy }]) => policy.slot === 'inspect')
+      .map(([kind]) => kind);
+    return { kinds, others: slot === 'work' };
   }
 
-  private look(): void {
+  private poll(): void {
     if (this.stopped) return;
     if (this.timer) clearTimeout(this.timer);
-    this.timer = setTimeout(() => this.look(), IDLE_MS);
-    for (const lane of LANES)
-      while (this.running[lane] < this.atOnce) {
-        this.running[lane] += 1;
-        void this.one(lane);
+    this.timer = setTimeout(() => this.poll(), IDLE_MS);
+    for (const slot of SLOTS)
+      while (this.running[slot] < this.atOnce) {
+        this.running[slot] += 1;
+        void this.one(slot);
       }
   }
 
-  private async one(lane: 'look' | 'work'): Promise<void> {
+  private async one(slot: 'inspect' | 'work'): Promise<void> {
     let more = false;
     try {
-      const job = await this.take(lane);
+      const job = await this.take(slot);
       if (job) {
         more = true;
         this.held.add(job.id);
@@ -219,15 +221,15 @@ export class JobQueue {
     } catch (error) {
       log.warn({ err: error }, 'job queue');
     } finally {
-      this.running[lane] -= 1;
-      if (this.running.look + this.running.work === 0) this.idle.splice(0).forEach(resolve => resolve());
+      this.running[slot] -= 1;
+      if (this.running.inspect + this.running.work === 0) this.idle.splice(0).forEach(resolve => resolve());
     }
-    if (more) this.look();
+    if (more) this.poll();
   }
 
   /** One after the other: of two jobs of one person, the second is not taken in the moment in which the first is. */
-  private take(lane: 'look' | 'work'): Promise<Job | null> {
-    const taken = this.taking.then(() => takeJob(this.pool, this.holder, this.laneOf(lane)));
+  private take(slot: 'inspect' | 'work'): Promise<Job | null> {
+    const taken = this.taking.then(() => takeJob(this.pool, this.holder, this.slotOf(slot)));
     this.taking = taken.catch(() => null);
     return taken;
   }

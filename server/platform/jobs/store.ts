@@ -22,12 +22,12 @@ export interface JobTiming {
   urgent?: boolean;
   /** The thing that it is about, so that it can be seen whether it has a job. */
   subjectId?: string;
-  /** Whose thing that is: nobody has two jobs of one lane done at once. */
+  /** Whose thing that is: nobody has two jobs of one slot done at once. */
   ownerId?: string;
 }
 
-/** Which kinds a lane does: those named, or all others. */
-export interface Lane {
+/** Which kinds a slot does: those named, or all others. */
+export interface Slot {
   kinds: readonly string[];
   others: boolean;
 }
@@ -65,7 +65,7 @@ export async function hasLivingJob(db: Queryable, kind: string, subjectId: strin
 }
 
 /**
- * Takes the next job of a lane for this server, urgent ones first; other servers skip the row. A job whose holder has
+ * Takes the next job of a slot for this server, urgent ones first; other servers skip the row. A job whose holder has
  * not been heard of is taken over, and that counts as a failure: it may be what ended its holder. One person's jobs
  * of a kind go one after the other, so that nobody waits behind forty of somebody else's.
  * @returns null when nothing waits
@@ -73,7 +73,7 @@ export async function hasLivingJob(db: Queryable, kind: string, subjectId: strin
 export async function takeJob(
   pool: Pool,
   holder = 'test',
-  { kinds, others }: Lane = { kinds: [], others: true },
+  { kinds, others }: Slot = { kinds: [], others: true },
 ): Promise<Job | null> {
   const which = `kind ${others ? 'NOT ' : ''}IN (:kinds)`;
   return transaction(pool, async db => {

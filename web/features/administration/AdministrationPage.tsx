@@ -224,7 +224,7 @@ function People({ sendsMail }: { sendsMail: boolean }) {
   const [after, setAfter] = useState<string | null>(null);
   // Not `data`: while another name is looked for, people of the one before are no answer to it.
   const { currentData: data, error, isFetching, refetch } = useAccountsQuery({ find, after });
-  const look = (whom: string) => {
+  const search = (whom: string) => {
     setFind(whom);
     setAfter(null);
   };
@@ -236,7 +236,7 @@ function People({ sendsMail }: { sendsMail: boolean }) {
       <div className="flex flex-wrap items-end gap-3">
         <Field label="Name or sign-in name begins with">
           {ties => (
-            <input {...ties} value={find} onChange={e => look(e.target.value)} className={inputClass} />
+            <input {...ties} value={find} onChange={e => search(e.target.value)} className={inputClass} />
           )}
         </Field>
       </div>
@@ -258,7 +258,7 @@ function People({ sendsMail }: { sendsMail: boolean }) {
           </div>
         </>
       )}
-      <NewPerson onMade={look} />
+      <NewPerson onMade={search} />
     </section>
   );
 }

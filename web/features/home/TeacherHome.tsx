@@ -88,8 +88,8 @@ export function TeacherHome() {
           </ul>
         </section>
         <section>
-          <h2 className="text-xl">Marked, not returned</h2>
-          {toReturn.length === 0 && <p className="mt-2 text-soft">Nobody waits for a return.</p>}
+          <h2 className="text-xl">Marked, feedback to give</h2>
+          {toReturn.length === 0 && <p className="mt-2 text-soft">Nobody waits for feedback.</p>}
           <ul className="mt-3 divide-y divide-line">
             {toReturn.map(r => (
               <li key={r.id} className="flex flex-wrap items-baseline gap-x-4 py-3">

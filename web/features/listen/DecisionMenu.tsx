@@ -15,7 +15,7 @@ import { useDecideMutation } from './endpoints';
 
 /** What each decision is called where it is made, and what is said once it is. */
 export const DECISION_WORDS: Record<DecisionKind, { menu: string; made: string }> = {
-  giveBack: { menu: 'Give back to redo …', made: 'is given back' },
+  giveBack: { menu: 'Ask to record again …', made: 'is asked to record again' },
   setAside: { menu: 'Set this sitting aside …', made: 'is set aside' },
   acceptLate: { menu: 'Accept as in time', made: 'counts as in time' },
   another: { menu: 'Allow another sitting', made: 'may be sat once more' },
@@ -106,7 +106,7 @@ export function DecisionMenu({
           <Dialog.Content className="fixed inset-x-4 top-[15vh] z-50 mx-auto max-w-lg border-2 border-ink bg-sheet p-6">
             <Dialog.Title className="text-xl">
               {asking === 'giveBack'
-                ? `Give it back to ${lane.studentName}`
+                ? `Ask ${lane.studentName} to record again`
                 : `Set the sitting of ${lane.studentName} aside`}
             </Dialog.Title>
             <Dialog.Description className="mt-2 text-soft">
@@ -167,7 +167,7 @@ export function DecisionMenu({
                   <Button>Leave it as it is</Button>
                 </Dialog.Close>
                 <Button look="main" type="submit" disabled={deciding.isLoading}>
-                  {asking === 'giveBack' ? 'Give it back' : 'Set it aside'}
+                  {asking === 'giveBack' ? 'Ask for it' : 'Set it aside'}
                 </Button>
               </div>
             </form>

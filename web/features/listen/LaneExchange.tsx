@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { ASKS, type AskKind } from '@ecoute/contract/answers';
+import { ASKS, type AskKind } from '@ecoute/contract/replies';
 import { LIMITS } from '@ecoute/contract/limits';
 import type { Lane } from '@ecoute/contract/marking';
 import { isBack } from '@ecoute/core/timing/sittingState';
@@ -65,7 +65,7 @@ export function LaneExchange({ releaseId, lane }: { releaseId: string; lane: Lan
             ? `Heard ${when(lane.heardAt)}.`
             : back
               ? 'Not heard yet.'
-              : 'Shows once this is returned.'}
+              : 'Shows once feedback is given.'}
           {whole &&
             ` Asked of the whole: ${ASK_WORDS[whole.kind]}${whole.answeredAt ? ', answered' : ', not answered yet'}.`}
         </p>

@@ -119,7 +119,7 @@ function Lanes({
   const [granted, setGranted] = useState<string | null>(null);
   const [decided, setDecided] = useState<Decision | null>(null);
   const [asking, setAsking] = useState(false);
-  const [giveBack, returning] = useReturnSittingsMutation();
+  const [returnSittings, returning] = useReturnSittingsMutation();
   const [callOff] = useCallOffReturnsMutation();
   const [hideNames] = useHideNamesMutation();
   const [result, setResult] = useState<ReturnResult | null>(null);
@@ -276,7 +276,7 @@ function Lanes({
             disabled={check.length === 0}
             onClick={() => setAsking(true)}
           >
-            Return {ready.length > 0 ? ready.length : ''} …
+            {ready.length > 0 ? `Give feedback to ${ready.length} …` : 'Give feedback …'}
           </Button>
         </div>
       </div>
@@ -287,7 +287,7 @@ function Lanes({
           <Button
             look="quiet"
             aria-pressed={view.namesHidden}
-            title="Names come back with each return"
+            title="Names show with the feedback"
             onClick={() => void hideNames({ releaseId: view.releaseId, hidden: !view.namesHidden })}
           >
             {view.namesHidden ? (
@@ -470,19 +470,20 @@ function Lanes({
                             void callOff({ releaseId: view.releaseId, sittingIds: [lane.sittingId] })
                           }
                         >
-                          Returns {when(lane.returnsAt)}: call it off
+                          Feedback {when(lane.returnsAt)}: call it off
                         </Button>
                       ) : (
                         ready.some(c => c.sittingId === lane.sittingId) && (
                           <Button
                             disabled={returning.isLoading}
                             onClick={() =>
-                              void giveBack({ releaseId: view.releaseId, sittingIds: [lane.sittingId] })
+                              void returnSittings({ releaseId: view.releaseId, sittingIds: [lane.sittingId] })
                                 .unwrap()
                                 .then(setResult, () => undefined)
                             }
                           >
-                            Return to {view.namesHidden ? lane.studentName : lane.studentName.split(' ')[0]}
+                            Give feedback to{' '}
+                            {view.namesHidden ? lane.studentName : lane.studentName.split(' ')[0]}
                           </Button>
                         )
                       )}
@@ -495,7 +496,7 @@ function Lanes({
                   {lane.state === 'underWay'
                     ? 'Still under way: notes can be made now, and shown at once from here; it is scored once it is handed in.'
                     : lane.givenBack
-                      ? 'Given back: it waits for its student. Notes can still be made.'
+                      ? 'To record again: it waits for its student. Notes can still be made.'
                       : ''}
                   <span className="ms-auto">{menu}</span>
                 </div>
@@ -574,7 +575,7 @@ export function ListenPage() {
     return (
       <section className="grid gap-6">
         <Empty title="Nothing handed in yet">
-          What students hand in of “{data.title}” appears here by itself.
+          What students hand in of “{data.title}” appears here automatically.
         </Empty>
         <DecisionsMade releaseId={id} />
       </section>

@@ -1,6 +1,6 @@
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
-import { ASKS, type AskKind } from '@ecoute/contract/answers';
+import { ASKS, type AskKind } from '@ecoute/contract/replies';
 import type { ListenView, ReturnResult } from '@ecoute/contract/marking';
 import { addDays, dayOf, instantOf } from '@ecoute/core/timing/wallTime';
 import { refusalOf } from '../../base/api';
@@ -35,13 +35,13 @@ export function ReturnDialog({
   const [later, setLater] = useState(false);
   const [time, setTime] = useState(() => `${addDays(dayOf(serverNow(), browserZone()), 1)}T08:00`);
   const [ask, setAsk] = useState<AskKind | ''>('');
-  const [giveBack, returning] = useReturnSittingsMutation();
+  const [returnSittings, returning] = useReturnSittingsMutation();
   const chosen = ready.filter(c => !left.has(c.sittingId));
   const meant = instantOf(time, browserZone());
   const at = later && meant && meant.kind !== 'skipped' ? new Date(meant.atMs).toISOString() : null;
   const refusal = refusalOf(returning.error);
   const send = () =>
-    giveBack({
+    returnSittings({
       releaseId: view.releaseId,
       sittingIds: chosen.map(c => c.sittingId),
       at,
@@ -55,14 +55,14 @@ export function ReturnDialog({
         <Dialog.Overlay className="fixed inset-0 z-50 bg-[#0b131bb0]" />
         <Dialog.Content className="fixed inset-x-4 top-[6vh] z-50 mx-auto grid max-h-[88vh] max-w-xl gap-4 overflow-y-auto border-2 border-ink bg-sheet p-6">
           <Dialog.Title className="text-xl">
-            Return {chosen.length} {chosen.length === 1 ? 'sitting' : 'sittings'}?
+            Give feedback to {chosen.length} {chosen.length === 1 ? 'student' : 'students'}?
           </Dialog.Title>
           <Dialog.Description className="text-soft">
             Each student hears their own recording with what you say of it. Nothing shows before.
           </Dialog.Description>
           {ready.length > 0 && (
             <ul
-              aria-label="To return"
+              aria-label="Who gets it"
               className="max-h-56 columns-2 overflow-y-auto border-y border-line py-2"
             >
               {ready.map(c => (
@@ -106,7 +106,7 @@ export function ReturnDialog({
             {later && (
               <input
                 type="datetime-local"
-                aria-label="Returned at"
+                aria-label="Given at"
                 value={time}
                 onChange={e => setTime(e.target.value)}
                 className={`${inputClass} tabular !w-auto`}
@@ -143,7 +143,7 @@ export function ReturnDialog({
               disabled={chosen.length === 0 || returning.isLoading || (later && at === null)}
               onClick={() => void send()}
             >
-              {later ? 'Return at that time' : 'Return now'}
+              {later ? 'Give it at that time' : 'Give it now'}
             </Button>
           </div>
         </Dialog.Content>

@@ -39,7 +39,7 @@ const WORDS: Record<SittingEventKind, string> = {
   takeMadeWhole: 'put a take back to its whole length',
   readAloud: 'had the words read aloud',
   takeCutShort: 'a take counts as far as it came: its device did not send the rest',
-  takeLost: 'a take never came from the device that made it; it was given back',
+  takeLost: 'a take never came from the device that made it; it may be recorded again',
   takeLetGo: 'let go of a take that was on its way',
   takeCameBack: 'the device came back with the rest of a take',
   takeSaidEarlier: 'a take was announced after the end, and is said to have begun before it',

@@ -1,4 +1,4 @@
-import type { AskKind } from '@ecoute/contract/answers';
+import type { AskKind } from '@ecoute/contract/replies';
 
 /** What a student may be asked to do, as their teacher reads it. */
 export const ASK_WORDS: Record<AskKind, string> = {

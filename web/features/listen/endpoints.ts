@@ -1,4 +1,4 @@
-import type { Ask, NewReply, Reply, SaveAsk } from '@ecoute/contract/answers';
+import type { Ask, NewReply, Reply, SaveAsk } from '@ecoute/contract/replies';
 import type { GivePraise } from '@ecoute/contract/commentBank';
 import type { Decision, NewDecision } from '@ecoute/contract/decisions';
 import type {

@@ -21,9 +21,9 @@ export const FILTER_WORDS: Record<LaneFilter, string> = {
   waiting: 'to mark',
   late: 'late',
   underWay: 'under way',
-  givenBack: 'given back',
+  givenBack: 'to record again',
   marked: 'marked',
-  returned: 'returned',
+  returned: 'feedback given',
   answered: 'answered',
   replies: 'waiting for your reply',
 };

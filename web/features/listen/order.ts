@@ -59,7 +59,7 @@ export interface ToReturn {
   items: number[];
   /** No overall level yet, where one is due. */
   level: boolean;
-  /** When it will be returned by itself. */
+  /** When it will be returned automatically. */
   returnsAt: string | null;
 }
 

@@ -46,12 +46,12 @@ describe('the queue of releases', () => {
     });
     expect(QUEUE_COUNTS.map(c => [c.words, c.of(one)])).toEqual([
       ['to mark', 3],
-      ['to return', 1],
+      ['feedback to give', 1],
       ['late', 2],
       ['missing', 4],
       ['under way', 5],
-      ['given back', 6],
-      ['returned', 7],
+      ['to record again', 6],
+      ['feedback given', 7],
       ['answered', 8],
     ]);
   });

@@ -10,12 +10,12 @@ export interface QueueCount {
 /** What a release's students are counted by, the teacher's own work first. */
 export const QUEUE_COUNTS: readonly QueueCount[] = [
   { key: 'waiting', words: 'to mark', of: r => r.waitingSittings },
-  { key: 'marked', words: 'to return', of: r => r.counts.marked },
+  { key: 'marked', words: 'feedback to give', of: r => r.counts.marked },
   { key: 'late', words: 'late', of: r => r.counts.late },
   { key: 'missing', words: 'missing', of: r => r.counts.missing },
   { key: 'underWay', words: 'under way', of: r => r.counts.underWay },
-  { key: 'givenBack', words: 'given back', of: r => r.counts.givenBack },
-  { key: 'returned', words: 'returned', of: r => r.counts.returned },
+  { key: 'givenBack', words: 'to record again', of: r => r.counts.givenBack },
+  { key: 'returned', words: 'feedback given', of: r => r.counts.returned },
   { key: 'answered', words: 'answered', of: r => r.counts.answered },
 ];
 

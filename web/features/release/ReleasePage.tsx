@@ -215,9 +215,9 @@ export function ReleasePage() {
           {openness === 'notYet'
             ? data.hidden
               ? `Nobody sees it until you show it; then it is open for ${students}.`
-              : `It opens by itself for ${students}, ${when(data.opensAt)}. Nobody sees it before.`
+              : `It opens automatically for ${students}, ${when(data.opensAt)}. Nobody sees it before.`
             : `It is open for ${students} now.`}{' '}
-          What they do appears here by itself.
+          What they do appears here automatically.
         </Notice>
       )}
       {waiting > 0 && (
@@ -247,9 +247,9 @@ export function ReleasePage() {
                 ['under way', counts.underWay],
                 ['handed in', counts.handedIn],
                 ['marked', counts.marked],
-                ['returned', counts.returned],
+                ['feedback given', counts.returned],
                 ['answered', counts.answered],
-                ['given back', counts.givenBack],
+                ['to record again', counts.givenBack],
                 ['late', counts.late],
                 ['missing', counts.missing],
                 ['excused', counts.excused],

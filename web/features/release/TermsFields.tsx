@@ -168,7 +168,7 @@ export function TermsFields({
             label="Scores"
             value={draft.scoresHeld ? 'held' : 'given'}
             options={[
-              { value: 'given', name: 'scores with the return' },
+              { value: 'given', name: 'scores with the feedback' },
               { value: 'held', name: 'held until I show them' },
             ]}
             onChange={held => onChange({ scoresHeld: held === 'held' })}

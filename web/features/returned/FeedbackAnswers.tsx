@@ -1,5 +1,5 @@
 import { Check } from 'lucide-react';
-import type { Ask, AskKind, Reply } from '@ecoute/contract/answers';
+import type { Ask, AskKind, Reply } from '@ecoute/contract/replies';
 import { refusalOf } from '../../base/api';
 import { t } from '../../base/i18n';
 import { useMe } from '../../base/useMe';

@@ -37,7 +37,7 @@ import { t } from '../../base/i18n';
 const OwnEvidence = lazyPart(() => import('../../parts/evidence/OwnEvidence'));
 
 export function ReturnedListPage() {
-  useTitle(t('Returned'));
+  useTitle(t('Feedback'));
   const { data, error, isLoading, refetch } = useReturnedListQuery(undefined, {
     pollingInterval: 60_000,
     refetchOnMountOrArgChange: true,
@@ -46,11 +46,11 @@ export function ReturnedListPage() {
   if (!data) return <Failed error={error} again={() => void refetch()} />;
   return (
     <section>
-      <h1 className="text-3xl">{t('Returned')}</h1>
+      <h1 className="text-3xl">{t('Feedback')}</h1>
       <div className="mt-5">
         {data.length === 0 ? (
           <Empty
-            title={t('Nothing returned yet')}
+            title={t('No feedback yet')}
             action={<ButtonLink to="/">{t('See what is to do')}</ButtonLink>}
           >
             {t('When your teacher gives something back, you hear and read it here.')}
@@ -60,7 +60,7 @@ export function ReturnedListPage() {
             {data.map(r => (
               <li key={r.sittingId}>
                 <Link
-                  to={`/returned/${r.sittingId}`}
+                  to={`/feedback/${r.sittingId}`}
                   className="flex min-h-16 flex-wrap items-center gap-x-4 bg-sheet px-5 py-3 hover:bg-sunk"
                 >
                   <span className="min-w-0 flex-1 basis-48">
@@ -97,7 +97,7 @@ function Before({ before }: { before: ReturnedItem['before'] }) {
         {before.map(b => (
           <li key={b.sittingId}>
             <Words text={b.comment} />
-            <Link to={`/returned/${b.sittingId}`} className="text-sm underline underline-offset-4">
+            <Link to={`/feedback/${b.sittingId}`} className="text-sm underline underline-offset-4">
               {b.title}, {when(b.returnedAt)}
             </Link>
           </li>
@@ -292,7 +292,7 @@ function Answer({
 export function ReturnedPage() {
   const { id = '' } = useParams();
   const { data, error, isLoading, refetch } = useReturnedQuery(id);
-  useTitle(data?.title ?? t('Returned'));
+  useTitle(data?.title ?? t('Feedback'));
   if (isLoading) return <Loading />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
   const answered = new Set(data.items.filter(i => i.takeId || i.written !== null).map(i => i.itemId));
@@ -301,8 +301,8 @@ export function ReturnedPage() {
       <div className="flex flex-wrap items-end gap-x-6 gap-y-2">
         <div>
           <p className="text-soft">
-            <Link to="/returned" className="underline underline-offset-4">
-              {t('Returned')}
+            <Link to="/feedback" className="underline underline-offset-4">
+              {t('Feedback')}
             </Link>{' '}
             · {data.className}
           </p>
@@ -312,7 +312,7 @@ export function ReturnedPage() {
           <p className="text-sm text-soft">
             {data.handedInAt === null
               ? t('Still under way: what your teacher says of it so far.')
-              : t('Handed in {{handedIn}}, returned {{returned}}', {
+              : t('Handed in {{handedIn}}, feedback {{returned}}', {
                   handedIn: when(data.handedInAt),
                   returned: when(data.returnedAt),
                 })}{' '}
@@ -342,7 +342,7 @@ export function ReturnedPage() {
       </div>
       {data.givenBackFor !== null && (
         <div className="border-s-4 border-saffron bg-saffron-wash px-4 py-3">
-          <p className="font-semibold">{t('Given back, to be done again')}</p>
+          <p className="font-semibold">{t('To record again')}</p>
           <p dir="auto" className="whitespace-pre-wrap">
             {data.givenBackFor}
           </p>

@@ -1,5 +1,5 @@
 import type { ReturnedEntry, ReturnedView } from '@ecoute/contract/marking';
-import type { NewReply, Reply } from '@ecoute/contract/answers';
+import type { NewReply, Reply } from '@ecoute/contract/replies';
 import { api } from '../../base/api';
 
 export const { useReturnedListQuery, useReturnedQuery, useReplyMutation, useHeardMutation } =

@@ -67,7 +67,7 @@ describe('a draft', () => {
     expect(back.items[0]).toMatchObject({ takesAllowed: 4, promptText: 'typed since' });
   });
 
-  it('shows what is measured at once in practice, and never by itself under exam conditions', () => {
+  it('shows what is measured at once in practice, and never automatically under exam conditions', () => {
     const homework = blankContent('homework', { evidenceOpens: 'afterReturn' });
     const practice = withStartingPoint(homework, 'practice');
     expect(practice.evidenceOpens).toBe('atOnce');

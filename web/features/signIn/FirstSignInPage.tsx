@@ -14,18 +14,18 @@ export function FirstSignInPage() {
   useTitle(t('First sign-in'));
   const [code, setCode] = useState('');
   const [password, setPassword] = useState('');
-  const [look, looking] = useLookAtCodeMutation();
+  const [checkCode, checking] = useLookAtCodeMutation();
   const [begin, beginning] = useFirstSignInMutation();
   const navigate = useNavigate();
-  const person = looking.data;
-  const wrong = refusalOf(looking.error) ?? refusalOf(beginning.error);
+  const person = checking.data;
+  const wrong = refusalOf(checking.error) ?? refusalOf(beginning.error);
   return (
     <main className="mx-auto grid min-h-dvh max-w-xl content-center px-5 py-10">
       <form
         className="grid grid-cols-1 gap-5 border-t-4 border-ink bg-sheet p-6 sm:p-8"
         onSubmit={event => {
           event.preventDefault();
-          if (!person) void look(code);
+          if (!person) void checkCode(code);
           else
             void begin({ code, password })
               .unwrap()
@@ -73,7 +73,7 @@ export function FirstSignInPage() {
                 />
               )}
             </Field>
-            <Button look="main" type="submit" disabled={!code.trim() || looking.isLoading}>
+            <Button look="main" type="submit" disabled={!code.trim() || checking.isLoading}>
               {t('Go on')}
             </Button>
             <Link to="/sign-in" className="underline underline-offset-4">

@@ -180,7 +180,7 @@ export function SignInPage() {
       <section>
         <p className="text-4xl font-semibold">Ecoute</p>
         <p className="mt-3 max-w-[34ch] text-xl">
-          Oral work, set to the second, heard in full, given back with care.
+          Oral work, set to the second, heard in full, answered with care.
         </p>
         <div className="mt-8 max-w-md">
           <SmallStrip items={EXAMPLE} />

@@ -249,7 +249,7 @@ export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; recei
           {when(receipt.handedInAt)} <StateWord state={sitting.state} late={receipt.late} />
         </p>
         {receipt.byItself && (
-          <p className="mt-2">{t('The time of the sitting was up, so it was handed in by itself.')}</p>
+          <p className="mt-2">{t('The time of the sitting was up, so it was handed in automatically.')}</p>
         )}
         {sitting.content.closingWords && (
           <p className="mt-4 text-lg whitespace-pre-wrap">{sitting.content.closingWords}</p>
@@ -299,12 +299,12 @@ export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; recei
       </ol>
       <div className="flex flex-wrap gap-3">
         {sitting.state === 'returned' ? (
-          <ButtonLink look="main" to={`/returned/${sitting.id}`}>
+          <ButtonLink look="main" to={`/feedback/${sitting.id}`}>
             {t('Hear the feedback')}
           </ButtonLink>
         ) : (
           <ButtonLink look="main" to="/">
-            {t('Back to To do')}
+            {t('Back to Now')}
           </ButtonLink>
         )}
         <ButtonLink to="/recordings">{t('My recordings')}</ButtonLink>

@@ -24,10 +24,10 @@ export function ReadToMe({
   useEffect(() => {
     if (!('speechSynthesis' in window)) return;
     // Browsers load their voices late.
-    const look = () => setAble(speechSynthesis.getVoices().length > 0);
-    speechSynthesis.addEventListener?.('voiceschanged', look);
+    const readVoices = () => setAble(speechSynthesis.getVoices().length > 0);
+    speechSynthesis.addEventListener?.('voiceschanged', readVoices);
     return () => {
-      speechSynthesis.removeEventListener?.('voiceschanged', look);
+      speechSynthesis.removeEventListener?.('voiceschanged', readVoices);
       speechSynthesis.cancel();
     };
   }, []);

@@ -114,7 +114,7 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
     if (timeUp) setStage({ at: 'handIn' });
   }, [timeUp]);
 
-  // A break that is used up ends by itself; the account says so.
+  // A break that is used up ends automatically; the account says so.
   const usedUp = account.breaks.at(-1)?.toMs === null && breakLeftMs <= 0;
   useEffect(() => {
     if (usedUp) account.add('breakEnded');
@@ -202,7 +202,7 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
               </>
             )}
             {limitMs !== null &&
-              ` ${t('From the first item on you have {{length}}; then everything is handed in by itself.', { length: lengthWords(limitMs) })}`}
+              ` ${t('From the first item on you have {{length}}; then everything is handed in automatically.', { length: lengthWords(limitMs) })}`}
           </p>
           {notOpened && <Notice kind="trouble">{t(notOpened.message)}</Notice>}
           <Button
@@ -297,7 +297,7 @@ function Loaded({ id }: { id: string }) {
       <div>
         <p className="text-sm text-soft">
           <Link to="/" className="underline underline-offset-4">
-            {t('To do')}
+            {t('Now')}
           </Link>{' '}
           · {data.className}
         </p>

@@ -46,7 +46,7 @@ export interface Delivery {
 }
 
 const RETRY_MS = [500, 1_000, 2_000, 4_000, 8_000, 15_000];
-/** The word that a recording was looked at comes by itself; where that line is down, it is asked for now and then. */
+/** The word that a recording was looked at comes automatically; where that line is down, it is asked for now and then. */
 const ASK_MS = [400, 1_000, 2_000, 3_000, 5_000];
 /** A whole file is kept and sent in pieces of this size. */
 const PIECE_BYTES = 4 * 1024 * 1024;
@@ -61,7 +61,7 @@ class Abandoned extends Error {}
 class SignedOut extends Error {
   constructor() {
     super(
-      'You are signed out. Sign in again in another tab; the recording is kept here and goes on its way by itself.',
+      'You are signed out. Sign in again in another tab; the recording is kept here and goes on its way automatically.',
     );
   }
 }

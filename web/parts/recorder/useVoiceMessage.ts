@@ -17,7 +17,7 @@ export interface VoiceMessage {
 /**
  * Records a message that stays on this page until it is sent: it can be heard, and recorded again, before anybody else
  * has it.
- * @param limitMs after so long it ends by itself
+ * @param limitMs after so long it ends automatically
  */
 export function useVoiceMessage(limitMs: number) {
   const me = useMe();

@@ -160,7 +160,7 @@ async function takes({ pool, recordings, jobs }: Patient): Promise<Checked> {
       const isOver = handedIn.has(id) || quietMs > GIVEN_UP_MS;
       const since = inWords(quietMs);
       findings.push({
-        words: `Nothing has come of ${purpose} ${id} for ${since}; ${many(bytes, 'byte')} are here${handedIn.has(id) ? ', and its sitting was handed in' : ''}.${isOver ? '' : ' Its device may still bring the rest; after a day it ends by itself.'}`,
+        words: `Nothing has come of ${purpose} ${id} for ${since}; ${many(bytes, 'byte')} are here${handedIn.has(id) ? ', and its sitting was handed in' : ''}.${isOver ? '' : ' Its device may still bring the rest; after a day it ends automatically.'}`,
         mend: !isOver
           ? null
           : async () => {

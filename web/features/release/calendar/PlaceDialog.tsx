@@ -175,7 +175,7 @@ export function PlaceDialog({
               ))}
             </ol>
             <Tick checked={plan.hidden} onChange={hidden => set({ hidden })}>
-              Shown by hand, not by themselves on their day
+              Shown by hand, not automatically on their day
             </Tick>
             {refusal && <Notice kind="trouble">{refusal.message}</Notice>}
             <div className="flex flex-wrap justify-end gap-3">

@@ -53,7 +53,7 @@ export function ItemBank({
   const found = searched(entries, search);
   const tags = [...new Set(entries.flatMap(e => e.item.tags.map(tagKey)))].sort();
   const languages = [...new Set(entries.flatMap(e => languagesOf(e.item)))].sort();
-  const look = (change: Partial<Search>) => setSearch(s => ({ ...s, ...change }));
+  const narrow = (change: Partial<Search>) => setSearch(s => ({ ...s, ...change }));
   const count = Object.keys(chosen).length;
   const close = () => {
     setOpen(false);
@@ -81,7 +81,7 @@ export function ItemBank({
                   {...ties}
                   type="search"
                   value={search.words}
-                  onChange={e => look({ words: e.target.value })}
+                  onChange={e => narrow({ words: e.target.value })}
                   placeholder="in the prompt, the hint, a turn or the title"
                   className={inputClass}
                 />
@@ -93,7 +93,7 @@ export function ItemBank({
                   {...ties}
                   className={inputClass}
                   value={search.kind ?? ''}
-                  onChange={e => look({ kind: (e.target.value || null) as ItemKind | null })}
+                  onChange={e => narrow({ kind: (e.target.value || null) as ItemKind | null })}
                 >
                   <option value="">every kind</option>
                   {Object.entries(KINDS).map(([k, name]) => (
@@ -111,7 +111,7 @@ export function ItemBank({
                     {...ties}
                     className={inputClass}
                     value={search.tag}
-                    onChange={e => look({ tag: e.target.value })}
+                    onChange={e => narrow({ tag: e.target.value })}
                   >
                     <option value="">any or none</option>
                     {tags.map(t => (
@@ -128,7 +128,7 @@ export function ItemBank({
                     {...ties}
                     className={inputClass}
                     value={search.language}
-                    onChange={e => look({ language: e.target.value })}
+                    onChange={e => narrow({ language: e.target.value })}
                   >
                     <option value="">any</option>
                     {languages.map(l => (

@@ -274,7 +274,7 @@ export function ItemEditor({
                   onChange={e => onChange({ startsBy: e.target.value as Item['startsBy'] })}
                 >
                   <option value="student">when the student says so</option>
-                  <option value="itself">by itself, after a beep</option>
+                  <option value="itself">automatically, after a beep</option>
                 </select>
               )}
             </Field>

@@ -87,7 +87,7 @@ export function ItemHelps({
           {words(
             'modelText',
             'Model answer',
-            'Nobody sees or hears it before it opens: after the hand-in or after the return, as set for the whole.',
+            'Nobody sees or hears it before it opens: after the hand-in or with the feedback, as set for the whole.',
           )}
           <VoiceSlot
             assessmentId={assessmentId}

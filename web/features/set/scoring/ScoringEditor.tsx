@@ -126,7 +126,7 @@ function ScaleEditor({
         <Button onClick={() => onChange({ scale: [...scale, { name: '', descriptor: '' }] })}>
           Add a level
         </Button>
-        <Button onClick={() => onChange({ scale: CEFR.map(l => ({ ...l })) })}>CEFR names anew</Button>
+        <Button onClick={() => onChange({ scale: CEFR.map(l => ({ ...l })) })}>CEFR names again</Button>
       </div>
     </div>
   );

@@ -82,7 +82,7 @@ export function WholeEditor({
           {content.sittingLimitMs !== null && (
             <Field
               label="Limit of the sitting"
-              hint="From the first sight of the items. When it is over, what was recorded is handed in by itself."
+              hint="From the first sight of the items. When it is over, what was recorded is handed in automatically."
               error={typing ?? fields['sittingLimitMs']}
             >
               {ties => (
@@ -137,7 +137,7 @@ export function WholeEditor({
                 value={content.modelOpens}
                 onChange={e => onChange({ modelOpens: e.target.value as AssessmentContent['modelOpens'] })}
               >
-                <option value="afterReturn">after the return</option>
+                <option value="afterReturn">with the feedback</option>
                 <option value="afterHandIn">after the hand-in</option>
                 <option value="atOnce">from the beginning, as a target</option>
               </select>
@@ -155,7 +155,7 @@ export function WholeEditor({
                 onChange={e => onChange({ evidenceOpens: e.target.value as EvidenceOpens })}
               >
                 <option value="never">never</option>
-                <option value="afterReturn">after the return</option>
+                <option value="afterReturn">with the feedback</option>
                 <option value="atOnce">as soon as they have recorded</option>
               </select>
             )}

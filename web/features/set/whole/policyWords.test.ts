@@ -21,7 +21,7 @@ describe('policies in plain words', () => {
     expect(policyInWords('takesAllowed', practice)).toBe('no limit');
     expect(policyInWords('prepareMs', exam)).toBe('2:00');
     expect(policyInWords('prepareMs', practice)).toBe('no time to prepare');
-    expect(policyInWords('startsBy', exam)).toBe('by itself');
+    expect(policyInWords('startsBy', exam)).toBe('automatically');
     expect(policyInWords('pauseAllowed', practice)).toBe('may pause');
   });
 });

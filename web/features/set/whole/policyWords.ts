@@ -7,7 +7,7 @@ export const POINT_WORDS: Record<StartingPoint, { name: string; says: string }> 
   homework: { name: 'Homework', says: 'A little time to prepare, two takes, points.' },
   exam: {
     name: 'Exam conditions',
-    says: 'The prompt once, time to prepare, then the answer begins by itself; one take, no pause.',
+    says: 'The prompt once, time to prepare, then the answer begins automatically; one take, no pause.',
   },
   placement: { name: 'Placement', says: 'One take, passing allowed, no numbers for the student.' },
 };
@@ -32,7 +32,7 @@ export function policyInWords<N extends PolicyName>(name: N, policies: ItemPolic
           ? 'one only'
           : String(policies.takesAllowed);
     case 'startsBy':
-      return policies.startsBy === 'itself' ? 'by itself' : 'by the student';
+      return policies.startsBy === 'itself' ? 'automatically' : 'by the student';
     case 'pauseAllowed':
       return policies.pauseAllowed ? 'may pause' : 'no pausing';
     case 'trimAllowed':

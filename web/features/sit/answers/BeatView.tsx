@@ -12,16 +12,16 @@ export function BeatView({ beat, positionMs }: { beat: Beat; positionMs: () => n
   });
   useEffect(() => {
     let frame = 0;
-    const look = () => {
+    const follow = () => {
       const ms = ask.current();
       const at = ms === null ? null : beatAt(beat, ms);
       // A render for each beat, not for each frame.
       setNow(before =>
         before?.number === at?.number ? before : at && { number: at.number, inBar: at.inBar },
       );
-      frame = requestAnimationFrame(look);
+      frame = requestAnimationFrame(follow);
     };
-    frame = requestAnimationFrame(look);
+    frame = requestAnimationFrame(follow);
     return () => cancelAnimationFrame(frame);
   }, [beat]);
   const left = now === null ? beat.countIn : beat.countIn - now.number;

@@ -44,7 +44,7 @@ export function OnMyPhone({
       </p>
       <p role="status">
         {opened
-          ? t('Your phone has it. What you record there appears here by itself.')
+          ? t('Your phone has it. What you record there appears here automatically.')
           : t('You need not sign in on the phone. The code is for this item alone and lasts 15 minutes.')}
       </p>
       <div className="flex flex-wrap justify-center gap-3">

@@ -341,7 +341,9 @@ export function SpokenAnswer({
           <div className="grid grid-cols-1 gap-4">
             <p>
               <span className="block text-lg">
-                {byItself ? t('Prepare. Recording begins by itself in') : t('Prepare. Then it is your turn:')}
+                {byItself
+                  ? t('Prepare. Recording begins automatically in')
+                  : t('Prepare. Then it is your turn:')}
               </span>
               <span className="tabular block text-6xl" data-testid="prepare-left">
                 {clock((state.remainingMs ?? 0) + 999)}

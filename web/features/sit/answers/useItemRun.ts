@@ -37,7 +37,7 @@ async function keepAwake(): Promise<() => void> {
 /** So long the last samples are under way from the gate to the recorder. */
 const FLUSH_MS = 200;
 
-/** What begins by itself is made ready so long before its time, that it begins on it. */
+/** What begins automatically is made ready so long before its time, that it begins on it. */
 const READY_MS = 400;
 
 /**
@@ -63,7 +63,7 @@ export function useItemRun({
   const [take, setTake] = useState<RunningTake | null>(null);
   const [starting, setStarting] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
-  /** True from the moment this page set a countdown going: only then does the answer begin by itself. */
+  /** True from the moment this page set a countdown going: only then does the answer begin automatically. */
   const live = useRef(false);
   const busy = useRef(false);
   const rehearsal = useRehearsal();
@@ -254,7 +254,7 @@ export function useItemRun({
     if (sounding.playing) silence();
   }, [silence, sounding.playing]);
 
-  // Prompt or countdown that this page began come to their end: the answer begins by itself, at that moment. The end
+  // Prompt or countdown that this page began come to their end: the answer begins automatically, at that moment. The end
   // of a streamed prompt is waited for, since nobody knows it before.
   const { phase, endsAtMs: phaseEndsAtMs } = state;
   const goesOn = item.startsBy === 'itself' && !take && microphone !== null;

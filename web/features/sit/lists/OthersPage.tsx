@@ -37,7 +37,7 @@ export function OthersPage() {
       <div>
         <p className="text-sm text-soft">
           <Link to="/" className="underline underline-offset-4">
-            {t('To do')}
+            {t('Now')}
           </Link>
         </p>
         <h1 dir="auto" className="text-2xl sm:text-3xl">

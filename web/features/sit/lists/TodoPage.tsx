@@ -69,7 +69,7 @@ function Entry({ entry }: { entry: TodoEntry }) {
             </ButtonLink>
             {entry.returnedSittingId && (
               <Link
-                to={`/returned/${entry.returnedSittingId}`}
+                to={`/feedback/${entry.returnedSittingId}`}
                 className="mt-2 block underline underline-offset-4"
               >
                 {t('Hear the feedback')}
@@ -77,7 +77,7 @@ function Entry({ entry }: { entry: TodoEntry }) {
             )}
           </>
         ) : entry.returnedSittingId ? (
-          <ButtonLink look={isAsked(entry) ? 'main' : 'plain'} to={`/returned/${entry.returnedSittingId}`}>
+          <ButtonLink look={isAsked(entry) ? 'main' : 'plain'} to={`/feedback/${entry.returnedSittingId}`}>
             {isAsked(entry) ? t('Answer the feedback') : t('Hear the feedback')}
           </ButtonLink>
         ) : entry.sittingId && entry.handedInAt ? (
@@ -87,7 +87,7 @@ function Entry({ entry }: { entry: TodoEntry }) {
         )}
         {entry.notesOfSittingId && (
           <Link
-            to={`/returned/${entry.notesOfSittingId}`}
+            to={`/feedback/${entry.notesOfSittingId}`}
             className="mt-2 block underline underline-offset-4"
           >
             {t('Hear your teacher’s notes')}
@@ -111,7 +111,7 @@ function Entry({ entry }: { entry: TodoEntry }) {
 /** A student's first page: what is to do, then what is done. */
 export function TodoPage() {
   const me = useMe();
-  useTitle(t('To do'));
+  useTitle(t('Now'));
   const { data, error, isLoading, refetch } = useTodoQuery(undefined, {
     // What opens or closes by the clock is nobody's change.
     pollingInterval: 60_000,
@@ -124,11 +124,11 @@ export function TodoPage() {
   return (
     <div className="grid grid-cols-1 gap-10">
       <section>
-        <h1 className="text-3xl">{t('To do')}</h1>
+        <h1 className="text-3xl">{t('Now')}</h1>
         <div className="mt-5">
           {todo.length === 0 ? (
             <Empty title={t('Nothing to record just now, {{name}}.', { name: me.displayName.split(' ')[0] })}>
-              {t('When your teacher releases something, it appears here by itself.')}
+              {t('When your teacher releases something, it appears here automatically.')}
             </Empty>
           ) : (
             <ul className="grid grid-cols-1 gap-px bg-line">

@@ -75,11 +75,11 @@ export async function inspect(
   if (sizeBytes === 0) return { ...bare, problem: 'empty' };
   const type = await fileTypeFromFile(path);
   const mediaType = type?.mime ?? null;
-  const found = await lookAs(path, mediaType, wanted, beside, mostMs);
+  const found = await inspectAs(path, mediaType, wanted, beside, mostMs);
   return { ...bare, mediaType, ...found };
 }
 
-async function lookAs(
+async function inspectAs(
   path: string,
   mime: string | null,
   wanted: Wanted,
@@ -93,7 +93,7 @@ async function lookAs(
     : { problem: may('sound') ? 'notAudio' : may('video') ? 'noVideo' : 'notWanted' };
   if (mime !== null && CONTAINERS.has(mime)) {
     if (!may('sound') && !may('video')) return other;
-    return lookAtSound(path, mime, accepts, beside, mostMs);
+    return inspectSound(path, mime, accepts, beside, mostMs);
   }
   if (isPicture(mime)) {
     if (!may('picture')) return other;
@@ -102,7 +102,7 @@ async function lookAs(
   }
   if (isPages(mime)) {
     if (!may('pages')) return other;
-    const found = await lookAtPages(path, mime!, beside);
+    const found = await inspectPages(path, mime!, beside);
     // What cannot be drawn here can still be handed in and opened by whoever has the means.
     return may('file') && found.problem && found.problem !== 'damaged' ? other : found;
   }
@@ -118,7 +118,7 @@ async function lookAs(
   return other;
 }
 
-async function lookAtSound(
+async function inspectSound(
   path: string,
   mime: string,
   accepts: readonly Medium[],
@@ -142,7 +142,7 @@ async function lookAtSound(
   return { problem: null, medium, measured };
 }
 
-async function lookAtPages(path: string, mime: string, beside: Beside | null): Promise<Found> {
+async function inspectPages(path: string, mime: string, beside: Beside | null): Promise<Found> {
   let pdf = path;
   if (isSlides(mime)) {
     if (!beside) return { problem: null, medium: 'pages' };

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { Ask, Reply } from '@ecoute/contract/answers';
+import type { Ask, Reply } from '@ecoute/contract/replies';
 import type { ListenView, ReturnedEntry, ReturnedView } from '@ecoute/contract/marking';
 import type { TodoEntry } from '@ecoute/contract/sittings';
 import { handInOne, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
