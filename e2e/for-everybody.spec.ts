@@ -173,7 +173,7 @@ for (const size of ['phone', 'desk'] as const)
     await page.goto('/');
     await page.getByRole('button', { name: /Leopold/ }).click();
     await page.getByRole('menuitemradio', { name: 'العربية' }).click();
-    await expect(page.getByRole('heading', { name: 'المطلوب' })).toBeVisible();
+    await expect(page.getByRole('heading', { name: 'الآن' })).toBeVisible();
     await fit(page, 'to do in Arabic');
     await page.getByRole('listitem').filter({ hasText: 'The harbour bell' }).getByRole('link').click();
     await expect(page.getByText('First read the passage aloud')).toBeVisible();

@@ -413,9 +413,9 @@ test('screens in the language of the assessment: Arabic from right to left, Wels
   await page.goto('/');
   await page.getByRole('button', { name: /Kamala/ }).click();
   await page.getByRole('menuitemradio', { name: '日本語' }).click();
-  await expect(page.getByRole('heading', { name: 'すること' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: '今' })).toBeVisible();
   await page.reload();
-  await expect(page.getByRole('heading', { name: 'すること' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: '今' })).toBeVisible();
   await first.close();
   await context.close();
 });
