@@ -107,20 +107,6 @@ await tobias.getByText('by student').click();
 await tobias.getByText('notes of the score played').waitFor({ timeout: 120_000 });
 await shot(tobias, 'listen-by-student-dark');
 
-const consort = await as('tobias');
-await consort.goto('/set');
-await consort.getByRole('link', { name: /Two scales/ }).click();
-await consort.getByRole('button', { name: /^2 “Lamplighter/ }).click();
-await consort
-  .getByRole('region', { name: /^Notation/ })
-  .locator('svg')
-  .first()
-  .waitFor();
-await consort.getByRole('region', { name: /^Notation/ }).evaluate(r => {
-  window.scrollTo(0, r.getBoundingClientRect().top + window.scrollY - 360);
-});
-await shot(consort, 'notation');
-
 const reader = await as('kamala', { phone: true });
 await reader
   .getByRole('link', { name: /Begin|Go on/ })
