@@ -8,7 +8,6 @@ import { createInterface } from 'node:readline';
 import { scratchFolder } from '../../server/testing/scratch.mjs';
 
 const SLOWEST = 20;
-const ROOMS = ['core', 'contract', 'server', 'web', 'demo'];
 const root = join(import.meta.dirname, '../..');
 const scratch = scratchFolder('ecoute-test-');
 const results = join(root, 'test-results');
@@ -95,11 +94,9 @@ function end(child) {
 }
 
 async function checks() {
-  // The native compiler: the one that lint needs is ten times slower.
-  const tsc = join(root, 'node_modules/typescript-native/bin/tsc');
   const types = async () => {
-    for (const project of ['core', '.', 'web']) await check('types', tsc, ['-p', project]);
-    await check('rooms', bin('depcruise'), ['--config', '.dependency-cruiser.mjs', ...ROOMS]);
+    await check('types', 'npm', ['run', '--silent', 'types']);
+    await check('rooms', 'npm', ['run', '--silent', 'rooms']);
     await check('weight', 'node', ['web/budget.mjs']);
     await check('format', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
   };

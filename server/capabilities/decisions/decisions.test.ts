@@ -142,7 +142,8 @@ describe('decisions about one student', () => {
     const { body } = await student.ask<{ id: string }>('POST', `/api/releases/${open.id}/sitting`);
     const take = await recordTake(student, body.id, open.itemId, tone(3));
     const note = { fromMs: 500, words: 'Louder, {name}.', revision: 0 };
-    await teacher.ask('PUT', `/api/takes/${take.recordingId}/notes/${randomUUID()}`, note);
+    const noteId = randomUUID();
+    await teacher.ask('PUT', `/api/takes/${take.recordingId}/notes/${noteId}`, note);
     const mine = () => student.ask<ReturnedView>('GET', `/api/sittings/${body.id}/returned`);
     expect((await mine()).status).toBe(404);
     const about = { kind: 'showNotes', reason: '', sittingId: body.id };
@@ -159,6 +160,9 @@ describe('decisions about one student', () => {
     const cut = { fromMs: 1_000, toMs: 2_500 };
     const trimmed = await student.ask('PUT', `/api/takes/${take.recordingId}/trim`, cut);
     expect(trimmed.body).toMatchObject({ code: 'hasNotes', message: expect.stringContaining('made notes') });
+    // What was taken away again stands in nobody's way.
+    await teacher.ask('POST', `/api/takes/${take.recordingId}/notes/${noteId}/removal`, { revision: 1 });
+    expect((await student.ask('PUT', `/api/takes/${take.recordingId}/trim`, cut)).status).toBe(200);
     await teacher.ask('POST', `${path}/${made!.id}/undo`);
     expect((await mine()).status).toBe(404);
     await student.ask('POST', `/api/sittings/${body.id}/hand-in`, { withGaps: false });

@@ -74,16 +74,17 @@ export class Returned {
     const sitting = await findSitting(this.pool, sittingId);
     const release = sitting && (await findRelease(this.pool, sitting.releaseId));
     // What is given back to be done again shows what is said of it, and no score.
-    const givenBack = sitting?.givenBackAt != null && !isReturned(sitting, Date.now());
-    const early = sitting != null && showsNotes(sitting, Date.now()) && !isReturned(sitting, Date.now());
-    if (!sitting || !release || !(isReturned(sitting, Date.now()) || early || before)) throw notFound();
+    const now = Date.now();
+    const givenBack = sitting?.givenBackAt != null && !isReturned(sitting, now);
+    const early = sitting != null && showsNotes(sitting, now) && !isReturned(sitting, now);
+    if (!sitting || !release || !(isReturned(sitting, now) || early || before)) throw notFound();
     if (!sitting.handedInAt && !early) throw notFound();
     const scoresHeld = release.scoresHeld || early;
     const markups = await markupsOf(this.pool, [sittingId]);
     const earlier = await earlierComments(this.pool, sittingId);
     const praise = await store.praiseOf(this.pool, [sittingId]);
     // What was written while names were hidden is filled in once they show.
-    const isHidden = before && release.namesHidden && !isReturned(sitting, Date.now());
+    const isHidden = before && release.namesHidden && !isReturned(sitting, now);
     const called = isHidden ? '…' : firstName(await studentName(this.pool, sittingId));
     const own = (words: string) => filledIn(words, { name: called, time: null });
     const asks = (await asksOf(this.pool, [sittingId])).map(askView);

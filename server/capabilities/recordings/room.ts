@@ -25,50 +25,45 @@ export class Room {
 
   /** @throws Trouble overQuota when a person, a guests' door or a release keeps as much as it may */
   async refuseWhenFull(db: Queryable, ownerId: string, releaseId: string | null): Promise<void> {
-    const { usedBytes, kind, doorId } = await this.keeper(db, ownerId);
-    if (isOver(usedBytes, this.quotas[kind]))
-      throw new Trouble(
-        'overQuota',
-        kind === 'teacher'
-          ? 'Your recordings and files fill the room that you have here. Ask an administrator for more.'
-          : 'Your recordings fill the room that you have here. This one stays on your device; tell your teacher.',
-      );
-    const { door, release } = this.quotas;
-    if (doorId && isOver(await this.sum(`door ${doorId}`, () => store.bytesOfDoor(db, doorId)), door))
-      throw new Trouble(
-        'overQuota',
-        'So much was recorded by guests of this link that there is no room. This one stays on your device; tell your teacher.',
-      );
-    if (
-      releaseId &&
-      isOver(await this.sum(`release ${releaseId}`, () => store.bytesOfRelease(db, releaseId)), release)
-    )
-      throw new Trouble(
-        'overQuota',
-        'So much was recorded for this assessment that there is no room. This one stays on your device; tell your teacher.',
-      );
+    for await (const { leftBytes, full } of this.limits(db, ownerId, releaseId))
+      if (leftBytes <= 0) throw new Trouble('overQuota', full);
   }
 
   /** Bytes that are left before `refuseWhenFull` refuses; null where nothing is limited. */
   async leftFor(ownerId: string, releaseId: string): Promise<number | null> {
-    const { usedBytes, kind, doorId } = await this.keeper(this.pool, ownerId);
+    let least: number | null = null;
+    for await (const { leftBytes } of this.limits(this.pool, ownerId, releaseId))
+      least = Math.max(0, Math.min(least ?? Infinity, leftBytes));
+    return least;
+  }
+
+  /** What limits somebody, the cheapest to find first: how much is left, and what is said when it is full. */
+  private async *limits(
+    db: Queryable,
+    ownerId: string,
+    releaseId: string | null,
+  ): AsyncGenerator<{ leftBytes: number; full: string }> {
+    const { usedBytes, kind, doorId } = await this.keeper(db, ownerId);
     const { door, release } = this.quotas;
-    const left = [
-      { quota: this.quotas[kind], bytes: usedBytes },
-      {
-        quota: release,
-        bytes: await this.sum(`release ${releaseId}`, () => store.bytesOfRelease(this.pool, releaseId)),
-      },
-      ...(doorId
-        ? [
-            {
-              quota: door,
-              bytes: await this.sum(`door ${doorId}`, () => store.bytesOfDoor(this.pool, doorId)),
-            },
-          ]
-        : []),
-    ].flatMap(({ quota, bytes }) => (quota > 0 ? [Math.max(0, quota - bytes)] : []));
-    return left.length > 0 ? Math.min(...left) : null;
+    if (this.quotas[kind] > 0)
+      yield {
+        leftBytes: this.quotas[kind] - usedBytes,
+        full:
+          kind === 'teacher'
+            ? 'Your recordings and files fill the room that you have here. Ask an administrator for more.'
+            : 'Your recordings fill the room that you have here. This one stays on your device; tell your teacher.',
+      };
+    if (doorId && door > 0)
+      yield {
+        leftBytes: door - (await this.sum(`door ${doorId}`, () => store.bytesOfDoor(db, doorId))),
+        full: 'So much was recorded by guests of this link that there is no room. This one stays on your device; tell your teacher.',
+      };
+    if (releaseId && release > 0)
+      yield {
+        leftBytes:
+          release - (await this.sum(`release ${releaseId}`, () => store.bytesOfRelease(db, releaseId))),
+        full: 'So much was recorded for this assessment that there is no room. This one stays on your device; tell your teacher.',
+      };
   }
 
   private async keeper(db: Queryable, personId: string) {
@@ -87,5 +82,3 @@ export class Room {
     return bytes;
   }
 }
-
-const isOver = (bytes: number, quota: number) => quota > 0 && bytes >= quota;

@@ -588,7 +588,7 @@ export async function finishedItems(db: Queryable, sittingIds: readonly string[]
   return new Set(found.map(f => `${f.sittingId} ${f.itemId}`));
 }
 
-/** Whether a teacher has begun to mark a sitting, or to make notes in it. */
+/** Whether a teacher has begun to mark a sitting, or to make notes in it, also where they took them away again. */
 export async function isBegunByTeacher(db: Queryable, sittingId: string): Promise<boolean> {
   const found = await row(
     db,
@@ -600,7 +600,10 @@ export async function isBegunByTeacher(db: Queryable, sittingId: string): Promis
   return found !== null;
 }
 
-/** Whether a teacher made notes on a take. */
+/** Whether notes of a teacher stand on a take; what was taken away again does not. */
 export async function hasNotes(db: Queryable, takeId: string): Promise<boolean> {
-  return (await row(db, 'SELECT 1 FROM notes WHERE take_id = :takeId LIMIT 1', { takeId })) !== null;
+  return (
+    (await row(db, 'SELECT 1 FROM notes WHERE take_id = :takeId AND in_force = 1 LIMIT 1', { takeId })) !==
+    null
+  );
 }
