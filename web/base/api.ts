@@ -1,11 +1,9 @@
 import { createApi, fetchBaseQuery, type BaseQueryFn } from '@reduxjs/toolkit/query/react';
 import type { TroubleBody } from '@ecoute/contract/trouble';
 import { learnClock } from './clock';
+import type { Refusal } from './refusal';
 
-export interface Refusal extends TroubleBody {
-  /** HTTP status; 0 when the server could not be reached. */
-  status: number;
-}
+export { refusalOf, type Refusal } from './refusal';
 
 const raw = fetchBaseQuery({ baseUrl: '/' });
 
@@ -67,10 +65,3 @@ export const api = createApi({
   refetchOnFocus: true,
   endpoints: () => ({}),
 });
-
-/** The refusal inside what a mutation threw, or null for anything else. */
-export function refusalOf(error: unknown): Refusal | null {
-  return error && typeof error === 'object' && 'code' in error && 'message' in error
-    ? (error as Refusal)
-    : null;
-}

@@ -5,6 +5,9 @@ export function pageOf(id: string | undefined): void {
   personId = id ?? '';
 }
 
+/** Whose this page is; empty before anybody signed in. */
+export const pagePerson = (): string => personId;
+
 /** A name in the device's own storage that is one person's. */
 export function ownKey(name: string): string {
   return `${name}@${personId}`;

@@ -5,6 +5,7 @@ import type { Lane } from '@ecoute/contract/marking';
 import type { Note } from '@ecoute/contract/notes';
 import { LIMITS } from '@ecoute/contract/limits';
 import { refusalOf } from '../../base/api';
+import { deviceShelf } from '../../base/kept/shelf';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Notice } from '../../parts/Notice';
@@ -14,7 +15,7 @@ import { trackOf } from '../../parts/player/PlayButton';
 import { player } from '../../parts/player/usePlayer';
 import { useRemoveNoteMutation, useSaveNoteMutation } from './endpoints';
 import { useSpokenNote } from './useSpokenNote';
-import { draftOf, keepDraft, untilHere, type NoteDraft } from './noteDrafts';
+import { untilHere, type NoteDraft } from './noteDraft';
 
 export interface LaneNotesHandle {
   /** Begins a note at the moment that is heard. */
@@ -41,7 +42,8 @@ export function LaneNotes({
   /** A spoken note is on its way: what is shown of the lanes is to be asked for anew. */
   onSpoken: () => void;
 }) {
-  const [draft, setDraft] = useState<NoteDraft | null>(() => draftOf(takeId));
+  const [shelf] = useState(() => deviceShelf<NoteDraft>(`ecoute-note-${takeId}`));
+  const [draft, setDraft] = useState(() => shelf.get()?.value ?? null);
   const [removed, setRemoved] = useState<Note | null>(null);
   const [save, saving] = useSaveNoteMutation();
   const [remove, removing] = useRemoveNoteMutation();
@@ -54,7 +56,7 @@ export function LaneNotes({
   };
   const change = (next: NoteDraft | null) => {
     setDraft(next);
-    keepDraft(takeId, next);
+    shelf.put(next && { value: next, revision: next.revision });
   };
   const spoken = useSpokenNote(takeId, onSpoken);
   /** Only who begins a note is taken to its field: a draft met on the way from lane to lane waits. */

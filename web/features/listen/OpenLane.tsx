@@ -5,9 +5,11 @@ import { filledIn, firstName, putBehind } from '@ecoute/core/feedback/comments';
 import { clock } from '@ecoute/core/timing/words';
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
 import { rubricScore, type Choice } from '@ecoute/core/scoring/scheme';
-import { carriedBy, type AssessmentContent, type Item } from '@ecoute/contract/assessments';
+import type { AssessmentContent, Item } from '@ecoute/contract/assessments';
+import { carriedBy } from '@ecoute/contract/assessment/points';
 import type { Lane } from '@ecoute/contract/marking';
 import { LIMITS } from '@ecoute/contract/limits';
+import type { KeptState } from '../../base/kept/kept';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { player } from '../../parts/player/usePlayer';
@@ -17,8 +19,19 @@ import { PraiseRow } from './bank/PraiseRow';
 import { RubricMarks } from '../../parts/RubricMarks';
 import { Reason } from './Reason';
 import { ScoreHistory } from './ScoreHistory';
-import { useMarking, type Finishing } from './useMarking';
+import type { Marking, MarkDraft } from './marking';
+import { useMarking } from './useMarking';
 import { WholeLevel } from './WholeLevel';
+
+const SAID: Record<KeptState, string> = {
+  still: 'C: comment bank. W: write here, Escape to leave',
+  changed: 'Kept on this device',
+  saving: 'Saving …',
+  saved: 'Saved',
+  away: 'Kept on this device; sent again automatically',
+  refused: 'Kept on this device',
+  conflict: 'Kept on this device',
+};
 
 export interface OpenLaneHandle {
   /** A digit key: points, done or not done, or the level of the criterion in turn. */
@@ -48,7 +61,7 @@ export function OpenLane({
   lanes: readonly Lane[];
   item: Item;
   /** Nothing is wrong with it here: on to the next, while it is stored. */
-  onFinished: (finishing: Finishing) => void;
+  onFinished: (marking: Marking, sent: Promise<boolean>) => void;
   handle: Ref<OpenLaneHandle>;
   /** Pins words to the moment that is heard, with the clip of a comment of the bank. */
   onPin: (words: string, commentId: string | null) => Promise<boolean>;
@@ -56,12 +69,11 @@ export function OpenLane({
 }) {
   const { kind, rubric } = content.scoring;
   const carries = carriedBy(content, item);
-  const { draft, change, problem, asked, state, finish } = useMarking(
-    releaseId,
-    lane,
+  const { marking, draft, problem, asked, state } = useMarking(releaseId, lane, {
     carries,
-    content.scoring,
-  );
+    scoring: content.scoring,
+  });
+  const change = (part: Partial<MarkDraft>) => marking.change(part);
   const said = (field: 'points' | 'reason') => (problem?.field === field ? problem.message : null);
   const reason = useRef<HTMLInputElement>(null);
   const [finding, setFinding] = useState(false);
@@ -69,10 +81,10 @@ export function OpenLane({
   const comment = useRef<HTMLTextAreaElement>(null);
   /** The criterion that the next digit is for: the first open one, or the one that Tab went to. */
   const turn = useRef<number | null>(null);
-  const choices = draft.choices ?? [];
+  const { choices } = draft;
   const done = () => {
-    const finishing = finish();
-    if (finishing) onFinished(finishing);
+    const sent = marking.finish();
+    if (sent) onFinished(marking, sent);
     else reason.current?.focus();
   };
 
@@ -226,18 +238,7 @@ export function OpenLane({
               (kind === 'none' ? 'Nothing is scored here.' : 'This item carries no points.')}
           </p>
         )}
-        <Field
-          label="Comment"
-          hint={
-            state === 'saving'
-              ? 'Saving …'
-              : state === 'kept'
-                ? 'Kept on this device'
-                : state === 'saved'
-                  ? 'Saved'
-                  : 'C: comment bank. W: write here, Escape to leave'
-          }
-        >
+        <Field label="Comment" hint={SAID[state]}>
           {ties => (
             <textarea
               {...ties}

@@ -1,43 +1,59 @@
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Lane } from '@ecoute/contract/marking';
+import type { Marking } from './marking';
 import { laneKey } from './order';
-import type { Finishing } from './useMarking';
 
 interface Unsent {
   key: string;
   name: string;
   message: string;
-  /** Sends it once more, as it was. */
-  again: () => Finishing['saved'];
+  marking: Marking;
 }
 
 /**
  * Answers that were finished and left before the server had them. Nobody waits for these; what did not arrive is said, goes
- * out again when the network is back, and is kept on the device until then.
+ * out again automatically, and is kept on the device until then.
  */
 export function useUnsent() {
   const [unsent, setUnsent] = useState<Unsent[]>([]);
-  const watch = useCallback((lane: Lane, { saved, again }: Finishing) => {
-    const key = laneKey(lane);
-    void saved.then(message => {
-      setUnsent(all => {
-        const others = all.filter(u => u.key !== key);
-        return message === null ? others : [...others, { key, name: lane.studentName, message, again }];
-      });
-    });
+  /** How to stop watching each of them. */
+  const watched = useRef(new Map<string, () => void>());
+  const stop = useCallback((key: string) => {
+    watched.current.get(key)?.();
+    watched.current.delete(key);
   }, []);
-  const again = useCallback(() => {
-    for (const one of unsent)
-      void one.again().then(message => {
-        if (message === null) setUnsent(all => all.filter(u => u.key !== one.key));
+  const watch = useCallback(
+    (lane: Lane, marking: Marking, sent: Promise<boolean>) => {
+      const key = laneKey(lane);
+      const say = () => {
+        const view = marking.kept.now();
+        if (view.state === 'saving' || view.state === 'changed') return;
+        const message = marking.problem(view)?.message;
+        setUnsent(all => {
+          const others = all.filter(u => u.key !== key);
+          return message === undefined
+            ? others
+            : [...others, { key, name: lane.studentName, message, marking }];
+        });
+        if (message === undefined) stop(key);
+      };
+      stop(key);
+      void sent.then(arrived => {
+        if (!arrived) watched.current.set(key, marking.kept.subscribe(say));
+        say();
       });
-  }, [unsent]);
+    },
+    [stop],
+  );
   useEffect(() => {
-    if (unsent.length === 0) return;
-    window.addEventListener('online', again);
-    return () => window.removeEventListener('online', again);
-  }, [unsent, again]);
-  const trouble = unsent[0] ?? null;
-  const forget = () => setUnsent(all => all.slice(1));
-  return { trouble, watch, again, forget };
+    const all = watched.current;
+    return () => all.forEach(end => end());
+  }, []);
+  const again = () => unsent.forEach(u => void u.marking.finish());
+  /** The first is being seen to: its own lane says what is wrong from here on. */
+  const forget = () => {
+    if (unsent[0]) stop(unsent[0].key);
+    setUnsent(all => all.slice(1));
+  };
+  return { trouble: unsent[0] ?? null, watch, again, forget };
 }

@@ -3,12 +3,9 @@ import { useCallback, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { pointsText } from '@ecoute/core/scoring/points';
 import { reachable } from '@ecoute/core/scoring/scheme';
-import {
-  carriedPoints,
-  releaseProblems,
-  type AssessmentContent,
-  type AssessmentDraft,
-} from '@ecoute/contract/assessments';
+import type { AssessmentContent, AssessmentDraft } from '@ecoute/contract/assessments';
+import { carriedPoints } from '@ecoute/contract/assessment/points';
+import { releaseProblems } from '@ecoute/contract/assessment/problems';
 import { useTitle } from '../../base/useTitle';
 import { Button, buttonClass } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
@@ -30,6 +27,7 @@ import {
   withSectionAt,
   withStartingPoint,
 } from './draft';
+import type { KeptState } from '../../base/kept/kept';
 import { Foresight } from './whole/Foresight';
 import { ItemBank } from './items/ItemBank';
 import { ItemEditor } from './items/ItemEditor';
@@ -41,24 +39,29 @@ import { ScoringEditor } from './scoring/ScoringEditor';
 import { StartingPoints } from './shelf/StartingPoints';
 import { WholeEditor } from './whole/WholeEditor';
 import { useAssessmentQuery } from './endpoints';
-import { useAutosave, type SaveState } from './useAutosave';
+import { useAutosave } from './useAutosave';
 
-const SAVED: Record<SaveState, string> = {
+const SAVED: Record<KeptState, string> = {
+  still: 'Everything is saved',
   saved: 'Everything is saved',
   changed: 'Saving in a moment …',
   saving: 'Saving …',
-  invalid: 'Not saved: a marked field needs mending',
-  offline: 'Kept on this device; saved when Ecoute answers again',
+  refused: 'Not saved: a marked field needs mending',
+  away: 'Kept on this device; saved when Ecoute answers again',
   conflict: 'Changed in two places',
 };
+
+const CHANGED_SINCE =
+  'This assessment was changed elsewhere after what this device kept. Look at both, then choose.';
 
 type Change = (content: AssessmentContent) => AssessmentContent;
 
 function Editor({ stored }: { stored: AssessmentDraft }) {
-  const { content, change, state, fields, refusal, settle, flush } = useAutosave(stored);
+  const { content, change, state, fields, refusal, theirs, settle, flush } = useAutosave(stored);
   const [open, setOpen] = useState<string | null>(content.items[0]?.id ?? null);
   /** The way back from the last large step; it takes back that step alone, not what was typed since. */
   const [undo, setUndo] = useState<{ words: string; back: Change } | null>(null);
+  const isStored = state === 'still' || state === 'saved';
   const navigate = useNavigate();
   useTitle(content.title || 'New assessment');
   const problems = releaseProblems(content);
@@ -93,7 +96,7 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
         <Link to="/set" className="text-soft underline underline-offset-4">
           Set
         </Link>
-        <span role="status" className={`text-sm ${state === 'saved' ? 'text-soft' : ''}`}>
+        <span role="status" className={`text-sm ${isStored ? 'text-soft' : ''}`}>
           {SAVED[state]}
         </span>
         <span className="ms-auto flex flex-wrap items-center gap-4">
@@ -104,9 +107,9 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
             className={buttonClass('quiet')}
             onClick={event => {
               // The package is made of what is stored.
-              if (state !== 'saved') event.preventDefault();
+              if (!isStored) event.preventDefault();
             }}
-            aria-disabled={state !== 'saved' || undefined}
+            aria-disabled={!isStored || undefined}
           >
             Package for colleagues
           </a>
@@ -124,7 +127,7 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
           reaches later releases only; nobody’s work changes.
         </p>
       )}
-      {state === 'conflict' && refusal && (
+      {state === 'conflict' && theirs && (
         <Notice
           kind="trouble"
           action={
@@ -136,15 +139,16 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
             </span>
           }
         >
-          {refusal.message}
+          {refusal?.message ?? CHANGED_SINCE}
           <ul className="mt-1 list-disc ps-6">
-            {unlike(content, (refusal.current as AssessmentDraft).content).map(line => (
+            {unlike(content, theirs).map(line => (
               <li key={line}>{line}</li>
             ))}
           </ul>
         </Notice>
       )}
-      {state === 'offline' && refusal && <Notice kind="offline">{refusal.message}</Notice>}
+      {state === 'away' && refusal && <Notice kind="offline">{refusal.message}</Notice>}
+      {state === 'refused' && refusal && !refusal.fields && <Notice kind="trouble">{refusal.message}</Notice>}
       <div className="grid gap-4 lg:grid-cols-2">
         <Field label="Title" error={fields['title']}>
           {ties => (

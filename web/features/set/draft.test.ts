@@ -4,9 +4,6 @@ import { check } from '@ecoute/contract/validation';
 import { AssessmentContent as Shape } from '@ecoute/contract/assessments';
 import {
   duplicated,
-  forgetLocally,
-  keepLocally,
-  keptLocally,
   moved,
   newItem,
   unlike,
@@ -178,39 +175,5 @@ describe('a draft', () => {
       'Only here: item 2.',
       'Only there: item 2 (“New”).',
     ]);
-  });
-
-  describe('on this device', () => {
-    const kept = new Map<string, string>();
-    let full = false;
-    beforeEach(() => {
-      kept.clear();
-      full = false;
-      const storage = {
-        getItem: (k: string) => kept.get(k) ?? null,
-        setItem: (k: string, v: string) => {
-          if (full) throw new Error('QuotaExceededError');
-          kept.set(k, v);
-        },
-        removeItem: (k: string) => void kept.delete(k),
-      };
-      Object.defineProperty(globalThis, 'localStorage', { value: storage, configurable: true });
-    });
-
-    it('is kept until it is forgotten, each by its own assessment', () => {
-      const draft = { revision: 3, content: content() };
-      keepLocally('a', draft);
-      expect(keptLocally('a')).toEqual(draft);
-      expect(keptLocally('b')).toBeNull();
-      forgetLocally('a');
-      expect(keptLocally('a')).toBeNull();
-    });
-
-    it('survives a full device and what is not a draft', () => {
-      full = true;
-      expect(() => keepLocally('a', { revision: 1, content: content() })).not.toThrow();
-      kept.set('ecoute-draft-a', '{half');
-      expect(keptLocally('a')).toBeNull();
-    });
   });
 });

@@ -1,9 +1,5 @@
-import {
-  hasPrompt,
-  type AssessmentContent,
-  type EvidenceOpens,
-  type Item,
-} from '@ecoute/contract/assessments';
+import type { AssessmentContent, EvidenceOpens, Item } from '@ecoute/contract/assessments';
+import { hasPrompt } from '@ecoute/contract/assessment/problems';
 import type { Scheme } from '@ecoute/core/scoring/scheme';
 import { taken } from './items/itemSearch';
 import { blankItem, SCHEME_OF } from '@ecoute/contract/blank';
@@ -204,32 +200,4 @@ export function unlike(here: AssessmentContent, stored: AssessmentContent): stri
   ];
   if (!same(rest(here), rest(stored))) lines.push('What holds for the whole sitting.');
   return lines;
-}
-
-export interface LocalDraft {
-  revision: number;
-  content: AssessmentContent;
-}
-
-const key = (id: string) => `ecoute-draft-${id}`;
-
-/** Keeps what is not stored on the server yet on this device: a crash or an empty battery costs nothing. */
-export function keepLocally(id: string, draft: LocalDraft): void {
-  try {
-    localStorage.setItem(key(id), JSON.stringify(draft));
-  } catch {
-    // A full device: the server's copy is the one that counts.
-  }
-}
-
-export function forgetLocally(id: string): void {
-  localStorage.removeItem(key(id));
-}
-
-export function keptLocally(id: string): LocalDraft | null {
-  try {
-    return JSON.parse(localStorage.getItem(key(id)) ?? 'null') as LocalDraft | null;
-  } catch {
-    return null;
-  }
 }

@@ -4,6 +4,7 @@ import { clock } from '@ecoute/core/timing/words';
 import type { Item } from '@ecoute/contract/assessments';
 import { isGap, type Receipt, type SittingView } from '@ecoute/contract/sittings';
 import { refusalOf } from '../../base/api';
+import { allKept } from '../../base/kept/useKept';
 import { serverNow } from '../../base/clock';
 import { Button, ButtonLink } from '../../parts/Button';
 import { Confirm } from '../../parts/Confirm';
@@ -110,8 +111,9 @@ export function HandInStage({
     if (rehearsal) return rehearsal.onHandIn();
     const wanted = { withGaps, ...(asTheyCame && { asTheyCame }) };
     setWish(wanted);
-    void handIn({ sittingId: sitting.id, ...wanted })
-      .unwrap()
+    // What was typed a moment ago goes first.
+    void allKept()
+      .then(() => handIn({ sittingId: sitting.id, ...wanted }).unwrap())
       .then(
         () => setWish(null),
         (failed: unknown) => {
@@ -134,7 +136,8 @@ export function HandInStage({
 
   useEffect(() => {
     if (!timeUp || onItsWay > 0 || rehearsal) return;
-    const go = () => void handIn({ sittingId: sitting.id, withGaps: true, asTheyCame: true });
+    const go = () =>
+      void allKept().then(() => handIn({ sittingId: sitting.id, withGaps: true, asTheyCame: true }));
     if (isUninitialized) go();
     // Refused for a moment (the server still looks at the last sound), or unheard: nobody has to ask again.
     else if (isError) {

@@ -6,7 +6,8 @@ import { isRecorded, isRun, promptMs, stripOf } from '@ecoute/core/timing/strip'
 import { clock } from '@ecoute/core/timing/words';
 import { lengthWords } from '../../parts/lengthWords';
 import { isNumbered } from '@ecoute/core/scoring/scheme';
-import { carriedBy, type Item } from '@ecoute/contract/assessments';
+import type { Item } from '@ecoute/contract/assessments';
+import { carriedBy } from '@ecoute/contract/assessment/points';
 import type { SittingView } from '@ecoute/contract/sittings';
 import { serverNow } from '../../base/clock';
 import { Button } from '../../parts/Button';

@@ -1,4 +1,5 @@
-import { filesOf, type AssessmentContent } from '@ecoute/contract/assessments';
+import type { AssessmentContent } from '@ecoute/contract/assessments';
+import { filesOf } from '@ecoute/contract/assessment/files';
 
 /** Fetches everything that a sitting sounds and shows, so that it goes on when the network is gone. */
 export async function fetchAhead(content: AssessmentContent): Promise<void> {

@@ -8,9 +8,9 @@ import type { Stimulus } from '@ecoute/contract/stimuli';
 import { Button } from '../../../parts/Button';
 import { DrawnOver } from '../../../parts/markup/DrawnOver';
 import type { Tool } from '../../../parts/markup/tool';
-import { Notice } from '../../../parts/Notice';
 import { FlatStimulus } from '../../../parts/markup/FlatStimulus';
 import { PassageRecord } from './PassageRecord';
+import { MarkupTrouble } from './MarkupTrouble';
 import { useMarkup } from './useMarkup';
 
 const KIND_WORDS: Partial<Record<Stimulus['kind'], string>> = {
@@ -65,14 +65,7 @@ function Draw({ lane, stimulus }: { lane: Lane; stimulus: Stimulus }) {
           <FlatStimulus stimulus={stimulus} />
         </DrawnOver>
       </div>
-      {markup.trouble && (
-        <Notice
-          kind="trouble"
-          action={markup.trouble.holding && <Button onClick={markup.keepMine}>Keep mine instead</Button>}
-        >
-          {markup.trouble.message}
-        </Notice>
-      )}
+      <MarkupTrouble trouble={markup.trouble} settle={markup.settle} />
     </div>
   );
 }

@@ -20,9 +20,9 @@ import { Button } from '../../../parts/Button';
 import { inputClass } from '../../../parts/Field';
 import { MarkedPassage, MISCUE_WORDS } from '../../../parts/markup/MarkedPassage';
 import { ReadingFigures } from '../../../parts/markup/ReadingFigures';
-import { Notice } from '../../../parts/Notice';
 import { playFrom, player, usePeaks } from '../../../parts/player/usePlayer';
 import { trackOf } from '../../../parts/player/PlayButton';
+import { MarkupTrouble } from './MarkupTrouble';
 import { useMarkup } from './useMarkup';
 
 type PassageTool = Miscue | 'last' | 'hear';
@@ -144,14 +144,7 @@ export function PassageRecord({ lane, stimulus }: { lane: Lane; stimulus: Stimul
           ))}
         </ul>
       )}
-      {markup.trouble && (
-        <Notice
-          kind="trouble"
-          action={markup.trouble.holding && <Button onClick={markup.keepMine}>Keep mine instead</Button>}
-        >
-          {markup.trouble.message}
-        </Notice>
-      )}
+      <MarkupTrouble trouble={markup.trouble} settle={markup.settle} />
     </div>
   );
 }

@@ -1,8 +1,9 @@
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import type { Drawing } from '@ecoute/core/feedback/drawing';
 import type { RunningRecord } from '@ecoute/core/feedback/runningRecord';
 import type { Markup, MarkupKind } from '@ecoute/contract/markups';
-import { refusalOf } from '../../../base/api';
+import { Kept } from '../../../base/kept/kept';
+import { useKept } from '../../../base/kept/useKept';
 import { useMarkupsQuery, useSaveMarkupMutation } from '../endpoints';
 
 interface Content {
@@ -11,90 +12,65 @@ interface Content {
 }
 
 const PAUSE_MS = 500;
+const MOST_UNDONE = 100;
 
 /**
- * A running record or a drawing while it is made: every change goes to the server after a moment, one at a time; where a
- * colleague changed it in between, both are kept until one is chosen.
+ * A running record or a drawing while it is made, kept and sent as `Kept` does; where a colleague changed it in between, both
+ * are there until one is chosen.
  */
 export function useMarkup<K extends MarkupKind>(
   at: { sittingId: string; itemId: string; targetId: string },
   kind: K,
 ) {
+  type Value = Content[K] | null;
   const { sittingId, itemId, targetId } = at;
   const { data } = useMarkupsQuery({ sittingId, itemId });
-  const stored = data?.find(m => m.targetId === targetId && m.kind === kind) ?? null;
-  const [own, setOwn] = useState<Content[K] | null>(null);
-  const [past, setPast] = useState<(Content[K] | null)[]>([]);
-  const [trouble, setTrouble] = useState<{ message: string; holding: Markup | null } | null>(null);
-  const [save, saving] = useSaveMarkupMutation();
-  const revision = useRef(0);
-  const latest = useRef<Content[K] | null>(null);
-  const isDirty = useRef(false);
-  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
-  const queue = useRef<Promise<unknown>>(Promise.resolve());
-  useEffect(() => {
-    if (!isDirty.current) revision.current = stored?.revision ?? 0;
-  }, [stored]);
-
-  const send = useCallback(() => {
-    clearTimeout(timer.current);
-    queue.current = queue.current.then(async () => {
-      const sent = latest.current;
-      try {
-        const kept = await save({
-          sittingId,
-          itemId,
-          targetId,
-          kind,
-          revision: revision.current,
-          [kind]: sent,
-        } as Parameters<typeof save>[0]).unwrap();
-        revision.current = kept?.revision ?? 0;
-        setTrouble(null);
-        if (latest.current === sent) isDirty.current = false;
-      } catch (error) {
-        const refusal = refusalOf(error);
-        setTrouble({
-          message: refusal?.message ?? 'Not saved. It is still here; change it to try again.',
-          holding: refusal?.code === 'stale' ? ((refusal.current as Markup | null) ?? null) : null,
-        });
-      }
-    });
-  }, [itemId, kind, save, sittingId, targetId]);
-
-  const shown = own ?? (stored?.[kind] as Content[K] | null | undefined) ?? null;
-  const put = (next: Content[K] | null) => {
-    latest.current = next;
-    isDirty.current = true;
-    setOwn(next);
-    clearTimeout(timer.current);
-    timer.current = setTimeout(send, PAUSE_MS);
-  };
-  const change = (next: Content[K]) => {
-    setPast([...past.slice(-100), shown]);
-    put(next);
-  };
-  const undo = () => {
-    if (past.length === 0) return;
-    setPast(past.slice(0, -1));
-    put(past.at(-1) ?? null);
-  };
-  const keepMine = () => {
-    revision.current = trouble?.holding?.revision ?? revision.current;
-    setTrouble(null);
-    send();
-  };
-  const last = useRef(send);
-  useEffect(() => {
-    last.current = send;
+  const [save] = useSaveMarkupMutation();
+  const [past, setPast] = useState<Value[]>([]);
+  const read = (markup: Markup | null | undefined) => ({
+    value: (markup?.[kind] ?? null) as Value,
+    revision: markup?.revision ?? 0,
   });
-  // Leaving the lane sends what is left.
-  useEffect(
-    () => () => {
-      clearTimeout(timer.current);
-      if (isDirty.current) last.current();
-    },
-    [],
+  const stored = data?.find(m => m.targetId === targetId && m.kind === kind);
+  const [{ value, state, refusal }, kept] = useKept<Value>(
+    `ecoute-${kind}-${sittingId}-${itemId}-${targetId}`,
+    shelf =>
+      new Kept({
+        stored: read(stored),
+        send: async (content, revision) => {
+          const wanted = { sittingId, itemId, targetId, kind, revision, [kind]: content };
+          const back = await save(wanted as Parameters<typeof save>[0]).unwrap();
+          return { value: content, revision: back?.revision ?? 0 };
+        },
+        theirs: ({ current }) => read(current as Markup | null),
+        shelf,
+        pauseMs: PAUSE_MS,
+      }),
   );
-  return { shown, change, undo, mayUndo: past.length > 0, trouble, keepMine, isSaving: saving.isLoading };
+  useEffect(() => {
+    if (stored) kept.offer({ value: stored[kind] as Value, revision: stored.revision });
+  }, [kept, kind, stored]);
+
+  return {
+    shown: value,
+    change: (next: Content[K]) => {
+      setPast([...past.slice(-MOST_UNDONE), value]);
+      kept.change(next);
+    },
+    undo: () => {
+      if (past.length === 0) return;
+      setPast(past.slice(0, -1));
+      kept.change(past.at(-1) ?? null);
+    },
+    mayUndo: past.length > 0,
+    trouble:
+      state === 'conflict'
+        ? (refusal?.message ?? 'A colleague has changed this meanwhile. Yours is still here.')
+        : state === 'refused' || state === 'away'
+          ? (refusal?.message ?? 'Not saved. It is still here and goes out again.')
+          : null,
+    /** Chooses one of two, where a colleague's is stored meanwhile. */
+    settle: state === 'conflict' ? (keep: 'here' | 'stored') => void kept.settle(keep) : null,
+    isSaving: state === 'saving',
+  };
 }

@@ -11,7 +11,8 @@ import {
   SCHEMES,
   type Scheme,
 } from '@ecoute/core/scoring/scheme';
-import { carriedPoints, type AssessmentContent, type Scoring } from '@ecoute/contract/assessments';
+import type { AssessmentContent, Scoring } from '@ecoute/contract/assessments';
+import { carriedPoints } from '@ecoute/contract/assessment/points';
 import { Button } from '../../../parts/Button';
 import { Field, inputClass } from '../../../parts/Field';
 import { Segments } from '../../../parts/Segments';

@@ -1,49 +1,55 @@
 import { RadioGroup } from 'radix-ui';
-import { useCallback, useEffect, useId, useRef, useState } from 'react';
+import { useEffect, useId } from 'react';
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
-import { carriedBy, type Item } from '@ecoute/contract/assessments';
+import type { Item } from '@ecoute/contract/assessments';
+import { carriedBy } from '@ecoute/contract/assessment/points';
 import { LIMITS } from '@ecoute/contract/limits';
 import type { Judgement } from '@ecoute/contract/judgements';
 import type { SittingView } from '@ecoute/contract/sittings';
 import { Field, inputClass } from '../../../parts/Field';
 import { RubricMarks } from '../../../parts/RubricMarks';
+import { Kept } from '../../../base/kept/kept';
+import { useKept } from '../../../base/kept/useKept';
 import { useJudgeMutation } from '../endpoints';
 import { isSaid, NONE } from './judging';
 import { useRehearsal } from '../rehearsal/rehearsal';
 import { t } from '../../../base/i18n';
 
 const PAUSE_MS = 600;
-const RETRY_MS = 4_000;
 
 function useJudgement(sitting: SittingView, key: string) {
   const rehearsal = useRehearsal();
-  const [judgement, setJudgement] = useState(sitting.judgements[key] ?? NONE);
   const [judge] = useJudgeMutation();
-  const [told, setTold] = useState<string | null>(null);
-  const latest = useRef(judgement);
-  const sent = useRef(judgement);
-  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
-  const send = useCallback(async () => {
-    clearTimeout(timer.current);
-    const now = latest.current;
-    if (rehearsal || now === sent.current) return;
-    try {
-      await judge({ sittingId: sitting.id, itemId: key, judgement: now }).unwrap();
-      sent.current = now;
-      setTold(t('Saved'));
-    } catch {
-      setTold(t('Saved when Ecoute answers again'));
-      timer.current = setTimeout(() => void send(), RETRY_MS);
-    }
-  }, [judge, key, rehearsal, sitting.id]);
-  useEffect(() => () => void send(), [send]);
-  const change = (part: Partial<Judgement>) => {
-    latest.current = { ...latest.current, ...part };
-    setJudgement(latest.current);
-    clearTimeout(timer.current);
-    timer.current = setTimeout(() => void send(), PAUSE_MS);
+  const [{ value, state, refusal }, kept] = useKept<Judgement>(
+    rehearsal ? null : `ecoute-judgement-${sitting.id}-${key}`,
+    shelf =>
+      new Kept({
+        // The last word counts, whichever device it was said on: there are no revisions.
+        stored: { value: sitting.judgements[key] ?? NONE, revision: 0 },
+        send: async judgement => {
+          if (!rehearsal) await judge({ sittingId: sitting.id, itemId: key, judgement }).unwrap();
+          return { value: judgement, revision: 0 };
+        },
+        theirs: () => null,
+        shelf,
+        pauseMs: PAUSE_MS,
+      }),
+  );
+  const said = {
+    still: null,
+    changed: null,
+    saving: null,
+    saved: rehearsal ? null : t('Saved'),
+    away: t('Saved when Ecoute answers again'),
+    refused: null,
+    conflict: null,
+  }[state];
+  return {
+    judgement: value,
+    change: (part: Partial<Judgement>) => kept.change({ ...kept.now().value, ...part }),
+    said,
+    refused: state === 'refused' && refusal ? t(refusal.message) : null,
   };
-  return { judgement, change, told };
 }
 
 function Choices({
@@ -90,7 +96,7 @@ export function SelfJudgement({
   /** Told when something is said for the first time. */
   onSaid?: () => void;
 }) {
-  const { judgement, change, told } = useJudgement(sitting, item?.id ?? sitting.id);
+  const { judgement, change, said: saved, refused } = useJudgement(sitting, item?.id ?? sitting.id);
   const { scoring } = sitting.content;
   const said = isSaid(judgement);
   useEffect(() => {
@@ -164,7 +170,8 @@ export function SelfJudgement({
       )}
       <Field
         label={t('In your own words')}
-        hint={told ?? t('What went well, what you would do again differently.')}
+        error={refused}
+        hint={saved ?? t('What went well, what you would do again differently.')}
       >
         {ties => (
           <textarea

@@ -4,7 +4,8 @@ import { arranged, extended, HALF_AGAIN, ORDINARY, type Arrangement } from '@eco
 import { takeLengthMs } from '@ecoute/core/timing/conversation';
 import { orderOf } from '@ecoute/core/timing/order';
 import { isRun } from '@ecoute/core/timing/strip';
-import { forStudents, withoutModels, type AssessmentContent } from '@ecoute/contract/assessments';
+import type { AssessmentContent } from '@ecoute/contract/assessments';
+import { forStudents, withoutModels } from '@ecoute/contract/assessment/forStudents';
 import type { SittingView } from '@ecoute/contract/sittings';
 import { useTitle } from '../../../base/useTitle';
 import { Button, ButtonLink } from '../../../parts/Button';

@@ -1,4 +1,4 @@
-import { untilHere, type NoteDraft } from './noteDrafts';
+import { untilHere, type NoteDraft } from './noteDraft';
 
 const draft: NoteDraft = { id: 'n', fromMs: 4_000, toMs: null, words: 'here', revision: 0 };
 
