@@ -116,10 +116,10 @@ test('a running record by clicks while it plays, its figures reckoned by hand, a
     await expect(figures.getByText(words, { exact: true })).toBeVisible();
   await expect(figures.getByText(/words correct a minute/)).toHaveText(/^4[0-2] words/);
   await page.getByRole('button', { name: 'Draw on the passage' }).click();
-  const canvas = page.locator('.konvajs-content canvas').first();
-  await canvas.scrollIntoViewIfNeeded();
-  await canvas.evaluate(e => e.scrollIntoView({ block: 'center' }));
-  const box = (await canvas.boundingBox())!;
+  const sheet = page.locator('svg[data-drawing]').first();
+  await sheet.scrollIntoViewIfNeeded();
+  await sheet.evaluate(e => e.scrollIntoView({ block: 'center' }));
+  const box = (await sheet.boundingBox())!;
   await page.mouse.move(box.x + 40, box.y + 40);
   await page.mouse.down();
   await page.mouse.move(box.x + 160, box.y + 60, { steps: 5 });
@@ -226,7 +226,7 @@ test('the comment bank by keyboard; a sitting given back with the reason, undone
     topics: [{ name: 'Journeys', comments: [{ words: 'Quoth {name}: nevermore at {time}.', link: '' }] }],
   });
   const id = await released(page, 'Given back', [spoken]);
-  const { page: student, context: other } = await signIn(browser, 'hamish', 'phone');
+  const { page: student, context: other } = await signIn(browser, 'hamish', 'phone', { opens: false });
   await handInTones(student, id);
   await openLanes(page, id);
   await page.keyboard.press('c');

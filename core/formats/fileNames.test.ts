@@ -12,6 +12,9 @@ describe('names of files', () => {
   it('lead out of no folder, hide nothing, and are never empty', () => {
     expect(fileNameOf(['../../etc/passwd'], 'm4a', '..')).toBe('student/etc passwd.m4a');
     expect(fileNameOf(['..', ' '], 'm4a')).toBe('recording.m4a');
+    // Names that belong to devices elsewhere; those that only begin so stay.
+    expect(fileNameOf(['Con', 'item 1'], 'm4a', 'Con')).toBe('Con_/Con_ - item 1.m4a');
+    expect(fileNameOf(['nul.x'], 'm4a', 'Conrad')).toBe('Conrad/nul_.x.m4a');
     expect(fileNameOf(['a\u202egpj.exe: "x"|'], 'm4a')).toBe('a gpj.exe x.m4a');
   });
 

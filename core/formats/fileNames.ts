@@ -3,6 +3,8 @@
 /** What some system does not take in a name, and what would lead out of a folder. */
 // eslint-disable-next-line no-control-regex -- these are what is meant
 const FORBIDDEN = /[\u0000-\u001f\u007f<>:"/\\|?*\u200e\u200f\u202a-\u202e\u2066-\u2069]/g;
+/** Names that one widespread system keeps for its own devices, with whatever ending. */
+const DEVICES = /^(con|prn|aux|nul|com[0-9]|lpt[0-9])(?=$|\.)/i;
 const LONGEST_PART = 60;
 
 function part(text: string): string {
@@ -16,7 +18,8 @@ function part(text: string): string {
   return [...clean]
     .slice(0, LONGEST_PART)
     .join('')
-    .replace(/[. ]+$/, '');
+    .replace(/[. ]+$/, '')
+    .replace(DEVICES, '$1_');
 }
 
 /**

@@ -30,7 +30,7 @@ describe('laying out text of any script', () => {
 
   it('sets words from the right where the text runs so, with what runs otherwise in its own order', () => {
     const [line] = linesOf('אב גד one two הו', 500, measure, 5);
-    const at = placed(line!, 'rtl', 500, 5);
+    const at = placed(line!, 'rtl', 500, 5, measure);
     const x = Object.fromEntries(at.map(p => [p.text, p.x]));
     expect(x['אב']).toBe(480);
     expect(x['גד']! < x['אב']!).toBe(true);
@@ -38,9 +38,23 @@ describe('laying out text of any script', () => {
     expect(x['one']! < x['two']!).toBe(true);
     expect(x['הו']! < x['one']!).toBe(true);
     const [ltr] = linesOf('a b', 500, measure, 5);
-    expect(placed(ltr!, 'ltr', 500, 5)).toEqual([
+    expect(placed(ltr!, 'ltr', 500, 5, measure)).toEqual([
       { text: 'a', x: 0 },
       { text: 'b', x: 15 },
     ]);
+  });
+
+  it('keeps numbers with the words they stand among, and brackets around what they hold', () => {
+    const order = (text: string) => {
+      const [line] = linesOf(text, 900, measure, 5);
+      const set = placed(line!, 'rtl', 900, 5, measure);
+      expect([...set].sort((a, b) => a.x - b.x)).toEqual(set);
+      return set
+        .map((p, i) => (i > 0 && p.x > set[i - 1]!.x + measure(set[i - 1]!.text) ? ' ' : '') + p.text)
+        .join('');
+    };
+    expect(order('אב page 3 of 4 גד')).toBe('גד page 3 of 4 אב');
+    expect(order('אב (one two) גד')).toBe('גד (one two) אב');
+    expect(order('אב 12 34 גד')).toBe('גד 34 12 אב');
   });
 });

@@ -1,4 +1,7 @@
 /** Which way a text runs, and how a line of it is laid out. */
+import bidiFactory from 'bidi-js';
+
+const bidi = bidiFactory();
 
 const RTL = /[\p{Script=Arabic}\p{Script=Hebrew}\p{Script=Syriac}\p{Script=Thaana}]/u;
 const LETTER = /\p{L}/u;
@@ -60,31 +63,72 @@ export function linesOf(
   return lines;
 }
 
+interface Piece {
+  text: string;
+  /** Where it begins and ends among all letters and spaces of the line, as they are seen from the left. */
+  from: number;
+  to: number;
+}
+
+/** Text as it stands on paper where it runs from right to left and no letter of a script says so itself: brackets and such. */
+function turned(text: string): string {
+  return [...text]
+    .reverse()
+    .map(sign => bidi.getMirroredCharacter(sign) ?? sign)
+    .join('');
+}
+
+/** The words of a line, cut where the direction changes within one, from the left as they are seen. */
+function piecesOf(line: readonly WordOnLine[], direction: 'ltr' | 'rtl'): Piece[] {
+  let text = '';
+  const begins = line.map((word, i) => {
+    if (i > 0 && word.spaced) text += ' ';
+    const at = text.length;
+    text += word.text;
+    return at;
+  });
+  const embedding = bidi.getEmbeddingLevels(text, direction);
+  const { levels } = embedding;
+  const seen: number[] = [];
+  bidi.getReorderedIndices(text, embedding).forEach((at, place) => (seen[at] = place));
+  const pieces = line.flatMap((word, i) => {
+    const own: Piece[] = [];
+    const end = begins[i]! + word.text.length;
+    for (let from = begins[i]!, to = from; from < end; from = to) {
+      while (to < end && levels[to] === levels[from]) to += 1;
+      const cut = text.slice(from, to);
+      const isTurned = levels[from]! % 2 === 1 && !RTL.test(cut);
+      const places = seen.slice(from, to);
+      const at = Math.min(...places);
+      own.push({ text: isTurned ? turned(cut) : cut, from: at, to: at + places.length });
+    }
+    return own;
+  });
+  return pieces.sort((a, b) => a.from - b.from);
+}
+
 /**
- * Where the words of a line stand, from the left. In a line that runs from right to left the words do; stretches of the
- * other direction keep their own order within it (a plain form of the Unicode bidirectional algorithm: words, no nesting).
+ * Where the words of a line stand, from the left, by the Unicode Bidirectional Algorithm (UAX 9, `bidi-js`). A line that runs
+ * from right to left begins at the right.
+ * @param width of the whole line; `space` between words; `measure` of a text: all in the same unit
  */
 export function placed(
   line: readonly WordOnLine[],
   direction: 'ltr' | 'rtl',
   width: number,
   space: number,
+  measure: (text: string) => number,
 ): { text: string; x: number }[] {
-  const against = (word: WordOnLine) => LETTER.test(word.text) && baseDirection(word.text) !== direction;
-  const order: WordOnLine[] = [];
-  for (let i = 0; i < line.length;) {
-    let j = i;
-    while (j < line.length && against(line[j]!)) j++;
-    if (j > i) order.push(...line.slice(i, j).reverse());
-    else order.push(line[j++]!);
-    i = Math.max(j, i + 1);
-  }
   let x = 0;
-  const out = order.map((word, i) => {
-    if (i > 0 && word.spaced) x += space;
+  let end = 0;
+  const out = piecesOf(line, direction).map(({ text, from, to }) => {
+    // What is not a piece is the space between two.
+    if (from > end) x += space;
     const at = x;
-    x += word.width;
-    return { text: word.text, at, width: word.width };
+    x += measure(text);
+    end = to;
+    return { text, x: at };
   });
-  return out.map(({ text, at, width: w }) => ({ text, x: direction === 'ltr' ? at : width - at - w }));
+  const from = direction === 'ltr' ? 0 : width - x;
+  return out.map(word => ({ ...word, x: word.x + from }));
 }

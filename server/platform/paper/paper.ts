@@ -57,11 +57,12 @@ export class Paper {
   /** Writes text from here down. */
   text(text: string, { size = 11, weight = 400, color = INK, x = 0, width = WIDE - x }: Style = {}): void {
     const space = size * 0.27;
-    const lines = linesOf(text, width, word => this.widthOf(word, size, weight), space);
+    const measure = (word: string) => this.widthOf(word, size, weight);
+    const lines = linesOf(text, width, measure, space);
     const direction = baseDirection(text);
     for (const line of lines) {
       this.room(size * 1.4);
-      for (const word of placed(line, direction, width, space)) {
+      for (const word of placed(line, direction, width, space, measure)) {
         let at = MARGIN + x + word.x;
         for (const run of runsOf(word.text, weight)) {
           this.doc.font(run.font).fontSize(size).fillColor(color);

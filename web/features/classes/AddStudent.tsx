@@ -1,12 +1,11 @@
-import { classValidatorResolver } from '@hookform/resolvers/class-validator';
 import { useState } from 'react';
-import { useForm } from 'react-hook-form';
 import { Link } from 'react-router';
 import { NewStudent } from '@ecoute/contract/classes';
 import { refusalOf } from '../../base/api';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Notice } from '../../parts/Notice';
+import { useFields } from '../../parts/useFields';
 import { useAddMemberMutation, useAddStudentMutation } from './endpoints';
 
 /** One student more: somebody new, or somebody who has a sign-in from another class. */
@@ -15,13 +14,10 @@ export function AddStudent({ classId, teaches }: { classId: string; teaches: boo
   const [addKnown, addedKnown] = useAddMemberMutation();
   const [isKnown, setKnown] = useState(false);
   const [signInName, setSignInName] = useState('');
-  const { register, handleSubmit, formState, reset } = useForm<NewStudent>({
-    resolver: classValidatorResolver(NewStudent),
-    defaultValues: { displayName: '', signInName: '', email: '' },
-  });
+  const form = useFields(NewStudent, { displayName: '', signInName: '', email: '' });
   const refusal = refusalOf(added.error);
   const known = refusalOf(addedKnown.error);
-  const problem = (name: keyof NewStudent) => formState.errors[name]?.message ?? refusal?.fields?.[name];
+  const problem = (name: keyof typeof form.values) => form.wrong[name] ?? refusal?.fields?.[name];
   return (
     <section className="grid content-start gap-4 border-t-4 border-ink bg-sheet p-5">
       <h2 className="text-xl">Add a student</h2>
@@ -56,21 +52,19 @@ export function AddStudent({ classId, teaches }: { classId: string; teaches: boo
       ) : (
         <form
           className="grid gap-4"
-          onSubmit={handleSubmit(values =>
-            add({ classId, ...values })
-              .unwrap()
-              .then(
-                () => reset(),
-                () => undefined,
-              ),
+          onSubmit={form.submit(
+            values =>
+              void add({ classId, ...values })
+                .unwrap()
+                .then(form.reset, () => undefined),
           )}
           noValidate
         >
           <Field label="Name" error={problem('displayName')}>
-            {ties => <input {...ties} {...register('displayName')} className={inputClass} />}
+            {ties => <input {...ties} {...form.field('displayName')} className={inputClass} />}
           </Field>
           <Field label="Mail address (optional)" error={problem('email')}>
-            {ties => <input {...ties} {...register('email')} type="email" className={inputClass} />}
+            {ties => <input {...ties} {...form.field('email')} type="email" className={inputClass} />}
           </Field>
           <Field
             label="Sign-in name (optional)"
@@ -78,7 +72,7 @@ export function AddStudent({ classId, teaches }: { classId: string; teaches: boo
             error={problem('signInName')}
           >
             {ties => (
-              <input {...ties} {...register('signInName')} autoCapitalize="none" className={inputClass} />
+              <input {...ties} {...form.field('signInName')} autoCapitalize="none" className={inputClass} />
             )}
           </Field>
           {refusal && !refusal.fields && <Notice kind="trouble">{refusal.message}</Notice>}

@@ -1,5 +1,3 @@
-import { classValidatorResolver } from '@hookform/resolvers/class-validator';
-import { useForm } from 'react-hook-form';
 import { Link, useNavigate } from 'react-router';
 import { NewClass } from '@ecoute/contract/classes';
 import { refusalOf } from '../../base/api';
@@ -9,6 +7,7 @@ import { Empty } from '../../parts/Empty';
 import { Field, inputClass } from '../../parts/Field';
 import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
+import { useFields } from '../../parts/useFields';
 import { useClassesQuery, useMakeClassMutation } from './endpoints';
 
 export function ClassesPage() {
@@ -16,10 +15,7 @@ export function ClassesPage() {
   const { data, error, isLoading, refetch } = useClassesQuery();
   const [make, made] = useMakeClassMutation();
   const navigate = useNavigate();
-  const { register, handleSubmit, formState } = useForm<NewClass>({
-    resolver: classValidatorResolver(NewClass),
-    defaultValues: { name: '', subject: 'language' },
-  });
+  const form = useFields(NewClass, { name: '', subject: 'language' });
   const refusal = refusalOf(made.error);
   return (
     <div className="grid gap-8 lg:grid-cols-[minmax(0,1fr)_22rem]">
@@ -64,23 +60,24 @@ export function ClassesPage() {
       </section>
       <form
         className="grid content-start gap-4 border-t-4 border-ink bg-sheet p-5"
-        onSubmit={handleSubmit(values =>
-          make(values)
-            .unwrap()
-            .then(
-              c => navigate(`/classes/${c.id}`),
-              () => undefined,
-            ),
+        onSubmit={form.submit(
+          values =>
+            void make(values)
+              .unwrap()
+              .then(
+                c => navigate(`/classes/${c.id}`),
+                () => undefined,
+              ),
         )}
         noValidate
       >
         <h2 className="text-xl">A new class</h2>
-        <Field label="Name" error={formState.errors.name?.message ?? refusal?.fields?.name}>
-          {ties => <input {...ties} {...register('name')} className={inputClass} />}
+        <Field label="Name" error={form.wrong.name ?? refusal?.fields?.name}>
+          {ties => <input {...ties} {...form.field('name')} className={inputClass} />}
         </Field>
         <Field label="Subject" hint="For music, recordings are kept free of the browser’s speech processing.">
           {ties => (
-            <select {...ties} {...register('subject')} className={inputClass}>
+            <select {...ties} {...form.field('subject')} className={inputClass}>
               <option value="language">Language</option>
               <option value="music">Music</option>
             </select>

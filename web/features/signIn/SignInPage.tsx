@@ -1,12 +1,11 @@
-import { classValidatorResolver } from '@hookform/resolvers/class-validator';
 import { useState } from 'react';
-import { useForm } from 'react-hook-form';
 import { Link, Navigate, useLocation, useNavigate } from 'react-router';
 import { FirstTeacher, SignIn } from '@ecoute/contract/people';
 import { refusalOf } from '../../base/api';
 import { useTitle } from '../../base/useTitle';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
+import { useFields } from '../../parts/useFields';
 import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
 import { SmallStrip, StripLegend } from '../../parts/strip/Strip';
@@ -30,49 +29,45 @@ const EXAMPLE = [3_000, 5_000, 4_000].map((promptDurationMs, i) => ({
 
 function SignInForm({ onDone }: { onDone: () => void }) {
   const [signIn, { error, isLoading }] = useSignInMutation();
-  const { register, handleSubmit, formState, getValues, setError } = useForm<SignIn>({
-    resolver: classValidatorResolver(SignIn),
-  });
+  const form = useFields(SignIn, { signInName: '', password: '' });
   const refusal = refusalOf(error);
   const session = useSessionQuery();
   const [forget, forgetting] = useForgottenPasswordMutation();
   const [named, setNamed] = useState('');
   const askForCode = async () => {
-    const signInName = getValues('signInName')?.trim() ?? '';
-    if (!signInName) {
-      setError('signInName', { message: 'Type your sign-in name first.' });
-      return;
-    }
+    const signInName = form.values.signInName.trim();
+    if (!signInName) return form.say('signInName', 'Type your sign-in name first.');
     setNamed(signInName);
     await forget(signInName);
   };
   return (
     <form
       className="grid grid-cols-1 gap-5"
-      onSubmit={handleSubmit(values =>
-        signIn(values)
-          .unwrap()
-          .then(onDone, () => undefined),
+      onSubmit={form.submit(
+        values =>
+          void signIn(values)
+            .unwrap()
+            .then(onDone, () => undefined),
       )}
       noValidate
     >
       <h1 className="text-2xl">Sign in</h1>
-      <Field label="Sign-in name" error={formState.errors.signInName?.message}>
+      <Field label="Sign-in name" error={form.wrong.signInName}>
         {ties => (
           <input
             {...ties}
-            {...register('signInName')}
+            {...form.field('signInName')}
             autoComplete="username"
             autoCapitalize="none"
             className={inputClass}
           />
         )}
       </Field>
-      <Field label="Password" error={formState.errors.password?.message}>
+      <Field label="Password" error={form.wrong.password}>
         {ties => (
           <input
             {...ties}
-            {...register('password')}
+            {...form.field('password')}
             type="password"
             autoComplete="current-password"
             className={inputClass}
@@ -116,18 +111,17 @@ function SignInForm({ onDone }: { onDone: () => void }) {
 
 function FirstTeacherForm({ onDone }: { onDone: () => void }) {
   const [make, { error, isLoading }] = useFirstTeacherMutation();
-  const { register, handleSubmit, formState } = useForm<FirstTeacher>({
-    resolver: classValidatorResolver(FirstTeacher),
-  });
+  const form = useFields(FirstTeacher, { displayName: '', signInName: '', password: '' });
   const refusal = refusalOf(error);
-  const problem = (name: keyof FirstTeacher) => formState.errors[name]?.message ?? refusal?.fields?.[name];
+  const problem = (name: keyof FirstTeacher) => form.wrong[name] ?? refusal?.fields?.[name];
   return (
     <form
       className="grid grid-cols-1 gap-5"
-      onSubmit={handleSubmit(values =>
-        make(values)
-          .unwrap()
-          .then(onDone, () => undefined),
+      onSubmit={form.submit(
+        values =>
+          void make(values)
+            .unwrap()
+            .then(onDone, () => undefined),
       )}
       noValidate
     >
@@ -136,13 +130,15 @@ function FirstTeacherForm({ onDone }: { onDone: () => void }) {
         <p className="mt-1 text-soft">Make the first teacher; you add classes and students next.</p>
       </div>
       <Field label="Your name" hint="As your students will see it." error={problem('displayName')}>
-        {ties => <input {...ties} {...register('displayName')} autoComplete="name" className={inputClass} />}
+        {ties => (
+          <input {...ties} {...form.field('displayName')} autoComplete="name" className={inputClass} />
+        )}
       </Field>
       <Field label="Sign-in name" hint="For example your mail address." error={problem('signInName')}>
         {ties => (
           <input
             {...ties}
-            {...register('signInName')}
+            {...form.field('signInName')}
             autoComplete="username"
             autoCapitalize="none"
             className={inputClass}
@@ -153,7 +149,7 @@ function FirstTeacherForm({ onDone }: { onDone: () => void }) {
         {ties => (
           <input
             {...ties}
-            {...register('password')}
+            {...form.field('password')}
             type="password"
             autoComplete="new-password"
             className={inputClass}

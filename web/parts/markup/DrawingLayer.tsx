@@ -1,6 +1,4 @@
-import type Konva from 'konva';
-import { useRef, useState } from 'react';
-import { Layer, Line, Stage, Text } from 'react-konva';
+import { useRef, useState, type PointerEvent } from 'react';
 import { DRAWING_WIDTH, simplified, type Drawing, type Shape } from '@ecoute/core/feedback/drawing';
 import type { Tool } from './tool';
 
@@ -9,6 +7,10 @@ const INK = '#9a5b00';
 const PEN = 4;
 /** What is rubbed out may be missed by so much. */
 const RUBBER = 18;
+const TEXT_SIZE = 26;
+
+/** SVG's `points` of x, y, x, y … */
+const pairs = (points: readonly number[]) => points.join(' ');
 
 /** What is drawn, and the pen while one draws: places are in the layout's own units, whatever the screen. */
 export function DrawingLayer({
@@ -28,24 +30,24 @@ export function DrawingLayer({
   const [writing, setWriting] = useState<{ x: number; y: number } | null>(null);
   /** The stroke as it grows: pointer moves come faster than the page is drawn. */
   const growing = useRef<number[] | null>(null);
-  const place = (event: Konva.KonvaEventObject<PointerEvent>): [number, number] | null => {
-    const at = event.target.getStage()?.getRelativePointerPosition();
-    return at ? [at.x, at.y] : null;
+  const place = (event: PointerEvent<SVGSVGElement>): [number, number] => {
+    const frame = event.currentTarget.getBoundingClientRect();
+    return [(event.clientX - frame.left) / scale, (event.clientY - frame.top) / scale];
   };
   const put = (shapes: Shape[]) => onDraw?.({ height, shapes });
-  const down = (event: Konva.KonvaEventObject<PointerEvent>) => {
-    const at = place(event);
-    if (!at || tool === null) return;
-    event.evt.preventDefault();
-    if (tool === 'pen') {
-      growing.current = at;
-      setStroke(at);
-    } else if (tool === 'text') setWriting({ x: at[0], y: at[1] });
+  const down = (event: PointerEvent<SVGSVGElement>) => {
+    if (tool === null || tool === 'erase' || !event.isPrimary) return;
+    event.preventDefault();
+    const [x, y] = place(event);
+    if (tool === 'text') return setWriting({ x, y });
+    // The stroke goes on, and ends, also where the pointer leaves the sheet.
+    event.currentTarget.setPointerCapture(event.pointerId);
+    growing.current = [x, y];
+    setStroke(growing.current);
   };
-  const move = (event: Konva.KonvaEventObject<PointerEvent>) => {
-    const at = place(event);
-    if (!growing.current || !at) return;
-    growing.current = [...growing.current, ...at];
+  const move = (event: PointerEvent<SVGSVGElement>) => {
+    if (!growing.current || !event.isPrimary) return;
+    growing.current = [...growing.current, ...place(event)];
     setStroke(growing.current);
   };
   const up = () => {
@@ -60,46 +62,49 @@ export function DrawingLayer({
   const rub = (index: number) => tool === 'erase' && put(drawing.shapes.filter((_, i) => i !== index));
   return (
     <>
-      <Stage
+      <svg
+        data-drawing
+        viewBox={`0 0 ${DRAWING_WIDTH} ${height}`}
         width={DRAWING_WIDTH * scale}
         height={height * scale}
-        scale={{ x: scale, y: scale }}
         onPointerDown={down}
         onPointerMove={move}
         onPointerUp={up}
-        onPointerLeave={up}
+        onPointerCancel={up}
+        direction="ltr"
+        fill="none"
+        stroke={INK}
+        strokeWidth={PEN}
+        strokeLinecap="round"
+        strokeLinejoin="round"
         style={{ cursor: tool === null ? 'default' : tool === 'erase' ? 'pointer' : 'crosshair' }}
       >
-        <Layer listening={tool !== null}>
-          {drawing.shapes.map((shape, i) =>
-            shape.kind === 'stroke' ? (
-              <Line
-                key={i}
-                points={shape.points}
-                stroke={INK}
-                strokeWidth={PEN}
-                hitStrokeWidth={RUBBER}
-                lineCap="round"
-                lineJoin="round"
-                onPointerDown={() => rub(i)}
-              />
-            ) : (
-              <Text
-                key={i}
-                x={shape.x}
-                y={shape.y}
-                text={shape.text}
-                fontSize={26}
-                fontFamily="Atkinson Hyperlegible Next, Noto Sans, sans-serif"
-                fontStyle="600"
-                fill={INK}
-                onPointerDown={() => rub(i)}
-              />
-            ),
-          )}
-          {stroke && <Line points={stroke} stroke={INK} strokeWidth={PEN} lineCap="round" lineJoin="round" />}
-        </Layer>
-      </Stage>
+        {drawing.shapes.map((shape, i) =>
+          shape.kind === 'stroke' ? (
+            <g key={i} onPointerDown={() => rub(i)}>
+              <polyline points={pairs(shape.points)} />
+              <polyline points={pairs(shape.points)} stroke="transparent" strokeWidth={RUBBER} />
+            </g>
+          ) : (
+            <text
+              key={i}
+              x={shape.x}
+              y={shape.y}
+              dominantBaseline="text-before-edge"
+              fontSize={TEXT_SIZE}
+              fontWeight={600}
+              fontFamily="Atkinson Hyperlegible Next, Noto Sans, sans-serif"
+              fill={INK}
+              stroke="none"
+              onPointerDown={() => rub(i)}
+              className="select-none"
+            >
+              {shape.text}
+            </text>
+          ),
+        )}
+        {stroke && <polyline points={pairs(stroke)} />}
+      </svg>
       {writing && (
         <input
           autoFocus

@@ -1,10 +1,9 @@
-import { Suspense, lazy, useEffect, useRef, useState, type ReactNode } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { DrawingLayer } from './DrawingLayer';
 import { linesLaid } from './linesLaid';
 import { scoreLaid } from './scoreLaid';
 import { DRAWING_WIDTH, type Drawing } from '@ecoute/core/feedback/drawing';
 import type { Tool } from './tool';
-
-const Layer = lazy(() => import('./DrawingLayer').then(m => ({ default: m.DrawingLayer })));
 
 /**
  * Something to look at with what is drawn on it. It is laid out at one width everywhere and made smaller as a whole, so
@@ -44,24 +43,22 @@ export function DrawnOver({
         {children}
       </div>
       {size.height > 0 && (tool !== null || (drawing && drawing.shapes.length > 0)) && (
-        <Suspense fallback={null}>
-          <div className={`absolute inset-0 ${tool === null ? 'pointer-events-none' : 'touch-none'}`}>
-            <Layer
-              drawing={drawing ?? { height: size.height, shapes: [] }}
-              height={size.height}
-              scale={scale}
-              tool={tool}
-              onDraw={drawn => {
-                const frame = inner.current!;
-                const text = frame.querySelector<HTMLElement>('[data-passage]');
-                const engraved = frame.querySelector<SVGSVGElement>('[data-score] svg');
-                const underlay = text ? linesLaid(text, frame, scale) : undefined;
-                const score = engraved ? scoreLaid(engraved, frame, scale) : undefined;
-                onDraw?.({ ...drawn, ...(underlay && { underlay }), ...(score && { score }) });
-              }}
-            />
-          </div>
-        </Suspense>
+        <div className={`absolute inset-0 ${tool === null ? 'pointer-events-none' : 'touch-none'}`}>
+          <DrawingLayer
+            drawing={drawing ?? { height: size.height, shapes: [] }}
+            height={size.height}
+            scale={scale}
+            tool={tool}
+            onDraw={drawn => {
+              const frame = inner.current!;
+              const text = frame.querySelector<HTMLElement>('[data-passage]');
+              const engraved = frame.querySelector<SVGSVGElement>('[data-score] svg');
+              const underlay = text ? linesLaid(text, frame, scale) : undefined;
+              const score = engraved ? scoreLaid(engraved, frame, scale) : undefined;
+              onDraw?.({ ...drawn, ...(underlay && { underlay }), ...(score && { score }) });
+            }}
+          />
+        </div>
       )}
     </div>
   );
