@@ -1,0 +1,16 @@
+import type { ReturnResult } from '@ecoute/contract/marking';
+import { when } from '../../parts/when';
+
+/** Who has their feedback now or will have it, and who was left alone for what. */
+export function returnedWords({ returned, at, unfinished }: ReturnResult): string {
+  const many = returned === 1 ? 'sitting' : 'sittings';
+  const done = at
+    ? `${returned} ${many} will be with ${returned === 1 ? 'its student' : 'their students'} ${when(at)}.`
+    : `${returned} ${many} ${returned === 1 ? 'is with its student' : 'are with their students'} now.`;
+  if (unfinished.length === 0) return done;
+  const left = unfinished.map(u => {
+    const why = [u.items.length > 0 && `item ${u.items.join(', ')}`, u.level && 'no level yet'];
+    return `${u.studentName} (${why.filter(Boolean).join(', ')})`;
+  });
+  return `${done} Left alone: ${left.join('; ')}.`;
+}
