@@ -26,11 +26,11 @@ const sqlOnlyInStores = {
     'error',
     {
       selector: 'TemplateElement[value.raw=/^\\s*(SELECT|INSERT INTO|UPDATE|DELETE FROM)\\s/]',
-      message: 'SQL belongs in store.ts.',
+      message: 'SQL belongs in a store.',
     },
     {
       selector: 'Literal[value=/^\\s*(SELECT|INSERT INTO|UPDATE|DELETE FROM)\\s/]',
-      message: 'SQL belongs in store.ts.',
+      message: 'SQL belongs in a store.',
     },
   ],
 };
@@ -90,7 +90,7 @@ export default ts.config(
   },
   {
     files: ['server/**/*.ts'],
-    ignores: ['**/store.ts', 'server/platform/**', '**/*.test.ts', 'server/testing/**'],
+    ignores: ['**/*{s,S}tore.ts', 'server/platform/**', '**/*.test.ts', 'server/testing/**'],
     rules: { ...forbid(noWeb), ...sqlOnlyInStores },
   },
   {

@@ -1,14 +1,9 @@
-import {
-  AssessmentContent,
-  carriedBy,
-  forStudents,
-  releaseProblems,
-  SaveAssessment,
-  filesOf,
-  withoutModels,
-  asMeasured,
-  type Item,
-} from './assessments';
+import { AssessmentContent, SaveAssessment, type Item } from './assessments';
+import { carriedBy } from './assessment/points';
+import { forStudents, withoutModels } from './assessment/forStudents';
+import { releaseProblems } from './assessment/problems';
+import { filesOf } from './assessment/files';
+import { asMeasured } from './assessment/asMeasured';
 import { blankContent, blankItem, blankMusic, blankStimulus, completed } from './blank';
 import { LIMITS } from './limits';
 import type { RichText, Stimulus, StimulusKind } from './stimuli';

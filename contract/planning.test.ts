@@ -1,7 +1,7 @@
 import { ORDINARY } from '@ecoute/core/timing/arrangements';
 import { stripOf } from '@ecoute/core/timing/strip';
 import { blankContent, blankItem } from './blank';
-import { forStudents } from './assessments';
+import { forStudents } from './assessment/forStudents';
 import { CodesFor, ImportChoices, NewGroup, NewMember, NewStudent, SetArrangement } from './classes';
 import { GuestReturn, MergeGuest, NewGuest, NewLink } from './guests';
 import { FirstSignIn, LookAtCode } from './people';

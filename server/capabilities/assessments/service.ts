@@ -1,12 +1,12 @@
 import { randomUUID } from 'node:crypto';
-import {
-  asMeasured,
-  filesOf,
-  type AssessmentContent,
-  type AssessmentDraft,
-  type AssessmentSummary,
-  type SaveAssessment,
+import type {
+  AssessmentContent,
+  AssessmentDraft,
+  AssessmentSummary,
+  SaveAssessment,
 } from '@ecoute/contract/assessments';
+import { asMeasured } from '@ecoute/contract/assessment/asMeasured';
+import { filesOf } from '@ecoute/contract/assessment/files';
 import { LIMITS } from '@ecoute/contract/limits';
 import type { Me } from '@ecoute/contract/people';
 import type { NewPromptRecording, RecordingView } from '@ecoute/contract/recordings';

@@ -1,9 +1,5 @@
-import {
-  filesOf,
-  type AssessmentContent,
-  type AssessmentDraft,
-  type AssessmentSummary,
-} from '@ecoute/contract/assessments';
+import type { AssessmentContent, AssessmentDraft, AssessmentSummary } from '@ecoute/contract/assessments';
+import { filesOf } from '@ecoute/contract/assessment/files';
 import { completed } from '@ecoute/contract/blank';
 import { outlineOf } from '@ecoute/contract/releases';
 import type { SharedAssessment } from '@ecoute/contract/departments';

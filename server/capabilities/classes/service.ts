@@ -21,7 +21,8 @@ import { notFound, Trouble } from '../../platform/trouble';
 import type { People } from '../people/service';
 import { findBySignInName, makersOf } from '../people/store';
 import { askedInto, insertInvitation, knownTo, type InvitationRow } from '../invitations/store';
-import { joinReleases, leaveReleases, releasesOfClass } from '../releases/store';
+import { releasesOfClass } from '../releases/store';
+import { joinReleases, leaveReleases } from '../releases/participantsStore';
 import * as store from './store';
 
 export class Classes {

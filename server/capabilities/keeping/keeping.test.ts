@@ -36,7 +36,7 @@ describe('what is kept outside', () => {
   let teacher: Visitor;
   let classId: string;
   beforeAll(async () => {
-    t = await TestEcoute.open();
+    t = await TestEcoute.open({ withCopies: true });
     classId = await t.class();
     teacher = await t.person('teacher', [classId]);
   });

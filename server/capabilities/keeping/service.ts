@@ -17,8 +17,10 @@ import type { Returned } from '../reading/returned';
 import { marksOf } from '../marks/store';
 import type { Recordings } from '../recordings/service';
 import { studentsFrom } from '../releases/standing';
-import { findRelease, standings, timesOf } from '../releases/store';
-import { findSitting, studentName, takesOfSittings, type TakeRow } from '../sittings/store';
+import { findRelease, timesOf } from '../releases/store';
+import { standings } from '../releases/standingsStore';
+import { findSitting, studentName } from '../sittings/store';
+import { takesOfSittings, type TakeRow } from '../sittings/answersStore';
 import { feedbackSheet } from './sheet';
 
 const run = promisify(execFile);

@@ -10,7 +10,8 @@ import {
 } from '@ecoute/core/feedback/runningRecord';
 import { isNumbered } from '@ecoute/core/scoring/scheme';
 import { clock } from '@ecoute/core/timing/words';
-import { carriedBy, type Item } from '@ecoute/contract/assessments';
+import type { Item } from '@ecoute/contract/assessments';
+import { carriedBy } from '@ecoute/contract/assessment/points';
 import type { ReturnedItem, ReturnedView } from '@ecoute/contract/marking';
 import type { Note } from '@ecoute/contract/notes';
 import {

@@ -1,7 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import { toHundredths } from '@ecoute/core/scoring/points';
 import { isChanged, markProblem } from '@ecoute/core/scoring/changes';
-import { carriedBy, type AssessmentContent, type Item } from '@ecoute/contract/assessments';
+import type { AssessmentContent, Item } from '@ecoute/contract/assessments';
+import { carriedBy } from '@ecoute/contract/assessment/points';
 import type {
   Mark,
   MarkHistory,
@@ -21,7 +22,8 @@ import { insertChange } from '../../platform/changes/store';
 import { findRelease, hideNames } from '../releases/store';
 import { asksOf, countAsks, putAsk } from '../replies/store';
 import { refreshFacts } from '../sittings/facts';
-import { findSitting, finishedItems, takesOfSittings, writtenOf } from '../sittings/store';
+import { findSitting } from '../sittings/store';
+import { finishedItems, takesOfSittings, writtenOf } from '../sittings/answersStore';
 import { codeNames } from '../releases/names';
 import * as store from './store';
 import { choicesIn, markView } from './view';

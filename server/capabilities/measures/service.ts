@@ -17,7 +17,8 @@ import type { Recordings } from '../recordings/service';
 import { findRecording, type RecordingRow } from '../recordings/store';
 import { findRelease } from '../releases/store';
 import { contentFor } from '../sittings/situation';
-import { findSitting, takesOfSittings } from '../sittings/store';
+import { findSitting } from '../sittings/store';
+import { takesOfSittings } from '../sittings/answersStore';
 import type { ToMeasure } from './measureTake';
 import * as store from './store';
 

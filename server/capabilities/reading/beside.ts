@@ -6,7 +6,8 @@ import type { Beside } from '@ecoute/contract/marking';
 import type { Queryable } from '../../platform/database';
 import { notFound } from '../../platform/trouble';
 import { findRelease } from '../releases/store';
-import { findSitting, takesOfSittings, type TakeRow } from '../sittings/store';
+import { findSitting } from '../sittings/store';
+import { takesOfSittings, type TakeRow } from '../sittings/answersStore';
 import * as store from '../marks/store';
 import { earlierSittings } from './store';
 

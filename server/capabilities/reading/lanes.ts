@@ -8,15 +8,11 @@ import { askView, replyView } from '../replies/service';
 import { asksOf, heardOf, repliesOf } from '../replies/store';
 import { notesOf } from '../notes/store';
 import { studentsFrom, type StudentStanding } from '../releases/standing';
-import { findRelease, standings, timesOf } from '../releases/store';
-import {
-  judgementsOf,
-  receiptsOf,
-  takesOfSittings,
-  usedIn,
-  writtenOf,
-  type TakeRow,
-} from '../sittings/store';
+import { findRelease, timesOf } from '../releases/store';
+import { standings } from '../releases/standingsStore';
+import { receiptsOf } from '../sittings/store';
+import { judgementsOf, takesOfSittings, writtenOf, type TakeRow } from '../sittings/answersStore';
+import { usedIn } from '../sittings/eventsStore';
 import { codeNames } from '../releases/names';
 import * as store from '../marks/store';
 import { markView } from '../marks/view';

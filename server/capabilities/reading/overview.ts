@@ -15,14 +15,10 @@ import { notFound } from '../../platform/trouble';
 import { holidaysBetween } from '../holidays/store';
 import { studentsFrom, type StudentStanding } from '../releases/standing';
 import * as store from '../releases/store';
+import * as standings from '../releases/standingsStore';
 import { entryView } from '../releases/view';
-import {
-  eventsOfSittings,
-  hearingsOf,
-  takesOfSittings,
-  type HearingsRow,
-  type TakeRow,
-} from '../sittings/store';
+import { takesOfSittings, type TakeRow } from '../sittings/answersStore';
+import { eventsOfSittings, hearingsOf, type HearingsRow } from '../sittings/eventsStore';
 import { liveFrom } from './live';
 
 /** Releases with where everybody stands in them, for those who teach or plan. */
@@ -65,7 +61,7 @@ export class Overview {
     const [entry] = await store.entriesOf(this.pool, [id]);
     if (!release || !entry) throw notFound();
     const now = Date.now();
-    const rows = studentsFrom(store.timesOf(release), await store.standings(this.pool, [id]), now);
+    const rows = studentsFrom(store.timesOf(release), await standings.standings(this.pool, [id]), now);
     const open = rows.flatMap(s => (s.open ? [s.open.id] : []));
     const events = await eventsOfSittings(this.pool, open);
     const heard = await hearingsOf(
@@ -114,8 +110,8 @@ export class Overview {
 
   private async summaries(releases: store.EntryRow[]): Promise<ReleaseSummary[]> {
     const now = Date.now();
-    const rows = new Map<string, store.StandingRow[]>();
-    for (const row of await store.standingsToCount(
+    const rows = new Map<string, standings.StandingRow[]>();
+    for (const row of await standings.standingsToCount(
       this.pool,
       releases.map(r => r.id),
     )) {

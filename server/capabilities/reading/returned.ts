@@ -3,7 +3,7 @@ import { filledIn, firstName } from '@ecoute/core/feedback/comments';
 import { orderOf } from '@ecoute/core/timing/order';
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import { isReturned, showsNotes, timesFor } from '@ecoute/core/timing/sittingState';
-import { forStudents } from '@ecoute/contract/assessments';
+import { forStudents } from '@ecoute/contract/assessment/forStudents';
 import type { ReturnedEntry, ReturnedItem, ReturnedView } from '@ecoute/contract/marking';
 import type { Me } from '@ecoute/contract/people';
 import type { Pool } from '../../platform/database';
@@ -14,16 +14,10 @@ import { givenBackReasons } from '../decisions/store';
 import { markupView } from '../markups/service';
 import { markupsOf } from '../markups/store';
 import { notesOf } from '../notes/store';
-import { exceptionOf, findRelease, releasesWith, timesOf } from '../releases/store';
-import {
-  findSitting,
-  judgementsOf,
-  sittingsOf,
-  studentName,
-  takesOfSittings,
-  writtenOf,
-  type TakeRow,
-} from '../sittings/store';
+import { findRelease, releasesWith, timesOf } from '../releases/store';
+import { exceptionOf } from '../releases/participantsStore';
+import { findSitting, sittingsOf, studentName } from '../sittings/store';
+import { judgementsOf, takesOfSittings, writtenOf, type TakeRow } from '../sittings/answersStore';
 import * as store from '../marks/store';
 import { choicesIn } from '../marks/view';
 import { earlierComments } from './store';

@@ -6,9 +6,10 @@ import type { MyRecording, TodoEntry } from '@ecoute/contract/sittings';
 import type { Pool } from '../../platform/database';
 import { givenBackReasons } from '../decisions/store';
 import { studentsFrom } from '../releases/standing';
-import { releasesGiven, standings, timesOf } from '../releases/store';
+import { releasesGiven, timesOf } from '../releases/store';
+import { standings } from '../releases/standingsStore';
 import { inOrder } from '../sittings/situation';
-import * as store from '../sittings/store';
+import * as answers from '../sittings/answersStore';
 
 /** What a student has before them and behind them. */
 export class StudentLists {
@@ -34,8 +35,8 @@ export class StudentLists {
     // What is gone on with is shown as far as it has come; else what was handed in.
     const shown = (own: (typeof mine)[number]['own']) => own.open ?? own.counting;
     const sittingIds = mine.flatMap(({ own }) => shown(own)?.id ?? []);
-    const takes = await store.takesOfSittings(this.pool, sittingIds);
-    const written = await store.writtenOf(this.pool, sittingIds);
+    const takes = await answers.takesOfSittings(this.pool, sittingIds);
+    const written = await answers.writtenOf(this.pool, sittingIds);
     const reasons = await givenBackReasons(this.pool, sittingIds);
     return mine
       .map(({ release, own }): TodoEntry => {
@@ -79,7 +80,7 @@ export class StudentLists {
   }
 
   async myRecordings(student: Me): Promise<MyRecording[]> {
-    return (await store.recordingsOfStudent(this.pool, student.id)).map(
+    return (await answers.recordingsOfStudent(this.pool, student.id)).map(
       ({ content, itemId, number, beganAt, ...rest }) => {
         const { title, items } = inOrder(completed(JSON.parse(content) as AssessmentContent), rest.sittingId);
         const index = items.findIndex(i => i.id === itemId);

@@ -2,10 +2,11 @@
 import { isNumbered } from '@ecoute/core/scoring/scheme';
 import { fromHundredths, toHundredths, totalOf } from '@ecoute/core/scoring/points';
 import type { PlacedTake } from '@ecoute/core/timing/takeClock';
-import { carriedBy, type AssessmentContent } from '@ecoute/contract/assessments';
+import type { AssessmentContent } from '@ecoute/contract/assessments';
+import { carriedBy } from '@ecoute/contract/assessment/points';
 import type { ReturnedItem, Used } from '@ecoute/contract/marking';
 import type { Receipt } from '@ecoute/contract/sittings';
-import type { JudgementRow, TakeRow } from '../sittings/store';
+import type { JudgementRow, TakeRow } from '../sittings/answersStore';
 
 export function judgementIn(
   all: readonly JudgementRow[],

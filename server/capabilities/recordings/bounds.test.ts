@@ -17,7 +17,10 @@ describe('what is kept, and how it leaves', () => {
     // Six hours of silence in a few kilobytes.
     bomb = made('bomb.flac', '-t', '21600', '-i', 'anullsrc=r=8000:cl=mono');
     // A tenth of a megabyte: two takes of two seconds.
-    t = await TestEcoute.open({ quotas: { ...quotasOf({}), student: 0.1 * MB, release: 0.2 * MB } });
+    t = await TestEcoute.open({
+      withCopies: true,
+      quotas: { ...quotasOf({}), student: 0.1 * MB, release: 0.2 * MB },
+    });
     classId = await t.class();
     teacher = await t.person('teacher', [classId]);
   });

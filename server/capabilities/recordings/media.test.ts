@@ -14,7 +14,7 @@ describe('files to look at', () => {
   let assessmentId: string;
 
   beforeAll(async () => {
-    t = await TestEcoute.open();
+    t = await TestEcoute.open({ withCopies: true });
     classId = await t.class();
     teacher = await t.person('teacher', [classId]);
     student = await t.person('student', [classId]);

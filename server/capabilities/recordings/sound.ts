@@ -123,8 +123,8 @@ export async function measure(
   return { ...measured, durationMs: wholeMs, gateMs: gate.openedAtMs };
 }
 
-/** The copy that plays in every browser: AAC, and H.264 for films no larger than 720 lines; index first. */
-const SOUND = ['-ac', '2', '-ar', '48000', '-c:a', 'aac', '-b:a', '112k'];
+/** The copy that plays in every browser: AAC (what has one channel keeps one), and H.264 for films no larger than 720 lines; index first. */
+const SOUND = ['-af', 'aformat=channel_layouts=stereo|mono', '-ar', '48000', '-c:a', 'aac', '-b:a', '112k'];
 const FILM = [
   '-vf',
   "scale='trunc(min(1280,iw)/2)*2':'trunc(min(720,ih)/2)*2':force_original_aspect_ratio=decrease:force_divisible_by=2",

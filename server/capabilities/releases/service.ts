@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { allMovedByDays } from '@ecoute/core/timing/series';
 import { opennessAt } from '@ecoute/core/timing/sittingState';
 import { isTimeZone } from '@ecoute/core/timing/wallTime';
-import { releaseProblems } from '@ecoute/contract/assessments';
+import { releaseProblems } from '@ecoute/contract/assessment/problems';
 import type { Me } from '@ecoute/contract/people';
 import type {
   MoveReleases,
@@ -22,6 +22,8 @@ import { editsAssessment, managesClass, managesRelease } from '../../platform/ac
 import { fillOutlines, findAssessment, freezeVersion } from '../assessments/store';
 import { studentsFrom, type StudentStanding } from './standing';
 import * as store from './store';
+import * as standings from './standingsStore';
+import * as participants from './participantsStore';
 import { entryView } from './view';
 
 /** Nobody is reminded twice within this time, however often a teacher asks. */
@@ -72,7 +74,10 @@ export class Releases {
     if (!(await managesClass(this.pool, teacher.id, given.classId))) throw notFound();
     const audience = given.audience ?? 'class';
     const groupId = audience === 'group' ? (given.groupId ?? null) : null;
-    if (audience === 'group' && (!groupId || !(await store.groupIsOf(this.pool, groupId, given.classId))))
+    if (
+      audience === 'group' &&
+      (!groupId || !(await participants.groupIsOf(this.pool, groupId, given.classId)))
+    )
       throw invalid('groupId', 'Choose a group of this class.');
     const studentIds = audience === 'students' ? (given.studentIds ?? []) : [];
     if (audience === 'students' && studentIds.length === 0)
@@ -104,8 +109,8 @@ export class Releases {
           seriesId,
           releasedBy: teacher.id,
         });
-        await store.addAudience(db, { id, classId: given.classId, audience, groupId });
-        const added = await store.addParticipants(db, id, given.classId, studentIds);
+        await participants.addAudience(db, { id, classId: given.classId, audience, groupId });
+        const added = await participants.addParticipants(db, id, given.classId, studentIds);
         if (added !== new Set(studentIds).size) throw invalid('studentIds', 'Choose students of this class.');
         ids.push(id);
       }
@@ -172,7 +177,7 @@ export class Releases {
       const release = await store.findRelease(db, id);
       if (!release) throw notFound();
       // Held from here on: two grants in the same moment come one after the other.
-      const before = await store.exceptionOf(db, id, personId, true);
+      const before = await participants.exceptionOf(db, id, personId, true);
       if (!before) throw notFound();
       const dueAtMs =
         wanted.dueAt === undefined ? before.dueAtMs : wanted.dueAt ? Date.parse(wanted.dueAt) : null;
@@ -180,10 +185,12 @@ export class Releases {
         throw invalid('dueAt', 'That is before it opens. Choose a later time.');
       let extraSittings = wanted.extraSittings ?? before.extraSittings;
       if (wanted.another && release.sittingsAllowed > 0) {
-        const begun = (await store.standings(db, [id], personId)).filter(s => s.sittingId !== null).length;
+        const begun = (await standings.standings(db, [id], personId)).filter(
+          s => s.sittingId !== null,
+        ).length;
         extraSittings = Math.max(extraSittings, begun + 1 - release.sittingsAllowed);
       }
-      await store.grant(
+      await participants.grant(
         db,
         { releaseId: id, personId, by: teacher.id },
         { dueAtMs, excused: wanted.excused ?? before.excused, extraSittings },
@@ -208,7 +215,7 @@ export class Releases {
       const openness = opennessAt(store.timesOf(release), now);
       if (openness === 'notYet')
         throw new Trouble('notOpenYet', 'Students do not see this yet, so nobody is reminded of it.');
-      const students = studentsFrom(store.timesOf(release), await store.standings(db, [id]), now);
+      const students = studentsFrom(store.timesOf(release), await standings.standings(db, [id]), now);
       const result: ReminderResult = { sent: 0, without: [], already: 0 };
       for (const s of students) {
         if (s.counting?.handedInAt || s.standing.excused || opennessAt(s.times, now) === 'closed') continue;
@@ -221,7 +228,7 @@ export class Releases {
           if (!release.namesHidden) result.without.push(s.displayName);
           continue;
         }
-        await store.markReminded(db, id, s.studentId);
+        await participants.markReminded(db, id, s.studentId);
         await this.mailer.send(db, {
           to,
           subject: `${release.content.title}: still to do`,
@@ -241,7 +248,7 @@ export class Releases {
       const now = Date.now();
       if (!release?.notify || opennessAt(store.timesOf(release), now) !== 'open') return;
       if (!(await store.markAnnounced(db, id))) return;
-      for (const s of studentsFrom(store.timesOf(release), await store.standings(db, [id]), now)) {
+      for (const s of studentsFrom(store.timesOf(release), await standings.standings(db, [id]), now)) {
         const to = addressOf(s);
         if (to && !s.standing.excused)
           await this.mailer.send(db, {

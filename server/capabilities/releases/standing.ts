@@ -8,7 +8,7 @@ import {
   type SittingInLine,
   type Standing,
 } from '@ecoute/core/timing/sittingState';
-import type { StandingRow } from './store';
+import type { StandingRow } from './standingsStore';
 
 export interface Sat extends SittingInLine {
   id: string;

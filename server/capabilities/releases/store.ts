@@ -3,8 +3,9 @@ import { completed } from '@ecoute/contract/blank';
 import type { Subject } from '@ecoute/contract/classes';
 import { LIMITS } from '@ecoute/contract/limits';
 import type { Audience, HeardBy, Outline } from '@ecoute/contract/releases';
-import { NO_EXCEPTION, type Exception, type ReleaseTimes } from '@ecoute/core/timing/sittingState';
+import { type ReleaseTimes } from '@ecoute/core/timing/sittingState';
 import { row, rows, run, type Queryable } from '../../platform/database';
+import { EXCEPTION, readException, type ExceptionRow, type RawException } from './participantsStore';
 
 /** A release and how it takes place; without what is sat, of which lists need the outline alone. */
 export interface EntryRow {
@@ -212,22 +213,6 @@ export async function releasesGiven(db: Queryable, personId: string): Promise<(E
   return (await withOutlines(db, found)).map(f => ({ ...f, ...readException(f) }));
 }
 
-export interface ExceptionRow {
-  exception: Exception;
-}
-interface RawException {
-  ownDueAt: Date | null;
-  excused: number;
-  extraSittings: number;
-}
-const EXCEPTION = 'p.due_at AS ownDueAt, p.excused, p.extra_sittings AS extraSittings';
-
-function readException({ ownDueAt, excused, extraSittings }: RawException): ExceptionRow {
-  return {
-    exception: { dueAtMs: ownDueAt?.getTime() ?? null, excused: Boolean(excused), extraSittings },
-  };
-}
-
 export interface ReleaseTermsRow {
   opensAt: Date;
   dueAt: Date;
@@ -315,82 +300,6 @@ export async function removeRelease(db: Queryable, id: string): Promise<boolean>
   return true;
 }
 
-/** Gives a release to everybody whom it is for just now. Whoever has it already keeps it as it is. */
-export async function addAudience(
-  db: Queryable,
-  release: { id: string; classId: string; audience: Audience; groupId: string | null },
-): Promise<void> {
-  if (release.audience === 'class')
-    await run(
-      db,
-      `INSERT IGNORE INTO participants (release_id, person_id)
-       SELECT :id, person_id FROM class_members WHERE class_id = :classId AND role = 'student'`,
-      release,
-    );
-  else if (release.audience === 'group')
-    await run(
-      db,
-      `INSERT IGNORE INTO participants (release_id, person_id)
-       SELECT :id, person_id FROM class_group_members WHERE group_id = :groupId`,
-      release,
-    );
-}
-
-/** Gives a release to single students of its class. @returns how many of them are in the class */
-export async function addParticipants(
-  db: Queryable,
-  id: string,
-  classId: string,
-  personIds: readonly string[],
-): Promise<number> {
-  if (personIds.length === 0) return 0;
-  return run(
-    db,
-    `INSERT IGNORE INTO participants (release_id, person_id)
-     SELECT :id, person_id FROM class_members WHERE class_id = :classId AND role = 'student' AND person_id IN (:personIds)`,
-    { id, classId, personIds },
-  );
-}
-
-/**
- * Gives newcomers what their class (or group) still has before it. What was due before they came is not theirs.
- */
-export async function joinReleases(
-  db: Queryable,
-  to: { classId: string } | { groupId: string },
-  personIds: readonly string[],
-): Promise<void> {
-  if (personIds.length === 0) return;
-  const where =
-    'classId' in to
-      ? "r.class_id = :classId AND r.audience = 'class'"
-      : "r.group_id = :groupId AND r.audience = 'group'";
-  await run(
-    db,
-    `INSERT IGNORE INTO participants (release_id, person_id)
-     SELECT r.id, p.id FROM releases r JOIN people p ON p.id IN (:personIds) WHERE ${where} AND r.due_at > UTC_TIMESTAMP(3)`,
-    { ...to, personIds },
-  );
-}
-
-/** Takes what they have not begun from those who leave a class (or group). */
-export async function leaveReleases(
-  db: Queryable,
-  from: { classId: string } | { groupId: string },
-  personIds: readonly string[],
-): Promise<void> {
-  if (personIds.length === 0) return;
-  const where =
-    'classId' in from ? 'r.class_id = :classId' : "r.group_id = :groupId AND r.audience = 'group'";
-  await run(
-    db,
-    `DELETE p FROM participants p JOIN releases r ON r.id = p.release_id
-       LEFT JOIN sittings s ON s.release_id = r.id AND s.student_id = p.person_id
-     WHERE ${where} AND p.person_id IN (:personIds) AND s.id IS NULL`,
-    { ...from, personIds },
-  );
-}
-
 /** Releases of a class that are not over. */
 export async function releasesOfClass(db: Queryable, classId: string): Promise<string[]> {
   const found = await rows<{ id: string }>(
@@ -402,43 +311,6 @@ export async function releasesOfClass(db: Queryable, classId: string): Promise<s
 }
 
 /** One participant's exception; null for somebody the release is not for. */
-/** What holds for one student alone. `lock` holds this one row, so that whatever they begin is begun once. */
-export async function exceptionOf(
-  db: Queryable,
-  releaseId: string,
-  personId: string,
-  lock = false,
-): Promise<Exception | null> {
-  const found = await row<RawException>(
-    db,
-    `SELECT ${EXCEPTION} FROM participants p WHERE p.release_id = :releaseId AND p.person_id = :personId ${lock ? 'FOR UPDATE' : ''}`,
-    { releaseId, personId },
-  );
-  return found && readException(found).exception;
-}
-
-export async function grant(
-  db: Queryable,
-  to: { releaseId: string; personId: string; by: string },
-  { dueAtMs, excused, extraSittings }: Exception,
-): Promise<boolean> {
-  return (
-    (await run(
-      db,
-      `UPDATE participants SET due_at = :dueAt, excused = :excused, extra_sittings = :extraSittings,
-         granted_by = :by, granted_at = UTC_TIMESTAMP(3) WHERE release_id = :releaseId AND person_id = :personId`,
-      { ...to, dueAt: dueAtMs === null ? null : new Date(dueAtMs), excused, extraSittings },
-    )) > 0
-  );
-}
-
-export async function markReminded(db: Queryable, releaseId: string, personId: string): Promise<void> {
-  await run(
-    db,
-    'UPDATE participants SET reminded_at = UTC_TIMESTAMP(3) WHERE release_id = :releaseId AND person_id = :personId',
-    { releaseId, personId },
-  );
-}
 
 /** False when it was announced before. */
 export async function markAnnounced(db: Queryable, id: string): Promise<boolean> {
@@ -448,104 +320,6 @@ export async function markAnnounced(db: Queryable, id: string): Promise<boolean>
       'UPDATE releases SET announced_at = UTC_TIMESTAMP(3) WHERE id = :id AND announced_at IS NULL',
       { id },
     )) === 1
-  );
-}
-
-/** A student of a release with one of their sittings, or none. */
-export interface StandingRow extends ExceptionRow {
-  releaseId: string;
-  studentId: string;
-  displayName: string;
-  signInName: string;
-  email: string | null;
-  remindedAt: Date | null;
-  sittingId: string | null;
-  number: number | null;
-  handedInAt: Date | null;
-  returnedAt: Date | null;
-  /** 0 or 1, as the database counts them; null without a sitting. */
-  setAside: number | null;
-  givenBack: number | null;
-  lateAccepted: number | null;
-  notesShown: number | null;
-  asked: number | null;
-  replied: number | null;
-  answered: number;
-  finished: number;
-  waitingMs: number;
-}
-
-const FLAGS_OF_SITTING = `s.set_aside_at IS NOT NULL AS setAside, s.given_back_at IS NOT NULL AS givenBack,
-    s.late_accepted_at IS NOT NULL AS lateAccepted, s.notes_shown_at IS NOT NULL AS notesShown, s.asked, s.replied`;
-
-/** Everybody a release is for, with each of their sittings (a row without one for who has none), by name. */
-export async function standings(
-  db: Queryable,
-  releaseIds: readonly string[],
-  studentId: string | null = null,
-): Promise<StandingRow[]> {
-  if (releaseIds.length === 0) return [];
-  const found = await rows<Omit<StandingRow, 'exception'> & RawException>(
-    db,
-    `SELECT p.release_id AS releaseId, p.person_id AS studentId, n.display_name AS displayName,
-       n.sign_in_name AS signInName, n.email, p.reminded_at AS remindedAt, ${EXCEPTION}, s.id AS sittingId, s.number, s.handed_in_at AS handedInAt,
-       s.returned_at AS returnedAt, ${FLAGS_OF_SITTING}, COALESCE(s.answered, 0) AS answered, COALESCE(s.finished, 0) AS finished,
-       COALESCE(s.waiting_ms, 0) AS waitingMs
-     FROM participants p JOIN people n ON n.id = p.person_id
-       LEFT JOIN sittings s ON s.release_id = p.release_id AND s.student_id = p.person_id
-     WHERE p.release_id IN (:releaseIds) ${studentId === null ? '' : 'AND p.person_id = :studentId'}
-     ORDER BY n.display_name, n.id, s.number`,
-    { releaseIds, studentId },
-  );
-  return found.map(({ ownDueAt, excused, extraSittings, ...rest }) => ({
-    ...rest,
-    ...readException({ ownDueAt, excused, extraSittings }),
-  }));
-}
-
-/** The same without names, in no order: for counting many releases at once. */
-export async function standingsToCount(db: Queryable, releaseIds: readonly string[]): Promise<StandingRow[]> {
-  if (releaseIds.length === 0) return [];
-  const found = await rows<Omit<StandingRow, 'exception'> & RawException>(
-    db,
-    `SELECT p.release_id AS releaseId, p.person_id AS studentId, ${EXCEPTION}, s.id AS sittingId, s.number,
-       s.handed_in_at AS handedInAt, s.returned_at AS returnedAt, ${FLAGS_OF_SITTING}, s.answered, s.finished, s.waiting_ms AS waitingMs
-     FROM participants p LEFT JOIN sittings s ON s.release_id = p.release_id AND s.student_id = p.person_id
-     WHERE p.release_id IN (:releaseIds)`,
-    { releaseIds },
-  );
-  // Written out: spreading thousands of the driver's rows takes longer than fetching them.
-  return found.map(f => ({
-    releaseId: f.releaseId,
-    studentId: f.studentId,
-    displayName: '',
-    signInName: '',
-    email: null,
-    remindedAt: null,
-    sittingId: f.sittingId,
-    number: f.number,
-    handedInAt: f.handedInAt,
-    returnedAt: f.returnedAt,
-    setAside: f.setAside,
-    givenBack: f.givenBack,
-    lateAccepted: f.lateAccepted,
-    notesShown: f.notesShown,
-    asked: f.asked,
-    replied: f.replied,
-    answered: f.answered,
-    finished: f.finished,
-    waitingMs: f.waitingMs,
-    exception:
-      f.ownDueAt === null && !f.excused && f.extraSittings === 0 ? NO_EXCEPTION : readException(f).exception,
-  }));
-}
-
-export async function groupIsOf(db: Queryable, groupId: string, classId: string): Promise<boolean> {
-  return (
-    (await row(db, 'SELECT 1 FROM class_groups WHERE id = :groupId AND class_id = :classId', {
-      groupId,
-      classId,
-    })) !== null
   );
 }
 
@@ -563,14 +337,4 @@ export async function namesSecretOf(db: Queryable, releaseId: string): Promise<B
   );
   if (!found?.secret) throw new Error('A release has no secret for its names.');
   return found.secret;
-}
-
-/** Everybody a release is for. */
-export async function participantsOf(db: Queryable, releaseId: string): Promise<string[]> {
-  const found = await rows<{ id: string }>(
-    db,
-    'SELECT person_id AS id FROM participants WHERE release_id = :releaseId',
-    { releaseId },
-  );
-  return found.map(f => f.id);
 }

@@ -1,6 +1,7 @@
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import type { Queryable } from '../../platform/database';
 import * as store from './store';
+import * as answers from './answersStore';
 
 /**
  * Works out what lists count of some sittings, from what stands: items answered, answers finished by a teacher,
@@ -8,9 +9,9 @@ import * as store from './store';
  * transaction.
  */
 export async function refreshFacts(db: Queryable, sittingIds: readonly string[]): Promise<void> {
-  const done = await store.finishedItems(db, sittingIds);
-  const takes = await store.takesOfSittings(db, sittingIds);
-  const written = await store.writtenOf(db, sittingIds);
+  const done = await answers.finishedItems(db, sittingIds);
+  const takes = await answers.takesOfSittings(db, sittingIds);
+  const written = await answers.writtenOf(db, sittingIds);
   for (const id of sittingIds) {
     const own = takes.filter(t => t.sittingId === id);
     const itemIds = new Set(own.filter(t => t.stands).map(t => t.itemId));
@@ -19,7 +20,7 @@ export async function refreshFacts(db: Queryable, sittingIds: readonly string[])
     let waitingMs = 0;
     for (const itemId of itemIds) {
       if (done.has(`${id} ${itemId}`)) finished += 1;
-      else waitingMs += countingTake<store.TakeRow>(own.filter(t => t.itemId === itemId))?.durationMs ?? 0;
+      else waitingMs += countingTake<answers.TakeRow>(own.filter(t => t.itemId === itemId))?.durationMs ?? 0;
     }
     await store.keepFacts(db, id, { answered: itemIds.size, finished, waitingMs });
   }

@@ -28,6 +28,8 @@ import { serverSideOf } from '../recordings/view';
 import { refreshFacts } from './facts';
 import { contentFor, noteInAccount, situationOf, tellTeachers, type Situation } from './situation';
 import * as store from './store';
+import * as answers from './answersStore';
+import * as events from './eventsStore';
 
 /** A sitting whose time is up and whose bytes still come is looked at again after this long. */
 const LOOK_AGAIN_MS = 5_000;
@@ -35,7 +37,7 @@ const LOOK_AGAIN_MS = 5_000;
 const SETTLES_MS = 5_000;
 
 interface Unsettled {
-  take: store.TakeRow;
+  take: answers.TakeRow;
   side: ServerSide;
 }
 
@@ -53,7 +55,7 @@ export class HandIns {
       for (const { id } of await store.clocksWithoutJob(pool)) await this.handInAt(pool, id, Date.now());
     });
     recordings.onSettled((db, recordingId) => this.takeSettled(db, recordingId));
-    recordings.expectGate(store.wentThroughGate);
+    recordings.expectGate(answers.wentThroughGate);
   }
 
   /** Sets the clock of a limited sitting going, by the server's own time; again is harmless. */
@@ -97,7 +99,7 @@ export class HandIns {
 
   /** Takes of a sitting whose bytes are under way, or that are being looked at. */
   private async unsettled(sittingId: string): Promise<Unsettled[]> {
-    const takes = (await store.takesOfSittings(this.pool, [sittingId])).filter(
+    const takes = (await answers.takesOfSittings(this.pool, [sittingId])).filter(
       t => t.recording.state === 'arriving' || t.recording.state === 'checking',
     );
     const came = await this.recordings.cameOf(takes.map(t => t.recording));
@@ -119,7 +121,7 @@ export class HandIns {
    * @throws Trouble unfinished while its bytes come; handedIn
    */
   async endTake(takeId: string): Promise<SittingView> {
-    const sittingId = await store.sittingOfTake(this.pool, takeId);
+    const sittingId = await answers.sittingOfTake(this.pool, takeId);
     if (!sittingId) throw notFound();
     const sitting = await store.findSitting(this.pool, sittingId);
     if (sitting?.handedInAt) throw new Trouble('handedIn', 'This is handed in already.');
@@ -143,7 +145,7 @@ export class HandIns {
     return transaction(this.pool, async db => {
       const { sitting, release, times, upAtMs } = await situationOf(db, id, true);
       if (sitting.receipt) return sitting.receipt;
-      const takes = await store.takesOfSittings(db, [id]);
+      const takes = await answers.takesOfSittings(db, [id]);
       // One that was begun in this very moment, in another window.
       if (!byItself && takes.some(t => t.recording.state === 'arriving')) throw onItsWay();
       const handedInAt = new Date(byItself && upAtMs !== null ? upAtMs : Date.now());
@@ -155,8 +157,8 @@ export class HandIns {
         byItself,
         lines: linesOf(items, {
           takes,
-          written: await store.writtenOf(db, [id]),
-          events: await store.eventsOf(db, id),
+          written: await answers.writtenOf(db, [id]),
+          events: await events.eventsOf(db, id),
           atMs: handedInAt.getTime(),
         }),
       };
@@ -244,15 +246,15 @@ export class HandIns {
 
   /** A take was looked at, ended or let go of: what lists count of its sitting is other than before. */
   private async takeSettled(db: Queryable, recordingId: string): Promise<void> {
-    const sittingId = await store.sittingOfTake(db, recordingId);
+    const sittingId = await answers.sittingOfTake(db, recordingId);
     if (!sittingId) return;
     // Two takes that settle at once are counted one after the other.
     const sitting = await store.findSitting(db, sittingId, true);
-    const takes = await store.takesOfSittings(db, [sittingId]);
+    const takes = await answers.takesOfSittings(db, [sittingId]);
     const take = takes.find(t => t.id === recordingId)!;
     const fate = fateInAccount(take);
     if (fate)
-      await store.keepEvents(db, sittingId, [
+      await events.keepEvents(db, sittingId, [
         {
           id: onceId(`${recordingId} ${fate} ${take.recording.endedEarlyAt?.getTime() ?? ''}`),
           itemId: take.itemId,
@@ -276,7 +278,7 @@ export class HandIns {
   private async completeReceipt(
     db: Queryable,
     sitting: store.SittingRow,
-    takes: readonly store.TakeRow[],
+    takes: readonly answers.TakeRow[],
     itemId: string,
   ): Promise<void> {
     const { receipt, handedInAt } = sitting;
@@ -287,8 +289,8 @@ export class HandIns {
     if (!item) return;
     const [found] = linesOf([item], {
       takes,
-      written: await store.writtenOf(db, [sitting.id]),
-      events: await store.eventsOf(db, sitting.id),
+      written: await answers.writtenOf(db, [sitting.id]),
+      events: await events.eventsOf(db, sitting.id),
       atMs: handedInAt.getTime(),
     });
     const lines = receipt.lines.map(l => (l.itemId === itemId ? found! : l));
@@ -301,7 +303,7 @@ function onItsWay(): Trouble {
 }
 
 /** What the account says of a take that does not simply stand. */
-function fateInAccount({ recording }: store.TakeRow): SittingEventKind | null {
+function fateInAccount({ recording }: answers.TakeRow): SittingEventKind | null {
   if (recording.problem === 'lost') return 'takeLost';
   if (recording.problem === 'cancelled') return 'takeLetGo';
   return recording.state === 'stored' && recording.endedEarlyAt ? 'takeCutShort' : null;
@@ -325,8 +327,8 @@ function linesOf(
     events,
     atMs,
   }: {
-    takes: readonly store.TakeRow[];
-    written: readonly store.WrittenRow[];
+    takes: readonly answers.TakeRow[];
+    written: readonly answers.WrittenRow[];
     events: readonly SittingEvent[];
     atMs: number;
   },
@@ -335,7 +337,7 @@ function linesOf(
     const own = takes.filter(t => t.itemId === item.id);
     // All here, and not looked at yet after a minute: it is handed in, and what is found in it is said later.
     const unseen = own.filter(t => t.recording.state === 'checking').at(-1);
-    const take = countingTake<store.TakeRow>(own) ?? unseen ?? null;
+    const take = countingTake<answers.TakeRow>(own) ?? unseen ?? null;
     const run = phaseAt(item, engineEvents(events, item.id), atMs);
     const isSeen = take !== null && take !== unseen;
     return {

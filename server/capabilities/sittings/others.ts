@@ -4,10 +4,12 @@ import type { OthersView } from '@ecoute/contract/sittings';
 import { transaction, type Pool } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
 import { studentsFrom } from '../releases/standing';
-import { findRelease, standings, timesOf } from '../releases/store';
+import { findRelease, timesOf } from '../releases/store';
+import { standings } from '../releases/standingsStore';
 import type { HandIns } from './handIn';
 import { noteInAccount, situationOf } from './situation';
 import * as store from './store';
+import * as answers from './answersStore';
 
 /** Classmates who hear each other. */
 export class Others {
@@ -39,7 +41,7 @@ export class Others {
       if (await store.openForGood(db, own.id, 'others')) await noteInAccount(db, own.id, 'othersOpened');
     });
     const sat = all.filter(s => s.studentId !== student.id && s.counting?.handedInAt);
-    const takes = await store.takesOfSittings(
+    const takes = await answers.takesOfSittings(
       this.pool,
       sat.map(s => s.counting!.id),
     );
@@ -47,7 +49,7 @@ export class Others {
       title: release.content.title,
       items: release.content.items.flatMap((item, i) => {
         const answers = sat.flatMap(s => {
-          const take = countingTake<store.TakeRow>(
+          const take = countingTake<answers.TakeRow>(
             takes.filter(t => t.sittingId === s.counting!.id && t.itemId === item.id),
           );
           const { durationMs = null, recording } = take ?? {};

@@ -7,6 +7,7 @@ import { notFound, Trouble } from '../../platform/trouble';
 import type { Recordings } from '../recordings/service';
 import { contentFor, noteInAccount, refuseWhenOver, situationOf, takeView, tellTeachers } from './situation';
 import * as store from './store';
+import * as answers from './answersStore';
 
 /** What a student does with a take of their own once it is recorded. */
 export class OwnTakes {
@@ -20,11 +21,11 @@ export class OwnTakes {
    * @throws Trouble notFound; returned once it is
    */
   async describe(takeId: string, words: TakeWords): Promise<TakeView> {
-    const sittingId = await store.sittingOfTake(this.pool, takeId);
+    const sittingId = await answers.sittingOfTake(this.pool, takeId);
     if (!sittingId) throw notFound();
     await transaction(this.pool, async db => {
       await this.refuseWhenBack(db, sittingId);
-      await store.keepWords(db, takeId, { title: words.title.trim(), note: words.note.trim() });
+      await answers.keepWords(db, takeId, { title: words.title.trim(), note: words.note.trim() });
       await tellTeachers(db, sittingId);
     });
     return this.take(sittingId, takeId);
@@ -32,11 +33,11 @@ export class OwnTakes {
 
   /** Makes room for a picture beside a take: the page read from, the score. */
   async announcePicture(student: Me, takeId: string, wanted: NewTakePicture): Promise<TakeView> {
-    const sittingId = await store.sittingOfTake(this.pool, takeId);
+    const sittingId = await answers.sittingOfTake(this.pool, takeId);
     if (!sittingId) throw notFound();
     await transaction(this.pool, async db => {
       await this.refuseWhenBack(db, sittingId);
-      const take = (await store.takesOfSittings(db, [sittingId])).find(t => t.id === takeId);
+      const take = (await answers.takesOfSittings(db, [sittingId])).find(t => t.id === takeId);
       const before = take?.pictureId ?? null;
       await this.recordings.announce(db, {
         id: wanted.recordingId,
@@ -48,7 +49,7 @@ export class OwnTakes {
         fileName: null,
         limitMs: 0,
       });
-      await store.keepPicture(db, takeId, wanted.recordingId);
+      await answers.keepPicture(db, takeId, wanted.recordingId);
       // One picture a take: what was replaced is not kept for nobody.
       if (before && before !== wanted.recordingId) await this.recordings.letGoOf(db, before);
     });
@@ -57,12 +58,12 @@ export class OwnTakes {
 
   /** Takes a picture away from its take, and its file with it. @throws Trouble returned once it is */
   async removePicture(takeId: string): Promise<TakeView> {
-    const sittingId = await store.sittingOfTake(this.pool, takeId);
+    const sittingId = await answers.sittingOfTake(this.pool, takeId);
     if (!sittingId) throw notFound();
     await transaction(this.pool, async db => {
       await this.refuseWhenBack(db, sittingId);
-      const before = (await store.takesOfSittings(db, [sittingId])).find(t => t.id === takeId)?.pictureId;
-      await store.keepPicture(db, takeId, null);
+      const before = (await answers.takesOfSittings(db, [sittingId])).find(t => t.id === takeId)?.pictureId;
+      await answers.keepPicture(db, takeId, null);
       if (before) await this.recordings.letGoOf(db, before);
     });
     return this.take(sittingId, takeId);
@@ -75,7 +76,7 @@ export class OwnTakes {
    * the take, or shorter than the shortest answer
    */
   async trim(takeId: string, stretch: Stretch | null): Promise<TakeView> {
-    const sittingId = await store.sittingOfTake(this.pool, takeId);
+    const sittingId = await answers.sittingOfTake(this.pool, takeId);
     if (!sittingId) throw notFound();
     const { itemId } = await this.take(sittingId, takeId);
     const may = async (db: Queryable, lock: boolean) => {
@@ -85,7 +86,7 @@ export class OwnTakes {
         throw new Trouble('notForThisItem', 'Takes of this item stay as they were recorded.');
       refuseWhenOver(situation, Date.now());
       // A cut would leave them at other moments than those that they are about.
-      if (await store.hasNotes(db, takeId))
+      if (await answers.hasNotes(db, takeId))
         throw new Trouble(
           'hasNotes',
           'Your teacher has made notes on this take, so its ends stay. Record another one if you want it shorter.',
@@ -113,7 +114,7 @@ export class OwnTakes {
   }
 
   private async take(sittingId: string, takeId: string): Promise<TakeView> {
-    const found = (await store.takesOfSittings(this.pool, [sittingId])).find(t => t.id === takeId);
+    const found = (await answers.takesOfSittings(this.pool, [sittingId])).find(t => t.id === takeId);
     if (!found) throw notFound();
     return takeView(found);
   }

@@ -16,7 +16,7 @@ import {
   takesRecordingBegunAt,
   timesFor,
 } from '@ecoute/core/timing/sittingState';
-import { forStudents, unseen, withoutModels } from '@ecoute/contract/assessments';
+import { forStudents, unseen, withoutModels } from '@ecoute/contract/assessment/forStudents';
 import type { Judgement } from '@ecoute/contract/judgements';
 import type { Me } from '@ecoute/contract/people';
 import type { NewTake } from '@ecoute/contract/recordings';
@@ -35,7 +35,8 @@ import type { JobQueue } from '../../platform/jobs/queue';
 import { notFound, Trouble } from '../../platform/trouble';
 import type { Recordings } from '../recordings/service';
 import { serverSideOf } from '../recordings/view';
-import { exceptionOf, findRelease, timesOf } from '../releases/store';
+import { findRelease, timesOf } from '../releases/store';
+import { exceptionOf } from '../releases/participantsStore';
 import { fillFacts, refreshFacts } from './facts';
 import { HandIns } from './handIn';
 import {
@@ -48,6 +49,8 @@ import {
   tellTeachersSoon,
 } from './situation';
 import * as store from './store';
+import * as answers from './answersStore';
+import * as eventsStore from './eventsStore';
 
 export class Sittings {
   /** The end of a sitting. */
@@ -113,7 +116,7 @@ export class Sittings {
     const situation = await situationOf(this.pool, id);
     const { sitting, release, exception, times, upAtMs } = situation;
     const now = new Date();
-    const takes = await store.takesOfSittings(this.pool, [id]);
+    const takes = await answers.takesOfSittings(this.pool, [id]);
     const standing = standingAt(
       timesOf(release),
       exception,
@@ -155,12 +158,12 @@ export class Sittings {
         sitting.arrangement.readAloud,
         sitting.arrangement.directionsLanguage,
       ),
-      events: await store.eventsOf(this.pool, id),
+      events: await eventsStore.eventsOf(this.pool, id),
       takes: takes.map(t => takeView(t, came.get(t.id))),
       judgements: Object.fromEntries(
-        (await store.judgementsOf(this.pool, [id])).map(j => [j.itemId, j.judgement]),
+        (await answers.judgementsOf(this.pool, [id])).map(j => [j.itemId, j.judgement]),
       ),
-      written: (await store.writtenOf(this.pool, [id])).map(({ itemId, text, revision, updatedAt }) => ({
+      written: (await answers.writtenOf(this.pool, [id])).map(({ itemId, text, revision, updatedAt }) => ({
         itemId,
         text,
         revision,
@@ -210,8 +213,8 @@ export class Sittings {
       const atMs = Date.parse(e.at);
       return atMs < earliest || atMs > latest ? { ...e, at: new Date().toISOString() } : e;
     });
-    const room = MOST_EVENTS - (await store.countEvents(this.pool, id));
-    await store.keepEvents(this.pool, id, believed.slice(0, Math.max(0, room)));
+    const room = MOST_EVENTS - (await eventsStore.countEvents(this.pool, id));
+    await eventsStore.keepEvents(this.pool, id, believed.slice(0, Math.max(0, room)));
     await tellTeachersSoon(this.pool, id);
     if (events.some(e => e.kind === 'itemsOpened')) await this.handIns.beginClock(situation);
   }
@@ -232,7 +235,7 @@ export class Sittings {
       const item = release.content.items.find(i => i.id === itemId);
       if (item?.answerBy !== 'text') throw notFound();
       refuseWhenOver({ sitting, times, upAtMs }, Date.now());
-      const known = await store.writtenIn(db, { sittingId, itemId });
+      const known = await answers.writtenIn(db, { sittingId, itemId });
       const updatedAt = new Date().toISOString();
       // The same again, because the answer to it was lost on the way.
       if (known?.text === text) return { updatedAt, revision: known.revision };
@@ -242,7 +245,7 @@ export class Sittings {
           'This answer was changed on another device. Both wordings are here: choose which one stays.',
           { current: known && { text: known.text, revision: known.revision } },
         );
-      await store.keepWritten(db, { sittingId, itemId, text, revision: revision + 1 });
+      await answers.keepWritten(db, { sittingId, itemId, text, revision: revision + 1 });
       await refreshFacts(db, [sittingId]);
       return { updatedAt, revision: revision + 1 };
     });
@@ -266,7 +269,7 @@ export class Sittings {
       );
       if (unknown)
         throw new Trouble('invalid', 'This rubric has no such level. Reload the page to see it as it is.');
-      await store.keepJudgement(db, { sittingId, itemId, judgement });
+      await answers.keepJudgement(db, { sittingId, itemId, judgement });
     });
     return judgement;
   }
@@ -290,7 +293,7 @@ export class Sittings {
       const brought = source === 'uploaded' && item.answerBy !== 'file';
       if (brought && (!release.content.mayBring || item.answerBy !== 'audio' || isRun(item)))
         throw new Trouble('notForThisItem', 'This item is recorded here; a file cannot take its place.');
-      const takes = (await store.takesOfSittings(db, [sittingId])).filter(t => t.itemId === item.id);
+      const takes = (await answers.takesOfSittings(db, [sittingId])).filter(t => t.itemId === item.id);
       const known = takes.find(t => t.id === wanted.recordingId);
       const came = await this.recordings.cameOf(takes.map(t => t.recording));
       const used = takes.filter(
@@ -311,7 +314,7 @@ export class Sittings {
       const beganAtMs = Date.parse(wanted.beganAt);
       const claim = claimOf(
         { itemId: item.id, beganAtMs, sittingBeganAtMs: sitting.beganAt.getTime() },
-        await store.heardOf(db, sittingId),
+        await eventsStore.heardOf(db, sittingId),
         now,
       );
       // A browser that was heard since and told nothing of it is not believed: it begins now.
@@ -339,8 +342,8 @@ export class Sittings {
         release.id,
       );
       // An id that is somebody else's, or one's own in another place, is none.
-      if (await store.sittingOfTake(db, wanted.recordingId)) throw notFound();
-      await store.insertTake(db, {
+      if (await answers.sittingOfTake(db, wanted.recordingId)) throw notFound();
+      await answers.insertTake(db, {
         id: wanted.recordingId,
         sittingId,
         itemId: item.id,
@@ -356,20 +359,20 @@ export class Sittings {
   }
 
   private async takeOf(db: Queryable, sittingId: string, id: string): Promise<TakeView> {
-    const take = (await store.takesOfSittings(db, [sittingId])).find(t => t.id === id)!;
+    const take = (await answers.takesOfSittings(db, [sittingId])).find(t => t.id === id)!;
     const came = await this.recordings.cameOf([take.recording]);
     return takeView(take, came.get(id));
   }
 
   /** Lets one take of an item count. @throws Trouble handedIn */
   async choose(takeId: string): Promise<SittingView> {
-    const sittingId = await store.sittingOfTake(this.pool, takeId);
+    const sittingId = await answers.sittingOfTake(this.pool, takeId);
     if (!sittingId) throw notFound();
     await transaction(this.pool, async db => {
       const sitting = await store.findSitting(db, sittingId, true);
       if (sitting?.handedInAt)
         throw new Trouble('handedIn', 'This is handed in already; the takes that count are settled.');
-      await store.chooseTake(db, takeId);
+      await answers.chooseTake(db, takeId);
       await refreshFacts(db, [sittingId]);
     });
     return this.view(sittingId);
@@ -411,8 +414,8 @@ export class Sittings {
       studentName: relative ? '' : await store.studentName(this.pool, id),
       beganAt: at(sitting.beganAt),
       handedInAt: sitting.handedInAt && at(sitting.handedInAt),
-      events: (await store.eventsOf(this.pool, id)).map(e => ({ ...e, at: at(e.at) })),
-      takes: (await store.takesOfSittings(this.pool, [id])).map(t => ({
+      events: (await eventsStore.eventsOf(this.pool, id)).map(e => ({ ...e, at: at(e.at) })),
+      takes: (await answers.takesOfSittings(this.pool, [id])).map(t => ({
         id: t.id,
         itemId: t.itemId,
         number: t.number,
@@ -427,7 +430,7 @@ export class Sittings {
 }
 
 /** What the account says of a take that does not simply stand. */
-function fateOfTake({ recording }: store.TakeRow): 'cutShort' | 'lost' | 'letGo' | null {
+function fateOfTake({ recording }: answers.TakeRow): 'cutShort' | 'lost' | 'letGo' | null {
   if (recording.problem === 'lost') return 'lost';
   if (recording.problem === 'cancelled') return 'letGo';
   return recording.endedEarlyAt ? 'cutShort' : null;

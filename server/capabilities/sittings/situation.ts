@@ -19,8 +19,11 @@ import { insertChange } from '../../platform/changes/store';
 import type { Pool, Queryable } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
 import { viewOf, type Came } from '../recordings/view';
-import { exceptionOf, findRelease, timesOf, type ReleaseRow } from '../releases/store';
+import { findRelease, timesOf, type ReleaseRow } from '../releases/store';
+import { exceptionOf } from '../releases/participantsStore';
 import * as store from './store';
+import * as answers from './answersStore';
+import * as events from './eventsStore';
 
 export interface Situation {
   sitting: store.SittingRow;
@@ -39,7 +42,7 @@ export async function situationOf(db: Queryable, id: string, lock = false): Prom
   if (!sitting || !release) throw notFound();
   const exception = (await exceptionOf(db, release.id, sitting.studentId)) ?? NO_EXCEPTION;
   const { breakMs } = sitting.arrangement;
-  const account = breakMs > 0 && sitting.clockBeganAt ? await store.eventsOf(db, id) : [];
+  const account = breakMs > 0 && sitting.clockBeganAt ? await events.eventsOf(db, id) : [];
   return {
     sitting,
     release,
@@ -84,12 +87,12 @@ export async function noteInAccount(
   kind: SittingEventKind,
   itemId: string | null = null,
 ): Promise<void> {
-  await store.keepEvents(db, sittingId, [{ id: randomUUID(), itemId, kind, at: new Date().toISOString() }]);
+  await events.keepEvents(db, sittingId, [{ id: randomUUID(), itemId, kind, at: new Date().toISOString() }]);
 }
 
 /** The open pages of the teachers learn that something happened in a sitting. */
 export async function tellTeachers(db: Queryable, sittingId: string): Promise<void> {
-  const place = await store.placeOf(db, sittingId);
+  const place = await answers.placeOf(db, sittingId);
   if (place)
     await insertChange(db, {
       kind: 'release',
@@ -105,7 +108,7 @@ const gathered = new Map<string, NodeJS.Timeout>();
 
 /** The same, a moment later, and once for whatever else happens in the release until then. */
 export async function tellTeachersSoon(pool: Pool, sittingId: string): Promise<void> {
-  const place = await store.placeOf(pool, sittingId);
+  const place = await answers.placeOf(pool, sittingId);
   if (!place || gathered.has(place.releaseId)) return;
   const tell = () => {
     gathered.delete(place.releaseId);
@@ -143,7 +146,7 @@ export function contentFor(
 }
 
 /** @param came what has come of it, while its bytes are under way */
-export function takeView(take: store.TakeRow, came: Came | null = null): TakeView {
+export function takeView(take: answers.TakeRow, came: Came | null = null): TakeView {
   return {
     id: take.id,
     itemId: take.itemId,

@@ -14,7 +14,7 @@ describe('a take cut to a stretch of itself', () => {
   let classId: string;
   let teacher: Visitor;
   beforeAll(async () => {
-    t = await TestEcoute.open();
+    t = await TestEcoute.open({ withCopies: true });
     classId = await t.class();
     teacher = await t.person('teacher', [classId]);
   });

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import { inWords } from '@ecoute/core/timing/words';
 import { stripOf } from '@ecoute/core/timing/strip';
-import { releaseProblems } from '@ecoute/contract/assessments';
+import { releaseProblems } from '@ecoute/contract/assessment/problems';
 import { NewRelease, type Audience } from '@ecoute/contract/releases';
 import { check } from '@ecoute/contract/validation';
 import { refusalOf } from '../../base/api';

@@ -13,7 +13,7 @@ import {
 } from '@dnd-kit/core';
 import { ChevronLeft, ChevronRight } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { releaseProblems } from '@ecoute/contract/assessments';
+import { releaseProblems } from '@ecoute/contract/assessment/problems';
 import type { ReleaseEntry } from '@ecoute/contract/releases';
 import { holidayOn } from '@ecoute/core/timing/series';
 import { addDays, dayOf, daysBetween } from '@ecoute/core/timing/wallTime';

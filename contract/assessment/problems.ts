@@ -1,0 +1,54 @@
+import { schemeProblems } from '@ecoute/core/scoring/scheme';
+import { conversationProblems, takeLengthMs } from '@ecoute/core/timing/conversation';
+import { timeProblems } from '@ecoute/core/timing/startingPoints';
+import { isRecorded } from '@ecoute/core/timing/strip';
+import type { AssessmentContent, Item } from '../assessments';
+import { LIMITS } from '../limits';
+import type { Stimulus } from '../stimuli';
+import { carriedPoints } from './points';
+
+/** True when a student is given something to answer or study: words, a voice, or something to look at. */
+export function hasPrompt(item: Pick<Item, 'promptText' | 'promptRecordingId' | 'stimuli'>): boolean {
+  return item.promptText.trim() !== '' || item.promptRecordingId !== null || item.stimuli.length > 0;
+}
+
+/** What is missing of a thing to look at; null when it is whole. */
+export function stimulusProblem(stimulus: Stimulus): string | null {
+  switch (stimulus.kind) {
+    case 'link':
+      return stimulus.url.trim() ? null : 'A link has no address yet.';
+    case 'passage':
+      return stimulus.text.trim() ? null : 'A passage has no words yet.';
+    default:
+      return stimulus.recordingId ? null : 'A file is not here yet.';
+  }
+}
+
+/** What keeps an assessment from being released, in the order a teacher would mend it; empty when ready. */
+export function releaseProblems(content: AssessmentContent): string[] {
+  const problems: string[] = [];
+  if (!content.title.trim()) problems.push('Give the assessment a title.');
+  if (content.items.length === 0) problems.push('Add an item to answer.');
+  for (const stimulus of content.stimuli) {
+    const problem = stimulusProblem(stimulus);
+    if (problem) problems.push(`Directions: ${problem}`);
+  }
+  content.items.forEach((item, i) => {
+    if (!hasPrompt(item)) problems.push(`Item ${i + 1} has no prompt yet.`);
+    for (const stimulus of item.stimuli) {
+      const problem = stimulusProblem(stimulus);
+      if (problem) problems.push(`Item ${i + 1}: ${problem}`);
+    }
+    if (item.isConversation && item.answerBy === 'audio') {
+      for (const problem of conversationProblems(item.turns)) problems.push(`Item ${i + 1}: ${problem}`);
+      if (takeLengthMs(item.turns) > LIMITS.answerMs)
+        problems.push(`Item ${i + 1}: the conversation runs longer than 30 minutes. Shorten some gaps.`);
+    }
+    const contradiction = Object.values(timeProblems(item))[0];
+    if (contradiction && isRecorded(item.answerBy)) problems.push(`Item ${i + 1}: ${contradiction}`);
+  });
+  problems.push(...schemeProblems(content.scoring, carriedPoints(content)));
+  if (content.items.length > 0 && content.items.every(i => i.answerBy === 'nothing'))
+    problems.push('Nothing here is answered: let at least one item be spoken or written.');
+  return problems;
+}

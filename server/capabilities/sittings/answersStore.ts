@@ -1,0 +1,255 @@
+/** What students answered: takes, words, and their own judgement of both. */
+import type { Judgement } from '@ecoute/contract/judgements';
+import type { TakeSource } from '@ecoute/contract/recordings';
+import type { TakeInLine } from '@ecoute/core/timing/itemRun';
+import type { TakeClock } from '@ecoute/core/timing/takeClock';
+import { row, rows, run, type Queryable } from '../../platform/database';
+import { RECORDING_COLUMNS, withDetails, type RecordingRow } from '../recordings/store';
+
+export interface WrittenRow {
+  sittingId: string;
+  itemId: string;
+  text: string;
+  /** From 1, up with each change. */
+  revision: number;
+  updatedAt: Date;
+}
+
+/** Written answers of some sittings that hold any words. */
+export async function writtenOf(db: Queryable, sittingIds: readonly string[]): Promise<WrittenRow[]> {
+  if (sittingIds.length === 0) return [];
+  return rows<WrittenRow>(
+    db,
+    `SELECT sitting_id AS sittingId, item_id AS itemId, text, revision, updated_at AS updatedAt
+     FROM written_answers WHERE sitting_id IN (:sittingIds) AND text <> ''`,
+    { sittingIds },
+  );
+}
+
+/** One written answer, also an empty one; its row is held until the transaction ends. */
+export async function writtenIn(
+  db: Queryable,
+  { sittingId, itemId }: { sittingId: string; itemId: string },
+): Promise<WrittenRow | null> {
+  return row(
+    db,
+    `SELECT sitting_id AS sittingId, item_id AS itemId, text, revision, updated_at AS updatedAt
+     FROM written_answers WHERE sitting_id = :sittingId AND item_id = :itemId FOR UPDATE`,
+    { sittingId, itemId },
+  );
+}
+
+export async function keepWritten(
+  db: Queryable,
+  answer: { sittingId: string; itemId: string; text: string; revision: number },
+): Promise<void> {
+  await run(
+    db,
+    `INSERT INTO written_answers (sitting_id, item_id, text, revision, updated_at)
+     VALUES (:sittingId, :itemId, :text, :revision, UTC_TIMESTAMP(3))
+     ON DUPLICATE KEY UPDATE text = VALUES(text), revision = VALUES(revision), updated_at = VALUES(updated_at)`,
+    answer,
+  );
+}
+
+export interface TakeRow extends TakeInLine {
+  clock: TakeClock | null;
+  source: TakeSource;
+  title: string;
+  note: string;
+  pictureId: string | null;
+  sittingId: string;
+  itemId: string;
+  beganAt: Date;
+  /** When the server first heard of it, where it is said to have begun long before; null where that agrees. */
+  claimedAt: Date | null;
+  durationMs: number | null;
+  recording: RecordingRow;
+}
+
+/** All takes of some sittings with their recordings, in order. */
+export async function takesOfSittings(db: Queryable, sittingIds: readonly string[]): Promise<TakeRow[]> {
+  if (sittingIds.length === 0) return [];
+  const found = await rows<
+    RecordingRow & {
+      sittingId: string;
+      itemId: string;
+      number: number;
+      beganAt: Date;
+      claimedAt: Date | null;
+      chosenAt: Date | null;
+      clock: string | null;
+      source: TakeSource;
+      title: string;
+      note: string;
+      pictureId: string | null;
+    }
+  >(
+    db,
+    `SELECT t.sitting_id AS sittingId, t.item_id AS itemId, t.number, t.began_at AS beganAt, t.chosen_at AS chosenAt, t.claimed_at AS claimedAt,
+       t.clock, t.source, t.title, t.note, t.picture_id AS pictureId, ${RECORDING_COLUMNS}
+     FROM takes t JOIN recordings r ON r.id = t.id
+     WHERE t.sitting_id IN (:sittingIds) ORDER BY t.sitting_id, t.item_id, t.number`,
+    { sittingIds },
+  );
+  return found.map(withDetails).map(row => ({
+    id: row.id,
+    sittingId: row.sittingId,
+    itemId: row.itemId,
+    number: row.number,
+    beganAt: row.beganAt,
+    claimedAt: row.claimedAt,
+    clock: row.clock ? (JSON.parse(row.clock) as TakeClock) : null,
+    source: row.source,
+    title: row.title,
+    note: row.note,
+    pictureId: row.pictureId,
+    chosenAtMs: row.chosenAt?.getTime() ?? null,
+    stands: row.state === 'stored',
+    durationMs: row.durationMs,
+    recording: row,
+  }));
+}
+
+export interface JudgementRow {
+  sittingId: string;
+  itemId: string;
+  judgement: Judgement;
+}
+
+/** What students say of their own answers; the sitting's own id in place of an item's stands for the whole. */
+export async function judgementsOf(db: Queryable, sittingIds: readonly string[]): Promise<JudgementRow[]> {
+  if (sittingIds.length === 0) return [];
+  const found = await rows<Omit<JudgementRow, 'judgement'> & { judgement: string }>(
+    db,
+    `SELECT sitting_id AS sittingId, item_id AS itemId, judgement FROM self_assessments
+     WHERE sitting_id IN (:sittingIds)`,
+    { sittingIds },
+  );
+  return found.map(f => ({ ...f, judgement: JSON.parse(f.judgement) as Judgement }));
+}
+
+export async function keepJudgement(db: Queryable, kept: JudgementRow): Promise<void> {
+  await run(
+    db,
+    `INSERT INTO self_assessments (sitting_id, item_id, judgement, updated_at)
+     VALUES (:sittingId, :itemId, :judgement, UTC_TIMESTAMP(3))
+     ON DUPLICATE KEY UPDATE judgement = VALUES(judgement), updated_at = VALUES(updated_at)`,
+    { ...kept, judgement: JSON.stringify(kept.judgement) },
+  );
+}
+
+export async function insertTake(
+  db: Queryable,
+  take: {
+    id: string;
+    sittingId: string;
+    itemId: string;
+    number: number;
+    beganAt: Date;
+    claimedAt?: Date | null;
+    source?: TakeSource;
+    clock?: TakeClock | null;
+  },
+): Promise<void> {
+  await run(
+    db,
+    `INSERT INTO takes (id, sitting_id, item_id, number, began_at, claimed_at, source, clock)
+     VALUES (:id, :sittingId, :itemId, :number, :beganAt, :claimedAt, :source, :clock)`,
+    { source: 'recorded', claimedAt: null, ...take, clock: take.clock ? JSON.stringify(take.clock) : null },
+  );
+}
+
+/** What a student says of a take. */
+export async function keepWords(
+  db: Queryable,
+  id: string,
+  words: { title: string; note: string },
+): Promise<void> {
+  await run(db, 'UPDATE takes SET title = :title, note = :note WHERE id = :id', { id, ...words });
+}
+
+export async function keepPicture(db: Queryable, id: string, pictureId: string | null): Promise<void> {
+  await run(db, 'UPDATE takes SET picture_id = :pictureId WHERE id = :id', { id, pictureId });
+}
+
+export async function chooseTake(db: Queryable, id: string): Promise<void> {
+  await run(db, 'UPDATE takes SET chosen_at = UTC_TIMESTAMP(3) WHERE id = :id', { id });
+}
+
+/** Whether a take went through the recorder's gate. */
+export async function wentThroughGate(db: Queryable, id: string): Promise<boolean> {
+  const found = await row<{ gated: string | null }>(
+    db,
+    "SELECT JSON_VALUE(clock, '$.gated') AS gated FROM takes WHERE id = :id",
+    { id },
+  );
+  return found?.gated === '1' || found?.gated === 'true';
+}
+
+/** The sitting a take belongs to. */
+export async function sittingOfTake(db: Queryable, id: string): Promise<string | null> {
+  return (
+    (await row<{ id: string }>(db, 'SELECT sitting_id AS id FROM takes WHERE id = :id', { id }))?.id ?? null
+  );
+}
+
+/** A student's own takes that stand, newest first. */
+export async function recordingsOfStudent(db: Queryable, studentId: string) {
+  return rows<{
+    takeId: string;
+    sittingId: string;
+    itemId: string;
+    number: number;
+    beganAt: Date;
+    durationMs: number | null;
+    title: string;
+    note: string;
+    pictureId: string | null;
+    content: string;
+    className: string;
+  }>(
+    db,
+    `SELECT t.id AS takeId, t.sitting_id AS sittingId, t.item_id AS itemId, t.number, t.began_at AS beganAt,
+       x.duration_ms AS durationMs, t.title, t.note, t.picture_id AS pictureId, v.content, c.name AS className
+     FROM recordings x JOIN takes t ON t.id = x.id JOIN sittings s ON s.id = t.sitting_id
+       JOIN releases r ON r.id = s.release_id JOIN assessment_versions v ON v.id = r.version_id
+       JOIN classes c ON c.id = r.class_id
+     WHERE x.owner_id = :studentId AND x.purpose = 'take' AND x.state = 'stored'
+     ORDER BY x.created_at DESC LIMIT 300`,
+    { studentId },
+  );
+}
+
+/** The release a sitting belongs to, and its class. */
+export async function placeOf(
+  db: Queryable,
+  sittingId: string,
+): Promise<{ releaseId: string; classId: string } | null> {
+  return row(
+    db,
+    `SELECT s.release_id AS releaseId, r.class_id AS classId FROM sittings s JOIN releases r ON r.id = s.release_id
+     WHERE s.id = :sittingId`,
+    { sittingId },
+  );
+}
+
+/** `"sitting item"` of every answer whose mark is finished. */
+export async function finishedItems(db: Queryable, sittingIds: readonly string[]): Promise<Set<string>> {
+  if (sittingIds.length === 0) return new Set();
+  const found = await rows<{ sittingId: string; itemId: string }>(
+    db,
+    `SELECT sitting_id AS sittingId, item_id AS itemId FROM marks
+     WHERE in_force = 1 AND finished_at IS NOT NULL AND sitting_id IN (:sittingIds)`,
+    { sittingIds },
+  );
+  return new Set(found.map(f => `${f.sittingId} ${f.itemId}`));
+}
+
+/** Whether notes of a teacher stand on a take; what was taken away again does not. */
+export async function hasNotes(db: Queryable, takeId: string): Promise<boolean> {
+  return (
+    (await row(db, 'SELECT 1 FROM notes WHERE take_id = :takeId AND in_force = 1 LIMIT 1', { takeId })) !==
+    null
+  );
+}
