@@ -14,6 +14,7 @@ const transform = {
   ],
 };
 const common = {
+  cacheDirectory: '<rootDir>/node_modules/.cache/jest',
   transform,
   testEnvironment: 'node',
   transformIgnorePatterns: [

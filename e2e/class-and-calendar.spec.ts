@@ -12,7 +12,7 @@ test.beforeAll(async () => {
 test.afterAll(() => browser.close());
 
 test('a group gets a release of its own; whoever joins the group later gets it too', async ({}, info) => {
-  const { page, context } = await signIn(browser, 'tobias');
+  const { page, context } = await signIn(browser, 'tobias', 'desk', { opens: false });
   await page.goto('/classes');
   await page.getByRole('link', { name: /Recorder consort/ }).click();
   const group = `Descants ${info.retry}`;
@@ -57,7 +57,7 @@ test('a group gets a release of its own; whoever joins the group later gets it t
 });
 
 test('terms changed, hidden and shown by hand; a colleague gets a sign-in; oneâ€™s own calendar', async ({}, info) => {
-  const { page, context } = await signIn(browser, 'ines');
+  const { page, context } = await signIn(browser, 'ines', 'desk', { opens: false });
   await context.grantPermissions(['clipboard-read', 'clipboard-write']);
   const title = `Terms ${info.retry}`;
   const id = await released(page, title, [{ promptText: 'Say when.' }]);
@@ -100,7 +100,7 @@ test('terms changed, hidden and shown by hand; a colleague gets a sign-in; oneâ€
 });
 
 test('a colleague without a sign-in is added by name, and begins with a code', async ({}, info) => {
-  const { page, context } = await signIn(browser, 'halvard');
+  const { page, context } = await signIn(browser, 'halvard', 'desk', { opens: false });
   await page.goto('/classes');
   const name = `Duo ${Date.now() % 100_000}`;
   await page.getByLabel('Name').fill(name);

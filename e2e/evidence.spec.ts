@@ -43,8 +43,114 @@ async function measured(page: Page, view: ListenView): Promise<ReleaseEvidence> 
 
 const positionOf = (page: Page) => page.getByRole('slider', { name: 'Position' }).inputValue().then(Number);
 
-test('a performance is seen over its score, note by note, and heard from where it is pressed', async () => {
+test('speech has its pauses in the waveform; a reading has them in the passage, and figures beside an earlier answer', async () => {
+  const { page, context } = await signIn(browser, 'ines', 'desk', { opens: false });
+  const view = await answered(page, 'The harbour bell');
+  await measured(page, view);
+  await page.goto(`/listen/${view.releaseId}`);
+  const panel = page.getByRole('region', { name: 'Measured' });
+  const pause = panel.getByRole('button', { name: /^Pause of \d\.\d s / }).last();
+  await expect(pause).toBeVisible();
+  await pause.click();
+  await expect(page.getByRole('button', { name: 'Pause', exact: true })).toBeVisible();
+  await expect.poll(() => positionOf(page)).toBeGreaterThan(1_000);
+  await panel.getByRole('button', { name: 'Pitch line (off)' }).click();
+  await expect(page.getByRole('img', { name: /^Pitch, mostly from \d+ to \d+ Hz$/ })).toBeVisible();
+  await panel.getByRole('button', { name: 'Pitch line', exact: true }).click();
+
+  // Of the answers at the market, one whose student has answered something like it before.
+  const market = await answered(page, 'At the fish market');
+  await measured(page, market);
+  const first = market.lanes.filter(l => l.takeId && l.itemId === market.content.items[0]!.id);
+  let lane = first[0]!;
+  for (const l of first) {
+    const path = `/api/sittings/${l.sittingId}/items/${l.itemId}/beside`;
+    if ((await ask<unknown[]>(page, path)).body.length > 0) lane = l;
+  }
+  await page.goto(`/listen/${market.releaseId}`);
+  await page.getByRole('button', { name: lane.studentName, exact: true }).click();
+  await page.getByRole('button', { name: /^Beside it: / }).click();
+  const beside = page.getByRole('group', { name: /^Figures beside those of / });
+  await expect(beside.getByText('pauses', { exact: true }).locator('xpath=..')).toContainText(/: \d+/);
+  await context.close();
+});
+
+test('whoever practises hears the target, sees what they sound, and sees at once how it was; in an exam nothing of it is there', async () => {
   const { page, context } = await signIn(browser, 'tobias');
+  const view = await answered(page, 'Two scales and a tune');
+  const tune = view.content.items[1]!;
+  const item = {
+    promptText: 'Play the tune.',
+    stimuli: tune.stimuli,
+    prepareMs: 0,
+    answerLimitMs: 30_000,
+    startsBy: 'student' as const,
+    takesAllowed: 0,
+  };
+  const id = await released(page, 'The tune, to practise', [item], { evidenceOpens: 'atOnce' });
+  const exam = await released(page, 'The tune, for good', [item]);
+  const { page: student, context: own } = await signIn(browser, 'mireille', 'phone', { opens: false });
+  await student.goto(`/sit/${id}`);
+  await passDeviceCheck(student);
+  await student.getByRole('button', { name: 'Hear the target' }).click();
+  await expect(student.getByRole('button', { name: 'Stop the target' })).toBeVisible();
+  await student.getByRole('button', { name: 'Stop the target' }).click();
+  await expect(student.getByRole('button', { name: 'Hear the target' })).toBeVisible();
+  await student.getByRole('button', { name: 'Tuner', exact: true }).click();
+  // The recorder's tune lies between F4 and F6.
+  await expect(student.getByTestId('tuner-note')).toHaveText(/^[A-G][♭♯]?[456]$/);
+  await student.getByRole('button', { name: 'Answer now' }).click();
+  await expect(student.getByTestId('time-left')).toHaveText(/^0:(1[0-7]|0\d)$/);
+  await student.getByRole('button', { name: 'I have finished: stop' }).click();
+  const panel = student.getByRole('region', { name: 'Measured' });
+  await expect(panel.getByText('notes of the score played')).toBeVisible();
+  await expect(panel.getByRole('list', { name: 'Note by note, against the score' })).toBeVisible();
+  await expect(student.getByRole('img', { name: 'Pitch over the line of the score' })).toBeVisible();
+  // What is usual in the class is not for students.
+  await expect(panel.getByText(/usual here/)).toHaveCount(0);
+  expect(await student.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+
+  await student.goto(`/sit/${exam}`);
+  await passDeviceCheck(student);
+  await student.getByRole('button', { name: 'Answer now' }).click();
+  await expect(student.getByTestId('time-left')).toHaveText(/^0:(2[0-7]|[01]\d)$/);
+  await student.getByRole('button', { name: 'I have finished: stop' }).click();
+  await expect(student.getByText('stored safely')).toBeVisible();
+  await expect(student.getByRole('button', { name: 'Hear the target' })).toHaveCount(0);
+  await expect(panel).toHaveCount(0);
+  await own.close();
+  await context.close();
+});
+
+test('in a conversation each answer says how soon it began, and the teacher’s turns count for nothing', async () => {
+  const { page, context } = await signIn(browser, 'ines');
+  const { body: all } = await ask<AssessmentSummary[]>(page, '/api/assessments');
+  const talk = all.flatMap(a => a.content.items).find(i => i.turns.length > 1)!;
+  const turns = talk.turns.slice(0, 2).map(turn => ({ ...turn, toMs: turn.fromMs + 1_000, gapMs: 3_000 }));
+  const id = await released(page, 'A short talk', [
+    { promptText: 'Answer.', prepareMs: 0, isConversation: true, turns },
+  ]);
+  const { page: student, context: own } = await signIn(browser, 'greta', 'desk', { opens: false });
+  await handInTones(student, id, 9);
+  await own.close();
+  const view = (await ask<ListenView>(page, `/api/releases/${id}/lanes`)).body;
+  const { takes } = await measured(page, view);
+  const [take] = Object.values(takes);
+  // Tones of 0.6 s each second: of two gaps of 3 s about 3.6 s sound, and none of what sounds in the turns counts.
+  expect(take!.figures.speakingSec).toBeGreaterThan(2.5);
+  expect(take!.figures.speakingSec).toBeLessThan(4.5);
+  await page.goto(`/listen/${id}`);
+  const answers = page.getByRole('list', { name: 'Answers in this conversation' }).getByRole('listitem');
+  await expect(answers).toHaveCount(2);
+  for (const answer of await answers.all())
+    await expect(answer).toContainText(/begins after 0\.\d s, speaks [12]\.\d s/);
+  await expect(page.getByText('until an answer begins')).toBeVisible();
+  await context.close();
+});
+
+// Last: the demo world is measured while the others run.
+test('a performance is seen over its score, note by note, and heard from where it is pressed', async () => {
+  const { page, context } = await signIn(browser, 'tobias', 'desk', { opens: false });
   const view = await answered(page, 'Two scales and a tune');
   const { takes, usual } = await measured(page, view);
   // The one that is furthest from its score.
@@ -100,110 +206,5 @@ test('a performance is seen over its score, note by note, and heard from where i
     panel.getByRole('img', { name: new RegExp(`off in time, typically: .* among ${lanes.length} answers`) }),
   ).toBeVisible();
   await panel.getByRole('button', { name: 'Longer views', exact: true }).click();
-  await context.close();
-});
-
-test('speech has its pauses in the waveform; a reading has them in the passage, and figures beside an earlier answer', async () => {
-  const { page, context } = await signIn(browser, 'ines');
-  const view = await answered(page, 'The harbour bell');
-  await measured(page, view);
-  await page.goto(`/listen/${view.releaseId}`);
-  const panel = page.getByRole('region', { name: 'Measured' });
-  const pause = panel.getByRole('button', { name: /^Pause of \d\.\d s / }).last();
-  await expect(pause).toBeVisible();
-  await pause.click();
-  await expect(page.getByRole('button', { name: 'Pause', exact: true })).toBeVisible();
-  await expect.poll(() => positionOf(page)).toBeGreaterThan(1_000);
-  await panel.getByRole('button', { name: 'Pitch line (off)' }).click();
-  await expect(page.getByRole('img', { name: /^Pitch, mostly from \d+ to \d+ Hz$/ })).toBeVisible();
-  await panel.getByRole('button', { name: 'Pitch line', exact: true }).click();
-
-  // Of the answers at the market, one whose student has answered something like it before.
-  const market = await answered(page, 'At the fish market');
-  await measured(page, market);
-  const first = market.lanes.filter(l => l.takeId && l.itemId === market.content.items[0]!.id);
-  let lane = first[0]!;
-  for (const l of first) {
-    const path = `/api/sittings/${l.sittingId}/items/${l.itemId}/beside`;
-    if ((await ask<unknown[]>(page, path)).body.length > 0) lane = l;
-  }
-  await page.goto(`/listen/${market.releaseId}`);
-  await page.getByRole('button', { name: lane.studentName, exact: true }).click();
-  await page.getByRole('button', { name: /^Beside it: / }).click();
-  const beside = page.getByRole('group', { name: /^Figures beside those of / });
-  await expect(beside.getByText('pauses', { exact: true }).locator('xpath=..')).toContainText(/: \d+/);
-  await context.close();
-});
-
-test('whoever practises hears the target, sees what they sound, and sees at once how it was; in an exam nothing of it is there', async () => {
-  const { page, context } = await signIn(browser, 'tobias');
-  const view = await answered(page, 'Two scales and a tune');
-  const tune = view.content.items[1]!;
-  const item = {
-    promptText: 'Play the tune.',
-    stimuli: tune.stimuli,
-    prepareMs: 0,
-    answerLimitMs: 30_000,
-    startsBy: 'student' as const,
-    takesAllowed: 0,
-  };
-  const id = await released(page, 'The tune, to practise', [item], { evidenceOpens: 'atOnce' });
-  const exam = await released(page, 'The tune, for good', [item]);
-  const { page: student, context: own } = await signIn(browser, 'mireille', 'phone');
-  await student.goto(`/sit/${id}`);
-  await passDeviceCheck(student);
-  await student.getByRole('button', { name: 'Hear the target' }).click();
-  await expect(student.getByRole('button', { name: 'Stop the target' })).toBeVisible();
-  await student.getByRole('button', { name: 'Stop the target' }).click();
-  await expect(student.getByRole('button', { name: 'Hear the target' })).toBeVisible();
-  await student.getByRole('button', { name: 'Tuner', exact: true }).click();
-  // The recorder's tune lies between F4 and F6.
-  await expect(student.getByTestId('tuner-note')).toHaveText(/^[A-G][♭♯]?[456]$/);
-  await student.getByRole('button', { name: 'Answer now' }).click();
-  await expect(student.getByTestId('time-left')).toHaveText(/^0:(1[0-7]|0\d)$/);
-  await student.getByRole('button', { name: 'I have finished: stop' }).click();
-  const panel = student.getByRole('region', { name: 'Measured' });
-  await expect(panel.getByText('notes of the score played')).toBeVisible();
-  await expect(panel.getByRole('list', { name: 'Note by note, against the score' })).toBeVisible();
-  await expect(student.getByRole('img', { name: 'Pitch over the line of the score' })).toBeVisible();
-  // What is usual in the class is not for students.
-  await expect(panel.getByText(/usual here/)).toHaveCount(0);
-  expect(await student.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
-
-  await student.goto(`/sit/${exam}`);
-  await passDeviceCheck(student);
-  await student.getByRole('button', { name: 'Answer now' }).click();
-  await expect(student.getByTestId('time-left')).toHaveText(/^0:(2[0-7]|[01]\d)$/);
-  await student.getByRole('button', { name: 'I have finished: stop' }).click();
-  await expect(student.getByText('stored safely')).toBeVisible();
-  await expect(student.getByRole('button', { name: 'Hear the target' })).toHaveCount(0);
-  await expect(panel).toHaveCount(0);
-  await own.close();
-  await context.close();
-});
-
-test('in a conversation each answer says how soon it began, and the teacher’s turns count for nothing', async () => {
-  const { page, context } = await signIn(browser, 'ines');
-  const { body: all } = await ask<AssessmentSummary[]>(page, '/api/assessments');
-  const talk = all.flatMap(a => a.content.items).find(i => i.turns.length > 1)!;
-  const turns = talk.turns.slice(0, 2).map(turn => ({ ...turn, toMs: turn.fromMs + 1_000, gapMs: 3_000 }));
-  const id = await released(page, 'A short talk', [
-    { promptText: 'Answer.', prepareMs: 0, isConversation: true, turns },
-  ]);
-  const { page: student, context: own } = await signIn(browser, 'greta');
-  await handInTones(student, id, 9);
-  await own.close();
-  const view = (await ask<ListenView>(page, `/api/releases/${id}/lanes`)).body;
-  const { takes } = await measured(page, view);
-  const [take] = Object.values(takes);
-  // Tones of 0.6 s each second: of two gaps of 3 s about 3.6 s sound, and none of what sounds in the turns counts.
-  expect(take!.figures.speakingSec).toBeGreaterThan(2.5);
-  expect(take!.figures.speakingSec).toBeLessThan(4.5);
-  await page.goto(`/listen/${id}`);
-  const answers = page.getByRole('list', { name: 'Answers in this conversation' }).getByRole('listitem');
-  await expect(answers).toHaveCount(2);
-  for (const answer of await answers.all())
-    await expect(answer).toContainText(/begins after 0\.\d s, speaks [12]\.\d s/);
-  await expect(page.getByText('until an answer begins')).toBeVisible();
   await context.close();
 });

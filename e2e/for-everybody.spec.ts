@@ -11,15 +11,23 @@ test.beforeAll(async () => {
 });
 test.afterAll(() => browser.close());
 
-/** WCAG 2.2 A and AA as far as a program can tell, contrast included; and nothing wider than the screen. */
-async function fit(page: Page, name: string): Promise<void> {
-  await page.waitForLoadState('networkidle');
-  const { violations } = await new AxeBuilder({ page })
-    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
-    .analyze();
+const WCAG = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
+
+async function without(name: string, axe: AxeBuilder): Promise<void> {
+  const { violations } = await axe.analyze();
   expect(
     violations.map(v => `${name}: ${v.id}: ${v.nodes.map(n => n.target.join(' ')).join(' | ')}`),
   ).toEqual([]);
+}
+
+/** WCAG 2.2 A and AA as far as a program can tell, contrast in both themes; and nothing wider than the screen. */
+async function fit(page: Page, name: string): Promise<void> {
+  await page.waitForLoadState('networkidle');
+  await without(name, new AxeBuilder({ page }).withTags(WCAG));
+  // Of all that, the theme changes the colours alone.
+  await page.emulateMedia({ colorScheme: 'dark' });
+  await without(`${name}, dark`, new AxeBuilder({ page }).withRules(['color-contrast']));
+  await page.emulateMedia({ colorScheme: 'light' });
   const { wide, screen } = await page.evaluate(() => ({
     wide: document.documentElement.scrollWidth,
     screen: window.innerWidth,
@@ -27,127 +35,121 @@ async function fit(page: Page, name: string): Promise<void> {
   expect([name, wide]).toEqual([name, Math.min(wide, screen)]);
 }
 
-for (const scheme of ['light', 'dark'] as const)
-  test(`a teacher’s pages, ${scheme}`, async () => {
-    const { page, context } = await signIn(browser, 'ines');
-    await page.emulateMedia({ colorScheme: scheme });
-    await expect(page.getByText(/to listen to/)).toBeVisible();
-    await fit(page, 'first page');
-    for (const place of ['/set', '/release', '/release/new', '/listen', '/classes']) {
-      await page.goto(place);
-      await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
-      await fit(page, place);
-    }
-    await page.goto('/set');
-    await page.getByRole('link', { name: /A morning/ }).click();
-    await expect(page.getByRole('button', { name: 'Play the prompt' })).toBeVisible();
-    await fit(page, 'editor');
-    await page.goto('/listen');
-    await page.getByRole('link', { name: /At the fish market/ }).click();
-    await expect(page.getByLabel('Comment')).toBeVisible();
-    await fit(page, 'lanes');
-    await page.keyboard.press('?');
-    await expect(page.getByRole('dialog')).toBeVisible();
-    await fit(page, 'keys');
-    await page.keyboard.press('Escape');
-    await page.goto('/release');
-    await page.getByRole('link', { name: /At the fish market/ }).click();
-    await expect(page.getByRole('table')).toBeVisible();
-    await fit(page, 'release');
-    await context.close();
-  });
+test('a teacher’s pages', async () => {
+  const { page, context } = await signIn(browser, 'ines');
+  await expect(page.getByText(/to listen to/)).toBeVisible();
+  await fit(page, 'first page');
+  for (const place of ['/set', '/release', '/release/new', '/listen', '/classes']) {
+    await page.goto(place);
+    await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+    await fit(page, place);
+  }
+  await page.goto('/set');
+  await page.getByRole('link', { name: /A morning/ }).click();
+  await expect(page.getByRole('button', { name: 'Play the prompt' })).toBeVisible();
+  await fit(page, 'editor');
+  await page.goto('/listen');
+  await page.getByRole('link', { name: /At the fish market/ }).click();
+  await expect(page.getByLabel('Comment')).toBeVisible();
+  await fit(page, 'lanes');
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog')).toBeVisible();
+  await fit(page, 'keys');
+  await page.keyboard.press('Escape');
+  await page.goto('/release');
+  await page.getByRole('link', { name: /At the fish market/ }).click();
+  await expect(page.getByRole('table')).toBeVisible();
+  await fit(page, 'release');
+  await context.close();
+});
 
-for (const scheme of ['light', 'dark'] as const)
-  test(`planning and people, ${scheme}`, async () => {
-    const { page, context } = await signIn(browser, 'tobias');
-    await page.emulateMedia({ colorScheme: scheme });
-    for (const view of ['month', 'week']) {
-      await page.goto(`/release?view=${view}`);
-      await expect(page.locator('[data-day]').first()).toBeVisible();
-      await fit(page, view);
-    }
-    await page.getByRole('button', { name: 'Days without school' }).click();
-    await fit(page, 'days without school');
-    await page.getByRole('button', { name: 'In my own calendar …' }).click();
-    await fit(page, 'own calendar');
-    await page.keyboard.press('Escape');
-    const item = page.getByRole('button', { name: /^Put .* on a day$/ }).first();
-    await item.focus();
-    await page.keyboard.press('Space');
-    await expect(page.getByText(/^Took up /)).toBeAttached();
-    await page.keyboard.press('ArrowDown');
-    await expect(page.locator('[data-day].outline-ink')).toBeVisible();
-    await page.keyboard.press('Space');
-    await expect(page.getByRole('dialog')).toBeVisible();
-    await fit(page, 'put on a day');
-    await page.keyboard.press('Escape');
+test('planning and people', async () => {
+  const { page, context } = await signIn(browser, 'tobias', 'desk', { opens: false });
+  for (const view of ['month', 'week']) {
+    await page.goto(`/release?view=${view}`);
+    await expect(page.locator('[data-day]').first()).toBeVisible();
+    await fit(page, view);
+  }
+  await page.getByRole('button', { name: 'Days without school' }).click();
+  await fit(page, 'days without school');
+  await page.getByRole('button', { name: 'In my own calendar …' }).click();
+  await fit(page, 'own calendar');
+  await page.keyboard.press('Escape');
+  const item = page.getByRole('button', { name: /^Put .* on a day$/ }).first();
+  await item.focus();
+  await page.keyboard.press('Space');
+  await expect(page.getByText(/^Took up /)).toBeAttached();
+  await page.keyboard.press('ArrowDown');
+  await expect(page.locator('[data-day].outline-ink')).toBeVisible();
+  await page.keyboard.press('Space');
+  await expect(page.getByRole('dialog')).toBeVisible();
+  await fit(page, 'put on a day');
+  await page.keyboard.press('Escape');
 
-    await page.goto('/classes');
-    await page.getByRole('link', { name: /Recorder consort/ }).click();
-    await expect(page.getByText('Tenors and basses').first()).toBeVisible();
-    await page.getByRole('button', { name: 'A new group' }).click();
-    await page.getByRole('button', { name: 'Add a colleague …' }).click();
-    await fit(page, 'class');
-    await page.getByRole('button', { name: 'More for Rania Haddadin' }).click();
-    await page.getByRole('menuitem', { name: 'Access arrangement …' }).click();
-    await fit(page, 'arrangement');
-    await page.keyboard.press('Escape');
-    await page.getByRole('link', { name: /^One-time codes/ }).click();
-    await expect(page.getByRole('heading', { name: 'One-time codes' })).toBeVisible();
-    await fit(page, 'codes');
-    await page.goBack();
-    await page.getByRole('link', { name: 'Bring in a list …' }).click();
-    await page.getByLabel('File with the list').setInputFiles({
-      name: 'new.csv',
-      mimeType: 'text/csv',
-      buffer: Buffer.from('Name,Group\nMireille Tassin,\nSomebody New,Altos\n,\n'),
-    });
-    await expect(page.getByRole('heading', { name: 'new.csv' })).toBeVisible();
-    await fit(page, 'list');
-    await page.getByRole('link', { name: 'Leave it' }).click();
-    await page.goto('/mailbox');
-    await expect(page.getByRole('heading', { name: 'Mailbox of the demo' })).toBeVisible();
-    await fit(page, 'mailbox');
-    await context.close();
+  await page.goto('/classes');
+  await page.getByRole('link', { name: /Recorder consort/ }).click();
+  await expect(page.getByText('Tenors and basses').first()).toBeVisible();
+  await page.getByRole('button', { name: 'A new group' }).click();
+  await page.getByRole('button', { name: 'Add a colleague …' }).click();
+  await fit(page, 'class');
+  await page.getByRole('button', { name: 'More for Rania Haddadin' }).click();
+  await page.getByRole('menuitem', { name: 'Access arrangement …' }).click();
+  await fit(page, 'arrangement');
+  await page.keyboard.press('Escape');
+  await page.getByRole('link', { name: /^One-time codes/ }).click();
+  await expect(page.getByRole('heading', { name: 'One-time codes' })).toBeVisible();
+  await fit(page, 'codes');
+  await page.goBack();
+  await page.getByRole('link', { name: 'Bring in a list …' }).click();
+  await page.getByLabel('File with the list').setInputFiles({
+    name: 'new.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('Name,Group\nMireille Tassin,\nSomebody New,Altos\n,\n'),
   });
+  await expect(page.getByRole('heading', { name: 'new.csv' })).toBeVisible();
+  await fit(page, 'list');
+  await page.getByRole('link', { name: 'Leave it' }).click();
+  await page.goto('/mailbox');
+  await expect(page.getByRole('heading', { name: 'Mailbox of the demo' })).toBeVisible();
+  await fit(page, 'mailbox');
+  await context.close();
+});
 
-for (const scheme of ['light', 'dark'] as const)
-  test(`the parts of setting that open, ${scheme}`, async () => {
-    const { page, context } = await signIn(browser, 'tobias');
-    await page.emulateMedia({ colorScheme: scheme });
-    await page.goto('/set');
-    await page.getByRole('button', { name: /^More for Two scales/ }).click();
-    await page.getByRole('menuitem', { name: 'Show it to colleagues …' }).click();
-    await expect(page.getByRole('region', { name: 'Brackwater staff room' })).toBeVisible();
-    await fit(page, 'sharing');
-    await page.keyboard.press('Escape');
-    await page.getByRole('link', { name: /^Two scales/ }).click();
-    await page.getByRole('button', { name: /^2 “Lamplighter/ }).click();
-    await expect(
-      page
-        .getByRole('region', { name: /^Notation/ })
-        .locator('svg')
-        .first(),
-    ).toBeVisible();
-    await page.getByRole('button', { name: 'Passage', exact: true }).click();
-    await page.getByRole('button', { name: /Hint and model answer/ }).click();
-    await page.getByRole('button', { name: /The whole sitting/ }).click();
-    await page.getByLabel('Students’ screens are in').selectOption('other');
-    await fit(page, 'editor, everything open');
-    await page.getByRole('button', { name: 'Lists of statements …' }).first().click();
-    await expect(page.getByText('What learners can do')).toBeVisible();
-    await fit(page, 'lists of statements');
-    await page.keyboard.press('Escape');
-    await page.getByRole('button', { name: 'From the item bank …' }).click();
-    await expect(page.getByLabel('Kind')).toBeVisible();
-    await fit(page, 'item bank');
-    // What was tried here is taken back: the next journey meets the demo as it is.
-    await page.keyboard.press('Escape');
-    await page.getByRole('button', { name: 'Remove passage' }).click();
-    await page.getByLabel('Students’ screens are in').selectOption('');
-    await expect(page.getByText('Everything is saved')).toBeVisible();
-    await context.close();
-  });
+test('the parts of setting that open', async () => {
+  const { page, context } = await signIn(browser, 'tobias', 'desk', { opens: false });
+  await page.goto('/set');
+  await page.getByRole('button', { name: /^More for Two scales/ }).click();
+  await page.getByRole('menuitem', { name: 'Show it to colleagues …' }).click();
+  await expect(page.getByRole('region', { name: 'Brackwater staff room' })).toBeVisible();
+  await fit(page, 'sharing');
+  await page.keyboard.press('Escape');
+  await page.getByRole('link', { name: /^Two scales/ }).click();
+  await page.getByRole('button', { name: /^2 “Lamplighter/ }).click();
+  await expect(
+    page
+      .getByRole('region', { name: /^Notation/ })
+      .locator('svg')
+      .first(),
+  ).toBeVisible();
+  await page.getByRole('button', { name: 'Passage', exact: true }).click();
+  await page.getByRole('button', { name: /Hint and model answer/ }).click();
+  await page.getByRole('button', { name: /The whole sitting/ }).click();
+  await page.getByLabel('Students’ screens are in').selectOption('other');
+  await fit(page, 'editor, everything open');
+  await page.getByRole('button', { name: 'Lists of statements …' }).first().click();
+  await expect(page.getByText('What learners can do')).toBeVisible();
+  await fit(page, 'lists of statements');
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'From the item bank …' }).click();
+  await expect(page.getByLabel('Kind')).toBeVisible();
+  await fit(page, 'item bank');
+  // What was tried here is taken back: the next journey meets the demo as it is.
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Remove passage' }).click();
+  await page.getByLabel('Students’ screens are in').selectOption('');
+  await expect(page.getByText('Everything is saved')).toBeVisible();
+  await context.close();
+});
 
 for (const size of ['phone', 'desk'] as const)
   test(`a student’s pages, ${size}`, async () => {

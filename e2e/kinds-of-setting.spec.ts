@@ -56,7 +56,7 @@ test('an exam with a conversation from one track: gaps found, adjusted, sat as o
   const browser = await browserHearing(voice);
   const title = 'Oral exam at the stall';
   try {
-    const { page: teacher } = await signIn(browser, 'ines');
+    const { page: teacher } = await signIn(browser, 'ines', 'desk', { opens: false });
     await teacher.goto('/set');
     await teacher.getByRole('button', { name: 'Set a new assessment' }).click();
     await teacher.getByRole('radio', { name: 'Exam conditions' }).click();
@@ -92,7 +92,7 @@ test('an exam with a conversation from one track: gaps found, adjusted, sat as o
     const { turns } = release.content.items[0]!;
     expect(turns.map(t => t.gapMs)).toEqual([3_000, 5_000, 3_000]);
 
-    const { page } = await signIn(browser, 'emrys', 'phone');
+    const { page } = await signIn(browser, 'emrys', 'phone', { opens: false });
     await page.goto(`/sit/${release.id}`);
     await passDeviceCheck(page);
     await page.getByRole('button', { name: /I have read it/ }).click();
@@ -138,7 +138,7 @@ test('a placement: one take, passing allowed, one level in words at the end', as
   const browser = await browserHearing(voice);
   const title = 'Which group?';
   try {
-    const { page: teacher } = await signIn(browser, 'ines');
+    const { page: teacher } = await signIn(browser, 'ines', 'desk', { opens: false });
     await teacher.goto('/set');
     await teacher.getByRole('button', { name: 'Set a new assessment' }).click();
     await teacher.getByRole('radio', { name: 'Placement' }).click();
@@ -155,7 +155,7 @@ test('a placement: one take, passing allowed, one level in words at the end', as
     await expect(teacher.getByText('It is open for 12 students now.')).toBeVisible();
     const release = await releaseCalled(teacher, title);
 
-    const { page } = await signIn(browser, 'dilnoza', 'phone');
+    const { page } = await signIn(browser, 'dilnoza', 'phone', { opens: false });
     await page.goto(`/sit/${release.id}`);
     await expect(page.getByText(/point/)).toHaveCount(0);
     await passDeviceCheck(page);
@@ -204,7 +204,7 @@ test('a rubric pasted from a spreadsheet, by keyboard alone; contradictions are 
   speak(voice, 5, 4);
   const browser = await browserHearing(voice);
   try {
-    const { page } = await signIn(browser, 'tobias');
+    const { page } = await signIn(browser, 'tobias', 'desk', { opens: false });
     await page.goto('/set');
     await page.getByRole('button', { name: 'Set a new assessment' }).press('Enter');
     await page.getByLabel('Title', { exact: true }).fill('By rubric');
@@ -255,7 +255,7 @@ test('a rehearsal with the real recorder leaves no trace', async ({}, info) => {
   speak(voice, 7, 7);
   const browser = await browserHearing(voice);
   try {
-    const { page } = await signIn(browser, 'ines');
+    const { page } = await signIn(browser, 'ines', 'desk', { opens: false });
     await page.goto('/set');
     await page.getByRole('button', { name: 'Set a new assessment' }).click();
     await page.getByLabel('Title', { exact: true }).fill('Tried first');
@@ -319,7 +319,7 @@ test('a package goes to a colleague and arrives with its report; another file is
   speak(voice, 5, 3);
   const browser = await browserHearing(voice);
   try {
-    const { page } = await signIn(browser, 'ines');
+    const { page } = await signIn(browser, 'ines', 'desk', { opens: false });
     await page.goto('/set');
     await page.getByRole('link', { name: /Oral exam: a word/ }).click();
     await expect(page.getByText('Everything is saved')).toBeVisible();
@@ -330,7 +330,7 @@ test('a package goes to a colleague and arrives with its report; another file is
     const file = info.outputPath('package.zip');
     await download.saveAs(file);
 
-    const { page: colleague } = await signIn(browser, 'tobias');
+    const { page: colleague } = await signIn(browser, 'tobias', 'desk', { opens: false });
     await colleague.goto('/set');
     await colleague.getByLabel('Assessment package').setInputFiles(file);
     await expect(colleague.getByText('The package is on your shelf.')).toBeVisible();

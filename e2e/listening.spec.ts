@@ -145,7 +145,7 @@ test('notes pinned while listening, by keyboard; the student meets each at its m
   const id = await released(page, 'Notes at their moments', [
     { promptText: 'Say what you see.', prepareMs: 0, startsBy: 'student', answerLimitMs: 15_000 },
   ]);
-  const { page: student, context: other } = await signIn(browser, 'chiyo', 'phone');
+  const { page: student, context: other } = await signIn(browser, 'chiyo', 'phone', { opens: false });
   await student.goto(`/sit/${id}`);
   await passDeviceCheck(student);
   await student.getByRole('button', { name: 'Answer now' }).click();

@@ -14,7 +14,7 @@ test.beforeAll(async () => {
 test.afterAll(() => browser.close());
 
 test('everything a prompt may show: set with its mistakes, rehearsed and seen as it was set', async ({}, info) => {
-  const { page, context } = await signIn(browser, 'tobias');
+  const { page, context } = await signIn(browser, 'tobias', 'desk', { opens: false });
   await page.goto('/set');
   await page.getByRole('button', { name: 'Set a new assessment' }).click();
   await page.getByLabel('Title', { exact: true }).fill('Along the quay');
@@ -124,7 +124,7 @@ test('everything a prompt may show: set with its mistakes, rehearsed and seen as
 test('a long recording is cut to an excerpt on its waveform, and the whole can be put back', async ({}, info) => {
   const long = info.outputPath('long.wav');
   speak(long, 30, 2);
-  const { page, context } = await signIn(browser, 'tobias');
+  const { page, context } = await signIn(browser, 'tobias', 'desk', { opens: false });
   await page.goto('/set');
   await page.getByRole('button', { name: 'Set a new assessment' }).click();
   await page.getByLabel('Audio file for the prompt').setInputFiles(long);
@@ -166,7 +166,7 @@ test('answers on camera, from the screen and with a file; the student judges fir
     ],
     { selfAssessment: 'beforeHearing' },
   );
-  const { page, context } = await signIn(browser, 'jovan', 'phone');
+  const { page, context } = await signIn(browser, 'jovan', 'phone', { opens: false });
   await context.grantPermissions(['microphone', 'camera']);
   await page.goto(`/sit/${id}`);
   await passDeviceCheck(page);
@@ -228,7 +228,7 @@ test('answers on camera, from the screen and with a file; the student judges fir
 });
 
 test('a prompt filmed in place; the student hears it, then themselves, and only then says how it went', async ({}, info) => {
-  const { page: teacher, context: first } = await signIn(browser, 'ines');
+  const { page: teacher, context: first } = await signIn(browser, 'ines', 'desk', { opens: false });
   await first.grantPermissions(['microphone', 'camera']);
   const title = `Filmed ${info.retry}`;
   await teacher.goto('/set');
@@ -251,7 +251,7 @@ test('a prompt filmed in place; the student hears it, then themselves, and only 
   await teacher.getByRole('button', { name: 'Release now' }).click();
   await expect(teacher.getByText(/It is open for \d+ students now/)).toBeVisible();
 
-  const { page, context } = await signIn(browser, 'kamala', 'phone');
+  const { page, context } = await signIn(browser, 'kamala', 'phone', { opens: false });
   await page.goto(`/sit/${teacher.url().split('/').pop()}`);
   await passDeviceCheck(page);
   await page.getByRole('button', { name: 'Hear the prompt' }).click();
@@ -273,8 +273,8 @@ test('a prompt filmed in place; the student hears it, then themselves, and only 
 });
 
 test('a department’s shelf: a colleague changes, the other is told who saved and what differs; copies and templates', async () => {
-  const { page: ines, context: first } = await signIn(browser, 'ines');
-  const { page: tobias, context: second } = await signIn(browser, 'tobias');
+  const { page: ines, context: first } = await signIn(browser, 'ines', 'desk', { opens: false });
+  const { page: tobias, context: second } = await signIn(browser, 'tobias', 'desk', { opens: false });
   const title = `Shared ${Date.now() % 100_000}`;
   await ines.goto('/set');
   await ines.getByRole('button', { name: 'Set a new assessment' }).click();
@@ -337,7 +337,7 @@ test('a department’s shelf: a colleague changes, the other is told who saved a
 });
 
 test('tags from a CSV list, on items and found again in the item bank', async () => {
-  const { page, context } = await signIn(browser, 'tobias');
+  const { page, context } = await signIn(browser, 'tobias', 'desk', { opens: false });
   await page.goto('/set');
   await page.getByRole('button', { name: 'Set a new assessment' }).click();
   await page.getByLabel('Title', { exact: true }).fill('Tagged');
@@ -378,7 +378,7 @@ test('tags from a CSV list, on items and found again in the item bank', async ()
 });
 
 test('screens in the language of the assessment: Arabic from right to left, Welsh in the teacher’s words', async () => {
-  const { page: teacher, context: first } = await signIn(browser, 'ines');
+  const { page: teacher, context: first } = await signIn(browser, 'ines', 'desk', { opens: false });
   const item = { prepareMs: 0, promptText: 'Onde moras?', startsBy: 'student' as const };
   const arabic = await released(teacher, 'In Arabic', [item], { screenLanguage: 'ar' });
   const words = Object.fromEntries(
@@ -388,7 +388,7 @@ test('screens in the language of the assessment: Arabic from right to left, Wels
     screenLanguage: 'cy',
     recorderWords: { ...words, answer: 'Ateb nawr', stop: 'Rwyf wedi gorffen' } as never,
   });
-  const { page, context } = await signIn(browser, 'kamala', 'phone');
+  const { page, context } = await signIn(browser, 'kamala', 'phone', { opens: false });
   await page.goto(`/sit/${arabic}`);
   await expect(page.locator('html')).toHaveAttribute('dir', 'rtl');
   await page.getByRole('button', { name: 'افحص الميكروفون وابدأ' }).click();
@@ -421,7 +421,7 @@ test('screens in the language of the assessment: Arabic from right to left, Wels
 });
 
 test('an assessment set, timed, sectioned and released by keyboard alone', async () => {
-  const { page, context } = await signIn(browser, 'ines');
+  const { page, context } = await signIn(browser, 'ines', 'desk', { opens: false });
   await page.goto('/set');
   await reach(page, /^Set a new assessment$/);
   await page.keyboard.press('Enter');

@@ -22,7 +22,7 @@ test('the network goes in mid-recording: recording goes on, nothing is lost', as
   try {
     const { page: teacher } = await signIn(browser, 'ines');
     const releaseId = await released(teacher, 'While the network is away', [ITEM]);
-    const { page: student, context } = await signIn(browser, 'kamala', 'phone');
+    const { page: student, context } = await signIn(browser, 'kamala', 'phone', { opens: false });
     await student.goto(`/sit/${releaseId}`);
     await passDeviceCheck(student);
     await student.getByRole('button', { name: 'Answer now' }).click();
@@ -63,9 +63,9 @@ test('the tab goes in mid-recording: what was recorded is there when the student
   speak(wav, 29, 2);
   const browser = await browserHearing(wav);
   try {
-    const { page: teacher } = await signIn(browser, 'ines');
+    const { page: teacher } = await signIn(browser, 'ines', 'desk', { opens: false });
     const releaseId = await released(teacher, 'A tab that goes away', [ITEM]);
-    const { page: first, context } = await signIn(browser, 'greta');
+    const { page: first, context } = await signIn(browser, 'greta', 'desk', { opens: false });
     await first.goto(`/sit/${releaseId}`);
     await passDeviceCheck(first);
     // From here the pieces reach this device only.

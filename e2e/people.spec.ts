@@ -48,7 +48,7 @@ test('for music the browser’s speech processing is off, for language it is on'
     ['tobias', 'nuno', false],
     ['ines', 'ilse', true],
   ] as const) {
-    const { page: teacher, context: first } = await signIn(browser, teacherName);
+    const { page: teacher, context: first } = await signIn(browser, teacherName, 'desk', { opens: false });
     const releaseId = await released(teacher, `Processing for ${teacherName}`, [item]);
     await first.close();
     const { page, context } = await signIn(browser, studentName);
@@ -88,10 +88,10 @@ test('a reload in mid-sitting goes on where it was; preparing is not given twice
     takesAllowed: 2,
     points: 5,
   };
-  const { page: teacher, context: first } = await signIn(browser, 'ines');
+  const { page: teacher, context: first } = await signIn(browser, 'ines', 'desk', { opens: false });
   const releaseId = await released(teacher, 'A reload while preparing', [item]);
   await first.close();
-  const { page, context } = await signIn(browser, 'greta', 'phone');
+  const { page, context } = await signIn(browser, 'greta', 'phone', { opens: false });
   await page.goto(`/sit/${releaseId}`);
   await passDeviceCheck(page);
   await page.getByRole('button', { name: /I have read it/ }).click();

@@ -33,7 +33,7 @@ async function carry(page: Page, what: ReturnType<Page['getByRole']>, to: string
 }
 
 test('five weekly releases in at most eight actions, past the holidays; moved, undone and taken back', async () => {
-  const { page, context } = await signIn(browser, 'ines');
+  const { page, context } = await signIn(browser, 'ines', 'desk', { opens: false });
   const title = `Weekly ${Date.now() % 100_000}`;
   await released(page, title, [{ promptText: 'Say the week.' }]);
   const planned = async () => {
@@ -99,7 +99,7 @@ test('five weekly releases in at most eight actions, past the holidays; moved, u
 });
 
 test('an assessment put on a day from the shelf by keyboard alone, and undone', async () => {
-  const { page, context } = await signIn(browser, 'tobias');
+  const { page, context } = await signIn(browser, 'tobias', 'desk', { opens: false });
   await page.goto('/release?view=week');
   const item = page.getByRole('button', { name: /^Put .* on a day$/ }).first();
   await item.focus();
@@ -118,7 +118,7 @@ test('an assessment put on a day from the shelf by keyboard alone, and undone', 
 });
 
 test('a guest by link on a phone: told what it costs, in by a name, back to the feedback; assigned to a student', async ({}, info) => {
-  const { page: teacher, context: first } = await signIn(browser, 'ines');
+  const { page: teacher, context: first } = await signIn(browser, 'ines', 'desk', { opens: false });
   const title = `Open door ${info.retry}`;
   const id = await released(teacher, title, [
     { promptText: 'Who are you?', prepareMs: 0, answerLimitMs: 10_000, startsBy: 'student' },
@@ -192,7 +192,7 @@ test('a guest by link on a phone: told what it costs, in by a name, back to the 
 });
 
 test('a release for guests alone: nobody of the class has it, and its link is the next step', async () => {
-  const { page, context } = await signIn(browser, 'ines');
+  const { page, context } = await signIn(browser, 'ines', 'desk', { opens: false });
   await page.goto('/release/new');
   const title = 'At the fish market';
   await page.getByLabel('Assessment').selectOption(title);
@@ -211,7 +211,7 @@ test('a release for guests alone: nobody of the class has it, and its link is th
 });
 
 test('a class from a list with its mistakes, and a first sign-in by code', async () => {
-  const { page, context } = await signIn(browser, 'halvard');
+  const { page, context } = await signIn(browser, 'halvard', 'desk', { opens: false });
   await page.goto('/classes');
   const name = `Evening ${Date.now() % 100_000}`;
   await page.getByLabel('Name').fill(name);
@@ -257,7 +257,7 @@ test('a class from a list with its mistakes, and a first sign-in by code', async
 });
 
 test('live: two students record at once, the teacher sees it, extends, excuses and reminds in two actions each', async ({}, info) => {
-  const { page: teacher, context: first } = await signIn(browser, 'tobias');
+  const { page: teacher, context: first } = await signIn(browser, 'tobias', 'desk', { opens: false });
   const title = `Live ${info.retry}`;
   const id = await released(teacher, title, [
     { promptText: 'Play a long note.', prepareMs: 0, answerLimitMs: 60_000, startsBy: 'student' },
@@ -309,7 +309,7 @@ test('live: two students record at once, the teacher sees it, extends, excuses a
 });
 
 test('sat twice where that is allowed; the last one handed in counts; classmates hear each other', async ({}, info) => {
-  const { page: teacher, context: first } = await signIn(browser, 'ines');
+  const { page: teacher, context: first } = await signIn(browser, 'ines', 'desk', { opens: false });
   const title = `Twice ${info.retry}`;
   await teacher.goto('/set');
   await teacher.getByRole('button', { name: 'Set a new assessment' }).click();
@@ -365,7 +365,7 @@ test('sat twice where that is allowed; the last one handed in counts; classmates
 });
 
 test('a coordinator plans for a class and sees where everybody stands, and hears nobody', async () => {
-  const { page, context } = await signIn(browser, 'halvard');
+  const { page, context } = await signIn(browser, 'halvard', 'desk', { opens: false });
   await page.goto('/release?view=list');
   await page
     .getByRole('link', { name: /The harbour bell/ })
@@ -383,7 +383,7 @@ test('a coordinator plans for a class and sees where everybody stands, and hears
 });
 
 test('an access arrangement given on the class’s page holds in the sitting; a break stops its clock', async ({}, info) => {
-  const { page: teacher, context: first } = await signIn(browser, 'ines');
+  const { page: teacher, context: first } = await signIn(browser, 'ines', 'desk', { opens: false });
   const title = `With time ${info.retry}`;
   const id = await released(
     teacher,
@@ -402,7 +402,7 @@ test('an access arrangement given on the class’s page holds in the sitting; a 
   await dialog.getByRole('button', { name: 'Keep this' }).click();
   await expect(teacher.getByText('50 % more time, 5 minutes of breaks, directions in Dutch')).toBeVisible();
 
-  const { page, context } = await signIn(browser, 'dilnoza', 'phone');
+  const { page, context } = await signIn(browser, 'dilnoza', 'phone', { opens: false });
   await page.goto(`/sit/${id}`);
   await expect(page.getByText('Antwoord rustig.')).toHaveAttribute('lang', 'nl');
   await passDeviceCheck(page);

@@ -52,7 +52,7 @@ test('exam conditions: set in a few actions, heard once, begun by themselves, ha
   const releases = await ask<ReleaseSummary[]>(teacher, '/api/releases');
   const release = releases.body.find(r => r.title === 'An exam in small')!;
 
-  const { page, context } = await signIn(browser, 'bram', 'phone');
+  const { page, context } = await signIn(browser, 'bram', 'phone', { opens: false });
   await page.goto(`/sit/${release.id}`);
   await expect(page.getByText(/you have 30 seconds; then everything is handed in/)).toBeVisible();
   await passDeviceCheck(page);
@@ -76,7 +76,7 @@ test('exam conditions: set in a few actions, heard once, begun by themselves, ha
 });
 
 test('material, a hint, a pass, an answer in writing, a pause; the teacher meets each', async () => {
-  const { page: teacher, context: first } = await signIn(browser, 'ines');
+  const { page: teacher, context: first } = await signIn(browser, 'ines', 'desk', { opens: false });
   const releaseId = await released(
     teacher,
     'Ways of answering',
@@ -95,7 +95,7 @@ test('material, a hint, a pass, an answer in writing, a pause; the teacher meets
     ).map(i => ({ prepareMs: 0, ...i })),
     { modelOpens: 'afterHandIn' },
   );
-  const { page, context } = await signIn(browser, 'chiyo', 'phone');
+  const { page, context } = await signIn(browser, 'chiyo', 'phone', { opens: false });
   await page.goto(`/sit/${releaseId}`);
   await passDeviceCheck(page);
   await page.getByRole('button', { name: 'I have gone through this' }).click();

@@ -11,7 +11,7 @@ test.beforeAll(async () => {
 test.afterAll(() => browser.close());
 
 test('items are ordered, copied, taken out and put back by keyboard; the strip follows', async () => {
-  const { page, context } = await signIn(browser, 'tobias');
+  const { page, context } = await signIn(browser, 'tobias', 'desk', { opens: false });
   await page.goto('/set');
   await page.getByRole('button', { name: 'Set a new assessment' }).click();
   await page.getByLabel('Title', { exact: true }).fill('Order');
@@ -47,7 +47,7 @@ test('items are ordered, copied, taken out and put back by keyboard; the strip f
 });
 
 test('lengths are typed as people do; what is no length is said at the field and changes nothing', async () => {
-  const { page, context } = await signIn(browser, 'tobias');
+  const { page, context } = await signIn(browser, 'tobias', 'desk', { opens: false });
   await page.goto('/set');
   await page.getByRole('button', { name: 'Set a new assessment' }).click();
   const limit = page.getByLabel('Answer limit');
@@ -71,7 +71,7 @@ test('lengths are typed as people do; what is no length is said at the field and
 });
 
 test('what is typed without a network is saved when it is back', async () => {
-  const { page, context } = await signIn(browser, 'tobias');
+  const { page, context } = await signIn(browser, 'tobias', 'desk', { opens: false });
   await page.goto('/set');
   await page.getByRole('button', { name: 'Set a new assessment' }).click();
   await page.getByLabel('Title', { exact: true }).fill('On the train');
@@ -87,7 +87,7 @@ test('what is typed without a network is saved when it is back', async () => {
 });
 
 test('a new teacher’s empty places say what to do next; a first class and its student', async () => {
-  const { page, context } = await signIn(browser, 'tobias');
+  const { page, context } = await signIn(browser, 'tobias', 'desk', { opens: false });
   await page.goto('/classes');
   await page.getByRole('button', { name: 'Make this class' }).click();
   await expect(page.getByText('Give the class a name.')).toBeVisible();

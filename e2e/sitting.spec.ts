@@ -89,9 +89,9 @@ test('a page that was installed opens without a network, and a sitting goes on a
 });
 
 test('no microphone here: the student’s phone answers the one item, and the take appears on the first screen', async () => {
-  const { page: teacher, context: first } = await signIn(browser, 'ines');
+  const { page: teacher, context: first } = await signIn(browser, 'ines', 'desk', { opens: false });
   const id = await released(teacher, 'By phone', [spoken(), spoken({ promptText: 'And the tide?' })]);
-  const { page, context } = await signIn(browser, 'kamala');
+  const { page, context } = await signIn(browser, 'kamala', 'desk', { opens: false });
   await page.goto(`/sit/${id}`);
   await page.getByRole('button', { name: /Check the microphone/ }).click();
   await page.getByRole('button', { name: 'There is no microphone here: go on without' }).click();
@@ -130,9 +130,9 @@ test('no microphone here: the student’s phone answers the one item, and the ta
 });
 
 test('one sitting in two tabs and on two devices: whoever comes second is told, and may take over', async () => {
-  const { page: teacher, context: first } = await signIn(browser, 'ines');
+  const { page: teacher, context: first } = await signIn(browser, 'ines', 'desk', { opens: false });
   const id = await released(teacher, 'In two places', [spoken()]);
-  const { page, context } = await signIn(browser, 'leopold', 'phone');
+  const { page, context } = await signIn(browser, 'leopold', 'phone', { opens: false });
   await page.goto(`/sit/${id}`);
   await expect(page.getByRole('button', { name: /Check the microphone/ })).toBeVisible();
   const tab = await context.newPage();
@@ -142,7 +142,7 @@ test('one sitting in two tabs and on two devices: whoever comes second is told, 
   await expect(tab.getByRole('button', { name: /Check the microphone/ })).toBeVisible();
   await expect(page.getByText('It is open in another tab or window of this browser.')).toBeVisible();
 
-  const { page: other, context: second } = await signIn(browser, 'leopold', 'phone');
+  const { page: other, context: second } = await signIn(browser, 'leopold', 'phone', { opens: false });
   await other.goto(`/sit/${id}`);
   await expect(other.getByText(/It is open on another device, last seen/)).toBeVisible();
   await other.getByRole('button', { name: 'Go on here' }).click();
@@ -156,7 +156,7 @@ test('a scale with a starting note and a count-in: the beat’s place is in the 
   const id = await released(teacher, 'In time', [
     spoken({ answerLimitMs: 4_000, music: blankMusic({ metronome, startingNote: 62 }) }),
   ]);
-  const { page, context } = await signIn(browser, 'greta', 'phone');
+  const { page, context } = await signIn(browser, 'greta', 'phone', { opens: false });
   await page.goto(`/sit/${id}`);
   await page.getByRole('button', { name: /Check the microphone/ }).click();
   await page.getByRole('button', { name: 'Allow the microphone' }).click();
@@ -196,7 +196,7 @@ test('a scale with a starting note and a count-in: the beat’s place is in the 
 test('a recording brought instead, with words of its own; taken back and handed in anew', async () => {
   const { page: teacher, context: first } = await signIn(browser, 'ines');
   const id = await released(teacher, 'Brought along', [spoken()]);
-  const { page, context } = await signIn(browser, 'hamish', 'phone');
+  const { page, context } = await signIn(browser, 'hamish', 'phone', { opens: false });
   await page.goto(`/sit/${id}`);
   await passDeviceCheck(page);
   const file = page.getByLabel('Recording to bring');
@@ -236,7 +236,7 @@ test('a recording brought instead, with words of its own; taken back and handed 
 test('a practice take loses its ends, is put back whole, and cut again; its teacher sees what was kept', async () => {
   const { page: teacher, context: first } = await signIn(browser, 'ines');
   const id = await released(teacher, 'Cut to what matters', [spoken({ trimAllowed: true })]);
-  const { page, context } = await signIn(browser, 'bram', 'phone');
+  const { page, context } = await signIn(browser, 'bram', 'phone', { opens: false });
   await page.goto(`/sit/${id}`);
   await passDeviceCheck(page);
   await page.getByRole('button', { name: 'Answer now' }).click();
@@ -281,7 +281,7 @@ test('all items on one page: while one runs the others wait, and each is answere
     ],
     { layout: 'all' },
   );
-  const { page, context } = await signIn(browser, 'jovan', 'phone');
+  const { page, context } = await signIn(browser, 'jovan', 'phone', { opens: false });
   await page.goto(`/sit/${id}`);
   await passDeviceCheck(page);
   const item = (n: number) => page.getByRole('region', { name: `Item ${n} of 3` });

@@ -18,7 +18,7 @@ const lanesOf = async (page: Page, id: string) =>
   (await ask<ListenView>(page, `/api/releases/${id}/lanes`)).body.lanes;
 
 test('a comment bank brought in as a file, ordered by keyboard, with a clip that reaches the student', async ({}, info) => {
-  const { page, context } = await signIn(browser, 'ines');
+  const { page, context } = await signIn(browser, 'ines', 'desk', { opens: false });
   await page.goto('/listen');
   await page.goto('/listen/comments');
   await expect(page.getByRole('heading', { name: 'Comment bank' })).toBeVisible();
@@ -157,7 +157,7 @@ test('two teachers at one release see each other, and what the other gave', asyn
   await handInTones(student, id, 3);
   await page.goto(`/listen/${id}`);
   await expect(page.getByLabel('Comment')).toBeVisible();
-  const { page: halvard, context: other } = await signIn(browser, 'halvard');
+  const { page: halvard, context: other } = await signIn(browser, 'halvard', 'desk', { opens: false });
   await halvard.goto(`/listen/${id}`);
   await expect(halvard.getByText('Tobias Rennick is at this student too')).toBeVisible();
   await expect(page.getByText('Halvard Brix is at this student too')).toBeVisible();

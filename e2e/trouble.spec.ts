@@ -25,7 +25,7 @@ test('prompts: a wrong file, an empty one and a damaged one are told apart, and 
   );
   const browser = await browserHearing(voice);
   try {
-    const { page } = await signIn(browser, 'tobias');
+    const { page } = await signIn(browser, 'tobias', 'desk', { opens: false });
     await page.goto('/set');
     await page.getByRole('button', { name: 'Set a new assessment' }).click();
     await page.getByLabel('Title', { exact: true }).fill('Prompts from files');
@@ -54,7 +54,7 @@ test('Release, pressed while a save is on its way, waits for it and takes along 
   speak(voice, 3, 4);
   const browser = await browserHearing(voice);
   try {
-    const { page } = await signIn(browser, 'tobias');
+    const { page } = await signIn(browser, 'tobias', 'desk', { opens: false });
     await page.goto('/set');
     await page.getByRole('button', { name: 'Set a new assessment' }).click();
     await page.route('**/api/assessments/*', async route => {
@@ -78,7 +78,7 @@ test('two windows on one assessment: the second is told and loses nothing', asyn
   speak(voice, 3, 5);
   const browser = await browserHearing(voice);
   try {
-    const { page: one, context } = await signIn(browser, 'tobias');
+    const { page: one, context } = await signIn(browser, 'tobias', 'desk', { opens: false });
     await one.goto('/set');
     await one.getByRole('button', { name: 'Set a new assessment' }).click();
     await one.getByLabel('Title', { exact: true }).fill('First words');
@@ -104,7 +104,7 @@ test('a text over its limit is said at the field and kept until it fits', async 
   speak(voice, 3, 6);
   const browser = await browserHearing(voice);
   try {
-    const { page } = await signIn(browser, 'tobias');
+    const { page } = await signIn(browser, 'tobias', 'desk', { opens: false });
     await page.goto('/set');
     await page.getByRole('button', { name: 'Set a new assessment' }).click();
     await page.getByLabel('Title', { exact: true }).fill('x'.repeat(161));
@@ -123,7 +123,7 @@ test('a microphone that is refused: in plain words, and again when it is allowed
   speak(voice, 5, 7);
   const browser = await browserHearing(voice);
   try {
-    const { page: teacher } = await signIn(browser, 'ines');
+    const { page: teacher } = await signIn(browser, 'ines', 'desk', { opens: false });
     const releaseId = await released(teacher, 'A refused microphone', [ITEM]);
     const { page } = await signIn(browser, 'farid', 'phone');
     await page.addInitScript(() => {
@@ -148,9 +148,9 @@ test('a session that ends in mid-sitting: the recording waits and goes on after 
   speak(voice, 11, 8);
   const browser = await browserHearing(voice);
   try {
-    const { page: teacher } = await signIn(browser, 'ines');
+    const { page: teacher } = await signIn(browser, 'ines', 'desk', { opens: false });
     const releaseId = await released(teacher, 'An expired session', [ITEM]);
-    const { page, context } = await signIn(browser, 'bram');
+    const { page, context } = await signIn(browser, 'bram', 'desk', { opens: false });
     await page.goto(`/sit/${releaseId}`);
     await passDeviceCheck(page);
     await page.getByRole('button', { name: 'Answer now' }).click();

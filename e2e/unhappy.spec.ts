@@ -28,7 +28,7 @@ async function enter(page: Page, name: string) {
 test('handed in without a network: the page says that it is not, and hands in when there is one', async () => {
   const { page: teacher, context: first } = await signIn(browser, 'ines');
   const id = await released(teacher, 'No answer from Ecoute', [ITEM]);
-  const { page, context } = await signIn(browser, 'bram', 'phone');
+  const { page, context } = await signIn(browser, 'bram', 'phone', { opens: false });
   await page.goto(`/sit/${id}`);
   await passDeviceCheck(page);
   await record(page);
@@ -45,9 +45,9 @@ test('handed in without a network: the page says that it is not, and hands in wh
 });
 
 test('signing out with a recording on its way asks; the next person neither sees nor sends it; it goes when its student is back', async () => {
-  const { page: teacher, context: first } = await signIn(browser, 'ines');
+  const { page: teacher, context: first } = await signIn(browser, 'ines', 'desk', { opens: false });
   const id = await released(teacher, 'A shared machine', [ITEM]);
-  const { page, context } = await signIn(browser, 'bram');
+  const { page, context } = await signIn(browser, 'bram', 'desk', { opens: false });
   await page.goto(`/sit/${id}`);
   await passDeviceCheck(page);
   // Only the bytes do not go.
@@ -84,7 +84,7 @@ test('signing out with a recording on its way asks; the next person neither sees
 test('a take on a device that never comes back is named, and the hand-in goes without it', async () => {
   const { page: teacher, context: first } = await signIn(browser, 'ines');
   const id = await released(teacher, 'The laptop stayed at home', [ITEM]);
-  const { page: laptop, context: gone } = await signIn(browser, 'kamala');
+  const { page: laptop, context: gone } = await signIn(browser, 'kamala', 'desk', { opens: false });
   await laptop.goto(`/sit/${id}`);
   await passDeviceCheck(laptop);
   await laptop.route('**/api/uploads/**', route => route.abort());
@@ -92,7 +92,7 @@ test('a take on a device that never comes back is named, and the hand-in goes wi
   await expect(laptop.getByText('on its way', { exact: true })).toBeVisible();
   await gone.close();
 
-  const { page, context } = await signIn(browser, 'kamala', 'phone');
+  const { page, context } = await signIn(browser, 'kamala', 'phone', { opens: false });
   await page.goto(`/sit/${id}`);
   await passDeviceCheck(page);
   await expect(page.getByText('on another device, which does not send just now')).toBeVisible({
@@ -110,14 +110,14 @@ test('a take on a device that never comes back is named, and the hand-in goes wi
 });
 
 test('signed out elsewhere: nothing of this person stays on the screen, and whoever sits is not taken away', async () => {
-  const { page: teacher, context: first } = await signIn(browser, 'ines');
+  const { page: teacher, context: first } = await signIn(browser, 'ines', 'desk', { opens: false });
   const id = await released(teacher, 'Two browsers', [ITEM]);
   const { page: list, context: second } = await signIn(browser, 'jovan');
-  const { page: sitting, context: third } = await signIn(browser, 'jovan');
+  const { page: sitting, context: third } = await signIn(browser, 'jovan', 'desk', { opens: false });
   await sitting.goto(`/sit/${id}`);
   await passDeviceCheck(sitting);
   await expect(list.getByText('Two browsers').first()).toBeVisible();
-  const { page, context } = await signIn(browser, 'jovan', 'phone');
+  const { page, context } = await signIn(browser, 'jovan', 'phone', { opens: false });
   await page.goto('/account');
   await page.getByRole('button', { name: 'Sign out everywhere else' }).click();
   await expect(list.getByRole('button', { name: 'Sign in' })).toBeVisible();

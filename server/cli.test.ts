@@ -1,6 +1,7 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import {
+  cpSync,
   existsSync,
   mkdtempSync,
   readdirSync,
@@ -22,18 +23,30 @@ import { PASSWORD, recordTake, send, settled, tone, Visitor } from './testing/ec
 describe('the start command', () => {
   jest.setTimeout(120_000);
   const cli = join(__dirname, '../build/server/cli.mjs');
+  /** The folder of one that was started and has ended: what others begin from. */
+  let begun: string;
   let data: string;
   let port: number;
   const running = new Set<ChildProcess>();
 
-  beforeEach(async () => {
-    data = mkdtempSync(join(tmpdir(), 'ecoute-cli-'));
-    port = await new Promise(resolve => {
+  const freePort = () =>
+    new Promise<number>(resolve => {
       const probe = createServer().listen(0, '127.0.0.1', () => {
         const { port: free } = probe.address() as { port: number };
         probe.close(() => resolve(free));
       });
     });
+  beforeAll(async () => {
+    begun = data = mkdtempSync(join(tmpdir(), 'ecoute-cli-'));
+    port = await freePort();
+    const { child } = await start();
+    await ended(child, 'SIGTERM');
+  });
+  afterAll(() => rmSync(begun, { recursive: true, force: true }));
+  beforeEach(async () => {
+    data = mkdtempSync(join(tmpdir(), 'ecoute-cli-'));
+    cpSync(begun, data, { recursive: true });
+    port = await freePort();
   });
   afterEach(async () => {
     for (const child of running) await ended(child, 'SIGTERM');

@@ -18,7 +18,8 @@ describe('the demo world', () => {
   const folder = join(__dirname, '../demo');
   let t: TestEcoute;
   beforeAll(async () => {
-    t = await TestEcoute.open();
+    // Copies and measures of seventy sounds are nothing that is asked for here.
+    t = await TestEcoute.open({ withJobs: false });
     expect(await loadDemoWorld(t.ecoute.pool, t.ecoute.recordings, folder)).toBe(true);
   });
   afterAll(() => t.close());

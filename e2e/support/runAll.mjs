@@ -106,11 +106,13 @@ async function checks() {
 async function jest() {
   const database = await start(['database'], { ECOUTE_DATA: join(scratch, 'jest') }, /(\{.*\})\s/);
   const report = join(results, 'jest.json');
+  const files = join(scratch, 'files');
+  mkdirSync(files);
   await run(
     'jest',
     bin('jest'),
     ['--json', `--outputFile=${report}`, '--maxWorkers=2', '--forceExit', '--colors=false'],
-    { env: { ECOUTE_TEST_DATABASE: database.match[1] } },
+    { env: { ECOUTE_TEST_DATABASE: database.match[1], TMPDIR: files } },
   );
   await end(database.child);
   if (!existsSync(report)) {

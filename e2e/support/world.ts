@@ -37,11 +37,15 @@ export interface Person {
 
 const baseURL = process.env.ECOUTE_URL ?? 'http://127.0.0.1:4310';
 
-/** Signs somebody in, in a browser window of their own. */
+/**
+ * Signs somebody in, in a browser window of their own.
+ * @param opens their first page opens; without, the window is empty until the journey goes somewhere
+ */
 export async function signIn(
   browser: Browser,
   name: string,
   size: 'desk' | 'phone' = 'desk',
+  { opens = true } = {},
 ): Promise<Person> {
   const context = await browser.newContext({
     baseURL,
@@ -64,29 +68,27 @@ export async function signIn(
     data: { signInName: `${name}@brackwater.example`, password: PASSWORD },
   });
   expect(signedIn.status()).toBe(200);
-  await page.goto('/');
-  await expect(page.getByRole('navigation', { name: 'Main' })).toBeVisible();
+  if (opens) {
+    await page.goto('/');
+    await expect(page.getByRole('navigation', { name: 'Main' })).toBeVisible();
+  }
   return { context, page };
 }
 
-/** Asks the API as the person of a page, from inside the page (cookie and origin are the browser's own). */
+/** Asks the API as the person of a page, whatever the page shows. */
 export async function ask<T>(
   page: Page,
   path: string,
   method = 'GET',
   body?: unknown,
 ): Promise<{ status: number; body: T }> {
-  return page.evaluate(
-    async ([url, verb, data]) => {
-      const response = await fetch(url, {
-        method: verb,
-        ...(data !== null && { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(data) }),
-      });
-      const text = await response.text();
-      return { status: response.status, body: text ? JSON.parse(text) : null };
-    },
-    [path, method, body ?? null] as const,
-  ) as Promise<{ status: number; body: T }>;
+  const response = await page.request.fetch(path, {
+    method,
+    headers: { Origin: baseURL },
+    ...(body !== undefined && { data: body }),
+  });
+  const text = await response.text();
+  return { status: response.status(), body: (text ? JSON.parse(text) : null) as T };
 }
 
 /** A release of whoever is signed in on a page, by its title, with what is sat. */
@@ -134,66 +136,60 @@ export async function released(
   return release.body.id;
 }
 
+/** A WAV, 16 kHz mono: a tone in each second with a pause after it, so that there is something to see and to leave out. */
+function tones(seconds: number): Buffer {
+  const rate = 16_000;
+  const count = rate * seconds;
+  const wav = Buffer.alloc(44 + count * 2);
+  wav.write('RIFF', 0);
+  wav.writeUInt32LE(36 + count * 2, 4);
+  wav.write('WAVEfmt ', 8);
+  [16, 0x10001, rate, rate * 2, 0x100002].forEach((n, i) => wav.writeUInt32LE(n, 16 + i * 4));
+  wav.write('data', 36);
+  wav.writeUInt32LE(count * 2, 40);
+  for (let i = 0; i < count; i++)
+    wav.writeInt16LE(i % rate < rate * 0.6 ? Math.round(9_000 * Math.sin(i / 9)) : 0, 44 + i * 2);
+  return wav;
+}
+
 /** Sits a release as the student of a page, by the API: a tone of so many seconds for each item, handed in. */
 export async function handInTones(student: Page, releaseId: string, seconds = 6): Promise<string> {
-  return student.evaluate(
-    async ([id, length]) => {
-      const json = async (path: string, method: string, body: unknown = {}) => {
-        const response = await fetch(path, {
-          method,
-          headers: { 'Content-Type': 'application/json' },
-          body: method === 'GET' ? undefined : JSON.stringify(body),
-        });
-        if (!response.ok) throw new Error(`${path}: ${response.status} ${await response.text()}`);
-        return (response.status === 204 ? null : response.json()) as Promise<never>;
-      };
-      const rate = 16_000;
-      const count = rate * length;
-      const view = new DataView(new ArrayBuffer(44 + count * 2));
-      const write = (at: number, text: string) =>
-        [...text].forEach((c, i) => view.setUint8(at + i, c.charCodeAt(0)));
-      write(0, 'RIFF');
-      view.setUint32(4, 36 + count * 2, true);
-      write(8, 'WAVEfmt ');
-      [16, 0x10001, rate, rate * 2, 0x100002].forEach((n, i) => view.setUint32(16 + i * 4, n, true));
-      write(36, 'data');
-      view.setUint32(40, count * 2, true);
-      // Two tones with a pause between them, so that there is something to see and to leave out.
-      for (let i = 0; i < count; i++)
-        view.setInt16(44 + i * 2, i % rate < rate * 0.6 ? 9_000 * Math.sin(i / 9) : 0, true);
-      const sitting = (await json(`/api/releases/${id}/another-sitting`, 'POST')) as {
-        id: string;
-        content: { items: { id: string; answerBy: string }[] };
-      };
-      for (const item of sitting.content.items.filter(i => i.answerBy === 'audio')) {
-        const recordingId = crypto.randomUUID();
-        await json(`/api/sittings/${sitting.id}/takes`, 'POST', {
-          recordingId,
-          itemId: item.id,
-          mediaType: 'audio/wav',
-          beganAt: new Date().toISOString(),
-          fileName: null,
-        });
-        const sent = await fetch(`/api/uploads/${recordingId}`, {
-          method: 'PATCH',
-          headers: {
-            'Tus-Resumable': '1.0.0',
-            'Content-Type': 'application/offset+octet-stream',
-            'Upload-Offset': '0',
-            'Upload-Length': String(view.byteLength),
-          },
-          body: view.buffer,
-        });
-        if (sent.status !== 204) throw new Error(`upload: ${sent.status}`);
-        for (;;) {
-          const { state } = (await json(`/api/recordings/${recordingId}`, 'GET')) as { state: string };
-          if (state === 'stored') break;
-          await new Promise(resolve => setTimeout(resolve, 100));
-        }
-      }
-      await json(`/api/sittings/${sitting.id}/hand-in`, 'POST', { withGaps: false });
-      return sitting.id;
-    },
-    [releaseId, seconds] as const,
+  const does = async <T>(path: string, method: string, body?: unknown): Promise<T> => {
+    const answer = await ask<T>(student, path, method, body);
+    if (answer.status >= 400) throw new Error(`${path}: ${answer.status} ${JSON.stringify(answer.body)}`);
+    return answer.body;
+  };
+  const sitting = await does<{ id: string; content: { items: { id: string; answerBy: string }[] } }>(
+    `/api/releases/${releaseId}/another-sitting`,
+    'POST',
+    {},
   );
+  const sound = tones(seconds);
+  for (const item of sitting.content.items.filter(i => i.answerBy === 'audio')) {
+    const recordingId = crypto.randomUUID();
+    await does(`/api/sittings/${sitting.id}/takes`, 'POST', {
+      recordingId,
+      itemId: item.id,
+      mediaType: 'audio/wav',
+      beganAt: new Date().toISOString(),
+      fileName: null,
+    });
+    const sent = await student.request.patch(`/api/uploads/${recordingId}`, {
+      headers: {
+        Origin: baseURL,
+        'Tus-Resumable': '1.0.0',
+        'Content-Type': 'application/offset+octet-stream',
+        'Upload-Offset': '0',
+        'Upload-Length': String(sound.length),
+      },
+      data: sound,
+    });
+    if (sent.status() !== 204) throw new Error(`upload: ${sent.status()}`);
+    for (let state = ''; state !== 'stored';) {
+      ({ state } = await does<{ state: string }>(`/api/recordings/${recordingId}`, 'GET'));
+      if (state !== 'stored') await new Promise(resolve => setTimeout(resolve, 100));
+    }
+  }
+  await does(`/api/sittings/${sitting.id}/hand-in`, 'POST', { withGaps: false });
+  return sitting.id;
 }

@@ -1,10 +1,11 @@
 /**
- * A whole server over the real MariaDB, for tests: own schema, own files. Files are looked at in this process; takes are
- * measured by the built worker, for arithmetic is slow in a test's own context.
+ * A whole server over the real MariaDB, for tests: own schema, own files. Files are looked at in this process; what is mostly
+ * arithmetic is done by the built worker, for it is slow in a test's own context.
  */
 import { createHmac, randomUUID } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';
 import type { Server } from 'node:http';
+import { copyFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Piscina } from 'piscina';
@@ -22,6 +23,7 @@ import { emptyDatabase } from './database';
 
 export const PASSWORD = 'a-long-password';
 const SECRET = 'test';
+const BESIDES: readonly Task['kind'][] = ['measureTake', 'readList'];
 let passwordHash: string | null = null;
 
 export interface Answer<T = unknown> {
@@ -124,14 +126,24 @@ export class TestEcoute {
     readonly base: string,
     readonly config: Config,
     private readonly server: Server,
-    private readonly measuring: Piscina,
+    private readonly worker: Piscina,
   ) {}
 
-  /** @param withMailbox mail goes out, to the simulated mailbox */
+  /**
+   * @param withMailbox mail goes out, to the simulated mailbox
+   * @param withJobs what is queued is done; left out: yes
+   * @param withCopies copies that play everywhere are made; otherwise what came stands for them, without any arithmetic
+   */
   static async open({
     withMailbox = false,
+    withJobs = true,
+    withCopies = false,
     ...change
-  }: Partial<Config> & { withMailbox?: boolean } = {}): Promise<TestEcoute> {
+  }: Partial<Config> & {
+    withMailbox?: boolean;
+    withJobs?: boolean;
+    withCopies?: boolean;
+  } = {}): Promise<TestEcoute> {
     const config: Config = {
       port: 0,
       host: '127.0.0.1',
@@ -150,15 +162,21 @@ export class TestEcoute {
     };
     const pool = openPool(config.database);
     if (withMailbox) config.mail = { url: MAILBOX, from: 'ecoute@b.example' };
-    const measuring = new Piscina({
+    const worker = new Piscina({
       filename: join(__dirname, '../../build/server/worker.mjs'),
       minThreads: 0,
       maxThreads: 1,
+      // A thread takes longer to begin than most of what it does.
+      idleTimeout: 60_000,
     });
-    const besides = ['measureTake', 'readList'];
-    const worker = (task: Task) => (besides.includes(task.kind) ? measuring.run(task) : work(task));
-    const ecoute = await createEcoute(config, pool, worker as Worker);
-    ecoute.jobs.start();
+    const does = async (task: Task) => {
+      if (BESIDES.includes(task.kind)) return worker.run(task);
+      if (task.kind !== 'makePlayable' || withCopies) return work(task);
+      await copyFile(task.input, task.output);
+      return null;
+    };
+    const ecoute = await createEcoute(config, pool, does as Worker);
+    if (withJobs) ecoute.jobs.start();
     const server = await new Promise<Server>(resolve => {
       const listening = ecoute.app.listen(0, '127.0.0.1', () => resolve(listening));
     });
@@ -167,7 +185,7 @@ export class TestEcoute {
       `http://127.0.0.1:${(server.address() as { port: number }).port}`,
       config,
       server,
-      measuring,
+      worker,
     );
   }
 
@@ -176,7 +194,7 @@ export class TestEcoute {
     this.server.closeAllConnections();
     await new Promise(resolve => this.server.close(resolve));
     await this.ecoute.jobs.stop();
-    await this.measuring.destroy();
+    await this.worker.destroy();
     await this.ecoute.watch.stop();
     await this.ecoute.pool.end();
     rmSync(this.config.dataDir, { recursive: true, force: true });
@@ -268,8 +286,17 @@ export function spokenItem(over: Partial<Item> = {}): Item {
   });
 }
 
-/** A tone as WAV, 16 kHz mono. */
+const tones = new Map<string, Uint8Array>();
+
+/** A tone as WAV, 16 kHz mono; the same bytes each time. */
 export function tone(seconds: number, amplitude = 0.4): Uint8Array {
+  const name = `${seconds} ${amplitude}`;
+  const made = tones.get(name) ?? toneOf(seconds, amplitude);
+  tones.set(name, made);
+  return Uint8Array.from(made);
+}
+
+function toneOf(seconds: number, amplitude: number): Uint8Array {
   const samples = Math.round(16_000 * seconds);
   const data = Buffer.alloc(44 + samples * 2);
   data.write('RIFF', 0);
