@@ -130,36 +130,27 @@ describe('access', () => {
     // The line of changes stays open, and is tried in its own test.
     const others = ['/api/links/:code/guests', '/api/session', '/api/first-teacher', '/api/changes'];
     const routes = t.ecoute.routes.filter(r => !others.includes(r.path));
+    // Whether the policy let somebody pass is asked of itself: behind it, what was never there is not found either.
+    let isIn = false;
+    for (const policy of new Set(routes.map(r => r.policy))) {
+      const check = policy.check.bind(policy);
+      policy.check = async req => {
+        await check(req);
+        isIn = true;
+      };
+    }
     for (const route of routes)
       for (const kind of KINDS) {
+        isIn = false;
         // An empty body never does anything: a person who gets in is told what is missing.
         const { status } = await people[kind].ask(
           route.method.toUpperCase(),
           fill(route),
           ['get', 'head'].includes(route.method) ? undefined : {},
         );
-        const shut = status === 401 || status === 403 || status === 404;
         const may = ALLOWED[route.policy.name]!.includes(kind);
-        // Nothing is returned yet: that page does not exist for its own student either.
-        const notYet =
-          /\/(:sittingId\/returned|returned\.pdf|notes\.vtt|heard)$/.test(route.path) &&
-          may &&
-          status === 404 &&
-          kind === 'student';
-        // The recording here is a sound: nothing of it can be looked at.
-        const unseen = route.path.endsWith('/shown') && may && status === 404;
-        // A group that is none, and somebody whom the first of the managers has taken out.
-        const gone =
-          /\/(sessions\/:sessionKey|invitations\/:invitationId|groups\/:groupId|members\/:personId|exceptions\/:personId|due\.ics|links\/:\w+|poster|apart|others|sheet\.pdf|decisions\/:\w+\/undo|comments\/:\w+(\/use)?)$/.test(
-            route.path,
-          ) &&
-          may &&
-          status === 404;
-        // There is no such holiday, and nothing is handed in.
-        const none = /\/(holidays\/:holidayId|:sittingId\/models)$/.test(route.path) && may && status === 404;
-        if (none) continue;
-        if (shut === may && !notYet && !unseen && !gone)
-          wrong.push(`${kind} ${route.method} ${route.path}: ${status}`);
+        const learns = !may && ![401, 403, 404].includes(status);
+        if (isIn !== may || learns) wrong.push(`${kind} ${route.method} ${route.path}: ${status}`);
       }
     expect(wrong).toEqual([]);
   });
