@@ -1,3 +1,4 @@
+import 'reflect-metadata';
 import { IsBoolean, IsIn, IsOptional, IsString, MaxLength } from 'class-validator';
 import { IsId, IsInstant } from './decorators';
 import { LIMITS } from './limits';

@@ -1,4 +1,5 @@
 /** What contracts ask of single fields beyond class-validator's own checks. */
+import 'reflect-metadata';
 import { Transform, Type } from 'class-transformer';
 import {
   IsString,

@@ -1,3 +1,4 @@
+import 'reflect-metadata';
 import { IsInt, IsOptional, IsString, MaxLength, Min } from 'class-validator';
 import { IsId } from './decorators';
 import { LIMITS } from './limits';

@@ -1,3 +1,4 @@
+import 'reflect-metadata';
 import { IsIn, IsOptional, IsString, MaxLength } from 'class-validator';
 import { IsId, Nested } from './decorators';
 import { LIMITS } from './limits';
