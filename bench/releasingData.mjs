@@ -68,7 +68,7 @@ export async function generate(db, teacherId, content, outline, say) {
   );
   await step(
     'sittings',
-    `INSERT INTO sittings (id, release_id, student_id, number, began_at, handed_in_at, returned_at, answered, finished, waiting_ms)
+    `INSERT INTO sittings (id, release_id, student_id, number, began_at, handed_in_at, feedback_at, answered, finished, waiting_ms)
      SELECT ${id(SITTING, 'seq')}, ${id(RELEASE, release)}, ${id(STUDENT, student)}, 1,
        UTC_TIMESTAMP(3) - INTERVAL 40 DAY, UTC_TIMESTAMP(3) - INTERVAL seq MOD 30 DAY,
        IF(((${release}) - 1) MOD ${releases} < ${sat - 3} OR seq MOD 20 > 2, UTC_TIMESTAMP(3) - INTERVAL 1 DAY, NULL),

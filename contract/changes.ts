@@ -3,7 +3,7 @@ export type ChangeKind =
   | 'release'
   | 'class'
   | 'todo'
-  | 'returned'
+  | 'feedback'
   | 'calendar'
   | 'sitting'
   | 'listening'

@@ -8,7 +8,7 @@ import { LIMITS } from './limits';
  * of account, let a late one count as in time, excuse the student, allow another sitting, let notes be heard before the
  * hand-in.
  */
-export const DECISIONS = ['giveBack', 'setAside', 'acceptLate', 'excuse', 'another', 'showNotes'] as const;
+export const DECISIONS = ['askAgain', 'setAside', 'acceptLate', 'excuse', 'another', 'showNotes'] as const;
 export type DecisionKind = (typeof DECISIONS)[number];
 
 export class NewDecision {
@@ -24,7 +24,7 @@ export class NewDecision {
   @IsId()
   personId?: string | null;
 
-  /** For the student where something is given back; for the record elsewhere. */
+  /** For the student where something is to be recorded again; for the record elsewhere. */
   @IsString()
   @MaxLength(LIMITS.reason, { message: `A reason has at most ${LIMITS.reason} characters.` })
   reason!: string;

@@ -97,7 +97,7 @@ export interface Listener {
   sittingId: string | null;
 }
 
-export class ReturnSittings {
+export class GiveFeedback {
   @IsArray()
   @ArrayMinSize(1, { message: 'Choose at least one sitting.' })
   @ArrayMaxSize(2_000)
@@ -115,8 +115,8 @@ export class ReturnSittings {
   ask?: AskKind | null;
 }
 
-/** Sittings whose return at a set time is called off. */
-export class CallOffReturns {
+/** Sittings whose feedback at a set time is called off. */
+export class CallOffFeedback {
   @IsArray()
   @ArrayMinSize(1)
   @ArrayMaxSize(2_000)
@@ -172,8 +172,8 @@ export interface Lane {
   itemId: string;
   state: SittingState;
   late: boolean;
-  /** Given back to be done once more. */
-  givenBack: boolean;
+  /** To be recorded again. */
+  askedAgain: boolean;
   takeId: string | null;
   durationMs: number | null;
   silent: boolean;
@@ -206,8 +206,8 @@ export interface Lane {
   replies: Reply[];
   /** When the student first heard what came back on this item. */
   heardAt: string | null;
-  /** When the sitting will be returned automatically. */
-  returnsAt: string | null;
+  /** When the sitting has its feedback automatically. */
+  feedbackComesAt: string | null;
   /** Small praise for the answer. */
   praise: string[];
   /** What the student used on the way to it. */
@@ -250,9 +250,10 @@ export interface ListenView {
   missing: { id: string | null; displayName: string }[];
 }
 
-export interface ReturnResult {
-  returned: number;
-  /** When they are returned, where that is later. */
+export interface FeedbackResult {
+  /** How many sittings have it, or will have it. */
+  given: number;
+  /** When, where that is later. */
   at: string | null;
   /** Sittings left alone because an answer is not finished yet. */
   unfinished: { sittingId: string; studentName: string; items: number[]; level: boolean }[];
@@ -262,12 +263,12 @@ export interface ReturnResult {
 export interface EarlierFeedback {
   sittingId: string;
   title: string;
-  returnedAt: string;
+  feedbackAt: string;
   comment: string;
   authorName: string | null;
 }
 
-export interface ReturnedItem {
+export interface FeedbackItem {
   itemId: string;
   takeId: string | null;
   /** The picture beside the take. */
@@ -293,18 +294,18 @@ export interface ReturnedItem {
   authorName: string | null;
 }
 
-export interface ReturnedView {
+export interface FeedbackView {
   sittingId: string;
   title: string;
   className: string;
   /** Null while it is under way: its notes may be heard already. */
   handedInAt: string | null;
-  returnedAt: string;
+  feedbackAt: string;
   late: boolean;
   content: AssessmentContent;
-  items: ReturnedItem[];
-  /** Why it was given back to be done again: then notes and comments are here and no scores. */
-  givenBackFor: string | null;
+  items: FeedbackItem[];
+  /** Why it is to be recorded again: then notes and comments are here and no scores. */
+  askedAgainFor: string | null;
   /** Asked and said about the sitting as a whole. */
   asks: Ask[];
   replies: Reply[];
@@ -317,11 +318,11 @@ export interface ReturnedView {
   total: { given: number; maximum: number } | null;
 }
 
-export interface ReturnedEntry {
+export interface FeedbackEntry {
   sittingId: string;
   title: string;
   className: string;
-  returnedAt: string;
+  feedbackAt: string;
   /** Answers that the teacher still waits for. */
   asked: number;
   total: { given: number; maximum: number } | null;

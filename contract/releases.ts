@@ -66,7 +66,7 @@ export class ReleaseTerms {
   @IsIn(HEARD_BY)
   heardBy?: HeardBy;
 
-  /** A return gives the feedback, and scores only when they are shown. */
+  /** Feedback shows scores only when they are shown. */
   @IsOptional()
   @IsBoolean()
   scoresHeld?: boolean;
@@ -193,10 +193,10 @@ export interface StateCounts {
   underWay: number;
   handedIn: number;
   marked: number;
-  returned: number;
-  /** Returned, and everything that was asked for is answered. */
+  feedbackGiven: number;
+  /** Feedback is given, and everything that was asked for is answered. */
   answered: number;
-  givenBack: number;
+  askedAgain: number;
   late: number;
   missing: number;
   excused: number;
@@ -280,13 +280,13 @@ export interface ReleaseStudent {
   late: boolean;
   missing: boolean;
   excused: boolean;
-  givenBack: boolean;
+  askedAgain: boolean;
   /** Due for this student, with an extension. */
   dueAt: string;
   extended: boolean;
   extraSittings: number;
   handedInAt: string | null;
-  returnedAt: string | null;
+  feedbackAt: string | null;
   answered: number;
   live: LiveView | null;
   /** Hearings of each prompt, by item id. */

@@ -152,7 +152,7 @@ export interface TodoEntry {
   late: boolean;
   missing: boolean;
   excused: boolean;
-  givenBack: boolean;
+  askedAgain: boolean;
   /** The sitting that is gone on with, or else the one that counts. */
   sittingId: string | null;
   /** That sitting is under way. */
@@ -162,10 +162,10 @@ export interface TodoEntry {
   /** Sittings begun. */
   sittings: number;
   handedInAt: string | null;
-  returnedAt: string | null;
-  returnedSittingId: string | null;
-  /** Why it was given back to be done again; null where it was not. */
-  givenBackFor: string | null;
+  feedbackAt: string | null;
+  feedbackSittingId: string | null;
+  /** Why it is to be recorded again; null where it is not. */
+  askedAgainFor: string | null;
   /** Answers that the teacher still waits for. */
   asked: number;
   /** The sitting under way whose notes may be heard already. */
@@ -242,7 +242,7 @@ export interface Receipt {
   lines: ReceiptLine[];
 }
 
-/** A sitting as its student sees it: nothing of marks before the return. */
+/** A sitting as its student sees it: nothing of marks before the feedback. */
 export interface SittingView {
   id: string;
   /** From 1. */

@@ -93,12 +93,12 @@ export const TROUBLES = {
   handedIn: { status: 409, means: 'it is handed in, and stays so', next: 'ask to be let redo it' },
   notHandedIn: { status: 409, means: 'it is not handed in yet', next: 'hand in, or wait for the hand-in' },
   staysHandedIn: { status: 409, means: 'a hand-in that cannot be taken back', next: 'ask the teacher' },
-  returned: {
+  feedbackGiven: {
     status: 409,
     means: 'its feedback is given, so it stays as it was heard',
     next: 'answer the feedback',
   },
-  notReturned: { status: 409, means: 'its feedback is not given yet', next: 'give it first' },
+  feedbackNotGiven: { status: 409, means: 'its feedback is not given yet', next: 'give it first' },
   decidedOtherwise: {
     status: 409,
     means: 'a decision of a teacher stands against it',

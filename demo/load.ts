@@ -489,10 +489,10 @@ class Loader {
         beganAt: new Date(handedInAt.getTime() - HOUR / 4),
         handedInAt,
         receipt: JSON.stringify(receipt),
-        returnedAt: answer.returned
+        feedbackAt: answer.returned
           ? new Date(Math.max(due.getTime(), handedInAt.getTime()) + 26 * HOUR)
           : null,
-        returnedBy: answer.returned ? author.id : null,
+        feedbackBy: answer.returned ? author.id : null,
       });
       await refreshFacts(pool, [sittingId]);
     }

@@ -17,14 +17,14 @@ export async function placeSitting(
     beganAt: Date;
     handedInAt: Date | null;
     receipt: string | null;
-    returnedAt: Date | null;
-    returnedBy: string | null;
+    feedbackAt: Date | null;
+    feedbackBy: string | null;
   },
 ): Promise<void> {
   await run(
     db,
-    `UPDATE sittings SET began_at = :beganAt, handed_in_at = :handedInAt, receipt = :receipt, returned_at = :returnedAt,
-       returned_by = :returnedBy WHERE id = :id`,
+    `UPDATE sittings SET began_at = :beganAt, handed_in_at = :handedInAt, receipt = :receipt, feedback_at = :feedbackAt,
+       feedback_by = :feedbackBy WHERE id = :id`,
     { id, ...times },
   );
 }

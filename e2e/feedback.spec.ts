@@ -164,7 +164,7 @@ test('a running record by clicks while it plays, its figures reckoned by hand, a
   await other.close();
 });
 
-test('without names: nothing that the browser is sent says who it is, until it is returned', async () => {
+test('without names: nothing that the browser is sent says who it is, until its feedback is given', async () => {
   const { page, context } = await signIn(browser, 'ines');
   const id = await released(page, 'Without names', [spoken]);
   const { body: detail } = await ask<ReleaseDetail>(page, `/api/releases/${id}`);
@@ -220,7 +220,7 @@ test('without names: nothing that the browser is sent says who it is, until it i
   await context.close();
 });
 
-test('the comment bank by keyboard; a sitting given back with the reason, undone, given back, sat again', async () => {
+test('the comment bank by keyboard; a sitting asked for again with the reason, undone, asked again, sat again', async () => {
   const { page, context } = await signIn(browser, 'ines');
   await ask<Topic[]>(page, '/api/comment-bank/topics', 'POST', {
     topics: [{ name: 'Journeys', comments: [{ words: 'Quoth {name}: nevermore at {time}.', link: '' }] }],
@@ -239,7 +239,7 @@ test('the comment bank by keyboard; a sitting given back with the reason, undone
   await page.keyboard.type('never quo');
   await page.keyboard.press('Shift+Enter');
   await expect(page.getByRole('list', { name: /Notes on the answer/ })).toContainText('Quoth Hamish');
-  const giveBack = async () => {
+  const giveFeedback = async () => {
     await page.getByRole('button', { name: 'Decide about Hamish Macrury' }).click();
     await page.getByRole('menuitem', { name: 'Ask to record again …' }).click();
     await page.getByRole('button', { name: 'Ask for it' }).click();
@@ -252,10 +252,10 @@ test('the comment bank by keyboard; a sitting given back with the reason, undone
       page.getByText('Hamish Macrury is asked to record again. The recordings stay.'),
     ).toBeVisible();
   };
-  await giveBack();
+  await giveFeedback();
   await page.getByRole('button', { name: 'Undo', exact: true }).first().click();
   await expect(page.getByText('to record again', { exact: true })).toBeHidden();
-  await giveBack();
+  await giveFeedback();
   await student.goto('/');
   const entry = student.getByRole('listitem').filter({ hasText: 'Given back' });
   await expect(entry.getByText('Only half was heard.')).toBeVisible();
@@ -264,7 +264,7 @@ test('the comment bank by keyboard; a sitting given back with the reason, undone
   await expect(student.getByRole('list', { name: /^Notes on your answer/ })).toContainText('Quoth Hamish');
   await handInTones(student, id, 3);
   await expect
-    .poll(async () => (await lanesOf(page, id)).map(l => [l.givenBack, l.durationMs]))
+    .poll(async () => (await lanesOf(page, id)).map(l => [l.askedAgain, l.durationMs]))
     .toEqual([[false, 3_000]]);
   // What was recorded first is beside it.
   await page.reload();

@@ -189,14 +189,14 @@ for (const size of ['phone', 'desk'] as const)
     await context.close();
   });
 
-test('what was returned, by keyboard and at phone width', async () => {
+test('feedback, by keyboard and at phone width', async () => {
   const { page, context } = await signIn(browser, 'chiyo', 'phone');
   // An address of before leads to the page of today.
   await page.goto('/returned');
   await expect(page).toHaveURL(/\/feedback$/);
   await page.getByRole('link', { name: /A morning in Brackwater/ }).click();
   await expect(page.getByText(/points/).first()).toBeVisible();
-  await fit(page, 'returned');
+  await fit(page, 'feedbackGiven');
   const play = page.getByRole('button', { name: 'Play your answer to item 2' });
   await play.focus();
   await page.keyboard.press('Enter');

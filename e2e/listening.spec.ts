@@ -28,7 +28,7 @@ async function open(
 
 const left = (page: Page) => page.getByRole('status').filter({ hasText: /answers?,/ });
 
-test('twelve recordings marked and returned with the keyboard alone', async () => {
+test('twelve recordings marked and given feedback with the keyboard alone', async () => {
   const { page, context } = await signIn(browser, 'tobias');
   const { lanes } = await open(page, 'Two scales and a tune');
   await expect(left(page)).toContainText('12 answers');
@@ -50,7 +50,7 @@ test('twelve recordings marked and returned with the keyboard alone', async () =
   await expect(page.getByText('Everything here is marked.')).toBeVisible();
   expect(keys).toBeLessThanOrEqual(12 * 3);
   const marked = await lanes();
-  expect(marked.filter(l => l.state !== 'returned' && l.mark?.finished)).toHaveLength(14);
+  expect(marked.filter(l => l.state !== 'feedbackGiven' && l.mark?.finished)).toHaveLength(14);
   expect(marked.filter(l => l.mark?.points === 11 && !l.mark.comment)).toHaveLength(6);
   await page.getByRole('button', { name: 'Give feedback to 7 …' }).press('Enter');
   await page.keyboard.press('Tab');

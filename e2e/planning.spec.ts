@@ -175,7 +175,7 @@ test('a guest by link on a phone: told what it costs, in by a name, back to the 
     comment: 'A clear voice.',
     finished: true,
   });
-  await ask(teacher, `/api/releases/${id}/returns`, 'POST', { sittingIds: [sittingId] });
+  await ask(teacher, `/api/releases/${id}/feedback`, 'POST', { sittingIds: [sittingId] });
   const elsewhere = await browser.newContext({ baseURL: url.origin });
   const later = await elsewhere.newPage();
   await later.goto(back.pathname);

@@ -88,7 +88,7 @@ test('a comment bank brought in as a file, ordered by keyboard, with a clip that
   await other.close();
 });
 
-test('some are returned at a set time; that is called off on the lane; filters show who is where', async () => {
+test('some get feedback at a set time; that is called off on the lane; filters show who is where', async () => {
   const { page, context } = await signIn(browser, 'ines');
   const id = await released(page, 'At eight o’clock', [spoken]);
   for (const name of ['amara', 'ilse', 'farid']) {
@@ -115,7 +115,7 @@ test('some are returned at a set time; that is called off on the lane; filters s
   await dialog.getByLabel('at a set time').check();
   await dialog.getByRole('button', { name: 'Give it at that time' }).click();
   await expect(page.getByText(/^1 sitting will be with its student/)).toBeVisible();
-  expect((await lanesOf(page, id)).filter(l => l.returnsAt !== null)).toHaveLength(1);
+  expect((await lanesOf(page, id)).filter(l => l.feedbackComesAt !== null)).toHaveLength(1);
   await filters.getByText('marked 2').click();
   await page
     .getByRole('button', { name: 'Ilse Vandermolen' })
@@ -128,7 +128,7 @@ test('some are returned at a set time; that is called off on the lane; filters s
   if ((await callOff.count()) === 0) await page.keyboard.press('ArrowDown');
   await callOff.click();
   await expect(callOff).toBeHidden();
-  expect((await lanesOf(page, id)).filter(l => l.returnsAt !== null)).toHaveLength(0);
+  expect((await lanesOf(page, id)).filter(l => l.feedbackComesAt !== null)).toHaveLength(0);
   await context.close();
 });
 

@@ -9,7 +9,7 @@ import { ask, browserHearing, passDeviceCheck, signIn } from './support/world';
 const DATA = process.env.ECOUTE_E2E_DATA ?? '.ecoute';
 
 /** A teacher sets, speaks a prompt and releases; a student answers by phone; the teacher listens and returns; the student hears it. */
-test('from a first prompt to returned feedback, with the sound that was spoken', async ({}, info) => {
+test('from a first prompt to feedback, with the sound that was spoken', async ({}, info) => {
   const wav = info.outputPath('voice.wav');
   speak(wav, 17, 3);
   const browser = await browserHearing(wav);
@@ -120,10 +120,10 @@ test('from a first prompt to returned feedback, with the sound that was spoken',
     expect(first!.durationMs).toBeLessThan(10_000);
     expect(second!.durationMs).toBeGreaterThan(4_500);
 
-    // — Nothing of the marking shows before the return
+    // — Nothing of the marking shows before the feedback
     await student.getByRole('link', { name: 'Feedback' }).click();
     await expect(student.getByText(title)).toHaveCount(0);
-    expect((await ask(student, `/api/sittings/${begun.body.id}/returned`)).status).toBe(404);
+    expect((await ask(student, `/api/sittings/${begun.body.id}/feedback`)).status).toBe(404);
 
     // — Listen, by keyboard alone from here
     await teacher.getByRole('link', { name: 'Listen', exact: true }).first().click();
@@ -155,7 +155,7 @@ test('from a first prompt to returned feedback, with the sound that was spoken',
     await teacher.getByRole('button', { name: 'Give it now' }).click();
     await expect(teacher.getByText('1 sitting is with its student now.')).toBeVisible();
 
-    // — Returned
+    // — Feedback
     await student.reload();
     await student.getByRole('link', { name: new RegExp(title) }).click();
     await expect(student.getByText('Muito bem! <b>Cuidado</b> com o “r” 🙂')).toBeVisible();

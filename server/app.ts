@@ -20,7 +20,7 @@ import { Handovers } from './capabilities/handovers/service';
 import { Guests } from './capabilities/guests/service';
 import { markRoutes } from './capabilities/marks/routes';
 import { Overview } from './capabilities/reading/overview';
-import { Returned } from './capabilities/reading/returned';
+import { Feedback } from './capabilities/reading/feedback';
 import { readingRoutes } from './capabilities/reading/routes';
 import { StudentLists } from './capabilities/reading/studentLists';
 import { Marks } from './capabilities/marks/service';
@@ -124,7 +124,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     class: (db, yes) => classes.accepted(db, yes),
     department: (db, yes) => departments.accepted(db, yes),
   });
-  const returned = new Returned(pool);
+  const feedback = new Feedback(pool);
 
   const routes: Route[] = [
     route('get', '/api/health', allow.anyone(), async () => {
@@ -162,8 +162,8 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ),
     ...noteRoutes(allow, new Notes(pool, recordings)),
     ...markRoutes(allow, new Marks(pool, jobs)),
-    ...readingRoutes(allow, pool, { lists: new StudentLists(pool), returned }),
-    ...keepingRoutes(allow, new Keeping(pool, recordings, returned)),
+    ...readingRoutes(allow, pool, { lists: new StudentLists(pool), feedback }),
+    ...keepingRoutes(allow, new Keeping(pool, recordings, feedback)),
     ...commentBankRoutes(allow, new CommentBank(pool, recordings)),
     ...evidenceRoutes(allow, measures),
     ...markupRoutes(allow, new Markups(pool)),

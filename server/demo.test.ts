@@ -7,7 +7,7 @@ import type { RecordingView } from '@ecoute/contract/recordings';
 import type { TagList } from '@ecoute/contract/tags';
 import type { ReleaseSummary } from '@ecoute/contract/releases';
 import type { TodoEntry } from '@ecoute/contract/sittings';
-import type { ReturnedEntry } from '@ecoute/contract/marking';
+import type { FeedbackEntry } from '@ecoute/contract/marking';
 import { loadDemoWorld } from '../demo/load';
 import * as world from '../demo/world';
 import { row } from './platform/database';
@@ -68,7 +68,7 @@ describe('the demo world', () => {
       'underWay',
       'handedIn',
       'marked',
-      'returned',
+      'feedbackGiven',
       'late',
       'missing',
     ] as const)
@@ -86,7 +86,7 @@ describe('the demo world', () => {
     const amara = await signIn('amara');
     const todo = (await amara.ask<TodoEntry[]>('GET', '/api/todo')).body;
     expect(todo.some(e => e.handedInAt === null && e.openness === 'open')).toBe(true);
-    const [returned] = (await amara.ask<ReturnedEntry[]>('GET', '/api/returned')).body;
+    const [returned] = (await amara.ask<FeedbackEntry[]>('GET', '/api/feedback')).body;
     expect(returned!.total!.given).toBeGreaterThan(0);
     expect(returned!.total!.given).toBeLessThanOrEqual(returned!.total!.maximum);
   });

@@ -11,7 +11,7 @@ const BUDGETS = [
   ['a teacher’s first page', ['features/home/TeacherHome.tsx'], 220],
   ['signing in', ['features/signIn/SignInPage.tsx'], 175],
   ['a sitting', ['features/sit/SitPage.tsx'], 240],
-  ['what came back to a student', ['features/returned/ReturnedPages.tsx'], 205],
+  ['what came back to a student', ['features/feedback/FeedbackPages.tsx'], 205],
   ['the lanes of a release', ['features/listen/ListenPage.tsx'], 295],
 ];
 

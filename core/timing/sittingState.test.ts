@@ -31,7 +31,7 @@ const release: ReleaseTimes = {
   lateAccepted: true,
   hidden: false,
 };
-const facts = { handedInAtMs: null as number | null, returnedAtMs: null as number | null, marked: false };
+const facts = { handedInAtMs: null as number | null, feedbackAtMs: null as number | null, marked: false };
 
 describe('where a student stands', () => {
   it('names each state', () => {
@@ -40,18 +40,18 @@ describe('where a student stands', () => {
       late: false,
       missing: false,
       excused: false,
-      givenBack: false,
+      askedAgain: false,
     });
     expect(standingAt(release, facts, 5_000).state).toBe('underWay');
     expect(standingAt(release, { ...facts, handedInAtMs: 9_000 }, 9_500).state).toBe('handedIn');
     expect(standingAt(release, { ...facts, handedInAtMs: 9_000, marked: true }, 9_500).state).toBe('marked');
-    const returned = { handedInAtMs: 9_000, returnedAtMs: 12_000, marked: true };
-    expect(standingAt(release, returned, 12_000).state).toBe('returned');
+    const returned = { handedInAtMs: 9_000, feedbackAtMs: 12_000, marked: true };
+    expect(standingAt(release, returned, 12_000).state).toBe('feedbackGiven');
     const asked = { ...returned, asked: 2, replied: 1 };
-    expect(standingAt(release, asked, 12_000).state).toBe('returned');
+    expect(standingAt(release, asked, 12_000).state).toBe('feedbackGiven');
     expect(standingAt(release, { ...asked, replied: 2 }, 12_000).state).toBe('answered');
     expect(standingAt(release, { ...asked, replied: 2 }, 11_999).state).toBe('marked');
-    expect([isBack('answered'), isBack('returned'), isBack('marked')]).toEqual([true, true, false]);
+    expect([isBack('answered'), isBack('feedbackGiven'), isBack('marked')]).toEqual([true, true, false]);
     expect(standingAt(release, returned, 11_999).state).toBe('marked');
   });
 
@@ -116,7 +116,7 @@ describe('where a student stands', () => {
       late: false,
       missing: false,
       excused: true,
-      givenBack: false,
+      askedAgain: false,
     });
   });
 

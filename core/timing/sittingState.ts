@@ -1,37 +1,37 @@
 /** Where a student stands with a release. Worked out from facts and the clock; never stored. */
 
-export type SittingState = 'notOpened' | 'underWay' | 'handedIn' | 'marked' | 'returned' | 'answered';
+export type SittingState = 'notOpened' | 'underWay' | 'handedIn' | 'marked' | 'feedbackGiven' | 'answered';
 
 /** How many students of a release have handed in, whatever came of it. */
 export function handedInOf({
   handedIn,
   marked,
-  returned,
+  feedbackGiven,
   answered,
-}: Pick<Record<SittingState, number>, 'handedIn' | 'marked' | 'returned' | 'answered'>): number {
-  return handedIn + marked + returned + answered;
+}: Pick<Record<SittingState, number>, 'handedIn' | 'marked' | 'feedbackGiven' | 'answered'>): number {
+  return handedIn + marked + feedbackGiven + answered;
 }
 
-/** Whether a student has their work back; what is answered was returned before. */
+/** Whether a student has their work back; what is answered had feedback before. */
 export function isBack(state: SittingState): boolean {
-  return state === 'returned' || state === 'answered';
+  return state === 'feedbackGiven' || state === 'answered';
 }
 
 /** What a sitting remembers of what came back to its student. */
 export interface Back {
-  returnedAt: Date | null;
-  givenBackAt: Date | null;
+  feedbackAt: Date | null;
+  askedAgainAt: Date | null;
   notesShownAt: Date | null;
 }
 
-/** Whether the student has it back. A return may be set for a time that is still to come. */
-export function isReturned({ returnedAt }: Pick<Back, 'returnedAt'>, nowMs: number): boolean {
-  return returnedAt !== null && returnedAt.getTime() <= nowMs;
+/** Whether the student has it back. Feedback may be set for a time that is still to come. */
+export function isFeedbackGiven({ feedbackAt }: Pick<Back, 'feedbackAt'>, nowMs: number): boolean {
+  return feedbackAt !== null && feedbackAt.getTime() <= nowMs;
 }
 
-/** Whether a student may hear notes: after the return, when it was given back, or when a teacher lets them before. */
+/** Whether a student may hear notes: after the feedback, when it is to be recorded again, or when a teacher lets them before. */
 export function showsNotes(sitting: Back, nowMs: number): boolean {
-  return isReturned(sitting, nowMs) || sitting.givenBackAt !== null || sitting.notesShownAt !== null;
+  return isFeedbackGiven(sitting, nowMs) || sitting.askedAgainAt !== null || sitting.notesShownAt !== null;
 }
 
 /** The times of a release. Instants in ms since 1970 (UTC). */
@@ -58,11 +58,11 @@ export const NO_EXCEPTION: Exception = { dueAtMs: null, excused: false, extraSit
 
 export interface SittingFacts {
   handedInAtMs: number | null;
-  returnedAtMs: number | null;
+  feedbackAtMs: number | null;
   /** True when every item has a finished mark. */
   marked: boolean;
-  /** Given back to be done once more. */
-  givenBack?: boolean;
+  /** To be recorded again. */
+  askedAgain?: boolean;
   /** A teacher lets it count as handed in in time. */
   lateAccepted?: boolean;
   /** Answers that the feedback asks for, and how many of them are given. */
@@ -77,8 +77,8 @@ export interface Standing {
   /** Due time passed with nothing handed in. */
   missing: boolean;
   excused: boolean;
-  /** What counts was given back, and nothing newer is handed in yet. */
-  givenBack: boolean;
+  /** What counts is to be recorded again, and nothing newer is handed in yet. */
+  askedAgain: boolean;
 }
 
 /**
@@ -107,14 +107,14 @@ export function standingAt(
   const { dueAtMs } = timesFor(release, exception);
   const { excused } = exception;
   const missing = !excused && nowMs > dueAtMs;
-  if (!sitting) return { state: 'notOpened', late: false, missing, excused, givenBack: false };
-  const { handedInAtMs, returnedAtMs, marked } = sitting;
-  if (handedInAtMs === null) return { state: 'underWay', late: false, missing, excused, givenBack: false };
+  if (!sitting) return { state: 'notOpened', late: false, missing, excused, askedAgain: false };
+  const { handedInAtMs, feedbackAtMs, marked } = sitting;
+  if (handedInAtMs === null) return { state: 'underWay', late: false, missing, excused, askedAgain: false };
   const { asked = 0, replied = 0 } = sitting;
-  const back = asked > 0 && replied >= asked ? 'answered' : 'returned';
-  const state = returnedAtMs !== null && nowMs >= returnedAtMs ? back : marked ? 'marked' : 'handedIn';
+  const back = asked > 0 && replied >= asked ? 'answered' : 'feedbackGiven';
+  const state = feedbackAtMs !== null && nowMs >= feedbackAtMs ? back : marked ? 'marked' : 'handedIn';
   const late = handedInAtMs > dueAtMs && !sitting.lateAccepted;
-  return { state, late, missing: false, excused, givenBack: sitting.givenBack ?? false };
+  return { state, late, missing: false, excused, askedAgain: sitting.askedAgain ?? false };
 }
 
 /** A recording that began this shortly after closing still counts: clocks and clicks are not exact. */

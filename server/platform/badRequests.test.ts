@@ -77,7 +77,7 @@ describe('odd requests', () => {
           '/api/releases',
           { assessmentId: release.assessmentId, classId, dueAt: at, lateAccepted: true, note: '' },
         ],
-        ['POST', `/api/releases/${release.id}/returns`, { sittingIds: [], at }],
+        ['POST', `/api/releases/${release.id}/feedback`, { sittingIds: [], at }],
       ]),
       ['POST', '/api/holidays', { name: 'x', firstOn: '2026-02-31', lastOn: '2026-03-02' }],
       ['POST', '/api/comment-bank/topics', { topics: [[]] }],

@@ -125,11 +125,11 @@ export const router = createBrowserRouter([
       { path: 'others/:id', element: page(() => import('../features/sit/lists/OthersPage'), 'OthersPage') },
       {
         path: 'feedback',
-        element: page(() => import('../features/returned/ReturnedPages'), 'ReturnedListPage'),
+        element: page(() => import('../features/feedback/FeedbackPages'), 'FeedbackListPage'),
       },
       {
         path: 'feedback/:id',
-        element: page(() => import('../features/returned/ReturnedPages'), 'ReturnedPage'),
+        element: page(() => import('../features/feedback/FeedbackPages'), 'FeedbackPage'),
       },
       // Addresses of before, in mails and bookmarks.
       { path: 'returned', element: <Navigate to="/feedback" replace /> },

@@ -27,8 +27,8 @@ function tagsOf({ kind, id }: Told): Tags {
       return ['Class', 'Invitations', ...(id ? [{ type: 'Class' as const, id }] : [])];
     case 'todo':
       return ['Todo', 'Calendar', 'Invitations'];
-    case 'returned':
-      return ['Returned', 'Todo', 'Release'];
+    case 'feedback':
+      return ['Feedback', 'Todo', 'Release'];
     case 'listening':
       return id ? [{ type: 'Listeners', id }] : [];
     case 'evidence':
@@ -45,7 +45,7 @@ const EVERYTHING: Tags = [
   'Release',
   'Class',
   'Todo',
-  'Returned',
+  'Feedback',
   'Calendar',
   'Evidence',
   'Invitations',

@@ -52,7 +52,7 @@ export const api = createApi({
     'Decisions',
     'Listeners',
     'Scores',
-    'Returned',
+    'Feedback',
     'Recordings',
     'Shelf',
     'Department',

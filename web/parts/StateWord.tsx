@@ -20,7 +20,7 @@ const STATES: Record<SittingState, [LucideIcon, string]> = {
   underWay: [Mic, 'under way'],
   handedIn: [Hand, 'handed in'],
   marked: [PenLine, 'marked'],
-  returned: [MessageSquareText, 'feedback given'],
+  feedbackGiven: [MessageSquareText, 'feedback given'],
   answered: [MessagesSquare, 'answered'],
 };
 
@@ -30,13 +30,13 @@ export function StateWord({
   late,
   missing,
   excused,
-  givenBack,
+  askedAgain,
 }: {
   state: SittingState;
   late?: boolean;
   missing?: boolean;
   excused?: boolean;
-  givenBack?: boolean;
+  askedAgain?: boolean;
 }) {
   const [Icon, word] = STATES[state];
   return (
@@ -47,7 +47,7 @@ export function StateWord({
       </span>
       {late && <Flag icon={Clock4} word={t('late')} />}
       {missing && <Flag icon={CircleSlash} word={t('missing')} />}
-      {givenBack && <Flag icon={RotateCcw} word={t('to record again')} />}
+      {askedAgain && <Flag icon={RotateCcw} word={t('to record again')} />}
       {excused && <Flag icon={DoorOpen} word={t('excused')} />}
     </span>
   );

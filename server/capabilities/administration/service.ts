@@ -32,7 +32,7 @@ const KINDS: Record<string, string> = {
   sendMail: 'send a mail',
   timeUp: 'hand in when the time is up',
   announceRelease: 'tell that a release is open',
-  tellReturned: 'tell that feedback is there',
+  tellFeedback: 'tell that feedback is there',
   runImport: 'bring in a list',
   forgetGuests: 'forget guests',
   removeFiles: 'remove files',

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { Topic } from '@ecoute/contract/commentBank';
-import type { ListenView, ReturnedView } from '@ecoute/contract/marking';
+import type { ListenView, FeedbackView } from '@ecoute/contract/marking';
 import type { Note } from '@ecoute/contract/notes';
 import { handInOne, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 
@@ -97,7 +97,7 @@ describe('the comment bank', () => {
     expect((await teacher.ask<Topic[]>('DELETE', path)).body.find(x => x.id === id)!.comments).toEqual([]);
   });
 
-  it('puts a comment with its clip on a take, and its student hears both after the return', async () => {
+  it('puts a comment with its clip on a take, and its student hears both after the feedback', async () => {
     const { id, comments } = await topic({ name: 'Clips' });
     const recordingId = randomUUID();
     const path = `/api/comment-bank/topics/${id}/comments/${comments[0]!.id}`;
@@ -120,10 +120,10 @@ describe('the comment bank', () => {
       comment: 'For {name}: https://b.example',
       finished: true,
     });
-    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [sittingId] });
+    await teacher.ask('POST', `/api/releases/${release.id}/feedback`, { sittingIds: [sittingId] });
     expect((await hear()).status).toBe(200);
     // A name that was hidden while it was written is filled in.
-    const { body } = await student.ask<ReturnedView>('GET', `/api/sittings/${sittingId}/returned`);
+    const { body } = await student.ask<FeedbackView>('GET', `/api/sittings/${sittingId}/feedback`);
     expect([body.items[0]!.comment, body.items[0]!.notes[0]!.words]).toEqual([
       'For Name: https://b.example',
       'Like this, Name.',

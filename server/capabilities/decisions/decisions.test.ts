@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { Decision } from '@ecoute/contract/decisions';
-import type { ListenView, ReturnedView } from '@ecoute/contract/marking';
+import type { ListenView, FeedbackView } from '@ecoute/contract/marking';
 import type { ReleaseDetail } from '@ecoute/contract/releases';
 import type { TodoEntry } from '@ecoute/contract/sittings';
 import { handInOne, recordTake, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
@@ -38,8 +38,8 @@ describe('decisions about one student', () => {
   const todo = async () =>
     (await student.ask<TodoEntry[]>('GET', '/api/todo')).body.find(e => e.releaseId === release.id)!;
 
-  it('gives back to be done again, with the reason; the recording stays, and the new one counts', async () => {
-    expect((await decide({ kind: 'giveBack' })).body).toMatchObject({
+  it('asks to record again, with the reason; the recording stays, and the new one counts', async () => {
+    expect((await decide({ kind: 'askAgain' })).body).toMatchObject({
       code: 'invalid',
       fields: { reason: 'Say what is to be done differently.' },
     });
@@ -47,42 +47,42 @@ describe('decisions about one student', () => {
     await teacher.ask('PUT', `/api/takes/${sitting.takeId}/notes/${randomUUID()}`, note);
     const until = new Date(Date.now() + 5 * 86_400_000).toISOString();
     expect(
-      (await decide({ kind: 'giveBack', reason: 'Only half was heard. 🙂', until })).body[0],
+      (await decide({ kind: 'askAgain', reason: 'Only half was heard. 🙂', until })).body[0],
     ).toMatchObject({
-      kind: 'giveBack',
+      kind: 'askAgain',
       undoneAt: null,
     });
-    expect((await decide({ kind: 'giveBack', reason: 'again' })).status).toBe(409);
+    expect((await decide({ kind: 'askAgain', reason: 'again' })).status).toBe(409);
     // It waits for the student now, who learns why, hears the notes and sees no score.
-    expect(await detail()).toMatchObject({ waitingSittings: 0, counts: { givenBack: 1 } });
+    expect(await detail()).toMatchObject({ waitingSittings: 0, counts: { askedAgain: 1 } });
     expect(await todo()).toMatchObject({
-      givenBackFor: 'Only half was heard. 🙂',
+      askedAgainFor: 'Only half was heard. 🙂',
       mayBegin: true,
       dueAt: until,
-      returnedSittingId: sitting.id,
+      feedbackSittingId: sitting.id,
     });
-    const back = (await student.ask<ReturnedView>('GET', `/api/sittings/${sitting.id}/returned`)).body;
+    const back = (await student.ask<FeedbackView>('GET', `/api/sittings/${sitting.id}/feedback`)).body;
     expect(back).toMatchObject({
-      givenBackFor: 'Only half was heard. 🙂',
+      askedAgainFor: 'Only half was heard. 🙂',
       total: null,
       items: [{ points: null, notes: [{ words: 'Here the vowel.' }] }],
     });
     const again = await handInOne(student, release);
     expect(again.id).not.toBe(sitting.id);
-    expect((await lanes()).map(l => [l.takeId, l.givenBack])).toEqual([[again.takeId, false]]);
+    expect((await lanes()).map(l => [l.takeId, l.askedAgain])).toEqual([[again.takeId, false]]);
     expect((await student.ask('GET', `/api/recordings/${sitting.takeId}/sound`)).status).toBe(200);
   });
 
-  it('undoes what was given back as long as nobody has begun again', async () => {
-    const [made] = (await decide({ kind: 'giveBack', reason: 'once more' })).body;
+  it('undoes what is to be recorded again as long as nobody has begun again', async () => {
+    const [made] = (await decide({ kind: 'askAgain', reason: 'once more' })).body;
     expect((await undo(made!.id)).body[0]!.undoneAt).not.toBeNull();
-    expect(await todo()).toMatchObject({ givenBackFor: null, mayBegin: false });
+    expect(await todo()).toMatchObject({ askedAgainFor: null, mayBegin: false });
     // Undone twice is undone once.
     expect((await undo(made!.id)).status).toBe(200);
-    const [next] = (await decide({ kind: 'giveBack', reason: 'once more' })).body;
+    const [next] = (await decide({ kind: 'askAgain', reason: 'once more' })).body;
     await student.ask('POST', `/api/releases/${release.id}/another-sitting`);
     expect(await undo(next!.id)).toMatchObject({ status: 409, body: { code: 'begunAgain' } });
-    expect((await student.ask('GET', `/api/sittings/${sitting.id}/returned`)).status).toBe(200);
+    expect((await student.ask('GET', `/api/sittings/${sitting.id}/feedback`)).status).toBe(200);
   });
 
   it('sets aside one sitting, which then counts for nothing until that is undone', async () => {
@@ -144,7 +144,7 @@ describe('decisions about one student', () => {
     const note = { fromMs: 500, words: 'Louder, {name}.', revision: 0 };
     const noteId = randomUUID();
     await teacher.ask('PUT', `/api/takes/${take.recordingId}/notes/${noteId}`, note);
-    const mine = () => student.ask<ReturnedView>('GET', `/api/sittings/${body.id}/returned`);
+    const mine = () => student.ask<FeedbackView>('GET', `/api/sittings/${body.id}/feedback`);
     expect((await mine()).status).toBe(404);
     const about = { kind: 'showNotes', reason: '', sittingId: body.id };
     const [made] = (await teacher.ask<Decision[]>('POST', path, about)).body;

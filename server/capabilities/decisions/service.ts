@@ -168,11 +168,11 @@ export class Decisions {
             fields: { reason: 'Say why it is set aside.' },
           });
         return before;
-      case 'giveBack': {
+      case 'askAgain': {
         if (!sitting?.handedInAt)
           return refuse('This is not handed in, so there is nothing to record again.');
-        if (sitting.givenBackAt) return refuse('They are asked to record again already.');
-        if (sitting.returnedAt)
+        if (sitting.askedAgainAt) return refuse('They are asked to record again already.');
+        if (sitting.feedbackAt)
           return refuse(
             'Feedback is given already, or will be. Call that off first, or allow another sitting instead.',
           );
@@ -202,7 +202,7 @@ export class Decisions {
       classId: release.classId,
       personId: null,
     });
-    for (const kind of ['todo', 'returned'] as const)
+    for (const kind of ['todo', 'feedback'] as const)
       await insertChange(db, {
         kind,
         subjectId: kind === 'todo' ? null : release.id,

@@ -47,8 +47,8 @@ export async function findDecision(db: Queryable, id: string): Promise<DecisionR
   return found && read(found);
 }
 
-/** Why sittings were given back, by sitting; only what was not undone. */
-export async function givenBackReasons(
+/** Why sittings are to be recorded again, by sitting; only what was not undone. */
+export async function askedAgainReasons(
   db: Queryable,
   sittingIds: readonly string[],
 ): Promise<Map<string, string>> {
@@ -56,7 +56,7 @@ export async function givenBackReasons(
   const found = await rows<{ sittingId: string; reason: string }>(
     db,
     `SELECT sitting_id AS sittingId, reason FROM decisions
-     WHERE kind = 'giveBack' AND undone_at IS NULL AND sitting_id IN (:sittingIds) ORDER BY made_at`,
+     WHERE kind = 'askAgain' AND undone_at IS NULL AND sitting_id IN (:sittingIds) ORDER BY made_at`,
     { sittingIds },
   );
   return new Map(found.map(f => [f.sittingId, f.reason]));
@@ -86,7 +86,7 @@ export async function undo(db: Queryable, id: string, by: string): Promise<void>
 }
 
 const FLAG = {
-  giveBack: 'given_back_at',
+  askAgain: 'asked_again_at',
   setAside: 'set_aside_at',
   acceptLate: 'late_accepted_at',
   showNotes: 'notes_shown_at',

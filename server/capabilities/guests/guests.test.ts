@@ -37,8 +37,8 @@ describe('guests', () => {
     await who.ask('POST', `/api/sittings/${body.id}/hand-in`, { withGaps: false });
     return { sittingId: body.id, takeId: take.recordingId };
   };
-  /** Marked and given back, with a reply asked for. */
-  const askedAndReturned = async (sittingId: string) => {
+  /** Marked, with feedback, with a reply asked for. */
+  const askedAndGiven = async (sittingId: string) => {
     await teacher.ask('PUT', `/api/sittings/${sittingId}/ask`, {
       itemId: release.itemId,
       kind: 'reply',
@@ -50,7 +50,7 @@ describe('guests', () => {
       comment: '',
       finished: true,
     });
-    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [sittingId] });
+    await teacher.ask('POST', `/api/releases/${release.id}/feedback`, { sittingIds: [sittingId] });
   };
   const detail = async () => (await teacher.ask<ReleaseDetail>('GET', `/api/releases/${release.id}`)).body;
   const guests = async () =>
@@ -87,8 +87,8 @@ describe('guests', () => {
       comment: 'Clear.',
       finished: true,
     });
-    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [sittingId] });
-    expect((await elsewhere.ask('GET', `/api/sittings/${sittingId}/returned`)).status).toBe(200);
+    await teacher.ask('POST', `/api/releases/${release.id}/feedback`, { sittingIds: [sittingId] });
+    expect((await elsewhere.ask('GET', `/api/sittings/${sittingId}/feedback`)).status).toBe(200);
     // Nobody signs in as a guest, and a guest sees nothing else.
     expect((await elsewhere.ask('GET', '/api/classes')).status).toBe(403);
     const other = await t.release(teacher, classId);
@@ -204,7 +204,7 @@ describe('guests', () => {
     expect((await who.ask('POST', `/api/takes/${takeId}/picture`, picture)).status).toBe(200);
     await send(who, pictureId, made('page.png', '-i', 'testsrc=size=64x64:d=1', '-frames:v', '1'));
     expect((await settled(who, pictureId)).state).toBe('stored');
-    await askedAndReturned(sittingId);
+    await askedAndGiven(sittingId);
     const reply = { id: randomUUID(), itemId: release.itemId, words: 'Thank you' };
     expect((await who.ask('POST', `/api/sittings/${sittingId}/replies`, reply)).status).toBe(200);
     const merge = `/api/releases/${release.id}/guests/${(await guests()).find(g => g.displayName === 'Generous')!.id}/merge`;
@@ -272,7 +272,7 @@ describe('guests', () => {
       }),
     );
     await teacher.ask('PUT', `${item}/praise`, { words: 'Brave', given: true });
-    await askedAndReturned(sittingId);
+    await askedAndGiven(sittingId);
     await who.ask('POST', `/api/sittings/${sittingId}/replies`, {
       id: randomUUID(),
       itemId: release.itemId,

@@ -109,9 +109,9 @@ describe('what is kept outside', () => {
       finished: true,
     });
     await teacher.ask('PUT', `${item}/praise`, { words: 'A voice to listen to', given: true });
-    expect((await student.ask('GET', `/api/sittings/${id}/returned.pdf`)).status).toBe(404);
-    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [id] });
-    const { response, body } = await bytes(student, `/api/sittings/${id}/returned.pdf`);
+    expect((await student.ask('GET', `/api/sittings/${id}/feedback.pdf`)).status).toBe(404);
+    await teacher.ask('POST', `/api/releases/${release.id}/feedback`, { sittingIds: [id] });
+    const { response, body } = await bytes(student, `/api/sittings/${id}/feedback.pdf`);
     expect(response.headers.get('content-type')).toBe('application/pdf');
     const text = execFileSync('pdftotext', ['-layout', '-enc', 'UTF-8', '-', '-'], {
       input: body,
@@ -138,7 +138,7 @@ describe('what is kept outside', () => {
     expect(body.length).toBeLessThan(2_000_000);
   });
 
-  it('shows a teacher the sheet before the return, without a name while names are hidden', async () => {
+  it('shows a teacher the sheet before the feedback, without a name while names are hidden', async () => {
     const student = await t.person('student', [classId]);
     const release = await t.release(teacher, classId);
     const { id } = await handInOne(student, release, 2);

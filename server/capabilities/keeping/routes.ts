@@ -12,7 +12,7 @@ export function keepingRoutes(allow: Policies, keeping: Keeping): Route[] {
     route('get', '/api/sittings/:sittingId/sheet.pdf', allow.teacherOfSitting(), async ({ id, res }) =>
       sendPdf(res, await keeping.sheet(id('sittingId'), true)),
     ),
-    route('get', '/api/sittings/:sittingId/returned.pdf', allow.studentOfSitting(), async ({ id, res }) =>
+    route('get', '/api/sittings/:sittingId/feedback.pdf', allow.studentOfSitting(), async ({ id, res }) =>
       sendPdf(res, await keeping.sheet(id('sittingId'))),
     ),
     route('get', '/api/releases/:releaseId/recordings.zip', allow.teacherOfRelease(), async ({ id, res }) => {

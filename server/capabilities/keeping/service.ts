@@ -8,12 +8,12 @@ import yazl from 'yazl';
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import { fileNameOf, INDEX_COLUMNS } from '@ecoute/core/formats/fileNames';
 import { fromHundredths } from '@ecoute/core/scoring/points';
-import { isBack, isReturned } from '@ecoute/core/timing/sittingState';
+import { isBack, isFeedbackGiven } from '@ecoute/core/timing/sittingState';
 import type { Peaks } from '@ecoute/core/audio/peaks';
 import type { Pool } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
 import { codeNames } from '../releases/names';
-import type { Returned } from '../reading/returned';
+import type { Feedback } from '../reading/feedback';
 import { marksOf } from '../marks/store';
 import type { Recordings } from '../recordings/service';
 import { studentsFrom } from '../releases/standing';
@@ -57,15 +57,15 @@ export class Keeping {
   constructor(
     private readonly pool: Pool,
     private readonly recordings: Recordings,
-    private readonly returned: Returned,
+    private readonly feedback: Feedback,
   ) {}
 
   /**
    * The feedback of a sitting as PDF.
-   * @param before also before the return, for its teacher
+   * @param before also before the feedback, for its teacher
    */
   async sheet(sittingId: string, before = false): Promise<{ pdf: Buffer; name: string }> {
-    const view = await this.returned.view(sittingId, before);
+    const view = await this.feedback.view(sittingId, before);
     const { name, zone } = await this.about(sittingId, before);
     const format = new Intl.DateTimeFormat('en-GB', {
       dateStyle: 'medium',
@@ -117,7 +117,7 @@ export class Keeping {
     const release = sitting && (await findRelease(this.pool, sitting.releaseId));
     if (!sitting || !release) throw notFound();
     const nameOf =
-      forTeacher && !isReturned(sitting, Date.now()) ? await codeNames(this.pool, release) : null;
+      forTeacher && !isFeedbackGiven(sitting, Date.now()) ? await codeNames(this.pool, release) : null;
     const name = nameOf ? nameOf(sitting.studentId) : await studentName(this.pool, sittingId);
     return { name, zone: release.timeZone };
   }

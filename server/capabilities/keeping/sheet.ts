@@ -12,7 +12,7 @@ import { isNumbered } from '@ecoute/core/scoring/scheme';
 import { clock } from '@ecoute/core/timing/words';
 import type { Item } from '@ecoute/contract/assessments';
 import { carriedBy } from '@ecoute/contract/assessment/points';
-import type { ReturnedItem, ReturnedView } from '@ecoute/contract/marking';
+import type { FeedbackItem, FeedbackView } from '@ecoute/contract/marking';
 import type { Note } from '@ecoute/contract/notes';
 import {
   INK,
@@ -155,12 +155,12 @@ function inkOf({ doc }: Paper, { x, y, scale: own, ink }: ScoreInk, top: number,
   doc.restore();
 }
 
-async function markups(paper: Paper, item: Item, returned: ReturnedItem, from: SheetSources): Promise<void> {
-  for (const markup of returned.markups) {
+async function markups(paper: Paper, item: Item, feedback: FeedbackItem, from: SheetSources): Promise<void> {
+  for (const markup of feedback.markups) {
     const stimulus = item.stimuli.find(s => s.id === markup.targetId);
     if (markup.record && stimulus) {
       paper.gap(6);
-      reading(paper, stimulus.text, stimulus.language, markup.record, returned.durationMs);
+      reading(paper, stimulus.text, stimulus.language, markup.record, feedback.durationMs);
     }
     if (!markup.drawing) continue;
     const isPicture = !stimulus || stimulus.kind === 'picture' || stimulus.kind === 'pages';
@@ -195,12 +195,12 @@ async function markups(paper: Paper, item: Item, returned: ReturnedItem, from: S
   }
 }
 
-function rubric(paper: Paper, view: ReturnedView, returned: ReturnedItem): void {
+function rubric(paper: Paper, view: FeedbackView, feedback: FeedbackItem): void {
   const { rubric: own } = view.content.scoring;
-  if (!own || returned.choices.length === 0) return;
+  if (!own || feedback.choices.length === 0) return;
   paper.gap(4);
   for (const criterion of own.criteria) {
-    const level = returned.choices.find(c => c.criterionId === criterion.id)?.level;
+    const level = feedback.choices.find(c => c.criterionId === criterion.id)?.level;
     if (level === undefined) continue;
     paper.room(16);
     const { y } = paper;
@@ -214,14 +214,14 @@ function rubric(paper: Paper, view: ReturnedView, returned: ReturnedItem): void 
 }
 
 /** @returns the bytes of the PDF */
-export async function feedbackSheet(view: ReturnedView, from: SheetSources): Promise<Buffer> {
+export async function feedbackSheet(view: FeedbackView, from: SheetSources): Promise<Buffer> {
   const paper = new Paper(`${view.title} – ${from.studentName}`);
   paper.doc.polygon([MARGIN + 8, 32], [MARGIN + WIDE, 32], [MARGIN + WIDE, 39], [MARGIN, 39]).fill(SAFFRON);
   paper.y = 52;
   paper.text(view.title, { size: 20, weight: 700 });
   paper.text(`${from.studentName} · ${view.className}`, { size: 12 });
   paper.text(
-    `Handed in ${view.handedInAt === null ? 'not yet' : from.when(view.handedInAt)}${view.late ? ' (late)' : ''}, feedback ${from.when(view.returnedAt)}`,
+    `Handed in ${view.handedInAt === null ? 'not yet' : from.when(view.handedInAt)}${view.late ? ' (late)' : ''}, feedback ${from.when(view.feedbackAt)}`,
     { size: 9, color: SOFT },
   );
   if (view.total)
@@ -234,9 +234,9 @@ export async function feedbackSheet(view: ReturnedView, from: SheetSources): Pro
       size: 14,
       weight: 700,
     });
-  if (view.givenBackFor !== null) paper.text(`To record again: ${view.givenBackFor}`, { weight: 700 });
+  if (view.askedAgainFor !== null) paper.text(`To record again: ${view.askedAgainFor}`, { weight: 700 });
   for (const [i, item] of view.content.items.entries()) {
-    const returned = view.items[i]!;
+    const feedback = view.items[i]!;
     if (item.answerBy === 'nothing') continue;
     paper.gap(10);
     paper.room(90);
@@ -247,26 +247,26 @@ export async function feedbackSheet(view: ReturnedView, from: SheetSources): Pro
       view.scoresHeld || carries === 0
         ? ''
         : isNumbered(view.content.scoring.kind)
-          ? `   ${returned.points ?? '–'} / ${carries}`
-          : returned.points === null
+          ? `   ${feedback.points ?? '–'} / ${carries}`
+          : feedback.points === null
             ? ''
-            : `   ${returned.points > 0 ? 'done' : 'not done'}`;
+            : `   ${feedback.points > 0 ? 'done' : 'not done'}`;
     paper.text(`${i + 1}  ${item.promptText}${points}`, { size: 12, weight: 700, color: INK });
-    if (returned.takeId) {
-      const peaks = await from.peaksOf(returned.takeId);
-      if (peaks) waveform(paper, peaks, returned.notes);
-      noteLines(paper, returned.notes);
-    } else if (returned.written !== null) paper.text(returned.written, { x: 10 });
-    else paper.text(returned.passed ? 'Passed on this item.' : 'No answer to this item.', { color: SOFT });
-    await markups(paper, item, returned, from);
-    rubric(paper, view, returned);
-    if (returned.praise.length > 0)
-      paper.text(returned.praise.join(' · '), { weight: 700, color: SAFFRON_INK });
-    if (returned.comment) {
+    if (feedback.takeId) {
+      const peaks = await from.peaksOf(feedback.takeId);
+      if (peaks) waveform(paper, peaks, feedback.notes);
+      noteLines(paper, feedback.notes);
+    } else if (feedback.written !== null) paper.text(feedback.written, { x: 10 });
+    else paper.text(feedback.passed ? 'Passed on this item.' : 'No answer to this item.', { color: SOFT });
+    await markups(paper, item, feedback, from);
+    rubric(paper, view, feedback);
+    if (feedback.praise.length > 0)
+      paper.text(feedback.praise.join(' · '), { weight: 700, color: SAFFRON_INK });
+    if (feedback.comment) {
       paper.gap(4);
-      paper.text(returned.comment + (returned.authorName ? ` — ${returned.authorName}` : ''), { x: 10 });
+      paper.text(feedback.comment + (feedback.authorName ? ` — ${feedback.authorName}` : ''), { x: 10 });
     }
-    for (const reply of returned.replies)
+    for (const reply of feedback.replies)
       paper.text(
         `${reply.authorName}, ${from.when(reply.madeAt)}: ${reply.words || (reply.voiceId ? '(spoken)' : 'heard it')}`,
         { size: 10, color: SOFT, x: 10 },

@@ -3,7 +3,7 @@ import type { Rubric } from '@ecoute/contract/assessments';
 import { blankScoring } from '@ecoute/contract/blank';
 import type { Decision } from '@ecoute/contract/decisions';
 import { LIMITS } from '@ecoute/contract/limits';
-import type { ListenView, ReturnedView } from '@ecoute/contract/marking';
+import type { ListenView, FeedbackView } from '@ecoute/contract/marking';
 import { handInOne, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 
 describe('what is typed, sent late, or sent wrong while listening', () => {
@@ -81,8 +81,8 @@ describe('what is typed, sent late, or sent wrong while listening', () => {
     expect(kept.body).toMatchObject({ points: 8, reason: 'Half a point for courage' });
   });
 
-  it('says that a sitting was given back or set aside meanwhile; undone, it is marked', async () => {
-    for (const kind of ['giveBack', 'setAside']) {
+  it('says that a sitting is to be recorded again or was set aside meanwhile; undone, it is marked', async () => {
+    for (const kind of ['askAgain', 'setAside']) {
       const { mark, release, id } = await handedIn();
       const path = `/api/releases/${release.id}/decisions`;
       const decide = { kind, reason: 'meanwhile', sittingId: id };
@@ -119,8 +119,8 @@ describe('what is typed, sent late, or sent wrong while listening', () => {
     await teacher.ask('PUT', `${sitting}/ask`, { itemId: release.itemId, kind: 'reply', words: words(3) });
     await mark({ comment: words(4) });
     await mark({ revision: 1, points: 5, comment: words(4), reason: words(5) });
-    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [id] });
-    const view = async () => (await student.ask<ReturnedView>('GET', `${sitting}/returned`)).body.items[0]!;
+    await teacher.ask('POST', `/api/releases/${release.id}/feedback`, { sittingIds: [id] });
+    const view = async () => (await student.ask<FeedbackView>('GET', `${sitting}/returned`)).body.items[0]!;
     const { asks } = await view();
     await student.ask('POST', `${sitting}/replies`, {
       id: randomUUID(),

@@ -3,9 +3,9 @@ import type {
   ListenView,
   Mark,
   MarkHistory,
-  ReturnedEntry,
-  ReturnResult,
-  ReturnedView,
+  FeedbackEntry,
+  FeedbackResult,
+  FeedbackView,
 } from '@ecoute/contract/marking';
 import { handInOne, recordTake, TestEcoute, type Visitor } from '../../testing/ecoute';
 
@@ -121,13 +121,13 @@ describe('marking', () => {
     expect(new Set(body.marks.map(m => m.authorName)).size).toBe(1);
   });
 
-  it('asks as few questions for many returned sittings as for one', async () => {
+  it('asks as few questions for many sittings with feedback as for one', async () => {
     const { student, mark, release, id } = await handedIn();
     await mark(teacher, 0, 4, true);
-    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [id] });
+    await teacher.ask('POST', `/api/releases/${release.id}/feedback`, { sittingIds: [id] });
     const questions = async () => {
       const spy = jest.spyOn(t.ecoute.pool, 'query');
-      const { body } = await student.ask<ReturnedEntry[]>('GET', '/api/returned');
+      const { body } = await student.ask<FeedbackEntry[]>('GET', '/api/feedback');
       const asked = spy.mock.calls.length;
       spy.mockRestore();
       return [body.length, asked] as const;
@@ -144,7 +144,7 @@ describe('marking', () => {
         finished: true,
         reason: '',
       });
-      await teacher.ask('POST', `/api/releases/${other}/returns`, { sittingIds: [sitting.id] });
+      await teacher.ask('POST', `/api/releases/${other}/feedback`, { sittingIds: [sitting.id] });
     }
     await questions();
     expect([one, ...(await questions())]).toEqual([1, 5, forOne]);
@@ -154,43 +154,43 @@ describe('marking', () => {
   it('returns what is finished and says what is not; before, its student sees nothing', async () => {
     const { student, release, id, mark } = await handedIn();
     await mark(teacher, 0, 4, false, 'secret');
-    const early = await teacher.ask<ReturnResult>('POST', `/api/releases/${release.id}/returns`, {
+    const early = await teacher.ask<FeedbackResult>('POST', `/api/releases/${release.id}/feedback`, {
       sittingIds: [id],
     });
-    expect(early.body).toMatchObject({ returned: 0, unfinished: [{ sittingId: id, items: [1] }] });
+    expect(early.body).toMatchObject({ given: 0, unfinished: [{ sittingId: id, items: [1] }] });
     await mark(teacher, 1, 4, true, 'Grüße 🙂 <script>alert(1)</script> שלום');
-    for (const path of ['/api/todo', '/api/returned', `/api/sittings/${id}`, '/api/my-recordings'])
+    for (const path of ['/api/todo', '/api/feedback', `/api/sittings/${id}`, '/api/my-recordings'])
       expect(JSON.stringify((await student.ask('GET', path)).body)).not.toMatch(/secret|Grüße|marked/);
-    expect((await student.ask('GET', `/api/sittings/${id}/returned`)).status).toBe(404);
+    expect((await student.ask('GET', `/api/sittings/${id}/feedback`)).status).toBe(404);
 
-    const result = await teacher.ask<ReturnResult>('POST', `/api/releases/${release.id}/returns`, {
+    const result = await teacher.ask<FeedbackResult>('POST', `/api/releases/${release.id}/feedback`, {
       sittingIds: [id],
     });
-    expect(result.body).toEqual({ returned: 1, at: null, unfinished: [] });
-    const { body } = await student.ask<ReturnedView>('GET', `/api/sittings/${id}/returned`);
+    expect(result.body).toEqual({ given: 1, at: null, unfinished: [] });
+    const { body } = await student.ask<FeedbackView>('GET', `/api/sittings/${id}/feedback`);
     expect(body.items[0]).toMatchObject({ points: 4, comment: 'Grüße 🙂 <script>alert(1)</script> שלום' });
     expect(body.total).toEqual({ given: 4, maximum: 5 });
   });
 
-  it('tells a student nothing of a return that is to come, until it has come', async () => {
+  it('tells a student nothing of feedback that is to come, until it has come', async () => {
     const { student, release, id, mark } = await handedIn();
     await mark(teacher, 0, 4, true);
     const told: unknown[] = [];
     const stop = await student.listen(message => told.push(message));
     const returns = (at: Date) =>
-      teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [id], at: at.toISOString() });
+      teacher.ask('POST', `/api/releases/${release.id}/feedback`, { sittingIds: [id], at: at.toISOString() });
     expect((await returns(new Date(Date.now() + 3_600_000))).status).toBe(200);
-    // Another message, written after it: whatever was to be told of the return is here by then.
+    // Another message, written after it: whatever was to be told of it is here by then.
     const next = await t.release(teacher, classId);
     const begun = await student.ask<{ id: string }>('POST', `/api/releases/${next.id}/sitting`);
     const { recordingId } = await recordTake(student, begun.body.id, next.itemId);
     while (!told.some(m => (m as { id: string }).id === recordingId))
       await new Promise(resolve => setTimeout(resolve, 20));
-    expect(told.filter(m => (m as { kind: string }).kind === 'returned')).toEqual([]);
-    expect((await student.ask('GET', `/api/sittings/${id}/returned`)).status).toBe(404);
-    await t.ecoute.pool.query('UPDATE sittings SET returned_at = UTC_TIMESTAMP(3) WHERE id = ?', [id]);
-    await t.ecoute.pool.query("UPDATE jobs SET run_after = UTC_TIMESTAMP(3) WHERE kind = 'tellReturned'");
-    while (!told.some(m => (m as { kind: string }).kind === 'returned'))
+    expect(told.filter(m => (m as { kind: string }).kind === 'feedback')).toEqual([]);
+    expect((await student.ask('GET', `/api/sittings/${id}/feedback`)).status).toBe(404);
+    await t.ecoute.pool.query('UPDATE sittings SET feedback_at = UTC_TIMESTAMP(3) WHERE id = ?', [id]);
+    await t.ecoute.pool.query("UPDATE jobs SET run_after = UTC_TIMESTAMP(3) WHERE kind = 'tellFeedback'");
+    while (!told.some(m => (m as { kind: string }).kind === 'feedback'))
       await new Promise(resolve => setTimeout(resolve, 20));
     stop();
   });
@@ -200,9 +200,10 @@ describe('marking', () => {
     const two = await handedIn();
     await two.mark(teacher, 0, 4, true);
     expect(
-      (await teacher.ask('POST', `/api/releases/${one.release.id}/returns`, { sittingIds: [two.id] })).status,
+      (await teacher.ask('POST', `/api/releases/${one.release.id}/feedback`, { sittingIds: [two.id] }))
+        .status,
     ).toBe(404);
-    expect((await two.student.ask('GET', `/api/sittings/${two.id}/returned`)).status).toBe(404);
+    expect((await two.student.ask('GET', `/api/sittings/${two.id}/feedback`)).status).toBe(404);
     expect(
       (
         await teacher.ask('PUT', `/api/sittings/${one.id}/marks/${randomUUID()}`, {

@@ -1,6 +1,6 @@
 import { GivePraise } from '@ecoute/contract/commentBank';
 import { HideNames } from '@ecoute/contract/decisions';
-import { CallOffReturns, ReturnSittings, SaveLevel, SaveMark } from '@ecoute/contract/marking';
+import { CallOffFeedback, GiveFeedback, SaveLevel, SaveMark } from '@ecoute/contract/marking';
 import type { Policies } from '../../platform/access/policies';
 import { route, type Route } from '../../platform/routes';
 import type { Marks } from './service';
@@ -40,17 +40,17 @@ export function markRoutes(allow: Policies, marks: Marks): Route[] {
     route('get', '/api/sittings/:sittingId/scores', ofSitting, ({ id }) => marks.history(id('sittingId'))),
     route(
       'post',
-      '/api/releases/:releaseId/returns',
+      '/api/releases/:releaseId/feedback',
       ofRelease,
-      ({ person, id, body }) => marks.returnSittings(person(), id('releaseId'), body),
-      ReturnSittings,
+      ({ person, id, body }) => marks.giveFeedback(person(), id('releaseId'), body),
+      GiveFeedback,
     ),
     route(
       'post',
-      '/api/releases/:releaseId/returns/calling-off',
+      '/api/releases/:releaseId/feedback/calling-off',
       ofRelease,
       ({ id, body }) => marks.callOff(id('releaseId'), body.sittingIds),
-      CallOffReturns,
+      CallOffFeedback,
     ),
   ];
 }

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { AssessmentContent, Rubric } from '@ecoute/contract/assessments';
 import { blankContent, blankScoring } from '@ecoute/contract/blank';
-import type { ListenView, Mark, ReturnedView, ReturnResult } from '@ecoute/contract/marking';
+import type { ListenView, Mark, FeedbackView, FeedbackResult } from '@ecoute/contract/marking';
 import type { SittingView, TodoEntry } from '@ecoute/contract/sittings';
 import { recordTake, spokenItem, TestEcoute, type Visitor } from '../../testing/ecoute';
 
@@ -42,22 +42,22 @@ describe('marking by the scheme', () => {
         finished: true,
         ...over,
       });
-    const giveBack = async () =>
+    const giveFeedback = async () =>
       (
-        await teacher.ask<ReturnResult>('POST', `/api/releases/${release.id}/returns`, {
+        await teacher.ask<FeedbackResult>('POST', `/api/releases/${release.id}/feedback`, {
           sittingIds: [body.id],
         })
       ).body;
     const returned = async () =>
-      (await student.ask<ReturnedView>('GET', `/api/sittings/${body.id}/returned`)).body;
+      (await student.ask<FeedbackView>('GET', `/api/sittings/${body.id}/feedback`)).body;
     const lanes = async () =>
       (await teacher.ask<ListenView>('GET', `/api/releases/${release.id}/lanes`)).body.lanes;
-    return { student, release, item, view: body, id: body.id, mark, giveBack, returned, lanes };
+    return { student, release, item, view: body, id: body.id, mark, giveFeedback, returned, lanes };
   }
 
   it('keeps the levels of a rubric with the points, and only levels that the rubric has', async () => {
     const scoring = { ...blankScoring('homework'), kind: 'rubric' as const, rubric, passMark: 7.5 };
-    const { mark, giveBack, returned, lanes } = await handedIn({ scoring });
+    const { mark, giveFeedback, returned, lanes } = await handedIn({ scoring });
     const choices = rubric.criteria.map((c, i) => ({ criterionId: c.id, level: i }));
     expect((await mark({ points: 7.5, choices: [{ criterionId: randomUUID(), level: 0 }] })).status).toBe(
       422,
@@ -65,7 +65,7 @@ describe('marking by the scheme', () => {
     expect((await mark({ points: 7.5, choices: [{ ...choices[0]!, level: 2 }] })).status).toBe(422);
     expect((await mark({ points: 7.5, choices })).body).toMatchObject({ points: 7.5, choices });
     expect((await lanes())[0]!.mark!.choices).toEqual(choices);
-    expect(await giveBack()).toMatchObject({ returned: 1 });
+    expect(await giveFeedback()).toMatchObject({ given: 1 });
     expect(await returned()).toMatchObject({
       total: { given: 7.5, maximum: 10 },
       enough: true,
@@ -76,10 +76,10 @@ describe('marking by the scheme', () => {
 
   it('does not show students a rubric that is kept from them', async () => {
     const scoring = { ...blankScoring('homework'), kind: 'rubric' as const, rubric, shown: false };
-    const { student, release, view, id, mark, giveBack, returned } = await handedIn({ scoring });
+    const { student, release, view, id, mark, giveFeedback, returned } = await handedIn({ scoring });
     expect(view.content.scoring.rubric).toBeNull();
     await mark({ points: 3 });
-    await giveBack();
+    await giveFeedback();
     expect((await returned()).content.scoring.rubric).toBeNull();
     const todo = (await student.ask<TodoEntry[]>('GET', '/api/todo')).body.find(
       e => e.releaseId === release.id,
@@ -88,14 +88,14 @@ describe('marking by the scheme', () => {
     expect(JSON.stringify([todo, sitting])).not.toContain('Sounds');
   });
 
-  it('gives an overall level before the return and shows it in words, without a number', async () => {
-    const { student, id, mark, giveBack, returned, lanes } = await handedIn({
+  it('gives an overall level before the feedback and shows it in words, without a number', async () => {
+    const { student, id, mark, giveFeedback, returned, lanes } = await handedIn({
       scoring: blankScoring('placement'),
     });
     const level = (who: Visitor, n: number | null, revision = 0, reason = '') =>
       who.ask('PUT', `/api/sittings/${id}/level`, { level: n, revision, reason });
     await mark({});
-    expect(await giveBack()).toMatchObject({ returned: 0, unfinished: [{ items: [], level: true }] });
+    expect(await giveFeedback()).toMatchObject({ given: 0, unfinished: [{ items: [], level: true }] });
     expect((await level(teacher, 99)).status).toBe(422);
     expect((await level(student, 2)).status).toBe(404);
     await level(teacher, 1);
@@ -122,7 +122,7 @@ describe('marking by the scheme', () => {
       { level: 1, in_force: null },
       { level: 2, in_force: 1 },
     ]);
-    expect(await giveBack()).toMatchObject({ returned: 1 });
+    expect(await giveFeedback()).toMatchObject({ given: 1 });
     expect(await returned()).toMatchObject({
       level: { name: 'A2' },
       total: null,
@@ -132,13 +132,13 @@ describe('marking by the scheme', () => {
   });
 
   it('knows done and not done, and neither adds up to a number', async () => {
-    const { mark, giveBack, returned } = await handedIn({
+    const { mark, giveFeedback, returned } = await handedIn({
       scoring: { ...blankScoring('homework'), kind: 'done' },
     });
     expect((await mark({})).status).toBe(422);
     expect((await mark({ points: 5 })).status).toBe(422);
     expect((await mark({ points: 1 })).status).toBe(200);
-    await giveBack();
+    await giveFeedback();
     expect(await returned()).toMatchObject({ total: null, items: [{ points: 1 }] });
   });
 

@@ -7,8 +7,8 @@ import type {
   Mark,
   MarkHistory,
   OverallLevel,
-  ReturnResult,
-  ReturnSittings,
+  FeedbackResult,
+  GiveFeedback,
   SaveLevel,
   SaveMark,
 } from '@ecoute/contract/marking';
@@ -34,7 +34,7 @@ export class Marks {
     private readonly pool: Pool,
     private readonly jobs: JobQueue,
   ) {
-    jobs.on('tellReturned', (payload: Told) => this.tellReturned(this.pool, payload), UNTIL_DONE);
+    jobs.on('tellFeedback', (payload: Told) => this.tellFeedback(this.pool, payload), UNTIL_DONE);
   }
 
   /**
@@ -51,7 +51,7 @@ export class Marks {
         if (!sitting || !release || !item) throw notFound();
         if (!sitting.handedInAt)
           throw new Trouble('notHandedIn', 'This is not handed in yet. Wait for the hand-in, then mark it.');
-        if (sitting.givenBackAt && wanted.finished)
+        if (sitting.askedAgainAt && wanted.finished)
           throw new Trouble(
             'decidedOtherwise',
             'Its student was asked to record again meanwhile. Undo that, or mark what is handed in next.',
@@ -189,7 +189,7 @@ export class Marks {
     });
   }
 
-  /** Hides the names of whoever is not returned yet from those who listen, or shows them again. */
+  /** Hides the names of whoever has no feedback yet from those who listen, or shows them again. */
   async hideNames(releaseId: string, hidden: boolean): Promise<void> {
     await transaction(this.pool, async db => {
       const release = await findRelease(db, releaseId);
@@ -208,11 +208,11 @@ export class Marks {
    * Returns sittings whose answers are all finished, at once or at a set time; says which were left alone and why.
    * @throws Trouble invalid for a time that has passed
    */
-  async returnSittings(
+  async giveFeedback(
     teacher: Me,
     releaseId: string,
-    { sittingIds, at, ask }: ReturnSittings,
-  ): Promise<ReturnResult> {
+    { sittingIds, at, ask }: GiveFeedback,
+  ): Promise<FeedbackResult> {
     const release = await findRelease(this.pool, releaseId);
     if (!release) throw notFound();
     const when = at ? new Date(at) : new Date();
@@ -233,15 +233,15 @@ export class Marks {
       const asked = new Set((await asksOf(db, sittingIds)).map(a => a.sittingId));
       const needsLevel = release.content.scoring.kind === 'level';
       const nameOf = await codeNames(db, release);
-      const result: ReturnResult = { returned: 0, at: at ? when.toISOString() : null, unfinished: [] };
+      const result: FeedbackResult = { given: 0, at: at ? when.toISOString() : null, unfinished: [] };
       for (const sitting of sittings) {
         const items = release.content.items.flatMap((item, i) => {
           const answered = answers.some(a => a.sittingId === sitting.id && a.itemId === item.id);
           return answered && !done.has(`${sitting.id} ${item.id}`) ? [i + 1] : [];
         });
         const level = needsLevel && levels.get(sitting.id)?.level == null;
-        // What was given back to be done again is not returned as well.
-        if (sitting.givenBackAt) continue;
+        // What is to be recorded again gets no feedback as well.
+        if (sitting.askedAgainAt) continue;
         if (!sitting.handedInAt || items.length > 0 || level)
           result.unfinished.push({
             sittingId: sitting.id,
@@ -265,9 +265,9 @@ export class Marks {
               classId: release.classId,
               personId: null,
             });
-            await this.jobs.add(db, 'tellReturned', told, { runAfter: when, subjectId: sitting.id });
-          } else await this.tellReturned(db, told);
-          result.returned += 1;
+            await this.jobs.add(db, 'tellFeedback', told, { runAfter: when, subjectId: sitting.id });
+          } else await this.tellFeedback(db, told);
+          result.given += 1;
         }
       }
       return result;
@@ -292,12 +292,12 @@ export class Marks {
     });
   }
 
-  private async tellReturned(db: Queryable, { releaseId, classId, studentId }: Told): Promise<void> {
-    await insertChange(db, { kind: 'returned', subjectId: releaseId, classId, personId: studentId });
+  private async tellFeedback(db: Queryable, { releaseId, classId, studentId }: Told): Promise<void> {
+    await insertChange(db, { kind: 'feedback', subjectId: releaseId, classId, personId: studentId });
   }
 }
 
-/** Whom a return concerns. */
+/** Whom feedback concerns. */
 interface Told {
   releaseId: string;
   classId: string;

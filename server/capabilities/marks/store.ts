@@ -82,12 +82,12 @@ export async function lockSittings(db: Queryable, releaseId: string, ids: readon
     id: string;
     studentId: string;
     handedInAt: Date | null;
-    returnedAt: Date | null;
-    givenBackAt: Date | null;
+    feedbackAt: Date | null;
+    askedAgainAt: Date | null;
     studentName: string;
   }>(
     db,
-    `SELECT s.id, s.student_id AS studentId, s.handed_in_at AS handedInAt, s.returned_at AS returnedAt, s.given_back_at AS givenBackAt,
+    `SELECT s.id, s.student_id AS studentId, s.handed_in_at AS handedInAt, s.feedback_at AS feedbackAt, s.asked_again_at AS askedAgainAt,
        p.display_name AS studentName
      FROM sittings s JOIN people p ON p.id = s.student_id
      WHERE s.release_id = :releaseId AND s.id IN (:ids) FOR UPDATE`,
@@ -99,8 +99,8 @@ export async function lockSittings(db: Queryable, releaseId: string, ids: readon
 export async function returnSitting(db: Queryable, id: string, by: string, at: Date): Promise<void> {
   await run(
     db,
-    `UPDATE sittings SET returned_at = :at, returned_by = :by
-     WHERE id = :id AND (returned_at IS NULL OR returned_at > UTC_TIMESTAMP(3))`,
+    `UPDATE sittings SET feedback_at = :at, feedback_by = :by
+     WHERE id = :id AND (feedback_at IS NULL OR feedback_at > UTC_TIMESTAMP(3))`,
     { id, by, at },
   );
 }
@@ -110,7 +110,7 @@ export async function callOffReturn(db: Queryable, id: string): Promise<boolean>
   return (
     (await run(
       db,
-      'UPDATE sittings SET returned_at = NULL, returned_by = NULL WHERE id = :id AND returned_at > UTC_TIMESTAMP(3)',
+      'UPDATE sittings SET feedback_at = NULL, feedback_by = NULL WHERE id = :id AND feedback_at > UTC_TIMESTAMP(3)',
       { id },
     )) > 0
   );

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { blankStimulus } from '@ecoute/contract/blank';
 import type { Markup } from '@ecoute/contract/markups';
-import type { ReturnedView } from '@ecoute/contract/marking';
+import type { FeedbackView } from '@ecoute/contract/marking';
 import { handInOne, TestEcoute, type Visitor } from '../../testing/ecoute';
 
 describe('marks on what was read or seen', () => {
@@ -100,8 +100,8 @@ describe('marks on what was read or seen', () => {
     expect((await save(teacher, drawing([stroke], 2))).status).toBe(200);
   });
 
-  it('reach the student with the return, and not before', async () => {
-    const mine = () => student.ask<ReturnedView>('GET', `/api/sittings/${sittingId}/returned`);
+  it('reach the student with the feedback, and not before', async () => {
+    const mine = () => student.ask<FeedbackView>('GET', `/api/sittings/${sittingId}/feedback`);
     expect((await mine()).status).toBe(404);
     await teacher.ask('PUT', `/api/sittings/${sittingId}/marks/${release.itemId}`, {
       revision: 0,
@@ -109,7 +109,7 @@ describe('marks on what was read or seen', () => {
       comment: '',
       finished: true,
     });
-    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [sittingId] });
+    await teacher.ask('POST', `/api/releases/${release.id}/feedback`, { sittingIds: [sittingId] });
     expect((await mine()).body.items[0]!.markups.map(m => [m.kind, m.targetId])).toEqual([
       ['record', passage.id],
       ['drawing', passage.id],

@@ -58,9 +58,9 @@ export class Markups {
           authorId: teacher.id,
         });
         await tellTeachers(db, sittingId);
-        if (sitting.returnedAt)
+        if (sitting.feedbackAt)
           await insertChange(db, {
-            kind: 'returned',
+            kind: 'feedback',
             subjectId: release.id,
             classId: null,
             personId: sitting.studentId,

@@ -118,7 +118,9 @@ describe('what is measured of takes', () => {
       comment: '',
       finished: true,
     });
-    await teacher.ask('POST', `/api/releases/${later.release.id}/returns`, { sittingIds: [later.sittingId] });
+    await teacher.ask('POST', `/api/releases/${later.release.id}/feedback`, {
+      sittingIds: [later.sittingId],
+    });
     expect(await seen(later.student, later.takeId)).toBe(200);
     // What students see of others, or of the whole class, is nothing.
     expect((await atOnce.student.ask('GET', `/api/releases/${atOnce.release.id}/evidence`)).status).toBe(404);

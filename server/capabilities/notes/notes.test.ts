@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { ListenView, ReturnedView } from '@ecoute/contract/marking';
+import type { ListenView, FeedbackView } from '@ecoute/contract/marking';
 import type { Note } from '@ecoute/contract/notes';
 import type { SittingView } from '@ecoute/contract/sittings';
 import { recordTake, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
@@ -41,15 +41,15 @@ describe('notes pinned to a take', () => {
     return { status, text: String(body) };
   };
   /** Marks the one answer and returns the sitting. */
-  const giveBack = async (release: { id: string; itemId: string }, id: string) => {
+  const giveFeedback = async (release: { id: string; itemId: string }, id: string) => {
     const mark = { revision: 0, points: 4, comment: '', choices: [], finished: true };
     await teacher.ask('PUT', `/api/sittings/${id}/marks/${release.itemId}`, mark);
-    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [id] });
+    await teacher.ask('POST', `/api/releases/${release.id}/feedback`, { sittingIds: [id] });
   };
   const laneNotes = async (releaseId: string) =>
     (await teacher.ask<ListenView>('GET', `/api/releases/${releaseId}/lanes`)).body.lanes[0]!.notes;
 
-  it('lie on the lane in the order of their places, and are the student’s after the return only', async () => {
+  it('lie on the lane in the order of their places, and are the student’s after the feedback only', async () => {
     const { student, release, id, takeId } = await answered();
     const [late, early] = [randomUUID(), randomUUID()];
     expect((await save(teacher, takeId, late, { fromMs: 2_000, toMs: 3_500 })).body).toMatchObject({
@@ -61,8 +61,8 @@ describe('notes pinned to a take', () => {
     expect((await laneNotes(release.id)).map(n => n.id)).toEqual([early, late]);
     expect(await vtt(student, takeId)).toMatchObject({ status: 404 });
 
-    await giveBack(release, id);
-    const { body } = await student.ask<ReturnedView>('GET', `/api/sittings/${id}/returned`);
+    await giveFeedback(release, id);
+    const { body } = await student.ask<FeedbackView>('GET', `/api/sittings/${id}/feedback`);
     expect(body.items[0]!.notes.map(n => [n.fromMs, n.toMs, n.words])).toEqual([
       [500, null, 'Well begun <b>🙂</b> نعم'],
       [2_000, 3_500, 'Listen to the vowel here.'],
@@ -141,7 +141,7 @@ describe('notes pinned to a take', () => {
       expect((await save(who, takeId, randomUUID())).status).toBe(404);
   });
 
-  it('may be spoken: told before the first second, heard on the lane, and by the student after the return', async () => {
+  it('may be spoken: told before the first second, heard on the lane, and by the student after the feedback', async () => {
     const { student, release, id, takeId } = await answered();
     const wanted = {
       noteId: randomUUID(),
@@ -165,8 +165,8 @@ describe('notes pinned to a take', () => {
     const worded = await save(colleague, takeId, wanted.noteId, { words: 'The B flat.', revision: 1 });
     expect(worded.body).toMatchObject({ words: 'The B flat.', voiceId: wanted.recordingId, revision: 2 });
 
-    await giveBack(release, id);
-    const { body } = await student.ask<ReturnedView>('GET', `/api/sittings/${id}/returned`);
+    await giveFeedback(release, id);
+    const { body } = await student.ask<FeedbackView>('GET', `/api/sittings/${id}/feedback`);
     expect(body.items[0]!.notes).toHaveLength(1);
     const classmate = await t.person('student', [classId]);
     const outsider = await t.person('teacher');
@@ -189,8 +189,8 @@ describe('notes pinned to a take', () => {
     expect(told.body.fromMs).toBe(4_000);
     await send(teacher, wanted.recordingId, Buffer.from('no sound at all'), 1);
     expect(await settled(teacher, wanted.recordingId)).toMatchObject({ state: 'refused' });
-    await giveBack(release, id);
-    const { body } = await student.ask<ReturnedView>('GET', `/api/sittings/${id}/returned`);
+    await giveFeedback(release, id);
+    const { body } = await student.ask<FeedbackView>('GET', `/api/sittings/${id}/feedback`);
     expect(body.items[0]!.notes).toEqual([]);
     const other = await t.person('student', [classId]);
     expect((await other.ask('POST', `/api/takes/${takeId}/spoken-notes`, wanted)).status).toBe(404);

@@ -14,7 +14,7 @@ import { situationOf, tellTeachers, type Situation } from '../sittings/situation
 import { sittingOfTake } from '../sittings/answersStore';
 import * as store from './store';
 
-/** What teachers say at moments of a recording. Nothing of it shows to its student before the return. */
+/** What teachers say at moments of a recording. Nothing of it shows to its student before the feedback. */
 export class Notes {
   constructor(
     private readonly pool: Pool,
@@ -104,7 +104,7 @@ export class Notes {
     });
   }
 
-  /** The notes of a take as WebVTT. A student has them once the sitting is returned, and only of their own takes. */
+  /** The notes of a take as WebVTT. A student has them once its feedback is given, and only of their own takes. */
   async asVtt(person: Me, takeId: string): Promise<string> {
     const sittingId = await sittingOfTake(this.pool, takeId);
     if (!sittingId) throw notFound();
@@ -160,9 +160,9 @@ export class Notes {
   /** Open pages learn of it; the student's only once the sitting is theirs again. */
   private async tell(db: Queryable, { sitting }: Situation): Promise<void> {
     await tellTeachers(db, sitting.id);
-    if (sitting.returnedAt || sitting.notesShownAt)
+    if (sitting.feedbackAt || sitting.notesShownAt)
       await insertChange(db, {
-        kind: 'returned',
+        kind: 'feedback',
         subjectId: sitting.releaseId,
         classId: null,
         personId: sitting.studentId,

@@ -1,6 +1,6 @@
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import { fromHundredths } from '@ecoute/core/scoring/points';
-import { isReturned } from '@ecoute/core/timing/sittingState';
+import { isFeedbackGiven } from '@ecoute/core/timing/sittingState';
 import type { Item } from '@ecoute/contract/assessments';
 import type { Beside } from '@ecoute/contract/marking';
 import type { Queryable } from '../../platform/database';
@@ -34,7 +34,7 @@ export async function besideOf(db: Queryable, sittingId: string, itemId: string)
   if (!sitting || !release || !item) throw notFound();
   const own = (await takesOfSittings(db, [sittingId])).filter(t => t.itemId === itemId && t.stands);
   const counting = countingTake<TakeRow>(own);
-  const isHidden = release.namesHidden && !isReturned(sitting, Date.now());
+  const isHidden = release.namesHidden && !isFeedbackGiven(sitting, Date.now());
   const others = own
     .filter(t => t.id !== counting?.id)
     .map(t => view(t, { title: null, same: true, points: null, comment: '' }))

@@ -33,9 +33,9 @@ function grouped<T>(all: readonly T[], keyOf: (one: T) => string): Map<string, T
 const belongs = ({ itemId }: { itemId: string | null }, ofItem: string) =>
   itemId === null || itemId === ofItem;
 
-/** When a sitting will be returned automatically; null where it was, or nothing is set. */
-function returnsAt({ counting, standing }: StudentStanding): string | null {
-  return isBack(standing.state) ? null : (counting?.returnedAt?.toISOString() ?? null);
+/** When a sitting has its feedback automatically; null where it was, or nothing is set. */
+function feedbackComesAt({ counting, standing }: StudentStanding): string | null {
+  return isBack(standing.state) ? null : (counting?.feedbackAt?.toISOString() ?? null);
 }
 
 /** Things by the answer that they belong to. */
@@ -46,7 +46,7 @@ function byAnswer<T extends { sittingId: string; itemId: string }>(all: readonly
 /**
  * Everything the lanes of a release need: students in order of name, items in order of the assessment. What is under
  * way lies among them as far as it was recorded. Where names are hidden, nothing here tells whose a recording is
- * before it is returned: no name, no person's id, no file's name, no order of the alphabet.
+ * before its feedback is given: no name, no person's id, no file's name, no order of the alphabet.
  */
 export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenView> {
   const release = await findRelease(db, releaseId);
@@ -98,7 +98,7 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
         state: s.standing.state,
         // Late, and heard by when: the overview says that by name.
         late: s.standing.late && !isHidden(s),
-        givenBack: s.standing.givenBack,
+        askedAgain: s.standing.askedAgain,
         takeId: take?.id ?? null,
         durationMs: take?.durationMs ?? null,
         silent:
@@ -126,7 +126,7 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
           .filter(r => r.sittingId === s.sittingId && belongs(r, item.id))
           .map(r => (isHidden(s) && r.fromStudent ? { ...replyView(r), authorName: '' } : replyView(r))),
         heardAt: isHidden(s) ? null : (heard.get(answer)?.[0]?.heardAt.toISOString() ?? null),
-        returnsAt: returnsAt(s),
+        feedbackComesAt: feedbackComesAt(s),
         praise: praise.get(answer)?.map(p => p.words) ?? [],
         used: usedFor(used.get(answer) ?? [], s.sittingId, item.id),
         written: writtenBy.get(answer)?.[0]?.text ?? null,

@@ -3,9 +3,9 @@ import type {
   Beside,
   Listener,
   ListenView,
-  ReturnedEntry,
-  ReturnedView,
-  ReturnResult,
+  FeedbackEntry,
+  FeedbackView,
+  FeedbackResult,
 } from '@ecoute/contract/marking';
 import { handInOne, recordTake, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 
@@ -28,7 +28,7 @@ describe('listening together, without names, and returning later', () => {
       finished: true,
     });
 
-  it('keeps every name on the server until it is returned', async () => {
+  it('keeps every name on the server until its feedback is given', async () => {
     const people = await Promise.all([1, 2, 3].map(() => t.person('student', [classId])));
     const release = await t.release(teacher, classId, { answerBy: 'file' });
     const sittings: string[] = [];
@@ -72,13 +72,13 @@ describe('listening together, without names, and returning later', () => {
       `/api/releases/${release.id}`,
     );
     expect(page.body.students.map(s => s.sittingId)).toEqual(page.body.students.map(() => null));
-    const unfinished = await teacher.ask<ReturnResult>('POST', `/api/releases/${release.id}/returns`, {
+    const unfinished = await teacher.ask<FeedbackResult>('POST', `/api/releases/${release.id}/feedback`, {
       sittingIds: sittings,
     });
     expect(JSON.stringify(unfinished.body)).not.toContain('Name of student');
     await finish(sittings[0]!, release.itemId);
-    // A return that is still to come shows no name yet.
-    const returns = `/api/releases/${release.id}/returns`;
+    // Feedback that is still to come shows no name yet.
+    const returns = `/api/releases/${release.id}/feedback`;
     const at = new Date(Date.now() + 3_600_000).toISOString();
     await teacher.ask('POST', returns, { sittingIds: [sittings[0]], at });
     expect((await everything()).text).not.toContain('Name of student');
@@ -88,25 +88,25 @@ describe('listening together, without names, and returning later', () => {
     expect((await teacher.ask('PUT', `/api/releases/${late.id}/names`, {})).status).toBe(422);
   });
 
-  it('returns at a set time, not before, and calls that off', async () => {
+  it('gives feedback at a set time, not before, and calls that off', async () => {
     const student = await t.person('student', [classId]);
     const release = await t.release(teacher, classId);
     const { id } = await handInOne(student, release);
     await finish(id, release.itemId);
     const at = (ms: number) =>
-      teacher.ask<ReturnResult>('POST', `/api/releases/${release.id}/returns`, {
+      teacher.ask<FeedbackResult>('POST', `/api/releases/${release.id}/feedback`, {
         sittingIds: [id],
         at: new Date(Date.now() + ms).toISOString(),
       });
-    const mine = async () => (await student.ask<ReturnedEntry[]>('GET', '/api/returned')).body;
+    const mine = async () => (await student.ask<FeedbackEntry[]>('GET', '/api/feedback')).body;
     const lane = async () =>
       (await teacher.ask<ListenView>('GET', `/api/releases/${release.id}/lanes`)).body.lanes[0]!;
     expect((await at(-120_000)).status).toBe(422);
-    expect((await at(3_600_000)).body.returned).toBe(1);
+    expect((await at(3_600_000)).body.given).toBe(1);
     expect([await mine(), (await lane()).state]).toEqual([[], 'marked']);
-    expect(Date.parse((await lane()).returnsAt!)).toBeGreaterThan(Date.now() + 3_000_000);
+    expect(Date.parse((await lane()).feedbackComesAt!)).toBeGreaterThan(Date.now() + 3_000_000);
     const off = () =>
-      teacher.ask('POST', `/api/releases/${release.id}/returns/calling-off`, { sittingIds: [id] });
+      teacher.ask('POST', `/api/releases/${release.id}/feedback/calling-off`, { sittingIds: [id] });
     expect((await off()).body).toEqual({ calledOff: 1 });
     expect((await off()).body).toEqual({ calledOff: 0 });
     const told: unknown[] = [];
@@ -115,11 +115,11 @@ describe('listening together, without names, and returning later', () => {
     const before = told.length;
     while (
       (await mine()).length === 0 ||
-      told.slice(before).filter(m => (m as { kind: string }).kind === 'returned').length < 1
+      told.slice(before).filter(m => (m as { kind: string }).kind === 'feedback').length < 1
     )
       await new Promise(resolve => setTimeout(resolve, 100));
     stop();
-    expect((await lane()).state).toBe('returned');
+    expect((await lane()).state).toBe('feedbackGiven');
   });
 
   it('tells two teachers of each other, and forgets who has left', async () => {
@@ -173,12 +173,12 @@ describe('listening together, without names, and returning later', () => {
     const found = (
       await teacher.ask<Beside[]>('GET', `/api/sittings/${body.id}/items/${first.itemId}/beside`)
     ).body;
-    // Its student reads what was said of the same item before, once both are returned.
-    const returned = () => student.ask<ReturnedView>('GET', `/api/sittings/${body.id}/returned`);
+    // Its student reads what was said of the same item before, once both have feedback.
+    const returned = () => student.ask<FeedbackView>('GET', `/api/sittings/${body.id}/feedback`);
     await finish(body.id, first.itemId);
-    await teacher.ask('POST', `/api/releases/${again.id}/returns`, { sittingIds: [body.id] });
+    await teacher.ask('POST', `/api/releases/${again.id}/feedback`, { sittingIds: [body.id] });
     expect((await returned()).body.items[0]!.before).toEqual([]);
-    await teacher.ask('POST', `/api/releases/${first.id}/returns`, { sittingIds: [before.id] });
+    await teacher.ask('POST', `/api/releases/${first.id}/feedback`, { sittingIds: [before.id] });
     expect((await returned()).body.items[0]!.before).toMatchObject([{ comment: 'Said.', title: 'Test' }]);
     expect(found.map(b => [b.takeId === one.recordingId, b.same, b.title, b.points])).toEqual([
       [true, true, null, null],

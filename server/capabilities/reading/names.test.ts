@@ -87,7 +87,7 @@ describe('hidden names', () => {
     for (const s of (await overview()).students)
       expect(s).toMatchObject({
         handedInAt: null,
-        returnedAt: null,
+        feedbackAt: null,
         sittingId: null,
         answered: 0,
         hearings: {},
@@ -161,7 +161,7 @@ describe('hidden names', () => {
     );
   });
 
-  it('are told by no sheet before the return', async () => {
+  it('are told by no sheet before the feedback', async () => {
     const { sittingId } = own.get(students[1]!.id)!;
     await teacher.ask('PUT', `/api/sittings/${sittingId}/marks/${release.itemId}`, {
       revision: 0,
@@ -173,7 +173,7 @@ describe('hidden names', () => {
     expect(sheet.status).toBe(200);
     // A finished mark shows on the voice's lane, and nowhere beside a name.
     expect((await overview()).students.map(s => s.state)).not.toContain('marked');
-    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [sittingId] });
+    await teacher.ask('POST', `/api/releases/${release.id}/feedback`, { sittingIds: [sittingId] });
     expect(await voiceOf(students[1]!)).toBe(`Name of student-${students[1]!.id}`);
   });
 });

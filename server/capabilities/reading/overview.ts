@@ -25,11 +25,11 @@ import { liveFrom } from './live';
 export class Overview {
   constructor(private readonly pool: Pool) {}
 
-  /** The newest releases, and every older one in which work waits to be returned. */
+  /** The newest releases, and every older one in which work waits for feedback. */
   async list(teacher: Me): Promise<ReleaseSummary[]> {
     const newest = await store.releasesTaught(this.pool, teacher.id);
     const known = new Set(newest.map(r => r.id));
-    const waiting = await store.releasesNotReturned(this.pool, teacher.id);
+    const waiting = await store.releasesWithoutFeedback(this.pool, teacher.id);
     const older = await store.entriesOf(
       this.pool,
       waiting.filter(id => !known.has(id)),
@@ -85,7 +85,7 @@ export class Overview {
         extended: s.exception.dueAtMs !== null,
         extraSittings: isHidden(s) ? 0 : s.exception.extraSittings,
         handedInAt: isHidden(s) ? null : (s.counting?.handedInAt?.toISOString() ?? null),
-        returnedAt: isHidden(s) ? null : (s.counting?.returnedAt?.toISOString() ?? null),
+        feedbackAt: isHidden(s) ? null : (s.counting?.feedbackAt?.toISOString() ?? null),
         answered: isHidden(s) ? 0 : (s.counting?.answered ?? 0),
         live:
           s.open && !isHidden(s)
@@ -139,7 +139,7 @@ function presenceOf(s: StudentStanding, now: number): StudentStanding['standing'
   const hasHandedIn = s.sittings.some(x => x.handedInAt !== null);
   const state = s.sittings.length === 0 ? 'notOpened' : isOver && hasHandedIn ? 'handedIn' : 'underWay';
   const missing = isOver && !hasHandedIn && !s.standing.excused;
-  return { state, late: false, missing, excused: s.standing.excused, givenBack: false };
+  return { state, late: false, missing, excused: s.standing.excused, askedAgain: false };
 }
 
 /** What can be played of a sitting, in the order of its items. */
@@ -158,9 +158,9 @@ function summaryView(row: store.EntryRow, students: readonly StudentStanding[]):
     underWay: 0,
     handedIn: 0,
     marked: 0,
-    returned: 0,
+    feedbackGiven: 0,
     answered: 0,
-    givenBack: 0,
+    askedAgain: 0,
     late: 0,
     missing: 0,
     excused: 0,
@@ -171,10 +171,10 @@ function summaryView(row: store.EntryRow, students: readonly StudentStanding[]):
   const open = opennessAt(store.timesOf(row), Date.now()) !== 'notYet';
   for (const { standing, counting } of students) {
     counts[standing.state] += 1;
-    for (const flag of ['late', 'missing', 'excused', 'givenBack'] as const)
+    for (const flag of ['late', 'missing', 'excused', 'askedAgain'] as const)
       if (standing[flag] && (open || flag !== 'missing')) counts[flag] += 1;
-    // What was given back waits for its student, not for the teacher.
-    if (standing.state !== 'handedIn' || standing.givenBack || !counting) continue;
+    // What is to be recorded again waits for its student, not for the teacher.
+    if (standing.state !== 'handedIn' || standing.askedAgain || !counting) continue;
     waitingSittings += 1;
     waitingMs += counting.waitingMs;
   }

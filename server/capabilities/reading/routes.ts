@@ -3,14 +3,14 @@ import type { Pool } from '../../platform/database';
 import { route, type Route } from '../../platform/routes';
 import { besideOf } from './beside';
 import { lanesOf } from './lanes';
-import type { Returned } from './returned';
+import type { Feedback } from './feedback';
 import type { StudentLists } from './studentLists';
 
 /** What pages show of several capabilities at once. Nothing is changed here. */
 export function readingRoutes(
   allow: Policies,
   pool: Pool,
-  { lists, returned }: { lists: StudentLists; returned: Returned },
+  { lists, feedback }: { lists: StudentLists; feedback: Feedback },
 ): Route[] {
   return [
     route('get', '/api/releases/:releaseId/lanes', allow.teacherOfRelease(), ({ id }) =>
@@ -21,9 +21,9 @@ export function readingRoutes(
     ),
     route('get', '/api/todo', allow.student(), ({ person }) => lists.todo(person())),
     route('get', '/api/my-recordings', allow.student(), ({ person }) => lists.myRecordings(person())),
-    route('get', '/api/returned', allow.student(), ({ person }) => returned.list(person())),
-    route('get', '/api/sittings/:sittingId/returned', allow.studentOfSitting(), ({ id }) =>
-      returned.view(id('sittingId')),
+    route('get', '/api/feedback', allow.student(), ({ person }) => feedback.list(person())),
+    route('get', '/api/sittings/:sittingId/feedback', allow.studentOfSitting(), ({ id }) =>
+      feedback.view(id('sittingId')),
     ),
   ];
 }

@@ -1,8 +1,8 @@
 import { rows, type Queryable } from '../../platform/database';
 
 /**
- * Comments of earlier sittings of the same student that are returned, on the items of a sitting, newest first.
- * What somebody was given back or not returned yet is not among them.
+ * Comments of earlier sittings of the same student that have feedback, on the items of a sitting, newest first.
+ * What somebody is to be recorded again or not returned yet is not among them.
  */
 export async function earlierComments(db: Queryable, sittingId: string) {
   return rows<{
@@ -10,18 +10,18 @@ export async function earlierComments(db: Queryable, sittingId: string) {
     itemId: string;
     comment: string;
     authorName: string;
-    returnedAt: Date;
+    feedbackAt: Date;
     title: string;
   }>(
     db,
-    `SELECT o.id AS sittingId, k.item_id AS itemId, k.comment, p.display_name AS authorName, o.returned_at AS returnedAt,
+    `SELECT o.id AS sittingId, k.item_id AS itemId, k.comment, p.display_name AS authorName, o.feedback_at AS feedbackAt,
        JSON_VALUE(v.content, '$.title') AS title
      FROM sittings s JOIN sittings o ON o.student_id = s.student_id AND o.id <> s.id
-         AND o.returned_at <= UTC_TIMESTAMP(3) AND o.handed_in_at < COALESCE(s.handed_in_at, UTC_TIMESTAMP(3))
+         AND o.feedback_at <= UTC_TIMESTAMP(3) AND o.handed_in_at < COALESCE(s.handed_in_at, UTC_TIMESTAMP(3))
        JOIN marks k ON k.sitting_id = o.id AND k.in_force = 1 AND k.finished_at IS NOT NULL AND k.comment <> ''
        JOIN people p ON p.id = k.author_id
        JOIN releases r ON r.id = o.release_id JOIN assessment_versions v ON v.id = r.version_id
-     WHERE s.id = :sittingId ORDER BY o.returned_at DESC, o.id LIMIT 200`,
+     WHERE s.id = :sittingId ORDER BY o.feedback_at DESC, o.id LIMIT 200`,
     { sittingId },
   );
 }

@@ -4,7 +4,7 @@ import { completed } from '@ecoute/contract/blank';
 import type { Me } from '@ecoute/contract/people';
 import type { MyRecording, TodoEntry } from '@ecoute/contract/sittings';
 import type { Pool } from '../../platform/database';
-import { givenBackReasons } from '../decisions/store';
+import { askedAgainReasons } from '../decisions/store';
 import { studentsFrom } from '../releases/standing';
 import { releasesGiven, timesOf } from '../releases/store';
 import { standings } from '../releases/standingsStore';
@@ -37,7 +37,7 @@ export class StudentLists {
     const sittingIds = mine.flatMap(({ own }) => shown(own)?.id ?? []);
     const takes = await answers.takesOfSittings(this.pool, sittingIds);
     const written = await answers.writtenOf(this.pool, sittingIds);
-    const reasons = await givenBackReasons(this.pool, sittingIds);
+    const reasons = await askedAgainReasons(this.pool, sittingIds);
     return mine
       .map(({ release, own }): TodoEntry => {
         const { standing, times, exception, counting } = own;
@@ -53,16 +53,16 @@ export class StudentLists {
           extended: exception.dueAtMs !== null,
           openness,
           ...standing,
-          // Whether it is marked already is not for the student before the return.
+          // Whether it is marked already is not for the student before the feedback.
           state: standing.state === 'marked' ? ('handedIn' as const) : standing.state,
           sittingId: sitting?.id ?? null,
           goesOn: own.open !== null,
           mayBegin: openness !== 'closed' && mayBegin(own.sittings, release.sittingsAllowed, exception),
           sittings: own.sittings.length,
           handedInAt: counting?.handedInAt?.toISOString() ?? null,
-          returnedAt: isBack(standing.state) ? (counting?.returnedAt?.toISOString() ?? null) : null,
-          returnedSittingId: isBack(standing.state) || standing.givenBack ? (counting?.id ?? null) : null,
-          givenBackFor: standing.givenBack && counting ? (reasons.get(counting.id) ?? '') : null,
+          feedbackAt: isBack(standing.state) ? (counting?.feedbackAt?.toISOString() ?? null) : null,
+          feedbackSittingId: isBack(standing.state) || standing.askedAgain ? (counting?.id ?? null) : null,
+          askedAgainFor: standing.askedAgain && counting ? (reasons.get(counting.id) ?? '') : null,
           notesOfSittingId: own.open?.notesShown ? own.open.id : null,
           asked: isBack(standing.state) && counting ? counting.asked - counting.replied : 0,
           hearsOthers: release.heardBy === 'class' && counting?.handedInAt != null,

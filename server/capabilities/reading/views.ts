@@ -4,7 +4,7 @@ import { fromHundredths, toHundredths, totalOf } from '@ecoute/core/scoring/poin
 import type { PlacedTake } from '@ecoute/core/timing/takeClock';
 import type { AssessmentContent } from '@ecoute/contract/assessments';
 import { carriedBy } from '@ecoute/contract/assessment/points';
-import type { ReturnedItem, Used } from '@ecoute/contract/marking';
+import type { FeedbackItem, Used } from '@ecoute/contract/marking';
 import type { Receipt } from '@ecoute/contract/sittings';
 import type { JudgementRow, TakeRow } from '../sittings/answersStore';
 
@@ -20,10 +20,10 @@ export function passedIn(receipt: Receipt | undefined, itemId: string): boolean 
   return receipt?.lines.some(l => l.itemId === itemId && l.passed) ?? false;
 }
 
-/** The total of a returned sitting: an item without an answer counts as none of its points. */
+/** The total of a sitting with feedback: an item without an answer counts as none of its points. */
 export function totalFor(
   content: AssessmentContent,
-  items: readonly Pick<ReturnedItem, 'points'>[],
+  items: readonly Pick<FeedbackItem, 'points'>[],
 ): { given: number; maximum: number } | null {
   const total = totalOf(
     content.items.map((item, i) => ({

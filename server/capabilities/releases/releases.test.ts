@@ -31,7 +31,7 @@ describe('a release', () => {
         finished: true,
       });
       if (n === 4)
-        await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [body.id] });
+        await teacher.ask('POST', `/api/releases/${release.id}/feedback`, { sittingIds: [body.id] });
     }
   });
   afterAll(() => t.close());
@@ -44,9 +44,9 @@ describe('a release', () => {
       underWay: 1,
       handedIn: 1,
       marked: 1,
-      returned: 1,
+      feedbackGiven: 1,
       answered: 0,
-      givenBack: 0,
+      askedAgain: 0,
       late: 0,
       missing: 0,
       excused: 0,
@@ -59,7 +59,7 @@ describe('a release', () => {
       'underWay',
       'handedIn',
       'marked',
-      'returned',
+      'feedbackGiven',
     ]);
   });
 

@@ -21,9 +21,9 @@ const row = (over: Partial<StandingRow>): StandingRow => ({
   sittingId: null,
   number: null,
   handedInAt: null,
-  returnedAt: null,
+  feedbackAt: null,
   setAside: null,
-  givenBack: null,
+  askedAgain: null,
   lateAccepted: null,
   notesShown: null,
   asked: null,
@@ -58,13 +58,13 @@ describe('students from the rows of a release', () => {
     expect([ana!.counting!.id, ana!.open!.id, ana!.standing.state]).toEqual(['s1', 's2', 'handedIn']);
   });
 
-  it('are marked when every answer is finished, and returned when the time has come', () => {
+  it('are marked when every answer is finished, and have feedback when the time has come', () => {
     const state = (over: Partial<StandingRow>, now = 9_000) =>
       studentsFrom(times, [sat(1, 5_000, over)], now)[0]!.standing.state;
     expect(state({ finished: 1 })).toBe('handedIn');
     expect(state({ finished: 2 })).toBe('marked');
-    expect(state({ finished: 2, returnedAt: new Date(9_500) })).toBe('marked');
-    expect(state({ finished: 2, returnedAt: new Date(9_500) }, 9_500)).toBe('returned');
+    expect(state({ finished: 2, feedbackAt: new Date(9_500) })).toBe('marked');
+    expect(state({ finished: 2, feedbackAt: new Date(9_500) }, 9_500)).toBe('feedbackGiven');
   });
 
   it('have their own times', () => {

@@ -13,8 +13,8 @@ import type { StandingRow } from './standingsStore';
 export interface Sat extends SittingInLine {
   id: string;
   handedInAt: Date | null;
-  returnedAt: Date | null;
-  givenBack: boolean;
+  feedbackAt: Date | null;
+  askedAgain: boolean;
   lateAccepted: boolean;
   notesShown: boolean;
   asked: number;
@@ -80,16 +80,16 @@ export function studentsFrom(
 
 function satOf(row: StandingRow): Sat[] {
   if (row.sittingId === null) return [];
-  const { handedInAt, returnedAt } = row;
+  const { handedInAt, feedbackAt } = row;
   return [
     {
       id: row.sittingId,
       number: row.number!,
       handedInAtMs: handedInAt?.getTime() ?? null,
       handedInAt,
-      returnedAt,
+      feedbackAt,
       setAside: Boolean(row.setAside),
-      givenBack: Boolean(row.givenBack),
+      askedAgain: Boolean(row.askedAgain),
       lateAccepted: Boolean(row.lateAccepted),
       notesShown: Boolean(row.notesShown),
       asked: Number(row.asked),
@@ -103,12 +103,12 @@ function satOf(row: StandingRow): Sat[] {
 
 /** The facts that core decides by. */
 function factsOf(sat: Sat) {
-  const { handedInAtMs, returnedAt, answered, finished, givenBack, lateAccepted, asked, replied } = sat;
+  const { handedInAtMs, feedbackAt, answered, finished, askedAgain, lateAccepted, asked, replied } = sat;
   return {
     handedInAtMs,
-    returnedAtMs: returnedAt?.getTime() ?? null,
+    feedbackAtMs: feedbackAt?.getTime() ?? null,
     marked: finished >= answered,
-    givenBack,
+    askedAgain,
     lateAccepted,
     asked,
     replied,

@@ -14,10 +14,10 @@ export interface StandingRow extends ExceptionRow {
   sittingId: string | null;
   number: number | null;
   handedInAt: Date | null;
-  returnedAt: Date | null;
+  feedbackAt: Date | null;
   /** 0 or 1, as the database counts them; null without a sitting. */
   setAside: number | null;
-  givenBack: number | null;
+  askedAgain: number | null;
   lateAccepted: number | null;
   notesShown: number | null;
   asked: number | null;
@@ -27,7 +27,7 @@ export interface StandingRow extends ExceptionRow {
   waitingMs: number;
 }
 
-export const FLAGS_OF_SITTING = `s.set_aside_at IS NOT NULL AS setAside, s.given_back_at IS NOT NULL AS givenBack,
+export const FLAGS_OF_SITTING = `s.set_aside_at IS NOT NULL AS setAside, s.asked_again_at IS NOT NULL AS askedAgain,
     s.late_accepted_at IS NOT NULL AS lateAccepted, s.notes_shown_at IS NOT NULL AS notesShown, s.asked, s.replied`;
 
 /** Everybody a release is for, with each of their sittings (a row without one for who has none), by name. */
@@ -41,7 +41,7 @@ export async function standings(
     db,
     `SELECT p.release_id AS releaseId, p.person_id AS studentId, n.display_name AS displayName,
        n.sign_in_name AS signInName, n.email, p.reminded_at AS remindedAt, ${EXCEPTION}, s.id AS sittingId, s.number, s.handed_in_at AS handedInAt,
-       s.returned_at AS returnedAt, ${FLAGS_OF_SITTING}, COALESCE(s.answered, 0) AS answered, COALESCE(s.finished, 0) AS finished,
+       s.feedback_at AS feedbackAt, ${FLAGS_OF_SITTING}, COALESCE(s.answered, 0) AS answered, COALESCE(s.finished, 0) AS finished,
        COALESCE(s.waiting_ms, 0) AS waitingMs
      FROM participants p JOIN people n ON n.id = p.person_id
        LEFT JOIN sittings s ON s.release_id = p.release_id AND s.student_id = p.person_id
@@ -61,7 +61,7 @@ export async function standingsToCount(db: Queryable, releaseIds: readonly strin
   const found = await rows<Omit<StandingRow, 'exception'> & RawException>(
     db,
     `SELECT p.release_id AS releaseId, p.person_id AS studentId, ${EXCEPTION}, s.id AS sittingId, s.number,
-       s.handed_in_at AS handedInAt, s.returned_at AS returnedAt, ${FLAGS_OF_SITTING}, s.answered, s.finished, s.waiting_ms AS waitingMs
+       s.handed_in_at AS handedInAt, s.feedback_at AS feedbackAt, ${FLAGS_OF_SITTING}, s.answered, s.finished, s.waiting_ms AS waitingMs
      FROM participants p LEFT JOIN sittings s ON s.release_id = p.release_id AND s.student_id = p.person_id
      WHERE p.release_id IN (:releaseIds)`,
     { releaseIds },
@@ -77,9 +77,9 @@ export async function standingsToCount(db: Queryable, releaseIds: readonly strin
     sittingId: f.sittingId,
     number: f.number,
     handedInAt: f.handedInAt,
-    returnedAt: f.returnedAt,
+    feedbackAt: f.feedbackAt,
     setAside: f.setAside,
-    givenBack: f.givenBack,
+    askedAgain: f.askedAgain,
     lateAccepted: f.lateAccepted,
     notesShown: f.notesShown,
     asked: f.asked,

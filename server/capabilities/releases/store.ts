@@ -168,13 +168,13 @@ export async function releasesTaught(
   return withOutlines(db, found);
 }
 
-/** Releases of somebody's classes in which work is handed in and not returned, however old. */
-export async function releasesNotReturned(db: Queryable, personId: string): Promise<string[]> {
+/** Releases of somebody's classes in which work is handed in and without feedback, however old. */
+export async function releasesWithoutFeedback(db: Queryable, personId: string): Promise<string[]> {
   const found = await rows<{ id: string }>(
     db,
     `SELECT r.id FROM class_members m JOIN releases r ON r.class_id = m.class_id
      WHERE m.person_id = :personId AND m.role IN ('teacher', 'coordinator') AND EXISTS (
-       SELECT 1 FROM sittings s WHERE s.release_id = r.id AND s.returned_at IS NULL AND s.handed_in_at IS NOT NULL)
+       SELECT 1 FROM sittings s WHERE s.release_id = r.id AND s.feedback_at IS NULL AND s.handed_in_at IS NOT NULL)
      LIMIT 300`,
     { personId },
   );

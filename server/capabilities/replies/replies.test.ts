@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { Ask, Reply } from '@ecoute/contract/replies';
-import type { ListenView, ReturnedEntry, ReturnedView } from '@ecoute/contract/marking';
+import type { ListenView, FeedbackEntry, FeedbackView } from '@ecoute/contract/marking';
 import type { TodoEntry } from '@ecoute/contract/sittings';
 import { handInOne, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 
@@ -25,14 +25,14 @@ describe('answers to feedback', () => {
 
   const ask = async (kind: string | null, itemId: string | null = release.itemId, words = '') =>
     (await teacher.ask<Ask[]>('PUT', `/api/sittings/${sitting.id}/ask`, { itemId, kind, words })).body;
-  const giveBack = async () => {
+  const giveFeedback = async () => {
     await teacher.ask('PUT', `/api/sittings/${sitting.id}/marks/${release.itemId}`, {
       revision: 0,
       points: 3,
       comment: 'Good.',
       finished: true,
     });
-    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [sitting.id] });
+    await teacher.ask('POST', `/api/releases/${release.id}/feedback`, { sittingIds: [sitting.id] });
   };
   const reply = (who: Visitor, over: object) =>
     who.ask<Reply[]>('POST', `/api/sittings/${sitting.id}/${who === student ? 'replies' : 'exchange'}`, {
@@ -46,19 +46,19 @@ describe('answers to feedback', () => {
       l => l.sittingId === sitting.id,
     )!;
   const view = async () =>
-    (await student.ask<ReturnedView>('GET', `/api/sittings/${sitting.id}/returned`)).body;
+    (await student.ask<FeedbackView>('GET', `/api/sittings/${sitting.id}/feedback`)).body;
 
   it('stay with the student until everything asked for is there; then the sitting is answered', async () => {
     await ask('change', release.itemId, 'What would you change in the second sentence?');
     await ask('acknowledge', null);
     expect((await reply(student, { words: 'early' })).status).toBe(404);
-    await giveBack();
+    await giveFeedback();
     const waiting = async () => [
-      (await student.ask<ReturnedEntry[]>('GET', '/api/returned')).body[0]!.asked,
+      (await student.ask<FeedbackEntry[]>('GET', '/api/feedback')).body[0]!.asked,
       (await student.ask<TodoEntry[]>('GET', '/api/todo')).body.find(e => e.releaseId === release.id)!.asked,
       (await lane()).state,
     ];
-    expect(await waiting()).toEqual([2, 2, 'returned']);
+    expect(await waiting()).toEqual([2, 2, 'feedbackGiven']);
     const { items, asks } = await view();
     const [change] = items[0]!.asks;
     expect(change).toMatchObject({ kind: 'change', words: 'What would you change in the second sentence?' });
@@ -70,13 +70,13 @@ describe('answers to feedback', () => {
     expect((await reply(student, said)).body).toMatchObject([{ fromStudent: true, words: said.words }]);
     // The same once more is the same.
     expect((await reply(student, said)).body).toHaveLength(1);
-    expect(await waiting()).toEqual([1, 1, 'returned']);
+    expect(await waiting()).toEqual([1, 1, 'feedbackGiven']);
     await reply(student, { askId: asks[0]!.id, itemId: null });
     expect(await waiting()).toEqual([0, 0, 'answered']);
     // The teacher goes on, and asks for something more.
     await reply(teacher, { words: 'Then try it.' });
     await ask('reply');
-    expect(await waiting()).toEqual([1, 1, 'returned']);
+    expect(await waiting()).toEqual([1, 1, 'feedbackGiven']);
     expect((await view()).items[0]!.replies.map(r => [r.fromStudent, r.words])).toEqual([
       [true, said.words],
       [false, 'Then try it.'],
@@ -85,7 +85,7 @@ describe('answers to feedback', () => {
 
   it('are recorded again where that is asked, and heard by teacher and student alone', async () => {
     await ask('recordAgain');
-    await giveBack();
+    await giveFeedback();
     const [again] = (await view()).items[0]!.asks;
     expect((await reply(student, { askId: again!.id, words: 'no voice' })).status).toBe(422);
     const recordingId = randomUUID();
@@ -106,16 +106,16 @@ describe('answers to feedback', () => {
   it('replaces what was asked before and was not answered; a changed question is not answered blindly', async () => {
     const [first] = await ask('reply', release.itemId, 'one');
     expect(await ask('reply', release.itemId, 'two')).toMatchObject([{ words: 'two' }]);
-    await giveBack();
+    await giveFeedback();
     expect(await reply(student, { askId: first!.id, words: 'to the first' })).toMatchObject({
       status: 409,
       body: { code: 'stale' },
     });
     expect(await ask(null)).toEqual([]);
-    expect((await lane()).state).toBe('returned');
+    expect((await lane()).state).toBe('feedbackGiven');
   });
 
-  it('may be asked of everybody with the return; what is asked for already stays', async () => {
+  it('may be asked of everybody with the feedback; what is asked for already stays', async () => {
     const other = await t.person('student', [classId]);
     // Somebody who came after a release is not among those whom it is for.
     release = await t.release(teacher, classId);
@@ -130,16 +130,16 @@ describe('answers to feedback', () => {
         finished: true,
       });
     const sittingIds = [sitting.id, second.id];
-    await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds, ask: 'acknowledge' });
+    await teacher.ask('POST', `/api/releases/${release.id}/feedback`, { sittingIds, ask: 'acknowledge' });
     expect((await view()).asks).toEqual([]);
-    const { body } = await other.ask<ReturnedView>('GET', `/api/sittings/${second.id}/returned`);
+    const { body } = await other.ask<FeedbackView>('GET', `/api/sittings/${second.id}/feedback`);
     expect(body.asks).toMatchObject([{ kind: 'acknowledge', itemId: null }]);
   });
 
   it('tells the teacher what was heard, from the first time on', async () => {
     const heard = () => student.ask('POST', `/api/sittings/${sitting.id}/items/${release.itemId}/heard`);
     expect((await heard()).status).toBe(404);
-    await giveBack();
+    await giveFeedback();
     expect((await lane()).heardAt).toBeNull();
     expect((await heard()).status).toBe(204);
     const { heardAt } = await lane();

@@ -1,4 +1,4 @@
-import { isReturned } from '@ecoute/core/timing/sittingState';
+import { isFeedbackGiven } from '@ecoute/core/timing/sittingState';
 import { randomUUID } from 'node:crypto';
 import type { Ask, NewReply, Reply, SaveAsk } from '@ecoute/contract/replies';
 import { LIMITS } from '@ecoute/contract/limits';
@@ -22,7 +22,7 @@ export class Replies {
     });
   }
 
-  /** Asks for an answer on an item or the whole, in place of what was asked there; nothing shows before the return. */
+  /** Asks for an answer on an item or the whole, in place of what was asked there; nothing shows before the feedback. */
   async ask(teacher: Me, sittingId: string, { itemId, kind, words }: SaveAsk): Promise<Ask[]> {
     return transaction(this.pool, async db => {
       const situation = await situationOf(db, sittingId, true);
@@ -37,7 +37,7 @@ export class Replies {
 
   /**
    * Keeps what a student or a teacher says, and settles the request that it answers.
-   * @throws Trouble notReturned before the return; invalid for a reply without anything in it where something is asked for
+   * @throws Trouble feedbackNotGiven before the feedback; invalid for a reply without anything in it where something is asked for
    */
   async reply(person: Me, sittingId: string, wanted: NewReply): Promise<Reply[]> {
     const words = wanted.words.trim();
@@ -45,10 +45,10 @@ export class Replies {
       const situation = await situationOf(db, sittingId, true);
       const { sitting } = situation;
       const fromStudent = person.id === sitting.studentId;
-      const isOut = isReturned(sitting, Date.now()) || sitting.givenBackAt !== null;
+      const isOut = isFeedbackGiven(sitting, Date.now()) || sitting.askedAgainAt !== null;
       if (!isOut) {
         if (fromStudent) throw notFound();
-        throw new Trouble('notReturned', 'Feedback is not given yet. Write a comment, then give it.');
+        throw new Trouble('feedbackNotGiven', 'Feedback is not given yet. Write a comment, then give it.');
       }
       const known = await store.findReply(db, wanted.id);
       if (known && known.sittingId !== sittingId) throw notFound();
@@ -92,7 +92,7 @@ export class Replies {
     await transaction(this.pool, async db => {
       const situation = await situationOf(db, sittingId);
       this.itemIn(situation, itemId);
-      if (!isReturned(situation.sitting, Date.now())) throw notFound();
+      if (!isFeedbackGiven(situation.sitting, Date.now())) throw notFound();
       if (await store.keepHeard(db, { sittingId, itemId })) await tellTeachers(db, sittingId);
     });
   }
@@ -115,9 +115,9 @@ export class Replies {
 
   private async tell(db: Queryable, { sitting }: Situation): Promise<void> {
     await tellTeachers(db, sitting.id);
-    if (sitting.returnedAt)
+    if (sitting.feedbackAt)
       await insertChange(db, {
-        kind: 'returned',
+        kind: 'feedback',
         subjectId: sitting.releaseId,
         classId: null,
         personId: sitting.studentId,

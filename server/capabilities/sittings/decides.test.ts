@@ -218,27 +218,27 @@ describe('what a browser says', () => {
     expect((await student.ask('GET', `/api/recordings/${takeId}/sound`)).status).toBe(404);
   });
 
-  it('one decision at a time: given back twice in one moment is once, and what is given back is not returned as well', async () => {
+  it('one decision at a time: asked for again twice in one moment is once, and what is asked for again gets no feedback as well', async () => {
     const { student, release } = await begin();
     const { id } = await handInOne(student, release);
-    const giveBack = () =>
+    const askAgain = () =>
       teacher.ask('POST', `/api/releases/${release.id}/decisions`, {
-        kind: 'giveBack',
+        kind: 'askAgain',
         reason: 'Louder.',
         sittingId: id,
       });
-    const twice = await Promise.all([1, 2, 3, 4].map(giveBack));
+    const twice = await Promise.all([1, 2, 3, 4].map(askAgain));
     expect(twice.map(a => a.status).sort()).toEqual([200, 409, 409, 409]);
     const [made] = await t.ecoute.pool.query(
-      "SELECT 1 FROM decisions WHERE sitting_id = ? AND kind = 'giveBack'",
+      "SELECT 1 FROM decisions WHERE sitting_id = ? AND kind = 'askAgain'",
       [id],
     );
     expect(made).toHaveLength(1);
-    const returned = await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [id] });
-    expect(returned.body).toMatchObject({ returned: 0 });
+    const returned = await teacher.ask('POST', `/api/releases/${release.id}/feedback`, { sittingIds: [id] });
+    expect(returned.body).toMatchObject({ given: 0 });
   });
 
-  it('of a take changes nothing once it is returned: neither its words nor its picture', async () => {
+  it('of a take changes nothing once its feedback is given: neither its words nor its picture', async () => {
     const { student, release } = await begin();
     const { id, takeId } = await handInOne(student, release);
     const picture = () =>
@@ -254,7 +254,7 @@ describe('what a browser says', () => {
       [student.id],
     );
     expect(left).toHaveLength(1);
-    await t.ecoute.pool.query('UPDATE sittings SET returned_at = UTC_TIMESTAMP(3) WHERE id = ?', [id]);
+    await t.ecoute.pool.query('UPDATE sittings SET feedback_at = UTC_TIMESTAMP(3) WHERE id = ?', [id]);
     expect((await student.ask('PUT', `/api/takes/${takeId}/words`, { title: 'x', note: '' })).status).toBe(
       409,
     );

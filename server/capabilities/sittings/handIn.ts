@@ -222,7 +222,7 @@ export class HandIns {
     if (sitting.othersOpenedAt)
       return 'You have heard what the others recorded, so this stays handed in. Ask your teacher to let you record it again.';
     if (Date.now() > times.dueAtMs) return 'It is due already. Ask your teacher to let you record it again.';
-    if (sitting.returnedAt || sitting.givenBackAt || (await store.isBegunByTeacher(db, sitting.id)))
+    if (sitting.feedbackAt || sitting.askedAgainAt || (await store.isBegunByTeacher(db, sitting.id)))
       return 'Your teacher listens to it already. Ask your teacher to let you record it again.';
     return null;
   }

@@ -17,8 +17,8 @@ export class OwnTakes {
   ) {}
 
   /**
-   * Keeps what a student says of a take; also after the hand-in, until it is returned.
-   * @throws Trouble notFound; returned once it is
+   * Keeps what a student says of a take; also after the hand-in, until its feedback is given.
+   * @throws Trouble notFound; feedbackGiven once it is
    */
   async describe(takeId: string, words: TakeWords): Promise<TakeView> {
     const sittingId = await answers.sittingOfTake(this.pool, takeId);
@@ -56,7 +56,7 @@ export class OwnTakes {
     return this.take(sittingId, takeId);
   }
 
-  /** Takes a picture away from its take, and its file with it. @throws Trouble returned once it is */
+  /** Takes a picture away from its take, and its file with it. @throws Trouble feedbackGiven once it is */
   async removePicture(takeId: string): Promise<TakeView> {
     const sittingId = await answers.sittingOfTake(this.pool, takeId);
     if (!sittingId) throw notFound();
@@ -106,9 +106,9 @@ export class OwnTakes {
   /** What came back to a student, and what a teacher drew on, stays as it was heard and seen. */
   private async refuseWhenBack(db: Queryable, sittingId: string): Promise<void> {
     const sitting = await store.findSitting(db, sittingId, true);
-    if (sitting?.returnedAt || sitting?.givenBackAt)
+    if (sitting?.feedbackAt || sitting?.askedAgainAt)
       throw new Trouble(
-        'returned',
+        'feedbackGiven',
         'Feedback on this is given already, so what belongs to it stays as it is.',
       );
   }

@@ -8,7 +8,7 @@ import { withinSitting } from '@ecoute/core/timing/sittingClock';
 import {
   CLOSING_GRACE_MS,
   isBack,
-  isReturned,
+  isFeedbackGiven,
   mayBegin,
   opennessAt,
   openSitting,
@@ -122,7 +122,7 @@ export class Sittings {
       exception,
       {
         handedInAtMs: sitting.handedInAt?.getTime() ?? null,
-        returnedAtMs: sitting.returnedAt?.getTime() ?? null,
+        feedbackAtMs: sitting.feedbackAt?.getTime() ?? null,
         marked: false,
       },
       now.getTime(),
@@ -406,7 +406,7 @@ export class Sittings {
   /** What happened in a sitting and when, for its teacher. */
   async account(id: string): Promise<SittingAccount> {
     const { sitting, release } = await situationOf(this.pool, id);
-    const relative = release.namesHidden && !isReturned(sitting, Date.now());
+    const relative = release.namesHidden && !isFeedbackGiven(sitting, Date.now());
     // A clock on the wall would say who it was: the overview shows names beside times.
     const shift = relative ? sitting.beganAt.getTime() : 0;
     const at = (instant: Date | string) => new Date(new Date(instant).getTime() - shift).toISOString();

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { AssessmentContent, Item } from '@ecoute/contract/assessments';
 import { blankContent } from '@ecoute/contract/blank';
-import type { ListenView, ReturnedView, ReturnResult } from '@ecoute/contract/marking';
+import type { ListenView, FeedbackView, FeedbackResult } from '@ecoute/contract/marking';
 import type { Receipt, SittingEventKind, SittingView, TodoEntry } from '@ecoute/contract/sittings';
 import { recordTake, send, settled, spokenItem, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 import { made } from '../../testing/files';
@@ -309,24 +309,24 @@ describe('a sitting', () => {
       ]);
       // Nothing is written after the hand-in.
       expect((await write(student, id, written.id, 'Later', 1)).status).toBe(409);
-      // The teacher meets all but the material, and has one answer to mark before the return.
+      // The teacher meets all but the material, and has one answer to mark before the feedback.
       const lanes = (await teacher.ask<ListenView>('GET', `/api/releases/${release.id}/lanes`)).body.lanes;
       expect(lanes.map(l => [l.itemId, l.passed, l.written])).toEqual([
         [spoken.id, true, null],
         [written.id, false, 'Moro ao pé do porto.'],
         [optional.id, false, null],
       ]);
-      const giveBack = () =>
-        teacher.ask<ReturnResult>('POST', `/api/releases/${release.id}/returns`, { sittingIds: [id] });
-      expect((await giveBack()).body).toMatchObject({ returned: 0, unfinished: [{ items: [2] }] });
+      const giveFeedback = () =>
+        teacher.ask<FeedbackResult>('POST', `/api/releases/${release.id}/feedback`, { sittingIds: [id] });
+      expect((await giveFeedback()).body).toMatchObject({ given: 0, unfinished: [{ items: [2] }] });
       await teacher.ask('PUT', `/api/sittings/${id}/marks/${written.id}`, {
         revision: 0,
         points: 4,
         comment: '',
         finished: true,
       });
-      expect((await giveBack()).body.returned).toBe(1);
-      expect((await student.ask<ReturnedView>('GET', `/api/sittings/${id}/returned`)).body).toMatchObject({
+      expect((await giveFeedback()).body.given).toBe(1);
+      expect((await student.ask<FeedbackView>('GET', `/api/sittings/${id}/feedback`)).body).toMatchObject({
         items: [{ passed: true }, { written: 'Moro ao pé do porto.', points: 4 }, {}, {}],
         total: { given: 4, maximum: 15 },
       });
@@ -369,7 +369,7 @@ describe('a sitting', () => {
         if (open) expect((await student.ask('POST', `/api/sittings/${id}/withdraw`)).status).toBe(409);
         expect((await now()).items[0]!.modelText).toBe(open ? 'Como se diz' : '');
         expect(await sound()).toBe(open ? 200 : 404);
-        await teacher.ask('POST', `/api/releases/${release.id}/returns`, { sittingIds: [id] });
+        await teacher.ask('POST', `/api/releases/${release.id}/feedback`, { sittingIds: [id] });
         expect((await now()).items[0]!.modelText).toBe('Como se diz');
         expect(await sound()).toBe(200);
       }

@@ -13,8 +13,8 @@ export interface SittingRow {
   beganAt: Date;
   clockBeganAt: Date | null;
   handedInAt: Date | null;
-  returnedAt: Date | null;
-  givenBackAt: Date | null;
+  feedbackAt: Date | null;
+  askedAgainAt: Date | null;
   setAsideAt: Date | null;
   lateAcceptedAt: Date | null;
   notesShownAt: Date | null;
@@ -25,7 +25,7 @@ export interface SittingRow {
 }
 
 const SITTING = `SELECT id, release_id AS releaseId, student_id AS studentId, number, arrangement, began_at AS beganAt,
-    clock_began_at AS clockBeganAt, handed_in_at AS handedInAt, returned_at AS returnedAt, given_back_at AS givenBackAt,
+    clock_began_at AS clockBeganAt, handed_in_at AS handedInAt, feedback_at AS feedbackAt, asked_again_at AS askedAgainAt,
     set_aside_at AS setAsideAt, late_accepted_at AS lateAcceptedAt, notes_shown_at AS notesShownAt,
     models_opened_at AS modelsOpenedAt, others_opened_at AS othersOpenedAt, receipt FROM sittings`;
 
@@ -49,7 +49,7 @@ export async function findSitting(db: Queryable, id: string, lock = false): Prom
 export async function sittingsOf(db: Queryable, studentId: string): Promise<SittingRow[]> {
   const found = await rows<RawSitting>(
     db,
-    `${SITTING} WHERE student_id = :studentId ORDER BY returned_at DESC LIMIT 500`,
+    `${SITTING} WHERE student_id = :studentId ORDER BY feedback_at DESC LIMIT 500`,
     { studentId },
   );
   return found.map(read).filter(s => s !== null);

@@ -118,8 +118,8 @@ describe('what an answer tells', () => {
     };
     const his = await sat(student, '');
     const hers = await sat(classmate, 'returned to the classmate');
-    await ask(teacher, 'POST', `/api/releases/${release.id}/returns`, { sittingIds: [hers.sittingId] });
-    // Sat once more, marked and not returned.
+    await ask(teacher, 'POST', `/api/releases/${release.id}/feedback`, { sittingIds: [hers.sittingId] });
+    // Sat once more, marked, without feedback.
     const again = await ask(classmate, 'POST', `/api/releases/${release.id}/another-sitting`);
     const take = await recordTake(classmate, again.id, item.id);
     await ask(classmate, 'POST', `/api/sittings/${again.id}/hand-in`, { withGaps: false });

@@ -137,7 +137,7 @@ export const isNameless = (db: Queryable, person: string, id: string) =>
     db,
     `SELECT 1 FROM takes t JOIN sittings s ON s.id = t.sitting_id JOIN releases r ON r.id = s.release_id
      WHERE (t.id = :id OR t.picture_id = :id) AND r.names_hidden = 1 AND s.student_id <> :person
-       AND (s.returned_at IS NULL OR s.returned_at > UTC_TIMESTAMP(3))`,
+       AND (s.feedback_at IS NULL OR s.feedback_at > UTC_TIMESTAMP(3))`,
     person,
     id,
   );
@@ -155,7 +155,7 @@ export const readsEvidence = (db: Queryable, person: string, id: string) =>
        LEFT JOIN class_members m ON m.class_id = r.class_id AND m.person_id = :person AND m.role = 'teacher'
      WHERE t.id = :id AND (m.person_id IS NOT NULL OR (s.student_id = :person AND (
        JSON_VALUE(v.content, '$.evidenceOpens') = 'atOnce'
-       OR (JSON_VALUE(v.content, '$.evidenceOpens') = 'afterReturn' AND s.returned_at <= UTC_TIMESTAMP(3)))))`,
+       OR (JSON_VALUE(v.content, '$.evidenceOpens') = 'afterReturn' AND s.feedback_at <= UTC_TIMESTAMP(3)))))`,
     person,
     id,
   );
@@ -191,7 +191,7 @@ export async function mayHear(db: Queryable, person: string, id: string): Promis
        JOIN releases r ON r.id = s.release_id
        LEFT JOIN class_members m ON m.class_id = r.class_id AND m.person_id = :person AND m.role = 'teacher'
      WHERE n.voice_id = :id AND n.in_force = 1
-       AND (m.person_id IS NOT NULL OR (s.student_id = :person AND (s.returned_at <= UTC_TIMESTAMP(3) OR s.given_back_at IS NOT NULL OR s.notes_shown_at IS NOT NULL)))`,
+       AND (m.person_id IS NOT NULL OR (s.student_id = :person AND (s.feedback_at <= UTC_TIMESTAMP(3) OR s.asked_again_at IS NOT NULL OR s.notes_shown_at IS NOT NULL)))`,
     person,
     id,
   );
@@ -231,8 +231,8 @@ export async function mayHear(db: Queryable, person: string, id: string): Promis
        AND (v.opens = 'atOnce' OR EXISTS (
          SELECT 1 FROM sittings s WHERE s.release_id = r.id AND s.student_id = p.person_id
            AND CASE v.opens WHEN 'withItems' THEN COALESCE(s.clock_began_at, s.handed_in_at)
-             WHEN 'afterHandIn' THEN COALESCE(s.models_opened_at, s.returned_at)
-             ELSE s.returned_at END <= UTC_TIMESTAMP(3)))`,
+             WHEN 'afterHandIn' THEN COALESCE(s.models_opened_at, s.feedback_at)
+             ELSE s.feedback_at END <= UTC_TIMESTAMP(3)))`,
     person,
     id,
   );

@@ -40,11 +40,11 @@ describe('the line of changes', () => {
     const [mine, foreign, own] = [randomUUID(), randomUUID(), randomUUID()];
     await change({ subjectId: foreign, classId: await t.class() });
     await change({ subjectId: mine, classId });
-    await change({ kind: 'returned', subjectId: own, personId: teacher.id });
+    await change({ kind: 'feedback', subjectId: own, personId: teacher.id });
     await until(() => told.length === 2);
     expect(told).toEqual([
       { kind: 'release', id: mine },
-      { kind: 'returned', id: own },
+      { kind: 'feedback', id: own },
     ]);
     stop();
   });

@@ -137,7 +137,7 @@ export function DoorPage() {
   );
 }
 
-/** The address by which a guest comes back: in at once, to what is to do or what was returned. */
+/** The address by which a guest comes back: in at once, to what is to do or the feedback. */
 export function ComeBackPage() {
   const { token = '' } = useParams();
   const [comeBack, { error }] = useComeBackMutation();

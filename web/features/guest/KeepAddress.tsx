@@ -3,7 +3,7 @@ import { t } from '../../base/i18n';
 import { Button } from '../../parts/Button';
 import { returnAddress } from './returns';
 
-/** A guest’s way back from anywhere, to finish and to see what was returned. */
+/** A guest’s way back from anywhere, to finish and to see the feedback. */
 export function KeepAddress() {
   const [copied, setCopied] = useState(false);
   const address = returnAddress();

@@ -19,7 +19,7 @@ export function TeacherHome() {
   if (!data) return <Failed error={error} again={() => void refetch()} />;
   const waiting = data.filter(r => r.waitingSittings > 0);
   const minutes = waiting.reduce((sum, r) => sum + r.waitingMs, 0);
-  const toReturn = data.filter(r => r.counts.marked > 0);
+  const toGive = data.filter(r => r.counts.marked > 0);
   const now = new Date().toISOString();
   const coming = data
     .filter(r => r.dueAt > now && r.opensAt <= now && !r.hidden)
@@ -89,9 +89,9 @@ export function TeacherHome() {
         </section>
         <section>
           <h2 className="text-xl">Marked, feedback to give</h2>
-          {toReturn.length === 0 && <p className="mt-2 text-soft">Nobody waits for feedback.</p>}
+          {toGive.length === 0 && <p className="mt-2 text-soft">Nobody waits for feedback.</p>}
           <ul className="mt-3 divide-y divide-line">
-            {toReturn.map(r => (
+            {toGive.map(r => (
               <li key={r.id} className="flex flex-wrap items-baseline gap-x-4 py-3">
                 <Link to={`/listen/${r.id}`} className="font-semibold underline underline-offset-4">
                   {r.title}

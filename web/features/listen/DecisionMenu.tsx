@@ -15,7 +15,7 @@ import { useDecideMutation } from './endpoints';
 
 /** What each decision is called where it is made, and what is said once it is. */
 export const DECISION_WORDS: Record<DecisionKind, { menu: string; made: string }> = {
-  giveBack: { menu: 'Ask to record again …', made: 'is asked to record again' },
+  askAgain: { menu: 'Ask to record again …', made: 'is asked to record again' },
   setAside: { menu: 'Set this sitting aside …', made: 'is set aside' },
   acceptLate: { menu: 'Accept as in time', made: 'counts as in time' },
   another: { menu: 'Allow another sitting', made: 'may be sat once more' },
@@ -39,7 +39,7 @@ export function DecisionMenu({
   onMade: (decision: Decision) => void;
 }) {
   const [decide, deciding] = useDecideMutation();
-  const [asking, setAsking] = useState<'giveBack' | 'setAside' | null>(null);
+  const [asking, setAsking] = useState<'askAgain' | 'setAside' | null>(null);
   const [reason, setReason] = useState('');
   const [until, setUntil] = useState(inAWeek);
   const refusal = refusalOf(deciding.error);
@@ -55,7 +55,7 @@ export function DecisionMenu({
         },
         () => undefined,
       );
-  const ask = (kind: 'giveBack' | 'setAside') => {
+  const ask = (kind: 'askAgain' | 'setAside') => {
     deciding.reset();
     setAsking(kind);
   };
@@ -71,9 +71,9 @@ export function DecisionMenu({
         </DropdownMenu.Trigger>
         <DropdownMenu.Portal>
           <DropdownMenu.Content align="end" className="z-50 min-w-64 border-2 border-ink bg-sheet py-1">
-            {!lane.givenBack && lane.state !== 'underWay' && (
-              <DropdownMenu.Item className={entry} onSelect={() => ask('giveBack')}>
-                {DECISION_WORDS.giveBack.menu}
+            {!lane.askedAgain && lane.state !== 'underWay' && (
+              <DropdownMenu.Item className={entry} onSelect={() => ask('askAgain')}>
+                {DECISION_WORDS.askAgain.menu}
               </DropdownMenu.Item>
             )}
             {lane.state === 'underWay' && (
@@ -105,12 +105,12 @@ export function DecisionMenu({
           <Dialog.Overlay className="fixed inset-0 z-50 bg-[#0b131bb0]" />
           <Dialog.Content className="fixed inset-x-4 top-[15vh] z-50 mx-auto max-w-lg border-2 border-ink bg-sheet p-6">
             <Dialog.Title className="text-xl">
-              {asking === 'giveBack'
+              {asking === 'askAgain'
                 ? `Ask ${lane.studentName} to record again`
                 : `Set the sitting of ${lane.studentName} aside`}
             </Dialog.Title>
             <Dialog.Description className="mt-2 text-soft">
-              {asking === 'giveBack'
+              {asking === 'askAgain'
                 ? 'They read why, hear your notes, and sit it once more. The recordings of this sitting stay.'
                 : 'It counts for nothing from now on. Its recordings stay, and you can undo this.'}
             </Dialog.Description>
@@ -120,11 +120,11 @@ export function DecisionMenu({
                 event.preventDefault();
                 if (asking === 'setAside') void make('setAside', { reason });
                 else if (meant && meant.kind !== 'skipped')
-                  void make('giveBack', { reason, until: new Date(meant.atMs).toISOString() });
+                  void make('askAgain', { reason, until: new Date(meant.atMs).toISOString() });
               }}
             >
               <Field
-                label={asking === 'giveBack' ? 'What to do differently' : 'Why'}
+                label={asking === 'askAgain' ? 'What to do differently' : 'Why'}
                 error={refusal?.fields?.reason ?? null}
               >
                 {ties => (
@@ -140,7 +140,7 @@ export function DecisionMenu({
                   />
                 )}
               </Field>
-              {asking === 'giveBack' && (
+              {asking === 'askAgain' && (
                 <Field
                   label="Again until"
                   error={
@@ -167,7 +167,7 @@ export function DecisionMenu({
                   <Button>Leave it as it is</Button>
                 </Dialog.Close>
                 <Button look="main" type="submit" disabled={deciding.isLoading}>
-                  {asking === 'giveBack' ? 'Ask for it' : 'Set it aside'}
+                  {asking === 'askAgain' ? 'Ask for it' : 'Set it aside'}
                 </Button>
               </div>
             </form>

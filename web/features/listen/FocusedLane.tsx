@@ -1,13 +1,13 @@
 import type { RefObject } from 'react';
 import type { Decision } from '@ecoute/contract/decisions';
 import type { Item } from '@ecoute/contract/assessments';
-import type { Lane, ListenView, ReturnResult } from '@ecoute/contract/marking';
+import type { Lane, ListenView, FeedbackResult } from '@ecoute/contract/marking';
 import { isPlayable } from '../../parts/AnswerFile';
 import { Button } from '../../parts/Button';
 import { when } from '../../parts/when';
 import { BesideLane, type BesideHandle } from './BesideLane';
 import { DecisionMenu } from './DecisionMenu';
-import { useCallOffReturnsMutation, useReturnSittingsMutation } from './endpoints';
+import { useCallOffFeedbackMutation, useGiveFeedbackMutation } from './endpoints';
 import { LaneExchange } from './LaneExchange';
 import { LaneNotes, type LaneNotesHandle } from './LaneNotes';
 import { LaneMarkups } from './markup/LaneMarkups';
@@ -46,19 +46,19 @@ export function FocusedLane({
   unsent: ReturnType<typeof useUnsent>;
   onSpoken: () => void;
   onDecided: (decision: Decision) => void;
-  onGiven: (result: ReturnResult) => void;
+  onGiven: (result: FeedbackResult) => void;
 }) {
   const { releaseId } = view;
   const key = laneKey(lane);
-  const [giveFeedback, giving] = useReturnSittingsMutation();
-  const [callOff] = useCallOffReturnsMutation();
+  const [giveFeedback, giving] = useGiveFeedbackMutation();
+  const [callOff] = useCallOffFeedbackMutation();
   const sittingIds = [lane.sittingId];
   const heard = lane.takeId !== null && isPlayable(lane.medium) ? lane.takeId : null;
-  const isMarkable = isAnswered(lane) && lane.state !== 'underWay' && !lane.givenBack;
+  const isMarkable = isAnswered(lane) && lane.state !== 'underWay' && !lane.askedAgain;
   const menu = <DecisionMenu releaseId={releaseId} lane={lane} onMade={onDecided} />;
-  const feedback = lane.returnsAt ? (
+  const feedback = lane.feedbackComesAt ? (
     <Button onClick={() => void callOff({ releaseId, sittingIds })}>
-      Feedback {when(lane.returnsAt)}: call it off
+      Feedback {when(lane.feedbackComesAt)}: call it off
     </Button>
   ) : (
     isReady && (
@@ -112,7 +112,7 @@ export function FocusedLane({
         <div className="flex items-center gap-3 border-t border-line px-4 py-2 text-soft">
           {lane.state === 'underWay'
             ? 'Still under way: notes can be made now, and shown at once from here; it is scored once it is handed in.'
-            : lane.givenBack
+            : lane.askedAgain
               ? 'To record again: it waits for its student. Notes can still be made.'
               : ''}
           <span className="ms-auto">{menu}</span>

@@ -72,7 +72,7 @@ export function LaneExchange({ releaseId, lane }: { releaseId: string; lane: Lan
       </div>
       {refusal && <Notice kind="trouble">{refusal.message}</Notice>}
       <Exchange asks={lane.asks} replies={lane.replies} studentName={lane.studentName} />
-      {(back || lane.givenBack) && (
+      {(back || lane.askedAgain) && (
         <ReplyForm
           key={lane.replies.length}
           label="Answer on"

@@ -3,7 +3,7 @@ import { memo } from 'react';
 import type { Lane } from '@ecoute/contract/marking';
 import { FILTER_WORDS, filtersOf, type LaneFilter } from './laneFilters';
 
-/** Narrows the lanes down to what is waiting, late, given back …; each with how many students it is. */
+/** Narrows the lanes down to what is waiting, late, to record again …; each with how many students it is. */
 export const LaneFilters = memo(function LaneFilters({
   lanes,
   filter,

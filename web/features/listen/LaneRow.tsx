@@ -105,7 +105,7 @@ export const LaneRow = memo(function LaneRow({
           >
             {name}
           </button>
-          <StateWord state={lane.state} late={lane.late} givenBack={lane.givenBack} />
+          <StateWord state={lane.state} late={lane.late} askedAgain={lane.askedAgain} />
         </div>
         {track && lane.takeId ? (
           <div className="flex items-center gap-3">

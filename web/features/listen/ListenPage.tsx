@@ -3,7 +3,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import type { Item } from '@ecoute/contract/assessments';
 import type { Decision } from '@ecoute/contract/decisions';
-import type { Lane, ListenView, ReturnResult } from '@ecoute/contract/marking';
+import type { Lane, ListenView, FeedbackResult } from '@ecoute/contract/marking';
 import { useTitle } from '../../base/useTitle';
 import { isPlayable } from '../../parts/AnswerFile';
 import { Button } from '../../parts/Button';
@@ -28,9 +28,9 @@ import { ListenHead } from './ListenHead';
 import { MissingStudents } from './MissingStudents';
 import { NowStrip } from './NowStrip';
 import type { OpenLaneHandle } from './OpenLane';
-import { checkReturn, isReady, laneKey } from './order';
-import { ReturnDialog } from './ReturnDialog';
-import { returnedWords } from './returnedWords';
+import { checkFeedback, isReady, laneKey } from './order';
+import { FeedbackDialog } from './FeedbackDialog';
+import { givenWords } from './givenWords';
 import { trackOfLane, useLaneFocus } from './useLaneFocus';
 import { useLaneKeys } from './useLaneKeys';
 import { useMatchedLevels } from './useMatchedLevels';
@@ -55,7 +55,7 @@ function Lanes({
   const [help, setHelp] = useState(false);
   const [decided, setDecided] = useState<Decision | null>(null);
   const [asking, setAsking] = useState(false);
-  const [result, setResult] = useState<ReturnResult | null>(null);
+  const [result, setResult] = useState<FeedbackResult | null>(null);
   const { data: released } = useReleaseEvidenceQuery(view.releaseId);
   const [matches, setMatches] = useMatchedLevels();
   const marking = useRef<OpenLaneHandle>(null);
@@ -67,7 +67,7 @@ function Lanes({
   const prompt = item.promptRecordingId
     ? trackOf(item.promptRecordingId, `Prompt: ${shortPrompt(item)}`, 'teacher', item.promptDurationMs)
     : null;
-  const check = useMemo(() => checkReturn(view), [view]);
+  const check = useMemo(() => checkFeedback(view), [view]);
   const ready = check.filter(isReady);
   const others = useOthers(view.releaseId, focused.sittingId);
   useEffect(() => onTogether(others.length > 0), [others.length, onTogether]);
@@ -158,7 +158,7 @@ function Lanes({
               </Button>
             }
           >
-            {returnedWords(result)}
+            {givenWords(result)}
           </Notice>
         )}
         {unsent.trouble && (
@@ -234,10 +234,10 @@ function Lanes({
       </p>
       <DecisionsMade releaseId={view.releaseId} />
       {asking && (
-        <ReturnDialog
+        <FeedbackDialog
           view={view}
           onClose={() => setAsking(false)}
-          onReturned={done => {
+          onGiven={done => {
             setResult(done);
             setAsking(false);
           }}

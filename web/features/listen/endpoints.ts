@@ -9,8 +9,8 @@ import type {
   Mark,
   MarkHistory,
   OverallLevel,
-  ReturnResult,
-  ReturnSittings,
+  FeedbackResult,
+  GiveFeedback,
   SaveLevel,
   SaveMark,
 } from '@ecoute/contract/marking';
@@ -230,15 +230,15 @@ const listenApi = api.injectEndpoints({
       }),
       invalidatesTags: (_r, _e, { releaseId: id }) => [{ type: 'Lanes', id }],
     }),
-    callOffReturns: build.mutation<{ calledOff: number }, { releaseId: string; sittingIds: string[] }>({
+    callOffFeedback: build.mutation<{ calledOff: number }, { releaseId: string; sittingIds: string[] }>({
       query: ({ releaseId, sittingIds }) => ({
-        url: `api/releases/${releaseId}/returns/calling-off`,
+        url: `api/releases/${releaseId}/feedback/calling-off`,
         method: 'POST',
         body: { sittingIds },
       }),
       invalidatesTags: (_r, _e, { releaseId: id }) => decided(id),
     }),
-    returnSittings: build.mutation<ReturnResult, ReturnSittings & { releaseId: string }>({
+    giveFeedback: build.mutation<FeedbackResult, GiveFeedback & { releaseId: string }>({
       query: ({ releaseId, ...body }) => ({
         url: `api/releases/${releaseId}/returns`,
         method: 'POST',
@@ -294,11 +294,11 @@ export const {
   useMarkupsQuery,
   useSaveMarkupMutation,
   usePraiseMutation,
-  useCallOffReturnsMutation,
+  useCallOffFeedbackMutation,
   useLanesQuery,
   useSaveMarkMutation,
   useGiveLevelMutation,
   useSaveNoteMutation,
   useRemoveNoteMutation,
-  useReturnSittingsMutation,
+  useGiveFeedbackMutation,
 } = listenApi;

@@ -9,7 +9,7 @@ const lane = (over: Partial<Lane>) =>
     written: null,
     mark: null,
     late: false,
-    givenBack: false,
+    askedAgain: false,
     replies: [],
     ...over,
   }) as unknown as Lane;
@@ -20,7 +20,7 @@ describe('filters of lanes', () => {
     const lanes = [
       lane({}),
       lane({ late: true }),
-      lane({ sittingId: 's2', state: 'returned', mark: { finished: true } as Lane['mark'] }),
+      lane({ sittingId: 's2', state: 'feedbackGiven', mark: { finished: true } as Lane['mark'] }),
       lane({ sittingId: 's3', state: 'underWay' }),
     ];
     expect(filtersOf(lanes).map(f => [f.filter, f.sittings])).toEqual([
@@ -28,14 +28,14 @@ describe('filters of lanes', () => {
       ['waiting', 1],
       ['late', 1],
       ['underWay', 1],
-      ['returned', 1],
+      ['feedbackGiven', 1],
     ]);
   });
 
-  it('take what is answered for returned too, and what is under way or given back for nobody’s work', () => {
-    expect(passes(lane({ state: 'answered' }), 'returned')).toBe(true);
+  it('take what is answered for feedback given too, and what is under way or asked for again for nobody’s work', () => {
+    expect(passes(lane({ state: 'answered' }), 'feedbackGiven')).toBe(true);
     expect(passes(lane({ state: 'underWay' }), 'waiting')).toBe(false);
-    expect(passes(lane({ givenBack: true }), 'waiting')).toBe(false);
+    expect(passes(lane({ askedAgain: true }), 'waiting')).toBe(false);
   });
 
   it('know whose the last word is', () => {

@@ -8,9 +8,9 @@ export const FILTERS = [
   'waiting',
   'late',
   'underWay',
-  'givenBack',
+  'askedAgain',
   'marked',
-  'returned',
+  'feedbackGiven',
   'answered',
   'replies',
 ] as const;
@@ -21,9 +21,9 @@ export const FILTER_WORDS: Record<LaneFilter, string> = {
   waiting: 'to mark',
   late: 'late',
   underWay: 'under way',
-  givenBack: 'to record again',
+  askedAgain: 'to record again',
   marked: 'marked',
-  returned: 'feedback given',
+  feedbackGiven: 'feedback given',
   answered: 'answered',
   replies: 'waiting for your reply',
 };
@@ -43,11 +43,11 @@ export function passes(lane: Lane, filter: LaneFilter): boolean {
       return lane.late;
     case 'underWay':
       return lane.state === 'underWay';
-    case 'givenBack':
-      return lane.givenBack;
+    case 'askedAgain':
+      return lane.askedAgain;
     case 'marked':
       return lane.state === 'marked';
-    case 'returned':
+    case 'feedbackGiven':
       return isBack(lane.state);
     case 'answered':
       return lane.state === 'answered';

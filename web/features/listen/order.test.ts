@@ -1,6 +1,6 @@
 import { blankContent, blankItem } from '@ecoute/contract/blank';
 import type { Lane, ListenView, Mark } from '@ecoute/contract/marking';
-import { groupsOf, laneKey, nextWaiting, checkReturn, isReady, waitingMs, waits } from './order';
+import { groupsOf, laneKey, nextWaiting, checkFeedback, isReady, waitingMs, waits } from './order';
 
 const mark = (finished: boolean): Mark => ({
   revision: 1,
@@ -19,12 +19,12 @@ const lane = (sittingId: string, itemId: string, over: Partial<Lane> = {}): Lane
   studentName: `Student ${sittingId}`,
   state: 'handedIn',
   late: false,
-  givenBack: false,
+  askedAgain: false,
   asks: [],
   praise: [],
   replies: [],
   heardAt: null,
-  returnsAt: null,
+  feedbackComesAt: null,
   levelRevision: 0,
   takeId: `${sittingId}${itemId}`,
   durationMs: 10_000,
@@ -100,27 +100,27 @@ describe('the order of listening', () => {
     ]);
   });
 
-  it('checks before a return what is unfinished; what is back or under way is left out', () => {
+  it('checks before feedback is given what is unfinished; what is back or under way is left out', () => {
     const ready = (of: Lane[]) =>
-      checkReturn(view(of))
+      checkFeedback(view(of))
         .filter(isReady)
         .map(c => c.sittingId);
-    expect(checkReturn(view(lanes)).map(c => [c.sittingId, c.items])).toEqual([
+    expect(checkFeedback(view(lanes)).map(c => [c.sittingId, c.items])).toEqual([
       ['a', [2]],
       ['b', [1, 2]],
       ['c', []],
     ]);
     const done = lanes.map(l => ({ ...l, mark: mark(true) }));
     expect(ready(done)).toEqual(['a', 'b', 'c']);
-    for (const state of ['returned', 'answered', 'underWay'] as const)
+    for (const state of ['feedbackGiven', 'answered', 'underWay'] as const)
       expect(ready(done.map(l => ({ ...l, state })))).toEqual([]);
-    expect(ready(done.map(l => ({ ...l, givenBack: true })))).toEqual([]);
+    expect(ready(done.map(l => ({ ...l, askedAgain: true })))).toEqual([]);
   });
 
   it('asks for an overall level where the scheme gives one', () => {
     const content = { ...view([]).content, scoring: { ...view([]).content.scoring, kind: 'level' as const } };
     const check = (level: number | null) =>
-      checkReturn({ content, lanes: [lane('a', 'i', { mark: mark(true), level })] }).map(c => c.level);
+      checkFeedback({ content, lanes: [lane('a', 'i', { mark: mark(true), level })] }).map(c => c.level);
     expect([check(null), check(0)]).toEqual([[true], [false]]);
   });
 

@@ -11,11 +11,11 @@ export function isAnswered(lane: Pick<Lane, 'takeId' | 'written'>): boolean {
 }
 
 /**
- * Whether an answer still asks for the teacher: it is handed in and its mark is not finished. What was given back waits
+ * Whether an answer still asks for the teacher: it is handed in and its mark is not finished. What is to be recorded again waits
  * for its student.
  */
 export function waits(lane: Lane): boolean {
-  return isAnswered(lane) && !lane.mark?.finished && lane.state !== 'underWay' && !lane.givenBack;
+  return isAnswered(lane) && !lane.mark?.finished && lane.state !== 'underWay' && !lane.askedAgain;
 }
 
 /** The groups that lanes lie in: one an item (a lane per student), or one a student (a lane per item). */
@@ -51,24 +51,24 @@ export function nextWaiting(groups: { lanes: Lane[] }[], from: string): Lane | n
   return [...all.slice(at + 1), ...all.slice(0, Math.max(0, at))].find(waits) ?? null;
 }
 
-/** What there is to say of a sitting before it is returned. */
-export interface ToReturn {
+/** What there is to say of a sitting before its feedback is given. */
+export interface ToGive {
   sittingId: string;
   studentName: string;
   /** Numbers of the items that are not finished, from 1. */
   items: number[];
   /** No overall level yet, where one is due. */
   level: boolean;
-  /** When it will be returned automatically. */
-  returnsAt: string | null;
+  /** When it has its feedback automatically. */
+  feedbackComesAt: string | null;
 }
 
-/** The check before a return: each sitting that is handed in and not back yet, with what in it is unfinished. */
-export function checkReturn(view: Pick<ListenView, 'content' | 'lanes'>): ToReturn[] {
+/** The check before feedback is given: each sitting that is handed in and not back yet, with what in it is unfinished. */
+export function checkFeedback(view: Pick<ListenView, 'content' | 'lanes'>): ToGive[] {
   const needsLevel = view.content.scoring.kind === 'level';
   const bySitting = new Map<string, Lane[]>();
   for (const lane of view.lanes)
-    if (!isBack(lane.state) && lane.state !== 'underWay' && !lane.givenBack)
+    if (!isBack(lane.state) && lane.state !== 'underWay' && !lane.askedAgain)
       bySitting.set(lane.sittingId, [...(bySitting.get(lane.sittingId) ?? []), lane]);
   return [...bySitting].map(([sittingId, own]) => ({
     sittingId,
@@ -78,12 +78,12 @@ export function checkReturn(view: Pick<ListenView, 'content' | 'lanes'>): ToRetu
       .map(l => view.content.items.findIndex(i => i.id === l.itemId) + 1)
       .sort((a, b) => a - b),
     level: needsLevel && own[0]!.level === null,
-    returnsAt: own[0]!.returnsAt,
+    feedbackComesAt: own[0]!.feedbackComesAt,
   }));
 }
 
 /** Whether nothing in a sitting is unfinished. */
-export const isReady = ({ items, level }: ToReturn) => items.length === 0 && !level;
+export const isReady = ({ items, level }: ToGive) => items.length === 0 && !level;
 
 /** Length of the answers that still wait. */
 export function waitingMs(lanes: readonly Lane[]): number {

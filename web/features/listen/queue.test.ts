@@ -8,9 +8,9 @@ const counts = (over: Partial<StateCounts> = {}): StateCounts => ({
   underWay: 0,
   handedIn: 0,
   marked: 0,
-  returned: 0,
+  feedbackGiven: 0,
   answered: 0,
-  givenBack: 0,
+  askedAgain: 0,
   late: 0,
   missing: 0,
   excused: 0,
@@ -36,13 +36,21 @@ describe('the queue of releases', () => {
   });
 
   it('counts each student once among what is handed in, whatever came of it', () => {
-    expect(handedInOf(counts({ handedIn: 1, marked: 2, returned: 3, answered: 4, underWay: 9 }))).toBe(10);
+    expect(handedInOf(counts({ handedIn: 1, marked: 2, feedbackGiven: 3, answered: 4, underWay: 9 }))).toBe(10);
   });
 
   it('has a word for each count, the teacher’s own work first', () => {
     const one = release({
       waitingSittings: 3,
-      counts: counts({ marked: 1, late: 2, missing: 4, underWay: 5, givenBack: 6, returned: 7, answered: 8 }),
+      counts: counts({
+        marked: 1,
+        late: 2,
+        missing: 4,
+        underWay: 5,
+        askedAgain: 6,
+        feedbackGiven: 7,
+        answered: 8,
+      }),
     });
     expect(QUEUE_COUNTS.map(c => [c.words, c.of(one)])).toEqual([
       ['to mark', 3],

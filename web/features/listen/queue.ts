@@ -1,7 +1,7 @@
 import type { ReleaseSummary } from '@ecoute/contract/releases';
 
 export interface QueueCount {
-  key: 'waiting' | 'late' | 'missing' | 'underWay' | 'givenBack' | 'marked' | 'returned' | 'answered';
+  key: 'waiting' | 'late' | 'missing' | 'underWay' | 'askedAgain' | 'marked' | 'feedbackGiven' | 'answered';
   words: string;
   /** Students of a release that it counts. */
   of: (release: ReleaseSummary) => number;
@@ -14,8 +14,8 @@ export const QUEUE_COUNTS: readonly QueueCount[] = [
   { key: 'late', words: 'late', of: r => r.counts.late },
   { key: 'missing', words: 'missing', of: r => r.counts.missing },
   { key: 'underWay', words: 'under way', of: r => r.counts.underWay },
-  { key: 'givenBack', words: 'to record again', of: r => r.counts.givenBack },
-  { key: 'returned', words: 'feedback given', of: r => r.counts.returned },
+  { key: 'askedAgain', words: 'to record again', of: r => r.counts.askedAgain },
+  { key: 'feedbackGiven', words: 'feedback given', of: r => r.counts.feedbackGiven },
   { key: 'answered', words: 'answered', of: r => r.counts.answered },
 ];
 

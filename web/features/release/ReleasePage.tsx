@@ -186,7 +186,7 @@ export function ReleasePage() {
               Show it now
             </Button>
           )}
-          {data.scoresHeld && counts.returned > 0 && (
+          {data.scoresHeld && counts.feedbackGiven > 0 && (
             <Button onClick={() => void change({ id, ...terms({ scoresHeld: false }) })}>
               Show the scores
             </Button>
@@ -247,9 +247,9 @@ export function ReleasePage() {
                 ['under way', counts.underWay],
                 ['handed in', counts.handedIn],
                 ['marked', counts.marked],
-                ['feedback given', counts.returned],
+                ['feedback given', counts.feedbackGiven],
                 ['answered', counts.answered],
-                ['to record again', counts.givenBack],
+                ['to record again', counts.askedAgain],
                 ['late', counts.late],
                 ['missing', counts.missing],
                 ['excused', counts.excused],

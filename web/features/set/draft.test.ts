@@ -69,7 +69,7 @@ describe('a draft', () => {
     const practice = withStartingPoint(homework, 'practice');
     expect(practice.evidenceOpens).toBe('atOnce');
     expect(withStartingPoint(practice, 'exam').evidenceOpens).toBe('never');
-    // What the teacher chose for after the return is no secret of the sitting, and stays.
+    // What the teacher chose for after the feedback is no secret of the sitting, and stays.
     expect(withStartingPoint(homework, 'exam').evidenceOpens).toBe('afterReturn');
     expect(withPoliciesBack(practice, homework).evidenceOpens).toBe('afterReturn');
   });

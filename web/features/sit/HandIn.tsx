@@ -301,7 +301,7 @@ export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; recei
         ))}
       </ol>
       <div className="flex flex-wrap gap-3">
-        {sitting.state === 'returned' ? (
+        {sitting.state === 'feedbackGiven' ? (
           <ButtonLink look="main" to={`/feedback/${sitting.id}`}>
             {t('Hear the feedback')}
           </ButtonLink>

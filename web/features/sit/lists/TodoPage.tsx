@@ -16,7 +16,7 @@ import { t } from '../../../base/i18n';
 
 /** There is something to do: to begin, or to go on with. */
 const isOpen = (e: TodoEntry) =>
-  !e.excused && (e.goesOn || (e.mayBegin && (e.handedInAt === null || e.givenBackFor !== null)));
+  !e.excused && (e.goesOn || (e.mayBegin && (e.handedInAt === null || e.askedAgainFor !== null)));
 /** The feedback asks for an answer that is not given yet. */
 const isAsked = (e: TodoEntry) => e.asked > 0;
 
@@ -47,12 +47,12 @@ function Entry({ entry }: { entry: TodoEntry }) {
             late={entry.late}
             missing={entry.missing}
             excused={entry.excused}
-            givenBack={entry.givenBackFor !== null}
+            askedAgain={entry.askedAgainFor !== null}
           />
         </div>
-        {entry.givenBackFor && (
+        {entry.askedAgainFor && (
           <p dir="auto" className="mt-1 border-s-4 border-saffron ps-3 whitespace-pre-wrap">
-            {entry.givenBackFor}
+            {entry.askedAgainFor}
           </p>
         )}
         {isAsked(entry) && <p className="mt-1 font-semibold">{t('Your teacher waits for your answer.')}</p>}
@@ -63,21 +63,21 @@ function Entry({ entry }: { entry: TodoEntry }) {
           <>
             <ButtonLink
               look="main"
-              to={`/sit/${entry.releaseId}${entry.givenBackFor !== null && !entry.goesOn ? '?another' : ''}`}
+              to={`/sit/${entry.releaseId}${entry.askedAgainFor !== null && !entry.goesOn ? '?another' : ''}`}
             >
-              {entry.goesOn ? t('Go on') : entry.givenBackFor !== null ? t('Do it again') : t('Begin')}
+              {entry.goesOn ? t('Go on') : entry.askedAgainFor !== null ? t('Do it again') : t('Begin')}
             </ButtonLink>
-            {entry.returnedSittingId && (
+            {entry.feedbackSittingId && (
               <Link
-                to={`/feedback/${entry.returnedSittingId}`}
+                to={`/feedback/${entry.feedbackSittingId}`}
                 className="mt-2 block underline underline-offset-4"
               >
                 {t('Hear the feedback')}
               </Link>
             )}
           </>
-        ) : entry.returnedSittingId ? (
-          <ButtonLink look={isAsked(entry) ? 'main' : 'plain'} to={`/feedback/${entry.returnedSittingId}`}>
+        ) : entry.feedbackSittingId ? (
+          <ButtonLink look={isAsked(entry) ? 'main' : 'plain'} to={`/feedback/${entry.feedbackSittingId}`}>
             {isAsked(entry) ? t('Answer the feedback') : t('Hear the feedback')}
           </ButtonLink>
         ) : entry.sittingId && entry.handedInAt ? (

@@ -17,7 +17,7 @@ const ASKED: Record<AskKind, string> = {
   recordAgain: 'Record it again.',
 };
 
-/** What was said about an item or the whole since the return, and what the teacher still waits for. */
+/** What was said about an item or the whole since the feedback, and what the teacher still waits for. */
 export function FeedbackAnswers({
   sittingId,
   itemId,

@@ -7,7 +7,7 @@ import { clock } from '@ecoute/core/timing/words';
 import { isNumbered } from '@ecoute/core/scoring/scheme';
 import type { AssessmentContent, Item } from '@ecoute/contract/assessments';
 import { carriedBy } from '@ecoute/contract/assessment/points';
-import type { ReturnedItem } from '@ecoute/contract/marking';
+import type { FeedbackItem } from '@ecoute/contract/marking';
 import { useTitle } from '../../base/useTitle';
 import { Button, ButtonLink } from '../../parts/Button';
 import { Empty } from '../../parts/Empty';
@@ -30,16 +30,16 @@ import { lazyPart } from '../../parts/lazyPart';
 import { Strip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { Words } from '../../parts/Words';
-import { useHeardMutation, useReturnedListQuery, useReturnedQuery } from './endpoints';
-import { ReturnedMarkups } from './ReturnedMarkups';
+import { useHeardMutation, useFeedbackListQuery, useFeedbackQuery } from './endpoints';
+import { FeedbackMarkups } from './FeedbackMarkups';
 import { FeedbackAnswers } from './FeedbackAnswers';
 import { t } from '../../base/i18n';
 
 const OwnEvidence = lazyPart(() => import('../../parts/evidence/OwnEvidence'));
 
-export function ReturnedListPage() {
+export function FeedbackListPage() {
   useTitle(t('Feedback'));
-  const { data, error, isLoading, refetch } = useReturnedListQuery(undefined, {
+  const { data, error, isLoading, refetch } = useFeedbackListQuery(undefined, {
     pollingInterval: 60_000,
     refetchOnMountOrArgChange: true,
   });
@@ -67,7 +67,7 @@ export function ReturnedListPage() {
                   <span className="min-w-0 flex-1 basis-48">
                     <span className="block text-lg font-semibold">{r.title}</span>
                     <span className="text-sm text-soft">
-                      {r.className} · {when(r.returnedAt)}
+                      {r.className} · {when(r.feedbackAt)}
                     </span>
                   </span>
                   {r.asked > 0 && <Flag icon={MessagesSquare} word={t('waits for your answer')} />}
@@ -87,7 +87,7 @@ export function ReturnedListPage() {
 }
 
 /** What was said of the same item in earlier sittings. */
-function Before({ before }: { before: ReturnedItem['before'] }) {
+function Before({ before }: { before: FeedbackItem['before'] }) {
   if (before.length === 0) return null;
   return (
     <details>
@@ -99,7 +99,7 @@ function Before({ before }: { before: ReturnedItem['before'] }) {
           <li key={b.sittingId}>
             <Words text={b.comment} />
             <Link to={`/feedback/${b.sittingId}`} className="text-sm underline underline-offset-4">
-              {b.title}, {when(b.returnedAt)}
+              {b.title}, {when(b.feedbackAt)}
             </Link>
           </li>
         ))}
@@ -110,35 +110,35 @@ function Before({ before }: { before: ReturnedItem['before'] }) {
 
 function Answer({
   sittingId,
-  givenBack,
+  askedAgain,
   content,
   item,
   index,
-  returned,
+  feedback,
 }: {
   sittingId: string;
-  givenBack: boolean;
+  askedAgain: boolean;
   content: AssessmentContent;
   item: Item;
   index: number;
-  returned: ReturnedItem;
+  feedback: FeedbackItem;
 }) {
   const carries = carriedBy(content, item);
   const { rubric } = content.scoring;
-  const played = isPlayable(returned.medium);
-  const peaks = usePeaks(played ? returned.takeId : null, returned.durationMs);
-  const position = usePositionOf(returned.takeId);
-  const inLine = useSpokenInLine(returned.takeId && played ? returned.takeId : null, returned.notes);
+  const played = isPlayable(feedback.medium);
+  const peaks = usePeaks(played ? feedback.takeId : null, feedback.durationMs);
+  const position = usePositionOf(feedback.takeId);
+  const inLine = useSpokenInLine(feedback.takeId && played ? feedback.takeId : null, feedback.notes);
   const name = t('your answer to item {{number}}', { number: index + 1 });
   // Heard, for the teacher: the recording was played to a note or on, or there is nothing of it to play.
   const [tellHeard] = useHeardMutation();
   const isHeard = position !== null && position > 1_000;
   useEffect(() => {
-    if (isHeard && !givenBack) void tellHeard({ sittingId, itemId: item.id });
-  }, [isHeard, givenBack, sittingId, item.id, tellHeard]);
+    if (isHeard && !askedAgain) void tellHeard({ sittingId, itemId: item.id });
+  }, [isHeard, askedAgain, sittingId, item.id, tellHeard]);
   const track =
-    returned.takeId && played
-      ? trackOf(returned.takeId, t('Item {{number}}', { number: index + 1 }), 'student', returned.durationMs)
+    feedback.takeId && played
+      ? trackOf(feedback.takeId, t('Item {{number}}', { number: index + 1 }), 'student', feedback.durationMs)
       : null;
   return (
     <li className="grid grid-cols-1 gap-4 bg-sheet p-5">
@@ -150,11 +150,11 @@ function Answer({
         {carries > 0 &&
           (isNumbered(content.scoring.kind) ? (
             <span className="tabular text-xl whitespace-nowrap">
-              {returned.points ?? (returned.takeId || returned.written !== null ? '–' : 0)} / {carries}
+              {feedback.points ?? (feedback.takeId || feedback.written !== null ? '–' : 0)} / {carries}
             </span>
           ) : (
             <span className="text-lg whitespace-nowrap">
-              {returned.points === null ? '' : returned.points > 0 ? t('done') : t('not done')}
+              {feedback.points === null ? '' : feedback.points > 0 ? t('done') : t('not done')}
             </span>
           ))}
       </div>
@@ -162,11 +162,11 @@ function Answer({
       {item.promptRecordingId && item.promptIsVideo && (
         <Film id={item.promptRecordingId} label={t('The film of prompt {{number}}', { number: index + 1 })} />
       )}
-      {returned.takeId && (
+      {feedback.takeId && (
         <AnswerFile
-          takeId={returned.takeId}
-          medium={returned.medium}
-          fileName={returned.fileName}
+          takeId={feedback.takeId}
+          medium={feedback.medium}
+          fileName={feedback.fileName}
           name={t('your answer to item {{number}}', { number: index + 1 })}
         />
       )}
@@ -191,8 +191,8 @@ function Answer({
               positionMs={position}
               voice="student"
               height={64}
-              stretches={isRun(item) ? answersIn(item.turns, returned.placed) : undefined}
-              notes={returned.notes}
+              stretches={isRun(item) ? answersIn(item.turns, feedback.placed) : undefined}
+              notes={feedback.notes}
               label={name}
               onSeek={ms => {
                 player.load(track);
@@ -200,8 +200,8 @@ function Answer({
               }}
             />
           </div>
-          <span className="tabular text-sm">{clock(returned.durationMs ?? 0)}</span>
-          {returned.notes.length > 0 && (
+          <span className="tabular text-sm">{clock(feedback.durationMs ?? 0)}</span>
+          {feedback.notes.length > 0 && (
             <div className="grid w-full gap-2">
               {inLine.sounding && (
                 <p
@@ -213,7 +213,7 @@ function Answer({
                 </p>
               )}
               <PinnedNotes
-                notes={returned.notes}
+                notes={feedback.notes}
                 track={track}
                 label={t('Notes on your answer to item {{number}}', { number: index + 1 })}
               />
@@ -228,38 +228,38 @@ function Answer({
           )}
           {isRun(item) && (
             <div className="w-full">
-              <TurnAnswers item={item} track={track} placed={returned.placed} />
+              <TurnAnswers item={item} track={track} placed={feedback.placed} />
             </div>
           )}
           {(content.evidenceOpens === 'atOnce' ||
-            (content.evidenceOpens === 'afterReturn' && !givenBack)) && (
+            (content.evidenceOpens === 'afterReturn' && !askedAgain)) && (
             <OwnEvidence track={track} item={item} />
           )}
         </div>
       ) : (
         item.answerBy !== 'nothing' &&
-        !returned.takeId &&
-        (returned.written !== null ? (
+        !feedback.takeId &&
+        (feedback.written !== null ? (
           <p className="border-s-4 border-petrol bg-petrol-wash px-4 py-3 font-passage whitespace-pre-wrap">
-            {returned.written}
+            {feedback.written}
           </p>
         ) : (
           <p className="text-soft">
-            {returned.passed ? t('You passed on this item.') : t('You gave no answer to this item.')}
+            {feedback.passed ? t('You passed on this item.') : t('You gave no answer to this item.')}
           </p>
         ))
       )}
-      {returned.judgement && (
-        <JudgementView scoring={content.scoring} judgement={returned.judgement} title={t('You said:')} />
+      {feedback.judgement && (
+        <JudgementView scoring={content.scoring} judgement={feedback.judgement} title={t('You said:')} />
       )}
       <ModelAnswer item={item} number={index + 1} />
-      {rubric && content.scoring.kind === 'rubric' && returned.choices.length > 0 && (
-        <RubricView rubric={rubric} choices={returned.choices} />
+      {rubric && content.scoring.kind === 'rubric' && feedback.choices.length > 0 && (
+        <RubricView rubric={rubric} choices={feedback.choices} />
       )}
-      <ReturnedMarkups item={item} returned={returned} track={track} />
-      {returned.praise.length > 0 && (
+      <FeedbackMarkups item={item} feedback={feedback} track={track} />
+      {feedback.praise.length > 0 && (
         <ul aria-label={t('Praise')} className="flex flex-wrap gap-2">
-          {returned.praise.map(words => (
+          {feedback.praise.map(words => (
             <li
               key={words}
               dir="auto"
@@ -270,29 +270,29 @@ function Answer({
           ))}
         </ul>
       )}
-      {returned.comment && (
+      {feedback.comment && (
         <blockquote className="border-s-4 border-saffron bg-saffron-wash px-4 py-3">
-          <Words text={returned.comment} />
-          {returned.authorName && (
-            <footer className="mt-1 text-sm text-saffron-ink">{returned.authorName}</footer>
+          <Words text={feedback.comment} />
+          {feedback.authorName && (
+            <footer className="mt-1 text-sm text-saffron-ink">{feedback.authorName}</footer>
           )}
         </blockquote>
       )}
-      <Before before={returned.before} />
+      <Before before={feedback.before} />
       <FeedbackAnswers
         sittingId={sittingId}
         itemId={item.id}
-        asks={returned.asks}
-        replies={returned.replies}
+        asks={feedback.asks}
+        replies={feedback.replies}
       />
     </li>
   );
 }
 
 /** The own recording, the points and the teacher's words, item by item. */
-export function ReturnedPage() {
+export function FeedbackPage() {
   const { id = '' } = useParams();
-  const { data, error, isLoading, refetch } = useReturnedQuery(id);
+  const { data, error, isLoading, refetch } = useFeedbackQuery(id);
   useTitle(data?.title ?? t('Feedback'));
   if (isLoading) return <Loading />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
@@ -313,9 +313,9 @@ export function ReturnedPage() {
           <p className="text-sm text-soft">
             {data.handedInAt === null
               ? t('Still under way: what your teacher says of it so far.')
-              : t('Handed in {{handedIn}}, feedback {{returned}}', {
+              : t('Handed in {{handedIn}}, feedback {{feedback}}', {
                   handedIn: when(data.handedInAt),
-                  returned: when(data.returnedAt),
+                  feedback: when(data.feedbackAt),
                 })}{' '}
             {data.late && <Flag word={t('late')} />}
           </p>
@@ -341,18 +341,18 @@ export function ReturnedPage() {
           </p>
         )}
       </div>
-      {data.givenBackFor !== null && (
+      {data.askedAgainFor !== null && (
         <div className="border-s-4 border-saffron bg-saffron-wash px-4 py-3">
           <p className="font-semibold">{t('To record again')}</p>
           <p dir="auto" className="whitespace-pre-wrap">
-            {data.givenBackFor}
+            {data.askedAgainFor}
           </p>
         </div>
       )}
       <FeedbackAnswers sittingId={data.sittingId} itemId={null} asks={data.asks} replies={data.replies} />
       <Strip items={data.content.items} answered={answered} />
       <a
-        href={`/api/sittings/${data.sittingId}/returned.pdf`}
+        href={`/api/sittings/${data.sittingId}/feedback.pdf`}
         download
         className="inline-flex min-h-11 items-center gap-2 justify-self-start underline underline-offset-4"
       >
@@ -363,11 +363,11 @@ export function ReturnedPage() {
           <Answer
             key={item.id}
             sittingId={data.sittingId}
-            givenBack={data.givenBackFor !== null || data.handedInAt === null}
+            askedAgain={data.askedAgainFor !== null || data.handedInAt === null}
             content={data.content}
             item={item}
             index={i}
-            returned={data.items[i]!}
+            feedback={data.items[i]!}
           />
         ))}
       </ol>

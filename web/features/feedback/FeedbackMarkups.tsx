@@ -1,7 +1,7 @@
 import { countWords, readingFigures, wordsOf } from '@ecoute/core/feedback/runningRecord';
 import type { Item } from '@ecoute/contract/assessments';
 import { blankStimulus } from '@ecoute/contract/blank';
-import type { ReturnedItem } from '@ecoute/contract/marking';
+import type { FeedbackItem } from '@ecoute/contract/marking';
 import { t } from '../../base/i18n';
 import { DrawnOver } from '../../parts/markup/DrawnOver';
 import { FlatStimulus } from '../../parts/markup/FlatStimulus';
@@ -14,23 +14,23 @@ import { playFrom } from '../../parts/player/usePlayer';
 const RUN_UP_MS = 700;
 
 /** What the teacher marked on the passage, the score or the picture, as the student meets it. */
-export function ReturnedMarkups({
+export function FeedbackMarkups({
   item,
-  returned,
+  feedback,
   track,
 }: {
   item: Item;
-  returned: ReturnedItem;
+  feedback: FeedbackItem;
   track: Track | null;
 }) {
   const stimulusOf = (targetId: string) =>
     item.stimuli.find(s => s.id === targetId) ??
-    (targetId === returned.pictureId
+    (targetId === feedback.pictureId
       ? blankStimulus(targetId, 'picture', { recordingId: targetId, words: t('Picture') })
       : null);
   return (
     <>
-      {returned.markups.map(m => {
+      {feedback.markups.map(m => {
         const stimulus = stimulusOf(m.targetId);
         if (!stimulus) return null;
         if (m.record) {
@@ -50,7 +50,7 @@ export function ReturnedMarkups({
                   playFrom(track, Math.max(0, at - RUN_UP_MS));
                 }}
               />
-              <ReadingFigures figures={readingFigures(words, m.record, returned.durationMs)} />
+              <ReadingFigures figures={readingFigures(words, m.record, feedback.durationMs)} />
               {track && (
                 <p className="text-sm text-soft">{t('A marked word plays from where it was said.')}</p>
               )}

@@ -1,12 +1,12 @@
-import type { ReturnResult } from '@ecoute/contract/marking';
+import type { FeedbackResult } from '@ecoute/contract/marking';
 import { when } from '../../parts/when';
 
 /** Who has their feedback now or will have it, and who was left alone for what. */
-export function returnedWords({ returned, at, unfinished }: ReturnResult): string {
-  const many = returned === 1 ? 'sitting' : 'sittings';
+export function givenWords({ given, at, unfinished }: FeedbackResult): string {
+  const many = given === 1 ? 'sitting' : 'sittings';
   const done = at
-    ? `${returned} ${many} will be with ${returned === 1 ? 'its student' : 'their students'} ${when(at)}.`
-    : `${returned} ${many} ${returned === 1 ? 'is with its student' : 'are with their students'} now.`;
+    ? `${given} ${many} will be with ${given === 1 ? 'its student' : 'their students'} ${when(at)}.`
+    : `${given} ${many} ${given === 1 ? 'is with its student' : 'are with their students'} now.`;
   if (unfinished.length === 0) return done;
   const left = unfinished.map(u => {
     const why = [u.items.length > 0 && `item ${u.items.join(', ')}`, u.level && 'no level yet'];

@@ -1,17 +1,17 @@
-import type { ReturnedEntry, ReturnedView } from '@ecoute/contract/marking';
+import type { FeedbackEntry, FeedbackView } from '@ecoute/contract/marking';
 import type { NewReply, Reply } from '@ecoute/contract/replies';
 import { api } from '../../base/api';
 
-export const { useReturnedListQuery, useReturnedQuery, useReplyMutation, useHeardMutation } =
+export const { useFeedbackListQuery, useFeedbackQuery, useReplyMutation, useHeardMutation } =
   api.injectEndpoints({
     endpoints: build => ({
-      returnedList: build.query<ReturnedEntry[], void>({
-        query: () => 'api/returned',
-        providesTags: ['Returned'],
+      feedbackList: build.query<FeedbackEntry[], void>({
+        query: () => 'api/feedback',
+        providesTags: ['Feedback'],
       }),
-      returned: build.query<ReturnedView, string>({
-        query: id => `api/sittings/${id}/returned`,
-        providesTags: (_r, _e, id) => ['Returned', { type: 'Returned', id }],
+      feedback: build.query<FeedbackView, string>({
+        query: id => `api/sittings/${id}/feedback`,
+        providesTags: (_r, _e, id) => ['Feedback', { type: 'Feedback', id }],
       }),
       reply: build.mutation<Reply[], NewReply & { sittingId: string }>({
         query: ({ sittingId, ...body }) => ({
@@ -19,7 +19,7 @@ export const { useReturnedListQuery, useReturnedQuery, useReplyMutation, useHear
           method: 'POST',
           body,
         }),
-        invalidatesTags: (_r, _e, { sittingId }) => [{ type: 'Returned', id: sittingId }, 'Todo', 'Returned'],
+        invalidatesTags: (_r, _e, { sittingId }) => [{ type: 'Feedback', id: sittingId }, 'Todo', 'Feedback'],
       }),
       heard: build.mutation<null, { sittingId: string; itemId: string }>({
         query: ({ sittingId, itemId }) => ({

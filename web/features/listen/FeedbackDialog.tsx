@@ -1,7 +1,7 @@
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import { ASKS, type AskKind } from '@ecoute/contract/replies';
-import type { ListenView, ReturnResult } from '@ecoute/contract/marking';
+import type { ListenView, FeedbackResult } from '@ecoute/contract/marking';
 import { addDays, dayOf, instantOf } from '@ecoute/core/timing/wallTime';
 import { refusalOf } from '../../base/api';
 import { serverNow } from '../../base/clock';
@@ -11,44 +11,44 @@ import { Notice } from '../../parts/Notice';
 import { Tick } from '../../parts/Tick';
 import { browserZone } from '../release/terms';
 import { ASK_WORDS } from './askWords';
-import { useReturnSittingsMutation } from './endpoints';
-import { checkReturn, isReady, type ToReturn } from './order';
+import { useGiveFeedbackMutation } from './endpoints';
+import { checkFeedback, isReady, type ToGive } from './order';
 
-function unfinishedWords({ items, level }: ToReturn): string {
+function unfinishedWords({ items, level }: ToGive): string {
   return [items.length > 0 && `item ${items.join(', ')}`, level && 'no level yet'].filter(Boolean).join('; ');
 }
 
 /** Before anything goes back: who it goes to, what is unfinished, when, and whether an answer is asked for. */
-export function ReturnDialog({
+export function FeedbackDialog({
   view,
   onClose,
-  onReturned,
+  onGiven,
 }: {
   view: ListenView;
   onClose: () => void;
-  onReturned: (result: ReturnResult) => void;
+  onGiven: (result: FeedbackResult) => void;
 }) {
-  const check = checkReturn(view);
+  const check = checkFeedback(view);
   const ready = check.filter(isReady);
   const unfinished = check.filter(c => !isReady(c));
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const [later, setLater] = useState(false);
   const [time, setTime] = useState(() => `${addDays(dayOf(serverNow(), browserZone()), 1)}T08:00`);
   const [ask, setAsk] = useState<AskKind | ''>('');
-  const [returnSittings, returning] = useReturnSittingsMutation();
+  const [giveFeedback, returning] = useGiveFeedbackMutation();
   const chosen = ready.filter(c => !left.has(c.sittingId));
   const meant = instantOf(time, browserZone());
   const at = later && meant && meant.kind !== 'skipped' ? new Date(meant.atMs).toISOString() : null;
   const refusal = refusalOf(returning.error);
   const send = () =>
-    returnSittings({
+    giveFeedback({
       releaseId: view.releaseId,
       sittingIds: chosen.map(c => c.sittingId),
       at,
       ask: ask === '' ? null : ask,
     })
       .unwrap()
-      .then(onReturned, () => undefined);
+      .then(onGiven, () => undefined);
   return (
     <Dialog.Root open onOpenChange={open => !open && onClose()}>
       <Dialog.Portal>
@@ -77,7 +77,7 @@ export function ReturnDialog({
                     }}
                   >
                     {c.studentName}
-                    {c.returnsAt && <span className="text-sm text-soft"> (a time is set)</span>}
+                    {c.feedbackComesAt && <span className="text-sm text-soft"> (a time is set)</span>}
                   </Tick>
                 </li>
               ))}

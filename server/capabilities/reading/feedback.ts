@@ -2,15 +2,15 @@ import { fromHundredths } from '@ecoute/core/scoring/points';
 import { filledIn, firstName } from '@ecoute/core/feedback/comments';
 import { orderOf } from '@ecoute/core/timing/order';
 import { countingTake } from '@ecoute/core/timing/itemRun';
-import { isReturned, showsNotes, timesFor } from '@ecoute/core/timing/sittingState';
+import { isFeedbackGiven, showsNotes, timesFor } from '@ecoute/core/timing/sittingState';
 import { forStudents } from '@ecoute/contract/assessment/forStudents';
-import type { ReturnedEntry, ReturnedItem, ReturnedView } from '@ecoute/contract/marking';
+import type { FeedbackEntry, FeedbackItem, FeedbackView } from '@ecoute/contract/marking';
 import type { Me } from '@ecoute/contract/people';
 import type { Pool } from '../../platform/database';
 import { notFound } from '../../platform/trouble';
 import { askView, replyView } from '../replies/service';
 import { asksOf, repliesOf } from '../replies/store';
-import { givenBackReasons } from '../decisions/store';
+import { askedAgainReasons } from '../decisions/store';
 import { markupView } from '../markups/service';
 import { markupsOf } from '../markups/store';
 import { notesOf } from '../notes/store';
@@ -27,19 +27,19 @@ import { judgementIn, passedIn, placedOf, totalFor } from './views';
 const MOST_BEFORE = 5;
 
 /** What came back to a student: their own recordings with what their teachers said of them. */
-export class Returned {
+export class Feedback {
   constructor(private readonly pool: Pool) {}
 
   /** What came back to a student, newest first. */
-  async list(student: Me): Promise<ReturnedEntry[]> {
+  async list(student: Me): Promise<FeedbackEntry[]> {
     const now = Date.now();
-    const back = (await sittingsOf(this.pool, student.id)).filter(s => isReturned(s, now));
+    const back = (await sittingsOf(this.pool, student.id)).filter(s => isFeedbackGiven(s, now));
     const ids = back.map(s => s.id);
     // Few questions for all of them: somebody has hundreds after some years.
     const releases = await releasesWith(this.pool, [...new Set(back.map(s => s.releaseId))]);
     const asks = await asksOf(this.pool, ids);
     const marks = (await store.marksOf(this.pool, ids)).filter(m => m.finishedAt);
-    return back.flatMap((s): ReturnedEntry[] => {
+    return back.flatMap((s): FeedbackEntry[] => {
       const release = releases.get(s.releaseId);
       if (!release) return [];
       const items = release.content.items.map(item => {
@@ -51,7 +51,7 @@ export class Returned {
           sittingId: s.id,
           title: release.content.title,
           className: release.className,
-          returnedAt: s.returnedAt!.toISOString(),
+          feedbackAt: s.feedbackAt!.toISOString(),
           asked: asks.filter(a => a.sittingId === s.id && a.answeredAt === null).length,
           total: release.scoresHeld ? null : totalFor(release.content, items),
         },
@@ -60,25 +60,25 @@ export class Returned {
   }
 
   /**
-   * One returned sitting as its student sees it.
-   * @param before as it will be seen, before the return: for its teacher
-   * @throws Trouble notFound before the return, or before the hand-in
+   * The feedback on one sitting as its student sees it.
+   * @param before as it will be seen, before the feedback: for its teacher
+   * @throws Trouble notFound before the feedback, or before the hand-in
    */
-  async view(sittingId: string, before = false): Promise<ReturnedView> {
+  async view(sittingId: string, before = false): Promise<FeedbackView> {
     const sitting = await findSitting(this.pool, sittingId);
     const release = sitting && (await findRelease(this.pool, sitting.releaseId));
-    // What is given back to be done again shows what is said of it, and no score.
+    // What is to be recorded again shows what is said of it, and no score.
     const now = Date.now();
-    const givenBack = sitting?.givenBackAt != null && !isReturned(sitting, now);
-    const early = sitting != null && showsNotes(sitting, now) && !isReturned(sitting, now);
-    if (!sitting || !release || !(isReturned(sitting, now) || early || before)) throw notFound();
+    const askedAgain = sitting?.askedAgainAt != null && !isFeedbackGiven(sitting, now);
+    const early = sitting != null && showsNotes(sitting, now) && !isFeedbackGiven(sitting, now);
+    if (!sitting || !release || !(isFeedbackGiven(sitting, now) || early || before)) throw notFound();
     if (!sitting.handedInAt && !early) throw notFound();
     const scoresHeld = release.scoresHeld || early;
     const markups = await markupsOf(this.pool, [sittingId]);
     const earlier = await earlierComments(this.pool, sittingId);
     const praise = await store.praiseOf(this.pool, [sittingId]);
     // What was written while names were hidden is filled in once they show.
-    const isHidden = before && release.namesHidden && !isReturned(sitting, now);
+    const isHidden = before && release.namesHidden && !isFeedbackGiven(sitting, now);
     const called = isHidden ? '…' : firstName(await studentName(this.pool, sittingId));
     const own = (words: string) => filledIn(words, { name: called, time: null });
     const asks = (await asksOf(this.pool, [sittingId])).map(askView);
@@ -97,7 +97,7 @@ export class Returned {
       ...release.content,
       items: orderOf(release.content.items, release.content.sections, sittingId),
     };
-    const items: ReturnedItem[] = content.items.map(item => {
+    const items: FeedbackItem[] = content.items.map(item => {
       const take = countingTake<TakeRow>(takes.filter(t => t.itemId === item.id));
       const mark = marks.find(m => m.itemId === item.id && m.finishedAt);
       return {
@@ -126,7 +126,7 @@ export class Returned {
           .map(b => ({
             sittingId: b.sittingId,
             title: b.title,
-            returnedAt: b.returnedAt.toISOString(),
+            feedbackAt: b.feedbackAt.toISOString(),
             comment: own(b.comment),
             authorName: b.authorName,
           })),
@@ -144,9 +144,9 @@ export class Returned {
       title: release.content.title,
       className: release.className,
       handedInAt: isHidden ? null : (sitting.handedInAt?.toISOString() ?? null),
-      returnedAt: (givenBack ? sitting.givenBackAt! : (sitting.returnedAt ?? new Date())).toISOString(),
-      givenBackFor: givenBack
-        ? ((await givenBackReasons(this.pool, [sittingId])).get(sittingId) ?? '')
+      feedbackAt: (askedAgain ? sitting.askedAgainAt! : (sitting.feedbackAt ?? new Date())).toISOString(),
+      askedAgainFor: askedAgain
+        ? ((await askedAgainReasons(this.pool, [sittingId])).get(sittingId) ?? '')
         : null,
       asks: asks.filter(a => a.itemId === null),
       replies: replies.filter(r => r.itemId === null),
