@@ -5,8 +5,8 @@ export default defineConfig({
   testDir: 'e2e',
   testMatch: '*.spec.ts',
   fullyParallel: false,
-  // Four journeys at a time: half of their time is spent waiting for a clock. Those of one file follow each other.
-  workers: 4,
+  // Three journeys at a time: half of their time is spent waiting for a clock. Those of one file follow each other.
+  workers: 3,
   timeout: 240_000,
   expect: { timeout: 30_000 },
   forbidOnly: true,

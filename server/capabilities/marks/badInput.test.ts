@@ -120,7 +120,7 @@ describe('what is typed, sent late, or sent wrong while listening', () => {
     await mark({ comment: words(4) });
     await mark({ revision: 1, points: 5, comment: words(4), reason: words(5) });
     await teacher.ask('POST', `/api/releases/${release.id}/feedback`, { sittingIds: [id] });
-    const view = async () => (await student.ask<FeedbackView>('GET', `${sitting}/returned`)).body.items[0]!;
+    const view = async () => (await student.ask<FeedbackView>('GET', `${sitting}/feedback`)).body.items[0]!;
     const { asks } = await view();
     await student.ask('POST', `${sitting}/replies`, {
       id: randomUUID(),

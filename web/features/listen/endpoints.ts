@@ -240,7 +240,7 @@ const listenApi = api.injectEndpoints({
     }),
     giveFeedback: build.mutation<FeedbackResult, GiveFeedback & { releaseId: string }>({
       query: ({ releaseId, ...body }) => ({
-        url: `api/releases/${releaseId}/returns`,
+        url: `api/releases/${releaseId}/feedback`,
         method: 'POST',
         body,
       }),
