@@ -1,4 +1,4 @@
-/** Puts the demo world into an empty Ecoute, through the same services that people use. */
+/** Puts the demo world into an empty Ecoute: rows by the stores, sounds by the service that looks at everybody's. */
 import { randomUUID } from 'node:crypto';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';

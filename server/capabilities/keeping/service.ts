@@ -74,7 +74,8 @@ export class Keeping {
     });
     const pdf = await feedbackSheet(view, {
       studentName: name,
-      peaksOf: async id => JSON.parse(await this.recordings.peaks(id).catch(() => 'null')) as Peaks | null,
+      peaksOf: async id =>
+        JSON.parse(await this.recordings.served.peaks(id).catch(() => 'null')) as Peaks | null,
       pictureOf: (id, page) => this.jpeg(id, page),
       when: iso => format.format(new Date(iso)),
     });
@@ -84,7 +85,7 @@ export class Keeping {
   /** A picture as PDF readers know it. */
   private async jpeg(id: string, page: number | null) {
     try {
-      const { path } = await this.recordings.showing(id, page);
+      const { path } = await this.recordings.served.showing(id, page);
       const { stdout } = await run(
         'ffmpeg',
         [
@@ -155,7 +156,7 @@ export class Keeping {
         const own = (takes.get(s.id) ?? []).filter(t => t.itemId === item.id);
         const counting = countingTake<TakeRow>(own);
         for (const take of own) {
-          const { path, type } = await this.recordings.playing(take.id);
+          const { path, type } = await this.recordings.served.playing(take.id);
           const size = await stat(path).then(
             f => f.size,
             () => null,

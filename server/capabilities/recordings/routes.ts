@@ -80,7 +80,7 @@ export function recordingRoutes(
       'post',
       '/api/recordings/:recordingId/excerpts',
       allow.teacherWhoHears(),
-      ({ person, id, body }) => recordings.excerpt(person().id, id('recordingId'), body),
+      ({ person, id, body }) => recordings.cuts.excerpt(person().id, id('recordingId'), body),
       NewExcerpt,
     ),
     route('get', '/api/recordings/:recordingId/details', allow.listenerOf(), async ({ req, id }) => {
@@ -92,25 +92,25 @@ export function recordingRoutes(
     // A picture, a score, or one page of several (?page=3).
     route('get', '/api/recordings/:recordingId/shown', allow.listenerOf(), async ({ id, req, res }) => {
       const page = /^\d{1,4}$/.test(String(req.query.page)) ? Number(req.query.page) : null;
-      const { path, type } = await recordings.showing(id('recordingId'), page);
+      const { path, type } = await recordings.served.showing(id('recordingId'), page);
       res.set('Cache-Control', 'private, max-age=31536000, immutable');
       res.set('Content-Security-Policy', ALONE);
       await sent(res, path, { 'Content-Type': type }, await nameless(req, id('recordingId')));
     }),
     // Whatever a student handed in, to be saved: never opened by the browser as a page of ours.
     route('get', '/api/recordings/:recordingId/file', allow.listenerOf(), async ({ req, id, res }) => {
-      const { path, name } = await recordings.asItCame(id('recordingId'));
+      const { path, name } = await recordings.served.asItCame(id('recordingId'));
       const isHidden = await nameless(req, id('recordingId'));
       res.attachment(isHidden ? plainName(name) : name);
       await sent(res, path, { 'Content-Type': 'application/octet-stream' }, isHidden);
     }),
     route('get', '/api/recordings/:recordingId/peaks', allow.listenerOf(), async ({ id, res }) => {
-      const text = await recordings.peaks(id('recordingId'));
+      const text = await recordings.served.peaks(id('recordingId'));
       // Asked about by its tag: a take that is cut has another shape.
       res.set('Cache-Control', 'private, no-cache').type('json').send(text);
     }),
     route('get', '/api/recordings/:recordingId/sound', allow.listenerOf(), async ({ req, id, res }) => {
-      const { path, type } = await recordings.playing(id('recordingId'));
+      const { path, type } = await recordings.served.playing(id('recordingId'));
       // Kept by the browser, asked about by its tag: the playable copy may have come since.
       res.set('Cache-Control', 'private, no-cache');
       // Whatever somebody handed in is heard or seen in a player, or kept; it is never a page of ours.

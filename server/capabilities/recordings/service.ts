@@ -1,11 +1,9 @@
 import { FileStore as TusFileStore } from '@tus/file-store';
 import { Server as TusServer, Upload } from '@tus/server';
-import { randomUUID } from 'node:crypto';
-import { mkdir, rm } from 'node:fs/promises';
+import { mkdir } from 'node:fs/promises';
 import { endedAs, isWhole, mayComeBack, serverStep } from '@ecoute/core/takes/fate';
 import { withinLimit } from '@ecoute/core/timing/itemRun';
-import { LIMITS } from '@ecoute/contract/limits';
-import type { NewExcerpt, RecordingProblem, RecordingView, Wanted } from '@ecoute/contract/recordings';
+import type { RecordingProblem, RecordingView, Wanted } from '@ecoute/contract/recordings';
 import { insertChange } from '../../platform/changes/store';
 import type { Quotas } from '../../platform/config';
 import { isDuplicate, transaction, type Pool, type Queryable } from '../../platform/database';
@@ -13,28 +11,18 @@ import type { FileStore } from '../../platform/files';
 import { growing, UNTIL_DONE, type JobQueue } from '../../platform/jobs/queue';
 import { notFound, Trouble } from '../../platform/trouble';
 import type { Worker } from '../../worker';
-import { filesOfRecording, heardFrom, original, pageOf, peaksOf, playable, shown, trimmed } from './files';
+import { filesOfRecording, original, peaksOf, shown, trimmed } from './files';
 import type { Inspection } from './inspect';
 import { Room } from './room';
-import { LONGEST_DECODED_MS, SHORTEST_SOUND_MS } from './sound';
+import { Allowances } from './allowances';
+import { Copies } from './copies';
+import { Cuts } from './cuts';
+import { Served } from './served';
+import { BEYOND_LIMIT_MS, LONGEST_DECODED_MS } from './sound';
 import * as store from './store';
 import { serverSideOf, viewOf, type Came } from './view';
 
-/** Generous for a browser's voice recording (256 kbit/s), so that only what is plainly too long is stopped early. */
-const BYTES_PER_MS = 32;
-/** The same for camera and screen (4 Mbit/s). */
-const FILM_BYTES_PER_MS = 512;
-const MOST_ALLOWANCES = 5_000;
-const BROUGHT_LEAST_BYTES = 64 * 1024 * 1024;
-const LEAST_ALLOWANCE_BYTES = 4 * 1024 * 1024;
-
-/** Pages drawn before other urgent jobs have their turn. */
-const PAGES_A_JOB = 3;
-
-/** What came after the limit is not decoded: it could be a file that unpacks to days of sound. */
-const BEYOND_LIMIT_MS = 5_000;
-
-/** Sounds from their announcement to the playable copy. Prompts and takes go the same way (core/takes/fate). */
+/** Sounds from their announcement until they stand. Prompts and takes go the same way (core/takes/fate). */
 export class Recordings {
   readonly tus: TusServer;
   private readonly tusStore: TusFileStore;
@@ -48,8 +36,10 @@ export class Recordings {
   ];
   /** Whether the recorder let a recording through its gate; only then is a silence at its beginning the gate's. */
   private isGated: (db: Queryable, id: string) => Promise<boolean> = async () => false;
-  /** People whose cut is being made: one after the other, so that nobody's cutting delays others. */
-  private readonly cutting = new Set<string>();
+  readonly served: Served;
+  readonly cuts: Cuts;
+  private readonly copies: Copies;
+  private readonly allowances: Allowances;
   private readonly room: Room;
 
   /**
@@ -64,13 +54,20 @@ export class Recordings {
     quotas: Quotas,
   ) {
     this.room = new Room(pool, quotas);
+    this.allowances = new Allowances(pool);
+    this.served = new Served(pool, files);
+    this.copies = new Copies(pool, files, jobs, worker, id => this.settleUnseen(id));
+    this.cuts = new Cuts(pool, files, jobs, worker, {
+      bringIn: (path, recording) => this.bringIn(path, recording),
+      tellSettled: (db, id) => this.tellSettled(db, id),
+    });
     const directory = files.localPath('originals');
     this.tusStore = new TusFileStore({ directory });
     this.tus = new TusServer({
       path: '/api/uploads',
       datastore: this.tusStore,
       relativeLocation: true,
-      maxSize: async (_req, id) => this.allowance(id),
+      maxSize: async (_req, id) => this.allowances.of(id),
       // Nobody else reads these answers: no other origin is named to them.
       allowedOrigins: [],
       onUploadFinish: async (_req, upload) => {
@@ -82,10 +79,6 @@ export class Recordings {
       slot: 'inspect',
       waitMs: failures => growing(failures, 60_000),
       // A file that no try could look into is damaged: it stays as it came, and its student may record again.
-      givenUp: ({ id }: { id: string }) => this.settleUnseen(id),
-    });
-    jobs.on('makePlayable', (payload: { id: string }) => this.makePlayable(payload.id));
-    jobs.on('makePages', (payload: { id: string }) => this.makePages(payload.id), {
       givenUp: ({ id }: { id: string }) => this.settleUnseen(id),
     });
     jobs.on('removeFiles', () => this.removeFiles(), UNTIL_DONE);
@@ -204,32 +197,6 @@ export class Recordings {
       );
   }
 
-  /** How much may come, by id: asked for each second of each recording, and never another for the same one. */
-  private readonly allowances = new Map<string, number>();
-
-  private async allowance(id: string | null): Promise<number> {
-    const known = id ? this.allowances.get(id) : undefined;
-    if (known !== undefined) return known;
-    const found = await this.allowanceOf(id);
-    // What is long over makes room.
-    if (this.allowances.size >= MOST_ALLOWANCES) this.allowances.delete(this.allowances.keys().next().value!);
-    if (id && found > 0) this.allowances.set(id, found);
-    return found;
-  }
-
-  private async allowanceOf(id: string | null): Promise<number> {
-    const recording = id ? await store.findRecording(this.pool, id) : null;
-    if (!recording) return 0;
-    if (recording.purpose === 'prompt') return LIMITS.promptBytes;
-    if (recording.wanted === 'file' || recording.wanted === 'picture') return LIMITS.fileBytes;
-    // A recording brought as a file may be a film, or sound without compression.
-    if (recording.fileName !== null)
-      return Math.min(LIMITS.fileBytes, BROUGHT_LEAST_BYTES + recording.limitMs * FILM_BYTES_PER_MS);
-    if (recording.wanted === 'video')
-      return Math.max(LEAST_ALLOWANCE_BYTES, recording.limitMs * FILM_BYTES_PER_MS);
-    return Math.max(LEAST_ALLOWANCE_BYTES, recording.limitMs * BYTES_PER_MS);
-  }
-
   /**
    * Makes room for a sound that will come in pieces. Announcing the same id again by the same person is
    * harmless; by anybody else it looks like an id that does not exist.
@@ -266,108 +233,13 @@ export class Recordings {
     await this.files.bring(path, original(recording.id));
     await store.markArrived(this.pool, recording.id);
     await this.inspect(recording.id);
-    await this.drawPages(recording.id, Infinity);
+    await this.copies.drawPages(recording.id, Infinity);
     return this.view(recording.id);
   }
 
   /** Looks at a local file as an arriving one would be looked at, without keeping anything of it. */
   inspectFile(path: string, wanted: Wanted): Promise<Inspection> {
     return this.worker({ kind: 'inspect', path, wanted, beside: null, mostMs: LONGEST_DECODED_MS });
-  }
-
-  /**
-   * Makes an excerpt a file of its own; the whole stays as it is.
-   * @throws Trouble invalid when the stretch is not inside the sound; notFound
-   */
-  async excerpt(ownerId: string, sourceId: string, wanted: NewExcerpt): Promise<RecordingView> {
-    const source = await store.findRecording(this.pool, sourceId);
-    // What a student recorded is never made into something else.
-    if (source?.purpose !== 'prompt' || source.state !== 'stored' || source.durationMs === null)
-      throw notFound();
-    const { recordingId: id, fromMs, toMs } = wanted;
-    if (toMs - fromMs < 200 || toMs > source.durationMs + 50)
-      throw new Trouble(
-        'invalid',
-        'The excerpt must lie inside the sound and last at least 0.2 seconds. Move its edges.',
-      );
-    if (await store.findRecording(this.pool, id)) throw notFound();
-    const withFilm = source.medium === 'video';
-    const temporary = `${this.files.localPath(original(id))}.cut`;
-    await this.worker({
-      kind: 'cut',
-      input: this.files.localPath(original(sourceId)),
-      output: temporary,
-      fromMs,
-      toMs: Math.min(toMs, source.durationMs),
-      withFilm,
-    });
-    try {
-      return await this.bringIn(temporary, {
-        id,
-        ownerId,
-        purpose: 'prompt',
-        wanted: 'voice',
-        assessmentId: source.assessmentId,
-        announcedType: withFilm ? 'video/matroska' : 'audio/flac',
-        fileName: null,
-        limitMs: LIMITS.promptMs,
-      });
-    } finally {
-      await rm(temporary, { force: true });
-    }
-  }
-
-  /**
-   * Lets only a stretch of a take be heard, or the whole again. What came stays as it came.
-   * @param stretch in ms of the whole; null for the whole
-   * @param within  called in the transaction that makes it so; what it throws leaves everything as it was
-   * @throws Trouble invalid when the stretch is not inside the sound; notFound for what is no stored sound
-   */
-  async trim(
-    id: string,
-    stretch: { fromMs: number; toMs: number } | null,
-    within: (db: Queryable) => Promise<void>,
-  ): Promise<void> {
-    const take = await store.findRecording(this.pool, id);
-    if (take?.purpose !== 'take' || take.state !== 'stored' || take.medium !== 'sound') throw notFound();
-    const wholeMs = take.wholeMs ?? take.durationMs ?? 0;
-    if (stretch && (stretch.toMs - stretch.fromMs < SHORTEST_SOUND_MS || stretch.toMs > wholeMs + 50))
-      throw new Trouble('invalid', 'What is kept must lie inside the take. Move its edges.');
-    if (this.cutting.has(take.ownerId))
-      throw new Trouble('busy', 'Another cut is being made just now. Wait a moment, then cut again.');
-    this.cutting.add(take.ownerId);
-    // Files of their own, named by the stretch: until the rows say so, what was heard before is heard.
-    const cut = { id, trimFromMs: stretch?.fromMs ?? null, trimToMs: stretch?.toMs ?? null };
-    const temporary = `${this.files.localPath(trimmed({ ...cut, trimFromMs: cut.trimFromMs ?? 0 }))}.${randomUUID()}`;
-    const mostMs = take.limitMs + BEYOND_LIMIT_MS;
-    try {
-      const input = this.files.localPath(original(id));
-      await mkdir(this.files.localPath(`trimmed/${id}`), { recursive: true, mode: 0o700 });
-      if (stretch) await this.worker({ kind: 'cut', input, output: temporary, ...stretch, withFilm: false });
-      const path = stretch ? temporary : input;
-      const { measured } = await this.worker({
-        kind: 'inspect',
-        path,
-        wanted: 'sound',
-        beside: null,
-        mostMs,
-      });
-      if (!measured) throw notFound();
-      await this.files.put(peaksOf(cut), JSON.stringify(measured.peaks));
-      if (stretch) await this.files.adopt(temporary, trimmed(cut));
-      await transaction(this.pool, async db => {
-        await within(db);
-        await store.keepTrim(db, id, stretch && { ...stretch, wholeMs }, {
-          durationMs: measured.durationMs,
-          peakDbfs: Math.max(-200, measured.peakDbfs),
-        });
-        await this.tellSettled(db, id);
-        await this.jobs.add(db, 'makePlayable', { id }, { subjectId: id, ownerId: take.ownerId });
-      });
-    } finally {
-      this.cutting.delete(take.ownerId);
-      await rm(temporary, { force: true });
-    }
   }
 
   /** Its owner no longer wants it: what is under way with it ends, and its bytes go. What was stored stays. */
@@ -479,64 +351,6 @@ export class Recordings {
     });
   }
 
-  /**
-   * Job: pictures of the next few pages, then another job for those after them, so that a long deck never makes
-   * a student's take wait. Goes on where a killed server stopped; ends when its owner lets go of it.
-   */
-  private async makePages(id: string): Promise<void> {
-    if (await this.drawPages(id, PAGES_A_JOB))
-      await this.jobs.add(this.pool, 'makePages', { id }, { urgent: true, subjectId: id });
-  }
-
-  /** @returns true when there are pages left to draw */
-  private async drawPages(id: string, most: number): Promise<boolean> {
-    for (let n = 0; n < most; n++) {
-      const recording = await store.findRecording(this.pool, id);
-      if (recording?.medium !== 'pages' || !['checking', 'stored'].includes(recording.state)) return false;
-      const { pages = 0, pagesReady = 0, pageTexts = [] } = recording.details ?? {};
-      if (pagesReady >= pages) {
-        await store.pagesDone(this.pool, id);
-        return false;
-      }
-      const isPdf = (await this.files.size(shown(id))) === null;
-      const text = await this.worker({
-        kind: 'makePage',
-        pdf: this.files.localPath(isPdf ? original(id) : shown(id)),
-        number: pagesReady + 1,
-        folder: this.files.localPath(`pages/${id}`),
-      });
-      await store.saveDetails(this.pool, id, {
-        pages,
-        pagesReady: pagesReady + 1,
-        pageTexts: [...pageTexts, text.slice(0, LIMITS.promptText)],
-      });
-    }
-    return true;
-  }
-
-  /** Job: the copy that plays everywhere. */
-  private async makePlayable(id: string): Promise<void> {
-    const recording = await store.findRecording(this.pool, id);
-    if (recording?.state !== 'stored') return;
-    // Two jobs of one take (cut, cut again) never write into one file.
-    const temporary = `${this.files.localPath(playable(id))}.${randomUUID()}.part`;
-    const input = this.files.localPath(heardFrom(recording));
-    const withFilm = recording.medium === 'video';
-    const mostMs = recording.wanted === 'file' ? LONGEST_DECODED_MS : recording.limitMs + BEYOND_LIMIT_MS;
-    try {
-      await this.worker({ kind: 'makePlayable', input, output: temporary, withFilm, mostMs });
-      await transaction(this.pool, async db => {
-        // Cut meanwhile: another job makes the copy of what is left.
-        const now = await store.findRecording(db, id, true);
-        if (now?.trimFromMs !== recording.trimFromMs || now?.trimToMs !== recording.trimToMs) return;
-        await this.files.adopt(temporary, playable(id));
-        await store.markPlayable(db, id);
-      });
-    } finally {
-      await rm(temporary, { force: true });
-    }
-  }
-
   /** What is known of a recording. One whose last byte came without being noticed is looked at from now on. */
   async view(id: string): Promise<RecordingView> {
     const recording = await store.findRecording(this.pool, id);
@@ -546,54 +360,6 @@ export class Recordings {
     if (!came || !isWhole(came)) return viewOf(recording, came);
     await this.arrived(id);
     return viewOf((await store.findRecording(this.pool, id)) ?? recording, came);
-  }
-
-  /** Key and type of what to play: the playable copy, or the original until that is there. */
-  async playing(id: string): Promise<{ path: string; type: string }> {
-    const recording = await store.findRecording(this.pool, id);
-    if (!recording || recording.state === 'arriving') throw notFound();
-    return recording.playableAt
-      ? {
-          path: this.files.localPath(playable(id)),
-          type: recording.medium === 'video' ? 'video/mp4' : 'audio/mp4',
-        }
-      : {
-          path: this.files.localPath(heardFrom(recording)),
-          type:
-            recording.trimFromMs === null
-              ? (recording.mediaType ?? 'application/octet-stream')
-              : 'audio/flac',
-        };
-  }
-
-  /** What is looked at: a picture, the still of a film, a page, or a score. @throws Trouble notFound where there is none */
-  async showing(id: string, page: number | null): Promise<{ path: string; type: string }> {
-    const recording = await store.findRecording(this.pool, id);
-    const key = page === null ? shown(id) : pageOf(id, page);
-    if (!recording?.medium || (await this.files.size(key)) === null) throw notFound();
-    if (page !== null) return { path: this.files.localPath(key), type: 'image/jpeg' };
-    if (['picture', 'video'].includes(recording.medium))
-      return { path: this.files.localPath(key), type: 'image/webp' };
-    if (recording.medium === 'notation') return { path: this.files.localPath(key), type: 'application/xml' };
-    throw notFound();
-  }
-
-  /** The file as it came, to be kept by whoever may have it. */
-  async asItCame(id: string): Promise<{ path: string; name: string }> {
-    const recording = await store.findRecording(this.pool, id);
-    if (!recording || recording.state === 'arriving') throw notFound();
-    const name = recording.fileName ?? 'recording';
-    return {
-      path: this.files.localPath(heardFrom(recording)),
-      name: recording.trimFromMs === null ? name : `${name.replace(/\.\w+$/, '')}.flac`,
-    };
-  }
-
-  /** The stored peaks as JSON text. @throws Trouble notFound until the sound was looked at */
-  async peaks(id: string): Promise<string> {
-    const recording = await store.findRecording(this.pool, id);
-    if (!recording || (await this.files.size(peaksOf(recording))) === null) throw notFound();
-    return (await this.files.read(peaksOf(recording))).toString('utf8');
   }
 
   /** How much somebody keeps here, and how much they may. In bytes. */

@@ -9,6 +9,8 @@ const INSPECT_RATE_HZ = 16_000;
 export const SHORTEST_SOUND_MS = 200;
 /** Of a file without a limit of its own, no more than this is decoded. */
 export const LONGEST_DECODED_MS = 4 * 3_600_000;
+/** What came after the limit is not decoded: it could be a file that unpacks to days of sound. */
+export const BEYOND_LIMIT_MS = 5_000;
 const DECODING_MS = 5 * 60_000;
 const COPYING_MS = 30 * 60_000;
 /** The copy that plays, by the length that it may have: sound at 112 kbit/s, films at some 4 Mbit/s, and their index. */

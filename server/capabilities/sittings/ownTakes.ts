@@ -96,7 +96,7 @@ export class OwnTakes {
     };
     // Asked before the work, and again when it is done: the hand-in may have come between.
     await may(this.pool, false);
-    await this.recordings.trim(takeId, stretch, async db => {
+    await this.recordings.cuts.trim(takeId, stretch, async db => {
       await may(db, true);
       await noteInAccount(db, sittingId, stretch ? 'takeTrimmed' : 'takeMadeWhole', itemId);
     });
