@@ -35,7 +35,7 @@ import { FeedbackMarkups } from './FeedbackMarkups';
 import { FeedbackAnswers } from './FeedbackAnswers';
 import { t } from '../../base/i18n';
 
-const OwnEvidence = lazyPart(() => import('../../parts/evidence/OwnEvidence'));
+const OwnEvidence = lazyPart(() => import('../evidence/OwnEvidence'));
 
 export function FeedbackListPage() {
   useTitle(t('Feedback'));

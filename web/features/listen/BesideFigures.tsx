@@ -1,8 +1,8 @@
 import { useMemo } from 'react';
 import { FIGURES, figuresOf } from '@ecoute/core/audio/evidence';
 import type { Beside, Lane } from '@ecoute/contract/marking';
-import { useEvidence } from '../../parts/evidence/endpoints';
-import { FigureList } from '../../parts/evidence/FigureList';
+import { useEvidence } from '../evidence/endpoints';
+import { FigureList } from '../evidence/FigureList';
 
 /** The figures of an answer with those of what lies beside it; nothing until both are measured. */
 export function BesideFigures({ lane, other, title }: { lane: Lane; other: Beside; title: string }) {

@@ -2,8 +2,8 @@ import { useCallback, useMemo } from 'react';
 import type { Item } from '@ecoute/contract/assessments';
 import { passageOf, type ReleaseEvidence } from '@ecoute/contract/evidence';
 import type { Lane } from '@ecoute/contract/marking';
-import { useEvidence } from '../../parts/evidence/endpoints';
-import { EvidencePanel } from '../../parts/evidence/EvidencePanel';
+import { useEvidence } from '../evidence/endpoints';
+import { EvidencePanel } from '../evidence/EvidencePanel';
 import type { Track } from '../../parts/player/player';
 import { playFrom } from '../../parts/player/usePlayer';
 

@@ -13,7 +13,7 @@ import { Notice } from '../../parts/Notice';
 import { shortPrompt } from '../../parts/shortPrompt';
 import { trackOf } from '../../parts/player/PlayButton';
 import { fetchPeaks, player } from '../../parts/player/usePlayer';
-import { useReleaseEvidenceQuery } from '../../parts/evidence/endpoints';
+import { useReleaseEvidenceQuery } from '../evidence/endpoints';
 import type { BesideHandle } from './BesideLane';
 import { DecisionMade, DecisionsMade } from './DecisionsMade';
 import { useLanesQuery } from './endpoints';

@@ -4,7 +4,7 @@ import { answersIn } from '@ecoute/core/timing/conversation';
 import type { PlacedTake } from '@ecoute/core/timing/takeClock';
 import { clock } from '@ecoute/core/timing/words';
 import type { Item } from '@ecoute/contract/assessments';
-import { inFigures } from '../evidence/figureWords';
+import { inFigures } from '../figureWords';
 import type { Track } from './player';
 import { player, usePositionOf } from './usePlayer';
 import { t } from '../../base/i18n';

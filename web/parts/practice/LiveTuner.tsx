@@ -2,7 +2,7 @@ import { useEffect, useState } from 'react';
 import { TUNER_WINDOW_SEC, type HeardNow } from '@ecoute/core/audio/tuner';
 import { noteName } from '@ecoute/core/formats/musicXml';
 import { t } from '../../base/i18n';
-import { inFigures } from '../evidence/figureWords';
+import { inFigures } from '../figureWords';
 import type { Microphone } from '../recorder/microphone';
 
 const EVERY_MS = 110;

@@ -19,7 +19,7 @@ import { counting, type OwnTake } from './takesOf';
 import { TrimTake } from './TrimTake';
 import { t } from '../../../base/i18n';
 
-const OwnEvidence = lazyPart(() => import('../../../parts/evidence/OwnEvidence'));
+const OwnEvidence = lazyPart(() => import('../../evidence/OwnEvidence'));
 
 const STATUS = {
   onItsWay: () => t('on its way'),

@@ -1,7 +1,7 @@
 import { median } from '@ecoute/core/audio/ranks';
 import type { Evidence } from '@ecoute/core/audio/evidence';
 import { t } from '../../base/i18n';
-import { inFigures } from './figureWords';
+import { inFigures } from '../../parts/figureWords';
 
 /** A degree of the major scale; the half tone above it carries a sharp. */
 export function degreeName(at: number): string {

@@ -2,8 +2,8 @@ import { memo, useMemo } from 'react';
 import type { Evidence } from '@ecoute/core/audio/evidence';
 import { noteName } from '@ecoute/core/formats/musicXml';
 import { t } from '../../base/i18n';
-import { usePlayed } from '../player/usePlayer';
-import { inFigures } from './figureWords';
+import { usePlayed } from '../../parts/player/usePlayer';
+import { inFigures } from '../../parts/figureWords';
 
 /** Further off than this is worth a look. */
 const CENTS_WORTH = 25;

@@ -1,7 +1,7 @@
 import { useMemo, type PointerEvent } from 'react';
 import { expectedNotes, type Evidence } from '@ecoute/core/audio/evidence';
 import { t } from '../../base/i18n';
-import { useWidth } from '../player/useWidth';
+import { useWidth } from '../../parts/player/useWidth';
 import { centsShown, pitchNames, pitchPath, xOf, yOf, type PitchFrame } from './pitchLine';
 
 /** Half the height of a note of the target, in cents. */

@@ -1,5 +1,5 @@
 import type { Figure, Figures } from '@ecoute/core/audio/evidence';
-import { locale, t } from '../../base/i18n';
+import { locale, t } from '../base/i18n';
 
 interface Words {
   name: () => string;

@@ -1,6 +1,6 @@
 import type { Figure, Figures } from '@ecoute/core/audio/evidence';
 import type { Usual } from '@ecoute/core/statistics/usual';
-import { FIGURE_WORDS, figureText, figureWords } from './figureWords';
+import { FIGURE_WORDS, figureText, figureWords } from '../../parts/figureWords';
 
 /** Where a value lies among the others: the thick part is the middle half of them. */
 function Among({ value, usual }: { value: number; usual: Usual }) {

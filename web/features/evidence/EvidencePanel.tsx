@@ -3,12 +3,12 @@ import { FIGURES, figuresOf, type Evidence, type Figure } from '@ecoute/core/aud
 import type { Usual } from '@ecoute/core/statistics/usual';
 import type { Stimulus } from '@ecoute/contract/stimuli';
 import { t } from '../../base/i18n';
-import { Button } from '../Button';
-import { Loading } from '../Loading';
-import { lazyPart } from '../lazyPart';
+import { Button } from '../../parts/Button';
+import { Loading } from '../../parts/Loading';
+import { lazyPart } from '../../parts/lazyPart';
 import { FigureList } from './FigureList';
 import { NoCharts } from './NoCharts';
-import { firstFigures } from './figureWords';
+import { firstFigures } from '../../parts/figureWords';
 import { NoteCells } from './NoteCells';
 import { PausedPassage } from './PausedPassage';
 import { showPart, useShownPart, type EvidencePart } from './useShownParts';

@@ -5,7 +5,7 @@ import { directionOf } from '@ecoute/core/formats/languages';
 import type { Stimulus } from '@ecoute/contract/stimuli';
 import { loadScript } from '../../base/scripts/loadScript';
 import { t } from '../../base/i18n';
-import { inFigures } from './figureWords';
+import { inFigures } from '../../parts/figureWords';
 
 const PLACES = {
   sentence: () => t('at the end of a sentence'),

@@ -2,7 +2,7 @@ import type { Data } from 'plotly.js';
 import { useCallback, useMemo, useState, type ReactNode } from 'react';
 import { FIGURES, figuresOf, type Evidence, type Figure } from '@ecoute/core/audio/evidence';
 import { t } from '../../base/i18n';
-import { FIGURE_WORDS, figureWords, inFigures } from './figureWords';
+import { FIGURE_WORDS, figureWords, inFigures } from '../../parts/figureWords';
 import { Plot, type Colours } from './Plot';
 import { contourPoints, stacked } from './longViewPoints';
 import { Tendencies } from './Tendencies';
