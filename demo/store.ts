@@ -1,9 +1,9 @@
-import { run, type Queryable } from '../server/platform/database';
+import { execute, type Queryable } from '../server/platform/database';
 
 /** The only statements that the demo world needs beyond the capabilities' own: they place things in the past. */
 
 export async function placeRelease(db: Queryable, id: string, opensAt: Date, dueAt: Date): Promise<void> {
-  await run(
+  await execute(
     db,
     'UPDATE releases SET opens_at = :opensAt, due_at = :dueAt, created_at = :opensAt WHERE id = :id',
     { id, opensAt, dueAt },
@@ -21,7 +21,7 @@ export async function placeSitting(
     feedbackBy: string | null;
   },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `UPDATE sittings SET began_at = :beganAt, handed_in_at = :handedInAt, receipt = :receipt, feedback_at = :feedbackAt,
        feedback_by = :feedbackBy WHERE id = :id`,
@@ -30,5 +30,5 @@ export async function placeSitting(
 }
 
 export async function placeRecording(db: Queryable, id: string, createdAt: Date): Promise<void> {
-  await run(db, 'UPDATE recordings SET created_at = :createdAt WHERE id = :id', { id, createdAt });
+  await execute(db, 'UPDATE recordings SET created_at = :createdAt WHERE id = :id', { id, createdAt });
 }

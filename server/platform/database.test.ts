@@ -4,7 +4,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { TestEcoute } from '../testing/ecoute';
-import { isDuplicate, migrate, openPool, ping, row, rows, run, transaction } from './database';
+import { isDuplicate, migrate, openPool, ping, row, rows, execute, transaction } from './database';
 import { isDatabaseAway } from './trouble';
 
 describe('the database', () => {
@@ -44,7 +44,7 @@ describe('the database', () => {
   it('keeps all of a transaction or nothing', async () => {
     const { pool } = t.ecoute;
     const failing = transaction(pool, async db => {
-      await run(db, 'UPDATE trial SET n = 5 WHERE id = 1');
+      await execute(db, 'UPDATE trial SET n = 5 WHERE id = 1');
       throw new Error('half way');
     });
     await expect(failing).rejects.toThrow('half way');
@@ -62,16 +62,16 @@ describe('the database', () => {
       });
     const crossing = (first: number, second: number) =>
       transaction(pool, async db => {
-        await run(db, 'UPDATE trial SET n = n + 1 WHERE id = :first', { first });
+        await execute(db, 'UPDATE trial SET n = n + 1 WHERE id = :first', { first });
         await both();
-        await run(db, 'UPDATE trial SET n = n + 1 WHERE id = :second', { second });
+        await execute(db, 'UPDATE trial SET n = n + 1 WHERE id = :second', { second });
       });
     await Promise.all([crossing(1, 2), crossing(2, 1)]);
     expect(await rows(pool, 'SELECT n FROM trial ORDER BY id')).toEqual([{ n: 2 }, { n: 2 }]);
   });
 
   it('knows a duplicate when it sees one', async () => {
-    const error = await run(t.ecoute.pool, 'INSERT INTO trial VALUES (1, 9)').catch((e: unknown) => e);
+    const error = await execute(t.ecoute.pool, 'INSERT INTO trial VALUES (1, 9)').catch((e: unknown) => e);
     expect(isDuplicate(error)).toBe(true);
     expect(isDuplicate(new Error('else'))).toBe(false);
   });

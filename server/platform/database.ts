@@ -82,7 +82,7 @@ export async function row<T>(db: Queryable, sql: string, values: Values = {}): P
 }
 
 /** Runs a statement; the number of rows it touched. */
-export async function run(db: Queryable, sql: string, values: Values = {}): Promise<number> {
+export async function execute(db: Queryable, sql: string, values: Values = {}): Promise<number> {
   const [result] = await answered(
     db.query<ResultSetHeader>(sql, values as never),
     LONGEST_STATEMENT_SEC * 1_000 + 5_000,

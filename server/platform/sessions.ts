@@ -3,7 +3,7 @@ import mysqlStore from 'express-mysql-session';
 import type { RequestHandler } from 'express';
 import type { Me } from '@ecoute/contract/people';
 import type { Config } from './config';
-import { rows, run, type Pool, type Queryable } from './database';
+import { rows, execute, type Pool, type Queryable } from './database';
 
 declare module 'express-session' {
   interface SessionData {
@@ -106,7 +106,7 @@ export async function endSessions(
   personId: string,
   { only = null, but = null }: { only?: string | null; but?: string | null } = {},
 ): Promise<number> {
-  return run(
+  return execute(
     db,
     `DELETE FROM sessions WHERE person_id = :personId
        AND (:only IS NULL OR JSON_VALUE(data, '$.key') = :only)

@@ -18,7 +18,7 @@ import { hashPassword } from '../capabilities/people/passwords';
 import { insertPerson } from '../capabilities/people/store';
 import work, { type Task, type Worker } from '../worker';
 import { MAILBOX, quotasOf, type Config } from '../platform/config';
-import { openPool, run } from '../platform/database';
+import { openPool, execute } from '../platform/database';
 import { emptyDatabase } from './database';
 
 export const PASSWORD = 'a-long-password';
@@ -232,7 +232,7 @@ export class TestEcoute {
       usedAtMs: Date.now(),
       browser: 'A browser',
     };
-    await run(
+    await execute(
       this.ecoute.pool,
       'INSERT INTO sessions (session_id, expires, data) VALUES (:sessionId, :expires, :data)',
       { sessionId, expires: Math.floor(expires.getTime() / 1000), data: JSON.stringify(data) },

@@ -1,5 +1,5 @@
 import type { AccountRow } from '@ecoute/contract/administration';
-import { row, rows, run, type Queryable } from '../../platform/database';
+import { row, rows, execute, type Queryable } from '../../platform/database';
 
 /** A page of accounts whose sign-in name or name begins with something, in order of sign-in name; guests are left out. */
 export async function accounts(
@@ -83,11 +83,11 @@ export async function countAdmins(db: Queryable): Promise<number> {
 }
 
 export async function setAdmin(db: Queryable, id: string, isAdmin: boolean): Promise<void> {
-  await run(db, 'UPDATE people SET is_admin = :isAdmin WHERE id = :id', { id, isAdmin });
+  await execute(db, 'UPDATE people SET is_admin = :isAdmin WHERE id = :id', { id, isAdmin });
 }
 
 export async function setClosed(db: Queryable, id: string, closed: boolean): Promise<void> {
-  await run(
+  await execute(
     db,
     `UPDATE people SET closed_at = IF(:closed, COALESCE(closed_at, UTC_TIMESTAMP(3)), NULL), is_admin = IF(:closed, FALSE, is_admin)
      WHERE id = :id`,

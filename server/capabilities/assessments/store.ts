@@ -3,7 +3,7 @@ import { filesOf } from '@ecoute/contract/assessment/files';
 import { completed } from '@ecoute/contract/blank';
 import { outlineOf } from '@ecoute/contract/releases';
 import type { SharedAssessment } from '@ecoute/contract/departments';
-import { row, rows, run, type Queryable } from '../../platform/database';
+import { row, rows, execute, type Queryable } from '../../platform/database';
 
 type Row<T> = Omit<T, 'content' | 'updatedAt'> & { content: string; updatedAt: Date };
 
@@ -63,7 +63,7 @@ export async function insertAssessment(
   db: Queryable,
   made: { id: string; ownerId: string; content: AssessmentContent },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `INSERT INTO assessments (id, owner_id, revision, content, saved_by, created_at, updated_at)
      VALUES (:id, :ownerId, 1, :content, :ownerId, UTC_TIMESTAMP(3), UTC_TIMESTAMP(3))`,
@@ -74,12 +74,16 @@ export async function insertAssessment(
 
 /** Which files the draft uses from now on. */
 async function noteFiles(db: Queryable, id: string, content: AssessmentContent): Promise<void> {
-  await run(db, 'DELETE FROM assessment_files WHERE assessment_id = :id', { id });
+  await execute(db, 'DELETE FROM assessment_files WHERE assessment_id = :id', { id });
   for (const recordingId of new Set(filesOf(content).map(f => f.recordingId)))
-    await run(db, 'INSERT INTO assessment_files (assessment_id, recording_id) VALUES (:id, :recordingId)', {
-      id,
-      recordingId,
-    });
+    await execute(
+      db,
+      'INSERT INTO assessment_files (assessment_id, recording_id) VALUES (:id, :recordingId)',
+      {
+        id,
+        recordingId,
+      },
+    );
 }
 
 /** Stores a draft if nobody stored another since `revision`. False when somebody did. */
@@ -87,7 +91,7 @@ export async function saveAssessment(
   db: Queryable,
   saved: { id: string; revision: number; content: AssessmentContent; savedBy: string },
 ): Promise<boolean> {
-  const touched = await run(
+  const touched = await execute(
     db,
     `UPDATE assessments SET content = :content, revision = revision + 1, saved_by = :savedBy, updated_at = UTC_TIMESTAMP(3)
      WHERE id = :id AND revision = :revision`,
@@ -112,7 +116,7 @@ export async function freezeVersion(
     { assessmentId: version.assessmentId, revision: version.revision },
   );
   if (known) return known.id;
-  await run(
+  await execute(
     db,
     `INSERT INTO assessment_versions (id, assessment_id, revision, content, outline, frozen_at)
      VALUES (:id, :assessmentId, :revision, :content, :outline, UTC_TIMESTAMP(3))`,
@@ -133,7 +137,7 @@ export async function freezeVersion(
     if (!known || EARLIEST.indexOf(when) < EARLIEST.indexOf(known)) opens.set(recordingId, when);
   }
   for (const [recordingId, when] of opens)
-    await run(
+    await execute(
       db,
       'INSERT INTO version_prompts (version_id, recording_id, opens) VALUES (:id, :recordingId, :when)',
       { id: version.id, recordingId, when },
@@ -150,7 +154,7 @@ export async function fillOutlines(db: Queryable): Promise<void> {
     );
     if (found.length === 0) return;
     for (const { id, content } of found)
-      await run(db, 'UPDATE assessment_versions SET outline = :outline WHERE id = :id', {
+      await execute(db, 'UPDATE assessment_versions SET outline = :outline WHERE id = :id', {
         id,
         outline: JSON.stringify(outlineOf(completed(JSON.parse(content) as AssessmentContent))),
       });

@@ -1,6 +1,6 @@
 import type { ClassRole, ClassSummary, Member, Subject } from '@ecoute/contract/classes';
 import { ORDINARY, type Arrangement } from '@ecoute/core/timing/arrangements';
-import { row, rows, run, type Queryable } from '../../platform/database';
+import { row, rows, execute, type Queryable } from '../../platform/database';
 
 export async function classesOf(db: Queryable, teacherId: string): Promise<ClassSummary[]> {
   const found = await rows<Omit<ClassSummary, 'teachers' | 'groups'> & { teachers: string | null }>(
@@ -92,7 +92,7 @@ export async function insertClass(
   db: Queryable,
   made: { id: string; name: string; subject: Subject; externalId?: string | null },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `INSERT INTO classes (id, name, subject, external_id, created_at)
      VALUES (:id, :name, :subject, :externalId, UTC_TIMESTAMP(3))`,
@@ -104,14 +104,14 @@ export async function changeClass(
   db: Queryable,
   changed: { id: string; name: string; subject: Subject },
 ): Promise<void> {
-  await run(db, 'UPDATE classes SET name = :name, subject = :subject WHERE id = :id', changed);
+  await execute(db, 'UPDATE classes SET name = :name, subject = :subject WHERE id = :id', changed);
 }
 
 export async function addMember(
   db: Queryable,
   member: { classId: string; personId: string; role: ClassRole },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     'INSERT INTO class_members (class_id, person_id, role) VALUES (:classId, :personId, :role)',
     member,
@@ -156,13 +156,13 @@ export async function countTeachers(db: Queryable, classId: string): Promise<num
 }
 
 export async function removeMember(db: Queryable, classId: string, personId: string): Promise<void> {
-  await run(
+  await execute(
     db,
     `DELETE m FROM class_group_members m JOIN class_groups g ON g.id = m.group_id
      WHERE g.class_id = :classId AND m.person_id = :personId`,
     { classId, personId },
   );
-  await run(db, 'DELETE FROM class_members WHERE class_id = :classId AND person_id = :personId', {
+  await execute(db, 'DELETE FROM class_members WHERE class_id = :classId AND person_id = :personId', {
     classId,
     personId,
   });
@@ -172,7 +172,7 @@ export async function insertGroup(
   db: Queryable,
   made: { id: string; classId: string; name: string },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     'INSERT INTO class_groups (id, class_id, name, created_at) VALUES (:id, :classId, :name, UTC_TIMESTAMP(3))',
     made,
@@ -180,7 +180,7 @@ export async function insertGroup(
 }
 
 export async function renameGroup(db: Queryable, id: string, name: string): Promise<void> {
-  await run(db, 'UPDATE class_groups SET name = :name WHERE id = :id', { id, name });
+  await execute(db, 'UPDATE class_groups SET name = :name WHERE id = :id', { id, name });
 }
 
 /** Whether anything was ever released to a group: such a group stays. */
@@ -189,7 +189,7 @@ export async function groupHasReleases(db: Queryable, id: string): Promise<boole
 }
 
 export async function removeGroup(db: Queryable, id: string): Promise<void> {
-  await run(db, 'DELETE FROM class_groups WHERE id = :id', { id });
+  await execute(db, 'DELETE FROM class_groups WHERE id = :id', { id });
 }
 
 export async function groupMembers(db: Queryable, groupId: string): Promise<string[]> {
@@ -209,7 +209,7 @@ export async function addToGroup(
   personIds: readonly string[],
 ): Promise<void> {
   if (personIds.length === 0) return;
-  await run(
+  await execute(
     db,
     `INSERT IGNORE INTO class_group_members (group_id, person_id)
      SELECT :groupId, person_id FROM class_members WHERE class_id = :classId AND role = 'student' AND person_id IN (:personIds)`,
@@ -223,17 +223,21 @@ export async function removeFromGroup(
   personIds: readonly string[],
 ): Promise<void> {
   if (personIds.length === 0) return;
-  await run(db, 'DELETE FROM class_group_members WHERE group_id = :groupId AND person_id IN (:personIds)', {
-    groupId,
-    personIds,
-  });
+  await execute(
+    db,
+    'DELETE FROM class_group_members WHERE group_id = :groupId AND person_id IN (:personIds)',
+    {
+      groupId,
+      personIds,
+    },
+  );
 }
 
 export async function setArrangement(
   db: Queryable,
   set: { personId: string; arrangement: Arrangement; by: string },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `INSERT INTO arrangements (person_id, arrangement, set_by, set_at)
      VALUES (:personId, :arrangement, :by, UTC_TIMESTAMP(3))

@@ -1,5 +1,5 @@
 import type { BankComment, Topic } from '@ecoute/contract/commentBank';
-import { row, rows, run, type Queryable } from '../../platform/database';
+import { row, rows, execute, type Queryable } from '../../platform/database';
 
 const READABLE = `t.removed_at IS NULL AND ((t.department_id IS NULL AND t.owner_id = :personId)
   OR t.department_id IN (SELECT department_id FROM department_members WHERE person_id = :personId))`;
@@ -66,7 +66,7 @@ export async function insertTopic(
   db: Queryable,
   topic: { id: string; ownerId: string; departmentId: string | null; name: string; praise: boolean },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `INSERT INTO comment_topics (id, owner_id, department_id, name, praise, position, created_at)
      SELECT :id, :ownerId, :departmentId, :name, :praise, COALESCE(MAX(position), 0) + 1, UTC_TIMESTAMP(3)
@@ -76,12 +76,12 @@ export async function insertTopic(
 }
 
 export async function renameTopic(db: Queryable, id: string, name: string): Promise<void> {
-  await run(db, 'UPDATE comment_topics SET name = :name WHERE id = :id', { id, name });
+  await execute(db, 'UPDATE comment_topics SET name = :name WHERE id = :id', { id, name });
 }
 
 /** Takes a topic away, or puts it back; its comments stay stored. */
 export async function removeTopic(db: Queryable, id: string, removed: boolean): Promise<void> {
-  await run(
+  await execute(
     db,
     `UPDATE comment_topics SET removed_at = ${removed ? 'UTC_TIMESTAMP(3)' : 'NULL'} WHERE id = :id`,
     { id },
@@ -89,7 +89,7 @@ export async function removeTopic(db: Queryable, id: string, removed: boolean): 
 }
 
 export async function placeTopic(db: Queryable, id: string, position: number): Promise<void> {
-  await run(db, 'UPDATE comment_topics SET position = :position WHERE id = :id', { id, position });
+  await execute(db, 'UPDATE comment_topics SET position = :position WHERE id = :id', { id, position });
 }
 
 export async function insertComment(
@@ -104,7 +104,7 @@ export async function insertComment(
     by: string;
   },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `INSERT INTO bank_comments (id, topic_id, words, link, voice_id, position, made_by, updated_at)
      VALUES (:id, :topicId, :words, :link, :voiceId, :position, :by, UTC_TIMESTAMP(3))`,
@@ -116,7 +116,7 @@ export async function rewordComment(
   db: Queryable,
   comment: { id: string; words: string; link: string; voiceId: string | null },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `UPDATE bank_comments SET words = :words, link = :link, voice_id = :voiceId, removed_at = NULL,
        updated_at = UTC_TIMESTAMP(3) WHERE id = :id`,
@@ -128,15 +128,15 @@ export async function placeComment(
   db: Queryable,
   at: { id: string; topicId: string; position: number },
 ): Promise<void> {
-  await run(db, 'UPDATE bank_comments SET topic_id = :topicId, position = :position WHERE id = :id', at);
+  await execute(db, 'UPDATE bank_comments SET topic_id = :topicId, position = :position WHERE id = :id', at);
 }
 
 export async function removeComment(db: Queryable, id: string): Promise<void> {
-  await run(db, 'UPDATE bank_comments SET removed_at = UTC_TIMESTAMP(3) WHERE id = :id', { id });
+  await execute(db, 'UPDATE bank_comments SET removed_at = UTC_TIMESTAMP(3) WHERE id = :id', { id });
 }
 
 export async function countUse(db: Queryable, id: string): Promise<void> {
-  await run(db, 'UPDATE bank_comments SET used = used + 1 WHERE id = :id', { id });
+  await execute(db, 'UPDATE bank_comments SET used = used + 1 WHERE id = :id', { id });
 }
 
 /** A comment whatever its state. */

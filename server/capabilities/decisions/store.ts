@@ -1,6 +1,6 @@
 import type { DecisionKind } from '@ecoute/contract/decisions';
 import type { Exception } from '@ecoute/core/timing/sittingState';
-import { row, rows, run, type Queryable } from '../../platform/database';
+import { row, rows, execute, type Queryable } from '../../platform/database';
 
 export interface DecisionRow {
   id: string;
@@ -70,7 +70,7 @@ export async function insertDecision(
     by: string;
   },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `INSERT INTO decisions (id, release_id, person_id, sitting_id, kind, reason, exception_before, exception_after, made_by, made_at)
      VALUES (:id, :releaseId, :personId, :sittingId, :kind, :reason, :before, :after, :by, UTC_TIMESTAMP(3))`,
@@ -79,7 +79,7 @@ export async function insertDecision(
 }
 
 export async function undo(db: Queryable, id: string, by: string): Promise<void> {
-  await run(db, 'UPDATE decisions SET undone_at = UTC_TIMESTAMP(3), undone_by = :by WHERE id = :id', {
+  await execute(db, 'UPDATE decisions SET undone_at = UTC_TIMESTAMP(3), undone_by = :by WHERE id = :id', {
     id,
     by,
   });
@@ -99,7 +99,7 @@ export async function flagSitting(
   kind: keyof typeof FLAG,
   on: boolean,
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `UPDATE sittings SET ${FLAG[kind]} = ${on ? 'UTC_TIMESTAMP(3)' : 'NULL'} WHERE id = :sittingId`,
     { sittingId },

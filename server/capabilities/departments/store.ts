@@ -1,5 +1,5 @@
 import type { Department, Share } from '@ecoute/contract/departments';
-import { rows, run, type Queryable } from '../../platform/database';
+import { rows, execute, type Queryable } from '../../platform/database';
 
 export async function departmentsOf(db: Queryable, personId: string): Promise<Department[]> {
   const found = await rows<{ id: string; name: string; personId: string; displayName: string }>(
@@ -20,12 +20,16 @@ export async function departmentsOf(db: Queryable, personId: string): Promise<De
 }
 
 export async function insertDepartment(db: Queryable, made: { id: string; name: string }): Promise<void> {
-  await run(db, 'INSERT INTO departments (id, name, created_at) VALUES (:id, :name, UTC_TIMESTAMP(3))', made);
+  await execute(
+    db,
+    'INSERT INTO departments (id, name, created_at) VALUES (:id, :name, UTC_TIMESTAMP(3))',
+    made,
+  );
 }
 
 /** Adding somebody who is there already changes nothing. */
 export async function addMember(db: Queryable, departmentId: string, personId: string): Promise<void> {
-  await run(
+  await execute(
     db,
     'INSERT IGNORE INTO department_members (department_id, person_id) VALUES (:departmentId, :personId)',
     { departmentId, personId },
@@ -33,13 +37,13 @@ export async function addMember(db: Queryable, departmentId: string, personId: s
 }
 
 export async function removeMember(db: Queryable, departmentId: string, personId: string): Promise<void> {
-  await run(
+  await execute(
     db,
     `DELETE s FROM assessment_shares s JOIN assessments a ON a.id = s.assessment_id
      WHERE s.department_id = :departmentId AND a.owner_id = :personId`,
     { departmentId, personId },
   );
-  await run(
+  await execute(
     db,
     'DELETE FROM department_members WHERE department_id = :departmentId AND person_id = :personId',
     { departmentId, personId },
@@ -61,9 +65,9 @@ export async function replaceShares(
   assessmentId: string,
   shares: readonly Share[],
 ): Promise<void> {
-  await run(db, 'DELETE FROM assessment_shares WHERE assessment_id = :assessmentId', { assessmentId });
+  await execute(db, 'DELETE FROM assessment_shares WHERE assessment_id = :assessmentId', { assessmentId });
   for (const { departmentId, edits } of shares)
-    await run(
+    await execute(
       db,
       `INSERT INTO assessment_shares (assessment_id, department_id, edits, created_at)
        VALUES (:assessmentId, :departmentId, :edits, UTC_TIMESTAMP(3))
@@ -73,5 +77,5 @@ export async function replaceShares(
 }
 
 export async function setTemplate(db: Queryable, id: string, isTemplate: boolean): Promise<void> {
-  await run(db, 'UPDATE assessments SET is_template = :isTemplate WHERE id = :id', { id, isTemplate });
+  await execute(db, 'UPDATE assessments SET is_template = :isTemplate WHERE id = :id', { id, isTemplate });
 }

@@ -1,5 +1,5 @@
 import type { Role } from '@ecoute/contract/people';
-import { row, run, type Queryable } from '../../platform/database';
+import { row, execute, type Queryable } from '../../platform/database';
 
 export async function feedOf(db: Queryable, personId: string): Promise<string | null> {
   return (
@@ -9,7 +9,7 @@ export async function feedOf(db: Queryable, personId: string): Promise<string | 
 }
 
 export async function replaceFeed(db: Queryable, id: string, personId: string): Promise<void> {
-  await run(
+  await execute(
     db,
     `INSERT INTO calendar_feeds (id, person_id, made_at) VALUES (:id, :personId, UTC_TIMESTAMP(3))
      ON DUPLICATE KEY UPDATE id = VALUES(id), made_at = VALUES(made_at)`,
@@ -18,7 +18,7 @@ export async function replaceFeed(db: Queryable, id: string, personId: string): 
 }
 
 export async function removeFeed(db: Queryable, personId: string): Promise<void> {
-  await run(db, 'DELETE FROM calendar_feeds WHERE person_id = :personId', { personId });
+  await execute(db, 'DELETE FROM calendar_feeds WHERE person_id = :personId', { personId });
 }
 
 /** Whose calendar an address is. */

@@ -1,5 +1,5 @@
 import type { LinkView } from '@ecoute/contract/guests';
-import { row, rows, run, type Queryable } from '../../platform/database';
+import { row, rows, execute, type Queryable } from '../../platform/database';
 
 export interface LinkRow extends Omit<LinkView, 'url' | 'closesAt' | 'closedAt'> {
   releaseId: string;
@@ -40,7 +40,7 @@ export async function insertLink(
     madeBy: string;
   },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `INSERT INTO release_links (id, release_id, code, class_code, most_guests, keep_days, closes_at, made_by, made_at)
      VALUES (:id, :releaseId, :code, :classCode, :mostGuests, :keepDays, :closesAt, :madeBy, UTC_TIMESTAMP(3))`,
@@ -50,7 +50,7 @@ export async function insertLink(
 
 export async function closeLink(db: Queryable, id: string, releaseId: string): Promise<boolean> {
   return (
-    (await run(
+    (await execute(
       db,
       `UPDATE release_links SET closed_at = UTC_TIMESTAMP(3)
        WHERE id = :id AND release_id = :releaseId AND closed_at IS NULL`,
@@ -63,7 +63,7 @@ export async function insertGuest(
   db: Queryable,
   guest: { id: string; name: string; linkId: string; token: string },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `INSERT INTO people (id, sign_in_name, display_name, role, password_hash, guest_link_id, guest_token, created_at)
      VALUES (:id, CONCAT('guest ', :id), :name, 'student', NULL, :linkId, :token, UTC_TIMESTAMP(3))`,
@@ -72,10 +72,14 @@ export async function insertGuest(
 }
 
 export async function insertParticipant(db: Queryable, releaseId: string, personId: string): Promise<void> {
-  await run(db, 'INSERT IGNORE INTO participants (release_id, person_id) VALUES (:releaseId, :personId)', {
-    releaseId,
-    personId,
-  });
+  await execute(
+    db,
+    'INSERT IGNORE INTO participants (release_id, person_id) VALUES (:releaseId, :personId)',
+    {
+      releaseId,
+      personId,
+    },
+  );
 }
 
 export interface GuestRow {
@@ -133,7 +137,7 @@ export async function moveSittings(
     'SELECT MAX(number) AS n FROM sittings WHERE release_id = :releaseId AND student_id = :to',
     { releaseId, to },
   );
-  await run(
+  await execute(
     db,
     `UPDATE sittings SET was_student_id = COALESCE(was_student_id, student_id), student_id = :to, number = number + :after
      WHERE release_id = :releaseId AND student_id = :from`,
@@ -150,7 +154,7 @@ export async function moveBack(db: Queryable, releaseId: string, from: string): 
     { releaseId, from },
   );
   for (const [i, { id }] of moved.entries())
-    await run(
+    await execute(
       db,
       'UPDATE sittings SET student_id = :from, was_student_id = NULL, number = :number WHERE id = :id',
       { id, from, number: i + 1 },
@@ -167,13 +171,13 @@ const RECORDED = [
 /** What one person recorded and said in sittings that are another's now belongs to that other. */
 export async function reown(db: Queryable, releaseId: string, from: string, to: string): Promise<void> {
   for (const joined of RECORDED)
-    await run(
+    await execute(
       db,
       `UPDATE recordings x ${joined} SET x.owner_id = :to
        WHERE s.release_id = :releaseId AND s.student_id = :to AND x.owner_id = :from`,
       { releaseId, from, to },
     );
-  await run(
+  await execute(
     db,
     `UPDATE replies y JOIN sittings s ON s.id = y.sitting_id SET y.author_id = :to
      WHERE s.release_id = :releaseId AND s.student_id = :to AND y.author_id = :from`,
@@ -184,12 +188,12 @@ export async function reown(db: Queryable, releaseId: string, from: string, to: 
 /** Before somebody is forgotten: what of theirs lies in sittings of others goes to those. */
 export async function giveAway(db: Queryable, from: string): Promise<void> {
   for (const joined of RECORDED)
-    await run(
+    await execute(
       db,
       `UPDATE recordings x ${joined} SET x.owner_id = s.student_id WHERE x.owner_id = :from AND s.student_id <> :from`,
       { from },
     );
-  await run(
+  await execute(
     db,
     `UPDATE replies y JOIN sittings s ON s.id = y.sitting_id SET y.author_id = s.student_id
      WHERE y.author_id = :from AND s.student_id <> :from`,
@@ -198,11 +202,11 @@ export async function giveAway(db: Queryable, from: string): Promise<void> {
 }
 
 export async function setSameAs(db: Queryable, guestId: string, personId: string | null): Promise<void> {
-  await run(db, 'UPDATE people SET same_as = :personId WHERE id = :guestId', { guestId, personId });
+  await execute(db, 'UPDATE people SET same_as = :personId WHERE id = :guestId', { guestId, personId });
 }
 
 export async function removeParticipant(db: Queryable, releaseId: string, personId: string): Promise<void> {
-  await run(db, 'DELETE FROM participants WHERE release_id = :releaseId AND person_id = :personId', {
+  await execute(db, 'DELETE FROM participants WHERE release_id = :releaseId AND person_id = :personId', {
     releaseId,
     personId,
   });
@@ -264,7 +268,7 @@ export async function removeGuest(db: Queryable, personId: string): Promise<void
     'DELETE FROM calendar_feeds WHERE person_id = :personId',
     'DELETE FROM people WHERE id = :personId AND guest_link_id IS NOT NULL',
   ])
-    await run(db, sql, { personId, recorded: [...recorded, personId] });
+    await execute(db, sql, { personId, recorded: [...recorded, personId] });
 }
 
 export async function nameOf(db: Queryable, personId: string): Promise<string | null> {

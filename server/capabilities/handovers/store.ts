@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { row, run, type Queryable } from '../../platform/database';
+import { row, execute, type Queryable } from '../../platform/database';
 
 /** A code is kept as a digest only: whoever reads the database cannot use it. */
 const digest = (text: string) => createHash('sha256').update(text).digest();
@@ -19,13 +19,13 @@ export async function insertHandover(
 ): Promise<void> {
   const { code, ...rest } = made;
   // A new code for an item ends the ones before it that nobody has used.
-  await run(
+  await execute(
     db,
     `UPDATE handovers SET closed_at = UTC_TIMESTAMP(3)
      WHERE sitting_id = :sittingId AND item_id = :itemId AND opened_at IS NULL AND closed_at IS NULL`,
     rest,
   );
-  await run(
+  await execute(
     db,
     `INSERT INTO handovers (id, code_hash, sitting_id, item_id, created_at, expires_at)
      VALUES (:id, :codeHash, :sittingId, :itemId, UTC_TIMESTAMP(3), :expiresAt)`,
@@ -58,15 +58,23 @@ export async function findOpen(db: Queryable, id: string): Promise<HandoverRow |
 }
 
 export async function openHandover(db: Queryable, id: string, expiresAt: Date): Promise<void> {
-  await run(db, 'UPDATE handovers SET opened_at = UTC_TIMESTAMP(3), expires_at = :expiresAt WHERE id = :id', {
-    id,
-    expiresAt,
-  });
+  await execute(
+    db,
+    'UPDATE handovers SET opened_at = UTC_TIMESTAMP(3), expires_at = :expiresAt WHERE id = :id',
+    {
+      id,
+      expiresAt,
+    },
+  );
 }
 
 /** Ends a phone's part; what it recorded stays. */
 export async function closeHandover(db: Queryable, id: string): Promise<void> {
-  await run(db, 'UPDATE handovers SET closed_at = UTC_TIMESTAMP(3) WHERE id = :id AND closed_at IS NULL', {
-    id,
-  });
+  await execute(
+    db,
+    'UPDATE handovers SET closed_at = UTC_TIMESTAMP(3) WHERE id = :id AND closed_at IS NULL',
+    {
+      id,
+    },
+  );
 }

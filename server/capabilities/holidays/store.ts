@@ -1,5 +1,5 @@
 import type { HolidayView } from '@ecoute/contract/releases';
-import { row, rows, run, type Queryable } from '../../platform/database';
+import { row, rows, execute, type Queryable } from '../../platform/database';
 
 export async function holidaysBetween(db: Queryable, from: string, to: string): Promise<HolidayView[]> {
   return rows<HolidayView>(
@@ -14,7 +14,7 @@ export async function insertHoliday(
   db: Queryable,
   made: { id: string; name: string; firstOn: string; lastOn: string; madeBy: string },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `INSERT INTO holidays (id, name, first_on, last_on, made_by) VALUES (:id, :name, :firstOn, :lastOn, :madeBy)`,
     made,
@@ -30,5 +30,5 @@ export async function holidayMaker(db: Queryable, id: string): Promise<string | 
 }
 
 export async function removeHoliday(db: Queryable, id: string): Promise<boolean> {
-  return (await run(db, 'DELETE FROM holidays WHERE id = :id', { id })) > 0;
+  return (await execute(db, 'DELETE FROM holidays WHERE id = :id', { id })) > 0;
 }

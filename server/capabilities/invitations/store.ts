@@ -1,7 +1,7 @@
 import type { ClassRole } from '@ecoute/contract/classes';
 import type { Invitation } from '@ecoute/contract/invitations';
 import type { Asked } from '@ecoute/contract/classes';
-import { row, rows, run, type Queryable } from '../../platform/database';
+import { row, rows, execute, type Queryable } from '../../platform/database';
 
 export interface InvitationRow {
   id: string;
@@ -17,7 +17,7 @@ export async function insertInvitation(
   db: Queryable,
   made: Omit<InvitationRow, 'classId' | 'departmentId'> & { classId?: string; departmentId?: string },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `INSERT INTO invitations (id, class_id, department_id, person_id, role, made_by, made_at)
      VALUES (:id, :classId, :departmentId, :personId, :role, :madeBy, UTC_TIMESTAMP(3))
@@ -37,7 +37,7 @@ export async function findInvitation(db: Queryable, id: string): Promise<Invitat
 }
 
 export async function removeInvitation(db: Queryable, id: string): Promise<void> {
-  await run(db, 'DELETE FROM invitations WHERE id = :id', { id });
+  await execute(db, 'DELETE FROM invitations WHERE id = :id', { id });
 }
 
 /** What somebody is asked. */

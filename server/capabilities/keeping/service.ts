@@ -23,7 +23,7 @@ import { findSitting, studentName } from '../sittings/store';
 import { takesOfSittings, type TakeRow } from '../sittings/answersStore';
 import { feedbackSheet } from './sheet';
 
-const run = promisify(execFile);
+const execFileAsync = promisify(execFile);
 
 const ENDINGS: Record<string, string> = {
   'audio/mp4': 'm4a',
@@ -86,7 +86,7 @@ export class Keeping {
   private async jpeg(id: string, page: number | null) {
     try {
       const { path } = await this.recordings.served.showing(id, page);
-      const { stdout } = await run(
+      const { stdout } = await execFileAsync(
         'ffmpeg',
         [
           '-v',

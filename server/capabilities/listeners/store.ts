@@ -1,5 +1,5 @@
 import type { Listener } from '@ecoute/contract/marking';
-import { row, rows, run, type Queryable } from '../../platform/database';
+import { row, rows, execute, type Queryable } from '../../platform/database';
 
 /** Says where somebody listens. @returns whether that is somewhere else than before */
 export async function keepListener(
@@ -12,7 +12,7 @@ export async function keepListener(
      WHERE release_id = :releaseId AND person_id = :personId`,
     at,
   );
-  await run(
+  await execute(
     db,
     `INSERT INTO listeners (release_id, person_id, sitting_id, seen_at)
      VALUES (:releaseId, :personId, :sittingId, UTC_TIMESTAMP(3))
@@ -26,7 +26,7 @@ export async function removeListener(
   db: Queryable,
   at: { releaseId: string; personId: string },
 ): Promise<void> {
-  await run(db, 'DELETE FROM listeners WHERE release_id = :releaseId AND person_id = :personId', at);
+  await execute(db, 'DELETE FROM listeners WHERE release_id = :releaseId AND person_id = :personId', at);
 }
 
 /** Who else listens to a release just now. */

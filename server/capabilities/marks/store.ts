@@ -1,5 +1,5 @@
 import type { OverallLevel } from '@ecoute/contract/marking';
-import { row, rows, run, type Queryable } from '../../platform/database';
+import { row, rows, execute, type Queryable } from '../../platform/database';
 
 export interface MarkRow {
   id: string;
@@ -53,7 +53,7 @@ export interface NewMark {
 }
 
 export async function insertMark(db: Queryable, mark: NewMark): Promise<void> {
-  await run(
+  await execute(
     db,
     `INSERT INTO marks (id, sitting_id, item_id, revision, points_hundredths, comment, choices, reason, finished_at, author_id, created_at, updated_at)
      VALUES (:id, :sittingId, :itemId, :revision, :pointsHundredths, :comment, :choices, :reason, :finishedAt, :authorId, UTC_TIMESTAMP(3), UTC_TIMESTAMP(3))`,
@@ -63,7 +63,7 @@ export async function insertMark(db: Queryable, mark: NewMark): Promise<void> {
 
 /** Changes a mark that nobody has finished yet. */
 export async function rewriteMark(db: Queryable, mark: NewMark): Promise<void> {
-  await run(
+  await execute(
     db,
     `UPDATE marks SET revision = :revision, points_hundredths = :pointsHundredths, comment = :comment,
        choices = :choices, reason = :reason, finished_at = :finishedAt, author_id = :authorId, updated_at = UTC_TIMESTAMP(3)
@@ -74,7 +74,7 @@ export async function rewriteMark(db: Queryable, mark: NewMark): Promise<void> {
 
 /** Keeps a finished mark as history. */
 export async function supersede(db: Queryable, id: string): Promise<void> {
-  await run(db, 'UPDATE marks SET superseded_at = UTC_TIMESTAMP(3) WHERE id = :id', { id });
+  await execute(db, 'UPDATE marks SET superseded_at = UTC_TIMESTAMP(3) WHERE id = :id', { id });
 }
 
 export async function lockSittings(db: Queryable, releaseId: string, ids: readonly string[]) {
@@ -97,7 +97,7 @@ export async function lockSittings(db: Queryable, releaseId: string, ids: readon
 
 /** Returns a sitting at an instant, in place of a later one that was set before. */
 export async function returnSitting(db: Queryable, id: string, by: string, at: Date): Promise<void> {
-  await run(
+  await execute(
     db,
     `UPDATE sittings SET feedback_at = :at, feedback_by = :by
      WHERE id = :id AND (feedback_at IS NULL OR feedback_at > UTC_TIMESTAMP(3))`,
@@ -108,7 +108,7 @@ export async function returnSitting(db: Queryable, id: string, by: string, at: D
 /** Calls off a return that is still to come. @returns whether there was one */
 export async function callOffReturn(db: Queryable, id: string): Promise<boolean> {
   return (
-    (await run(
+    (await execute(
       db,
       'UPDATE sittings SET feedback_at = NULL, feedback_by = NULL WHERE id = :id AND feedback_at > UTC_TIMESTAMP(3)',
       { id },
@@ -136,12 +136,12 @@ export async function giveLevel(
   db: Queryable,
   given: { id: string; sittingId: string; level: number | null; reason: string; authorId: string },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     'UPDATE overall_levels SET superseded_at = UTC_TIMESTAMP(3) WHERE sitting_id = :sittingId AND in_force = 1',
     { sittingId: given.sittingId },
   );
-  await run(
+  await execute(
     db,
     `INSERT INTO overall_levels (id, sitting_id, level, reason, author_id, created_at)
      VALUES (:id, :sittingId, :level, :reason, :authorId, UTC_TIMESTAMP(3))`,
@@ -191,14 +191,14 @@ export async function setPraise(
   praise: { id: string; sittingId: string; itemId: string; words: string; by: string },
   given: boolean,
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `UPDATE praise SET withdrawn_at = UTC_TIMESTAMP(3)
      WHERE sitting_id = :sittingId AND item_id = :itemId AND words = :words AND withdrawn_at IS NULL`,
     praise,
   );
   if (given)
-    await run(
+    await execute(
       db,
       `INSERT INTO praise (id, sitting_id, item_id, words, given_by, given_at)
        VALUES (:id, :sittingId, :itemId, :words, :by, UTC_TIMESTAMP(3))`,

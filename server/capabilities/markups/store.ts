@@ -1,5 +1,5 @@
 import type { MarkupKind } from '@ecoute/contract/markups';
-import { row, rows, run, type Queryable } from '../../platform/database';
+import { row, rows, execute, type Queryable } from '../../platform/database';
 
 export interface MarkupRow {
   id: string;
@@ -43,13 +43,13 @@ export async function putMarkup(
   db: Queryable,
   made: Place & { id: string; revision: number; content: string; authorId: string },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `UPDATE markups SET superseded_at = UTC_TIMESTAMP(3)
      WHERE sitting_id = :sittingId AND item_id = :itemId AND kind = :kind AND target_id = :targetId AND in_force = 1`,
     made,
   );
-  await run(
+  await execute(
     db,
     `INSERT INTO markups (id, sitting_id, item_id, kind, target_id, revision, content, author_id, created_at)
      VALUES (:id, :sittingId, :itemId, :kind, :targetId, :revision, :content, :authorId, UTC_TIMESTAMP(3))`,

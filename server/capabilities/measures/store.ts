@@ -1,5 +1,5 @@
 import type { Figures } from '@ecoute/core/audio/evidence';
-import { row, rows, run, type Queryable } from '../../platform/database';
+import { row, rows, execute, type Queryable } from '../../platform/database';
 
 export interface MeasuresRow {
   recordingId: string;
@@ -10,7 +10,7 @@ export interface MeasuresRow {
 }
 
 export async function keepMeasures(db: Queryable, kept: MeasuresRow): Promise<void> {
-  await run(
+  await execute(
     db,
     `REPLACE INTO measures (recording_id, revision, problem, figures, pauses, measured_at)
      VALUES (:recordingId, :revision, :problem, :figures, :pauses, UTC_TIMESTAMP(3))`,
@@ -20,7 +20,7 @@ export async function keepMeasures(db: Queryable, kept: MeasuresRow): Promise<vo
 
 /** What was measured no longer fits what is heard. */
 export async function forgetMeasures(db: Queryable, recordingId: string): Promise<void> {
-  await run(db, 'DELETE FROM measures WHERE recording_id = :recordingId', { recordingId });
+  await execute(db, 'DELETE FROM measures WHERE recording_id = :recordingId', { recordingId });
 }
 
 /** Whether a take was measured, and what hindered it. */

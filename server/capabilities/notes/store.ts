@@ -1,5 +1,5 @@
 import type { Note } from '@ecoute/contract/notes';
-import { row, rows, run, type Queryable } from '../../platform/database';
+import { row, rows, execute, type Queryable } from '../../platform/database';
 
 const COLUMNS = `n.id, n.take_id AS takeId, n.from_ms AS fromMs, n.to_ms AS toMs, n.words, n.revision,
   p.display_name AS authorName, n.voice_id AS voiceId, v.duration_ms AS voiceMs, v.state AS voiceState`;
@@ -29,14 +29,16 @@ export async function newestOf(
 }
 
 export async function supersede(db: Queryable, id: string): Promise<void> {
-  await run(db, 'UPDATE notes SET superseded_at = UTC_TIMESTAMP(3) WHERE id = :id AND in_force = 1', { id });
+  await execute(db, 'UPDATE notes SET superseded_at = UTC_TIMESTAMP(3) WHERE id = :id AND in_force = 1', {
+    id,
+  });
 }
 
 export async function insertNote(
   db: Queryable,
   note: Omit<Note, 'authorName' | 'voiceMs' | 'voiceState'> & { authorId: string },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `INSERT INTO notes (id, revision, take_id, from_ms, to_ms, words, voice_id, author_id, created_at)
      VALUES (:id, :revision, :takeId, :fromMs, :toMs, :words, :voiceId, :authorId, UTC_TIMESTAMP(3))`,

@@ -1,6 +1,6 @@
 import { signInKey } from '@ecoute/core/formats/roster';
 import type { Me, Role } from '@ecoute/contract/people';
-import { row, rows, run, type Queryable } from '../../platform/database';
+import { row, rows, execute, type Queryable } from '../../platform/database';
 
 export interface PersonRow extends Omit<Me, 'isGuest'> {
   signInName: string;
@@ -42,7 +42,7 @@ export async function insertPerson(
     isAdmin?: boolean;
   },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `INSERT INTO people (id, sign_in_name, display_name, role, password_hash, email, external_id, made_by, is_admin, created_at)
      VALUES (:id, :signInName, :displayName, :role, :passwordHash, :email, :externalId, :madeBy, :isAdmin, UTC_TIMESTAMP(3))`,
@@ -94,7 +94,7 @@ export async function signInNamesLike(db: Queryable, beginning: string): Promise
 }
 
 export async function setPassword(db: Queryable, id: string, passwordHash: string): Promise<void> {
-  await run(
+  await execute(
     db,
     'UPDATE people SET password_hash = :passwordHash, password_set_at = UTC_TIMESTAMP(3) WHERE id = :id',
     { id, passwordHash },
@@ -106,7 +106,7 @@ export async function keepCode(
   db: Queryable,
   code: { personId: string; codeHash: string; madeBy: string; expiresAt: Date },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `INSERT INTO first_codes (person_id, code_hash, made_by, made_at, expires_at)
      VALUES (:personId, :codeHash, :madeBy, UTC_TIMESTAMP(3), :expiresAt)
@@ -132,5 +132,5 @@ export async function findByCode(
 }
 
 export async function removeCode(db: Queryable, personId: string): Promise<void> {
-  await run(db, 'DELETE FROM first_codes WHERE person_id = :personId', { personId });
+  await execute(db, 'DELETE FROM first_codes WHERE person_id = :personId', { personId });
 }

@@ -5,7 +5,7 @@ import type {
   RecordingState,
   Wanted,
 } from '@ecoute/contract/recordings';
-import { row, rows, run, type Queryable } from '../../platform/database';
+import { row, rows, execute, type Queryable } from '../../platform/database';
 
 export interface RecordingRow {
   id: string;
@@ -60,7 +60,7 @@ export async function insertRecording(
     limitMs: number;
   },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `INSERT INTO recordings
        (id, owner_id, purpose, wanted, assessment_id, state, file_name, announced_type, limit_ms, created_at)
@@ -93,7 +93,7 @@ export function withDetails<T extends { details: unknown }>(found: T): T & { det
  */
 export async function cancel(db: Queryable, id: string, bytes: number | null): Promise<boolean> {
   return (
-    (await run(
+    (await execute(
       db,
       `UPDATE recordings SET state = 'refused', problem = 'cancelled', size_bytes = COALESCE(:bytes, size_bytes)
        WHERE id = :id AND state IN ('arriving', 'checking')`,
@@ -113,7 +113,7 @@ export async function stateOf(db: Queryable, id: string): Promise<RecordingState
 /** Ends a recording whose rest does not come. False when it was no longer coming. */
 export async function endEarly(db: Queryable, id: string, as: 'lookedAt' | 'lost'): Promise<boolean> {
   return (
-    (await run(
+    (await execute(
       db,
       `UPDATE recordings SET ended_early_at = UTC_TIMESTAMP(3), arrived_at = UTC_TIMESTAMP(3), ${
         as === 'lost' ? "state = 'refused', problem = 'lost', size_bytes = 0" : "state = 'checking'"
@@ -125,7 +125,7 @@ export async function endEarly(db: Queryable, id: string, as: 'lookedAt' | 'lost
 
 /** Its device has come with the rest: bytes are taken again, and it is looked at anew when they are all here. */
 export async function openAgain(db: Queryable, id: string): Promise<void> {
-  await run(
+  await execute(
     db,
     `UPDATE recordings SET state = 'arriving', problem = NULL, ended_early_at = NULL, arrived_at = NULL, size_bytes = NULL,
        sha256 = NULL, duration_ms = NULL, playable_at = NULL, medium = NULL
@@ -137,7 +137,7 @@ export async function openAgain(db: Queryable, id: string): Promise<void> {
 /** Gives up looking at a recording: it is kept as it came and does not stand. False when it was settled meanwhile. */
 export async function settleUnseen(db: Queryable, id: string, sizeBytes: number | null): Promise<boolean> {
   return (
-    (await run(
+    (await execute(
       db,
       `UPDATE recordings SET state = 'refused', problem = 'damaged', size_bytes = :sizeBytes
        WHERE id = :id AND state = 'checking'`,
@@ -200,7 +200,7 @@ export async function cutRecordings(
 /** Removes a picture that lay beside a take. False where something else refers to it, or a teacher drew on it. */
 export async function removeUnused(db: Queryable, id: string): Promise<boolean> {
   return (
-    (await run(
+    (await execute(
       db,
       `DELETE FROM recordings WHERE id = :id AND purpose = 'take' AND wanted = 'picture'
          AND NOT EXISTS (SELECT 1 FROM takes t WHERE t.picture_id = :id OR t.id = :id)
@@ -264,7 +264,7 @@ export async function filesToRemove(db: Queryable, most: number): Promise<string
 }
 
 export async function filesRemoved(db: Queryable, keys: readonly string[]): Promise<void> {
-  await run(db, 'DELETE FROM files_to_remove WHERE file_key IN (:keys)', { keys });
+  await execute(db, 'DELETE FROM files_to_remove WHERE file_key IN (:keys)', { keys });
 }
 
 export async function filesWait(db: Queryable): Promise<boolean> {
@@ -272,7 +272,7 @@ export async function filesWait(db: Queryable): Promise<boolean> {
 }
 
 export async function saveDetails(db: Queryable, id: string, details: MediaDetails): Promise<void> {
-  await run(db, 'UPDATE recordings SET details = :details WHERE id = :id', {
+  await execute(db, 'UPDATE recordings SET details = :details WHERE id = :id', {
     id,
     details: JSON.stringify(details),
   });
@@ -280,13 +280,13 @@ export async function saveDetails(db: Queryable, id: string, details: MediaDetai
 
 /** Every page is drawn: the file stands, unless it was let go meanwhile. */
 export async function pagesDone(db: Queryable, id: string): Promise<void> {
-  await run(db, "UPDATE recordings SET state = 'stored' WHERE id = :id AND state = 'checking'", { id });
+  await execute(db, "UPDATE recordings SET state = 'stored' WHERE id = :id AND state = 'checking'", { id });
 }
 
 /** All bytes are here. False when that was known before. */
 export async function markArrived(db: Queryable, id: string): Promise<boolean> {
   return (
-    (await run(
+    (await execute(
       db,
       "UPDATE recordings SET state = 'checking', arrived_at = UTC_TIMESTAMP(3) WHERE id = :id AND state = 'arriving'",
       { id },
@@ -312,7 +312,7 @@ export async function settle(
     arrivedAt: Date | null;
   },
 ): Promise<boolean> {
-  const changed = await run(
+  const changed = await execute(
     db,
     `UPDATE recordings SET state = :state, problem = :problem, medium = :medium, details = :details, media_type = :mediaType, size_bytes = :sizeBytes,
        sha256 = :sha256, duration_ms = :durationMs, peak_dbfs = :peakDbfs, gate_ms = :gateMs
@@ -329,7 +329,7 @@ export async function keepTrim(
   trim: { fromMs: number; toMs: number; wholeMs: number } | null,
   heard: { durationMs: number; peakDbfs: number },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `UPDATE recordings SET trim_from_ms = :fromMs, trim_to_ms = :toMs, whole_ms = :wholeMs, duration_ms = :durationMs,
        peak_dbfs = :peakDbfs, playable_at = NULL WHERE id = :id`,
@@ -338,7 +338,7 @@ export async function keepTrim(
 }
 
 export async function markPlayable(db: Queryable, id: string): Promise<void> {
-  await run(db, 'UPDATE recordings SET playable_at = UTC_TIMESTAMP(3) WHERE id = :id', { id });
+  await execute(db, 'UPDATE recordings SET playable_at = UTC_TIMESTAMP(3) WHERE id = :id', { id });
 }
 
 /** A stored file that an assessment may use. */

@@ -1,7 +1,7 @@
 /** Whom releases are for, and what single students are granted. */
 import { type Exception } from '@ecoute/core/timing/sittingState';
 import type { Audience } from '@ecoute/contract/releases';
-import { row, rows, run, type Queryable } from '../../platform/database';
+import { row, rows, execute, type Queryable } from '../../platform/database';
 
 export interface ExceptionRow {
   exception: Exception;
@@ -27,14 +27,14 @@ export async function addAudience(
   release: { id: string; classId: string; audience: Audience; groupId: string | null },
 ): Promise<void> {
   if (release.audience === 'class')
-    await run(
+    await execute(
       db,
       `INSERT IGNORE INTO participants (release_id, person_id)
        SELECT :id, person_id FROM class_members WHERE class_id = :classId AND role = 'student'`,
       release,
     );
   else if (release.audience === 'group')
-    await run(
+    await execute(
       db,
       `INSERT IGNORE INTO participants (release_id, person_id)
        SELECT :id, person_id FROM class_group_members WHERE group_id = :groupId`,
@@ -50,7 +50,7 @@ export async function addParticipants(
   personIds: readonly string[],
 ): Promise<number> {
   if (personIds.length === 0) return 0;
-  return run(
+  return execute(
     db,
     `INSERT IGNORE INTO participants (release_id, person_id)
      SELECT :id, person_id FROM class_members WHERE class_id = :classId AND role = 'student' AND person_id IN (:personIds)`,
@@ -71,7 +71,7 @@ export async function joinReleases(
     'classId' in to
       ? "r.class_id = :classId AND r.audience = 'class'"
       : "r.group_id = :groupId AND r.audience = 'group'";
-  await run(
+  await execute(
     db,
     `INSERT IGNORE INTO participants (release_id, person_id)
      SELECT r.id, p.id FROM releases r JOIN people p ON p.id IN (:personIds) WHERE ${where} AND r.due_at > UTC_TIMESTAMP(3)`,
@@ -88,7 +88,7 @@ export async function leaveReleases(
   if (personIds.length === 0) return;
   const where =
     'classId' in from ? 'r.class_id = :classId' : "r.group_id = :groupId AND r.audience = 'group'";
-  await run(
+  await execute(
     db,
     `DELETE p FROM participants p JOIN releases r ON r.id = p.release_id
        LEFT JOIN sittings s ON s.release_id = r.id AND s.student_id = p.person_id
@@ -118,7 +118,7 @@ export async function grant(
   { dueAtMs, excused, extraSittings }: Exception,
 ): Promise<boolean> {
   return (
-    (await run(
+    (await execute(
       db,
       `UPDATE participants SET due_at = :dueAt, excused = :excused, extra_sittings = :extraSittings,
          granted_by = :by, granted_at = UTC_TIMESTAMP(3) WHERE release_id = :releaseId AND person_id = :personId`,
@@ -128,7 +128,7 @@ export async function grant(
 }
 
 export async function markReminded(db: Queryable, releaseId: string, personId: string): Promise<void> {
-  await run(
+  await execute(
     db,
     'UPDATE participants SET reminded_at = UTC_TIMESTAMP(3) WHERE release_id = :releaseId AND person_id = :personId',
     { releaseId, personId },

@@ -4,7 +4,7 @@ import type { Subject } from '@ecoute/contract/classes';
 import { LIMITS } from '@ecoute/contract/limits';
 import type { Audience, HeardBy, Outline } from '@ecoute/contract/releases';
 import { type ReleaseTimes } from '@ecoute/core/timing/sittingState';
-import { row, rows, run, type Queryable } from '../../platform/database';
+import { row, rows, execute, type Queryable } from '../../platform/database';
 import { EXCEPTION, readException, type ExceptionRow, type RawException } from './participantsStore';
 
 /** A release and how it takes place; without what is sat, of which lists need the outline alone. */
@@ -254,7 +254,7 @@ export type NewReleaseRow = Pick<ReleaseTermsRow, 'opensAt' | 'dueAt' | 'lateAcc
   };
 
 export async function insertRelease(db: Queryable, made: NewReleaseRow): Promise<void> {
-  await run(
+  await execute(
     db,
     `INSERT INTO releases (id, assessment_id, version_id, class_id, audience, group_id, opens_at, due_at, closes_at,
        late_accepted, hidden, sittings_allowed, heard_by, scores_held, notify, time_zone, series_id, note, released_by, names_secret, created_at)
@@ -265,7 +265,7 @@ export async function insertRelease(db: Queryable, made: NewReleaseRow): Promise
 }
 
 export async function changeTerms(db: Queryable, id: string, terms: ReleaseTermsRow): Promise<void> {
-  await run(
+  await execute(
     db,
     `UPDATE releases SET opens_at = :opensAt, due_at = :dueAt, closes_at = :closesAt, late_accepted = :lateAccepted,
        hidden = :hidden, sittings_allowed = :sittingsAllowed, heard_by = :heardBy, scores_held = :scoresHeld,
@@ -286,17 +286,17 @@ export async function removeRelease(db: Queryable, id: string): Promise<boolean>
   // Guests who came and did not begin are forgotten with their link.
   const guests =
     'IN (SELECT p.id FROM people p JOIN release_links l ON l.id = p.guest_link_id WHERE l.release_id = :id)';
-  await run(db, `DELETE FROM sessions WHERE person_id ${guests}`, { id });
-  await run(db, `DELETE FROM calendar_feeds WHERE person_id ${guests}`, { id });
-  await run(db, 'DELETE FROM participants WHERE release_id = :id', { id });
-  await run(
+  await execute(db, `DELETE FROM sessions WHERE person_id ${guests}`, { id });
+  await execute(db, `DELETE FROM calendar_feeds WHERE person_id ${guests}`, { id });
+  await execute(db, 'DELETE FROM participants WHERE release_id = :id', { id });
+  await execute(
     db,
     'DELETE p FROM people p JOIN release_links l ON l.id = p.guest_link_id WHERE l.release_id = :id',
     { id },
   );
   for (const table of ['decisions', 'listeners', 'release_links'])
-    await run(db, `DELETE FROM ${table} WHERE release_id = :id`, { id });
-  await run(db, 'DELETE FROM releases WHERE id = :id', { id });
+    await execute(db, `DELETE FROM ${table} WHERE release_id = :id`, { id });
+  await execute(db, 'DELETE FROM releases WHERE id = :id', { id });
   return true;
 }
 
@@ -315,7 +315,7 @@ export async function releasesOfClass(db: Queryable, classId: string): Promise<s
 /** False when it was announced before. */
 export async function markAnnounced(db: Queryable, id: string): Promise<boolean> {
   return (
-    (await run(
+    (await execute(
       db,
       'UPDATE releases SET announced_at = UTC_TIMESTAMP(3) WHERE id = :id AND announced_at IS NULL',
       { id },
@@ -325,7 +325,7 @@ export async function markAnnounced(db: Queryable, id: string): Promise<boolean>
 
 /** Whether the names of a release's students are kept from those who listen. */
 export async function hideNames(db: Queryable, id: string, hidden: boolean): Promise<void> {
-  await run(db, 'UPDATE releases SET names_hidden = :hidden WHERE id = :id', { id, hidden });
+  await execute(db, 'UPDATE releases SET names_hidden = :hidden WHERE id = :id', { id, hidden });
 }
 
 /** What hidden names of a release are worked out with; it never leaves the server. */

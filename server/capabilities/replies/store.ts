@@ -1,6 +1,6 @@
 import type { Ask, AskKind } from '@ecoute/contract/replies';
 import type { RecordingState } from '@ecoute/contract/recordings';
-import { row, rows, run, type Queryable } from '../../platform/database';
+import { row, rows, execute, type Queryable } from '../../platform/database';
 
 export interface AskRow extends Omit<Ask, 'answeredAt'> {
   sittingId: string;
@@ -31,14 +31,14 @@ export async function putAsk(
     by: string;
   },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `UPDATE asks SET withdrawn_at = UTC_TIMESTAMP(3)
      WHERE sitting_id = :sittingId AND item_id <=> :itemId AND withdrawn_at IS NULL AND answered_at IS NULL`,
     ask,
   );
   if (ask.kind === null) return;
-  await run(
+  await execute(
     db,
     `INSERT INTO asks (id, sitting_id, item_id, kind, words, asked_by, asked_at)
      VALUES (:id, :sittingId, :itemId, :kind, :words, :by, UTC_TIMESTAMP(3))`,
@@ -101,7 +101,7 @@ export async function insertReply(
     voiceId: string | null;
   },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `INSERT INTO replies (id, sitting_id, item_id, ask_id, author_id, words, voice_id, made_at)
      VALUES (:id, :sittingId, :itemId, :askId, :authorId, :words, :voiceId, UTC_TIMESTAMP(3))`,
@@ -110,14 +110,14 @@ export async function insertReply(
 }
 
 export async function answerAsk(db: Queryable, id: string): Promise<void> {
-  await run(db, 'UPDATE asks SET answered_at = COALESCE(answered_at, UTC_TIMESTAMP(3)) WHERE id = :id', {
+  await execute(db, 'UPDATE asks SET answered_at = COALESCE(answered_at, UTC_TIMESTAMP(3)) WHERE id = :id', {
     id,
   });
 }
 
 /** Works out what lists count of a sitting's asks. */
 export async function countAsks(db: Queryable, sittingId: string): Promise<void> {
-  await run(
+  await execute(
     db,
     `UPDATE sittings s SET
        asked = (SELECT COUNT(*) FROM asks a WHERE a.sitting_id = s.id AND a.withdrawn_at IS NULL),
@@ -130,7 +130,7 @@ export async function countAsks(db: Queryable, sittingId: string): Promise<void>
 /** Keeps that feedback on an item was heard. @returns whether that is news */
 export async function keepHeard(db: Queryable, at: { sittingId: string; itemId: string }): Promise<boolean> {
   return (
-    (await run(
+    (await execute(
       db,
       `INSERT IGNORE INTO hearings_of_feedback (sitting_id, item_id, heard_at) VALUES (:sittingId, :itemId, UTC_TIMESTAMP(3))`,
       at,

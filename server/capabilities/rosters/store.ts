@@ -1,6 +1,6 @@
 import { signInKey } from '@ecoute/core/formats/roster';
 import type { ImportChoices, ImportView, Subject } from '@ecoute/contract/classes';
-import { row, rows, run, type Queryable } from '../../platform/database';
+import { row, rows, execute, type Queryable } from '../../platform/database';
 import type { Read } from './read';
 
 export interface ImportRecord {
@@ -22,7 +22,7 @@ export async function insertImport(
   made: Pick<ImportRecord, 'id' | 'ownerId' | 'classId' | 'fileName' | 'read' | 'choices'>,
 ): Promise<void> {
   const { read, choices, ...rest } = made;
-  await run(
+  await execute(
     db,
     `INSERT INTO imports (id, owner_id, class_id, kind, file_name, content, choices, state, created_at)
      VALUES (:id, :ownerId, :classId, :kind, :fileName, :content, :choices, 'planned', UTC_TIMESTAMP(3))`,
@@ -54,7 +54,7 @@ export async function findImport(db: Queryable, id: string): Promise<ImportRecor
 }
 
 export async function changeChoices(db: Queryable, id: string, choices: ImportChoices): Promise<void> {
-  await run(db, "UPDATE imports SET choices = :choices WHERE id = :id AND state = 'planned'", {
+  await execute(db, "UPDATE imports SET choices = :choices WHERE id = :id AND state = 'planned'", {
     id,
     choices: JSON.stringify(choices),
   });
@@ -68,7 +68,7 @@ export async function move(
   to: ImportView['state'],
 ): Promise<boolean> {
   return (
-    (await run(db, 'UPDATE imports SET state = :to WHERE id = :id AND state IN (:from)', {
+    (await execute(db, 'UPDATE imports SET state = :to WHERE id = :id AND state IN (:from)', {
       id,
       from,
       to,
@@ -84,7 +84,7 @@ export async function stateOf(db: Queryable, id: string): Promise<ImportView['st
 }
 
 export async function progress(db: Queryable, id: string, done: number, total: number): Promise<void> {
-  await run(db, 'UPDATE imports SET done = :done, total = :total WHERE id = :id', { id, done, total });
+  await execute(db, 'UPDATE imports SET done = :done, total = :total WHERE id = :id', { id, done, total });
 }
 
 /** Keeps what came of it, and forgets the file. */
@@ -93,15 +93,19 @@ export async function keepReport(
   id: string,
   report: NonNullable<ImportRecord['report']>,
 ): Promise<void> {
-  await run(db, `UPDATE imports SET report = :report, content = '{"kind":"list","rows":[]}' WHERE id = :id`, {
-    id,
-    report: JSON.stringify(report),
-  });
+  await execute(
+    db,
+    `UPDATE imports SET report = :report, content = '{"kind":"list","rows":[]}' WHERE id = :id`,
+    {
+      id,
+      report: JSON.stringify(report),
+    },
+  );
 }
 
 /** Lists that nobody confirmed are kept for a week. */
 export async function forgetOld(db: Queryable): Promise<void> {
-  await run(db, 'DELETE FROM imports WHERE created_at < UTC_TIMESTAMP(3) - INTERVAL 7 DAY');
+  await execute(db, 'DELETE FROM imports WHERE created_at < UTC_TIMESTAMP(3) - INTERVAL 7 DAY');
 }
 
 export interface KnownPerson {
@@ -246,7 +250,7 @@ export async function insertMembers(
 
 /** A group of a class by its name; made where there is none. */
 export async function ensureGroup(db: Queryable, id: string, classId: string, name: string): Promise<string> {
-  await run(
+  await execute(
     db,
     `INSERT IGNORE INTO class_groups (id, class_id, name, created_at) VALUES (:id, :classId, :name, UTC_TIMESTAMP(3))`,
     { id, classId, name },

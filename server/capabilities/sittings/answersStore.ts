@@ -3,7 +3,7 @@ import type { Judgement } from '@ecoute/contract/judgements';
 import type { TakeSource } from '@ecoute/contract/recordings';
 import type { TakeInLine } from '@ecoute/core/timing/itemRun';
 import type { TakeClock } from '@ecoute/core/timing/takeClock';
-import { row, rows, run, type Queryable } from '../../platform/database';
+import { row, rows, execute, type Queryable } from '../../platform/database';
 import { RECORDING_COLUMNS, withDetails, type RecordingRow } from '../recordings/store';
 
 export interface WrittenRow {
@@ -43,7 +43,7 @@ export async function keepWritten(
   db: Queryable,
   answer: { sittingId: string; itemId: string; text: string; revision: number },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `INSERT INTO written_answers (sitting_id, item_id, text, revision, updated_at)
      VALUES (:sittingId, :itemId, :text, :revision, UTC_TIMESTAMP(3))
@@ -130,7 +130,7 @@ export async function judgementsOf(db: Queryable, sittingIds: readonly string[])
 }
 
 export async function keepJudgement(db: Queryable, kept: JudgementRow): Promise<void> {
-  await run(
+  await execute(
     db,
     `INSERT INTO self_assessments (sitting_id, item_id, judgement, updated_at)
      VALUES (:sittingId, :itemId, :judgement, UTC_TIMESTAMP(3))
@@ -152,7 +152,7 @@ export async function insertTake(
     clock?: TakeClock | null;
   },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `INSERT INTO takes (id, sitting_id, item_id, number, began_at, claimed_at, source, clock)
      VALUES (:id, :sittingId, :itemId, :number, :beganAt, :claimedAt, :source, :clock)`,
@@ -166,15 +166,15 @@ export async function keepWords(
   id: string,
   words: { title: string; note: string },
 ): Promise<void> {
-  await run(db, 'UPDATE takes SET title = :title, note = :note WHERE id = :id', { id, ...words });
+  await execute(db, 'UPDATE takes SET title = :title, note = :note WHERE id = :id', { id, ...words });
 }
 
 export async function keepPicture(db: Queryable, id: string, pictureId: string | null): Promise<void> {
-  await run(db, 'UPDATE takes SET picture_id = :pictureId WHERE id = :id', { id, pictureId });
+  await execute(db, 'UPDATE takes SET picture_id = :pictureId WHERE id = :id', { id, pictureId });
 }
 
 export async function chooseTake(db: Queryable, id: string): Promise<void> {
-  await run(db, 'UPDATE takes SET chosen_at = UTC_TIMESTAMP(3) WHERE id = :id', { id });
+  await execute(db, 'UPDATE takes SET chosen_at = UTC_TIMESTAMP(3) WHERE id = :id', { id });
 }
 
 /** Whether a take went through the recorder's gate. */

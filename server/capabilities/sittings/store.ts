@@ -1,6 +1,6 @@
 import type { Receipt } from '@ecoute/contract/sittings';
 import { ORDINARY, type Arrangement } from '@ecoute/core/timing/arrangements';
-import { row, rows, run, type Queryable } from '../../platform/database';
+import { row, rows, execute, type Queryable } from '../../platform/database';
 
 export interface SittingRow {
   id: string;
@@ -80,7 +80,7 @@ export async function ensureSitting(
   },
 ): Promise<string> {
   const { number = 1, arrangement = null } = sitting;
-  await run(
+  await execute(
     db,
     `INSERT IGNORE INTO sittings (id, release_id, student_id, number, arrangement, began_at, answered, finished, waiting_ms)
      VALUES (:id, :releaseId, :studentId, :number, :arrangement, UTC_TIMESTAMP(3), 0, 0, 0)`,
@@ -100,7 +100,7 @@ export async function keepFacts(
   id: string,
   facts: { answered: number; finished: number; waitingMs: number },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     'UPDATE sittings SET answered = :answered, finished = :finished, waiting_ms = :waitingMs WHERE id = :id',
     { id, ...facts },
@@ -125,13 +125,13 @@ export async function arrangementOf(db: Queryable, personId: string): Promise<Ar
 
 /** Hands in. The receipt is kept for good, also when what was handed in is taken back. */
 export async function handIn(db: Queryable, id: string, handedInAt: Date, receipt: Receipt): Promise<void> {
-  await run(
+  await execute(
     db,
     `INSERT INTO receipts (sitting_id, handed_in_at, receipt) VALUES (:id, :handedInAt, :receipt)
      ON DUPLICATE KEY UPDATE receipt = VALUES(receipt)`,
     { id, handedInAt, receipt: JSON.stringify(receipt) },
   );
-  await run(db, 'UPDATE sittings SET handed_in_at = :handedInAt, receipt = :receipt WHERE id = :id', {
+  await execute(db, 'UPDATE sittings SET handed_in_at = :handedInAt, receipt = :receipt WHERE id = :id', {
     id,
     handedInAt,
     receipt: JSON.stringify(receipt),
@@ -152,9 +152,13 @@ export async function allReceipts(db: Queryable, id: string): Promise<Receipt[]>
 export async function openForGood(db: Queryable, id: string, what: 'models' | 'others'): Promise<boolean> {
   const column = what === 'models' ? 'models_opened_at' : 'others_opened_at';
   return (
-    (await run(db, `UPDATE sittings SET ${column} = UTC_TIMESTAMP(3) WHERE id = :id AND ${column} IS NULL`, {
-      id,
-    })) === 1
+    (await execute(
+      db,
+      `UPDATE sittings SET ${column} = UTC_TIMESTAMP(3) WHERE id = :id AND ${column} IS NULL`,
+      {
+        id,
+      },
+    )) === 1
   );
 }
 
@@ -173,7 +177,7 @@ export async function clocksWithoutJob(db: Queryable): Promise<{ id: string }[]>
 /** Sets the clock of a sitting going. False when it runs already. */
 export async function beginClock(db: Queryable, id: string, at: Date): Promise<boolean> {
   return (
-    (await run(
+    (await execute(
       db,
       'UPDATE sittings SET clock_began_at = :at WHERE id = :id AND clock_began_at IS NULL AND handed_in_at IS NULL',
       { id, at },
@@ -205,7 +209,7 @@ export async function holderOf(
 }
 
 export async function hold(db: Queryable, id: string, deviceId: string): Promise<void> {
-  await run(
+  await execute(
     db,
     'UPDATE sittings SET device_id = :deviceId, device_seen_at = UTC_TIMESTAMP(3) WHERE id = :id',
     { id, deviceId },
@@ -214,17 +218,17 @@ export async function hold(db: Queryable, id: string, deviceId: string): Promise
 
 /** Nobody goes on with a sitting just now; which browser did is still known. */
 export async function letGo(db: Queryable, id: string): Promise<void> {
-  await run(db, 'UPDATE sittings SET device_seen_at = NULL WHERE id = :id', { id });
+  await execute(db, 'UPDATE sittings SET device_seen_at = NULL WHERE id = :id', { id });
 }
 
 /** Opens what was handed in once more. The receipt stays in `receipts`. */
 export async function withdraw(db: Queryable, id: string): Promise<void> {
-  await run(db, 'UPDATE sittings SET handed_in_at = NULL, receipt = NULL WHERE id = :id', { id });
+  await execute(db, 'UPDATE sittings SET handed_in_at = NULL, receipt = NULL WHERE id = :id', { id });
 }
 
 /** The receipt as it reads once a take was looked at after the hand-in. */
 export async function changeReceipt(db: Queryable, id: string, receipt: Receipt): Promise<void> {
-  await run(db, 'UPDATE sittings SET receipt = :receipt WHERE id = :id AND receipt IS NOT NULL', {
+  await execute(db, 'UPDATE sittings SET receipt = :receipt WHERE id = :id AND receipt IS NOT NULL', {
     id,
     receipt: JSON.stringify(receipt),
   });

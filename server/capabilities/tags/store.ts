@@ -1,5 +1,5 @@
 import type { Tag, TagList } from '@ecoute/contract/tags';
-import { rows, run, type Queryable } from '../../platform/database';
+import { rows, execute, type Queryable } from '../../platform/database';
 
 /** A teacher's own lists and those of colleagues in their departments. */
 export async function listsOf(db: Queryable, teacherId: string): Promise<TagList[]> {
@@ -25,7 +25,7 @@ export async function insertList(
   db: Queryable,
   list: { id: string; ownerId: string; name: string },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     'INSERT INTO tag_lists (id, owner_id, name, created_at) VALUES (:id, :ownerId, :name, UTC_TIMESTAMP(3))',
     list,
@@ -37,7 +37,7 @@ export async function insertTags(
   tags: readonly (Tag & { listId: string; place: number })[],
 ): Promise<void> {
   for (const tag of tags)
-    await run(
+    await execute(
       db,
       'INSERT INTO tags (list_id, place, code, words) VALUES (:listId, :place, :code, :words)',
       tag,
@@ -45,5 +45,5 @@ export async function insertTags(
 }
 
 export async function deleteList(db: Queryable, id: string): Promise<void> {
-  await run(db, 'DELETE FROM tag_lists WHERE id = :id', { id });
+  await execute(db, 'DELETE FROM tag_lists WHERE id = :id', { id });
 }

@@ -1,5 +1,5 @@
 import type { ChangeKind } from '@ecoute/contract/changes';
-import { row, rows, run, type Queryable } from '../database';
+import { row, rows, execute, type Queryable } from '../database';
 
 /** Something that changed, and for whom: the teachers of a class, one person, or both. */
 export interface Change {
@@ -16,7 +16,7 @@ export interface ChangeRow extends Change {
 }
 
 export async function insertChange(db: Queryable, change: Change): Promise<void> {
-  await run(
+  await execute(
     db,
     `INSERT INTO changes (kind, subject_id, class_id, person_id, at)
      VALUES (:kind, :subjectId, :classId, :personId, UTC_TIMESTAMP(3))`,
@@ -27,7 +27,7 @@ export async function insertChange(db: Queryable, change: Change): Promise<void>
 /** Tells every participant of some releases that what they have to do has changed. */
 export async function insertForParticipants(db: Queryable, releaseIds: readonly string[]): Promise<void> {
   if (releaseIds.length === 0) return;
-  await run(
+  await execute(
     db,
     `INSERT INTO changes (kind, subject_id, class_id, person_id, at)
      SELECT DISTINCT 'todo', NULL, NULL, person_id, UTC_TIMESTAMP(3) FROM participants WHERE release_id IN (:releaseIds)`,
@@ -61,7 +61,7 @@ export async function changesIn(db: Queryable, ids: readonly number[]): Promise<
 
 /** Forgets what every open page has long been told. */
 export async function forgetChanges(db: Queryable, upTo: number): Promise<void> {
-  await run(db, 'DELETE FROM changes WHERE id <= :upTo AND at < UTC_TIMESTAMP(3) - INTERVAL 10 MINUTE', {
+  await execute(db, 'DELETE FROM changes WHERE id <= :upTo AND at < UTC_TIMESTAMP(3) - INTERVAL 10 MINUTE', {
     upTo,
   });
 }

@@ -1,4 +1,4 @@
-import { row, rows, run, transaction, type Pool, type Queryable } from '../database';
+import { row, rows, execute, transaction, type Pool, type Queryable } from '../database';
 
 export interface Job {
   id: number;
@@ -39,7 +39,7 @@ export async function addJob(
   payload: object,
   { runAfter, urgent = false, subjectId, ownerId }: JobTiming = {},
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `INSERT INTO jobs (kind, payload, subject_id, owner_id, urgent, run_after, created_at)
      VALUES (:kind, :payload, :subjectId, :ownerId, :urgent, COALESCE(:runAfter, UTC_TIMESTAMP(3)), UTC_TIMESTAMP(3))`,
@@ -93,7 +93,7 @@ export async function takeJob(
     const next = (await find(true)) ?? (await find(false));
     if (!next) return null;
     const failures = next.failures + (next.held ? 1 : 0);
-    await run(
+    await execute(
       db,
       `UPDATE jobs SET state = 'running', attempts = attempts + 1, failures = :failures, holder = :holder,
          locked_until = UTC_TIMESTAMP(3) + INTERVAL ${LEASE_SECONDS} SECOND WHERE id = :id`,
@@ -113,7 +113,7 @@ export async function takeJob(
 
 /** This server is still at it: nobody else takes the job up meanwhile. */
 export async function holdJob(db: Queryable, id: number, holder = 'test'): Promise<void> {
-  await run(
+  await execute(
     db,
     `UPDATE jobs SET locked_until = UTC_TIMESTAMP(3) + INTERVAL ${LEASE_SECONDS} SECOND
      WHERE id = :id AND state = 'running' AND holder = :holder`,
@@ -123,7 +123,7 @@ export async function holdJob(db: Queryable, id: number, holder = 'test'): Promi
 
 /** A finished job leaves the table, so that looking for the next one stays quick. */
 export async function finishJob(db: Queryable, id: number, holder = 'test'): Promise<void> {
-  await run(db, "DELETE FROM jobs WHERE id = :id AND (state <> 'running' OR holder = :holder)", {
+  await execute(db, "DELETE FROM jobs WHERE id = :id AND (state <> 'running' OR holder = :holder)", {
     id,
     holder,
   });
@@ -135,7 +135,7 @@ export async function retryJob(
   id: number,
   { failures, waitMs, error, holder = 'test' }: Failed & { waitMs: number },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `UPDATE jobs SET state = 'waiting', failures = :failures, last_error = :error, locked_until = NULL, holder = NULL,
        run_after = UTC_TIMESTAMP(3) + INTERVAL :waitUs MICROSECOND WHERE id = :id AND holder = :holder`,
@@ -155,7 +155,7 @@ export async function giveUpJob(
   id: number,
   { failures, error, holder = 'test' }: Failed,
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `UPDATE jobs SET state = 'failed', failures = :failures, last_error = :error, locked_until = NULL, holder = NULL,
        failed_at = UTC_TIMESTAMP(3) WHERE id = :id AND holder = :holder`,
@@ -165,7 +165,7 @@ export async function giveUpJob(
 
 /** Lets go of a job that this server holds, as if it had not been begun: the server is told to stop. */
 export async function letGoOfJob(db: Queryable, id: number, holder = 'test'): Promise<void> {
-  await run(
+  await execute(
     db,
     `UPDATE jobs SET state = 'waiting', attempts = GREATEST(1, attempts) - 1, locked_until = NULL, holder = NULL
      WHERE id = :id AND state = 'running' AND holder = :holder`,
@@ -185,7 +185,7 @@ export async function holders(db: Queryable): Promise<string[]> {
 /** What a holder that is known to be gone held is free again at once, without waiting for its lease. */
 export async function releaseHeldJobs(db: Queryable, gone: readonly string[]): Promise<number> {
   if (gone.length === 0) return 0;
-  return run(
+  return execute(
     db,
     `UPDATE jobs SET state = 'waiting', failures = failures + 1, locked_until = NULL, holder = NULL
      WHERE state = 'running' AND COALESCE(holder, '') IN (:gone)`,
@@ -224,7 +224,7 @@ export async function givenUpJobs(db: Queryable, most = 200): Promise<GivenUpJob
 
 /** Tries given-up jobs again: one of them, or all. @returns how many */
 export async function tryAgain(db: Queryable, id: number | null = null): Promise<number> {
-  return run(
+  return execute(
     db,
     `UPDATE jobs SET state = 'waiting', failures = 0, created_at = UTC_TIMESTAMP(3), run_after = UTC_TIMESTAMP(3), failed_at = NULL
      WHERE state = 'failed' AND (:id IS NULL OR id = :id)`,
@@ -234,7 +234,7 @@ export async function tryAgain(db: Queryable, id: number | null = null): Promise
 
 /** Lets go of a given-up job for good. */
 export async function dismissJob(db: Queryable, id: number): Promise<boolean> {
-  return (await run(db, "DELETE FROM jobs WHERE id = :id AND state = 'failed'", { id })) === 1;
+  return (await execute(db, "DELETE FROM jobs WHERE id = :id AND state = 'failed'", { id })) === 1;
 }
 
 /** How long the oldest job that is due has been waiting, in ms; 0 where none is. */

@@ -1,11 +1,11 @@
 import type { MailboxMessage } from '@ecoute/contract/mailbox';
-import { rows, run, type Queryable } from '../database';
+import { rows, execute, type Queryable } from '../database';
 
 export async function insertMessage(
   db: Queryable,
   message: { to: string; subject: string; text: string },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `INSERT INTO mailbox_messages (to_address, subject, body, received_at)
      VALUES (:to, :subject, :text, UTC_TIMESTAMP(3))`,

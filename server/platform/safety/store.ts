@@ -1,4 +1,4 @@
-import { rows, run, type Queryable } from '../database';
+import { rows, execute, type Queryable } from '../database';
 
 /** What concerns safety and is remembered for a year. */
 export type SafetyKind =
@@ -24,7 +24,7 @@ export async function noteSafety(
     detail = '',
   }: { kind: SafetyKind; personId: string | null; byId?: string | null; detail?: string },
 ): Promise<void> {
-  await run(
+  await execute(
     db,
     `INSERT INTO security_log (at, kind, person_id, by_id, detail) VALUES (UTC_TIMESTAMP(3), :kind, :personId, :byId, :detail)`,
     { kind, personId, byId, detail: detail.slice(0, 300) },
@@ -65,5 +65,5 @@ export async function doneTo(db: Queryable, personId: string, since: Date): Prom
 
 /** Lets go of what is older than a year. */
 export async function forgetSafety(db: Queryable): Promise<void> {
-  await run(db, 'DELETE FROM security_log WHERE at < UTC_TIMESTAMP(3) - INTERVAL 366 DAY LIMIT 10000');
+  await execute(db, 'DELETE FROM security_log WHERE at < UTC_TIMESTAMP(3) - INTERVAL 366 DAY LIMIT 10000');
 }

@@ -18,7 +18,7 @@ import { PromptWords } from '../../parts/PromptWords';
 import { Strip } from '../../parts/strip/Strip';
 import { answeredIds } from './answered';
 import { useIsPhone } from './device/device';
-import { ElsewhereAnswer } from './answers/ElsewhereAnswer';
+import { AnswerWithoutMicrophone } from './answers/AnswerWithoutMicrophone';
 import type { StageParts } from './answers/frame';
 import { FileAnswer } from './answers/FileAnswer';
 import { FilmedAnswer } from './answers/FilmedAnswer';
@@ -283,7 +283,7 @@ export function ItemStage({
   if (item.answerBy === 'nothing') return <Material item={item} account={account} frame={frame} />;
   if (!microphone)
     return (
-      <ElsewhereAnswer
+      <AnswerWithoutMicrophone
         sitting={sitting}
         item={item}
         account={account}

@@ -26,7 +26,7 @@ import { Strip, StripLegend } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { AllItems } from './AllItems';
 import { DeviceCheck } from './device/DeviceCheck';
-import { Elsewhere } from './device/Elsewhere';
+import { HeldElsewhere } from './device/HeldElsewhere';
 import { useBeginSittingMutation, useOpenSittingMutation, useSittingQuery } from './endpoints';
 import { HandInStage, ReceiptStage } from './HandIn';
 import { fetchAhead } from './fetchAhead';
@@ -310,7 +310,7 @@ function Loaded({ id }: { id: string }) {
       ) : held.state === 'asking' ? (
         <Loading />
       ) : (
-        <Elsewhere held={held} onTakeOver={takeOver} />
+        <HeldElsewhere held={held} onTakeOver={takeOver} />
       )}
     </div>
   );

@@ -1,5 +1,5 @@
 import type { Medium, RecordingState } from '@ecoute/contract/recordings';
-import { row, rows, run, type Queryable } from '../../../platform/database';
+import { row, rows, execute, type Queryable } from '../../../platform/database';
 
 /** A recording as far as its files go. */
 export interface KeptRow {
@@ -35,7 +35,7 @@ export async function knownOf(db: Queryable, ids: readonly string[]): Promise<Se
 
 /** A copy that plays everywhere is missing: it counts as not made. */
 export async function forgetPlayable(db: Queryable, id: string): Promise<void> {
-  await run(db, 'UPDATE recordings SET playable_at = NULL WHERE id = :id', { id });
+  await execute(db, 'UPDATE recordings SET playable_at = NULL WHERE id = :id', { id });
 }
 
 /** The database's own clock, and the newest moment that is written down. */

@@ -15,7 +15,7 @@ import type { Account } from '../useAccount';
 import { t } from '../../../base/i18n';
 
 /** An item to be spoken where this device has no microphone: by the student's phone, or with a recording brought. */
-export function ElsewhereAnswer({
+export function AnswerWithoutMicrophone({
   sitting,
   item,
   account,

@@ -4,7 +4,7 @@ import { t } from '../../../base/i18n';
 import type { Held } from './useHold';
 
 /** This sitting is open somewhere else: where, what is safe, and the way to go on here. */
-export function Elsewhere({ held, onTakeOver }: { held: Held; onTakeOver: () => void }) {
+export function HeldElsewhere({ held, onTakeOver }: { held: Held; onTakeOver: () => void }) {
   return (
     <section className="mx-auto grid w-full max-w-2xl grid-cols-1 gap-4 bg-sheet p-5 sm:p-8">
       <h2 className="text-2xl">{t('This sitting is open elsewhere')}</h2>
