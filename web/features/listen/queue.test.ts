@@ -36,7 +36,9 @@ describe('the queue of releases', () => {
   });
 
   it('counts each student once among what is handed in, whatever came of it', () => {
-    expect(handedInOf(counts({ handedIn: 1, marked: 2, feedbackGiven: 3, answered: 4, underWay: 9 }))).toBe(10);
+    expect(handedInOf(counts({ handedIn: 1, marked: 2, feedbackGiven: 3, answered: 4, underWay: 9 }))).toBe(
+      10,
+    );
   });
 
   it('has a word for each count, the teacher’s own work first', () => {
