@@ -2,6 +2,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { RUN_LEAD_MS } from '@ecoute/core/timing/conversation';
 import { isRun } from '@ecoute/core/timing/strip';
 import { phaseAt, type ItemState } from '@ecoute/core/timing/itemRun';
+import { afterPrompt, isLeftBehind, nextStep } from '@ecoute/core/timing/itemSteps';
 import type { Item } from '@ecoute/contract/assessments';
 import { serverNow } from '../../../base/clock';
 import { trackOf } from '../../../parts/player/PlayButton';
@@ -184,13 +185,11 @@ export function useItemRun({
     (atMs: number) => {
       const { phase } = phaseAt(item, ofItem(item.id), serverNow());
       add('promptEnded', item.id, atMs);
-      // By the clock the prompt may have ended a moment before its last sample sounds.
-      if (!live.current || (phase !== 'prompt' && phase !== 'heard')) return;
-      if (item.prepareMs > 0) beginPrepare(atMs);
-      else if (item.startsBy === 'itself') {
-        live.current = false;
-        void record();
-      }
+      const follows = afterPrompt(item, phase, live.current);
+      if (follows === 'prepare') beginPrepare(atMs);
+      if (follows !== 'record') return;
+      live.current = false;
+      void record();
     },
     [add, beginPrepare, item, ofItem, record],
   );
@@ -254,40 +253,37 @@ export function useItemRun({
     if (sounding.playing) silence();
   }, [silence, sounding.playing]);
 
-  // Prompt or countdown that this page began come to their end: the answer begins automatically, at that moment. The end
-  // of a streamed prompt is waited for, since nobody knows it before.
-  const { phase, endsAtMs: phaseEndsAtMs } = state;
-  const goesOn = item.startsBy === 'itself' && !take && microphone !== null;
+  // What the clock does next. Timers, not the ticks, so that a busy page does not stretch somebody's time. An answer is made
+  // ready a moment before it begins; one that ends is let through to its last sample: the gate shuts at the limit.
+  const step = nextStep(item, state, {
+    isLive: live.current,
+    mayRecord: microphone !== null,
+    hasTake: take !== null,
+    promptEndsAtMs:
+      prompting && prompt.current && microphone
+        ? instantOf(microphone.context, prompt.current.endSec, serverNow())
+        : null,
+  });
+  const does = step?.does ?? null;
+  // The audio clock and the server's drift by parts of a millisecond: the same instant stays the same timer.
+  const stepAtMs = step ? Math.round(step.atMs / 10) * 10 : 0;
+  const exactly = useRef(0);
+  exactly.current = step?.atMs ?? 0;
   useEffect(() => {
-    if (!goesOn || !live.current) return;
-    const heard = item.prepareMs === 0 && (phase === 'prompt' || phase === 'heard') ? prompt.current : null;
-    if (!heard && phase !== 'prepare' && phase !== 'yourTurn') return;
-    const atMs = heard
-      ? instantOf(microphone.context, heard.endSec, serverNow())
-      : phase === 'prepare'
-        ? (phaseEndsAtMs ?? 0)
-        : 0;
+    if (does === null) return;
+    const left = Math.max(0, stepAtMs - serverNow());
+    const isStop = does === 'stop';
+    const rest = isStop ? left + (take?.clock.gated ? FLUSH_MS + take.clock.loopMs : 0) : left - READY_MS;
     const timer = setTimeout(
       () => {
+        if (isStop) return void stop();
         live.current = false;
-        void record(atMs);
+        void record(exactly.current);
       },
-      Math.max(0, atMs - serverNow() - READY_MS),
+      Math.max(0, rest),
     );
     return () => clearTimeout(timer);
-  }, [goesOn, item.prepareMs, microphone, phase, phaseEndsAtMs, record]);
-
-  // The limit: a timer, not the ticks, so that a busy page does not stretch somebody's time.
-  const endsAtMs = state.phase === 'record' ? state.endsAtMs : null;
-  const over = take !== null && state.phase === 'review';
-  useEffect(() => {
-    // The gate shuts at the limit to the sample; the recorder ends once the last of it is through. The ticks may
-    // have seen the limit pass before this timer was set.
-    if (!take || (endsAtMs === null && !over)) return;
-    const left = endsAtMs === null ? 0 : Math.max(0, endsAtMs - serverNow());
-    const timer = setTimeout(() => void stop(), left + (take.clock.gated ? FLUSH_MS + take.clock.loopMs : 0));
-    return () => clearTimeout(timer);
-  }, [endsAtMs, over, stop, take]);
+  }, [does, record, stepAtMs, stop, take]);
 
   useEffect(() => {
     if (!take) return;
@@ -299,7 +295,7 @@ export function useItemRun({
   // A reload in mid-recording: what was recorded is here, the recording itself is over.
   useEffect(() => {
     const { phase } = phaseAt(item, ofItem(item.id), serverNow());
-    if ((phase === 'record' || phase === 'paused') && !take && !busy.current) add('recordingEnded', item.id);
+    if (isLeftBehind(phase, { hasTake: take !== null || busy.current })) add('recordingEnded', item.id);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once, when the item comes up
   }, [item.id]);
 

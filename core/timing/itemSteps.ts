@@ -1,0 +1,66 @@
+/**
+ * What happens automatically to an item while it is answered: pure, so that each moment can be tried. Whoever runs the item
+ * (the page, with its microphone) does what is said here, when it is said.
+ */
+import type { ItemState, Phase } from './itemRun';
+
+/** The policy of an item that decides how it goes on. */
+export interface StepPolicy {
+  prepareMs: number;
+  /** `itself`: the answer begins automatically; `student`: when the student says so. */
+  startsBy: 'student' | 'itself';
+}
+
+/** What the page that runs an item knows of it. */
+export interface Running {
+  /** This page set going what runs now; after a reload nothing begins automatically. */
+  isLive: boolean;
+  /** A recorder is there. */
+  mayRecord: boolean;
+  /** A take is being recorded on this page. */
+  hasTake: boolean;
+  /** When the prompt that sounds here ends, to the sample; null where none does, or nobody knows it before. */
+  promptEndsAtMs: number | null;
+}
+
+export type Step = { does: 'record' | 'stop'; atMs: number };
+
+/**
+ * What the clock does next, and when; null where it waits for somebody.
+ * @returns `record` with the instant at which the answer begins, or `stop` with the one at which it ends; in ms since 1970,
+ * 0 for what is due already
+ */
+export function nextStep(policy: StepPolicy, state: ItemState, running: Running): Step | null {
+  if (running.hasTake) {
+    if (state.phase === 'record' && state.endsAtMs !== null) return { does: 'stop', atMs: state.endsAtMs };
+    // The clock has passed the limit before anybody looked.
+    return state.phase === 'review' ? { does: 'stop', atMs: 0 } : null;
+  }
+  if (policy.startsBy !== 'itself' || !running.isLive || !running.mayRecord) return null;
+  switch (state.phase) {
+    case 'prompt':
+    case 'heard':
+      // Right after the prompt, without a gap: known only where the prompt's own end is.
+      return policy.prepareMs === 0 && running.promptEndsAtMs !== null
+        ? { does: 'record', atMs: running.promptEndsAtMs }
+        : null;
+    case 'prepare':
+      return { does: 'record', atMs: state.endsAtMs ?? 0 };
+    case 'yourTurn':
+      return { does: 'record', atMs: 0 };
+    default:
+      return null;
+  }
+}
+
+/** What follows a prompt that has sounded to its end; null where the student says when to go on. */
+export function afterPrompt(policy: StepPolicy, phase: Phase, isLive: boolean): 'prepare' | 'record' | null {
+  if (!isLive || (phase !== 'prompt' && phase !== 'heard')) return null;
+  if (policy.prepareMs > 0) return 'prepare';
+  return policy.startsBy === 'itself' ? 'record' : null;
+}
+
+/** Whether a page that comes up finds a recording that no page runs any more: its recorder went with the page before. */
+export function isLeftBehind(phase: Phase, running: Pick<Running, 'hasTake'>): boolean {
+  return (phase === 'record' || phase === 'paused') && !running.hasTake;
+}
