@@ -80,11 +80,12 @@ test('for music the browser’s speech processing is off, for language it is on'
   }
 });
 
-test('a reload in mid-sitting goes on where it was; preparing is not given twice', async () => {
+test('a reload in mid-sitting goes on where it was, does what it says, and leaving asks', async () => {
   const item = {
     promptText: 'Think, then speak.',
-    prepareMs: 60_000,
-    answerLimitMs: 6_000,
+    prepareMs: 15_000,
+    startsBy: 'itself' as const,
+    answerLimitMs: 12_000,
     takesAllowed: 2,
     points: 5,
   };
@@ -95,19 +96,25 @@ test('a reload in mid-sitting goes on where it was; preparing is not given twice
   await page.goto(`/sit/${releaseId}`);
   await passDeviceCheck(page);
   await page.getByRole('button', { name: /I have read it/ }).click();
-  await expect(page.getByTestId('prepare-left')).toHaveText(/0:5[0-7]/);
+  await expect(page.getByTestId('prepare-left')).toHaveText(/0:1[0-3]/);
   await page.reload();
   await passDeviceCheck(page);
+  // Preparing is not given twice, and leads to what it says.
+  await expect(page.getByText('Recording begins automatically in')).toBeVisible();
   const left = await page.getByTestId('prepare-left').textContent();
-  expect(Number(left!.split(':')[1])).toBeLessThanOrEqual(57);
-  await page.getByRole('button', { name: /answer now/ }).click();
+  expect(Number(left!.split(':')[1])).toBeLessThanOrEqual(13);
+  await expect(page.getByTestId('time-left')).toBeVisible();
+  // Another page would end it: that is asked first.
+  await page.getByRole('link', { name: 'Ecoute' }).click();
+  await page.getByRole('button', { name: 'Stay and go on' }).click();
   await expect(page.getByTestId('time-left')).toBeVisible();
   // A second reload, in mid-recording: the take ends there and is kept.
-  await expect(page.getByText(/0:0[3-6] of 0:06/)).toBeVisible();
+  await expect(page.getByText(/0:0[3-9] of 0:12/)).toBeVisible();
   page.on('dialog', dialog => void dialog.accept());
   await page.reload();
   await passDeviceCheck(page);
   await expect(page.getByText('stored safely')).toBeVisible();
+  await expect(page.getByText('The recording ended when this page was left.')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Record again (1 take left)' })).toBeVisible();
   await context.close();
 });

@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { writeFileSync } from 'node:fs';
-import { speak } from './support/sound';
+import { silence, speak } from './support/sound';
 import { ask, browserHearing, passDeviceCheck, released, signIn } from './support/world';
 
 const ITEM = { promptText: 'Diz bom dia.', prepareMs: 0, answerLimitMs: 10_000, takesAllowed: 1, points: 5 };
@@ -138,6 +138,25 @@ test('a microphone that is refused: in plain words, and again when it is allowed
     await expect(page.getByText(/set Microphone to Allow, then try again/)).toBeVisible();
     await page.getByRole('button', { name: 'Try again' }).click();
     await expect(page.getByRole('img', { name: 'Level of the microphone' })).toBeVisible();
+  } finally {
+    await browser.close();
+  }
+});
+
+test('a microphone that hears nothing does not pass for one that works', async ({}, info) => {
+  const nothing = info.outputPath('nothing.wav');
+  silence(nothing, 5);
+  const browser = await browserHearing(nothing);
+  try {
+    const { page: teacher } = await signIn(browser, 'ines', 'desk', { opens: false });
+    const releaseId = await released(teacher, 'A dead microphone', [ITEM]);
+    const { page } = await signIn(browser, 'farid', 'phone', { opens: false });
+    await page.goto(`/sit/${releaseId}`);
+    await page.getByRole('button', { name: 'Check the microphone and begin' }).click();
+    await page.getByRole('button', { name: 'Allow the microphone' }).click();
+    await page.getByRole('button', { name: 'Record two seconds and hear them' }).click();
+    await expect(page.getByText('We heard nothing.')).toBeVisible();
+    await expect(page.getByRole('button', { name: 'I heard myself: go on' })).toHaveCount(0);
   } finally {
     await browser.close();
   }

@@ -73,6 +73,39 @@ describe('a test recording', () => {
     expect(checkSound(new Float32Array(0), RATE).verdict).toBe('silent');
   });
 
+  it('tells legato playing and held vowels from a noisy room, and a noisy room from them', () => {
+    const tone = (hz: number, loud: number, partials: number) =>
+      Float32Array.from({ length: RATE * 2 }, (_, i) => {
+        let sum = 0;
+        for (let n = 1; n <= partials; n++) sum += Math.sin((2 * Math.PI * hz * n * i) / RATE) / n;
+        return loud * sum;
+      });
+    for (const [hz, partials] of [
+      [110, 12],
+      [262, 6],
+      [440, 3],
+      [1_046, 1],
+    ] as const)
+      expect([hz, checkSound(tone(hz, 0.15, partials), RATE).verdict]).toEqual([hz, 'good']);
+    // A scale, note upon note without a gap.
+    const scale = Float32Array.from({ length: RATE * 2 }, (_, i) => {
+      const hz = 262 * 2 ** ([0, 2, 4, 5, 7, 9, 11, 12][Math.floor((4 * i) / RATE)]! / 12);
+      return 0.2 * Math.sin((2 * Math.PI * hz * i) / RATE);
+    });
+    expect(checkSound(scale, RATE).verdict).toBe('good');
+    for (const loud of [0.03, 0.1, 0.3])
+      expect(checkSound(noise(RATE * 2, loud), RATE).verdict).toBe('noisy');
+    // Noise without its high parts, as fans and streets are.
+    let last = 0;
+    const rumble = noise(RATE * 2, 0.2).map(x => (last = 0.97 * last + 0.06 * x) * 3);
+    expect(checkSound(rumble, RATE).verdict).toBe('noisy');
+  });
+
+  it('says what is so soft that it will be drowned', () => {
+    expect(checkSound(speech(0.012, 0.0002), RATE).verdict).toBe('faint');
+    expect(checkSound(speech(0.05, 0.0002), RATE).verdict).toBe('good');
+  });
+
   it('measures the room between the words, not the words', () => {
     const { noiseDbfs } = checkSound(speech(0.5, 0.002), RATE);
     expect(noiseDbfs).toBeGreaterThan(-62);

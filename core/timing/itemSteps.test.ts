@@ -1,5 +1,5 @@
 import { phaseAt, type ItemEvent, type ItemEventKind, type ItemPolicy } from './itemRun';
-import { afterPrompt, isLeftBehind, nextStep, type Running, type StepPolicy } from './itemSteps';
+import { afterPrompt, isLeftBehind, isTakenUp, nextStep, type Running, type StepPolicy } from './itemSteps';
 
 const exam: ItemPolicy & StepPolicy = {
   promptDurationMs: 5_000,
@@ -44,7 +44,7 @@ describe('what happens automatically', () => {
     expect(next(events(['promptBegan', 1_000]), 3_000, { promptEndsAtMs: 6_004 })).toBeNull();
   });
 
-  it('is nothing after a reload, without a microphone, or where the student begins', () => {
+  it('is nothing where nobody set it going, without a microphone, or where the student begins', () => {
     for (const running of [{ isLive: false }, { mayRecord: false }]) {
       expect(next(preparing, 7_000, running)).toBeNull();
       expect(next(preparing, 30_000, running)).toBeNull();
@@ -96,5 +96,10 @@ describe('a page that comes up', () => {
     }
     for (const phase of ['ready', 'prompt', 'heard', 'prepare', 'yourTurn', 'review'] as const)
       expect(isLeftBehind(phase, { hasTake: false })).toBe(false);
+  });
+
+  it('takes up a countdown, and nothing that would record somebody unawares', () => {
+    const phases = ['ready', 'prompt', 'heard', 'prepare', 'yourTurn', 'record', 'paused', 'review'] as const;
+    expect(phases.filter(isTakenUp)).toEqual(['prepare']);
   });
 });

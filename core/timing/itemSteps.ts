@@ -13,7 +13,7 @@ export interface StepPolicy {
 
 /** What the page that runs an item knows of it. */
 export interface Running {
-  /** This page set going what runs now; after a reload nothing begins automatically. */
+  /** This page set going what runs now, or has taken it up (`isTakenUp`). */
   isLive: boolean;
   /** A recorder is there. */
   mayRecord: boolean;
@@ -63,4 +63,12 @@ export function afterPrompt(policy: StepPolicy, phase: Phase, isLive: boolean): 
 /** Whether a page that comes up finds a recording that no page runs any more: its recorder went with the page before. */
 export function isLeftBehind(phase: Phase, running: Pick<Running, 'hasTake'>): boolean {
   return (phase === 'record' || phase === 'paused') && !running.hasTake;
+}
+
+/**
+ * Whether a page that comes up goes on with what was set going before it: a countdown leads to what it says it leads to. One
+ * that ran out while nobody was here waits for its student, who would be recorded unawares.
+ */
+export function isTakenUp(phase: Phase): boolean {
+  return phase === 'prepare';
 }

@@ -28,6 +28,13 @@ export function speak(path: string, seconds: number, first = 0): void {
   if (made.status !== 0) throw new Error(made.stderr.toString());
 }
 
+/** Nothing at all, as a dead microphone gives it: 48 kHz WAV of zeros. */
+export function silence(path: string, seconds: number): void {
+  const from = ['-f', 'lavfi', '-i', 'anullsrc=r=48000:cl=mono', '-t', String(seconds)];
+  const made = spawnSync('ffmpeg', ['-v', 'error', '-y', ...from, '-c:a', 'pcm_s16le', path]);
+  if (made.status !== 0) throw new Error(made.stderr.toString());
+}
+
 /** Effective level in each fiftieth of a second of any sound that ffmpeg reads. */
 function envelopeOf(path: string): number[] {
   const decoded = spawnSync(

@@ -1,4 +1,4 @@
-import { GateFinder } from '@ecoute/core/audio/gate';
+import { GateFinder, TICK_SEC } from '@ecoute/core/audio/gate';
 import { chirp, CHIRP_SEC, findChirp } from '@ecoute/core/audio/chirp';
 import { checkSound, type SoundCheck } from '@ecoute/core/audio/soundCheck';
 import type { Microphone } from './microphone';
@@ -12,6 +12,8 @@ const CHIRP_AT_SEC = 0.25;
 /** No sound is longer under way than this. */
 const LONGEST_LOOP_SEC = 0.6;
 const CHIRP_LOUD = 0.4;
+/** An encoder spreads a tick by so much behind it. */
+const SMEAR_SEC = 0.04;
 
 export interface MicTest extends SoundCheck {
   sound: Blob;
@@ -60,7 +62,9 @@ export async function testMicrophone(microphone: Microphone, playsAlong: boolean
       const at = Math.round((from + found.atMs / 1000) * decoded.sampleRate);
       samples.fill(0, at, at + Math.round(CHIRP_SEC * decoded.sampleRate));
     }
-    const spoken = samples.subarray(Math.round(openedSec * decoded.sampleRate));
+    // Nor is the tick of the gate: with it, a dead microphone would be heard.
+    const spokenSec = gate.openedAtMs === null ? 0 : openedSec + TICK_SEC + SMEAR_SEC;
+    const spoken = samples.subarray(Math.round(spokenSec * decoded.sampleRate));
     return { ...checkSound(spoken, decoded.sampleRate), sound, hearsLoudspeaker: found !== null };
   } finally {
     graph.close();

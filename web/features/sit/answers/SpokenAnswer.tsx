@@ -21,6 +21,7 @@ import { useDeliveries } from '../../../parts/recorder/useDeliveries';
 import { BeatView } from './BeatView';
 import { useChooseTakeMutation } from '../endpoints';
 import type { Frame } from './frame';
+import { LeavingAsks } from './LeavingAsks';
 import { OtherWays } from './OtherWays';
 import { useIsPhone } from '../device/device';
 import { useRehearsal } from '../rehearsal/rehearsal';
@@ -271,6 +272,15 @@ export function SpokenAnswer({
           <Preview stream={film.stream} mirrored={item.answerBy === 'video'} label={t('What is filmed')} />
         )}
         {run.trouble && <Notice kind="trouble">{run.trouble}</Notice>}
+        {run.cut && !recording && (
+          <Notice>
+            {t('The recording ended when this page was left. What was recorded until then is kept.')}{' '}
+            {left > 0
+              ? t('You may record again.')
+              : t('If that is not your whole answer, tell your teacher: they can ask you to record again.')}
+          </Notice>
+        )}
+        <LeavingAsks isRecording={recording} />
         {!recording && room && !room.enough && (
           <Notice kind="trouble">
             {t(
@@ -355,7 +365,16 @@ export function SpokenAnswer({
             </Button>
           </div>
         )}
-        {!recording && !run.starting && state.phase === 'yourTurn' && answerNow}
+        {!recording && !run.starting && state.phase === 'yourTurn' && (
+          <>
+            {byItself && (
+              <Notice>
+                {t('Your time to prepare is over. Your answer begins when you press the button.')}
+              </Notice>
+            )}
+            {answerNow}
+          </>
+        )}
         {recording && <Recording item={item} run={run} microphone={microphone} label={label} />}
         {!recording &&
           !run.starting &&

@@ -2,7 +2,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { RUN_LEAD_MS } from '@ecoute/core/timing/conversation';
 import { isRun } from '@ecoute/core/timing/strip';
 import { phaseAt, type ItemState } from '@ecoute/core/timing/itemRun';
-import { afterPrompt, isLeftBehind, nextStep } from '@ecoute/core/timing/itemSteps';
+import { afterPrompt, isLeftBehind, isTakenUp, nextStep } from '@ecoute/core/timing/itemSteps';
 import type { Item } from '@ecoute/contract/assessments';
 import { serverNow } from '../../../base/clock';
 import { trackOf } from '../../../parts/player/PlayButton';
@@ -64,6 +64,8 @@ export function useItemRun({
   const [take, setTake] = useState<RunningTake | null>(null);
   const [starting, setStarting] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
+  /** A recording ended because the page was left, and not by its student. */
+  const [cut, setCut] = useState(false);
   /** True from the moment this page set a countdown going: only then does the answer begin automatically. */
   const live = useRef(false);
   const busy = useRef(false);
@@ -107,7 +109,8 @@ export function useItemRun({
     run.current = null;
     along.current?.stop();
     setTake(null);
-    add('recordingEnded', item.id);
+    // Stopped while it was counted in: the answer had not begun, and cannot have ended before it did.
+    add('recordingEnded', item.id, Math.max(serverNow(), running.beganAtMs));
     await running.stop();
   }, [add, item.id, take]);
 
@@ -118,6 +121,7 @@ export function useItemRun({
       busy.current = true;
       setStarting(true);
       setTrouble(null);
+      setCut(false);
       player.pause();
       // A prompt that is heard again ends here; one that has the answer right after it sounds to its end.
       if (fromMs === 0) silence();
@@ -292,10 +296,15 @@ export function useItemRun({
     return () => release?.();
   }, [take]);
 
-  // A reload in mid-recording: what was recorded is here, the recording itself is over.
+  // A reload. In mid-recording: what was recorded is here, the recording itself is over.
   useEffect(() => {
     const { phase } = phaseAt(item, ofItem(item.id), serverNow());
-    if (isLeftBehind(phase, { hasTake: take !== null || busy.current })) add('recordingEnded', item.id);
+    if (isLeftBehind(phase, { hasTake: take !== null || busy.current })) {
+      add('recordingEnded', item.id);
+      setCut(true);
+    }
+    // A countdown that is under way goes on, to what it says that it leads to.
+    if (isTakenUp(phase)) live.current = true;
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once, when the item comes up
   }, [item.id]);
 
@@ -312,7 +321,7 @@ export function useItemRun({
       run.current?.stop();
       along.current?.stop();
       if (!running.current) return;
-      add('recordingEnded', item.id);
+      add('recordingEnded', item.id, Math.max(serverNow(), running.current.beganAtMs));
       void running.current.stop();
     };
   }, [add, item.id]);
@@ -324,6 +333,7 @@ export function useItemRun({
     take,
     starting,
     trouble,
+    cut,
     promptPlaying,
     hearPrompt,
     beginPrepare,

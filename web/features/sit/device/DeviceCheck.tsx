@@ -21,6 +21,10 @@ function wordsOf(verdict: CheckVerdict): string | null {
       return t(
         'We heard nothing. Is the microphone muted, or is another one chosen? Choose it above and try again.',
       );
+    case 'faint':
+      return t(
+        'That was very soft. Go nearer to the microphone, or speak or play louder, and try again; you may also go on like this.',
+      );
     case 'clipped':
       return t('That was too loud and is distorted. Move a little away from the microphone and try again.');
     case 'noisy':

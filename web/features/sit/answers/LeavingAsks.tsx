@@ -1,0 +1,22 @@
+import { useBlocker } from 'react-router';
+import { Confirm } from '../../../parts/Confirm';
+import { t } from '../../../base/i18n';
+
+/** Another page, Back and the logo ask first while a recording runs: it would end there. Closing the tab asks by itself. */
+export function LeavingAsks({ isRecording }: { isRecording: boolean }) {
+  const blocker = useBlocker(
+    ({ currentLocation, nextLocation }) => isRecording && nextLocation.pathname !== currentLocation.pathname,
+  );
+  return (
+    <Confirm
+      open={blocker.state === 'blocked'}
+      onClose={() => blocker.reset?.()}
+      title={t('A recording is running')}
+      no={t('Stay and go on')}
+      yes={t('End it and leave')}
+      onYes={() => blocker.proceed?.()}
+    >
+      {t('If you leave this page now, it ends here. What was recorded until now is kept.')}
+    </Confirm>
+  );
+}
