@@ -90,7 +90,7 @@ export default ts.config(
   },
   {
     files: ['server/**/*.ts'],
-    ignores: ['**/*{s,S}tore.ts', 'server/platform/**', '**/*.test.ts', 'server/testing/**'],
+    ignores: ['**/*store.ts', 'server/platform/**', '**/*.test.ts', 'server/testing/**'],
     rules: { ...forbid(noWeb), ...sqlOnlyInStores },
   },
   {

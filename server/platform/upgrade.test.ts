@@ -6,7 +6,7 @@ import mysql from 'mysql2/promise';
 import { blankContent, blankItem } from '@ecoute/contract/blank';
 import { fillOutlines } from '../capabilities/assessments/store';
 import { entriesOf } from '../capabilities/releases/store';
-import { standings } from '../capabilities/releases/standingsStore';
+import { standings } from '../capabilities/releases/standings.store';
 import { fillFacts } from '../capabilities/sittings/facts';
 import { emptySchema, givenDatabase, MIGRATIONS } from '../testing/database';
 import { migrate, openPool, type Pool } from './database';

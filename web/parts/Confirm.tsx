@@ -11,6 +11,7 @@ export function Confirm({
   yes,
   no,
   onYes,
+  isGrave = false,
 }: {
   open: boolean;
   onClose: () => void;
@@ -19,6 +20,8 @@ export function Confirm({
   yes: string;
   no: string;
   onYes: () => void;
+  /** What is asked ends or takes away something: the button that keeps it is the one in sight. */
+  isGrave?: boolean;
 }) {
   return (
     <AlertDialog.Root open={open} onOpenChange={o => !o && onClose()}>
@@ -31,10 +34,10 @@ export function Confirm({
           </AlertDialog.Description>
           <div className="mt-6 flex flex-wrap justify-end gap-3">
             <AlertDialog.Cancel asChild>
-              <Button>{no}</Button>
+              <Button look={isGrave ? 'main' : 'plain'}>{no}</Button>
             </AlertDialog.Cancel>
             <AlertDialog.Action asChild>
-              <Button look="main" onClick={onYes}>
+              <Button look={isGrave ? 'plain' : 'main'} onClick={onYes}>
                 {yes}
               </Button>
             </AlertDialog.Action>

@@ -22,7 +22,7 @@ import type { People } from '../people/service';
 import { findBySignInName, makersOf } from '../people/store';
 import { askedInto, insertInvitation, knownTo, type InvitationRow } from '../invitations/store';
 import { releasesOfClass } from '../releases/store';
-import { joinReleases, leaveReleases } from '../releases/participantsStore';
+import { joinReleases, leaveReleases } from '../releases/participants.store';
 import * as store from './store';
 
 export class Classes {

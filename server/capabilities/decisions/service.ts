@@ -6,7 +6,7 @@ import { insertChange } from '../../platform/changes/store';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
 import { findRelease, type ReleaseRow } from '../releases/store';
-import { exceptionOf, grant } from '../releases/participantsStore';
+import { exceptionOf, grant } from '../releases/participants.store';
 import { sittingsWith, type SittingRow } from '../sittings/store';
 import { codeNames } from '../releases/names';
 import * as store from './store';

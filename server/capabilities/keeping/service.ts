@@ -18,9 +18,9 @@ import { marksOf } from '../marks/store';
 import type { Recordings } from '../recordings/service';
 import { studentsFrom } from '../releases/standing';
 import { findRelease, timesOf } from '../releases/store';
-import { standings } from '../releases/standingsStore';
+import { standings } from '../releases/standings.store';
 import { findSitting, studentName } from '../sittings/store';
-import { takesOfSittings, type TakeRow } from '../sittings/answersStore';
+import { takesOfSittings, type TakeRow } from '../sittings/answers.store';
 import { feedbackSheet } from './sheet';
 
 const execFileAsync = promisify(execFile);

@@ -23,7 +23,7 @@ import { findRelease, hideNames } from '../releases/store';
 import { asksOf, countAsks, putAsk } from '../replies/store';
 import { refreshFacts } from '../sittings/facts';
 import { findSitting } from '../sittings/store';
-import { finishedItems, takesOfSittings, writtenOf } from '../sittings/answersStore';
+import { finishedItems, takesOfSittings, writtenOf } from '../sittings/answers.store';
 import { codeNames } from '../releases/names';
 import * as store from './store';
 import { choicesIn, markView } from './view';

@@ -7,7 +7,7 @@ import { insertChange } from '../../platform/changes/store';
 import { isDuplicate, transaction, type Pool } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
 import { situationOf, tellTeachers, type Situation } from '../sittings/situation';
-import { takesOfSittings } from '../sittings/answersStore';
+import { takesOfSittings } from '../sittings/answers.store';
 import * as store from './store';
 
 /** Miscues on passages; drawing and text on pictures, scores and passages. */

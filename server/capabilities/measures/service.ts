@@ -18,7 +18,7 @@ import { findRecording, type RecordingRow } from '../recordings/store';
 import { findRelease } from '../releases/store';
 import { contentFor } from '../sittings/situation';
 import { findSitting } from '../sittings/store';
-import { takesOfSittings } from '../sittings/answersStore';
+import { takesOfSittings } from '../sittings/answers.store';
 import type { ToMeasure } from './measureTake';
 import * as store from './store';
 

@@ -11,7 +11,7 @@ import { readableComment } from '../commentBank/store';
 import type { Recordings } from '../recordings/service';
 import { findRecording } from '../recordings/store';
 import { situationOf, tellTeachers, type Situation } from '../sittings/situation';
-import { sittingOfTake } from '../sittings/answersStore';
+import { sittingOfTake } from '../sittings/answers.store';
 import * as store from './store';
 
 /** What teachers say at moments of a recording. Nothing of it shows to its student before the feedback. */

@@ -7,7 +7,7 @@ import type { Queryable } from '../../platform/database';
 import { notFound } from '../../platform/trouble';
 import { findRelease } from '../releases/store';
 import { findSitting } from '../sittings/store';
-import { takesOfSittings, type TakeRow } from '../sittings/answersStore';
+import { takesOfSittings, type TakeRow } from '../sittings/answers.store';
 import * as store from '../marks/store';
 import { earlierSittings } from './store';
 

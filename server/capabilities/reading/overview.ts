@@ -15,10 +15,10 @@ import { notFound } from '../../platform/trouble';
 import { holidaysBetween } from '../holidays/store';
 import { studentsFrom, type StudentStanding } from '../releases/standing';
 import * as store from '../releases/store';
-import * as standings from '../releases/standingsStore';
+import * as standings from '../releases/standings.store';
 import { entryView } from '../releases/view';
-import { takesOfSittings, type TakeRow } from '../sittings/answersStore';
-import { eventsOfSittings, hearingsOf, type HearingsRow } from '../sittings/eventsStore';
+import { takesOfSittings, type TakeRow } from '../sittings/answers.store';
+import { eventsOfSittings, hearingsOf, type HearingsRow } from '../sittings/events.store';
 import { liveFrom } from './live';
 
 /** Releases with where everybody stands in them, for those who teach or plan. */

@@ -7,9 +7,9 @@ import type { Pool } from '../../platform/database';
 import { askedAgainReasons } from '../decisions/store';
 import { studentsFrom } from '../releases/standing';
 import { releasesGiven, timesOf } from '../releases/store';
-import { standings } from '../releases/standingsStore';
+import { standings } from '../releases/standings.store';
 import { inOrder } from '../sittings/situation';
-import * as answers from '../sittings/answersStore';
+import * as answers from '../sittings/answers.store';
 
 /** What a student has before them and behind them. */
 export class StudentLists {

@@ -6,7 +6,7 @@ import type { AssessmentContent } from '@ecoute/contract/assessments';
 import { carriedBy } from '@ecoute/contract/assessment/points';
 import type { FeedbackItem, Used } from '@ecoute/contract/marking';
 import type { Receipt } from '@ecoute/contract/sittings';
-import type { JudgementRow, TakeRow } from '../sittings/answersStore';
+import type { JudgementRow, TakeRow } from '../sittings/answers.store';
 
 export function judgementIn(
   all: readonly JudgementRow[],

@@ -1,7 +1,7 @@
 import { createHmac } from 'node:crypto';
 import type { Queryable } from '../../platform/database';
 import { namesSecretOf } from './store';
-import { participantsOf } from './participantsStore';
+import { participantsOf } from './participants.store';
 
 /**
  * What students are called while their names are hidden: a number that is worked out with a secret of the release, so

@@ -22,8 +22,8 @@ import { editsAssessment, managesClass, managesRelease } from '../../platform/ac
 import { fillOutlines, findAssessment, freezeVersion } from '../assessments/store';
 import { studentsFrom, type StudentStanding } from './standing';
 import * as store from './store';
-import * as standings from './standingsStore';
-import * as participants from './participantsStore';
+import * as standings from './standings.store';
+import * as participants from './participants.store';
 import { entryView } from './view';
 
 /** Nobody is reminded twice within this time, however often a teacher asks. */

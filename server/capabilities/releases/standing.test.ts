@@ -1,6 +1,6 @@
 import { NO_EXCEPTION, type ReleaseTimes } from '@ecoute/core/timing/sittingState';
 import { studentsFrom } from './standing';
-import type { StandingRow } from './standingsStore';
+import type { StandingRow } from './standings.store';
 
 const times: ReleaseTimes = {
   opensAtMs: 1_000,

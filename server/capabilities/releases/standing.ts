@@ -8,7 +8,7 @@ import {
   type SittingInLine,
   type Standing,
 } from '@ecoute/core/timing/sittingState';
-import type { StandingRow } from './standingsStore';
+import type { StandingRow } from './standings.store';
 
 export interface Sat extends SittingInLine {
   id: string;

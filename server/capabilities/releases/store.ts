@@ -5,7 +5,7 @@ import { LIMITS } from '@ecoute/contract/limits';
 import type { Audience, HeardBy, Outline } from '@ecoute/contract/releases';
 import { type ReleaseTimes } from '@ecoute/core/timing/sittingState';
 import { row, rows, execute, type Queryable } from '../../platform/database';
-import { EXCEPTION, readException, type ExceptionRow, type RawException } from './participantsStore';
+import { EXCEPTION, readException, type ExceptionRow, type RawException } from './participants.store';
 
 /** A release and how it takes place; without what is sat, of which lists need the outline alone. */
 export interface EntryRow {

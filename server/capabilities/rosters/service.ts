@@ -23,7 +23,7 @@ import { notFound, Trouble } from '../../platform/trouble';
 import type { Worker } from '../../worker';
 import { addToGroup, findClass, insertClass, setArrangement } from '../classes/store';
 import { insertInvitation, knownTo } from '../invitations/store';
-import { joinReleases } from '../releases/participantsStore';
+import { joinReleases } from '../releases/participants.store';
 import { planOf, type Plan, type Step } from './plan';
 import * as store from './store';
 

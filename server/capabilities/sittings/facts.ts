@@ -1,7 +1,7 @@
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import type { Queryable } from '../../platform/database';
 import * as store from './store';
-import * as answers from './answersStore';
+import * as answers from './answers.store';
 
 /**
  * Works out what lists count of some sittings, from what stands: items answered, answers finished by a teacher,

@@ -28,8 +28,8 @@ import { serverSideOf } from '../recordings/view';
 import { refreshFacts } from './facts';
 import { contentFor, noteInAccount, situationOf, tellTeachers, type Situation } from './situation';
 import * as store from './store';
-import * as answers from './answersStore';
-import * as events from './eventsStore';
+import * as answers from './answers.store';
+import * as events from './events.store';
 
 /** A sitting whose time is up and whose bytes still come is looked at again after this long. */
 const LOOK_AGAIN_MS = 5_000;

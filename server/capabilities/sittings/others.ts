@@ -5,11 +5,11 @@ import { transaction, type Pool } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
 import { studentsFrom } from '../releases/standing';
 import { findRelease, timesOf } from '../releases/store';
-import { standings } from '../releases/standingsStore';
+import { standings } from '../releases/standings.store';
 import type { HandIns } from './handIn';
 import { noteInAccount, situationOf } from './situation';
 import * as store from './store';
-import * as answers from './answersStore';
+import * as answers from './answers.store';
 
 /** Classmates who hear each other. */
 export class Others {

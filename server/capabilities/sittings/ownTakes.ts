@@ -7,7 +7,7 @@ import { notFound, Trouble } from '../../platform/trouble';
 import type { Recordings } from '../recordings/service';
 import { contentFor, noteInAccount, refuseWhenOver, situationOf, takeView, tellTeachers } from './situation';
 import * as store from './store';
-import * as answers from './answersStore';
+import * as answers from './answers.store';
 
 /** What a student does with a take of their own once it is recorded. */
 export class OwnTakes {

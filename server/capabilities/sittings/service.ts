@@ -36,7 +36,7 @@ import { notFound, Trouble } from '../../platform/trouble';
 import type { Recordings } from '../recordings/service';
 import { serverSideOf } from '../recordings/view';
 import { findRelease, timesOf } from '../releases/store';
-import { exceptionOf } from '../releases/participantsStore';
+import { exceptionOf } from '../releases/participants.store';
 import { fillFacts, refreshFacts } from './facts';
 import { HandIns } from './handIn';
 import {
@@ -49,8 +49,8 @@ import {
   tellTeachersSoon,
 } from './situation';
 import * as store from './store';
-import * as answers from './answersStore';
-import * as eventsStore from './eventsStore';
+import * as answers from './answers.store';
+import * as eventsStore from './events.store';
 
 export class Sittings {
   /** The end of a sitting. */

@@ -20,10 +20,10 @@ import type { Pool, Queryable } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
 import { viewOf, type Came } from '../recordings/view';
 import { findRelease, timesOf, type ReleaseRow } from '../releases/store';
-import { exceptionOf } from '../releases/participantsStore';
+import { exceptionOf } from '../releases/participants.store';
 import * as store from './store';
-import * as answers from './answersStore';
-import * as events from './eventsStore';
+import * as answers from './answers.store';
+import * as events from './events.store';
 
 export interface Situation {
   sitting: store.SittingRow;

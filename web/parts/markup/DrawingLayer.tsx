@@ -93,7 +93,6 @@ export function DrawingLayer({
               dominantBaseline="text-before-edge"
               fontSize={TEXT_SIZE}
               fontWeight={600}
-              fontFamily="Atkinson Hyperlegible Next, Noto Sans, sans-serif"
               fill={INK}
               stroke="none"
               onPointerDown={() => rub(i)}

@@ -9,6 +9,7 @@ export function LeavingAsks({ isRecording }: { isRecording: boolean }) {
   );
   return (
     <Confirm
+      isGrave
       open={blocker.state === 'blocked'}
       onClose={() => blocker.reset?.()}
       title={t('A recording is running')}

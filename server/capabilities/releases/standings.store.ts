@@ -1,7 +1,7 @@
 /** Where everybody stands with releases, as their rows say. */
 import { NO_EXCEPTION } from '@ecoute/core/timing/sittingState';
 import { rows, type Queryable } from '../../platform/database';
-import { EXCEPTION, readException, type ExceptionRow, type RawException } from './participantsStore';
+import { EXCEPTION, readException, type ExceptionRow, type RawException } from './participants.store';
 
 /** A student of a release with one of their sittings, or none. */
 export interface StandingRow extends ExceptionRow {
