@@ -85,16 +85,6 @@ export class SaveBankComment extends BankWords {
   withoutVoice?: boolean;
 }
 
-export class GivePraise {
-  @IsString()
-  @Matches(/\S/)
-  @MaxLength(200)
-  words!: string;
-
-  @IsBoolean()
-  given!: boolean;
-}
-
 export interface BankComment {
   id: string;
   words: string;

@@ -9,6 +9,7 @@ import {
   IsNumber,
   IsOptional,
   IsString,
+  Matches,
   Max,
   MaxLength,
   Min,
@@ -113,6 +114,17 @@ export class GiveFeedback {
   @IsOptional()
   @IsIn(ASKS)
   ask?: AskKind | null;
+}
+
+/** A word of praise, put on an answer or taken from it. */
+export class GivePraise {
+  @IsString()
+  @Matches(/\S/)
+  @MaxLength(200)
+  words!: string;
+
+  @IsBoolean()
+  given!: boolean;
 }
 
 /** Sittings whose feedback at a set time is called off. */

@@ -1,6 +1,5 @@
-import { GivePraise } from '@ecoute/contract/commentBank';
 import { HideNames } from '@ecoute/contract/decisions';
-import { CallOffFeedback, GiveFeedback, SaveLevel, SaveMark } from '@ecoute/contract/marking';
+import { CallOffFeedback, GiveFeedback, GivePraise, SaveLevel, SaveMark } from '@ecoute/contract/marking';
 import type { Policies } from '../../platform/access/policies';
 import { route, type Route } from '../../platform/routes';
 import type { Marks } from './service';

@@ -11,9 +11,9 @@ import type {
   GiveFeedback,
   SaveLevel,
   SaveMark,
+  GivePraise,
 } from '@ecoute/contract/marking';
 import type { RubricChoice } from '@ecoute/contract/judgements';
-import type { GivePraise } from '@ecoute/contract/commentBank';
 import type { Me } from '@ecoute/contract/people';
 import { isDuplicate, transaction, type Pool, type Queryable } from '../../platform/database';
 import { invalid, notFound, Trouble } from '../../platform/trouble';

@@ -1,5 +1,4 @@
 import type { Ask, NewReply, Reply, SaveAsk } from '@ecoute/contract/replies';
-import type { GivePraise } from '@ecoute/contract/commentBank';
 import type { Decision, NewDecision } from '@ecoute/contract/decisions';
 import type {
   Beside,
@@ -13,6 +12,7 @@ import type {
   GiveFeedback,
   SaveLevel,
   SaveMark,
+  GivePraise,
 } from '@ecoute/contract/marking';
 import type { Markup, SaveMarkup } from '@ecoute/contract/markups';
 import type { Note, SaveNote } from '@ecoute/contract/notes';
