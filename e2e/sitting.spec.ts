@@ -58,7 +58,7 @@ test('a page that was installed opens without a network, and a sitting goes on a
   await expect(page.getByText('on its way', { exact: true })).toBeVisible();
   // The tab is closed, and opened again without a network.
   await page.goto(`/sit/${id}`);
-  await expect(page.getByRole('button', { name: 'Go on with item 1' })).toBeVisible();
+  await expect(page.getByText('Everything is answered. Only handing in is left.')).toBeVisible();
   await context.setOffline(false);
   await page.goto(`/sit/${id}`);
   await passDeviceCheck(page);
@@ -220,7 +220,7 @@ test('a recording brought instead, with words of its own; taken back and handed 
   await page.getByRole('button', { name: 'Hand in', exact: true }).click();
   await page.getByRole('button', { name: 'Take it back and go on …' }).click();
   await page.getByRole('button', { name: 'Take it back', exact: true }).click();
-  await page.getByRole('button', { name: 'Go on with item 1' }).click();
+  await passDeviceCheck(page);
   await expect(page.getByText('Read by the window')).toBeVisible();
   await page.getByRole('button', { name: 'To the hand-in' }).click();
   await page.getByRole('button', { name: 'Hand in', exact: true }).click();

@@ -157,6 +157,10 @@ test('a microphone that hears nothing does not pass for one that works', async (
     await page.getByRole('button', { name: 'Record two seconds and hear them' }).click();
     await expect(page.getByText('We heard nothing.')).toBeVisible();
     await expect(page.getByRole('button', { name: 'I heard myself: go on' })).toHaveCount(0);
+    // Whoever goes on all the same is told while it can still be mended.
+    await page.getByRole('button', { name: 'Go on', exact: true }).click();
+    await page.getByRole('button', { name: 'Answer now' }).click();
+    await expect(page.getByText('Nothing is heard yet.')).toBeVisible();
   } finally {
     await browser.close();
   }

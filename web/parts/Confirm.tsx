@@ -11,6 +11,7 @@ export function Confirm({
   yes,
   no,
   onYes,
+  onNo,
   isGrave = false,
 }: {
   open: boolean;
@@ -20,6 +21,8 @@ export function Confirm({
   yes: string;
   no: string;
   onYes: () => void;
+  /** Where the other button leads; left out, it only shuts the question. */
+  onNo?: () => void;
   /** What is asked ends or takes away something: the button that keeps it is the one in sight. */
   isGrave?: boolean;
 }) {
@@ -34,7 +37,9 @@ export function Confirm({
           </AlertDialog.Description>
           <div className="mt-6 flex flex-wrap justify-end gap-3">
             <AlertDialog.Cancel asChild>
-              <Button look={isGrave ? 'main' : 'plain'}>{no}</Button>
+              <Button look={isGrave ? 'main' : 'plain'} onClick={onNo}>
+                {no}
+              </Button>
             </AlertDialog.Cancel>
             <AlertDialog.Action asChild>
               <Button look={isGrave ? 'plain' : 'main'} onClick={onYes}>

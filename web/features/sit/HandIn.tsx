@@ -97,12 +97,15 @@ export function HandInStage({
     };
   });
   const onItsWay = lines.filter(l => l.coming).length;
-  const gaps = lines.filter(
-    l =>
-      l.item.required &&
-      !l.coming &&
-      isGap(l.item.answerBy, { takeId: l.take?.id ?? null, written: l.written, passed: l.passed }),
-  ).length;
+  /** Indices of the items that should have an answer and have none. */
+  const missing = lines.flatMap((l, i) =>
+    l.item.required &&
+    !l.coming &&
+    isGap(l.item.answerBy, { takeId: l.take?.id ?? null, written: l.written, passed: l.passed })
+      ? [i]
+      : [],
+  );
+  const gaps = missing.length;
   const refusal = refusalOf(error);
   const away = lines.filter(l => l.away).length;
   const isAway = refusal?.code === 'recordingsAway';
@@ -226,8 +229,14 @@ export function HandInStage({
         yes={t('Hand in as it is')}
         no={t('Go back and answer')}
         onYes={() => go(true)}
+        onNo={() => onBack(missing[0] ?? 0)}
       >
-        <p>{t('After handing in you cannot record any more.')}</p>
+        <p>{missing.map(i => t('Item {{number}}', { number: i + 1 })).join(', ')}</p>
+        <p className="mt-2">
+          {sitting.content.mayWithdraw
+            ? t('You can take it back until it is due, as long as your teacher has not begun with it.')
+            : t('After handing in you cannot record any more.')}
+        </p>
       </Confirm>
     </section>
   );

@@ -60,6 +60,7 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
     0,
     items.findIndex(i => !answered.has(i.id)),
   );
+  const isAllAnswered = items.every(i => answered.has(i.id));
   const begun = sitting.takes.length > 0 || answered.size > 0 || sitting.clockBeganAt !== null;
   const spoken = items.some(i => isRecorded(i.answerBy));
 
@@ -107,7 +108,11 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
   // Taken back after the hand-in: it goes on from the beginning, with everything that is there.
   const handedIn = sitting.receipt !== null;
   useEffect(() => {
-    if (handedIn) setStage({ at: 'directions' });
+    if (!handedIn) return;
+    setStage({ at: 'directions' });
+    // Nobody is listened to on a receipt.
+    held.current?.close();
+    setMicrophone(null);
   }, [handedIn]);
 
   useEffect(() => {
@@ -205,17 +210,27 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
               ` ${t('From the first item on you have {{length}}; then everything is handed in automatically.', { length: lengthWords(limitMs) })}`}
           </p>
           {notOpened && <Notice kind="trouble">{t(notOpened.message)}</Notice>}
+          {isAllAnswered && (
+            <>
+              <p className="text-lg">{t('Everything is answered. Only handing in is left.')}</p>
+              <Button look="main" big onClick={() => setStage({ at: 'handIn' })}>
+                {t('To the hand-in')}
+              </Button>
+            </>
+          )}
           <Button
-            look="main"
-            big
+            look={isAllAnswered ? 'plain' : 'main'}
+            big={!isAllAnswered}
             disabled={opening.isLoading}
             onClick={() => (microphone || !spoken ? toItem(firstOpen) : setStage({ at: 'check' }))}
           >
-            {begun
-              ? t('Go on with item {{number}}', { number: firstOpen + 1 })
-              : spoken
-                ? t('Check the microphone and begin')
-                : t('Begin')}
+            {isAllAnswered
+              ? t('Look at the items again')
+              : begun
+                ? t('Go on with item {{number}}', { number: firstOpen + 1 })
+                : spoken
+                  ? t('Check the microphone and begin')
+                  : t('Begin')}
           </Button>
         </section>
       );

@@ -1,5 +1,6 @@
 import { Mic, Music, Pause, Play, Square } from 'lucide-react';
 import { useEffect, useState, type ReactNode } from 'react';
+import type { Concern } from '@ecoute/core/audio/takeWatch';
 import { leftOf } from '@ecoute/core/timing/itemRun';
 import { partAt, runOf } from '@ecoute/core/timing/conversation';
 import { isRun } from '@ecoute/core/timing/strip';
@@ -21,6 +22,7 @@ import { useDeliveries } from '../../../parts/recorder/useDeliveries';
 import { BeatView } from './BeatView';
 import { useChooseTakeMutation } from '../endpoints';
 import type { Frame } from './frame';
+import { useConcern } from './useConcern';
 import { LeavingAsks } from './LeavingAsks';
 import { OtherWays } from './OtherWays';
 import { useIsPhone } from '../device/device';
@@ -88,6 +90,20 @@ type Run = ReturnType<typeof useItemRun>;
 type Label = (name: keyof RecorderWords, usual: string) => string;
 
 /** While the microphone records: time left and passed, level, stop, and pause where it is allowed. */
+/** What a student should know of a recording that runs, in words. */
+function concernWords(concern: Concern): string {
+  switch (concern) {
+    case 'nothing':
+      return t(
+        'Nothing is heard yet. If you are speaking or playing, the microphone may be muted, or another one is chosen.',
+      );
+    case 'muted':
+      return t('The device has muted the microphone: what you say now is not recorded.');
+    case 'clipped':
+      return t('That is too loud and is distorted. Move a little away from the microphone.');
+  }
+}
+
 function Recording({
   item,
   run,
@@ -102,6 +118,7 @@ function Recording({
   const { state } = run;
   const paused = state.phase === 'paused';
   const conversation = isRun(item);
+  const concern = useConcern(microphone, !paused && state.recordedMs > 0);
   // While it counts in, nothing of the answer's time has passed.
   const leftMs = Math.min(item.answerLimitMs, state.remainingMs ?? 0);
   return (
@@ -127,6 +144,12 @@ function Recording({
       {run.take?.clock.beat && <BeatView beat={run.take.clock.beat} positionMs={run.beatPositionMs} />}
       {conversation && <WhoSpeaks item={item} positionMs={run.runPositionMs()} />}
       <LevelMeter analyser={microphone.analyser} recording={!paused} />
+      <p
+        role="status"
+        className={concern ? 'border-2 border-ink bg-sheet px-3 py-2 font-semibold' : 'sr-only'}
+      >
+        {concern && concernWords(concern)}
+      </p>
       {item.pauseAllowed &&
         !conversation &&
         (paused ? (

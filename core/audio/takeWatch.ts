@@ -1,0 +1,47 @@
+/** Listening along while a take is recorded: what goes wrong is said while it can still be mended. */
+import { dbfs, SILENT_PEAK_DBFS } from './peaks';
+
+export type Concern =
+  /** Nothing was heard since the take began. */
+  | 'nothing'
+  /** The device, or a call that came in, keeps the microphone from the page. */
+  | 'muted'
+  /** The sound is at its stop again and again. */
+  | 'clipped';
+
+/** Whoever has not been heard after so long is told; a pause after something was heard is a pause. */
+const NOTHING_AFTER_MS = 4_000;
+/** A device may mute for a moment while it changes something. */
+const MUTED_AFTER_MS = 700;
+const CLIPPED = 0.985;
+/** So many loud moments, within so long, are heard as distortion. */
+const CLIPPED_LOOKS = 3;
+const CLIPPED_WITHIN_MS = 3_000;
+
+/**
+ * Takes a look at the level now and then; a few times a second is enough.
+ * @example
+ * const watch = new TakeWatch(nowMs); watch.look({ peak: 0.2, isMuted: false }, nowMs)
+ */
+export class TakeWatch {
+  private isHeard = false;
+  private mutedSinceMs: number | null = null;
+  private loudAtMs: number[] = [];
+
+  /** @param beganAtMs when the answer began, by any clock that `look` is told as well */
+  constructor(private readonly beganAtMs: number) {}
+
+  /**
+   * @param peak highest amplitude since the last look, 0…1
+   * @returns what the student should know now; null when all is well
+   */
+  look({ peak, isMuted }: { peak: number; isMuted: boolean }, nowMs: number): Concern | null {
+    if (dbfs(peak) >= SILENT_PEAK_DBFS) this.isHeard = true;
+    if (peak >= CLIPPED) this.loudAtMs.push(nowMs);
+    this.loudAtMs = this.loudAtMs.filter(atMs => nowMs - atMs <= CLIPPED_WITHIN_MS);
+    this.mutedSinceMs = isMuted ? (this.mutedSinceMs ?? nowMs) : null;
+    if (this.mutedSinceMs !== null && nowMs - this.mutedSinceMs >= MUTED_AFTER_MS) return 'muted';
+    if (!this.isHeard && nowMs - this.beganAtMs >= NOTHING_AFTER_MS) return 'nothing';
+    return this.loudAtMs.length >= CLIPPED_LOOKS ? 'clipped' : null;
+  }
+}
