@@ -101,6 +101,12 @@ test('a take on a device that never comes back is named, and the hand-in goes wi
   await page.getByRole('button', { name: 'To the hand-in' }).click();
   await expect(page.getByText(/Something was recorded on another device/)).toBeVisible();
   await page.getByRole('button', { name: 'Hand in', exact: true }).click();
+  // What misses is named, and one tap away.
+  await expect(page.getByRole('alertdialog').getByText('Item 1', { exact: true })).toBeVisible();
+  await page.getByRole('button', { name: 'Go back and answer' }).click();
+  await expect(page.getByText('Item 1 of 1')).toBeVisible();
+  await page.getByRole('button', { name: 'To the hand-in' }).click();
+  await page.getByRole('button', { name: 'Hand in', exact: true }).click();
   await page.getByRole('button', { name: 'Hand in as it is' }).click();
   await page.getByRole('button', { name: 'Hand in with what has come' }).click();
   await expect(page.getByText('Handed in. Everything is with your teacher.')).toBeVisible();
