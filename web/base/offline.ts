@@ -13,6 +13,15 @@ export async function forgetSaid(): Promise<void> {
   registration?.active?.postMessage('forget');
 }
 
+/** Forgets one thing that was said and is true no longer: without a network it would be said once more. */
+export function forgetOne(path: string): void {
+  if (!('caches' in globalThis)) return;
+  void caches
+    .open('ecoute-said')
+    .then(kept => kept.delete(path))
+    .catch(() => undefined);
+}
+
 const key = (releaseId: string) => `ecoute-sitting-of-${releaseId}`;
 
 /** Remembers which sitting of a release is open, for a visit without a network. */

@@ -9,27 +9,9 @@ import type {
 } from '@ecoute/contract/sittings';
 import type { Judgement } from '@ecoute/contract/judgements';
 import { api } from '../../base/api';
+import { forgetOne } from '../../base/offline';
 
-export const {
-  useTodoQuery,
-  useMyRecordingsQuery,
-  useOthersQuery,
-  useSittingQuery,
-  useBeginSittingMutation,
-  useChooseTakeMutation,
-  useHandInMutation,
-  useDescribeTakeMutation,
-  useEndTakeMutation,
-  useOpenModelsMutation,
-  useOpenOthersMutation,
-  useOpenSittingMutation,
-  useJudgeMutation,
-  useOfferItemMutation,
-  useRemovePictureMutation,
-  useTrimTakeMutation,
-  useWithdrawMutation,
-  useWriteAnswerMutation,
-} = api.injectEndpoints({
+const sitApi = api.injectEndpoints({
   endpoints: build => ({
     todo: build.query<TodoEntry[], void>({ query: () => 'api/todo', providesTags: ['Todo'] }),
     myRecordings: build.query<MyRecording[], void>({
@@ -133,7 +115,39 @@ export const {
         method: 'POST',
         body,
       }),
+      // The receipt is shown as it came: asking for the sitting again may fail just now, on a line that is barely back.
+      async onQueryStarted({ sittingId }, { dispatch, queryFulfilled }) {
+        const done = await queryFulfilled.catch(() => null);
+        if (!done) return;
+        forgetOne(`/api/sittings/${sittingId}`);
+        dispatch(
+          sitApi.util.updateQueryData('sitting', sittingId, view => {
+            view.receipt = done.data;
+          }),
+        );
+      },
       invalidatesTags: (_r, _e, { sittingId }) => [{ type: 'Sitting', id: sittingId }, 'Todo', 'Recordings'],
     }),
   }),
 });
+
+export const {
+  useTodoQuery,
+  useMyRecordingsQuery,
+  useOthersQuery,
+  useSittingQuery,
+  useBeginSittingMutation,
+  useChooseTakeMutation,
+  useHandInMutation,
+  useDescribeTakeMutation,
+  useEndTakeMutation,
+  useOpenModelsMutation,
+  useOpenOthersMutation,
+  useOpenSittingMutation,
+  useJudgeMutation,
+  useOfferItemMutation,
+  useRemovePictureMutation,
+  useTrimTakeMutation,
+  useWithdrawMutation,
+  useWriteAnswerMutation,
+} = sitApi;
