@@ -99,7 +99,9 @@ export async function releaseCalled(page: Page, title: string): Promise<ReleaseD
 
 /** Through the device check to the first item. */
 export async function passDeviceCheck(page: Page): Promise<void> {
-  await page.getByRole('button', { name: /Check the microphone|Go on with item|Look at the items again/ }).click();
+  await page
+    .getByRole('button', { name: /Check the microphone|Go on with item|Look at the items again/ })
+    .click();
   await page.getByRole('button', { name: 'Allow the microphone' }).click();
   await expect(page.getByRole('img', { name: 'Level of the microphone' })).toBeVisible();
   await page.getByRole('button', { name: /^(Go on|I heard myself)/ }).click();
