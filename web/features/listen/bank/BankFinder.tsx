@@ -21,7 +21,9 @@ export function BankFinder({
   onClose: () => void;
 }) {
   const id = useId();
-  const { data: topics = [] } = useBankQuery();
+  const { data: topics = [], isLoading } = useBankQuery();
+  /** Enter was pressed before the bank was here: it holds for what is found then. */
+  const [pressed, setPressed] = useState<{ asNote: boolean } | null>(null);
   const [typed, setTyped] = useState('');
   const [at, setAt] = useState(0);
   const field = useRef<HTMLInputElement>(null);
@@ -37,6 +39,12 @@ export function BankFinder({
     const option = options[index];
     if (option) onPut(option, asNote);
   };
+  useEffect(() => {
+    if (isLoading || !pressed) return;
+    setPressed(null);
+    put(chosen, pressed.asNote);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- once, when the bank is here
+  }, [isLoading, pressed]);
   const onKey = (event: KeyboardEvent) => {
     if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
       event.preventDefault();
@@ -45,7 +53,8 @@ export function BankFinder({
     } else if (event.key === 'Enter' && !event.ctrlKey && !event.metaKey) {
       event.preventDefault();
       event.stopPropagation();
-      put(chosen, event.shiftKey);
+      if (isLoading) setPressed({ asNote: event.shiftKey });
+      else put(chosen, event.shiftKey);
     } else if (event.key === 'Escape') {
       event.preventDefault();
       event.stopPropagation();
@@ -104,9 +113,11 @@ export function BankFinder({
         ))}
       </ul>
       <p className="flex flex-wrap gap-x-4 border-t border-line px-3 py-1.5 text-sm text-soft">
-        {all.length === 0
-          ? 'There is nothing in your bank yet.'
-          : 'Enter: behind the comment. Shift Enter: at this moment.'}
+        {isLoading
+          ? 'Fetching your bank …'
+          : all.length === 0
+            ? 'There is nothing in your bank yet.'
+            : 'Enter: behind the comment. Shift Enter: at this moment.'}
         <Link to="/listen/comments" className="ms-auto underline underline-offset-4">
           The comment bank
         </Link>
