@@ -32,7 +32,7 @@ export class TakeWatch {
   constructor(private readonly beganAtMs: number) {}
 
   /**
-   * @param peak highest amplitude since the last look, 0…1
+   * @param peak highest amplitude just now, 0…1
    * @returns what the student should know now; null when all is well
    */
   look({ peak, isMuted }: { peak: number; isMuted: boolean }, nowMs: number): Concern | null {

@@ -3,12 +3,13 @@
  * (the page, with its microphone) does what is said here, when it is said.
  */
 import type { ItemState, Phase } from './itemRun';
+import type { StartsBy } from './startingPoints';
 
 /** The policy of an item that decides how it goes on. */
 export interface StepPolicy {
   prepareMs: number;
   /** `itself`: the answer begins automatically; `student`: when the student says so. */
-  startsBy: 'student' | 'itself';
+  startsBy: StartsBy;
 }
 
 /** What the page that runs an item knows of it. */

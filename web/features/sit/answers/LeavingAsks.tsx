@@ -2,10 +2,13 @@ import { useBlocker } from 'react-router';
 import { Confirm } from '../../../parts/Confirm';
 import { t } from '../../../base/i18n';
 
-/** Another page, Back and the logo ask first while a recording runs: it would end there. Closing the tab asks by itself. */
-export function LeavingAsks({ isRecording }: { isRecording: boolean }) {
+/**
+ * Another page, Back and the logo ask first: the recording that runs would end there. Closing the tab asks by itself. Shown
+ * while one runs only: a router knows one question at a time, and a page may show many items.
+ */
+export function LeavingAsks() {
   const blocker = useBlocker(
-    ({ currentLocation, nextLocation }) => isRecording && nextLocation.pathname !== currentLocation.pathname,
+    ({ currentLocation, nextLocation }) => nextLocation.pathname !== currentLocation.pathname,
   );
   return (
     <Confirm

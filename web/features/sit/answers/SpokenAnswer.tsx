@@ -303,7 +303,7 @@ export function SpokenAnswer({
               : t('If that is not your whole answer, tell your teacher: they can ask you to record again.')}
           </Notice>
         )}
-        <LeavingAsks isRecording={recording} />
+        {recording && <LeavingAsks />}
         {!recording && room && !room.enough && (
           <Notice kind="trouble">
             {t(
