@@ -154,6 +154,49 @@ function tones(seconds: number): Buffer {
   return wav;
 }
 
+/** Sends bytes of a recording that was announced, and waits until they were looked at. */
+async function send(page: Page, recordingId: string, bytes: Buffer): Promise<void> {
+  const sent = await page.request.patch(`/api/uploads/${recordingId}`, {
+    headers: {
+      Origin: baseURL,
+      'Tus-Resumable': '1.0.0',
+      'Content-Type': 'application/offset+octet-stream',
+      'Upload-Offset': '0',
+      'Upload-Length': String(bytes.length),
+    },
+    data: bytes,
+  });
+  if (sent.status() !== 204) throw new Error(`upload: ${sent.status()}`);
+  await expect
+    .poll(async () => (await ask<{ state: string }>(page, `/api/recordings/${recordingId}`)).body.state)
+    .toBe('stored');
+}
+
+/** A teacher's file, stored with one of their assessments, to be put into items of `released`. */
+export async function stored(
+  teacher: Page,
+  file: { name: string; mimeType: string; buffer: Buffer },
+  wanted: 'show' | 'picture' | 'sound',
+): Promise<string> {
+  const made = await ask<{ id: string }>(
+    teacher,
+    '/api/assessments',
+    'POST',
+    blankContent('homework', { title: file.name }),
+  );
+  const recordingId = crypto.randomUUID();
+  const announced = await ask(teacher, `/api/assessments/${made.body.id}/prompts`, 'POST', {
+    recordingId,
+    mediaType: file.mimeType,
+    source: 'uploaded',
+    fileName: file.name,
+    wanted,
+  });
+  expect(announced.status).toBe(200);
+  await send(teacher, recordingId, file.buffer);
+  return recordingId;
+}
+
 /** Sits a release as the student of a page, by the API: a tone of so many seconds for each item, handed in. */
 export async function handInTones(student: Page, releaseId: string, seconds = 6): Promise<string> {
   const does = async <T>(path: string, method: string, body?: unknown): Promise<T> => {
@@ -176,21 +219,7 @@ export async function handInTones(student: Page, releaseId: string, seconds = 6)
       beganAt: new Date().toISOString(),
       fileName: null,
     });
-    const sent = await student.request.patch(`/api/uploads/${recordingId}`, {
-      headers: {
-        Origin: baseURL,
-        'Tus-Resumable': '1.0.0',
-        'Content-Type': 'application/offset+octet-stream',
-        'Upload-Offset': '0',
-        'Upload-Length': String(sound.length),
-      },
-      data: sound,
-    });
-    if (sent.status() !== 204) throw new Error(`upload: ${sent.status()}`);
-    for (let state = ''; state !== 'stored';) {
-      ({ state } = await does<{ state: string }>(`/api/recordings/${recordingId}`, 'GET'));
-      if (state !== 'stored') await new Promise(resolve => setTimeout(resolve, 100));
-    }
+    await send(student, recordingId, sound);
   }
   await does(`/api/sittings/${sitting.id}/hand-in`, 'POST', { withGaps: false });
   return sitting.id;

@@ -2,6 +2,7 @@ import { useEffect, useRef, useSyncExternalStore } from 'react';
 import { Navigate, NavLink, Outlet, useLocation } from 'react-router';
 import type { Me } from '@ecoute/contract/people';
 import { useSessionQuery } from '../features/signIn/endpoints';
+import { Announcements } from '../parts/Announcements';
 import { Failed, Loading } from '../parts/Loading';
 import { Notice } from '../parts/Notice';
 import { lazyPart } from '../parts/lazyPart';
@@ -138,11 +139,13 @@ export function Shell() {
     <>
       <a
         href="#work"
+        data-behind-stage
         className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-3"
       >
         {t('Skip to the work')}
       </a>
-      <header className="border-b border-line bg-sheet print:hidden">
+      <Announcements />
+      <header data-behind-stage className="border-b border-line bg-sheet print:hidden">
         <div className="mx-auto flex max-w-[1400px] flex-wrap items-center gap-x-6 px-4">
           <NavLink to="/" end className="flex min-h-12 items-center gap-2 text-lg font-semibold">
             <Mark />

@@ -4,6 +4,7 @@ import type { PhoneView } from '@ecoute/contract/handovers';
 import type { Me } from '@ecoute/contract/people';
 import { refusalOf } from '../../base/api';
 import { useTitle } from '../../base/useTitle';
+import { Announcements } from '../../parts/Announcements';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Failed, Loading } from '../../parts/Loading';
@@ -37,7 +38,10 @@ export function PhoneShell() {
   }, []);
   return (
     <WhereContext value={ON_PHONE}>
-      <header className="border-b border-line bg-sheet px-4 py-3 text-lg font-semibold">Ecoute</header>
+      <Announcements />
+      <header data-behind-stage className="border-b border-line bg-sheet px-4 py-3 text-lg font-semibold">
+        Ecoute
+      </header>
       <main className="mx-auto max-w-3xl px-4 py-6">
         <Outlet context={PHONE} />
       </main>
@@ -96,6 +100,7 @@ function OneItem({ view }: { view: PhoneView }) {
         onReview={() => undefined}
         onCheck={() => setReady(false)}
         onBreak={null}
+        upAtMs={sitting.timeUpAt === null ? null : Date.parse(sitting.timeUpAt)}
       />
       {arrived && (
         <Notice

@@ -21,6 +21,7 @@ export function AllItems({
   onReview,
   onCheck,
   onBreak,
+  upAtMs,
 }: {
   sitting: SittingView;
   /** Which item to begin with. */
@@ -30,6 +31,8 @@ export function AllItems({
   onReview: () => void;
   onCheck: () => void;
   onBreak: (() => void) | null;
+  /** When the time of the whole sitting is up; null where it has no limit. */
+  upAtMs: number | null;
 }) {
   const { items } = sitting.content;
   const deliveries = useDeliveries();
@@ -70,6 +73,7 @@ export function AllItems({
             onCheck={onCheck}
             onBreak={null}
             onBusy={busy}
+            upAtMs={upAtMs}
           />
         </div>
       ))}

@@ -1,9 +1,7 @@
 import { ArrowLeft, ArrowRight, Lightbulb, Coffee } from 'lucide-react';
 import { useCallback, useEffect, useState } from 'react';
 import { phaseAt } from '@ecoute/core/timing/itemRun';
-import { runOf } from '@ecoute/core/timing/conversation';
-import { isRecorded, isRun, promptMs, stripOf } from '@ecoute/core/timing/strip';
-import { clock } from '@ecoute/core/timing/words';
+import { isRecorded, promptMs, stripOf } from '@ecoute/core/timing/strip';
 import { lengthWords } from '../../parts/lengthWords';
 import { isNumbered } from '@ecoute/core/scoring/scheme';
 import type { Item } from '@ecoute/contract/assessments';
@@ -20,64 +18,21 @@ import { answeredIds } from './answered';
 import { useIsPhone } from './device/device';
 import { AnswerWithoutMicrophone } from './answers/AnswerWithoutMicrophone';
 import type { StageParts } from './answers/frame';
+import { rulesOf } from './answers/itemWords';
 import { FileAnswer } from './answers/FileAnswer';
 import { FilmedAnswer } from './answers/FilmedAnswer';
 import { Material } from './Material';
 import { isAskedOf, isSaid } from './judging/judging';
 import { ReadToMe } from './ReadToMe';
+import { useRehearsal } from './rehearsal/rehearsal';
+import { SittingClock } from './SittingClock';
+import { Stage } from './stage/Stage';
+import { StageBar } from './stage/StageBar';
 import { SelfJudgement } from './judging/SelfJudgement';
 import { SpokenAnswer } from './answers/SpokenAnswer';
 import type { Account } from './useAccount';
 import { WrittenAnswer } from './answers/WrittenAnswer';
 import { t } from '../../base/i18n';
-
-/** What is asked of the student here, in one line. */
-function rules(item: Item): string {
-  if (item.answerBy === 'nothing') return t('Nothing to answer here: read or hear it, then go on.');
-  if (item.answerBy === 'text') return t('Answer in writing. It is saved as you type.');
-  if (item.answerBy === 'file') return t('Answer with a file. It is stored as soon as it is chosen.');
-  if (isRun(item)) {
-    const run = runOf(item.turns);
-    return [
-      t(
-        'A conversation of {{turns}} turns, {{length}} without a stop. After each turn it is yours: speak until the next one.',
-        { turns: item.turns.length, length: clock(run.lengthMs) },
-      ),
-      t('Put headphones on if you have them.'),
-      item.prepareMs > 0 && t('{{time}} to prepare before it begins.', { time: clock(item.prepareMs) }),
-      item.takesAllowed === 1 && t('One take only.'),
-    ]
-      .filter(Boolean)
-      .join(' ');
-  }
-  const takes =
-    item.takesAllowed === 0
-      ? t('As many takes as you like.')
-      : item.takesAllowed === 1
-        ? t('One take only.')
-        : t('{{number}} takes.', { number: item.takesAllowed });
-  return [
-    item.prepareMs > 0
-      ? t('{{prepare}} to prepare, then up to {{limit}} to answer.', {
-          prepare: clock(item.prepareMs),
-          limit: clock(item.answerLimitMs),
-        })
-      : t('Up to {{limit}} to answer.', { limit: clock(item.answerLimitMs) }),
-    item.shortestAnswerMs > 0 && t('At least {{time}}.', { time: clock(item.shortestAnswerMs) }),
-    takes,
-    item.music?.metronome &&
-      t('♩ = {{tempo}}, {{beats}} beats in a bar.', {
-        tempo: item.music.metronome.bpm,
-        beats: item.music.metronome.beats,
-      }),
-    item.music &&
-      (item.music.backing || item.music.drone !== null || item.music.metronome?.heard) &&
-      t('Put headphones on if you have them.'),
-    item.pauseAllowed && t('You may pause.'),
-  ]
-    .filter(Boolean)
-    .join(' ');
-}
 
 function Hint({ item, open, onOpen }: { item: Item; open: boolean; onOpen: () => void }) {
   if (!item.hintText && !item.hintVoice) return null;
@@ -140,6 +95,7 @@ export function ItemStage({
   onCheck,
   onBreak,
   onBusy,
+  upAtMs,
 }: {
   sitting: SittingView;
   index: number;
@@ -153,7 +109,10 @@ export function ItemStage({
   onBreak: (() => void) | null;
   /** Where all items are on one page: told when this one begins or ends to run. It shows no way to the others then. */
   onBusy?: (itemId: string, busy: boolean) => void;
+  /** When the time of the whole sitting is up, by the server's clock; null where it has no limit. */
+  upAtMs: number | null;
 }) {
+  const rehearsal = useRehearsal();
   const { items, sections } = sitting.content;
   const item = items[index]!;
   const deliveries = useDeliveries();
@@ -193,88 +152,123 @@ export function ItemStage({
     </>
   );
 
-  const frame = ({ busy, done, position, under, answer }: StageParts) => (
-    <div className="grid grid-cols-1 gap-5">
-      {onBusy ? (
-        <Tells busy={busy} itemId={item.id} onBusy={onBusy} />
-      ) : (
-        <Strip
-          items={items}
-          current={item.id}
-          answered={answeredIds(sitting, deliveries, account)}
-          positionMs={startMs + position}
-          onChoose={busy ? undefined : id => onMove(items.findIndex(i => i.id === id))}
-          label={t('Where you are')}
-        />
-      )}
-      <section
-        aria-label={t('Item {{number}} of {{total}}', { number: index + 1, total: items.length })}
-        className="grid gap-5 bg-sheet p-5 sm:p-8 lg:grid-cols-[minmax(0,1.2fr)_minmax(20rem,1fr)] lg:gap-10"
+  const frame = (parts: StageParts) => {
+    const { busy, done, position, under, answer, phase } = parts;
+    const isDone = done || state.passed;
+    const goesOn = isDone && !isPhone && !onBusy && !busy;
+    const next = (
+      <Button
+        look={isDone ? 'main' : 'plain'}
+        className={isDone ? 'ms-auto min-h-14 flex-1 px-3 sm:flex-none sm:px-8' : ''}
+        disabled={busy}
+        onClick={() => (last ? onReview() : onMove(index + 1))}
       >
-        <div>
+        {last ? t('To the hand-in') : t('Item {{number}}', { number: index + 2 })}{' '}
+        <ArrowRight aria-hidden className="size-5 rtl:-scale-x-100" />
+      </Button>
+    );
+    const bar = (!state.passed && parts.bar) || null;
+    return (
+      <div className="grid grid-cols-1 gap-5">
+        {onBusy ? (
+          <Tells busy={busy} itemId={item.id} onBusy={onBusy} />
+        ) : (
+          <Strip
+            items={items}
+            current={item.id}
+            answered={answeredIds(sitting, deliveries, account)}
+            positionMs={startMs + position}
+            onChoose={busy ? undefined : id => onMove(items.findIndex(i => i.id === id))}
+            label={t('Where you are')}
+          />
+        )}
+        <Stage
+          isOn={busy}
+          isRecording={parts.isRecording ?? false}
+          isArriving={!onBusy}
+          leadsAway={!isPhone && !rehearsal}
+          label={t('Item {{number}} of {{total}}', { number: index + 1, total: items.length })}
+          heading={
+            <>
+              {section?.title && `${section.title} · `}
+              {t('Item {{number}} of {{total}}', { number: index + 1, total: items.length })}
+              {carries > 0 && ` · ${t('{{count}} points', { count: carries })}`}
+              {!item.required && item.answerBy !== 'nothing' && ` · ${t('may be left out')}`}
+            </>
+          }
+          clockFace={upAtMs !== null && <SittingClock upAtMs={upAtMs} />}
+          besideFirst={done && isRecorded(item.answerBy)}
+          task={
+            <>
+              <PromptWords item={item} big onReadAloud={readAloud} isOnStage={busy} />
+              {!item.promptRecordingId && !item.readAloudVoice && !busy && (
+                <div className="mt-3">
+                  <ReadToMe
+                    words={item.promptText}
+                    language={sitting.content.screenLanguage || undefined}
+                    onRead={readAloud}
+                  />
+                </div>
+              )}
+              {under}
+              {!busy && hint}
+              {!busy && <p className="mt-5 text-soft">{rulesOf(item)}</p>}
+            </>
+          }
+          beside={
+            <>
+              {!(state.passed && passing) && answer}
+              {!busy && passing}
+            </>
+          }
+          bar={
+            (bar || goesOn) && (
+              <StageBar
+                phase={phase}
+                says={parts.says}
+                isRecording={parts.isRecording ?? false}
+                takesFocus={busy || phase === 'heard' || phase === 'yourTurn' || phase === 'review'}
+              >
+                {busy ? (
+                  bar
+                ) : (
+                  <div className="flex flex-wrap items-center gap-3">
+                    {bar}
+                    {goesOn && next}
+                  </div>
+                )}
+              </StageBar>
+            )
+          }
+        />
+        {!onBusy && (
+          <div className="flex flex-wrap justify-between gap-3">
+            {index > 0 ? (
+              <Button disabled={busy} onClick={() => onMove(index - 1)}>
+                <ArrowLeft aria-hidden className="size-5 rtl:-scale-x-100" />{' '}
+                {t('Item {{number}}', { number: index })}
+              </Button>
+            ) : (
+              <span />
+            )}
+            {onBreak && (
+              <Button disabled={busy} onClick={onBreak}>
+                <Coffee aria-hidden className="size-5" /> {t('Take a break')}
+              </Button>
+            )}
+            {!isPhone && !goesOn && next}
+          </div>
+        )}
+        {!isPhone && !onBusy && (
           <p className="text-sm text-soft">
-            {section?.title && `${section.title} · `}
-            {t('Item {{number}} of {{total}}', { number: index + 1, total: items.length })}
-            {carries > 0 && ` · ${t('{{count}} points', { count: carries })}`}
-            {!item.required && item.answerBy !== 'nothing' && ` · ${t('may be left out')}`}
+            {t('The whole sitting lasts {{length}}. You can leave between items; what is recorded stays.', {
+              length: lengthWords(strip.lengthMs),
+            })}
           </p>
-          <PromptWords item={item} big onReadAloud={readAloud} />
-          {!item.promptRecordingId && !item.readAloudVoice && !busy && (
-            <div className="mt-3">
-              <ReadToMe
-                words={item.promptText}
-                language={sitting.content.screenLanguage || undefined}
-                onRead={readAloud}
-              />
-            </div>
-          )}
-          {under}
-          {!busy && hint}
-          <p className="mt-5 text-soft">{rules(item)}</p>
-        </div>
-        <div
-          className={`grid content-start gap-4 ${busy ? 'max-lg:sticky max-lg:bottom-0 max-lg:-mx-5 max-lg:-mb-5 max-lg:border-t-2 max-lg:border-line max-lg:bg-sheet max-lg:p-4' : ''}`}
-        >
-          {!(state.passed && passing) && answer}
-          {!busy && passing}
-        </div>
-      </section>
-      {!onBusy && (
-        <div className="flex flex-wrap justify-between gap-3">
-          {index > 0 ? (
-            <Button disabled={busy} onClick={() => onMove(index - 1)}>
-              <ArrowLeft aria-hidden className="size-5 rtl:-scale-x-100" />{' '}
-              {t('Item {{number}}', { number: index })}
-            </Button>
-          ) : (
-            <span />
-          )}
-          {onBreak && (
-            <Button disabled={busy} onClick={onBreak}>
-              <Coffee aria-hidden className="size-5" /> {t('Take a break')}
-            </Button>
-          )}
-          {!isPhone && (
-            <Button
-              look={done || state.passed ? 'main' : 'plain'}
-              disabled={busy}
-              onClick={() => (last ? onReview() : onMove(index + 1))}
-            >
-              {last ? t('To the hand-in') : t('Item {{number}}', { number: index + 2 })}{' '}
-              <ArrowRight aria-hidden className="size-5 rtl:-scale-x-100" />
-            </Button>
-          )}
-        </div>
-      )}
-      {!isPhone && !onBusy && (
-        <p className="text-sm text-soft">
-          {t('The whole sitting lasts {{length}}. You can leave between items; what is recorded stays.', {
-            length: lengthWords(strip.lengthMs),
-          })}
-        </p>
-      )}
-    </div>
-  );
+        )}
+      </div>
+    );
+  };
 
   if (item.answerBy === 'text')
     return <WrittenAnswer sitting={sitting} item={item} frame={frame} judging={judging} />;
@@ -304,6 +298,7 @@ export function ItemStage({
       judging={judging}
       mayHear={selfAssessment !== 'beforeHearing' || said}
       onHeard={hear}
+      upAtMs={upAtMs}
     />
   );
 }

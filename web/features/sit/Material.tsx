@@ -21,6 +21,8 @@ export function Material({
 }): ReactNode {
   const { studied } = phaseAt(item, account.ofItem(item.id), serverNow());
   return frame({
+    phase: 'material',
+    says: t('What to do now'),
     busy: false,
     done: studied,
     position: 0,
@@ -29,8 +31,9 @@ export function Material({
       <p className="flex items-center gap-2 text-lg">
         <Check aria-hidden className="size-6" /> {t('You have gone through this.')}
       </p>
-    ) : (
-      <Button look="main" big onClick={() => account.add('studied', item.id)}>
+    ) : null,
+    bar: studied ? null : (
+      <Button look="main" big className="flex-1 sm:flex-none" onClick={() => account.add('studied', item.id)}>
         <Check aria-hidden className="size-6" /> {t('I have gone through this')}
       </Button>
     ),

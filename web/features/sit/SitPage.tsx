@@ -34,6 +34,7 @@ import { ItemStage } from './ItemStage';
 import { answeredIds } from './answered';
 import { useRehearsal } from './rehearsal/rehearsal';
 import { soundsAlong } from './answers/soundsAlong';
+import { SittingClock } from './SittingClock';
 import { ReadToMe } from './ReadToMe';
 import { useAccount } from './useAccount';
 import { useHold } from './device/useHold';
@@ -127,13 +128,8 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
   }, [usedUp]);
 
   if (sitting.receipt) return <ReceiptStage sitting={sitting} receipt={sitting.receipt} />;
-  const clockFace =
-    upAtMs !== null && !timeUp ? (
-      <p className="text-end" role="timer" aria-label={t('Time left in this sitting')}>
-        <span className="text-soft">{t('Time left in this sitting')} </span>
-        <span className="tabular text-xl">{clock(upAtMs - now + 999)}</span>
-      </p>
-    ) : null;
+  const runsOutAtMs = timeUp ? null : upAtMs;
+  const clockFace = runsOutAtMs !== null && <SittingClock upAtMs={runsOutAtMs} />;
   if (onBreak)
     return (
       <section className="mx-auto grid w-full max-w-2xl grid-cols-1 gap-4 bg-sheet p-5 sm:p-8">
@@ -260,6 +256,7 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
               onReview={() => setStage({ at: 'handIn' })}
               onCheck={() => setStage({ at: 'check' })}
               onBreak={upAtMs !== null && breakLeftMs > 0 ? () => account.add('breakBegan') : null}
+              upAtMs={runsOutAtMs}
             />
           ) : (
             <ItemStage
@@ -272,6 +269,7 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
               onReview={() => setStage({ at: 'handIn' })}
               onCheck={() => setStage({ at: 'check' })}
               onBreak={upAtMs !== null && breakLeftMs > 0 ? () => account.add('breakBegan') : null}
+              upAtMs={runsOutAtMs}
             />
           )}
         </>
@@ -309,7 +307,7 @@ function Loaded({ id }: { id: string }) {
   if (!data || !worded) return <Loading />;
   return (
     <div className="grid grid-cols-1 gap-4">
-      <div>
+      <div data-behind-stage>
         <p className="text-sm text-soft">
           <Link to="/" className="underline underline-offset-4">
             {t('Now')}

@@ -11,7 +11,16 @@ function onScale(amplitude: number): number {
 }
 
 /** The level, live: a bar that follows the voice, with the highest moment of the last second. */
-export function LevelMeter({ analyser, recording = false }: { analyser: AnalyserNode; recording?: boolean }) {
+export function LevelMeter({
+  analyser,
+  recording = false,
+  slim = false,
+}: {
+  analyser: AnalyserNode;
+  recording?: boolean;
+  /** As one line of a bar. */
+  slim?: boolean;
+}) {
   const bar = useRef<HTMLDivElement>(null);
   const top = useRef<HTMLDivElement>(null);
   useEffect(() => {
@@ -31,7 +40,7 @@ export function LevelMeter({ analyser, recording = false }: { analyser: Analyser
     <div
       role="img"
       aria-label={t('Level of the microphone')}
-      className="relative h-5 w-full overflow-hidden border border-edge bg-sunk"
+      className={`relative w-full overflow-hidden border border-edge bg-sunk ${slim ? 'h-3' : 'h-5'}`}
     >
       <div
         ref={bar}

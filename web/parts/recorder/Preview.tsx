@@ -5,10 +5,13 @@ export function Preview({
   stream,
   mirrored,
   label,
+  slim = false,
 }: {
   stream: MediaStream;
   mirrored: boolean;
   label: string;
+  /** Small enough for a bar: nothing is covered by it. */
+  slim?: boolean;
 }) {
   const film = useRef<HTMLVideoElement>(null);
   useEffect(() => {
@@ -22,7 +25,7 @@ export function Preview({
       muted
       playsInline
       aria-label={label}
-      className={`aspect-video w-full bg-[#000] object-contain ${mirrored ? '-scale-x-100' : ''}`}
+      className={`aspect-video bg-[#000] ${slim ? 'h-14' : 'w-full'} object-contain ${mirrored ? '-scale-x-100' : ''}`}
     />
   );
 }

@@ -1,16 +1,57 @@
 import { Music } from 'lucide-react';
 import { OpenSheetMusicDisplay, TransposeCalculator } from 'opensheetmusicdisplay';
-import { useEffect, useRef, useState } from 'react';
+import { useContext, useEffect, useRef, useState } from 'react';
 import { noteName } from '@ecoute/core/formats/musicXml';
 import type { Stimulus } from '@ecoute/contract/stimuli';
 import { Button } from '../Button';
 import { Loading } from '../Loading';
 import { Notice } from '../Notice';
+import { StageRoom, type Room } from './stageRoom';
 import { soundNote } from './soundNote';
 import { useDetails } from './useDetails';
 import { t } from '../../base/i18n';
 
 const NARROW_PX = 480;
+/** Where a score would have to be smaller than this to fit as a whole, its pages are turned instead. */
+const SMALLEST = 0.7;
+const LARGEST = 1.4;
+/** OSMD's own unit, at zoom 1. */
+const UNIT_PX = 10;
+
+/** Draws at a size, writes beside it where its lines lie (for turning pages), and says how high it is, in px. */
+function drawAt(osmd: OpenSheetMusicDisplay, place: HTMLElement, zoom: number): number {
+  osmd.Zoom = zoom;
+  osmd.render();
+  const lines = osmd.GraphicSheet.MusicPages.flatMap(page =>
+    page.MusicSystems.map(({ PositionAndShape: box }) =>
+      [box.AbsolutePosition.y + box.BorderTop, box.AbsolutePosition.y + box.BorderBottom].map(
+        y => y * UNIT_PX * zoom,
+      ),
+    ),
+  );
+  place.dataset.lines = JSON.stringify(lines);
+  return place.scrollHeight;
+}
+
+/**
+ * Draws to fit: two measures a line on a page are easier to follow than one; on a stage as large as all of it is in sight,
+ * or, where that would be too small to play from, at the usual size with pages to turn.
+ * @param room null on a page
+ */
+function drawToFit(osmd: OpenSheetMusicDisplay, place: HTMLElement, room: Room | null): void {
+  const wish = room?.size ?? 1;
+  const usual = (place.clientWidth < NARROW_PX ? 0.75 : 1) * wish;
+  const height = drawAt(osmd, place, usual);
+  if (room === null || height === 0) return;
+  const free = room.heightPx - 40;
+  // Half the size is half the lines of half the height: a quarter.
+  const fits = (size: number) => Math.min(LARGEST * wish, size);
+  let zoom = fits(usual * Math.sqrt(free / height));
+  if (zoom > usual && height <= free && wish !== 1) return;
+  for (let tries = 0; tries < 4 && zoom >= SMALLEST * Math.min(1, wish); tries++, zoom *= 0.94)
+    if (drawAt(osmd, place, zoom) <= free) return;
+  drawAt(osmd, place, usual);
+}
 
 /** Notation drawn from MusicXML: the chosen part, as many half tones higher or lower as the teacher set. */
 export function Notation({ stimulus }: { stimulus: Stimulus }) {
@@ -26,7 +67,7 @@ export function Notation({ stimulus }: { stimulus: Stimulus }) {
     const box = place.current;
     const osmd = new OpenSheetMusicDisplay(box, {
       backend: 'svg',
-      autoResize: true,
+      autoResize: false,
       drawTitle: false,
       drawSubtitle: false,
       drawComposer: false,
@@ -37,8 +78,9 @@ export function Notation({ stimulus }: { stimulus: Stimulus }) {
     const rules = osmd.EngravingRules;
     rules.PageLeftMargin = rules.PageRightMargin = 1;
     rules.PageTopMargin = rules.PageBottomMargin = 2;
-    // Two measures a line on a phone are easier to follow than one.
-    osmd.Zoom = box.clientWidth < NARROW_PX ? 0.75 : 1;
+    // Lines near each other: more of it is in sight.
+    rules.MinimumDistanceBetweenSystems = 3;
+    rules.MinSkyBottomDistBetweenSystems = 2;
     display.current = osmd;
     let current = true;
     fetch(`/api/recordings/${recordingId}/shown`)
@@ -54,7 +96,7 @@ export function Notation({ stimulus }: { stimulus: Stimulus }) {
           instrument.Visible = part === '' || instrument.IdString === part;
         osmd.Sheet.Transpose = semitones;
         osmd.updateGraphic();
-        osmd.render();
+        drawToFit(osmd, box, null);
         setState('drawn');
       })
       .catch(() => current && setState('failed'));
@@ -64,6 +106,31 @@ export function Notation({ stimulus }: { stimulus: Stimulus }) {
       box.replaceChildren();
     };
   }, [recordingId, part, semitones]);
+
+  // Another width, another room: drawn again. Turning a phone is both.
+  const room = useContext(StageRoom);
+  useEffect(() => {
+    const box = place.current;
+    if (state !== 'drawn' || !box || !display.current) return;
+    const osmd = display.current;
+    let width = box.clientWidth;
+    let waiting: ReturnType<typeof setTimeout> | undefined;
+    const draw = () => {
+      width = box.clientWidth;
+      if (width > 0) drawToFit(osmd, box, room);
+    };
+    draw();
+    const sizes = new ResizeObserver(() => {
+      if (box.clientWidth === width) return;
+      clearTimeout(waiting);
+      waiting = setTimeout(draw, 100);
+    });
+    sizes.observe(box);
+    return () => {
+      clearTimeout(waiting);
+      sizes.disconnect();
+    };
+  }, [room, state]);
 
   return (
     <div className="grid grid-cols-1 gap-2">

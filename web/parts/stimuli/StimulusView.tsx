@@ -19,7 +19,12 @@ function Picture({ src, words }: { src: string; words: string }) {
         className="group relative block max-w-full text-start"
         aria-label={t('Enlarge: {{what}}', { what: words || t('Picture') })}
       >
-        <img src={src} alt={words} loading="lazy" className="max-h-[30rem] max-w-full bg-[#fff]" />
+        <img
+          src={src}
+          alt={words}
+          loading="lazy"
+          className="max-h-[min(30rem,calc(var(--stage-room,40rem)*0.75))] max-w-full bg-[#fff]"
+        />
         <span className="absolute end-2 bottom-2 grid size-9 place-items-center border-2 border-edge bg-sheet opacity-80 group-hover:opacity-100">
           <Maximize2 aria-hidden className="size-4" />
         </span>
@@ -74,14 +79,14 @@ function Pages({ stimulus }: { stimulus: Stimulus }) {
   );
 }
 
-function Passage({ stimulus }: { stimulus: Stimulus }) {
+function Passage({ stimulus, isOnStage }: { stimulus: Stimulus; isOnStage: boolean }) {
   useEffect(() => loadScript(stimulus.language), [stimulus.language]);
   return (
     <figure dir={directionOf(stimulus.language)} className="border-s-4 border-line ps-4">
       {stimulus.words && <figcaption className="mb-1 text-sm text-soft">{stimulus.words}</figcaption>}
       <div
         lang={stimulus.language || undefined}
-        className="font-passage text-xl leading-loose whitespace-pre-wrap"
+        className={`font-passage whitespace-pre-wrap ${isOnStage ? 'max-w-3xl text-[length:calc(1.125rem*var(--reading,1))] leading-normal sm:text-[length:calc(1.375rem*var(--reading,1))]' : 'text-[length:calc(1.25rem*var(--reading,1))] leading-loose'}`}
       >
         {stimulus.text}
       </div>
@@ -90,7 +95,14 @@ function Passage({ stimulus }: { stimulus: Stimulus }) {
 }
 
 /** One thing to look at or read, as students and teachers see it. */
-export function StimulusView({ stimulus }: { stimulus: Stimulus }) {
+export function StimulusView({
+  stimulus,
+  isOnStage = false,
+}: {
+  stimulus: Stimulus;
+  /** It fills the screen of somebody who reads or plays from it. */
+  isOnStage?: boolean;
+}) {
   switch (stimulus.kind) {
     case 'picture':
       return stimulus.recordingId ? (
@@ -105,7 +117,7 @@ export function StimulusView({ stimulus }: { stimulus: Stimulus }) {
         </Suspense>
       ) : null;
     case 'passage':
-      return <Passage stimulus={stimulus} />;
+      return <Passage stimulus={stimulus} isOnStage={isOnStage} />;
     case 'link':
       return (
         <p>
@@ -124,12 +136,18 @@ export function StimulusView({ stimulus }: { stimulus: Stimulus }) {
 }
 
 /** Everything to look at with directions or a prompt. */
-export function Stimuli({ stimuli }: { stimuli: readonly Stimulus[] }) {
+export function Stimuli({
+  stimuli,
+  isOnStage = false,
+}: {
+  stimuli: readonly Stimulus[];
+  isOnStage?: boolean;
+}) {
   if (stimuli.length === 0) return null;
   return (
-    <div className="mt-4 grid grid-cols-1 gap-4">
+    <div className={`grid grid-cols-1 gap-4 ${isOnStage ? '' : 'mt-4'}`}>
       {stimuli.map(s => (
-        <StimulusView key={s.id} stimulus={s} />
+        <StimulusView key={s.id} stimulus={s} isOnStage={isOnStage} />
       ))}
     </div>
   );

@@ -38,6 +38,8 @@ export function AnswerWithoutMicrophone({
   // A prompt that may be heard so often only is heard where the answer is recorded.
   const hearsHere = item.hearingsAllowed === 0;
   return frame({
+    phase: 'withoutMicrophone',
+    says: t('No microphone is open on this device.'),
     busy: false,
     done: takes.some(take => take.stands),
     position: 0,

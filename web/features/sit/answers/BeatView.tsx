@@ -1,9 +1,8 @@
 import { useEffect, useRef, useState } from 'react';
 import { beatAt } from '@ecoute/core/timing/accompaniment';
 import type { Beat } from '@ecoute/core/timing/takeClock';
-import { t } from '../../../base/i18n';
 
-/** The beat to be seen: a field for each beat of the bar, the sounding one filled; while it counts in, how far. */
+/** The beat to be seen: a field for each beat of the bar, the sounding one filled. */
 export function BeatView({ beat, positionMs }: { beat: Beat; positionMs: () => number | null }) {
   const [now, setNow] = useState<{ number: number; inBar: number } | null>(null);
   const ask = useRef(positionMs);
@@ -24,23 +23,17 @@ export function BeatView({ beat, positionMs }: { beat: Beat; positionMs: () => n
     frame = requestAnimationFrame(follow);
     return () => cancelAnimationFrame(frame);
   }, [beat]);
-  const left = now === null ? beat.countIn : beat.countIn - now.number;
   return (
-    <div className="grid gap-2">
-      <p className="text-lg font-semibold" aria-live="polite">
-        {left > 0 ? t('Counting in …') : t('Play')}
-      </p>
-      <ol className="flex gap-2" aria-hidden>
-        {Array.from({ length: beat.beats }, (_, i) => (
-          <li
-            key={i}
-            data-on={now?.inBar === i || undefined}
-            className="grid h-12 min-w-8 flex-1 place-items-center border-2 border-edge bg-sheet text-lg font-semibold data-[on]:border-ink data-[on]:bg-ink data-[on]:text-sheet"
-          >
-            {i + 1}
-          </li>
-        ))}
-      </ol>
-    </div>
+    <ol className="flex min-w-24 flex-1 basis-24 gap-1" aria-hidden>
+      {Array.from({ length: beat.beats }, (_, i) => (
+        <li
+          key={i}
+          data-on={now?.inBar === i || undefined}
+          className="grid h-9 min-w-4 flex-1 place-items-center border-2 border-edge bg-sheet font-semibold data-[on]:border-ink data-[on]:bg-ink data-[on]:text-sheet"
+        >
+          {i + 1}
+        </li>
+      ))}
+    </ol>
   );
 }

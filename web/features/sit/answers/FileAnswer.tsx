@@ -35,6 +35,8 @@ export function FileAnswer({
   const takes = takesOf(item.id, sitting, deliveries);
   const left = leftOf(item.takesAllowed, used(takes));
   return frame({
+    phase: 'file',
+    says: t('What to do now'),
     busy: false,
     done: takes.length > 0,
     position: 0,

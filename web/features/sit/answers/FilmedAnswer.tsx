@@ -31,6 +31,8 @@ export function FilmedAnswer(props: Omit<ComponentProps<typeof SpokenAnswer>, 'f
     }
   };
   return frame({
+    phase: 'ready',
+    says: t('What to do now'),
     busy: false,
     done: false,
     position: 0,

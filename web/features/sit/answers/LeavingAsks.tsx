@@ -3,10 +3,12 @@ import { Confirm } from '../../../parts/Confirm';
 import { t } from '../../../base/i18n';
 
 /**
- * Another page, Back and the logo ask first: the recording that runs would end there. Closing the tab asks by itself. Shown
- * while one runs only: a router knows one question at a time, and a page may show many items.
+ * Another page, Back and the logo ask first: the recording that runs would end there, the time to prepare would go on. Closing
+ * the tab while something is recorded asks on its own. Shown while something runs only: a router knows one question at a time,
+ * and a page may show many items.
  */
-export function LeavingAsks() {
+export function LeavingAsks({ running }: { running: 'recording' | 'prepare' }) {
+  const records = running === 'recording';
   const blocker = useBlocker(
     ({ currentLocation, nextLocation }) => nextLocation.pathname !== currentLocation.pathname,
   );
@@ -15,12 +17,14 @@ export function LeavingAsks() {
       isGrave
       open={blocker.state === 'blocked'}
       onClose={() => blocker.reset?.()}
-      title={t('A recording is running')}
+      title={records ? t('A recording is running') : t('Your time to prepare is running')}
       no={t('Stay and go on')}
-      yes={t('End it and leave')}
+      yes={records ? t('End it and leave') : t('Leave all the same')}
       onYes={() => blocker.proceed?.()}
     >
-      {t('If you leave this page now, it ends here. What was recorded until now is kept.')}
+      {records
+        ? t('If you leave this page now, it ends here. What was recorded until now is kept.')
+        : t('It goes on while you are away. Nothing is recorded before you are back.')}
     </Confirm>
   );
 }

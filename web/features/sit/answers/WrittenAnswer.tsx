@@ -63,6 +63,8 @@ export function WrittenAnswer({
   }[state];
 
   return frame({
+    phase: 'written',
+    says: t('What to do now'),
     busy: false,
     done: text.trim() !== '',
     position: 0,

@@ -66,6 +66,8 @@ export function useItemRun({
   const [trouble, setTrouble] = useState<string | null>(null);
   /** A recording ended because the page was left, and not by its student. */
   const [cut, setCut] = useState(false);
+  /** The last recording here ended at its limit, and not by its student. */
+  const [endedByClock, setEndedByClock] = useState(false);
   /** True from the moment this page set a countdown going: only then does the answer begin automatically. */
   const live = useRef(false);
   const busy = useRef(false);
@@ -122,6 +124,7 @@ export function useItemRun({
       setStarting(true);
       setTrouble(null);
       setCut(false);
+      setEndedByClock(false);
       player.pause();
       // A prompt that is heard again ends here; one that has the answer right after it sounds to its end.
       if (fromMs === 0) silence();
@@ -280,7 +283,10 @@ export function useItemRun({
     const rest = isStop ? left + (take?.clock.gated ? FLUSH_MS + take.clock.loopMs : 0) : left - READY_MS;
     const timer = setTimeout(
       () => {
-        if (isStop) return void stop();
+        if (isStop) {
+          setEndedByClock(true);
+          return void stop();
+        }
         live.current = false;
         void record(exactly.current);
       },
@@ -334,6 +340,7 @@ export function useItemRun({
     starting,
     trouble,
     cut,
+    endedByClock,
     promptPlaying,
     hearPrompt,
     beginPrepare,
