@@ -27,6 +27,7 @@ import type { Outline } from './releases';
 export const SITTING_EVENT_KINDS = [
   'promptBegan',
   'promptEnded',
+  'promptCut',
   'prepareBegan',
   'prepareSkipped',
   'recordingBegan',
@@ -69,6 +70,12 @@ export const SITTING_EVENT_KINDS = [
   'takeSaidEarlier',
   'modelsOpened',
   'othersOpened',
+  /** Of an item whose time is part of what is asked: its student saw it. */
+  'itemShown',
+  /** The microphone was taken away, or muted to the end, while it recorded. */
+  'microphoneLost',
+  /** A take in which nothing is heard did not count: one more was let in. */
+  'takeGivenBack',
 ] as const;
 export type SittingEventKind = (typeof SITTING_EVENT_KINDS)[number];
 
@@ -76,6 +83,7 @@ export type SittingEventKind = (typeof SITTING_EVENT_KINDS)[number];
 const ENGINE = {
   promptBegan: true,
   promptEnded: true,
+  promptCut: true,
   prepareBegan: true,
   prepareSkipped: true,
   recordingBegan: true,
@@ -104,6 +112,8 @@ const OF_SERVER = new Set<SittingEventKind>([
   'takeSaidEarlier',
   'modelsOpened',
   'othersOpened',
+  'itemShown',
+  'takeGivenBack',
 ]);
 /** What a browser may tell of a sitting. */
 export const TOLD_EVENT_KINDS = SITTING_EVENT_KINDS.filter(kind => !OF_SERVER.has(kind));
@@ -242,6 +252,13 @@ export interface Receipt {
   lines: ReceiptLine[];
 }
 
+/** Of an item that is not shown yet, what begins with it. */
+export interface HiddenItem {
+  itemId: string;
+  /** A prompt sounds first. */
+  isVoiced: boolean;
+}
+
 /** A sitting as its student sees it: nothing of marks before the feedback. */
 export interface SittingView {
   id: string;
@@ -266,6 +283,8 @@ export interface SittingView {
   clockBeganAt: string | null;
   /** What was handed in may be taken back now. */
   mayWithdraw: boolean;
+  /** Items whose time is part of what is asked, and has not begun: nothing of them is here. */
+  hidden: HiddenItem[];
   /** Of a limited sitting whose clock does not run yet: nothing of what is asked is here. */
   unseen: boolean;
   /** There are model answers that open when the student wants; after that nothing is taken back. */

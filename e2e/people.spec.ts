@@ -95,7 +95,7 @@ test('a reload in mid-sitting goes on where it was, does what it says, and leavi
   const { page, context } = await signIn(browser, 'greta', 'phone', { opens: false });
   await page.goto(`/sit/${releaseId}`);
   await passDeviceCheck(page);
-  await page.getByRole('button', { name: /I have read it/ }).click();
+  await page.getByRole('button', { name: /I have read it|See it and prepare/ }).click();
   await expect(page.getByTestId('prepare-left')).toHaveText(/0:1[0-3]/);
   await page.reload();
   await passDeviceCheck(page);
@@ -105,7 +105,7 @@ test('a reload in mid-sitting goes on where it was, does what it says, and leavi
   expect(Number(left!.split(':')[1])).toBeLessThanOrEqual(13);
   await expect(page.getByTestId('time-left')).toBeVisible();
   // Another page would end it: that is asked first.
-  await page.getByRole('link', { name: 'Ecoute' }).click();
+  await page.locator('[data-stage]').getByRole('link', { name: 'Now' }).click();
   await page.getByRole('button', { name: 'Stay and go on' }).click();
   await expect(page.getByTestId('time-left')).toBeVisible();
   // A second reload, in mid-recording: the take ends there and is kept.

@@ -61,9 +61,9 @@ test('a long passage on a phone: it begins at its beginning, the bar stays, and 
   await passDeviceCheck(page);
   // Whatever the page shows of the passage, what begins is in sight, and says what it sets off.
   await page.mouse.wheel(0, 3000);
-  await inSight(page, /I have read it/);
+  await inSight(page, /I have read it|See it and prepare/);
   await expect(page.getByText('When that time is over, recording begins automatically.')).toBeInViewport();
-  await page.getByRole('button', { name: /I have read it/ }).click();
+  await page.getByRole('button', { name: /I have read it|See it and prepare/ }).click();
   await expect(page.getByTestId('prepare-left')).toBeInViewport();
   await seen(page, FIRST).toBe(true);
   // Read to the end while preparing: recording begins at the beginning again.

@@ -1,5 +1,6 @@
-import { promptMs } from '@ecoute/core/timing/strip';
-import type { AssessmentContent } from '../assessments';
+import { isRecorded, promptMs } from '@ecoute/core/timing/strip';
+import type { AssessmentContent, Item } from '../assessments';
+import type { HiddenItem, SittingEvent, SittingEventKind } from '../sittings';
 
 /** The content without what a student may not see yet: hints stay, model answers go. */
 export function withoutModels(content: AssessmentContent): AssessmentContent {
@@ -26,28 +27,78 @@ export function forStudents(
   };
 }
 
+/** An item as long on the strip as it is, without a word, picture or sound of what is asked. */
+function withoutWhatIsAsked(item: Item): Item {
+  return {
+    ...item,
+    // As long on the strip as what is not shown.
+    promptDurationMs: promptMs(item),
+    promptText: '',
+    promptRich: null,
+    promptRecordingId: null,
+    promptIsVideo: false,
+    readAloudVoice: null,
+    stimuli: [],
+    hintText: '',
+    hintVoice: null,
+    modelText: '',
+    modelVoice: null,
+    music: item.music && { ...item.music, backing: null },
+    turns: item.turns.map(turn => ({ ...turn, says: '', recordingId: '' })),
+  };
+}
+
 /**
  * The content before the clock of a limited sitting runs: how long everything takes, and nothing of what is asked.
  */
 export function unseen(content: AssessmentContent): AssessmentContent {
+  return { ...content, items: content.items.map(withoutWhatIsAsked) };
+}
+
+/**
+ * Whether the time before an answer is part of what is asked: it is the same for everybody, so nothing is seen before it
+ * begins. Where the student says when to begin, or nothing comes before the answer, there is no such time.
+ */
+export function isTimed(
+  item: Pick<Item, 'answerBy' | 'startsBy' | 'prepareMs' | 'promptRecordingId'>,
+): boolean {
+  return (
+    isRecorded(item.answerBy) &&
+    item.startsBy === 'itself' &&
+    (item.prepareMs > 0 || item.promptRecordingId !== null)
+  );
+}
+
+/** The items of a content whose time has not begun, and the content without them. @param seen items that were shown, or answered */
+export function hideTimed(
+  content: AssessmentContent,
+  seen: ReadonlySet<string>,
+): { content: AssessmentContent; hidden: HiddenItem[] } {
+  const isHidden = (item: Item) => isTimed(item) && !seen.has(item.id);
   return {
-    ...content,
-    items: content.items.map(item => ({
-      ...item,
-      // As long on the strip as what is not shown.
-      promptDurationMs: promptMs(item),
-      promptText: '',
-      promptRich: null,
-      promptRecordingId: null,
-      promptIsVideo: false,
-      readAloudVoice: null,
-      stimuli: [],
-      hintText: '',
-      hintVoice: null,
-      modelText: '',
-      modelVoice: null,
-      music: item.music && { ...item.music, backing: null },
-      turns: item.turns.map(turn => ({ ...turn, says: '' })),
-    })),
+    content: { ...content, items: content.items.map(i => (isHidden(i) ? withoutWhatIsAsked(i) : i)) },
+    hidden: content.items
+      .filter(isHidden)
+      .map(i => ({ itemId: i.id, isVoiced: i.promptRecordingId !== null })),
   };
+}
+
+/** Of what happened with an item, what shows that it was seen. */
+const SEEN_BY = new Set<SittingEventKind>([
+  'itemShown',
+  'promptBegan',
+  'prepareBegan',
+  'recordingBegan',
+  'passed',
+]);
+
+/** The items that a sitting's student has seen, by its account and its takes. */
+export function seenItems(
+  events: readonly Pick<SittingEvent, 'kind' | 'itemId'>[],
+  takes: readonly { itemId: string }[],
+): Set<string> {
+  return new Set([
+    ...events.flatMap(e => (e.itemId && SEEN_BY.has(e.kind) ? [e.itemId] : [])),
+    ...takes.map(t => t.itemId),
+  ]);
 }

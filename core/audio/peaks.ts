@@ -151,9 +151,12 @@ export function columnsOf(peaks: Peaks, columns: number): [number, number][] {
 /** Quieter than this at its loudest, a recording holds nobody's voice: most likely a muted microphone. */
 export const SILENT_PEAK_DBFS = -50;
 
-/** True when nothing in the recording can be heard. */
-export function isSilent(peakDbfs: number): boolean {
-  return peakDbfs < SILENT_PEAK_DBFS;
+/** The tick of a recorder's gate is the loudest there is in a take in which nobody was heard; an encoder may raise it by this. */
+const TICK_PEAK_DBFS = -42;
+
+/** True when nothing in the recording can be heard. @param gated it begins with the tick of a gate, which is nobody's voice */
+export function isSilent(peakDbfs: number, gated = false): boolean {
+  return peakDbfs < (gated ? TICK_PEAK_DBFS : SILENT_PEAK_DBFS);
 }
 
 /**

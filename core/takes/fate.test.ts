@@ -11,6 +11,7 @@ import {
   patienceAfterTimeUp,
   QUIET_MS,
   serverStep,
+  usedUp,
   usesUpTake,
   type DeviceSide,
   type ServerSide,
@@ -67,6 +68,16 @@ describe('the allowance', () => {
     expect(usesUpTake(server({ state: 'refused', problem: 'cancelled', bytes: 0 }))).toBe(false);
     expect(usesUpTake(server({ state: 'refused', problem: 'lost', bytes: 0 }))).toBe(false);
     expect(usesUpTake(server({ state: 'refused', problem: 'damaged' }))).toBe(false);
+  });
+
+  it('is given back where a device failed: once, and only where something was used up', () => {
+    const take = (isSilent: boolean, usesUp = true) => ({ usesUp, isSilent });
+    expect(usedUp([take(false)], false)).toEqual({ used: 1, isGivenBack: false });
+    expect(usedUp([take(true)], false)).toEqual({ used: 0, isGivenBack: true });
+    expect(usedUp([take(true), take(true), take(false)], false)).toEqual({ used: 2, isGivenBack: true });
+    expect(usedUp([take(true)], true)).toEqual({ used: 0, isGivenBack: true });
+    expect(usedUp([take(false)], true)).toEqual({ used: 0, isGivenBack: true });
+    expect(usedUp([take(true, false)], true)).toEqual({ used: 0, isGivenBack: false });
   });
 
   it('holds a place for what was just announced, and no longer for what nobody sends', () => {

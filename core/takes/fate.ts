@@ -101,6 +101,27 @@ export function usesUpTake({
   return problem === 'cancelled' && bytes > 0;
 }
 
+/** What is known of one of an item's takes when they are counted. */
+export interface CountedTake {
+  usesUp: boolean;
+  /** It stands, and nothing can be heard in it: the device failed, and not its student. */
+  isSilent: boolean;
+}
+
+/**
+ * How many of an item's takes are used up. Where a device failed, one is given back without anybody being asked: once, for
+ * whoever records silence again wants time, and not another microphone.
+ * @param deviceFailed the account says that the microphone was taken away while it recorded
+ */
+export function usedUp(
+  takes: readonly CountedTake[],
+  deviceFailed: boolean,
+): { used: number; isGivenBack: boolean } {
+  const counted = takes.filter(t => t.usesUp);
+  const isGivenBack = counted.length > 0 && (deviceFailed || counted.some(t => t.isSilent));
+  return { used: counted.length - (isGivenBack ? 1 : 0), isGivenBack };
+}
+
 /** What a hand-in does about a take that is not settled. */
 export type HandInStep =
   /** Nothing: it is settled. */

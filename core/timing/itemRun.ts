@@ -6,6 +6,8 @@
 export type ItemEventKind =
   | 'promptBegan'
   | 'promptEnded'
+  /** The page with a sounding prompt went away (a reload, a crash): it was not heard to its end. */
+  | 'promptCut'
   | 'prepareBegan'
   | 'prepareSkipped'
   | 'recordingBegan'
@@ -95,6 +97,7 @@ export function phaseAt(policy: ItemPolicy, events: readonly ItemEvent[], nowMs:
   let endsAtMs: number | null = null;
   let takesUsed = 0;
   let hearings = 0;
+  let cuts = 0;
   let hints = 0;
   let passed = false;
   let studied = false;
@@ -124,6 +127,12 @@ export function phaseAt(policy: ItemPolicy, events: readonly ItemEvent[], nowMs:
         break;
       case 'promptEnded':
         if (phase === 'prompt') [phase, endsAtMs] = ['heard', null];
+        break;
+      case 'promptCut':
+        // Given back once: whoever reloads again and again has heard it.
+        if (hearings > 0 && cuts === 0) hearings -= 1;
+        cuts += 1;
+        if ((phase === 'prompt' || phase === 'heard') && takesUsed === 0) [phase, endsAtMs] = ['ready', null];
         break;
       case 'prepareBegan':
         // Preparing happens once; a second event (a reload, a second tab) does not give the time again.

@@ -1,5 +1,13 @@
 import { phaseAt, type ItemEvent, type ItemEventKind, type ItemPolicy } from './itemRun';
-import { afterPrompt, isLeftBehind, isTakenUp, nextStep, type Running, type StepPolicy } from './itemSteps';
+import {
+  afterPrompt,
+  isLeftBehind,
+  isPromptCut,
+  isTakenUp,
+  nextStep,
+  type Running,
+  type StepPolicy,
+} from './itemSteps';
 
 const exam: ItemPolicy & StepPolicy = {
   promptDurationMs: 5_000,
@@ -101,5 +109,43 @@ describe('a page that comes up', () => {
   it('takes up a countdown, and nothing that would record somebody unawares', () => {
     const phases = ['ready', 'prompt', 'heard', 'prepare', 'yourTurn', 'record', 'paused', 'review'] as const;
     expect(phases.filter(isTakenUp)).toEqual(['prepare']);
+  });
+});
+
+describe('a prompt that was cut', () => {
+  const cut = events(['promptBegan', 1_000], ['promptCut', 2_500]);
+  it('is told from one that was heard, however late the page comes up', () => {
+    expect(isPromptCut(events(['promptBegan', 1_000]))).toBe(true);
+    expect(isPromptCut(events(['promptBegan', 1_000], ['hintOpened', 1_500]))).toBe(true);
+    expect(isPromptCut(events(['promptBegan', 1_000], ['promptEnded', 6_000]))).toBe(false);
+    expect(isPromptCut(events(['promptBegan', 1_000], ['promptEnded', 6_000], ['prepareBegan', 6_000]))).toBe(
+      false,
+    );
+    // Of prompts that run into the answer the end is the answer's beginning.
+    expect(isPromptCut(events(['recordingBegan', 6_000], ['promptBegan', 1_000]))).toBe(false);
+    expect(isPromptCut(cut)).toBe(false);
+    expect(isPromptCut([])).toBe(false);
+  });
+
+  it('is given back, and the item waits as before it', () => {
+    expect(phaseAt(exam, cut, 3_000)).toMatchObject({ phase: 'ready', hearings: 0, hearingsLeft: 1 });
+    // Also where the clock thought that it was heard by then.
+    const late = events(['promptBegan', 1_000], ['promptCut', 30_000]);
+    expect(phaseAt(exam, late, 30_000)).toMatchObject({ phase: 'ready', hearingsLeft: 1 });
+  });
+
+  it('is given back once', () => {
+    const twice = [...cut, ...events(['promptBegan', 5_000], ['promptCut', 6_000])];
+    expect(phaseAt(exam, twice, 7_000)).toMatchObject({ phase: 'ready', hearings: 1, hearingsLeft: 0 });
+  });
+
+  it('while looking back at a take leaves the take', () => {
+    const after = events(
+      ['recordingBegan', 0],
+      ['recordingEnded', 900],
+      ['promptBegan', 1_000],
+      ['promptCut', 2_000],
+    );
+    expect(phaseAt(exam, after, 3_000)).toMatchObject({ phase: 'review', hearings: 0 });
   });
 });

@@ -2,7 +2,7 @@
  * What happens automatically to an item while it is answered: pure, so that each moment can be tried. Whoever runs the item
  * (the page, with its microphone) does what is said here, when it is said.
  */
-import type { ItemState, Phase } from './itemRun';
+import type { ItemEvent, ItemState, Phase } from './itemRun';
 import type { StartsBy } from './startingPoints';
 
 /** The policy of an item that decides how it goes on. */
@@ -72,4 +72,22 @@ export function isLeftBehind(phase: Phase, running: Pick<Running, 'hasTake'>): b
  */
 export function isTakenUp(phase: Phase): boolean {
   return phase === 'prepare';
+}
+
+/** What follows a prompt's beginning, in one way or another. */
+const AFTER_PROMPT = new Set<ItemEvent['kind']>([
+  'promptEnded',
+  'promptCut',
+  'prepareBegan',
+  'recordingBegan',
+  'recordingEnded',
+]);
+
+/** Whether a page that comes up finds a prompt that was sounding when the page before went away. */
+export function isPromptCut(events: readonly ItemEvent[]): boolean {
+  const last = events
+    .filter(e => e.kind === 'promptBegan' || AFTER_PROMPT.has(e.kind))
+    .toSorted((a, b) => a.atMs - b.atMs)
+    .at(-1);
+  return last?.kind === 'promptBegan';
 }

@@ -10,6 +10,7 @@ import { usePlayed } from '../parts/player/usePlayer';
 import { desk } from '../parts/recorder/delivery';
 import { useDeliveries } from '../parts/recorder/useDeliveries';
 import { pageOf } from '../base/own';
+import { useOnline } from '../base/useOnline';
 import { forgetSaid } from '../base/offline';
 import { Account } from './Account';
 import { forgetPerson } from './forgetPerson';
@@ -54,18 +55,9 @@ function Mark() {
 }
 
 /** What is still on its way, wherever in the application somebody is. */
-function onNetwork(tell: () => void): () => void {
-  window.addEventListener('online', tell);
-  window.addEventListener('offline', tell);
-  return () => {
-    window.removeEventListener('online', tell);
-    window.removeEventListener('offline', tell);
-  };
-}
-
 function OnTheWay({ sitting }: { sitting: boolean }) {
   const waiting = useDeliveries().filter(d => d.state === 'waitingForNetwork');
-  const online = useSyncExternalStore(onNetwork, () => navigator.onLine);
+  const online = useOnline();
   if (waiting.length === 0 && (online || !sitting)) return null;
   return (
     <div className="mx-auto max-w-[1400px] px-4 pt-4">

@@ -46,6 +46,7 @@ export const api = createApi({
     'Feed',
     'Class',
     'Sitting',
+    'Phone',
     'Todo',
     'Lanes',
     'Evidence',

@@ -23,6 +23,7 @@ export function handoverRoutes(allow: Policies, handovers: Handovers): Route[] {
       OpenHandover,
     ),
     route('get', '/api/phone', allow.phone(), ({ req }) => handovers.view(handedTo(req)!)),
+    route('post', '/api/phone/show', allow.phone(), ({ req }) => handovers.show(handedTo(req)!)),
     route(
       'post',
       '/api/phone/takes',

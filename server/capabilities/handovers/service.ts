@@ -92,6 +92,7 @@ export class Handovers {
           closingWords: '',
           selfAssessment: 'none',
         },
+        hidden: sitting.hidden.filter(h => h.itemId === itemId),
         events: ofItem(sitting.events),
         takes: ofItem(sitting.takes),
         written: [],
@@ -99,6 +100,13 @@ export class Handovers {
         receipt: null,
       },
     };
+  }
+
+  /** Shows the item, where it is shown with its time only. */
+  async show(id: string): Promise<PhoneView> {
+    const { sittingId, itemId } = await this.found(id);
+    await this.sittings.show(sittingId, itemId);
+    return this.view(id);
   }
 
   async announceTake(id: string, wanted: NewTake): Promise<TakeView> {

@@ -17,8 +17,7 @@ export interface Came {
 
 /** What the owner of a recording is told of it. */
 export function viewOf(recording: RecordingRow, came: Came | null = null): RecordingView {
-  const { id, state, medium, details, problem, durationMs, sizeBytes, sha256, peakDbfs, fileName, gateMs } =
-    recording;
+  const { id, state, medium, details, problem, durationMs, sizeBytes, sha256, fileName, gateMs } = recording;
   const { trimFromMs, trimToMs, wholeMs } = recording;
   return {
     id,
@@ -29,7 +28,7 @@ export function viewOf(recording: RecordingRow, came: Came | null = null): Recor
     problem,
     message: problem ? problemInWords(problem, recording) : null,
     durationMs,
-    silent: state === 'stored' && medium === 'sound' && peakDbfs !== null && isSilent(peakDbfs),
+    silent: hasNothingToHear(recording),
     gateMs,
     trim:
       trimFromMs === null || trimToMs === null || wholeMs === null
@@ -42,6 +41,11 @@ export function viewOf(recording: RecordingRow, came: Came | null = null): Recor
     length: came ? came.length : sizeBytes,
     quietMs: quietMs(recording, came),
   };
+}
+
+/** A sound that stands, and in which nobody can be heard: most likely its microphone was muted. */
+export function hasNothingToHear({ state, medium, peakDbfs, gateMs }: RecordingRow): boolean {
+  return state === 'stored' && medium === 'sound' && peakDbfs !== null && isSilent(peakDbfs, gateMs !== null);
 }
 
 /** Since the last byte came, since all were here, or since it was announced; in ms. */

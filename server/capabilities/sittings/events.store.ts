@@ -63,9 +63,9 @@ export async function usedIn(
   if (sittingIds.length === 0) return [];
   return rows(
     db,
-    `SELECT sitting_id AS sittingId, item_id AS itemId, CAST(SUM(kind = 'promptBegan') AS INT) AS hearings,
+    `SELECT sitting_id AS sittingId, item_id AS itemId, CAST(SUM(kind = 'promptBegan') - LEAST(1, SUM(kind = 'promptCut')) AS INT) AS hearings,
        CAST(SUM(kind = 'hintOpened') AS INT) AS hints, CAST(SUM(kind = 'readAloud') AS INT) AS readAlouds
-     FROM sitting_events WHERE sitting_id IN (:sittingIds) AND kind IN ('promptBegan', 'hintOpened', 'readAloud')
+     FROM sitting_events WHERE sitting_id IN (:sittingIds) AND kind IN ('promptBegan', 'promptCut', 'hintOpened', 'readAloud')
        AND item_id IS NOT NULL GROUP BY sitting_id, item_id`,
     { sittingIds },
   );
@@ -76,8 +76,8 @@ export async function hearingsOf(db: Queryable, sittingIds: readonly string[]): 
   if (sittingIds.length === 0) return [];
   return rows<HearingsRow>(
     db,
-    `SELECT sitting_id AS sittingId, item_id AS itemId, COUNT(*) AS count FROM sitting_events
-     WHERE sitting_id IN (:sittingIds) AND kind = 'promptBegan' AND item_id IS NOT NULL GROUP BY sitting_id, item_id`,
+    `SELECT sitting_id AS sittingId, item_id AS itemId, CAST(SUM(kind = 'promptBegan') - LEAST(1, SUM(kind = 'promptCut')) AS INT) AS count FROM sitting_events
+     WHERE sitting_id IN (:sittingIds) AND kind IN ('promptBegan', 'promptCut') AND item_id IS NOT NULL GROUP BY sitting_id, item_id`,
     { sittingIds },
   );
 }

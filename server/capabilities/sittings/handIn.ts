@@ -148,13 +148,15 @@ export class HandIns {
       const takes = await answers.takesOfSittings(db, [id]);
       // One that was begun in this very moment, in another window.
       if (!byItself && takes.some(t => t.recording.state === 'arriving')) throw onItsWay();
-      const handedInAt = new Date(byItself && upAtMs !== null ? upAtMs : Date.now());
+      // Its page may be the first to hand in what the clock has ended.
+      const isUp = upAtMs !== null && (byItself || Date.now() >= upAtMs);
+      const handedInAt = new Date(isUp ? upAtMs : Date.now());
       const { items } = contentFor(release.content, sitting);
       const receipt: Receipt = {
         sittingId: id,
         handedInAt: handedInAt.toISOString(),
         late: handedInAt.getTime() > times.dueAtMs,
-        byItself,
+        byItself: isUp || byItself,
         lines: linesOf(items, {
           takes,
           written: await answers.writtenOf(db, [id]),

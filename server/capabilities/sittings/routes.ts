@@ -100,6 +100,9 @@ export function sittingRoutes(
       ({ id, body }) => sittings.hold(id('sittingId'), body),
       HoldSitting,
     ),
+    route('post', '/api/sittings/:sittingId/items/:itemId/show', own, ({ id }) =>
+      sittings.show(id('sittingId'), id('itemId')),
+    ),
     route('post', '/api/sittings/:sittingId/open', own, ({ id }) => sittings.open(id('sittingId'))),
     route('post', '/api/sittings/:sittingId/models', own, ({ id }) => sittings.openModels(id('sittingId'))),
     route('post', '/api/takes/:takeId/end', allow.ownerOfRecording('takeId'), ({ id }) =>

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { leadInMs } from '@ecoute/core/timing/accompaniment';
 import { claimOf } from '@ecoute/core/takes/claim';
-import { usesUpTake } from '@ecoute/core/takes/fate';
+import { usedUp, usesUpTake } from '@ecoute/core/takes/fate';
 import { leftOf } from '@ecoute/core/timing/itemRun';
 import { hasTakes, isRun } from '@ecoute/core/timing/strip';
 import { withinSitting } from '@ecoute/core/timing/sittingClock';
@@ -16,7 +16,13 @@ import {
   takesRecordingBegunAt,
   timesFor,
 } from '@ecoute/core/timing/sittingState';
-import { forStudents, unseen, withoutModels } from '@ecoute/contract/assessment/forStudents';
+import {
+  forStudents,
+  hideTimed,
+  seenItems,
+  unseen,
+  withoutModels,
+} from '@ecoute/contract/assessment/forStudents';
 import type { Judgement } from '@ecoute/contract/judgements';
 import type { Me } from '@ecoute/contract/people';
 import type { NewTake } from '@ecoute/contract/recordings';
@@ -34,7 +40,7 @@ import { transaction, type Pool, type Queryable } from '../../platform/database'
 import type { JobQueue } from '../../platform/jobs/queue';
 import { notFound, Trouble } from '../../platform/trouble';
 import type { Recordings } from '../recordings/service';
-import { serverSideOf } from '../recordings/view';
+import { hasNothingToHear, serverSideOf } from '../recordings/view';
 import { findRelease, timesOf } from '../releases/store';
 import { exceptionOf } from '../releases/participants.store';
 import { fillFacts, refreshFacts } from './facts';
@@ -141,7 +147,10 @@ export class Sittings {
     const modelsOpen = isBack(standing.state) || whole.modelOpens === 'atOnce' || (withHandIn && !modelsWait);
     const isUnseen =
       whole.sittingLimitMs !== null && sitting.clockBeganAt === null && sitting.handedInAt === null;
-    const content = isUnseen ? unseen(whole) : whole;
+    const events = await eventsStore.eventsOf(this.pool, id);
+    const timed = hideTimed(whole, seenItems(events, takes));
+    const isOver = sitting.handedInAt !== null;
+    const content = isUnseen ? unseen(whole) : isOver ? whole : timed.content;
     return {
       id,
       number: sitting.number,
@@ -158,7 +167,7 @@ export class Sittings {
         sitting.arrangement.readAloud,
         sitting.arrangement.directionsLanguage,
       ),
-      events: await eventsStore.eventsOf(this.pool, id),
+      events,
       takes: takes.map(t => takeView(t, came.get(t.id))),
       judgements: Object.fromEntries(
         (await answers.judgementsOf(this.pool, [id])).map(j => [j.itemId, j.judgement]),
@@ -171,6 +180,7 @@ export class Sittings {
       })),
       clockBeganAt: sitting.clockBeganAt?.toISOString() ?? null,
       mayWithdraw,
+      hidden: isOver ? [] : timed.hidden,
       unseen: isUnseen,
       modelsWait,
       roomLeftBytes: await this.recordings.roomLeft(sitting.studentId, release.id),
@@ -183,6 +193,23 @@ export class Sittings {
   /** The student goes from the directions to the items: the clock of a limited sitting runs from here. */
   async open(id: string): Promise<SittingView> {
     await this.handIns.beginClock(await situationOf(this.pool, id));
+    return this.view(id);
+  }
+
+  /**
+   * Shows an item whose time is part of what is asked; its page lets the time begin as soon as it is there.
+   * @throws Trouble handedIn, timeUp, releaseClosed when it is over; notFound for an item of another assessment
+   */
+  async show(id: string, itemId: string): Promise<SittingView> {
+    await this.beginClockOnce(id);
+    await transaction(this.pool, async db => {
+      const { sitting, release, times, upAtMs } = await situationOf(db, id, true);
+      if (!release.content.items.some(i => i.id === itemId)) throw notFound();
+      refuseWhenOver({ sitting, times, upAtMs }, Date.now());
+      const events = await eventsStore.eventsOf(db, id);
+      if (!events.some(e => e.kind === 'itemShown' && e.itemId === itemId))
+        await noteInAccount(db, id, 'itemShown', itemId);
+    });
     return this.view(id);
   }
 
@@ -296,9 +323,17 @@ export class Sittings {
       const takes = (await answers.takesOfSittings(db, [sittingId])).filter(t => t.itemId === item.id);
       const known = takes.find(t => t.id === wanted.recordingId);
       const came = await this.recordings.cameOf(takes.map(t => t.recording));
-      const used = takes.filter(
-        t => t.id !== known?.id && usesUpTake(serverSideOf(t.recording, came.get(t.id) ?? null)),
-      ).length;
+      const events = await eventsStore.eventsOf(db, sittingId);
+      const deviceFailed = events.some(e => e.kind === 'microphoneLost' && e.itemId === item.id);
+      const { used, isGivenBack } = usedUp(
+        takes
+          .filter(t => t.id !== known?.id)
+          .map(t => ({
+            usesUp: usesUpTake(serverSideOf(t.recording, came.get(t.id) ?? null)),
+            isSilent: hasNothingToHear(t.recording),
+          })),
+        deviceFailed && item.answerBy !== 'file',
+      );
       const noneLeft = () =>
         new Trouble('noTakesLeft', 'All takes of this item are used. Choose among those you have.');
       if (known) {
@@ -353,6 +388,9 @@ export class Sittings {
         source,
         clock: wanted.clock ?? null,
       });
+      // It was let in only because one was given back: its teacher sees that.
+      if (isGivenBack && leftOf(item.takesAllowed, used) === 1)
+        await noteInAccount(db, sittingId, 'takeGivenBack', item.id);
       if (claimedAt) await noteInAccount(db, sittingId, 'takeSaidEarlier', item.id);
       return this.takeOf(db, sittingId, wanted.recordingId);
     });

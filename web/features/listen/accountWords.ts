@@ -13,6 +13,7 @@ export interface AccountLine {
 const WORDS: Record<SittingEventKind, string> = {
   promptBegan: 'the prompt began to sound',
   promptEnded: 'the prompt was heard to its end',
+  promptCut: 'the page went away while the prompt sounded; the first time it may be heard again',
   prepareBegan: 'began to prepare',
   prepareSkipped: 'was ready before the time to prepare was over',
   recordingBegan: 'recording began',
@@ -45,6 +46,9 @@ const WORDS: Record<SittingEventKind, string> = {
   takeSaidEarlier: 'a take was announced after the end, and is said to have begun before it',
   modelsOpened: 'opened the model answers',
   othersOpened: 'began to hear the others',
+  itemShown: 'saw the item',
+  microphoneLost: 'the microphone was taken away while it recorded; one take more is allowed for it',
+  takeGivenBack: 'a take in which nothing could be heard did not count; one more was let in',
 };
 
 const STANDING_OUT = new Set<SittingEventKind>([
@@ -58,6 +62,9 @@ const STANDING_OUT = new Set<SittingEventKind>([
   'takeLost',
   'takeLetGo',
   'takeSaidEarlier',
+  'promptCut',
+  'microphoneLost',
+  'takeGivenBack',
 ]);
 
 /** How long something went on that one event began and another ended. */

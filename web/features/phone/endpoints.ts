@@ -3,7 +3,11 @@ import { api } from '../../base/api';
 
 export const { usePhoneQuery, useOpenItemMutation, useClosePhoneMutation } = api.injectEndpoints({
   endpoints: build => ({
-    phone: build.query<PhoneView, void>({ query: () => 'api/phone', keepUnusedDataFor: 0 }),
+    phone: build.query<PhoneView, void>({
+      query: () => 'api/phone',
+      providesTags: ['Phone'],
+      keepUnusedDataFor: 0,
+    }),
     openItem: build.mutation<PhoneView, string>({
       query: code => ({ url: 'api/phone', method: 'POST', body: { code } }),
     }),

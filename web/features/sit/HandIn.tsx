@@ -20,6 +20,7 @@ import { KeepAddress } from '../guest/KeepAddress';
 import { useRehearsal } from './rehearsal/rehearsal';
 import { recorderLabel } from './answers/recorderLabel';
 import { isAskedOf } from './judging/judging';
+import { useArrival } from './stage/useArrival';
 import { SelfJudgement } from './judging/SelfJudgement';
 import { counting, takesOf, type OwnTake } from './takes/takesOf';
 import { shortPrompt } from '../../parts/shortPrompt';
@@ -77,6 +78,7 @@ export function HandInStage({
   onBack: (index: number) => void;
 }) {
   const rehearsal = useRehearsal();
+  const heading = useArrival<HTMLHeadingElement>();
   const deliveries = useDeliveries();
   const [handIn, { error, isError, isLoading, isUninitialized }] = useHandInMutation();
   const [asking, setAsking] = useState(false);
@@ -151,7 +153,9 @@ export function HandInStage({
 
   return (
     <section className="mx-auto grid w-full grid-cols-1 max-w-2xl gap-5">
-      <h2 className="text-2xl">{timeUp ? t('The time of this sitting is up') : t('Ready to hand in?')}</h2>
+      <h2 ref={heading} tabIndex={-1} className="text-2xl">
+        {timeUp ? t('The time of this sitting is up') : t('Ready to hand in?')}
+      </h2>
       {timeUp && (
         <Notice>
           {t('Everything you recorded until now is being handed in. You need do nothing more.')}
@@ -164,7 +168,9 @@ export function HandInStage({
             className="flex min-h-16 flex-wrap items-center gap-x-4 gap-y-1 bg-sheet px-4 py-2"
           >
             <span className="text-lg font-semibold">{i + 1}</span>
-            <span className="min-w-0 flex-1 basis-40 truncate font-passage">{shortPrompt(line.item)}</span>
+            <span className="min-w-0 flex-1 basis-40 truncate font-passage">
+              {shortPrompt(line.item) || t('Item {{number}}', { number: i + 1 })}
+            </span>
             <span>
               <Standing line={line} />
             </span>
@@ -245,6 +251,7 @@ export function HandInStage({
 /** What was handed in, with the server's checksums: proof that it arrived as it was recorded. */
 export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; receipt: Receipt }) {
   const me = useMe();
+  const heading = useArrival<HTMLHeadingElement>();
   const [asking, setAsking] = useState(false);
   const [opening, setOpening] = useState(false);
   const [openModels] = useOpenModelsMutation();
@@ -256,7 +263,11 @@ export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; recei
   return (
     <section className="mx-auto grid w-full grid-cols-1 max-w-2xl gap-5 bg-sheet p-5 sm:p-8">
       <div>
-        <h2 className="text-2xl">{t('Handed in. Everything is with your teacher.')}</h2>
+        <h2 ref={heading} tabIndex={-1} className="text-2xl">
+          {answered.size < receipt.lines.length
+            ? t('Handed in. What you answered is with your teacher.')
+            : t('Handed in. Everything is with your teacher.')}
+        </h2>
         <p className="mt-2">
           {when(receipt.handedInAt)} <StateWord state={sitting.state} late={receipt.late} />
         </p>

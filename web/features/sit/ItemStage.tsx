@@ -6,7 +6,9 @@ import { lengthWords } from '../../parts/lengthWords';
 import { isNumbered } from '@ecoute/core/scoring/scheme';
 import type { Item } from '@ecoute/contract/assessments';
 import { carriedBy } from '@ecoute/contract/assessment/points';
+import { isTimed } from '@ecoute/contract/assessment/forStudents';
 import type { SittingView } from '@ecoute/contract/sittings';
+import { refusalOf } from '../../base/api';
 import { serverNow } from '../../base/clock';
 import { Button } from '../../parts/Button';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
@@ -17,7 +19,8 @@ import { Strip } from '../../parts/strip/Strip';
 import { answeredIds } from './answered';
 import { useIsPhone } from './device/device';
 import { AnswerWithoutMicrophone } from './answers/AnswerWithoutMicrophone';
-import type { StageParts } from './answers/frame';
+import type { StageParts, Veil } from './answers/frame';
+import { useShowItemMutation, useShowOnPhoneMutation } from './endpoints';
 import { rulesOf } from './answers/itemWords';
 import { FileAnswer } from './answers/FileAnswer';
 import { FilmedAnswer } from './answers/FilmedAnswer';
@@ -133,6 +136,29 @@ export function ItemStage({
     />
   );
 
+  // Nothing of an item whose time is part of what is asked before that time begins: the server keeps it back, and once it has
+  // shown it, the page covers it until its clock runs.
+  const kept = sitting.hidden.find(h => h.itemId === item.id) ?? null;
+  const isVeiled =
+    kept !== null ||
+    (microphone !== null &&
+      isTimed(item) &&
+      state.phase === 'ready' &&
+      !state.passed &&
+      !sitting.takes.some(take => take.itemId === item.id));
+  const [showItem, showing] = useShowItemMutation();
+  const [showOnPhone, showingOnPhone] = useShowOnPhoneMutation();
+  const notShown = refusalOf(showing.error) ?? refusalOf(showingOnPhone.error);
+  const veil: Veil | null = isVeiled
+    ? {
+        isVoiced: kept?.isVoiced ?? item.promptRecordingId !== null,
+        isHere: kept === null,
+        show: () => void (isPhone ? showOnPhone() : showItem({ sittingId: sitting.id, itemId: item.id })),
+        isShowing: showing.isLoading || showingOnPhone.isLoading,
+        trouble: notShown,
+      }
+    : null;
+
   const { selfAssessment } = sitting.content;
   const [said, setSaid] = useState(isSaid(sitting.judgements[item.id]));
   const [heard, setHeard] = useState(said);
@@ -200,8 +226,14 @@ export function ItemStage({
           besideFirst={done && isRecorded(item.answerBy)}
           task={
             <>
-              <PromptWords item={item} big onReadAloud={readAloud} isOnStage={busy} />
-              {!item.promptRecordingId && !item.readAloudVoice && !busy && (
+              {isVeiled ? (
+                <p className="mt-2 font-passage text-xl">
+                  {t('You see what is asked when you begin. Your time runs from then on.')}
+                </p>
+              ) : (
+                <PromptWords item={item} big onReadAloud={readAloud} isOnStage={busy} />
+              )}
+              {!isVeiled && !item.promptRecordingId && !item.readAloudVoice && !busy && (
                 <div className="mt-3">
                   <ReadToMe
                     words={item.promptText}
@@ -211,7 +243,7 @@ export function ItemStage({
                 </div>
               )}
               {under}
-              {!busy && hint}
+              {!busy && !isVeiled && hint}
               {!busy && <p className="mt-5 text-soft">{rulesOf(item)}</p>}
             </>
           }
@@ -284,6 +316,7 @@ export function ItemStage({
         frame={frame}
         judging={judging}
         onCheck={onCheck}
+        veil={veil}
       />
     );
   const Answer = item.answerBy === 'audio' ? SpokenAnswer : FilmedAnswer;
@@ -299,6 +332,7 @@ export function ItemStage({
       mayHear={selfAssessment !== 'beforeHearing' || said}
       onHeard={hear}
       upAtMs={upAtMs}
+      veil={veil}
     />
   );
 }

@@ -17,7 +17,8 @@ import { Notice } from '../../parts/Notice';
 import { Film } from '../../parts/player/Film';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { player } from '../../parts/player/usePlayer';
-import type { Microphone } from '../../parts/recorder/microphone';
+import { checkHolds, isAllowed } from '../../parts/recorder/heldCheck';
+import { openMicrophone, type Microphone } from '../../parts/recorder/microphone';
 import { useDeliveries } from '../../parts/recorder/useDeliveries';
 import { RichText } from '../../parts/RichText';
 import { ScoringView } from '../../parts/RubricView';
@@ -29,6 +30,7 @@ import { DeviceCheck } from './device/DeviceCheck';
 import { HeldElsewhere } from './device/HeldElsewhere';
 import { useBeginSittingMutation, useOpenSittingMutation, useSittingQuery } from './endpoints';
 import { HandInStage, ReceiptStage } from './HandIn';
+import { HowItGoes } from './HowItGoes';
 import { fetchAhead } from './fetchAhead';
 import { ItemStage } from './ItemStage';
 import { answeredIds } from './answered';
@@ -45,12 +47,19 @@ import { t } from '../../base/i18n';
 /** Nothing that asking again would change. */
 const OVER = new Set<string>(['releaseClosed', 'noSittingLeft'] satisfies TroubleCode[]);
 
-type Stage = { at: 'directions' } | { at: 'check' } | { at: 'item'; index: number } | { at: 'handIn' };
+/** A page that was not touched yet may be kept from sounding; it is not waited for long. */
+const SILENT_START_MS = 1_200;
+
+type Stage =
+  | { at: 'directions' }
+  | { at: 'opening' }
+  | { at: 'check' }
+  | { at: 'item'; index: number }
+  | { at: 'handIn' };
 
 /** A sitting from the directions to the hand-in; also what a rehearsal runs. */
 export function Sitting({ sitting }: { sitting: SittingView }) {
   const account = useAccount(sitting.id, sitting.events);
-  const [stage, setStage] = useState<Stage>({ at: 'directions' });
   const [microphone, setMicrophone] = useState<Microphone | null>(null);
   const rehearsal = useRehearsal();
   const deliveries = useDeliveries();
@@ -64,6 +73,10 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
   const isAllAnswered = items.every(i => answered.has(i.id));
   const begun = sitting.takes.length > 0 || answered.size > 0 || sitting.clockBeganAt !== null;
   const spoken = items.some(i => isRecorded(i.answerBy));
+  const forMusic = sitting.subject === 'music';
+  // Whoever comes back goes on where they were, where the microphone need not be looked at again.
+  const goesOn = begun && sitting.receipt === null && !isAllAnswered && spoken && checkHolds(forMusic);
+  const [stage, setStage] = useState<Stage>({ at: goesOn ? 'opening' : 'directions' });
 
   // The limit of the whole sitting runs from the first sight of the items.
   const limitMs = sitting.content.sittingLimitMs;
@@ -119,6 +132,43 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
   useEffect(() => {
     if (timeUp) setStage({ at: 'handIn' });
   }, [timeUp]);
+
+  // A microphone that was heard today (or yesterday) is opened without being looked at again.
+  const openHeld = async (startsWithinMs?: number): Promise<boolean> => {
+    if (!checkHolds(forMusic) || !(await isAllowed())) return false;
+    try {
+      const opened = await openMicrophone(forMusic, undefined, startsWithinMs);
+      if (left.current) {
+        opened.close();
+        return false;
+      }
+      setMicrophone(opened);
+      return checkHolds(forMusic, opened.deviceId);
+    } catch {
+      return false;
+    }
+  };
+  const left = useRef(false);
+  const begin = async () => {
+    if (microphone || !spoken) return toItem(firstOpen);
+    setStage({ at: 'opening' });
+    if (await openHeld()) toItem(firstOpen);
+    else setStage({ at: 'check' });
+  };
+  // The browser may keep a page from sounding before it is touched: then one press goes on.
+  useEffect(() => {
+    left.current = false;
+    if (stage.at === 'opening') {
+      void openHeld(SILENT_START_MS).then(isOpen => {
+        if (isOpen) toItem(firstOpen);
+        else setStage(at => (at.at === 'opening' ? { at: 'directions' } : at));
+      });
+    }
+    return () => {
+      left.current = true;
+    };
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- once a visit
+  }, [sitting.id]);
 
   // A break that is used up ends automatically; the account says so.
   const usedUp = account.breaks.at(-1)?.toMs === null && breakLeftMs <= 0;
@@ -193,6 +243,7 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
           <ScoringView scoring={sitting.content.scoring} />
           <Strip items={items} />
           <StripLegend />
+          <HowItGoes sitting={sitting} />
           <p>
             {t('{{count}} items', { count: items.length })}, {lengthWords(strip.lengthMs)}.{' '}
             {!rehearsal && (
@@ -218,7 +269,7 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
             look={isAllAnswered ? 'plain' : 'main'}
             big={!isAllAnswered}
             disabled={opening.isLoading}
-            onClick={() => (microphone || !spoken ? toItem(firstOpen) : setStage({ at: 'check' }))}
+            onClick={() => void begin()}
           >
             {isAllAnswered
               ? t('Look at the items again')
@@ -230,10 +281,12 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
           </Button>
         </section>
       );
+    case 'opening':
+      return <Loading />;
     case 'check':
       return (
         <DeviceCheck
-          forMusic={sitting.subject === 'music'}
+          forMusic={forMusic}
           microphone={microphone}
           onMicrophone={setMicrophone}
           playsAlong={items.some(soundsAlong)}
@@ -295,10 +348,11 @@ function Loaded({ id }: { id: string }) {
   const open = data !== undefined && data.receipt === null;
   const content = data?.content;
   const unseen = data?.unseen ?? true;
+  const hidden = data?.hidden.length ?? 0;
   useEffect(() => {
     if (open && content && !unseen) void fetchAhead(content);
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- once for each sitting
-  }, [open, id, unseen]);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- once for each sitting, and for what is shown later
+  }, [open, id, unseen, hidden]);
   // Each take that has arrived renews what the server says of the sitting.
   useEffect(() => {
     if (delivered > 0) void refetch();

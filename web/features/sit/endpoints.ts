@@ -30,6 +30,23 @@ const sitApi = api.injectEndpoints({
       query: id => ({ url: `api/sittings/${id}/open`, method: 'POST' }),
       invalidatesTags: (_r, error, id) => (error ? [] : [{ type: 'Sitting', id }]),
     }),
+    /** Shows an item whose time is part of what is asked. */
+    showItem: build.mutation<SittingView, { sittingId: string; itemId: string }>({
+      query: ({ sittingId, itemId }) => ({
+        url: `api/sittings/${sittingId}/items/${itemId}/show`,
+        method: 'POST',
+      }),
+      // At once: its time begins when it is on the page.
+      async onQueryStarted({ sittingId }, { dispatch, queryFulfilled }) {
+        const shown = await queryFulfilled.catch(() => null);
+        if (shown) dispatch(sitApi.util.updateQueryData('sitting', sittingId, () => shown.data));
+      },
+    }),
+    /** The same on a phone that has this item. */
+    showOnPhone: build.mutation<unknown, void>({
+      query: () => ({ url: 'api/phone/show', method: 'POST' }),
+      invalidatesTags: (_r, error) => (error ? [] : ['Phone']),
+    }),
     openModels: build.mutation<SittingView, string>({
       query: id => ({ url: `api/sittings/${id}/models`, method: 'POST' }),
       invalidatesTags: (_r, _e, id) => [{ type: 'Sitting', id }],
@@ -144,6 +161,8 @@ export const {
   useOpenModelsMutation,
   useOpenOthersMutation,
   useOpenSittingMutation,
+  useShowItemMutation,
+  useShowOnPhoneMutation,
   useJudgeMutation,
   useOfferItemMutation,
   useRemovePictureMutation,

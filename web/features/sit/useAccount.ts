@@ -90,6 +90,9 @@ export function useAccount(sittingId: string, stored: readonly SittingEvent[]) {
     openedAtMs: opened ? Date.parse(opened.at) : null,
     /** Breaks of the whole sitting, the last one perhaps still under way. */
     breaks: breaksIn(all.map(e => ({ kind: e.kind, atMs: Date.parse(e.at) }))),
+    /** The microphone was taken away in the middle of a recording of this item. */
+    deviceFailed: (itemId: string): boolean =>
+      all.some(e => e.kind === 'microphoneLost' && e.itemId === itemId),
     /** A phone has opened this item. */
     isOnPhone: (itemId: string): boolean => all.some(e => e.kind === 'phoneOpened' && e.itemId === itemId),
     /** What the engine needs of one item. */

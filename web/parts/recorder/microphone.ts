@@ -10,19 +10,30 @@ export interface Microphone {
   loop: { ms: number; measured: boolean };
   analyser: AnalyserNode;
   deviceId: string;
+  /** Another one than was asked for: that is not there, or not free. */
+  isAnother: boolean;
   close(): void;
 }
 
 const KEPT = 'ecoute-microphone';
+const LOOPS = 'ecoute-loops';
+
+/** A browser that has not started its sound after so long will not: some have no output to run it by. */
+const STARTS_WITHIN_MS = 5_000;
+
+/** A DOMException's name of ours: the browser gave a microphone, but its sound does not run. */
+const NO_SOUND = 'SoundDoesNotRun';
 
 /**
  * Opens the microphone chosen last on this device.
  * @param forMusic switches the browser's speech processing off
+ * @param startsWithinMs a browser that has not started its sound by then does not, here
  * @throws DOMException as getUserMedia gives it; `microphoneTrouble` puts it in words
  */
 export async function openMicrophone(
   forMusic: boolean,
   deviceId = localStorage.getItem(KEPT),
+  startsWithinMs = STARTS_WITHIN_MS,
 ): Promise<Microphone> {
   if (!navigator.mediaDevices?.getUserMedia) throw new DOMException('no media devices', 'SecurityError');
   const processing = !forMusic;
@@ -37,7 +48,12 @@ export async function openMicrophone(
   });
   // Longer queues: a busy device drops nothing, and the way of a sound is known and reckoned with.
   const context = new AudioContext({ latencyHint: 'playback' });
-  await context.resume();
+  await Promise.race([context.resume(), new Promise(resolve => setTimeout(resolve, startsWithinMs))]);
+  if (context.state !== 'running') {
+    stream.getTracks().forEach(t => t.stop());
+    void context.close().catch(() => undefined);
+    throw new DOMException('the audio context does not start', NO_SOUND);
+  }
   const analyser = context.createAnalyser();
   analyser.fftSize = 2048;
   const source = context.createMediaStreamSource(stream);
@@ -45,18 +61,51 @@ export async function openMicrophone(
   const track = stream.getAudioTracks()[0];
   const used = track?.getSettings().deviceId ?? '';
   if (used) localStorage.setItem(KEPT, used);
+  const isAnother = Boolean(deviceId && used && used !== deviceId);
   return {
     stream,
     context,
     source,
-    loop: loopOf(context, stream),
+    loop: loopShown(context, used) ?? loopOf(context, stream),
     analyser,
     deviceId: used,
+    isAnother,
     close() {
       stream.getTracks().forEach(t => t.stop());
       void context.close();
     },
   };
+}
+
+/** The browser's queues, by which another way of the sound (a headset put on) is told from the one that was measured. */
+const queuesOf = (context: AudioContext) =>
+  Math.round(((context.outputLatency || 0) + context.baseLatency) * 1000);
+const SAME_QUEUES_MS = 8;
+
+/** Keeps a loop that was measured, for the next time this device records. */
+export function keepLoop({ context, deviceId }: Pick<Microphone, 'context' | 'deviceId'>, ms: number): void {
+  try {
+    const kept = JSON.parse(localStorage.getItem(LOOPS) ?? '{}') as Record<string, unknown>;
+    const now = { ...kept, [deviceId]: { ms, queuesMs: queuesOf(context) } };
+    localStorage.setItem(LOOPS, JSON.stringify(Object.fromEntries(Object.entries(now).slice(-8))));
+  } catch {
+    // A full device measures again.
+  }
+}
+
+/** What this device showed before, over the same queues; null where it has shown nothing. */
+function loopShown(context: AudioContext, deviceId: string): Microphone['loop'] | null {
+  try {
+    const kept = JSON.parse(localStorage.getItem(LOOPS) ?? '{}') as Record<
+      string,
+      { ms: number; queuesMs: number }
+    >;
+    const shown = kept[deviceId];
+    if (!shown || Math.abs(shown.queuesMs - queuesOf(context)) > SAME_QUEUES_MS) return null;
+    return { ms: shown.ms, measured: true };
+  } catch {
+    return null;
+  }
 }
 
 /** What the browser says of its queues: out to the loudspeaker, and in from the microphone. In ms. */
@@ -114,10 +163,10 @@ function browserAtHand(): 'firefox' | 'safari' | 'chromium' {
 
 const HOW_TO_ALLOW = {
   firefox:
-    'In Firefox, click the crossed-out microphone at the left of the address, remove the block, then try again.',
+    'In Firefox, press the crossed-out microphone at the left of the address, remove the block, then try again.',
   safari:
     'In Safari, open the website settings (the symbol beside the address, or Settings › Safari › Microphone on a phone), set Microphone to Allow, then try again.',
-  chromium: 'Click the symbol at the left of the address, set Microphone to Allow, then try again.',
+  chromium: 'Press the symbol at the left of the address, set Microphone to Allow, then try again.',
 };
 
 /** Why there is no microphone, and what to do about it with the browser at hand. */
@@ -134,6 +183,10 @@ export function microphoneTrouble(error: unknown): string {
     case 'OverconstrainedError':
       return t(
         'This device has no microphone that we can find. Plug one in, or go on with another device, then try again.',
+      );
+    case NO_SOUND:
+      return t(
+        'The browser gave the microphone, but its sound does not start. Plug in headphones or a loudspeaker, or go on with another browser, then try again.',
       );
     case 'NotReadableError':
     case 'AbortError':

@@ -60,7 +60,8 @@ export interface Along {
  * Begins to record. Each second goes to this device's disk and from there to the server.
  * @param film     a picture that is recorded along
  * @param describe how to announce the sound and where it belongs
- * @param onTrouble called when the device fails in the middle (unplugged, disk full); what was recorded stays
+ * @param onTrouble called when the device fails in the middle (disk full, or something is `lost` and the take is over);
+ *   what was recorded stays
  * @throws when the recorder cannot be had
  */
 export async function beginTake(
@@ -72,7 +73,7 @@ export async function beginTake(
     mediaType: string;
     clock: TakeClock;
   }) => Pick<KeptSound, 'announce' | 'place' | 'personId'>,
-  onTrouble: (message: string) => void,
+  onTrouble: (message: string, lost?: 'microphone' | 'picture') => void,
   { answerFromMs = 0, soundFromMs = null, beat = null, before, notBeforeSec = 0 }: Along = {},
 ): Promise<RunningTake> {
   await context.resume();
@@ -111,16 +112,17 @@ export async function beginTake(
   );
   recorder.onerror = () =>
     onTrouble(t('The microphone stopped working. What was recorded until now is safe.'));
-  const lost = (message: string) => () => {
+  const lost = (what: 'microphone' | 'picture', message: string) => () => {
     if (recorder.state !== 'inactive') {
       recorder.stop();
-      onTrouble(message);
+      onTrouble(message, what);
     }
   };
   const unplugged = lost(
+    'microphone',
     t('The microphone was unplugged or taken away. What was recorded until now is safe.'),
   );
-  const dark = lost(t('The picture was taken away. What was recorded until now is safe.'));
+  const dark = lost('picture', t('The picture was taken away. What was recorded until now is safe.'));
   heard.getAudioTracks()[0]?.addEventListener('ended', unplugged);
   film?.addEventListener('ended', dark);
   const running = new Promise<void>(resolve =>

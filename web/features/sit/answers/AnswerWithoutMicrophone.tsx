@@ -4,10 +4,11 @@ import { leftOf } from '@ecoute/core/timing/itemRun';
 import type { Item } from '@ecoute/contract/assessments';
 import type { SittingView } from '@ecoute/contract/sittings';
 import { Button } from '../../../parts/Button';
+import { Notice } from '../../../parts/Notice';
 import { PromptVoice } from '../../../parts/PromptWords';
 import { useDeliveries } from '../../../parts/recorder/useDeliveries';
 import { useChooseTakeMutation } from '../endpoints';
-import type { Frame } from './frame';
+import type { Frame, Veil } from './frame';
 import { OtherWays } from './OtherWays';
 import { TakeList } from '../takes/TakeList';
 import { takesOf, used } from '../takes/takesOf';
@@ -22,6 +23,7 @@ export function AnswerWithoutMicrophone({
   frame,
   judging,
   onCheck,
+  veil,
 }: {
   sitting: SittingView;
   item: Item;
@@ -30,11 +32,12 @@ export function AnswerWithoutMicrophone({
   judging: ReactNode;
   /** Back to the microphone check. */
   onCheck: () => void;
+  veil: Veil | null;
 }): ReactNode {
   const deliveries = useDeliveries();
   const [choose] = useChooseTakeMutation();
   const takes = takesOf(item.id, sitting, deliveries);
-  const left = leftOf(item.takesAllowed, used(takes));
+  const left = leftOf(item.takesAllowed, used(takes).used);
   // A prompt that may be heard so often only is heard where the answer is recorded.
   const hearsHere = item.hearingsAllowed === 0;
   return frame({
@@ -44,8 +47,14 @@ export function AnswerWithoutMicrophone({
     done: takes.some(take => take.stands),
     position: 0,
     under: hearsHere ? <PromptVoice item={item} text={t('Hear the prompt')} /> : undefined,
+    bar: veil && (
+      <Button className="min-h-14" disabled={veil.isShowing} onClick={veil.show}>
+        {t('See what is asked')}
+      </Button>
+    ),
     answer: (
       <>
+        {veil?.trouble && <Notice kind="trouble">{t(veil.trouble.message)}</Notice>}
         <p className="text-lg">{t('No microphone is open on this device.')}</p>
         <TakeList
           takes={takes}

@@ -7,7 +7,8 @@ import { Button } from '../../../parts/Button';
 import { t } from '../../../base/i18n';
 import { useTimeSaid } from '../stage/useTimeSaid';
 import { ClockFace, TimeShape } from './ClockFace';
-import { beginsWith, setsOff } from './itemWords';
+import { beginsWith, hearingsWords, setsOff } from './itemWords';
+import type { Veil } from './frame';
 import type { Label, Run } from './RecorderBar';
 
 const BIG = 'flex-1 sm:flex-none sm:px-10';
@@ -23,7 +24,20 @@ function Step({ says, children }: { says: string | null; children: ReactNode }) 
 }
 
 /** Until the microphone records: hear, prepare, begin. One thing to press at a time, and what it sets off. */
-export function BeforeBar({ item, run, label }: { item: Item; run: Run; label: Label }): ReactNode {
+export function BeforeBar({
+  item,
+  run,
+  label,
+  veil,
+  onBegin,
+}: {
+  item: Item;
+  run: Run;
+  label: Label;
+  veil: Veil | null;
+  /** Begins what comes first: the prompt, or the time to prepare. */
+  onBegin: () => void;
+}): ReactNode {
   const { state, starting } = run;
   const isAutomatic = item.startsBy === 'itself';
   const prepareLeftMs = state.phase === 'prepare' ? (state.remainingMs ?? 0) : null;
@@ -40,19 +54,21 @@ export function BeforeBar({ item, run, label }: { item: Item; run: Run; label: L
     return <p className="min-h-14 content-center text-xl">{t('It begins now …')}</p>;
   switch (state.phase) {
     case 'ready':
-      if (item.promptRecordingId)
+      if (veil?.isVoiced ?? item.promptRecordingId !== null)
         return (
-          <Step says={setsOff(item)}>
-            <Button look="main" big className={BIG} onClick={() => void run.hearPrompt()}>
+          <Step says={[hearingsWords(item), setsOff(item, true)].filter(Boolean).join(' ')}>
+            <Button look="main" big className={BIG} disabled={veil?.isShowing} onClick={onBegin}>
               <Play aria-hidden className="size-6" /> {label('hearPrompt', t('Hear the prompt'))}
             </Button>
           </Step>
         );
       if (item.prepareMs === 0) return answerNow;
       return (
-        <Step says={setsOff(item)}>
-          <Button look="main" big className={BIG} onClick={() => run.beginPrepare()}>
-            {t('I have read it: prepare {{time}}', { time: clock(item.prepareMs) })}
+        <Step says={setsOff(item, false)}>
+          <Button look="main" big className={BIG} disabled={veil?.isShowing} onClick={onBegin}>
+            {veil
+              ? t('See it and prepare {{time}}', { time: clock(item.prepareMs) })
+              : t('I have read it: prepare {{time}}', { time: clock(item.prepareMs) })}
           </Button>
         </Step>
       );

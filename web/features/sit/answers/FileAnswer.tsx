@@ -33,7 +33,7 @@ export function FileAnswer({
   const { bring, trouble } = useBringFile(sitting.id, item, 'recorded');
   const file = useRef<HTMLInputElement>(null);
   const takes = takesOf(item.id, sitting, deliveries);
-  const left = leftOf(item.takesAllowed, used(takes));
+  const left = leftOf(item.takesAllowed, used(takes).used);
   return frame({
     phase: 'file',
     says: t('What to do now'),

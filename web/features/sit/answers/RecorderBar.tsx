@@ -3,6 +3,7 @@ import { isRun } from '@ecoute/core/timing/strip';
 import { clock } from '@ecoute/core/timing/words';
 import type { Item, RecorderWords } from '@ecoute/contract/assessments';
 import { serverNow } from '../../../base/clock';
+import { useOnline } from '../../../base/useOnline';
 import { Button } from '../../../parts/Button';
 import type { FilmSource } from '../../../parts/recorder/camera';
 import { LevelMeter } from '../../../parts/recorder/LevelMeter';
@@ -20,6 +21,9 @@ import { WhoSpeaks } from './WhoSpeaks';
 export type Run = ReturnType<typeof useItemRun>;
 /** The recorder's words, which a teacher may have worded. */
 export type Label = (name: keyof RecorderWords, usual: string) => string;
+
+/** A glance at something else is not worth a word. */
+const AWAY_TOLD_MS = 2_000;
 
 /** While the microphone records: time left, level, stop, and pause where it is allowed. One slim bar. */
 export function RecorderBar({
@@ -39,6 +43,7 @@ export function RecorderBar({
   upAtMs: number | null;
 }) {
   const { state } = run;
+  const online = useOnline();
   const paused = state.phase === 'paused';
   const conversation = isRun(item);
   const concern = useConcern(microphone, !paused && state.recordedMs > 0);
@@ -55,6 +60,17 @@ export function RecorderBar({
       <p role="status" className={concern ? 'border-2 border-ink px-3 py-1 font-semibold' : 'sr-only'}>
         {concern && concernWords(concern)}
       </p>
+      {run.awayMs >= AWAY_TOLD_MS && (
+        <p role="status" className="text-sm">
+          {t(
+            'This page was out of sight for {{time}}. Listen to your take afterwards: that part may be missing.',
+            {
+              time: clock(run.awayMs),
+            },
+          )}
+        </p>
+      )}
+      {!online && <p className="text-sm">{t('No connection: it is kept on this device.')}</p>}
       {leftMs < ownMs && !paused && (
         <p className="text-sm">{t('The time of the whole sitting ends first.')}</p>
       )}

@@ -18,7 +18,7 @@ import { lazyPart } from '../../../parts/lazyPart';
 import { useDeliveries } from '../../../parts/recorder/useDeliveries';
 import { useChooseTakeMutation } from '../endpoints';
 import { BeforeBar } from './BeforeBar';
-import type { Frame } from './frame';
+import type { Frame, Veil } from './frame';
 import { beginsWith } from './itemWords';
 import { LeavingAsks } from './LeavingAsks';
 import { OtherWays } from './OtherWays';
@@ -81,6 +81,7 @@ export function SpokenAnswer({
   mayHear,
   onHeard,
   upAtMs,
+  veil,
   film = null,
 }: {
   sitting: SittingView;
@@ -95,6 +96,7 @@ export function SpokenAnswer({
   onHeard: () => void;
   /** When the time of the whole sitting is up; null where it has no limit. */
   upAtMs: number | null;
+  veil: Veil | null;
   /** Camera or screen, where the answer is seen as well. */
   film?: FilmSource | null;
 }): ReactNode {
@@ -108,7 +110,23 @@ export function SpokenAnswer({
   const label: Label = (name, usual) => recorderLabel(sitting.content, name, usual);
   const { state, take } = run;
   const takes = takesOf(item.id, sitting, deliveries).filter(t => t.id !== take?.id);
-  const left = leftOf(item.takesAllowed, used(takes));
+  const { used: spent, isGivenBack } = used(takes, account.deviceFailed(item.id));
+  const left = leftOf(item.takesAllowed, spent);
+  // Its time begins as soon as it is here, and not before.
+  const begins = useRef(false);
+  const start = () => (item.promptRecordingId ? void run.hearPrompt() : run.beginPrepare());
+  const begin = () => {
+    if (!veil || veil.isHere) return start();
+    begins.current = true;
+    veil.show();
+  };
+  const isHere = veil?.isHere ?? true;
+  useEffect(() => {
+    if (!isHere || !begins.current) return;
+    begins.current = false;
+    start();
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- once, when it has come
+  }, [isHere]);
   const heardOwn = usePlayer();
   const hears = heardOwn.playing && takes.some(t => t.id === heardOwn.track?.id);
   useEffect(() => {
@@ -157,7 +175,7 @@ export function SpokenAnswer({
     bar: recording ? (
       <RecorderBar item={item} run={run} microphone={microphone} film={film} label={label} upAtMs={upAtMs} />
     ) : isBefore || starting ? (
-      <BeforeBar item={item} run={run} label={label} />
+      <BeforeBar item={item} run={run} label={label} veil={veil} onBegin={begin} />
     ) : isReview && left > 0 ? (
       <Button className="min-h-14 flex-1 px-3 leading-tight sm:flex-none" onClick={run.answerNow}>
         <Mic aria-hidden className="size-5 shrink-0" />
@@ -170,6 +188,11 @@ export function SpokenAnswer({
       <>
         {film && !recording && (
           <Preview stream={film.stream} mirrored={item.answerBy === 'video'} label={t('What is filmed')} />
+        )}
+        {veil?.trouble && (
+          <Notice kind="trouble">
+            {t(veil.trouble.message)} {t('Nothing of your time has passed.')}
+          </Notice>
         )}
         {run.trouble && <Notice kind="trouble">{run.trouble}</Notice>}
         {run.cut && !recording && (
@@ -186,10 +209,10 @@ export function SpokenAnswer({
         {recording && <LeavingAsks running="recording" />}
         {!recording && state.phase === 'prepare' && <LeavingAsks running="prepare" />}
         {!recording && <RoomNotices item={item} withFilm={film !== null} bytesLeft={sitting.roomLeftBytes} />}
-        {!recording && (
+        {!recording && !veil && (
           <ModelAnswer item={item} number={1 + sitting.content.items.findIndex(i => i.id === item.id)} />
         )}
-        {practises && (
+        {practises && !veil && (
           <PracticeTools
             item={item}
             subject={sitting.subject}
@@ -197,7 +220,7 @@ export function SpokenAnswer({
             isRecording={recording || starting}
           />
         )}
-        {!recording && !starting && item.music?.startingNote != null && state.phase !== 'prompt' && (
+        {!recording && !starting && !veil && item.music?.startingNote != null && state.phase !== 'prompt' && (
           <Button onClick={run.giveNote}>
             <Music aria-hidden className="size-5" /> {t('Hear the starting note')}
           </Button>
@@ -207,6 +230,13 @@ export function SpokenAnswer({
           (isReview || takes.length > 0) &&
           !['prepare', 'prompt'].includes(phase) && (
             <div className="grid grid-cols-1 gap-4">
+              {isGivenBack && Number.isFinite(left) && left > 0 && (
+                <Notice>
+                  {t(
+                    'The microphone failed, so one take does not count: you may record once more. Your teacher sees that.',
+                  )}
+                </Notice>
+              )}
               {nothingKept && (
                 <Notice kind="trouble">
                   {t('Nothing was kept of this recording. You may answer again.')}

@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react';
+import type { Refusal } from '../../../base/api';
 
 /** What a way of answering puts into the stage around it. */
 export interface StageParts {
@@ -22,3 +23,16 @@ export interface StageParts {
 }
 
 export type Frame = (parts: StageParts) => ReactNode;
+
+/** What is asked is covered until its time begins. */
+export interface Veil {
+  /** A prompt sounds first. */
+  isVoiced: boolean;
+  /** Here already, and only covered; else the server has it. */
+  isHere: boolean;
+  /** Asks the server for it. */
+  show: () => void;
+  isShowing: boolean;
+  /** Why it could not be had. */
+  trouble: Refusal | null;
+}

@@ -72,10 +72,17 @@ export function beginsWith(item: Item): string {
   return t('Recording begins after a short tone.');
 }
 
-/** What hearing the prompt, or having read it, sets off; null where the student goes on by hand. */
-export function setsOff(item: Item): string | null {
+/** How often a prompt may be heard, where that is not as often as one likes. */
+export function hearingsWords({ hearingsAllowed }: Pick<Item, 'hearingsAllowed'>): string | null {
+  if (hearingsAllowed === 0) return null;
+  return hearingsAllowed === 1
+    ? t('It can be heard once.')
+    : t('It can be heard {{number}} times.', { number: hearingsAllowed });
+}
+
+/** What hearing the prompt, or having read it, sets off; null where the student goes on by hand. @param hasPrompt a prompt sounds first */
+export function setsOff(item: Item, hasPrompt: boolean): string | null {
   const isAutomatic = item.startsBy === 'itself';
-  const hasPrompt = item.promptRecordingId !== null;
   if (item.prepareMs === 0)
     return hasPrompt && isAutomatic ? t('Your answer begins right after it, with a beep.') : null;
   const time = clock(item.prepareMs);

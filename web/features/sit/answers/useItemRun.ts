@@ -2,7 +2,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { RUN_LEAD_MS } from '@ecoute/core/timing/conversation';
 import { isRun } from '@ecoute/core/timing/strip';
 import { phaseAt, type ItemState } from '@ecoute/core/timing/itemRun';
-import { afterPrompt, isLeftBehind, isTakenUp, nextStep } from '@ecoute/core/timing/itemSteps';
+import { afterPrompt, isLeftBehind, isPromptCut, isTakenUp, nextStep } from '@ecoute/core/timing/itemSteps';
 import type { Item } from '@ecoute/contract/assessments';
 import { serverNow } from '../../../base/clock';
 import { trackOf } from '../../../parts/player/PlayButton';
@@ -116,6 +116,12 @@ export function useItemRun({
     await running.stop();
   }, [add, item.id, take]);
 
+  // What the device takes away ends as if it was stopped: nothing says that it records when it does not.
+  const latestStop = useRef(stop);
+  useEffect(() => {
+    latestStop.current = stop;
+  });
+
   /** @param fromMs the answer does not begin before this instant, by the server's clock */
   const record = useCallback(
     async (fromMs = 0) => {
@@ -147,7 +153,12 @@ export function useItemRun({
                   body: { recordingId: id, itemId: item.id, mediaType, beganAt, clock },
                 },
           }),
-          setTrouble,
+          (message, lost) => {
+            setTrouble(message);
+            if (!lost) return;
+            if (lost === 'microphone') add('microphoneLost', item.id);
+            void latestStop.current();
+          },
           sounds
             ? { soundFromMs: RUN_LEAD_MS, notBeforeSec: momentOf(context, fromMs, serverNow()) }
             : {
@@ -295,11 +306,29 @@ export function useItemRun({
     return () => clearTimeout(timer);
   }, [does, record, stepAtMs, stop, take]);
 
+  // The lock goes with a page that is hidden; it is asked for again when the page is back.
+  const [awayMs, setAwayMs] = useState(0);
   useEffect(() => {
     if (!take) return;
+    setAwayMs(0);
     let release: (() => void) | null = null;
-    void keepAwake().then(r => (release = r));
-    return () => release?.();
+    let hiddenSince: number | null = null;
+    const wake = () => void keepAwake().then(r => (release = r));
+    const turn = () => {
+      if (document.hidden) {
+        hiddenSince = performance.now();
+        return;
+      }
+      if (hiddenSince !== null) setAwayMs(performance.now() - hiddenSince);
+      hiddenSince = null;
+      wake();
+    };
+    wake();
+    document.addEventListener('visibilitychange', turn);
+    return () => {
+      document.removeEventListener('visibilitychange', turn);
+      release?.();
+    };
   }, [take]);
 
   // A reload. In mid-recording: what was recorded is here, the recording itself is over.
@@ -309,6 +338,7 @@ export function useItemRun({
       add('recordingEnded', item.id);
       setCut(true);
     }
+    if (isPromptCut(ofItem(item.id)) && !account.isOnPhone(item.id)) add('promptCut', item.id);
     // A countdown that is under way goes on, to what it says that it leads to.
     if (isTakenUp(phase)) live.current = true;
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once, when the item comes up
@@ -341,6 +371,8 @@ export function useItemRun({
     trouble,
     cut,
     endedByClock,
+    /** How long the page was out of sight while it recorded, in ms; 0 where it was not. */
+    awayMs,
     promptPlaying,
     hearPrompt,
     beginPrepare,

@@ -1,4 +1,4 @@
-import { Mic, Square } from 'lucide-react';
+import { Check, Mic, Square } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import type { CheckVerdict } from '@ecoute/core/audio/soundCheck';
 import { Button } from '../../../parts/Button';
@@ -11,12 +11,20 @@ import {
   openMicrophone,
   type Microphone,
 } from '../../../parts/recorder/microphone';
+import { keepCheck } from '../../../parts/recorder/heldCheck';
 import { testMicrophone } from '../../../parts/recorder/micTest';
+import { announce } from '../../../base/announce';
+import { useArrival } from '../stage/useArrival';
+import { useLiveCheck } from './useLiveCheck';
 import { t } from '../../../base/i18n';
 
-/** What two seconds of the microphone say, in words; null when all is well. */
-function wordsOf(verdict: CheckVerdict): string | null {
+/** What the microphone shows, in words; null when all is well. */
+function wordsOf(verdict: CheckVerdict | 'muted'): string | null {
   switch (verdict) {
+    case 'muted':
+      return t(
+        'The device has muted the microphone. Switch it on (a key, a switch, or a call that is still open).',
+      );
     case 'silent':
       return t(
         'We heard nothing. Is the microphone muted, or is another one chosen? Choose it above and try again.',
@@ -36,7 +44,13 @@ function wordsOf(verdict: CheckVerdict): string | null {
   }
 }
 
-/** Once before the first answer: why, then the browser's question, then level and two seconds to hear oneself. */
+/** So long a browser is waited for before it is said what to look for. */
+const ASKS_WITHIN_MS = 12_000;
+
+/**
+ * Once before the first answer: the browser's question, then what the microphone hears while one speaks. Nothing is recorded
+ * but the two seconds that somebody asks for.
+ */
 export function DeviceCheck({
   forMusic,
   playsAlong,
@@ -55,6 +69,8 @@ export function DeviceCheck({
   onWithout?: () => void;
 }) {
   const [trouble, setTrouble] = useState<string | null>(null);
+  const [opening, setOpening] = useState(false);
+  const [waits, setWaits] = useState(false);
   const [devices, setDevices] = useState<{ id: string; name: string }[]>([]);
   const [testing, setTesting] = useState(false);
   const [heard, setHeard] = useState<{
@@ -63,19 +79,42 @@ export function DeviceCheck({
     hearsLoudspeaker: boolean;
   } | null>(null);
   const sound = useRef<HTMLAudioElement>(null);
+  const heading = useArrival<HTMLHeadingElement>();
+  const live = useLiveCheck(microphone, testing);
+  /** Left while the browser was asked. */
+  const gone = useRef(false);
 
   const open = async (deviceId?: string) => {
     setTrouble(null);
     setHeard(null);
+    setOpening(true);
     try {
       const opened = await openMicrophone(forMusic, deviceId);
+      if (gone.current) return opened.close();
       microphone?.close();
       onMicrophone(opened);
       setDevices(await microphones());
     } catch (error) {
       setTrouble(microphoneTrouble(error));
+    } finally {
+      setOpening(false);
     }
   };
+  // The press that led here is the wish: the browser asks now.
+  useEffect(() => {
+    gone.current = false;
+    if (!microphone) void open();
+    return () => {
+      gone.current = true;
+    };
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- once, when it comes up
+  }, []);
+  useEffect(() => {
+    setWaits(false);
+    if (!opening) return;
+    const timer = setTimeout(() => setWaits(true), ASKS_WITHIN_MS);
+    return () => clearTimeout(timer);
+  }, [opening]);
 
   useEffect(() => {
     if (!navigator.mediaDevices) return;
@@ -106,26 +145,82 @@ export function DeviceCheck({
     return () => URL.revokeObjectURL(heard.url);
   }, [heard]);
 
+  const warning = live.verdict && wordsOf(live.verdict);
+  const isHeard = live.verdict === 'good' || (heard !== null && !heard.warning);
+  const says = warning ?? (isHeard ? t('You are heard well.') : null);
+  const before = useRef<string | null>(null);
+  useEffect(() => {
+    if (says !== null && says !== before.current) announce(says);
+    before.current = says;
+  }, [says]);
+  const goOn = () => {
+    if (microphone && isHeard && !warning) keepCheck(microphone, forMusic);
+    onDone();
+  };
+
   return (
     <section className="mx-auto grid w-full grid-cols-1 max-w-xl gap-5 bg-sheet p-5 sm:p-8">
-      <h2 className="text-2xl">{t('Your microphone')}</h2>
+      <h2 ref={heading} tabIndex={-1} className="text-2xl">
+        {t('Your microphone')}
+      </h2>
       {!microphone ? (
         <>
           <p className="text-lg">
             {t(
-              'Your answers are spoken, so Ecoute needs the microphone. Your browser asks you next. Allowing it records nothing: you always see when a recording runs.',
+              'Your answers are spoken, so Ecoute needs the microphone. Your browser asks you now. Allowing it records nothing: you always see when a recording runs.',
             )}
           </p>
           {trouble && <Notice kind="trouble">{trouble}</Notice>}
-          <Button look="main" big onClick={() => void open()}>
-            <Mic aria-hidden className="size-6" /> {trouble ? t('Try again') : t('Allow the microphone')}
-          </Button>
+          {waits && (
+            <Notice>
+              {t(
+                'The browser has not answered yet. Look for its question near the address, at the top or at the bottom of the window.',
+              )}
+            </Notice>
+          )}
+          {(trouble || waits) && (
+            <Button look="main" big onClick={() => void open()}>
+              <Mic aria-hidden className="size-6" /> {t('Try again')}
+            </Button>
+          )}
           {onWithout && (
             <Button onClick={onWithout}>{t('There is no microphone here: go on without')}</Button>
           )}
         </>
       ) : (
         <>
+          <p className="text-lg">
+            {forMusic ? t('Play a few notes, as you will play.') : t('Say a few words, as you will answer.')}
+          </p>
+          <LevelMeter analyser={microphone.analyser} recording={testing} />
+          <div className="min-h-16">
+            {warning ? (
+              <Notice kind="trouble">{warning}</Notice>
+            ) : isHeard ? (
+              <p className="flex items-center gap-2 text-lg font-semibold">
+                <Check aria-hidden className="size-6" /> {t('You are heard well.')}
+              </p>
+            ) : (
+              <p className="text-soft">{t('Listening …')}</p>
+            )}
+          </div>
+          {live.isTelephone && (
+            <Notice>
+              {t(
+                'This microphone sends in telephone quality, as some wireless headsets do. The one of the device itself sounds better; choose it below.',
+              )}
+            </Notice>
+          )}
+          {microphone.isAnother && <Notice>{t('This is another microphone than last time.')}</Notice>}
+          {playsAlong && !heard && (
+            <p>{t('Sound is played while you answer: headphones are best. The test plays a short tone.')}</p>
+          )}
+          {trouble && <Notice kind="trouble">{trouble}</Notice>}
+          <div className="sticky bottom-0 -mx-5 bg-sheet px-5 py-2 sm:mx-0 sm:px-0">
+            <Button look="main" big className="w-full" onClick={goOn} disabled={testing}>
+              {isHeard && !warning ? t('I am heard: go on') : warning ? t('Go on all the same') : t('Go on')}
+            </Button>
+          </div>
           <Field label={t('Microphone')}>
             {ties => (
               <select
@@ -142,14 +237,6 @@ export function DeviceCheck({
               </select>
             )}
           </Field>
-          <div>
-            <LevelMeter analyser={microphone.analyser} recording={testing} />
-            <p className="mt-1 text-sm text-soft">{t('Say something: the bar follows your voice.')}</p>
-          </div>
-          {playsAlong && !heard && (
-            <p>{t('Sound is played while you answer: headphones are best. The test plays a short tone.')}</p>
-          )}
-          {trouble && <Notice kind="trouble">{trouble}</Notice>}
           <Button onClick={() => void test()} disabled={testing}>
             {testing ? (
               <>
@@ -178,9 +265,6 @@ export function DeviceCheck({
               )}
             </div>
           )}
-          <Button look="main" big onClick={onDone} disabled={testing}>
-            {heard && !heard.warning ? t('I heard myself: go on') : t('Go on')}
-          </Button>
         </>
       )}
     </section>

@@ -93,6 +93,8 @@ export function RehearsalPage() {
     judgements: {},
     mayWithdraw: false,
     unseen: false,
+    // The page covers them all the same until their time begins.
+    hidden: [],
     modelsWait: false,
     roomLeftBytes: null,
     clockBeganAt: null,

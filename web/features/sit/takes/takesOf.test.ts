@@ -52,7 +52,7 @@ describe('a student’s takes', () => {
     const looking = recording('new', { state: 'checking' });
     const [take] = takesOf('i', sitting([]), [delivery('new', { state: 'checking', recording: looking })]);
     expect(take).toMatchObject({ status: 'checking', stands: false });
-    expect(used([take!])).toBe(1);
+    expect(used([take!]).used).toBe(1);
   });
 
   it('shows what is still only on this device after what the server knows', () => {
@@ -64,7 +64,7 @@ describe('a student’s takes', () => {
       ['b', 2, 'onItsWay', true],
     ]);
     expect(counting(takes)?.id).toBe('a');
-    expect(used(takes)).toBe(2);
+    expect(used(takes).used).toBe(2);
   });
 
   it('believes what this page heard of a delivery before the list is fetched anew', () => {
@@ -89,7 +89,7 @@ describe('a student’s takes', () => {
       sitting([['a', 1, recording('a', { state: 'refused', message: 'too long' })]]),
       [],
     );
-    expect(used(takes)).toBe(0);
+    expect(used(takes).used).toBe(0);
     expect(counting(takes)).toBeNull();
   });
 });

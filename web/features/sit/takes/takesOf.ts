@@ -1,4 +1,4 @@
-import { fateOf, type DeviceSide, type Fate } from '@ecoute/core/takes/fate';
+import { fateOf, usedUp, type DeviceSide, type Fate } from '@ecoute/core/takes/fate';
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import { answerFromMs } from '@ecoute/core/timing/takeClock';
 import type { Medium, RecordingView } from '@ecoute/contract/recordings';
@@ -150,7 +150,19 @@ export function takesOf(
 /** The take that will count if nothing changes. */
 export const counting = (takes: readonly OwnTake[]): OwnTake | null => countingTake(takes);
 
-/** Takes that use up the allowance: all but what does not count, and what never came. */
-export function used(takes: readonly OwnTake[]): number {
-  return takes.filter(t => t.status !== 'refused' && t.status !== 'away').length;
+/**
+ * Takes that use up the allowance: all but what does not count, what never came, and one in which nothing is heard because a
+ * device failed.
+ */
+export function used(
+  takes: readonly OwnTake[],
+  deviceFailed = false,
+): { used: number; isGivenBack: boolean } {
+  return usedUp(
+    takes.map(t => ({
+      usesUp: t.status !== 'refused' && t.status !== 'away',
+      isSilent: t.status === 'stored' && t.silent,
+    })),
+    deviceFailed,
+  );
 }
