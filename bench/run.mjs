@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { build } from 'esbuild';
 
 const root = join(import.meta.dirname, '..');
-const NAMES = ['setting', 'releasing', 'sitting', 'listening', 'measures', 'hostile'];
+const NAMES = ['setting', 'releasing', 'sitting', 'listening', 'measures', 'hostile', 'stage'];
 const which = process.argv[2];
 if (!NAMES.includes(which)) {
   process.stderr.write(`Say which: ${NAMES.map(n => `./ecoute bench ${n}`).join(', ')}\n`);
@@ -35,10 +35,10 @@ async function bundled(name) {
   return import(outfile);
 }
 
-/** An empty Ecoute. @param env on top of the usual; a bench of the doors has them as they are @returns its address */
-async function started(env = { ECOUTE_RELAXED_LIMITS: '1' }) {
+/** An empty Ecoute, or the demo. @param env on top of the usual; a bench of the doors has them as they are @returns its address */
+async function started(env = { ECOUTE_RELAXED_LIMITS: '1' }, how = 'start') {
   const port = String(20_000 + (process.pid % 20_000));
-  server = spawn('node', ['build/server/cli.mjs', 'start'], {
+  server = spawn('node', ['build/server/cli.mjs', how], {
     cwd: root,
     env: { ...process.env, ECOUTE_DATA: data, ECOUTE_PORT: port, ...env },
     stdio: ['ignore', 'pipe', 'inherit'],
@@ -118,6 +118,11 @@ try {
       `${(scriptBytes / 1000).toFixed(0)} kB`,
       `${(scriptBytes / 200_000).toFixed(3)} of 200 kB`,
     );
+  } else if (which === 'stage') {
+    const made = await bundled('stage');
+    const { printStage, stage } = await import('./stage.mjs');
+    const base = await started(undefined, 'demo');
+    printStage(await stage(base, data, made, scratch, line => process.stderr.write(`${line}\n`)));
   } else if (which === 'hostile') {
     const { content } = await bundled('content');
     const { hostile, printHostile } = await import('./hostile.mjs');

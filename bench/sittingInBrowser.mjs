@@ -189,10 +189,9 @@ export async function inBrowser(base, dataDir, content, answersIn, say) {
       }
       await page.goto(`/sit/${release.id}`);
       await page.getByRole('button', { name: /Check the microphone/ }).click();
-      await page.getByRole('button', { name: 'Allow the microphone' }).click();
       await page.getByRole('button', { name: 'Record two seconds and hear them' }).click();
       await page.getByText(/hears this device/).waitFor();
-      await page.getByRole('button', { name: /^(Go on|I heard myself)/ }).click();
+      await page.getByRole('button', { name: /^(Go on|I am heard)/ }).click();
       await page.getByRole('button', { name: 'Begin the conversation' }).click();
       await page.getByText('stored safely').waitFor({ timeout: 120_000 });
       const { takes } = await api(page, `/api/releases/${release.id}/sitting`, 'POST');

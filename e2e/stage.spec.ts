@@ -1,6 +1,6 @@
 import { expect, test, type Browser, type Page } from '@playwright/test';
 import { blankMusic, blankStimulus } from '@ecoute/contract/blank';
-import { longScore } from './support/files';
+import { longScore } from './support/longScore';
 import { speak } from './support/sound';
 import { browserHearing, passDeviceCheck, released, signIn, stored } from './support/world';
 

@@ -5,6 +5,7 @@ import {
   beatsIn,
   countInMs,
   heardAtMs,
+  knownBeats,
   type PlacedTake,
   type TakeClock,
 } from './takeClock';
@@ -68,5 +69,39 @@ describe('where things lie in a take', () => {
         },
       ),
     );
+  });
+});
+
+describe('beats that something may be said against', () => {
+  const beat = { bpm: 120, beats: 4, countIn: 4 };
+  const take = (over: Partial<TakeClock> = {}): PlacedTake => ({
+    clock: clock({ beat, soundFromMs: 100, answerFromMs: 2_100, ...over }),
+    gateMs: 200,
+  });
+
+  it('are all of them where the way of the sound was measured', () => {
+    const { atMs, unknown } = knownBeats(take(), 6_000, null);
+    expect(unknown).toBeNull();
+    expect(atMs).toEqual(beatsIn(take(), 0, 6_000).map(b => b.atMs));
+  });
+
+  it('are none where it was not', () => {
+    expect(knownBeats(take({ loopMeasured: false }), 6_000, null)).toEqual({
+      atMs: [],
+      unknown: 'loopNotMeasured',
+    });
+  });
+
+  it('are those before the first pause', () => {
+    const { atMs, unknown } = knownBeats(take(), 60_000, 1_000);
+    expect(unknown).toBe('paused');
+    // 200 + 2100 + 40 + 1000
+    expect(Math.max(...atMs)).toBeLessThanOrEqual(3_340);
+    expect(Math.max(...atMs)).toBeGreaterThan(2_800);
+  });
+
+  it('are none, and nothing is missed, where none ran', () => {
+    expect(knownBeats({ clock: clock(), gateMs: 0 }, 6_000, null)).toEqual({ atMs: [], unknown: null });
+    expect(knownBeats({ clock: null, gateMs: null }, 6_000, null)).toEqual({ atMs: [], unknown: null });
   });
 });

@@ -91,3 +91,29 @@ export function beatsIn(
   }
   return found;
 }
+
+/** Why nothing is said against the beat that ran along with a take, or with its later part. */
+export type BeatUnknown =
+  /** Nobody knows how long a sound is under way on that device. */
+  | 'loopNotMeasured'
+  /** A pause: what the recorder let in or left out at it is not known to the hundredth of a second. */
+  | 'paused';
+
+/**
+ * The beats that something may be said against: those whose place is known to 15 ms.
+ * @param pausedAtMs when the recording was first paused, in ms of the answer; null where it was not
+ * @returns places in the file, in ms
+ */
+export function knownBeats(
+  take: PlacedTake,
+  durationMs: number,
+  pausedAtMs: number | null,
+): { atMs: number[]; unknown: BeatUnknown | null } {
+  if (!take.clock?.beat) return { atMs: [], unknown: null };
+  if (!take.clock.loopMeasured) return { atMs: [], unknown: 'loopNotMeasured' };
+  const endMs = pausedAtMs === null ? durationMs : Math.min(durationMs, answerFromMs(take) + pausedAtMs);
+  return {
+    atMs: beatsIn(take, 0, endMs).map(b => b.atMs),
+    unknown: pausedAtMs === null ? null : 'paused',
+  };
+}

@@ -107,11 +107,36 @@ export function ReplyForm({
       </Field>
       {voice.running ? (
         <div className="grid gap-3 border-2 border-vermilion bg-vermilion-wash p-3 sm:grid-cols-[auto_minmax(0,1fr)_auto] sm:items-center">
-          <span className="tabular text-xl">{clock(voice.elapsedMs)}</span>
+          <span className="tabular text-xl">
+            {t('{{passed}} of {{limit}}', {
+              passed: clock(voice.elapsedMs),
+              limit: clock(LIMITS.voiceReplyMs),
+            })}
+          </span>
           <LevelMeter analyser={voice.running.microphone.analyser} recording />
           <Button look="record" onClick={() => void voice.stop()}>
             <Square aria-hidden className="size-5 fill-current" /> {t('Stop')}
           </Button>
+        </div>
+      ) : voice.ready ? (
+        <div className="grid gap-3 border-2 border-edge p-3">
+          <LevelMeter analyser={voice.ready.analyser} />
+          <p className="text-sm text-soft">
+            {t(
+              'Nothing is recorded yet. You can speak for up to {{limit}}, and hear it before you send it.',
+              {
+                limit: clock(LIMITS.voiceReplyMs),
+              },
+            )}
+          </p>
+          <div className="flex flex-wrap gap-2">
+            <Button look="main" onClick={() => void voice.start()}>
+              <Mic aria-hidden className="size-5" /> {t('Record now')}
+            </Button>
+            <Button look="quiet" onClick={voice.letGo}>
+              {t('Close the microphone')}
+            </Button>
+          </div>
         </div>
       ) : (
         <div className="flex flex-wrap items-center gap-2">
@@ -133,7 +158,7 @@ export function ReplyForm({
               </Button>
             </>
           )}
-          <Button onClick={() => void voice.start()}>
+          <Button onClick={() => void voice.prepare()}>
             <Mic aria-hidden className="size-5" />
             {voice.message ? t('Record again') : t('Speak')}
           </Button>

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Evidence } from '@ecoute/core/audio/evidence';
+import { EVIDENCE_REVISION, type Evidence } from '@ecoute/core/audio/evidence';
 import { ANALYSIS_HZ } from '@ecoute/core/audio/halves';
 import { melody, overNoise, TONES } from '@ecoute/core/testing/sounds';
 import type { EvidenceOpens } from '@ecoute/contract/assessments';
@@ -188,16 +188,16 @@ describe('what is measured of takes', () => {
     const { pool } = t.ecoute;
     await t.ecoute.jobs.stop();
     const missing = async (revision: number) => (await takesNotMeasured(pool, revision)).length;
-    expect(await missing(1)).toBe(0);
+    expect(await missing(EVIDENCE_REVISION)).toBe(0);
     await pool.query('DELETE FROM measures WHERE recording_id = ?', [takeId]);
-    expect(await missing(1)).toBe(1);
+    expect(await missing(EVIDENCE_REVISION)).toBe(1);
     const [[{ all }]] = (await pool.query('SELECT COUNT(*) AS `all` FROM measures')) as never as [
       [{ all: number }],
     ];
-    expect(await missing(2)).toBe(Number(all) + 1);
+    expect(await missing(EVIDENCE_REVISION + 1)).toBe(Number(all) + 1);
     // By the sweep, which asks once.
     await t.ecoute.jobs.sweep();
-    expect(await missing(1)).toBe(0);
+    expect(await missing(EVIDENCE_REVISION)).toBe(0);
     expect(await teacher.ask('GET', `/api/takes/${takeId}/evidence`)).toMatchObject({
       status: 200,
       body: { state: 'measuring' },

@@ -4,6 +4,7 @@ import { evidenceOf, figuresOf, type Evidence, type Figures } from '@ecoute/core
 import type { HeardAs } from '@ecoute/core/audio/measure';
 import { passageWords } from '@ecoute/core/audio/reading';
 import { playedScore, type PlayedScore } from '@ecoute/core/formats/scoreNotes';
+import type { BeatUnknown } from '@ecoute/core/timing/takeClock';
 import { measureFile, NotDecoded } from './measureFile';
 import { jsonOf } from './table';
 
@@ -20,6 +21,8 @@ export interface ToMeasure {
   /** The gaps of a conversation, and the beats of a metronome. */
   gapsMs: readonly { startMs: number; endMs: number }[] | null;
   beatsMs: readonly number[] | null;
+  /** Why nothing is said against the beat, or against its later part; null where nothing stands in the way. */
+  beatUnknown: BeatUnknown | null;
 }
 
 export interface MeasuredInBrief {
@@ -29,6 +32,12 @@ export interface MeasuredInBrief {
   /** In ms of the recording, beginnings and ends one after the other. */
   pauses: number[];
 }
+
+const BEAT_UNKNOWN: Record<BeatUnknown, string> = {
+  loopNotMeasured:
+    'A beat ran along, but how long sound takes on that device was not measured, so nothing is said against it.',
+  paused: 'The recording was paused: only what lies before the first pause is held against the beat.',
+};
 
 const UNREADABLE_SCORE = 'The score could not be read, so the notes are not held against it.';
 
@@ -51,7 +60,12 @@ async function evidenceFor(wanted: ToMeasure): Promise<Evidence> {
     beatsSec: wanted.beatsMs?.map(ms => ms / 1000) ?? null,
     passage: wanted.passage && passageWords(wanted.passage.text, wanted.passage.language),
   });
-  return score === undefined ? { ...evidence, remarks: [...evidence.remarks, UNREADABLE_SCORE] } : evidence;
+  const remarks = [
+    ...evidence.remarks,
+    ...(score === undefined ? [UNREADABLE_SCORE] : []),
+    ...(wanted.as === 'music' && wanted.beatUnknown ? [BEAT_UNKNOWN[wanted.beatUnknown]] : []),
+  ];
+  return { ...evidence, remarks };
 }
 
 /** Measures one take and writes what is kept of it. @throws Error when ffmpeg is missing or the disk is full */

@@ -5,7 +5,7 @@ import { usualOf } from '@ecoute/core/statistics/usual';
 import { answersIn } from '@ecoute/core/timing/conversation';
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import { isRun } from '@ecoute/core/timing/strip';
-import { answerFromMs, beatsIn, type PlacedTake } from '@ecoute/core/timing/takeClock';
+import { answerFromMs, knownBeats, type PlacedTake } from '@ecoute/core/timing/takeClock';
 import { heardAs, passageOf, targetOf, type ReleaseEvidence } from '@ecoute/contract/evidence';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
 import type { FileStore } from '../../platform/files';
@@ -19,6 +19,7 @@ import { findRelease } from '../releases/store';
 import { contentFor } from '../sittings/situation';
 import { findSitting } from '../sittings/store';
 import { takesOfSittings } from '../sittings/answers.store';
+import { eventsOf } from '../sittings/events.store';
 import type { ToMeasure } from './measureTake';
 import * as store from './store';
 
@@ -106,7 +107,7 @@ export class TakeMeasures {
     const as = heardAs(item, release.subject);
     const target = targetOf(item);
     const passage = passageOf(item);
-    const beats = beatsIn(placed, 0, durationMs);
+    const beats = knownBeats(placed, durationMs, await this.pausedAtMs(sittingId, take));
     return {
       releaseId: release.id,
       classId: release.classId,
@@ -123,8 +124,22 @@ export class TakeMeasures {
           : null,
       passage: as === 'speech' && passage ? { text: passage.text, language: passage.language } : null,
       gapsMs: isRun(item) ? answersIn(item.turns, placed) : null,
-      beatsMs: beats.length > 1 ? beats.map(b => b.atMs) : null,
+      beatsMs: beats.atMs.length > 1 ? beats.atMs : null,
+      beatUnknown: beats.unknown,
     };
+  }
+
+  /** When a take was first paused, in ms of its answer, by what its page told; null where it was not. */
+  private async pausedAtMs(
+    sittingId: string,
+    { itemId, beganAt }: { itemId: string; beganAt: Date },
+  ): Promise<number | null> {
+    const own = (await eventsOf(this.pool, sittingId)).filter(
+      e => e.itemId === itemId && Date.parse(e.at) > beganAt.getTime(),
+    );
+    const end = own.findIndex(e => e.kind === 'recordingBegan' || e.kind === 'recordingEnded');
+    const paused = own.slice(0, end < 0 ? undefined : end).find(e => e.kind === 'recordingPaused');
+    return paused ? Date.parse(paused.at) - beganAt.getTime() : null;
   }
 
   /** What is measured of a take, as JSON text of a `TakeEvidence`. */

@@ -2,24 +2,20 @@ import { useEffect, useState } from 'react';
 import { phaseAt } from '@ecoute/core/timing/itemRun';
 import { clock } from '@ecoute/core/timing/words';
 import type { Item } from '@ecoute/contract/assessments';
-import { isGap, type Receipt, type SittingView } from '@ecoute/contract/sittings';
+import { isGap, type SittingView } from '@ecoute/contract/sittings';
 import { refusalOf } from '../../base/api';
 import { allKept } from '../../base/kept/useKept';
 import { serverNow } from '../../base/clock';
-import { Button, ButtonLink } from '../../parts/Button';
+import { Button } from '../../parts/Button';
 import { Confirm } from '../../parts/Confirm';
-import { ModelAnswer } from '../../parts/ModelAnswer';
 import { Notice } from '../../parts/Notice';
-import { StateWord } from '../../parts/StateWord';
+import { isPlayable } from '../../parts/AnswerFile';
+import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { useDeliveries } from '../../parts/recorder/useDeliveries';
-import { Strip } from '../../parts/strip/Strip';
-import { when } from '../../parts/when';
-import { useHandInMutation, useOpenModelsMutation, useWithdrawMutation } from './endpoints';
-import { useMe } from '../../base/useMe';
-import { KeepAddress } from '../guest/KeepAddress';
+import { useHandInMutation } from './endpoints';
 import { useRehearsal } from './rehearsal/rehearsal';
 import { recorderLabel } from './answers/recorderLabel';
-import { isAskedOf } from './judging/judging';
+import { isAskedOf, isSaid } from './judging/judging';
 import { useArrival } from './stage/useArrival';
 import { SelfJudgement } from './judging/SelfJudgement';
 import { counting, takesOf, type OwnTake } from './takes/takesOf';
@@ -54,6 +50,8 @@ function Standing({ line }: { line: Line }) {
 interface Line {
   item: Item;
   take: OwnTake | null;
+  /** There is more than one, and one of them counts. */
+  several: boolean;
   coming: boolean;
   /** On another device, which does not send. */
   away: boolean;
@@ -90,6 +88,7 @@ export function HandInStage({
     return {
       item,
       take: counting(takes),
+      several: takes.filter(t => t.stands).length > 1,
       coming: takes.some(t => t.status === 'onItsWay' || t.status === 'checking'),
       away: takes.some(t => t.status === 'away'),
       kept: takes.some(t => t.isKept),
@@ -108,6 +107,26 @@ export function HandInStage({
       : [],
   );
   const gaps = missing.length;
+  /** Indices of answers of which their student was to say something, and has not; -1 for the whole. */
+  const unsaid = [
+    ...lines.flatMap((l, i) =>
+      isAskedOf(sitting.content, l.item) && (l.take || l.written) && !isSaid(sitting.judgements[l.item.id])
+        ? [i]
+        : [],
+    ),
+    ...(isAskedOf(sitting.content, null) && !isSaid(sitting.judgements[sitting.id]) ? [-1] : []),
+  ];
+  /** It is asked for once. */
+  const [isReminded, setIsReminded] = useState(false);
+  const [reminding, setReminding] = useState(false);
+  const next = () => {
+    if (gaps > 0 && !timeUp) return setAsking(true);
+    if (unsaid.length > 0 && !isReminded && !timeUp && !rehearsal) {
+      setIsReminded(true);
+      return setReminding(true);
+    }
+    go(timeUp);
+  };
   const refusal = refusalOf(error);
   const away = lines.filter(l => l.away).length;
   const isAway = refusal?.code === 'recordingsAway';
@@ -171,8 +190,29 @@ export function HandInStage({
             <span className="min-w-0 flex-1 basis-40 truncate font-passage">
               {shortPrompt(line.item) || t('Item {{number}}', { number: i + 1 })}
             </span>
+            {line.take?.status === 'stored' &&
+              isPlayable(line.take.medium) &&
+              !rehearsal &&
+              (sitting.content.selfAssessment !== 'beforeHearing' ||
+                isSaid(sitting.judgements[line.item.id])) && (
+                <PlayButton
+                  track={trackOf(
+                    line.take.id,
+                    t('Item {{number}}', { number: i + 1 }),
+                    'student',
+                    line.take.durationMs,
+                  )}
+                  label={t('your answer to item {{number}}', { number: i + 1 })}
+                />
+              )}
             <span>
               <Standing line={line} />
+              {line.several && line.take && (
+                <span className="text-sm text-soft">
+                  {' '}
+                  ({t('{{take}} counts', { take: t('Take {{number}}', { number: line.take.number }) })})
+                </span>
+              )}
             </span>
             {!timeUp && (
               <Button look="quiet" onClick={() => onBack(i)}>
@@ -219,15 +259,25 @@ export function HandInStage({
         </Notice>
       )}
       {(!timeUp || refusal || rehearsal) && (
-        <Button
-          look="main"
-          big
-          disabled={isLoading || onItsWay > 0}
-          onClick={() => (gaps > 0 && !timeUp ? setAsking(true) : go(timeUp))}
-        >
+        <Button look="main" big disabled={isLoading || onItsWay > 0} onClick={next}>
           {recorderLabel(sitting.content, 'handIn', t('Hand in'))}
         </Button>
       )}
+      <Confirm
+        open={reminding}
+        onClose={() => setReminding(false)}
+        title={t('You have not said how it went')}
+        yes={t('Hand in as it is')}
+        no={t('Say it first')}
+        onYes={() => go(false)}
+        onNo={() => {
+          if (unsaid[0] !== undefined && unsaid[0] >= 0) onBack(unsaid[0]);
+        }}
+      >
+        <p>
+          {unsaid.map(i => (i < 0 ? t('The whole') : t('Item {{number}}', { number: i + 1 }))).join(', ')}
+        </p>
+      </Confirm>
       <Confirm
         open={asking}
         onClose={() => setAsking(false)}
@@ -242,128 +292,6 @@ export function HandInStage({
           {sitting.content.mayWithdraw
             ? t('You can take it back until it is due, as long as your teacher has not begun with it.')
             : t('After handing in you cannot record any more.')}
-        </p>
-      </Confirm>
-    </section>
-  );
-}
-
-/** What was handed in, with the server's checksums: proof that it arrived as it was recorded. */
-export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; receipt: Receipt }) {
-  const me = useMe();
-  const heading = useArrival<HTMLHeadingElement>();
-  const [asking, setAsking] = useState(false);
-  const [opening, setOpening] = useState(false);
-  const [openModels] = useOpenModelsMutation();
-  const [withdraw, { error }] = useWithdrawMutation();
-  const refusal = refusalOf(error);
-  const answered = new Set(
-    receipt.lines.filter(l => l.takeId || l.written || l.passed || l.studied).map(l => l.itemId),
-  );
-  return (
-    <section className="mx-auto grid w-full grid-cols-1 max-w-2xl gap-5 bg-sheet p-5 sm:p-8">
-      <div>
-        <h2 ref={heading} tabIndex={-1} className="text-2xl">
-          {answered.size < receipt.lines.length
-            ? t('Handed in. What you answered is with your teacher.')
-            : t('Handed in. Everything is with your teacher.')}
-        </h2>
-        <p className="mt-2">
-          {when(receipt.handedInAt)} <StateWord state={sitting.state} late={receipt.late} />
-        </p>
-        {receipt.byItself && (
-          <p className="mt-2">{t('The time of the sitting was up, so it was handed in automatically.')}</p>
-        )}
-        {sitting.content.closingWords && (
-          <p className="mt-4 text-lg whitespace-pre-wrap">{sitting.content.closingWords}</p>
-        )}
-      </div>
-      <Strip items={sitting.content.items} answered={answered} label={t('What you answered')} />
-      {me.isGuest && <KeepAddress />}
-      <ol className="divide-y divide-line">
-        {receipt.lines.map((line, i) => (
-          <li key={line.itemId} className="flex flex-wrap items-baseline gap-x-4 py-2">
-            <span className="font-semibold">{t('Item {{number}}', { number: i + 1 })}</span>
-            {line.takeId ? (
-              <>
-                {line.durationMs === null ? (
-                  <span>{line.fileName ?? t('a file')}</span>
-                ) : (
-                  <span className="tabular">{clock(line.durationMs)}</span>
-                )}
-                <span className="text-sm text-soft">{Math.round((line.sizeBytes ?? 0) / 1024)} kB</span>
-                <span className="tabular ms-auto text-sm text-soft" title={`SHA-256 ${line.sha256}`}>
-                  {line.sha256
-                    ? t('checksum {{start}}', { start: line.sha256.slice(0, 12) })
-                    : t('arrived, being looked at')}
-                </span>
-                {line.cutShort && (
-                  <span className="text-sm">{t('As far as it came: its device did not send the rest.')}</span>
-                )}
-              </>
-            ) : line.written ? (
-              <span>{t('answered in writing')}</span>
-            ) : line.passed ? (
-              <span>{t('passed')}</span>
-            ) : line.studied ? (
-              <span>{t('gone through')}</span>
-            ) : (
-              <span className="text-soft">
-                {line.lost ? t('no answer: the recording never came from the other device') : t('no answer')}
-              </span>
-            )}
-            {sitting.content.items[i] && (
-              <div className="w-full">
-                <ModelAnswer item={sitting.content.items[i]} number={i + 1} />
-              </div>
-            )}
-          </li>
-        ))}
-      </ol>
-      <div className="flex flex-wrap gap-3">
-        {sitting.state === 'feedbackGiven' ? (
-          <ButtonLink look="main" to={`/feedback/${sitting.id}`}>
-            {t('Hear the feedback')}
-          </ButtonLink>
-        ) : (
-          <ButtonLink look="main" to="/">
-            {t('Back to Now')}
-          </ButtonLink>
-        )}
-        <ButtonLink to="/recordings">{t('My recordings')}</ButtonLink>
-        {sitting.modelsWait && (
-          <Button onClick={() => setOpening(true)}>{t('See the model answers …')}</Button>
-        )}
-        {sitting.mayWithdraw && (
-          <Button onClick={() => setAsking(true)}>{t('Take it back and go on …')}</Button>
-        )}
-      </div>
-      {refusal && <Notice kind="trouble">{t(refusal.message)}</Notice>}
-      <Confirm
-        open={opening}
-        onClose={() => setOpening(false)}
-        title={t('See the model answers?')}
-        yes={t('See them')}
-        no={t('Not now')}
-        onYes={() => void openModels(sitting.id)}
-      >
-        <p>{t('After that, what you handed in stays as it is: it cannot be taken back any more.')}</p>
-      </Confirm>
-      <Confirm
-        open={asking}
-        onClose={() => setAsking(false)}
-        title={t('Take it back?')}
-        yes={t('Take it back')}
-        no={t('Leave it handed in')}
-        onYes={() => void withdraw(sitting.id)}
-      >
-        <p>
-          {t(
-            'Your teacher does not have it any more until you hand in again, by {{when}} at the latest. Every take stays.',
-            {
-              when: when(sitting.dueAt),
-            },
-          )}
         </p>
       </Confirm>
     </section>

@@ -173,6 +173,8 @@ export async function beginTake(
   /** When the window runs again, and what of the answer was recorded before that; in seconds. */
   let runsFrom = gateSec + answerFromMs / 1000;
   let recorded = 0;
+  /** Pauses and their ends, one after the other. */
+  let holding: Promise<void> = Promise.resolve();
   const shut = () => limitMs !== null && graph?.shutAt(runsFrom + limitMs / 1000 - recorded);
   return {
     id,
@@ -187,18 +189,27 @@ export async function beginTake(
       else shut();
     },
     pause() {
-      if (recorder.state !== 'recording') return;
-      recorder.pause();
-      recorded += Math.max(0, context.currentTime - runsFrom);
-      graph?.shutAt(null);
+      holding = holding.then(async () => {
+        if (recorder.state !== 'recording') return;
+        // What sounds along stands still with the recording: the clock that both go by does. The other way round the recorder
+        // would miss what the clock still sounded.
+        if (graph) await context.suspend();
+        recorder.pause();
+        if (!graph) recorded += Math.max(0, context.currentTime - runsFrom);
+      });
     },
     resume() {
-      if (recorder.state !== 'paused') return;
-      recorder.resume();
-      runsFrom = context.currentTime;
-      shut();
+      holding = holding.then(async () => {
+        if (recorder.state !== 'paused') return;
+        recorder.resume();
+        if (graph) await context.resume();
+        else runsFrom = context.currentTime;
+      });
     },
     async stop() {
+      await holding;
+      // The microphone is heard again by whatever comes next.
+      if (graph) await context.resume();
       if (recorder.state !== 'inactive') recorder.stop();
       await over;
       close();

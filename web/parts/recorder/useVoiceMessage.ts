@@ -21,6 +21,8 @@ export interface VoiceMessage {
  */
 export function useVoiceMessage(limitMs: number) {
   const me = useMe();
+  /** Open, and nothing is recorded yet. */
+  const [ready, setReady] = useState<Microphone | null>(null);
   const [running, setRunning] = useState<{ take: RunningTake; microphone: Microphone } | null>(null);
   const [message, setMessage] = useState<VoiceMessage | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -46,14 +48,34 @@ export function useVoiceMessage(limitMs: number) {
     });
   }, []);
 
+  const held = useRef<Microphone | null>(null);
+  /** Opens the microphone, so that its speaker sees that they are heard; allowing it records nothing. */
+  const prepare = useCallback(async () => {
+    if (held.current || open.current) return;
+    setTrouble(null);
+    player.pause();
+    try {
+      held.current = await openMicrophone(false);
+      setReady(held.current);
+    } catch (error) {
+      setTrouble(microphoneTrouble(error));
+    }
+  }, []);
+
+  /** Shuts it again without a word. */
+  const letGo = useCallback(() => {
+    held.current?.close();
+    held.current = null;
+    setReady(null);
+  }, []);
+
   const start = useCallback(async () => {
-    if (open.current) return;
+    const microphone = held.current;
+    if (open.current || !microphone) return;
     setTrouble(null);
     setMessage(null);
     player.pause();
-    let microphone: Microphone | null = null;
     try {
-      microphone = await openMicrophone(false);
       const take = await beginTake(
         microphone,
         null,
@@ -61,15 +83,26 @@ export function useVoiceMessage(limitMs: number) {
           mediaType.current = told.mediaType;
           return { personId: me.id, place: {}, announce: null };
         },
-        setTrouble,
+        (message, lost) => {
+          setTrouble(message);
+          if (lost) void stop();
+        },
       );
+      held.current = null;
+      setReady(null);
       open.current = { take, microphone, beganAt: performance.now() };
       setRunning({ take, microphone });
     } catch (error) {
-      microphone?.close();
+      letGo();
       setTrouble(microphoneTrouble(error));
     }
-  }, [me.id]);
+  }, [letGo, me.id, stop]);
+
+  /** Both at once, for whoever records every day. */
+  const speak = useCallback(async () => {
+    await prepare();
+    await start();
+  }, [prepare, start]);
 
   useEffect(() => {
     if (!running) return;
@@ -87,6 +120,7 @@ export function useVoiceMessage(limitMs: number) {
   useEffect(() => () => void (url && URL.revokeObjectURL(url)), [url]);
   useEffect(
     () => () => {
+      held.current?.close();
       open.current?.microphone.close();
       void open.current?.take.stop();
       desk.forgetRehearsals();
@@ -94,5 +128,17 @@ export function useVoiceMessage(limitMs: number) {
     [],
   );
 
-  return { running, message, elapsedMs, trouble, start, stop, drop: () => setMessage(null) };
+  return {
+    speak,
+    ready,
+    running,
+    message,
+    elapsedMs,
+    trouble,
+    prepare,
+    letGo,
+    start,
+    stop,
+    drop: () => setMessage(null),
+  };
 }

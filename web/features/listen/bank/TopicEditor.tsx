@@ -151,7 +151,7 @@ function CommentForm({
                   </>
                 )
               )}
-              <Button onClick={() => void voice.start()}>
+              <Button onClick={() => void voice.speak()}>
                 <Mic aria-hidden className="size-5" /> {voice.message ? 'Speak it again' : 'Speak a clip'}
               </Button>
             </>

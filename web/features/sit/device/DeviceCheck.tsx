@@ -147,12 +147,11 @@ export function DeviceCheck({
 
   const warning = live.verdict && wordsOf(live.verdict);
   const isHeard = live.verdict === 'good' || (heard !== null && !heard.warning);
-  const says = warning ?? (isHeard ? t('You are heard well.') : null);
-  const before = useRef<string | null>(null);
+  // What is wrong is a notice, which is read out on its own.
+  const isWell = isHeard && !warning;
   useEffect(() => {
-    if (says !== null && says !== before.current) announce(says);
-    before.current = says;
-  }, [says]);
+    if (isWell) announce(t('You are heard well.'));
+  }, [isWell]);
   const goOn = () => {
     if (microphone && isHeard && !warning) keepCheck(microphone, forMusic);
     onDone();

@@ -12,7 +12,8 @@ export function HeldElsewhere({ held, onTakeOver }: { held: Held; onTakeOver: ()
         {held.state === 'otherDevice'
           ? t('It is open on another device, last seen {{when}}.', { when: when(held.seenAt) })
           : t('It is open in another tab or window of this browser.')}{' '}
-        {t('What was recorded there is safe. Only one of them can record at a time.')}
+        {t('What was recorded there is safe. Only one of them can record at a time.')}{' '}
+        {t('If a recording runs there just now, it ends when you go on here; it is kept.')}
       </p>
       <Button look="main" big onClick={onTakeOver}>
         {t('Go on here')}

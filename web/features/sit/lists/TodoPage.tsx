@@ -20,15 +20,15 @@ const isOpen = (e: TodoEntry) =>
 /** The feedback asks for an answer that is not given yet. */
 const isAsked = (e: TodoEntry) => e.asked > 0;
 
-function Entry({ entry }: { entry: TodoEntry }) {
+function Entry({ entry, heading: Heading }: { entry: TodoEntry; heading: 'h2' | 'h3' }) {
   const open = isOpen(entry);
   const answered = new Set(entry.answeredItemIds);
   return (
     <li className="grid items-center gap-x-6 gap-y-3 bg-sheet px-5 py-4 md:grid-cols-[minmax(0,1fr)_minmax(10rem,20rem)_12rem]">
       <div className="min-w-0">
-        <h3 dir="auto" className="text-lg font-semibold">
+        <Heading dir="auto" className="text-lg font-semibold">
           {entry.title}
-        </h3>
+        </Heading>
         <p className="text-sm text-soft">
           {entry.className} ·{' '}
           {entry.extended
@@ -119,7 +119,8 @@ export function TodoPage() {
   });
   if (isLoading) return <Loading height={96} />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
-  const todo = data.filter(e => isOpen(e) || isAsked(e));
+  // Somebody waits: that comes first, whenever it was due.
+  const todo = [...data.filter(isAsked), ...data.filter(e => isOpen(e) && !isAsked(e))];
   const done = data.filter(e => !todo.includes(e)).reverse();
   return (
     <div className="grid grid-cols-1 gap-10">
@@ -133,7 +134,7 @@ export function TodoPage() {
           ) : (
             <ul className="grid grid-cols-1 gap-px bg-line">
               {todo.map(e => (
-                <Entry key={e.releaseId} entry={e} />
+                <Entry key={e.releaseId} entry={e} heading="h2" />
               ))}
             </ul>
           )}
@@ -145,7 +146,7 @@ export function TodoPage() {
           <h2 className="text-xl">{t('Done')}</h2>
           <ul className="mt-4 grid gap-px bg-line">
             {done.map(e => (
-              <Entry key={e.releaseId} entry={e} />
+              <Entry key={e.releaseId} entry={e} heading="h3" />
             ))}
           </ul>
         </section>
