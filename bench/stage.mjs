@@ -283,6 +283,7 @@ export async function stage(base, data, made, scratch, say) {
   });
   try {
     const beat = await release(music, made.beat());
+    let taken = 0;
     for (const [name, how] of [
       ['loop measured by the check', { tests: true }],
       ['not measured', {}],
@@ -293,7 +294,7 @@ export async function stage(base, data, made, scratch, say) {
       await page.goto(`/sit/${beat}`);
       if (how.before) {
         await toItem(page, { tests: true });
-        await page.getByRole('button', { name: 'Answer now' }).waitFor();
+        await page.getByRole('button', { name: /Answer now|Record again/ }).waitFor();
         await page.reload();
       }
       const press = page.getByRole('button', {
@@ -312,10 +313,16 @@ export async function stage(base, data, made, scratch, say) {
         await page.waitForTimeout(5_000);
       }
       await page.getByRole('button', { name: 'I have finished: stop' }).click();
-      await page.getByText('stored safely').first().waitFor();
-      const { takes } = await (
-        await page.request.post(`/api/releases/${beat}/sitting`, { headers: { Origin: base } })
-      ).json();
+      let takes = [];
+      const isStored = () => takes.length > taken && takes.at(-1).recording.state === 'stored';
+      while (!isStored()) {
+        await page.waitForTimeout(200);
+        const answer = await page.request.post(`/api/releases/${beat}/sitting`, {
+          headers: { Origin: base },
+        });
+        ({ takes } = await answer.json());
+      }
+      taken = takes.length;
       const { id, clock, recording } = takes.at(-1);
       const placed = { clock, gateMs: recording.gateMs };
       const beats = made.beatsIn(placed, 0, recording.durationMs).map(b => b.atMs);
@@ -342,7 +349,7 @@ export async function stage(base, data, made, scratch, say) {
     const soft = join(scratch, 'soft.wav');
     for (const [path, gain] of [
       [loud, 30],
-      [soft, -32],
+      [soft, -22],
     ])
       spawnSync('ffmpeg', ['-v', 'error', '-y', '-i', voice, '-af', `volume=${gain}dB`, path]);
     const { spawn } = await import('node:child_process');
@@ -379,7 +386,7 @@ export async function stage(base, data, made, scratch, say) {
     await page.getByTestId('time-left').waitFor();
     await page.waitForTimeout(3_000);
     const modules = card.ctl('list', 'short', 'modules').split('\n');
-    for (const line of modules.filter(l => l.includes('remap-source')))
+    for (const line of modules.filter(l => /null-sink/.test(l)))
       card.ctl('unload-module', line.split('\t')[0]);
     const from = performance.now();
     const told = await page

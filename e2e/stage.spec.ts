@@ -1,12 +1,15 @@
+import { readFileSync } from 'node:fs';
 import { expect, test, type Browser, type Page } from '@playwright/test';
 import { blankMusic, blankStimulus } from '@ecoute/contract/blank';
 import { longScore } from './support/longScore';
-import { speak } from './support/sound';
-import { browserHearing, passDeviceCheck, released, signIn, stored } from './support/world';
+import { silence, speak } from './support/sound';
+import type { SittingAccount, SittingView } from '@ecoute/contract/sittings';
+import { ask, browserHearing, passDeviceCheck, released, signIn, stored } from './support/world';
 
 let browser: Browser;
+let wav: string;
 test.beforeAll(async ({}, info) => {
-  const wav = info.outputPath('voice.wav');
+  wav = info.outputPath('voice.wav');
   speak(wav, 30, 2);
   browser = await browserHearing(wav);
 });
@@ -164,5 +167,192 @@ test('forty bars on a phone, upright and on its side: turned by tap and pedal, n
   await page.getByRole('button', { name: 'I have finished: stop' }).click();
   await inSight(page, /Record again/);
   await first.close();
+  await context.close();
+});
+
+/** A prompt of so many seconds, heard once, then preparing and answering by the clock. */
+async function exam(teacher: Page, title: string, items: object[]): Promise<string> {
+  const sound = `${wav}.prompt.wav`;
+  speak(sound, 4, 1);
+  const prompt = await stored(
+    teacher,
+    { name: 'p.wav', mimeType: 'audio/wav', buffer: readFileSync(sound) },
+    'sound',
+  );
+  return released(
+    teacher,
+    title,
+    items.map(over => ({
+      promptText: 'O que ouviste?',
+      promptRecordingId: prompt,
+      promptDurationMs: 4_000,
+      hearingsAllowed: 1,
+      prepareMs: 5_000,
+      answerLimitMs: 8_000,
+      takesAllowed: 1,
+      ...over,
+    })),
+  );
+}
+
+const kindsOf = async (page: Page, id: string) => {
+  const { body } = await ask<SittingView>(page, `/api/releases/${id}/sitting`, 'POST');
+  return body.events.map(e => e.kind);
+};
+
+test('exam conditions, and a reload at each moment: nothing before its time, and each leads to what the rule says', async () => {
+  const { page: teacher, context: first } = await signIn(browser, 'ines', 'desk', { opens: false });
+  const id = await exam(teacher, 'Reloaded', [{}, {}, {}]);
+  const { page, context } = await signIn(browser, 'dilnoza', 'phone', { opens: false });
+  page.on('dialog', dialog => void dialog.accept());
+  const hear = page.getByRole('button', { name: 'Hear the prompt', exact: true });
+  await page.goto(`/sit/${id}`);
+  // The rules, before anything begins.
+  const rules = page.getByRole('region', { name: 'How it goes' });
+  await expect(rules).toContainText('There is one take. It counts, and cannot be recorded again.');
+  await expect(rules).toContainText('You see what is asked when its time begins');
+  await expect(rules).toContainText('The prompt can be heard once.');
+  await passDeviceCheck(page);
+  // Nothing is seen before its time: neither here nor by looking at the other items.
+  await expect(page.getByText('O que ouviste?')).toHaveCount(0);
+  await page.getByRole('button', { name: /^Item 3: / }).click();
+  await expect(page.getByText('You see what is asked when you begin.')).toBeVisible();
+  expect(await page.content()).not.toContain('O que ouviste?');
+  const { body: early } = await ask<SittingView>(page, `/api/releases/${id}/sitting`, 'POST');
+  expect(JSON.stringify(early.content)).not.toContain('O que ouviste?');
+  await page.getByRole('button', { name: /^Item 1: / }).click();
+
+  // Before anything: it waits as it was.
+  await page.reload();
+  await passDeviceCheck(page);
+  await expect(page.getByText('It can be heard once.')).toBeVisible();
+  await expect(
+    page.getByText(/After it you have 0:05 to prepare; then recording begins automatically/),
+  ).toBeVisible();
+  // In the prompt: it was not heard, and may be heard again; once.
+  await hear.click();
+  await expect(page.getByText('O que ouviste?')).toBeVisible();
+  await expect(page.getByText('The prompt is sounding. Listen …')).toBeVisible();
+  await page.reload();
+  await passDeviceCheck(page);
+  await expect(hear).toBeVisible();
+  await hear.click();
+  // In the time to prepare: it goes on, and leads to the recording.
+  await expect(page.getByTestId('prepare-left')).toBeVisible();
+  await page.reload();
+  await passDeviceCheck(page);
+  await expect(page.getByTestId('time-left')).toBeVisible();
+  await expect(page.getByText(/0:0[2-6] of 0:08/)).toBeVisible();
+  // In the recording: what was said is kept, it is told, and nothing more is promised.
+  await page.reload();
+  await passDeviceCheck(page);
+  await expect(page.getByText('Item 2 of 3')).toBeVisible();
+  await page.getByRole('button', { name: /^Item 1: / }).click();
+  await expect(page.getByText('stored safely')).toBeVisible();
+  await expect(page.getByText('The recording ended when this page was left.')).toBeVisible();
+  await expect(page.getByText(/tell your teacher: they can ask you to record again/)).toBeVisible();
+  await expect(page.getByRole('button', { name: /Record again/ })).toHaveCount(0);
+  expect((await kindsOf(page, id)).filter(k => k === 'promptCut')).toHaveLength(1);
+
+  // The second item: cut twice, and given back once.
+  await page.getByRole('button', { name: /^Item 2: / }).click();
+  for (let cuts = 0; cuts < 2; cuts++) {
+    await hear.click();
+    await expect(page.getByText('The prompt is sounding. Listen …')).toBeVisible();
+    await page.reload();
+    await passDeviceCheck(page);
+    await expect(page.getByText('Item 2 of 3')).toBeVisible();
+  }
+  await expect(page.getByText('The prompt was heard as often as it may be.')).toBeVisible();
+  // It can still be answered.
+  await page.getByRole('button', { name: 'Prepare 0:05', exact: true }).click();
+  await page.getByRole('button', { name: 'I am ready: answer now' }).click();
+  // Over by the clock: said at the moment, and kept.
+  await expect(page.getByTestId('stage-bar').getByText('ends in')).toBeVisible();
+  await expect(page.getByText('stored safely')).toBeVisible();
+  await expect(page.getByRole('main').getByText('The time of your answer was over.')).toBeVisible();
+  await expect(page.getByTestId('announced')).toContainText('The time of your answer was over.');
+
+  const account = await ask<SittingAccount>(teacher, `/api/sittings/${early.id}/account`);
+  expect(account.body.events.map(e => e.kind)).toEqual(expect.arrayContaining(['itemShown', 'promptCut']));
+  await first.close();
+  await context.close();
+});
+
+test('a microphone that was heard is not looked at again on the way back', async () => {
+  const { page: teacher, context: first } = await signIn(browser, 'ines', 'desk', { opens: false });
+  const id = await released(teacher, 'Heard before', [
+    { promptText: 'Diz.', prepareMs: 0 },
+    { promptText: 'E mais?', prepareMs: 0 },
+  ]);
+  const { page, context } = await signIn(browser, 'greta', 'phone', { opens: false });
+  await page.goto(`/sit/${id}`);
+  await page.getByRole('button', { name: 'Check the microphone and begin' }).click();
+  await page.getByRole('button', { name: 'I am heard: go on' }).click();
+  await page.getByRole('button', { name: 'Answer now' }).click();
+  await expect(page.getByText(/0:0[2-9] of/)).toBeVisible();
+  await page.getByRole('button', { name: 'I have finished: stop' }).click();
+  await expect(page.getByText('stored safely')).toBeVisible();
+  // No tap at all: the item that is next.
+  await page.reload();
+  await expect(page.getByRole('heading', { name: 'Item 2 of 2' })).toBeVisible();
+  await page.getByRole('button', { name: 'Answer now' }).click();
+  await expect(page.getByText(/0:0[2-9] of/)).toBeVisible();
+  // Another microphone, or none of it in this browser any more: looked at again.
+  await page.getByRole('button', { name: 'I have finished: stop' }).click();
+  await expect(page.getByText('stored safely')).toBeVisible();
+  await page.evaluate(() => localStorage.removeItem('ecoute-microphone-heard'));
+  await page.goto(`/sit/${id}`);
+  await page.getByRole('button', { name: 'Look at the items again' }).click();
+  await expect(page.getByRole('heading', { name: 'Your microphone' })).toBeVisible();
+  await first.close();
+  await context.close();
+});
+
+test('a take in which nothing is heard is given back once, in an exam as well', async ({}, info) => {
+  const nothing = info.outputPath('nothing.wav');
+  silence(nothing, 5);
+  const deaf = await browserHearing(nothing);
+  try {
+    const { page: teacher } = await signIn(deaf, 'ines', 'desk', { opens: false });
+    const id = await released(teacher, 'Given back', [
+      { promptText: 'Diz.', prepareMs: 0, answerLimitMs: 20_000, takesAllowed: 1 },
+    ]);
+    const { page } = await signIn(deaf, 'ilse', 'phone', { opens: false });
+    await page.goto(`/sit/${id}`);
+    await passDeviceCheck(page);
+    await page.getByRole('button', { name: 'Answer now' }).click();
+    await expect(page.getByText(/0:0[2-9] of/)).toBeVisible();
+    await page.getByRole('button', { name: 'I have finished: stop' }).click();
+    await expect(page.getByText(/The microphone failed, so one take does not count/)).toBeVisible();
+    await page.getByRole('button', { name: 'Record again (1 take left)' }).click();
+    await expect(page.getByText(/0:0[2-9] of/)).toBeVisible();
+    await page.getByRole('button', { name: 'I have finished: stop' }).click();
+    await expect(page.getByText('Nothing can be heard in this take.').nth(1)).toBeVisible();
+    await expect(page.getByRole('button', { name: /Record again/ })).toHaveCount(0);
+    expect(await kindsOf(page, id)).toContain('takeGivenBack');
+  } finally {
+    await deaf.close();
+  }
+});
+
+test('the doors speak the browser’s language, and another one that is chosen', async () => {
+  const context = await browser.newContext({
+    locale: 'ja-JP',
+    baseURL: process.env.ECOUTE_URL ?? 'http://127.0.0.1:4310',
+  });
+  const page = await context.newPage();
+  await page.goto('/sign-in');
+  await page.getByLabel('サインイン名').fill('nobody');
+  await page.getByLabel('パスワード').fill('not this one');
+  await page.getByRole('button', { name: 'サインイン' }).click();
+  await expect(page.getByText('名前とパスワードが合いません。')).toBeVisible();
+  await page.goto('/no/such/page');
+  await expect(page.getByRole('heading', { name: 'このページはありません' })).toBeVisible();
+  await page.goto('/first');
+  await page.getByLabel('言語').selectOption('ar');
+  await expect(page.locator('html')).toHaveAttribute('dir', 'rtl');
+  await page.goto('/sign-in');
+  await expect(page.getByRole('button', { name: 'تسجيل الدخول' })).toBeVisible();
   await context.close();
 });

@@ -132,7 +132,8 @@ export function phaseAt(policy: ItemPolicy, events: readonly ItemEvent[], nowMs:
         // Given back once: whoever reloads again and again has heard it.
         if (hearings > 0 && cuts === 0) hearings -= 1;
         cuts += 1;
-        if ((phase === 'prompt' || phase === 'heard') && takesUsed === 0) [phase, endsAtMs] = ['ready', null];
+        if ((phase === 'prompt' || phase === 'heard') && takesUsed === 0)
+          [phase, endsAtMs] = [leftOf(policy.hearingsAllowed, hearings) > 0 ? 'ready' : 'heard', null];
         break;
       case 'prepareBegan':
         // Preparing happens once; a second event (a reload, a second tab) does not give the time again.

@@ -1,4 +1,4 @@
-import { lazy, Suspense, type ComponentType } from 'react';
+import { lazy, Suspense, useEffect, useSyncExternalStore, type ComponentType } from 'react';
 import {
   createBrowserRouter,
   isRouteErrorResponse,
@@ -9,6 +9,8 @@ import {
 } from 'react-router';
 import { HomePage } from '../features/home/HomePage';
 import { Loading } from '../parts/Loading';
+import { onLanguage, ownLanguage, screenLanguage, setScreenLanguage, t } from '../base/i18n';
+import { Door } from './Door';
 import { Shell } from './Shell';
 
 /** A page in its own bundle: students do not load the teachers' half. */
@@ -24,17 +26,21 @@ function page<K extends string>(load: () => Promise<Record<K, ComponentType>>, n
 function Lost() {
   const error = useRouteError();
   const missing = isRouteErrorResponse(error) && error.status === 404;
+  const language = useSyncExternalStore(onLanguage, screenLanguage);
+  useEffect(() => void setScreenLanguage(ownLanguage()).catch(() => undefined), []);
   return (
-    <main className="mx-auto max-w-xl p-8">
-      <h1 className="text-2xl">{missing ? 'There is no such page' : 'This page stumbled'}</h1>
+    <main key={language} className="mx-auto max-w-xl p-8">
+      <h1 className="text-2xl">{missing ? t('There is no such page') : t('This page stumbled')}</h1>
       <p className="mt-3">
         {missing
-          ? 'The address may be old.'
-          : 'What you recorded or wrote is safe. Reload the page; if it happens again, go back to the first page.'}
+          ? t('The address may be old.')
+          : t(
+              'What you recorded or wrote is safe. Reload the page; if it happens again, go back to the first page.',
+            )}
       </p>
       <p className="mt-5">
         <Link to="/" className="underline underline-offset-4">
-          To the first page
+          {t('To the first page')}
         </Link>
       </p>
     </main>
@@ -47,24 +53,17 @@ function OldFeedback() {
 
 export const router = createBrowserRouter([
   {
-    path: '/sign-in',
-    element: page(() => import('../features/signIn/SignInPage'), 'SignInPage'),
+    element: <Door />,
     errorElement: <Lost />,
-  },
-  {
-    path: '/first',
-    element: page(() => import('../features/signIn/FirstSignInPage'), 'FirstSignInPage'),
-    errorElement: <Lost />,
-  },
-  {
-    path: '/g/:code',
-    element: page(() => import('../features/guest/GuestPages'), 'DoorPage'),
-    errorElement: <Lost />,
-  },
-  {
-    path: '/back/:token',
-    element: page(() => import('../features/guest/GuestPages'), 'ComeBackPage'),
-    errorElement: <Lost />,
+    children: [
+      { path: '/sign-in', element: page(() => import('../features/signIn/SignInPage'), 'SignInPage') },
+      {
+        path: '/first',
+        element: page(() => import('../features/signIn/FirstSignInPage'), 'FirstSignInPage'),
+      },
+      { path: '/g/:code', element: page(() => import('../features/guest/GuestPages'), 'DoorPage') },
+      { path: '/back/:token', element: page(() => import('../features/guest/GuestPages'), 'ComeBackPage') },
+    ],
   },
   {
     path: '/p',

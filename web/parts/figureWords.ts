@@ -29,7 +29,7 @@ export const FIGURE_WORDS: Record<Figure, Words> = {
   rangeSemitones: { name: () => t('range of the voice'), unit: () => t('half tones'), digits: 0 },
   playedPercent: { name: () => t('notes of the score played'), unit: () => '%', digits: 0 },
   extraNotes: { name: () => t('notes that the score has not'), digits: 0 },
-  noteCount: { name: () => t('notes'), digits: 0 },
+  noteCount: { name: () => t('notes heard'), digits: 0 },
   offCents: { name: () => t('off in pitch, typically'), unit: cents, digits: 0 },
   tuningCents: { name: () => t('tuned as a whole'), unit: cents, digits: 0, signed: true },
   offMs: { name: () => t('off in time, typically'), unit: ms, digits: 0 },

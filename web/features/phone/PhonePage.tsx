@@ -19,7 +19,7 @@ import { ItemStage } from '../sit/ItemStage';
 import { takesOf } from '../sit/takes/takesOf';
 import { useAccount } from '../sit/useAccount';
 import { useSittingLanguage } from '../sit/useSittingLanguage';
-import { t } from '../../base/i18n';
+import { ownLanguage, setScreenLanguage, t } from '../../base/i18n';
 import { useClosePhoneMutation, useOpenItemMutation, usePhoneQuery } from './endpoints';
 
 /** Signed in as nobody: what is kept here until it has arrived is kept under this name. */
@@ -30,6 +30,7 @@ const ON_PHONE: Where = { kind: 'phone' };
 export function PhoneShell() {
   useEffect(() => {
     void desk.resume(PHONE.id);
+    void setScreenLanguage(ownLanguage()).catch(() => undefined);
     const warn = (event: BeforeUnloadEvent) => {
       if (!desk.settled()) event.preventDefault();
     };

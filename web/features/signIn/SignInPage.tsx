@@ -3,6 +3,7 @@ import { Link, Navigate, useLocation, useNavigate } from 'react-router';
 import { FirstTeacher, SignIn } from '@ecoute/contract/people';
 import { refusalOf } from '../../base/api';
 import { useTitle } from '../../base/useTitle';
+import { t } from '../../base/i18n';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { useFields } from '../../parts/useFields';
@@ -51,8 +52,8 @@ function SignInForm({ onDone }: { onDone: () => void }) {
       )}
       noValidate
     >
-      <h1 className="text-2xl">Sign in</h1>
-      <Field label="Sign-in name" error={form.wrong.signInName}>
+      <h1 className="text-2xl">{t('Sign in')}</h1>
+      <Field label={t('Sign-in name')} error={form.wrong.signInName && t(form.wrong.signInName)}>
         {ties => (
           <input
             {...ties}
@@ -63,7 +64,7 @@ function SignInForm({ onDone }: { onDone: () => void }) {
           />
         )}
       </Field>
-      <Field label="Password" error={form.wrong.password}>
+      <Field label={t('Password')} error={form.wrong.password && t(form.wrong.password)}>
         {ties => (
           <input
             {...ties}
@@ -74,21 +75,20 @@ function SignInForm({ onDone }: { onDone: () => void }) {
           />
         )}
       </Field>
-      {refusal && <Notice kind="trouble">{refusal.message}</Notice>}
+      {refusal && <Notice kind="trouble">{t(refusal.message)}</Notice>}
       <Button look="main" type="submit" disabled={isLoading}>
-        Sign in
+        {t('Sign in')}
       </Button>
       <Link to="/first" className="underline underline-offset-4">
-        I was given a one-time code
+        {t('I was given a one-time code')}
       </Link>
       {session.data?.sendsMail &&
         (forgetting.isSuccess ? (
           <Notice>
-            If there is a mail address for {named}, a code is on its way to it. Open the mail, then{' '}
+            {t('If there is a mail address for {{name}}, a code is on its way to it.', { name: named })}{' '}
             <Link to="/first" className="underline underline-offset-4">
-              type the code
+              {t('Open the mail, then type the code')}
             </Link>
-            .
           </Notice>
         ) : (
           <>
@@ -98,10 +98,10 @@ function SignInForm({ onDone }: { onDone: () => void }) {
               disabled={forgetting.isLoading}
               onClick={() => void askForCode()}
             >
-              I forgot my password
+              {t('I forgot my password')}
             </button>
             {refusalOf(forgetting.error) && (
-              <Notice kind="trouble">{refusalOf(forgetting.error)!.message}</Notice>
+              <Notice kind="trouble">{t(refusalOf(forgetting.error)!.message)}</Notice>
             )}
           </>
         ))}
@@ -165,7 +165,7 @@ function FirstTeacherForm({ onDone }: { onDone: () => void }) {
 }
 
 export function SignInPage() {
-  useTitle('Sign in');
+  useTitle(t('Sign in'));
   const { data, isLoading, error, refetch } = useSessionQuery();
   const navigate = useNavigate();
   const from = (useLocation().state as { from?: string } | null)?.from ?? '/';
@@ -176,7 +176,7 @@ export function SignInPage() {
       <section>
         <p className="text-4xl font-semibold">Ecoute</p>
         <p className="mt-3 max-w-[34ch] text-xl">
-          Oral work, set to the second, heard in full, answered with care.
+          {t('Oral work, set to the second, heard in full, answered with care.')}
         </p>
         <div className="mt-8 max-w-md">
           <SmallStrip items={EXAMPLE} />

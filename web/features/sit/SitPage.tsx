@@ -72,7 +72,11 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
     items.findIndex(i => !answered.has(i.id)),
   );
   const isAllAnswered = items.every(i => answered.has(i.id));
-  const begun = sitting.takes.length > 0 || answered.size > 0 || sitting.clockBeganAt !== null;
+  const begun =
+    sitting.takes.length > 0 ||
+    answered.size > 0 ||
+    sitting.clockBeganAt !== null ||
+    account.openedAtMs !== null;
   const spoken = items.some(i => isRecorded(i.answerBy));
   const forMusic = sitting.subject === 'music';
   // Whoever comes back goes on where they were, where the microphone need not be looked at again.
@@ -243,7 +247,7 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
           <Stimuli stimuli={sitting.content.stimuli} />
           <ScoringView scoring={sitting.content.scoring} />
           <Strip items={items} />
-          <StripLegend />
+          <StripLegend isOwn />
           <HowItGoes sitting={sitting} />
           <p>
             {t('{{count}} items', { count: items.length })}, {lengthWords(strip.lengthMs)}.{' '}

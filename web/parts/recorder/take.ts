@@ -44,6 +44,9 @@ const GATE_LEAD_SEC = 0.15;
 /** The recorder is started this long before the gate, so that a take does not begin with a long silence. */
 const START_LEAD_SEC = 0.25;
 
+/** A clock that stood still goes on within this, or not at all. */
+const RESUMES_MS = 1_000;
+
 export interface Along {
   /** The answer's window begins so long after the gate (a count-in), in ms. */
   answerFromMs?: number;
@@ -175,6 +178,7 @@ export async function beginTake(
   let recorded = 0;
   /** Pauses and their ends, one after the other. */
   let holding: Promise<void> = Promise.resolve();
+  let isHeld = false;
   const shut = () => limitMs !== null && graph?.shutAt(runsFrom + limitMs / 1000 - recorded);
   return {
     id,
@@ -193,7 +197,10 @@ export async function beginTake(
         if (recorder.state !== 'recording') return;
         // What sounds along stands still with the recording: the clock that both go by does. The other way round the recorder
         // would miss what the clock still sounded.
-        if (graph) await context.suspend();
+        if (graph) {
+          await context.suspend();
+          isHeld = true;
+        }
         recorder.pause();
         if (!graph) recorded += Math.max(0, context.currentTime - runsFrom);
       });
@@ -202,14 +209,17 @@ export async function beginTake(
       holding = holding.then(async () => {
         if (recorder.state !== 'paused') return;
         recorder.resume();
-        if (graph) await context.resume();
-        else runsFrom = context.currentTime;
+        if (graph) {
+          await context.resume();
+          isHeld = false;
+        } else runsFrom = context.currentTime;
       });
     },
     async stop() {
       await holding;
-      // The microphone is heard again by whatever comes next.
-      if (graph) await context.resume();
+      // The microphone is heard again by whatever comes next; a card that is gone is not waited for.
+      if (isHeld)
+        await Promise.race([context.resume(), new Promise(resolve => setTimeout(resolve, RESUMES_MS))]);
       if (recorder.state !== 'inactive') recorder.stop();
       await over;
       close();

@@ -251,7 +251,7 @@ export function Strip({
 }
 
 /** Says what the colours and edges mean; shown where a strip is met first. */
-export function StripLegend() {
+export function StripLegend({ isOwn = false }: { /** Read by whoever answers. */ isOwn?: boolean }) {
   return (
     <ul className="flex flex-wrap gap-x-5 gap-y-1 text-sm text-soft">
       <li className="flex items-center gap-2">
@@ -264,7 +264,7 @@ export function StripLegend() {
       </li>
       <li className="flex items-center gap-2">
         <span className="inline-block h-3 w-7 bg-petrol" />
-        {t('the student answers')}
+        {isOwn ? t('you answer') : t('the student answers')}
       </li>
     </ul>
   );

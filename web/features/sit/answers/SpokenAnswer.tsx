@@ -158,7 +158,7 @@ export function SpokenAnswer({
     says,
     busy,
     isRecording: recording,
-    done: isReview && !nothingKept,
+    done: isReview && takes.some(t => t.status !== 'refused'),
     position: run.position(promptLengthMs),
     under:
       voiced &&
@@ -256,7 +256,8 @@ export function SpokenAnswer({
               {takes.length > 0 && judging}
               {left > 0 && takes.length > 0 && (
                 <p className="text-sm text-soft">
-                  {t('The earlier take is kept until you choose.')} {beginsWith(item)}
+                  {takes.some(t => t.stands) && t('The earlier take is kept until you choose.')}{' '}
+                  {beginsWith(item)}
                 </p>
               )}
             </div>
