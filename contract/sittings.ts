@@ -76,6 +76,8 @@ export const SITTING_EVENT_KINDS = [
   'microphoneLost',
   /** A take in which nothing is heard did not count: one more was let in. */
   'takeGivenBack',
+  /** The page went away while it recorded (a reload, a crash); told by the page that came after it. */
+  'recordingCut',
 ] as const;
 export type SittingEventKind = (typeof SITTING_EVENT_KINDS)[number];
 
@@ -202,6 +204,8 @@ export interface TakeView {
   recording: RecordingView;
   /** When the server first heard of it, where it is said to have begun long before; null where that agrees. */
   saidAt: string | null;
+  /** So much of the answer was recorded by the clock and is not in the sound, in ms; null where nothing is missing. */
+  missingMs: number | null;
 }
 
 export class WriteAnswer {
@@ -356,6 +360,8 @@ export interface SittingAccount {
     fate: 'cutShort' | 'lost' | 'letGo' | null;
     /** First heard of so long after it is said to have begun, in ms, and after the end; null where that agrees. */
     saidMs: number | null;
+    /** So much is missing in it, in ms; null where nothing is. */
+    missingMs: number | null;
   }[];
   /** Names are hidden: instants are told from the beginning of the sitting, which stands at 1970. */
   relative: boolean;

@@ -130,6 +130,44 @@ describe('a fair sitting', () => {
     expect((await tell(student, id, itemId, 'itemShown')).status).toBe(422);
   });
 
+  it('says what is missing in a take, and gives it back; not where the page was left', async () => {
+    const { student, id, itemId } = await begin({ takesAllowed: 1 });
+    const recordingId = randomUUID();
+    const began = Date.now() - 20_000;
+    await t.ecoute.pool.query('UPDATE sittings SET began_at = began_at - INTERVAL 1 MINUTE WHERE id = ?', [
+      id,
+    ]);
+    const say = (...list: [string, number][]) =>
+      student.ask('POST', `/api/sittings/${id}/events`, {
+        events: list.map(([kind, ms]) => ({
+          id: randomUUID(),
+          itemId,
+          kind,
+          at: new Date(began + ms).toISOString(),
+        })),
+      });
+    await say(['recordingBegan', 0]);
+    await student.ask('POST', `/api/sittings/${id}/takes`, {
+      recordingId,
+      itemId,
+      mediaType: 'audio/wav',
+      beganAt: new Date(began).toISOString(),
+    });
+    await send(student, recordingId, tone(3));
+    await settled(student, recordingId);
+    const takeOf = async () =>
+      (await student.ask<SittingView>('GET', `/api/sittings/${id}`)).body.takes.find(
+        x => x.id === recordingId,
+      )!;
+    expect((await takeOf()).missingMs).toBeNull();
+    await say(['recordingEnded', 5_200]);
+    expect((await takeOf()).missingMs).toBeGreaterThan(2_000);
+    const account = (await teacher.ask<SittingAccount>('GET', `/api/sittings/${id}/account`)).body;
+    expect(account.takes[0]!.missingMs).toBeGreaterThan(2_000);
+    expect(await record(student, id, itemId, 0.3)).toBe(200);
+    expect(await record(student, id, itemId, 0.3)).toBe(409);
+  });
+
   it('counts a hearing that was cut off once less, and no more than once', async () => {
     const { student, release, id, itemId } = await begin();
     await tell(student, id, itemId, 'promptBegan', 'promptCut', 'promptBegan', 'promptEnded');

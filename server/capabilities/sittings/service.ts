@@ -47,6 +47,7 @@ import { fillFacts, refreshFacts } from './facts';
 import { HandIns } from './handIn';
 import {
   contentFor,
+  missingIn,
   noteInAccount,
   refuseWhenOver,
   situationOf,
@@ -168,7 +169,7 @@ export class Sittings {
         sitting.arrangement.directionsLanguage,
       ),
       events,
-      takes: takes.map(t => takeView(t, came.get(t.id))),
+      takes: takes.map(t => takeView(t, came.get(t.id), events)),
       judgements: Object.fromEntries(
         (await answers.judgementsOf(this.pool, [id])).map(j => [j.itemId, j.judgement]),
       ),
@@ -324,7 +325,9 @@ export class Sittings {
       const known = takes.find(t => t.id === wanted.recordingId);
       const came = await this.recordings.cameOf(takes.map(t => t.recording));
       const events = await eventsStore.eventsOf(db, sittingId);
-      const deviceFailed = events.some(e => e.kind === 'microphoneLost' && e.itemId === item.id);
+      const deviceFailed =
+        events.some(e => e.kind === 'microphoneLost' && e.itemId === item.id) ||
+        takes.some(t => missingIn(t, events) !== null);
       const { used, isGivenBack } = usedUp(
         takes
           .filter(t => t.id !== known?.id)
@@ -399,7 +402,7 @@ export class Sittings {
   private async takeOf(db: Queryable, sittingId: string, id: string): Promise<TakeView> {
     const take = (await answers.takesOfSittings(db, [sittingId])).find(t => t.id === id)!;
     const came = await this.recordings.cameOf([take.recording]);
-    return takeView(take, came.get(id));
+    return takeView(take, came.get(id), await eventsStore.eventsOf(db, sittingId));
   }
 
   /** Lets one take of an item count. @throws Trouble handedIn */
@@ -445,6 +448,7 @@ export class Sittings {
   async account(id: string): Promise<SittingAccount> {
     const { sitting, release } = await situationOf(this.pool, id);
     const relative = release.namesHidden && !isFeedbackGiven(sitting, Date.now());
+    const events = await eventsStore.eventsOf(this.pool, id);
     // A clock on the wall would say who it was: the overview shows names beside times.
     const shift = relative ? sitting.beganAt.getTime() : 0;
     const at = (instant: Date | string) => new Date(new Date(instant).getTime() - shift).toISOString();
@@ -452,7 +456,7 @@ export class Sittings {
       studentName: relative ? '' : await store.studentName(this.pool, id),
       beganAt: at(sitting.beganAt),
       handedInAt: sitting.handedInAt && at(sitting.handedInAt),
-      events: (await eventsStore.eventsOf(this.pool, id)).map(e => ({ ...e, at: at(e.at) })),
+      events: events.map(e => ({ ...e, at: at(e.at) })),
       takes: (await answers.takesOfSittings(this.pool, [id])).map(t => ({
         id: t.id,
         itemId: t.itemId,
@@ -461,6 +465,7 @@ export class Sittings {
         durationMs: t.durationMs,
         fate: fateOfTake(t),
         saidMs: t.claimedAt && t.claimedAt.getTime() - t.beganAt.getTime(),
+        missingMs: missingIn(t, events),
       })),
       relative,
     };

@@ -1,10 +1,12 @@
 /** A sitting with what decides its times, and what follows from that for whoever does something in it. */
 import { randomUUID } from 'node:crypto';
+import { missingMs, recordedForMs } from '@ecoute/core/takes/missing';
 import { arranged, extended } from '@ecoute/core/timing/arrangements';
 import { takeLengthMs } from '@ecoute/core/timing/conversation';
 import { orderOf } from '@ecoute/core/timing/order';
 import { isRun } from '@ecoute/core/timing/strip';
 import { breaksIn, timeUpAt, withinSitting } from '@ecoute/core/timing/sittingClock';
+import { answerFromMs } from '@ecoute/core/timing/takeClock';
 import {
   CLOSING_GRACE_MS,
   NO_EXCEPTION,
@@ -14,7 +16,7 @@ import {
   type ReleaseTimes,
 } from '@ecoute/core/timing/sittingState';
 import type { AssessmentContent } from '@ecoute/contract/assessments';
-import type { SittingEventKind, TakeView } from '@ecoute/contract/sittings';
+import type { SittingEvent, SittingEventKind, TakeView } from '@ecoute/contract/sittings';
 import { insertChange } from '../../platform/changes/store';
 import type { Pool, Queryable } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
@@ -146,7 +148,11 @@ export function contentFor(
 }
 
 /** @param came what has come of it, while its bytes are under way */
-export function takeView(take: answers.TakeRow, came: Came | null = null): TakeView {
+export function takeView(
+  take: answers.TakeRow,
+  came: Came | null = null,
+  account: readonly SittingEvent[] = [],
+): TakeView {
   return {
     id: take.id,
     itemId: take.itemId,
@@ -160,5 +166,27 @@ export function takeView(take: answers.TakeRow, came: Came | null = null): TakeV
     pictureId: take.pictureId,
     recording: viewOf(take.recording, came),
     saidAt: take.claimedAt?.toISOString() ?? null,
+    missingMs: missingIn(take, account),
   };
+}
+
+/** How much of a take that was recorded here is not in its sound, in ms; null where nothing is missing. */
+export function missingIn(take: answers.TakeRow, account: readonly SittingEvent[]): number | null {
+  const { recording, clock, source, itemId, beganAt } = take;
+  // What was cut, brought, or ended without its device is shorter for another reason.
+  if (
+    recording.state !== 'stored' ||
+    source === 'uploaded' ||
+    recording.wholeMs !== null ||
+    recording.endedEarlyAt
+  )
+    return null;
+  const own = account
+    .filter(e => e.itemId === itemId)
+    .map(({ kind, at }) => ({ kind, atMs: Date.parse(at) }));
+  const lengthMs =
+    recording.durationMs === null
+      ? null
+      : recording.durationMs - answerFromMs({ clock, gateMs: recording.gateMs });
+  return missingMs(lengthMs, recordedForMs(own, beganAt.getTime()));
 }

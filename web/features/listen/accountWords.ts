@@ -48,6 +48,7 @@ const WORDS: Record<SittingEventKind, string> = {
   othersOpened: 'began to hear the others',
   itemShown: 'saw the item',
   microphoneLost: 'the microphone was taken away while it recorded; one take more is allowed for it',
+  recordingCut: 'the page had gone away while it recorded; what was recorded until then is kept',
   takeGivenBack: 'a take in which nothing could be heard did not count; one more was let in',
 };
 
@@ -63,6 +64,7 @@ const STANDING_OUT = new Set<SittingEventKind>([
   'takeLetGo',
   'takeSaidEarlier',
   'promptCut',
+  'recordingCut',
   'microphoneLost',
   'takeGivenBack',
 ]);
@@ -99,5 +101,16 @@ export function accountLines(account: SittingAccount, items: readonly Item[]): A
       stands: STANDING_OUT.has(event.kind),
     };
   });
-  return [{ at: account.beganAt, words: 'Opened the sitting', stands: false }, ...lines];
+  const missing = account.takes.flatMap((take): AccountLine[] => {
+    if (take.missingMs === null) return [];
+    const item = number.get(take.itemId);
+    return [
+      {
+        at: account.events.at(-1)?.at ?? account.beganAt,
+        words: `${item ? `Item ${item}: ` : ''}about ${clock(take.missingMs)} of take ${take.number} is missing: the device did not record it`,
+        stands: true,
+      },
+    ];
+  });
+  return [{ at: account.beganAt, words: 'Opened the sitting', stands: false }, ...lines, ...missing];
 }

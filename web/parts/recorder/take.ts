@@ -44,6 +44,12 @@ const GATE_LEAD_SEC = 0.15;
 /** The recorder is started this long before the gate, so that a take does not begin with a long silence. */
 const START_LEAD_SEC = 0.25;
 
+/**
+ * Engines that record MP4 lose what is in their last fragment (of a second): the recorder runs on over silence for so long, that
+ * nothing of the answer is in it. Under the tolerance by which a take may be longer than its limit.
+ */
+const MP4_TAIL_MS = 1_250;
+
 /** A clock that stood still goes on within this, or not at all. */
 const RESUMES_MS = 1_000;
 
@@ -80,12 +86,14 @@ export async function beginTake(
   { answerFromMs = 0, soundFromMs = null, beat = null, before, notBeforeSec = 0 }: Along = {},
 ): Promise<RunningTake> {
   await context.resume();
-  // Only what sounds along needs the audio clock. Whatever else is recorded goes straight from the microphone to the
-  // recorder: a device too busy to keep up with the clock loses nothing of it.
-  const graph = soundFromMs === null ? null : takeGraph(context, source, film);
+  const mimeType = recordingType(film !== null);
+  const tailMs = mimeType.includes('mp4') ? MP4_TAIL_MS : 0;
+  // Only what sounds along needs the audio clock, and a recorder that is to run on over silence. Whatever else is recorded goes
+  // straight from the microphone to the recorder: a device too busy to keep up with the clock loses nothing of it.
+  const graph = soundFromMs === null && tailMs === 0 ? null : takeGraph(context, source, film);
   const stream = graph?.stream ?? new MediaStream([...heard.getAudioTracks(), ...(film ? [film] : [])]);
   const recorder = new MediaRecorder(stream, {
-    mimeType: recordingType(film !== null),
+    mimeType,
     audioBitsPerSecond: 96_000,
     ...(film && { videoBitsPerSecond: FILM_BITS_PER_SECOND }),
   });
@@ -220,6 +228,10 @@ export async function beginTake(
       // The microphone is heard again by whatever comes next; a card that is gone is not waited for.
       if (isHeld)
         await Promise.race([context.resume(), new Promise(resolve => setTimeout(resolve, RESUMES_MS))]);
+      if (tailMs > 0 && recorder.state === 'recording') {
+        graph?.shutAt(context.currentTime);
+        await new Promise(resolve => setTimeout(resolve, tailMs));
+      }
       if (recorder.state !== 'inactive') recorder.stop();
       await over;
       close();

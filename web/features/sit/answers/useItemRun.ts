@@ -335,7 +335,9 @@ export function useItemRun({
   useEffect(() => {
     const { phase } = phaseAt(item, ofItem(item.id), serverNow());
     if (isLeftBehind(phase, { hasTake: take !== null || busy.current })) {
-      add('recordingEnded', item.id);
+      const atMs = serverNow();
+      add('recordingCut', item.id, atMs - 1);
+      add('recordingEnded', item.id, atMs);
       setCut(true);
     }
     if (isPromptCut(ofItem(item.id)) && !account.isOnPhone(item.id)) add('promptCut', item.id);

@@ -140,10 +140,21 @@ function TakeLine({
           <OwnWords take={take} sittingId={sittingId} />
         </div>
       )}
+      {take.missingMs !== null && (
+        <div className="w-full">
+          <Notice kind="trouble">
+            {t('About {{time}} of this take is missing: this device did not record it. Listen to its end.', {
+              time: clock(take.missingMs),
+            })}
+          </Notice>
+        </div>
+      )}
       {take.silent && (
         <div className="w-full">
           <Notice kind="trouble">
-            {t('Nothing can be heard in this take. Check that the microphone is not muted.')}
+            {take.source === 'uploaded'
+              ? t('Nothing can be heard in this recording. Choose another file.')
+              : t('Nothing can be heard in this take. Check that the microphone is not muted.')}
           </Notice>
         </div>
       )}

@@ -21,6 +21,8 @@ export interface OwnTake {
   fate: Fate;
   message: string | null;
   silent: boolean;
+  /** So much of what was recorded is not in it, in ms; null where nothing is missing. */
+  missingMs: number | null;
   /** What it is, as far as is known by now, and its name where it came as a file. */
   medium: Medium | null;
   fileName: string | null;
@@ -91,6 +93,7 @@ export function takesOf(
       fate,
       message: isKept ? delivery.message : recording.message,
       silent: recording.silent,
+      missingMs: t.missingMs,
       medium: recording.medium,
       fileName: recording.fileName,
       local: delivery !== undefined && recording.state === 'arriving',
@@ -134,6 +137,7 @@ export function takesOf(
         fate,
         message: d.message,
         silent: d.recording?.silent ?? false,
+        missingMs: null,
         medium: d.recording?.medium ?? mediumOf(d.sound.mediaType),
         fileName: d.recording?.fileName ?? null,
         local: d.state !== 'delivered',
@@ -163,6 +167,6 @@ export function used(
       usesUp: t.status !== 'refused' && t.status !== 'away',
       isSilent: t.status === 'stored' && t.silent,
     })),
-    deviceFailed,
+    deviceFailed || takes.some(t => t.missingMs !== null),
   );
 }
