@@ -64,6 +64,12 @@ const sitApi = api.injectEndpoints({
     }),
     sitting: build.query<SittingView, string>({
       query: id => `api/sittings/${id}`,
+      // What this device remembers of a sitting may be of an earlier Ecoute.
+      transformResponse: (view: SittingView & { hidden?: SittingView['hidden'] }) => ({
+        ...view,
+        hidden: view.hidden ?? [],
+        takes: view.takes.map(take => ({ ...take, missingMs: take.missingMs ?? null })),
+      }),
       providesTags: (_r, _e, id) => [{ type: 'Sitting', id }],
       keepUnusedDataFor: 0,
     }),

@@ -77,6 +77,22 @@ describe('the way from the microphone to the recorder', () => {
     ]);
   });
 
+  it('opens also where a busy card’s clock has not reached its moment when the end is decided', () => {
+    const { context, source, gain } = fakeContext();
+    const graph = takeGraph(context, source, null);
+    graph.openAt(6.25);
+    // By the wall clock it is open; the card's stands at 5.
+    graph.shutAt(26.25);
+    expect(gain).toEqual([
+      ['set', 1, 6.25],
+      ['cancel', 0, 6.251],
+      ['set', 0, 26.25],
+    ]);
+    // Nor is what is stopped at once shut before it was open.
+    graph.shutAt(5);
+    expect(gain.at(-1)).toEqual(['set', 0, 6.251]);
+  });
+
   it('records a picture along, and lets go of everything it made', () => {
     const { context, source, ended } = fakeContext();
     const film = { kind: 'video' };

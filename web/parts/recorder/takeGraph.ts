@@ -11,6 +11,9 @@ export interface TakeGraph {
   close(): void;
 }
 
+/** A gate is shut no sooner than this after it opens. */
+const AFTER_OPENING_SEC = 0.001;
+
 /**
  * Joins a microphone with a recorder through a gate.
  * @param source the microphone, as a node of the context
@@ -26,9 +29,11 @@ export function takeGraph(
   const end = new MediaStreamAudioDestinationNode(context, { channelCount: 1, channelCountMode: 'explicit' });
   source.connect(gate).connect(end);
   const stream = film ? new MediaStream([...end.stream.getAudioTracks(), film]) : end.stream;
+  let openedSec = 0;
   return {
     stream,
     openAt(sec) {
+      openedSec = sec;
       gate.gain.setValueAtTime(1, sec);
       const tick = context.createBuffer(1, Math.round(TICK_SEC * context.sampleRate), context.sampleRate);
       const samples = tick.getChannelData(0);
@@ -40,9 +45,11 @@ export function takeGraph(
       sounding.start(sec);
     },
     shutAt(sec) {
-      // What was decided before about the end is no longer so; the opening is past by then.
-      gate.gain.cancelScheduledValues(context.currentTime);
-      if (sec !== null) gate.gain.setValueAtTime(0, Math.max(sec, context.currentTime));
+      // What was decided before about the end is no longer so; the opening stays, also where a busy card's clock has not reached
+      // it yet: without it nobody would be heard.
+      const fromSec = Math.max(context.currentTime, openedSec + AFTER_OPENING_SEC);
+      gate.gain.cancelScheduledValues(fromSec);
+      if (sec !== null) gate.gain.setValueAtTime(0, Math.max(sec, fromSec));
     },
     close() {
       source.disconnect(gate);

@@ -33,6 +33,7 @@ const sitting = (takes: [string, number, RecordingView][]): SittingView =>
       number,
       beganAt: '',
       chosenAt: null,
+      missingMs: null,
       recording: r,
     })),
   }) as never;
@@ -91,5 +92,16 @@ describe('a student’s takes', () => {
     );
     expect(used(takes).used).toBe(0);
     expect(counting(takes)).toBeNull();
+  });
+
+  it('gives one back of which a part is missing, or in which nothing is heard', () => {
+    const view = sitting([
+      ['a', 1, recording('a', { silent: true })],
+      ['b', 2, recording('b')],
+    ]);
+    expect(used(takesOf('i', view, []))).toEqual({ used: 1, isGivenBack: true });
+    const torn = sitting([['a', 1, recording('a')]]);
+    torn.takes[0]!.missingMs = 2_000;
+    expect(used(takesOf('i', torn, []))).toEqual({ used: 0, isGivenBack: true });
   });
 });
