@@ -96,6 +96,7 @@ export function BeforeBar({
             <ClockFace
               leftMs={prepareLeftMs!}
               limitMs={item.prepareMs}
+              short
               says={
                 isAutomatic
                   ? t('Prepare. Recording begins automatically in')

@@ -95,7 +95,7 @@ export function RecorderBar({
             says={
               paused ? t('Paused') : isCountedIn ? t('Counting in …') : label('recording', t('Recording'))
             }
-            short={beat !== null}
+            short={beat !== null || film !== null}
             stands={paused}
             testId="time-left"
           />
