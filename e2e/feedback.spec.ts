@@ -58,8 +58,12 @@ test('a reply round: asked, heard with the notes in their place, recorded again,
   await expect(student.getByRole('button', { name: 'Pause your answer to item 1' })).toBeVisible();
   const answer = student.getByRole('region', { name: 'Answer your teacher' });
   await expect(answer.getByRole('button', { name: 'Send' })).toBeDisabled();
+  // The microphone opens first; nothing is recorded before that is wished.
   await answer.getByRole('button', { name: 'Speak' }).click();
-  await expect(answer.getByText(/^0:0[2-9]$/)).toBeVisible();
+  await expect(answer.getByRole('img', { name: 'Level of the microphone' })).toBeVisible();
+  await expect(answer.getByText(/Nothing is recorded yet/)).toBeVisible();
+  await answer.getByRole('button', { name: 'Record now' }).click();
+  await expect(answer.getByText(/^0:0[2-9] of/)).toBeVisible();
   await answer.getByRole('button', { name: 'Stop' }).click();
   await expect(answer.getByRole('button', { name: 'Play your reply' })).toBeVisible();
   await answer.getByRole('button', { name: 'Send' }).click();

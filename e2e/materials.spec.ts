@@ -192,6 +192,11 @@ test('answers on camera, from the screen and with a file; the student judges fir
   await expect(page.getByRole('button', { name: 'Enlarge: First a loop' })).toBeVisible();
   await page.getByRole('button', { name: 'To the hand-in' }).click();
   await page.getByRole('button', { name: 'Hand in', exact: true }).click();
+  // What was not said of the third is asked for, once.
+  await expect(page.getByRole('alertdialog', { name: 'You have not said how it went' })).toContainText(
+    'Item 3',
+  );
+  await page.getByRole('button', { name: 'Hand in as it is' }).click();
   await expect(page.getByText('Handed in. Everything is with your teacher.')).toBeVisible();
   expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
   const { body } = await ask<SittingView>(page, `/api/releases/${id}/sitting`, 'POST');
