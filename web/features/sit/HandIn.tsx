@@ -12,7 +12,7 @@ import { Notice } from '../../parts/Notice';
 import { isPlayable } from '../../parts/AnswerFile';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { useDeliveries } from '../../parts/recorder/useDeliveries';
-import { useHandInMutation } from './endpoints';
+import { useHandInMutation, useLazySittingQuery } from './endpoints';
 import { useRehearsal } from './rehearsal/rehearsal';
 import { recorderLabel } from './answers/recorderLabel';
 import { isAskedOf, isSaid } from './judging/judging';
@@ -108,22 +108,30 @@ export function HandInStage({
   );
   const gaps = missing.length;
   /** Indices of answers of which their student was to say something, and has not; -1 for the whole. */
-  const unsaid = [
+  const unsaidIn = ({ judgements }: Pick<SittingView, 'judgements'>) => [
     ...lines.flatMap((l, i) =>
-      isAskedOf(sitting.content, l.item) && (l.take || l.written) && !isSaid(sitting.judgements[l.item.id])
+      isAskedOf(sitting.content, l.item) && (l.take || l.written) && !isSaid(judgements[l.item.id])
         ? [i]
         : [],
     ),
-    ...(isAskedOf(sitting.content, null) && !isSaid(sitting.judgements[sitting.id]) ? [-1] : []),
+    ...(isAskedOf(sitting.content, null) && !isSaid(judgements[sitting.id]) ? [-1] : []),
   ];
+  const [askAgain] = useLazySittingQuery();
   /** It is asked for once. */
   const [isReminded, setIsReminded] = useState(false);
-  const [reminding, setReminding] = useState(false);
-  const next = () => {
+  const [unsaid, setUnsaid] = useState<number[]>([]);
+  const next = async () => {
     if (gaps > 0 && !timeUp) return setAsking(true);
-    if (unsaid.length > 0 && !isReminded && !timeUp && !rehearsal) {
+    if (!timeUp && !rehearsal && !isReminded && unsaidIn(sitting).length > 0) {
       setIsReminded(true);
-      return setReminding(true);
+      // What was said a moment ago may still be on its way, and is said all the same.
+      await allKept();
+      const still = unsaidIn(
+        await askAgain(sitting.id)
+          .unwrap()
+          .catch(() => sitting),
+      );
+      if (still.length > 0) return setUnsaid(still);
     }
     go(timeUp);
   };
@@ -264,8 +272,8 @@ export function HandInStage({
         </Button>
       )}
       <Confirm
-        open={reminding}
-        onClose={() => setReminding(false)}
+        open={unsaid.length > 0}
+        onClose={() => setUnsaid([])}
         title={t('You have not said how it went')}
         yes={t('Hand in as it is')}
         no={t('Say it first')}

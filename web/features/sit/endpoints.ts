@@ -159,6 +159,7 @@ export const {
   useMyRecordingsQuery,
   useOthersQuery,
   useSittingQuery,
+  useLazySittingQuery,
   useBeginSittingMutation,
   useChooseTakeMutation,
   useHandInMutation,
