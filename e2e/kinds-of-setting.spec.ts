@@ -268,7 +268,7 @@ test('a rehearsal with the real recorder leaves no trace', async ({}, info) => {
     page.on('request', r => r.method() !== 'GET' && written.push(`${r.method()} ${r.url()}`));
     await page.getByRole('combobox').selectOption({ label: 'a student with half as much time again' });
     await passDeviceCheck(page);
-    await page.getByRole('button', { name: 'See it and prepare 0:30' }).click();
+    await page.getByRole('button', { name: 'I have read it: prepare 0:30' }).click();
     await page.getByRole('button', { name: /answer now/ }).click();
     await expect(page.getByText(/0:(0[2-9]|1\d) of 0:15/)).toBeVisible();
     await page.getByRole('button', { name: 'I have finished: stop' }).click();

@@ -71,8 +71,10 @@ test('from a first prompt to feedback, with the sound that was spoken', async ({
     await entry.getByRole('link', { name: 'Begin' }).click();
     await expect(student.getByText('Two short answers.')).toBeVisible();
     await passDeviceCheck(student);
-    await expect(student.getByText('Onde moras?')).toBeVisible();
+    // Its time is part of what is asked: nothing is seen before that begins.
+    await expect(student.getByText('You see what is asked when you begin.')).toBeVisible();
     await student.getByRole('button', { name: 'Hear the prompt' }).click();
+    await expect(student.getByText('Onde moras?')).toBeVisible();
     await expect(student.getByTestId('prepare-left')).toBeVisible();
     // Recording begins automatically after preparing, and ends automatically at the limit.
     await expect(student.getByTestId('time-left')).toBeVisible();
