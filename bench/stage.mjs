@@ -287,16 +287,10 @@ export async function stage(base, data, made, scratch, say) {
     for (const [name, how] of [
       ['loop measured by the check', { tests: true }],
       ['not measured', {}],
-      ['measured before on this device', { before: true }],
       ['measured, and paused', { tests: true, pauses: true }],
     ]) {
       const page = await signedIn(real, 'mireille', { width: 1280, height: 800 });
       await page.goto(`/sit/${beat}`);
-      if (how.before) {
-        await toItem(page, { tests: true });
-        await page.getByRole('button', { name: /Answer now|Record again/ }).waitFor();
-        await page.reload();
-      }
       const press = page.getByRole('button', {
         name: /Check the microphone|Go on with item|Look at the items/,
       });

@@ -16,7 +16,6 @@ export interface Microphone {
 }
 
 const KEPT = 'ecoute-microphone';
-const LOOPS = 'ecoute-loops';
 
 /** A browser that has not started its sound after so long will not: some have no output to run it by. */
 const STARTS_WITHIN_MS = 5_000;
@@ -66,7 +65,7 @@ export async function openMicrophone(
     stream,
     context,
     source,
-    loop: loopShown(context, used) ?? loopOf(context, stream),
+    loop: loopOf(context, stream),
     analyser,
     deviceId: used,
     isAnother,
@@ -75,37 +74,6 @@ export async function openMicrophone(
       void context.close();
     },
   };
-}
-
-/** The browser's queues, by which another way of the sound (a headset put on) is told from the one that was measured. */
-const queuesOf = (context: AudioContext) =>
-  Math.round(((context.outputLatency || 0) + context.baseLatency) * 1000);
-const SAME_QUEUES_MS = 8;
-
-/** Keeps a loop that was measured, for the next time this device records. */
-export function keepLoop({ context, deviceId }: Pick<Microphone, 'context' | 'deviceId'>, ms: number): void {
-  try {
-    const kept = JSON.parse(localStorage.getItem(LOOPS) ?? '{}') as Record<string, unknown>;
-    const now = { ...kept, [deviceId]: { ms, queuesMs: queuesOf(context) } };
-    localStorage.setItem(LOOPS, JSON.stringify(Object.fromEntries(Object.entries(now).slice(-8))));
-  } catch {
-    // A full device measures again.
-  }
-}
-
-/** What this device showed before, over the same queues; null where it has shown nothing. */
-function loopShown(context: AudioContext, deviceId: string): Microphone['loop'] | null {
-  try {
-    const kept = JSON.parse(localStorage.getItem(LOOPS) ?? '{}') as Record<
-      string,
-      { ms: number; queuesMs: number }
-    >;
-    const shown = kept[deviceId];
-    if (!shown || Math.abs(shown.queuesMs - queuesOf(context)) > SAME_QUEUES_MS) return null;
-    return { ms: shown.ms, measured: true };
-  } catch {
-    return null;
-  }
 }
 
 /** What the browser says of its queues: out to the loudspeaker, and in from the microphone. In ms. */
