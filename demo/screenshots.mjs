@@ -117,8 +117,12 @@ await reader.getByRole('menuitemradio', { name: 'العربية' }).click();
 await reader.getByRole('heading', { name: 'الآن' }).waitFor();
 await reader.getByRole('listitem').filter({ hasText: 'The harbour bell' }).getByRole('link').click();
 await reader.getByRole('button', { name: 'افحص الميكروفون وابدأ' }).click();
-await reader.getByRole('button', { name: 'تابع', exact: true }).click();
+await reader.getByRole('button', { name: /تابع$/ }).click();
+// Seen with its time, then read on the stage.
+await reader.getByTestId('stage-bar').getByRole('button').click();
 await reader.getByText('O sino do porto').waitFor();
+await reader.getByTestId('stage-bar').getByRole('button').click();
+await reader.getByTestId('time-left').waitFor();
 await shot(reader, 'reading-phone');
 
 const phone = await as('amara', { phone: true });
