@@ -143,12 +143,13 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
     if (!checkHolds(forMusic) || !(await isAllowed())) return false;
     try {
       const opened = await openMicrophone(forMusic, undefined, startsWithinMs);
-      if (left.current) {
+      // Another microphone than the one that was heard is looked at.
+      if (left.current || !checkHolds(forMusic, opened.deviceId)) {
         opened.close();
         return false;
       }
       setMicrophone(opened);
-      return checkHolds(forMusic, opened.deviceId);
+      return true;
     } catch {
       return false;
     }
