@@ -12,7 +12,7 @@ import { Notice } from '../../parts/Notice';
 import { isPlayable } from '../../parts/AnswerFile';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { useDeliveries } from '../../parts/recorder/useDeliveries';
-import { useHandInMutation, useLazySittingQuery } from './endpoints';
+import { useHandInMutation } from './endpoints';
 import { useRehearsal } from './rehearsal/rehearsal';
 import { recorderLabel } from './answers/recorderLabel';
 import { isAskedOf, isSaid } from './judging/judging';
@@ -60,6 +60,16 @@ interface Line {
   written: boolean;
   passed: boolean;
   studied: boolean;
+}
+
+/** What the server knows by now of a student's own judgements. Asked anew: an answer that is on its way may be older. */
+async function saidNow(sitting: SittingView): Promise<Pick<SittingView, 'judgements'>> {
+  try {
+    const response = await fetch(`/api/sittings/${sitting.id}`);
+    return response.ok ? ((await response.json()) as SittingView) : sitting;
+  } catch {
+    return sitting;
+  }
 }
 
 /** Each item's state before handing in; asks once when something is missing. */
@@ -116,7 +126,6 @@ export function HandInStage({
     ),
     ...(isAskedOf(sitting.content, null) && !isSaid(judgements[sitting.id]) ? [-1] : []),
   ];
-  const [askAgain] = useLazySittingQuery();
   /** It is asked for once. */
   const [isReminded, setIsReminded] = useState(false);
   const [unsaid, setUnsaid] = useState<number[]>([]);
@@ -126,11 +135,7 @@ export function HandInStage({
       setIsReminded(true);
       // What was said a moment ago may still be on its way, and is said all the same.
       await allKept();
-      const still = unsaidIn(
-        await askAgain(sitting.id)
-          .unwrap()
-          .catch(() => sitting),
-      );
+      const still = unsaidIn(await saidNow(sitting));
       if (still.length > 0) return setUnsaid(still);
     }
     go(timeUp);

@@ -159,7 +159,6 @@ export const {
   useMyRecordingsQuery,
   useOthersQuery,
   useSittingQuery,
-  useLazySittingQuery,
   useBeginSittingMutation,
   useChooseTakeMutation,
   useHandInMutation,
