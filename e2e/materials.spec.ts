@@ -270,6 +270,7 @@ test('a prompt filmed in place; the student hears it, then themselves, and only 
   await page.getByRole('button', { name: 'Play take 1' }).click();
   await expect(page.getByRole('heading', { name: 'How did it go?' })).toBeVisible();
   await page.getByRole('radio').nth(2).click();
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'To the hand-in' }).click();
   await page.getByRole('button', { name: 'Hand in', exact: true }).click();
   await expect(page.getByText('Handed in. Everything is with your teacher.')).toBeVisible();
