@@ -27,8 +27,10 @@ export function PromptWords({
   const size = isOnStage
     ? 'max-w-3xl text-[length:calc(1.125rem*var(--reading,1))] leading-normal sm:text-[length:calc(1.375rem*var(--reading,1))]'
     : 'leading-relaxed text-[length:calc(1.25rem*var(--reading,1))] sm:text-[length:calc(1.5rem*var(--reading,1))]';
+  // What is read or played from comes before the words about it: these were read already.
+  const isReadFrom = isOnStage && stimuli.some(s => READ_FROM.has(s.kind));
   const read = (
-    <div key="words" className="empty:hidden">
+    <div key="words" className={`empty:hidden ${isReadFrom ? 'mt-4' : ''}`}>
       {words ? (
         <RichText
           doc={promptRich}
@@ -66,8 +68,6 @@ export function PromptWords({
       <Stimuli stimuli={stimuli} isOnStage={isOnStage} />
     </div>
   );
-  // What is read or played from comes before the words about it: these were read already.
-  const isReadFrom = isOnStage && stimuli.some(s => READ_FROM.has(s.kind));
   return <>{isReadFrom ? [shown, read] : [read, shown]}</>;
 }
 
