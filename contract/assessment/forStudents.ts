@@ -1,6 +1,6 @@
 import { isRecorded, promptMs } from '@ecoute/core/timing/strip';
 import type { AssessmentContent, Item } from '../assessments';
-import type { HiddenItem, SittingEvent, SittingEventKind } from '../sittings';
+import type { HiddenItem, SittingEvent } from '../sittings';
 
 /** The content without what a student may not see yet: hints stay, model answers go. */
 export function withoutModels(content: AssessmentContent): AssessmentContent {
@@ -83,22 +83,13 @@ export function hideTimed(
   };
 }
 
-/** Of what happened with an item, what shows that it was seen. */
-const SEEN_BY = new Set<SittingEventKind>([
-  'itemShown',
-  'promptBegan',
-  'prepareBegan',
-  'recordingBegan',
-  'passed',
-]);
-
-/** The items that a sitting's student has seen, by its account and its takes. */
+/** The items that were shown to a sitting's student. By the server's own word and the takes: what a browser says shows nothing. */
 export function seenItems(
   events: readonly Pick<SittingEvent, 'kind' | 'itemId'>[],
   takes: readonly { itemId: string }[],
 ): Set<string> {
   return new Set([
-    ...events.flatMap(e => (e.itemId && SEEN_BY.has(e.kind) ? [e.itemId] : [])),
+    ...events.flatMap(e => (e.itemId && e.kind === 'itemShown' ? [e.itemId] : [])),
     ...takes.map(t => t.itemId),
   ]);
 }

@@ -3,7 +3,8 @@ import { filledIn, firstName } from '@ecoute/core/feedback/comments';
 import { orderOf } from '@ecoute/core/timing/order';
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import { isFeedbackGiven, showsNotes, timesFor } from '@ecoute/core/timing/sittingState';
-import { forStudents } from '@ecoute/contract/assessment/forStudents';
+import type { AssessmentContent } from '@ecoute/contract/assessments';
+import { forStudents, hideTimed, seenItems, withoutModels } from '@ecoute/contract/assessment/forStudents';
 import type { FeedbackEntry, FeedbackItem, FeedbackView } from '@ecoute/contract/marking';
 import type { Me } from '@ecoute/contract/people';
 import type { Pool } from '../../platform/database';
@@ -16,6 +17,7 @@ import { markupsOf } from '../markups/store';
 import { notesOf } from '../notes/store';
 import { findRelease, releasesWith, timesOf } from '../releases/store';
 import { exceptionOf } from '../releases/participants.store';
+import { eventsOf } from '../sittings/events.store';
 import { findSitting, sittingsOf, studentName } from '../sittings/store';
 import { judgementsOf, takesOfSittings, writtenOf, type TakeRow } from '../sittings/answers.store';
 import * as store from '../marks/store';
@@ -57,6 +59,16 @@ export class Feedback {
         },
       ];
     });
+  }
+
+  /** What somebody whose sitting is not over may see: no model that opens later, and of timed items those that were shown. */
+  private async underWay(
+    sittingId: string,
+    content: AssessmentContent,
+    takes: readonly TakeRow[],
+  ): Promise<AssessmentContent> {
+    const seen = seenItems(await eventsOf(this.pool, sittingId), takes);
+    return hideTimed(content.modelOpens === 'atOnce' ? content : withoutModels(content), seen).content;
   }
 
   /**
@@ -151,7 +163,7 @@ export class Feedback {
       asks: asks.filter(a => a.itemId === null),
       replies: replies.filter(r => r.itemId === null),
       late: !isHidden && (sitting.handedInAt?.getTime() ?? 0) > dueAtMs && sitting.lateAcceptedAt === null,
-      content: forStudents(content),
+      content: forStudents(early && !before ? await this.underWay(sittingId, content, takes) : content),
       items,
       scoresHeld,
       level:

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { ListenView } from '@ecoute/contract/marking';
+import type { FeedbackView, ListenView } from '@ecoute/contract/marking';
 import type { PhoneView, HandoverView } from '@ecoute/contract/handovers';
 import type { Receipt, SittingAccount, SittingView, TakeView } from '@ecoute/contract/sittings';
 import { recordTake, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
@@ -102,6 +102,36 @@ describe('a fair sitting', () => {
     expect(opened.body.sitting.hidden).toHaveLength(1);
     const shown = await phone.ask<PhoneView>('POST', '/api/phone/show');
     expect(JSON.stringify(shown.body)).toMatch(/storm/);
+  });
+
+  it('shows nothing for what a browser says, and notes when an announced take has shown it', async () => {
+    const { student, id, itemId } = await begin();
+    const words = async () => JSON.stringify((await student.ask('GET', `/api/sittings/${id}`)).body);
+    await tell(student, id, itemId, 'promptBegan', 'prepareBegan', 'recordingBegan', 'passed');
+    expect(await words()).not.toMatch(/storm|harbour/);
+    // An announced take that never comes is given back; that it showed what is asked stays in the account.
+    const recordingId = randomUUID();
+    await student.ask('POST', `/api/sittings/${id}/takes`, {
+      recordingId,
+      itemId,
+      mediaType: 'audio/wav',
+      beganAt: new Date().toISOString(),
+    });
+    await student.ask('POST', `/api/recordings/${recordingId}/cancel`);
+    expect(await words()).toMatch(/storm/);
+    expect(await accountOf(id)).toContain('itemShown');
+  });
+
+  it('keeps it back beside notes that are heard before the end, and the model with it', async () => {
+    const { student, release, id, itemId } = await begin({ modelText: 'Reef the sails.' });
+    const about = { kind: 'showNotes', reason: '', sittingId: id };
+    expect((await teacher.ask('POST', `/api/releases/${release.id}/decisions`, about)).status).toBe(200);
+    const heard = () => student.ask<FeedbackView>('GET', `/api/sittings/${id}/feedback`);
+    expect((await heard()).status).toBe(200);
+    expect(JSON.stringify((await heard()).body)).not.toMatch(/storm|harbour|Reef/);
+    await student.ask('POST', `/api/sittings/${id}/items/${itemId}/show`);
+    expect(JSON.stringify((await heard()).body)).toMatch(/storm/);
+    expect(JSON.stringify((await heard()).body)).not.toMatch(/Reef/);
   });
 
   it('gives a take back in which nothing is heard: once, and the teacher sees it', async () => {

@@ -19,6 +19,7 @@ import {
 import {
   forStudents,
   hideTimed,
+  isTimed,
   seenItems,
   unseen,
   withoutModels,
@@ -391,6 +392,9 @@ export class Sittings {
         source,
         clock: wanted.clock ?? null,
       });
+      // Whoever announces an answer sees what is asked, and the account says since when.
+      if (isTimed(item) && !seenItems(events, takes).has(item.id))
+        await noteInAccount(db, sittingId, 'itemShown', item.id);
       // It was let in only because one was given back: its teacher sees that.
       if (isGivenBack && leftOf(item.takesAllowed, used) === 1)
         await noteInAccount(db, sittingId, 'takeGivenBack', item.id);

@@ -21,16 +21,17 @@ export function rulesOfSitting({ content, arrangement, hidden }: SittingView): s
     const some = recorded.filter(holds);
     return some.length === 0 ? [] : [`${named(some, items, recorded)}${says}`];
   };
-  const covered = new Set(hidden.map(h => h.itemId));
+  const covered = new Map(hidden.map(h => [h.itemId, h]));
+  const sounds = (i: Item) => covered.get(i.id)?.isVoiced ?? i.promptRecordingId !== null;
   return [
     ...rule(i => i.takesAllowed === 1, t('There is one take. It counts, and cannot be recorded again.')),
     ...rule(
       i => covered.has(i.id) || isTimed(i),
       t('You see what is asked when its time begins; then recording begins automatically.'),
     ),
-    ...rule(i => i.hearingsAllowed === 1, t('The prompt can be heard once.')),
+    ...rule(i => sounds(i) && i.hearingsAllowed === 1, t('The prompt can be heard once.')),
     ...rule(
-      i => i.hearingsAllowed > 1,
+      i => sounds(i) && i.hearingsAllowed > 1,
       t('The prompt can be heard a few times only; how often is said there.'),
     ),
     ...rule(i => !i.pauseAllowed, t('A recording cannot be paused.')),

@@ -159,6 +159,13 @@ export function ItemStage({
       }
     : null;
 
+  // Its clock runs, and it is not here (begun on another device, or the line broke just then): it is fetched.
+  const isOverdue = kept !== null && !['ready', 'review'].includes(state.phase);
+  useEffect(() => {
+    if (isOverdue) veil?.show();
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- once for each time
+  }, [isOverdue]);
+
   const { selfAssessment } = sitting.content;
   const [said, setSaid] = useState(isSaid(sitting.judgements[item.id]));
   const [heard, setHeard] = useState(said);

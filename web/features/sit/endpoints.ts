@@ -41,6 +41,8 @@ const sitApi = api.injectEndpoints({
         const shown = await queryFulfilled.catch(() => null);
         if (shown) dispatch(sitApi.util.updateQueryData('sitting', sittingId, () => shown.data));
       },
+      // And asked for again, so that what this device remembers without a network has it as well.
+      invalidatesTags: (_r, error, { sittingId }) => (error ? [] : [{ type: 'Sitting', id: sittingId }]),
     }),
     /** The same on a phone that has this item. */
     showOnPhone: build.mutation<unknown, void>({

@@ -1,7 +1,7 @@
 import { clock } from '@ecoute/core/timing/words';
 import { t } from '../../../base/i18n';
 
-/** The last tenth of a limit, but no more than ten seconds. */
+/** The last third of a limit, but no more than ten seconds. */
 function nearOf(limitMs: number): number {
   return Math.min(10_000, limitMs / 3);
 }

@@ -127,6 +127,11 @@ export function SpokenAnswer({
     start();
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once, when it has come
   }, [isHere]);
+  // What could not be had is begun by another press, and not when it comes.
+  const notShown = veil?.trouble ?? null;
+  useEffect(() => {
+    if (notShown) begins.current = false;
+  }, [notShown]);
   const heardOwn = usePlayer();
   const hears = heardOwn.playing && takes.some(t => t.id === heardOwn.track?.id);
   useEffect(() => {

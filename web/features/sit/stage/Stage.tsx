@@ -8,8 +8,28 @@ import { useBehind } from './useBehind';
 import { useReadingSize } from './useReadingSize';
 import { useTurning } from './useTurning';
 
-const BUTTON =
-  'grid size-11 shrink-0 place-items-center rounded-[3px] border-2 border-edge bg-sheet font-semibold disabled:opacity-40';
+/** @param does null where there is nothing (more) to do */
+function HeadButton({
+  label,
+  does,
+  children,
+}: {
+  label: string;
+  does: (() => void) | null;
+  children: ReactNode;
+}) {
+  return (
+    <button
+      type="button"
+      disabled={!does}
+      onClick={does ?? undefined}
+      aria-label={label}
+      className="grid size-11 shrink-0 place-items-center rounded-[3px] border-2 border-edge bg-sheet font-semibold disabled:opacity-40"
+    >
+      {children}
+    </button>
+  );
+}
 
 /** A tap on a score turns its page: the lower half forth, the upper half back. Buttons inside keep their own tap. */
 function tapOf(event: MouseEvent<HTMLElement>): 1 | -1 | null {
@@ -126,50 +146,26 @@ export function Stage({
         {isOn && clockFace}
         {isOn && (
           <span className="flex gap-1 low:hidden">
-            <button
-              type="button"
-              disabled={!smaller}
-              onClick={smaller ?? undefined}
-              aria-label={t('Smaller')}
-              className={BUTTON}
-            >
+            <HeadButton label={t('Smaller')} does={smaller}>
               <span aria-hidden className="text-sm">
                 A
               </span>
-            </button>
-            <button
-              type="button"
-              disabled={!larger}
-              onClick={larger ?? undefined}
-              aria-label={t('Larger')}
-              className={BUTTON}
-            >
+            </HeadButton>
+            <HeadButton label={t('Larger')} does={larger}>
               <span aria-hidden className="text-xl">
                 A
               </span>
-            </button>
+            </HeadButton>
           </span>
         )}
         {isOn && isLong && (
           <span className="flex gap-1">
-            <button
-              type="button"
-              disabled={!before}
-              onClick={() => turn(-1)}
-              aria-label={t('Page before')}
-              className={BUTTON}
-            >
+            <HeadButton label={t('Page before')} does={before ? () => turn(-1) : null}>
               <ChevronUp aria-hidden className="size-6" />
-            </button>
-            <button
-              type="button"
-              disabled={!after}
-              onClick={() => turn(1)}
-              aria-label={t('Next page')}
-              className={BUTTON}
-            >
+            </HeadButton>
+            <HeadButton label={t('Next page')} does={after ? () => turn(1) : null}>
               <ChevronDown aria-hidden className="size-6" />
-            </button>
+            </HeadButton>
           </span>
         )}
       </div>
