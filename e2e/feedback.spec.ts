@@ -255,6 +255,8 @@ test('the comment bank by keyboard; a sitting asked for again with the reason, u
     await expect(
       page.getByText('Hamish Macrury is asked to record again. The recordings stay.'),
     ).toBeVisible();
+    // The lane is another one from here: what is pressed before it says so would be on the old one.
+    await expect(page.getByText('to record again', { exact: true })).toBeVisible();
   };
   await giveFeedback();
   await page.getByRole('button', { name: 'Undo', exact: true }).first().click();
