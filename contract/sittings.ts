@@ -10,7 +10,7 @@ import {
   MaxLength,
   Min,
 } from 'class-validator';
-import { IsId, IsInstant, ListOf } from './decorators';
+import { IsId, IsInstant, ListOf, Nested } from './decorators';
 import type { Arrangement } from '@ecoute/core/timing/arrangements';
 import type { ItemEvent, ItemEventKind } from '@ecoute/core/timing/itemRun';
 import type { Openness, SittingState } from '@ecoute/core/timing/sittingState';
@@ -51,6 +51,8 @@ export const SITTING_EVENT_KINDS = [
   /** The sitting is gone on with on another device than before. */
   'movedHere',
   'handedIn',
+  /** When its student wanted it handed in, on a device without a connection. */
+  'handInWanted',
   /** What was handed in was taken back, to go on. */
   'withdrawn',
   /** A take was cut to a stretch of itself, or put back whole. */
@@ -104,6 +106,7 @@ const OF_SERVER = new Set<SittingEventKind>([
   'phoneOpened',
   'movedHere',
   'handedIn',
+  'handInWanted',
   'withdrawn',
   'takeTrimmed',
   'takeMadeWhole',
@@ -253,6 +256,8 @@ export interface Receipt {
   late: boolean;
   /** The sitting's time was up and the server handed in. */
   byItself: boolean;
+  /** When the server heard of it, where `handedInAt` is an earlier wish of a device without a connection. */
+  heardAt?: string;
   lines: ReceiptLine[];
 }
 
@@ -392,6 +397,16 @@ export interface MyRecording {
   pictureId: string | null;
 }
 
+/** A hand-in that could not be heard when it was wanted. */
+export class EarlierWish {
+  @IsInstant()
+  at!: string;
+
+  /** The browser where it was wanted. Where the sitting went on elsewhere since, it is no wish any more. */
+  @IsId()
+  deviceId!: string;
+}
+
 export class HandIn {
   /** True when the student was told that items have no answer, and hands in all the same. */
   @IsBoolean()
@@ -401,6 +416,11 @@ export class HandIn {
   @IsOptional()
   @IsBoolean()
   asTheyCame?: boolean;
+
+  /** It was wanted earlier, on a device that had no connection. */
+  @IsOptional()
+  @Nested(() => EarlierWish)
+  wish?: EarlierWish;
 }
 
 /** True when an item that asks for an answer got none, not even a pass. */

@@ -93,6 +93,11 @@ export const TROUBLES = {
   handedIn: { status: 409, means: 'it is handed in, and stays so', next: 'ask to be let redo it' },
   notHandedIn: { status: 409, means: 'it is not handed in yet', next: 'hand in, or wait for the hand-in' },
   staysHandedIn: { status: 409, means: 'a hand-in that cannot be taken back', next: 'ask the teacher' },
+  wentOnElsewhere: {
+    status: 409,
+    means: 'a wish of one device for a sitting that went on on another since',
+    next: 'open it, look, and hand in there',
+  },
   feedbackGiven: {
     status: 409,
     means: 'its feedback is given, so it stays as it was heard',
@@ -129,7 +134,12 @@ export const TROUBLES = {
   unfinished: {
     status: 409,
     means: 'something is still under way',
-    next: 'wait a moment, or hand in with gaps',
+    next: 'wait a moment',
+  },
+  hasGaps: {
+    status: 409,
+    means: 'items that ask for an answer have none',
+    next: 'answer them, or hand in as it is',
   },
   recordingsAway: {
     status: 409,

@@ -58,6 +58,47 @@ test('the network goes in mid-recording: recording goes on, nothing is lost', as
   }
 });
 
+test('handed in without a connection: kept over a closed page, done by itself, in time', async ({}, info) => {
+  const wav = info.outputPath('voice.wav');
+  speak(wav, 9, 1);
+  const browser = await browserHearing(wav);
+  try {
+    const { page: teacher } = await signIn(browser, 'ines', 'desk', { opens: false });
+    const releaseId = await released(teacher, 'Handed in from afar', [ITEM]);
+    const { page: first, context } = await signIn(browser, 'jovan', 'phone', { opens: false });
+    await first.goto(`/sit/${releaseId}`);
+    await passDeviceCheck(first);
+    await context.setOffline(true);
+    await first.getByRole('button', { name: 'Answer now' }).click();
+    await expect(first.getByText(/0:0[3-9] of 0:20/)).toBeVisible();
+    await first.getByRole('button', { name: 'I have finished: stop' }).click();
+    await first.getByRole('button', { name: 'To the hand-in' }).click();
+    await first.getByRole('button', { name: 'Hand in', exact: true }).click();
+    await expect(first.getByText(/Not handed in yet: your recordings are still on their way/)).toBeVisible();
+    // Whoever goes back does not want it; and wants it again.
+    await first.getByRole('button', { name: 'Not yet' }).click();
+    await expect(first.getByText(/Not handed in yet/)).toBeHidden();
+    await first.getByRole('button', { name: 'Hand in', exact: true }).click();
+    await expect(first.getByText(/Not handed in yet/)).toBeVisible();
+    const wanted = new Date().toISOString();
+    await first.close({ runBeforeUnload: false });
+    await teacher.waitForTimeout(11_000);
+
+    await context.setOffline(false);
+    const second = await context.newPage();
+    await second.goto('/');
+    await expect(second.getByText('“Handed in from afar” is handed in.')).toBeVisible();
+    const { body } = await ask<SittingView>(second, `/api/releases/${releaseId}/sitting`, 'POST');
+    expect(body.receipt!.handedInAt < wanted).toBe(true);
+    expect(body.receipt!.heardAt! > wanted).toBe(true);
+    expect(body.receipt!.lines[0]!.sha256).not.toBeNull();
+    await second.goto(`/sit/${releaseId}`);
+    await expect(second.getByText(/That is when you wanted it/)).toBeVisible();
+  } finally {
+    await browser.close();
+  }
+});
+
 test('the tab goes in mid-recording: what was recorded is there when the student comes back', async ({}, info) => {
   const wav = info.outputPath('voice.wav');
   speak(wav, 29, 2);

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useSyncExternalStore } from 'react';
+import { useEffect, useRef, useState, useSyncExternalStore } from 'react';
 import { Navigate, NavLink, Outlet, useLocation } from 'react-router';
 import type { Me } from '@ecoute/contract/people';
 import { useSessionQuery } from '../features/signIn/endpoints';
@@ -20,6 +20,11 @@ import { onLanguage, ownLanguage, screenLanguage, setScreenLanguage, t } from '.
 /** Fetched with the first sound that is heard. */
 const TransportBar = lazyPart<object>(() =>
   import('../parts/player/TransportBar').then(m => ({ default: m.TransportBar })),
+);
+
+/** What an earlier page wanted handed in is done whichever page is open. */
+const HandInsOfDevice = lazyPart<{ isSilent: boolean }>(() =>
+  import('../features/sit/handIn/Wanted').then(m => ({ default: m.HandInsOfDevice })),
 );
 
 const PLACES: Record<Me['role'], [string, string][]> = {
@@ -100,10 +105,12 @@ export function Shell() {
   }, [me, isOut]);
 
   const personId = me?.id;
+  /** Whose recordings of an earlier page are taken up. */
+  const [resumed, setResumed] = useState('');
   // Before anything on the page looks for what is kept.
   pageOf(personId);
   useEffect(() => {
-    if (personId) void desk.resume(personId);
+    if (personId) void desk.resume(personId).then(() => setResumed(personId));
   }, [personId]);
 
   useEffect(() => {
@@ -164,6 +171,7 @@ export function Shell() {
         </div>
       </header>
       <OnTheWay sitting={sitting} />
+      {me.role === 'student' && resumed === me.id && <HandInsOfDevice isSilent={sitting} />}
       <main id="work" className={`mx-auto max-w-[1400px] px-4 py-6 ${hasTrack && !sitting ? 'pb-28' : ''}`}>
         <Outlet key={sitting ? 'sitting' : language} context={me} />
       </main>

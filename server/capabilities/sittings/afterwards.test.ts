@@ -32,6 +32,67 @@ describe('around a sitting', () => {
   const handIn = (student: Visitor, id: string) =>
     student.ask<Receipt>('POST', `/api/sittings/${id}/hand-in`, { withGaps: true });
 
+  it('a hand-in wanted without a connection counts from when it was wanted, and the account says so', async () => {
+    const { student, release, id } = await sitting();
+    const deviceId = randomUUID();
+    await student.ask('POST', `/api/sittings/${id}/hold`, { deviceId, takeOver: false });
+    await recordTake(student, id, release.itemId);
+    const wanted = new Date(Date.now() - 60_000).toISOString();
+    // All of it a while ago.
+    await t.ecoute.pool.query('UPDATE sittings SET began_at = began_at - INTERVAL 5 MINUTE WHERE id = :id', {
+      id,
+    });
+    await t.ecoute.pool.query(
+      'UPDATE takes SET began_at = began_at - INTERVAL 2 MINUTE WHERE sitting_id = :id',
+      { id },
+    );
+    const by = (at: string, device = deviceId) =>
+      student.ask<Receipt>('POST', `/api/sittings/${id}/hand-in`, {
+        withGaps: false,
+        wish: { at, deviceId: device },
+      });
+    await t.ecoute.pool.query(
+      'UPDATE releases SET due_at = UTC_TIMESTAMP(3) - INTERVAL 30 SECOND WHERE id = :id',
+      { id: release.id },
+    );
+    // Not for what was recorded after it, nor from before there was anything, nor on another device.
+    for (const refused of [
+      await by(new Date(Date.now() - 200_000).toISOString()),
+      await by(wanted, randomUUID()),
+    ])
+      expect([refused.status, (refused.body as unknown as { code: string }).code]).toEqual([
+        409,
+        'wentOnElsewhere',
+      ]);
+    const { status, body } = await by(wanted);
+    expect([status, body.late, body.handedInAt]).toEqual([200, false, wanted]);
+    expect(Date.parse(body.heardAt!)).toBeGreaterThan(Date.parse(wanted) + 50_000);
+    const { body: account } = await teacher.ask<SittingAccount>('GET', `/api/sittings/${id}/account`);
+    expect(account.events.find(e => e.kind === 'handInWanted')?.at).toBe(wanted);
+    // A wish for the future is one for now.
+    const other = await sitting();
+    const ahead = await other.student.ask<Receipt>('POST', `/api/sittings/${other.id}/hand-in`, {
+      withGaps: true,
+      wish: { at: new Date(Date.now() + 3_600_000).toISOString(), deviceId },
+    });
+    expect(Date.parse(ahead.body.handedInAt)).toBeLessThanOrEqual(Date.now());
+  });
+
+  it('a wish of before it was taken back hands nothing in', async () => {
+    const { student, id } = await sitting();
+    await handIn(student, id);
+    const wanted = new Date(Date.now() - 60_000).toISOString();
+    await student.ask('POST', `/api/sittings/${id}/withdraw`);
+    await t.ecoute.pool.query('UPDATE sittings SET began_at = began_at - INTERVAL 5 MINUTE WHERE id = :id', {
+      id,
+    });
+    const late = await student.ask('POST', `/api/sittings/${id}/hand-in`, {
+      withGaps: true,
+      wish: { at: wanted, deviceId: randomUUID() },
+    });
+    expect(late.status).toBe(409);
+  });
+
   it('what was handed in can be taken back until it is due, and handed in anew', async () => {
     const { student, release, id } = await sitting();
     const first = await recordTake(student, id, release.itemId);

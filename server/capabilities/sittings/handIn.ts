@@ -12,6 +12,7 @@ import type { Item } from '@ecoute/contract/assessments';
 import {
   engineEvents,
   isGap,
+  type EarlierWish,
   type HandIn,
   type Receipt,
   type ReceiptLine,
@@ -33,6 +34,8 @@ import * as events from './events.store';
 
 /** A sitting whose time is up and whose bytes still come is looked at again after this long. */
 const LOOK_AGAIN_MS = 5_000;
+/** A hand-in that was wanted longer ago than this was held up, by a connection or by what had to arrive first. */
+const HELD_UP_MS = 10_000;
 /** What was just ended as far as it came is looked at within seconds; a hand-in waits that long for it. */
 const SETTLES_MS = 5_000;
 
@@ -137,26 +140,34 @@ export class HandIns {
    * Hands in. Doing it twice, or in two windows at once, gives the same receipt.
    * @param byItself the sitting's time was up; nobody asked
    * @throws Trouble unfinished while a recording is on its way; recordingsAway, until the student says to go on without,
-   * for those that another device has and does not send; unfinished when required items have no answer and `withGaps`
-   * is false
+   * for those that another device has and does not send; hasGaps when required items have no answer and `withGaps`
+   * is false; wentOnElsewhere for an earlier wish after which the sitting went on
    */
-  async handIn(id: string, { withGaps, asTheyCame = false }: HandIn, byItself = false): Promise<Receipt> {
+  async handIn(
+    id: string,
+    { withGaps, asTheyCame = false, wish }: HandIn,
+    byItself = false,
+  ): Promise<Receipt> {
     if (!byItself) await this.settleFirst(id, asTheyCame);
     return transaction(this.pool, async db => {
       const { sitting, release, times, upAtMs } = await situationOf(db, id, true);
       if (sitting.receipt) return sitting.receipt;
       const takes = await answers.takesOfSittings(db, [id]);
+      const now = Date.now();
+      const atMs = wish ? await wantedAt(db, sitting, takes, wish, now) : now;
+      const wasHeldUp = now - atMs > HELD_UP_MS;
       // One that was begun in this very moment, in another window.
       if (!byItself && takes.some(t => t.recording.state === 'arriving')) throw onItsWay();
       // Its page may be the first to hand in what the clock has ended.
-      const isUp = upAtMs !== null && (byItself || Date.now() >= upAtMs);
-      const handedInAt = new Date(isUp ? upAtMs : Date.now());
+      const isUp = upAtMs !== null && (byItself || atMs >= upAtMs);
+      const handedInAt = new Date(isUp ? upAtMs : atMs);
       const { items } = contentFor(release.content, sitting);
       const receipt: Receipt = {
         sittingId: id,
         handedInAt: handedInAt.toISOString(),
         late: handedInAt.getTime() > times.dueAtMs,
         byItself: isUp || byItself,
+        ...(wasHeldUp && { heardAt: new Date(now).toISOString() }),
         lines: linesOf(items, {
           takes,
           written: await answers.writtenOf(db, [id]),
@@ -167,10 +178,11 @@ export class HandIns {
       const gaps = items.filter((item, i) => item.required && isGap(item.answerBy, receipt.lines[i]!)).length;
       if (gaps > 0 && !withGaps)
         throw new Trouble(
-          'unfinished',
+          'hasGaps',
           `${gaps === 1 ? 'One item has' : `${gaps} items have`} no answer yet. Go back to answer, or hand in as it is.`,
         );
       await store.handIn(db, id, handedInAt, receipt);
+      if (wasHeldUp) await noteInAccount(db, id, 'handInWanted', null, atMs);
       await noteInAccount(db, id, 'handedIn');
       await refreshFacts(db, [id]);
       await tellTeachers(db, id);
@@ -298,6 +310,34 @@ export class HandIns {
     const lines = receipt.lines.map(l => (l.itemId === itemId ? found! : l));
     await store.changeReceipt(db, sitting.id, { ...receipt, lines });
   }
+}
+
+/**
+ * When a student wanted to hand in, ms since 1970, told later by a device that had no connection: its word is taken as it
+ * is for the beginning of a take, and stands in the account.
+ * @throws Trouble wentOnElsewhere when the sitting went on after it
+ */
+async function wantedAt(
+  db: Queryable,
+  sitting: store.SittingRow,
+  takes: readonly answers.TakeRow[],
+  { at, deviceId }: EarlierWish,
+  now: number,
+): Promise<number> {
+  const atMs = Math.min(now, Math.max(Date.parse(at), sitting.beganAt.getTime()));
+  if (now - atMs <= HELD_UP_MS) return atMs;
+  const holder = await store.holderOf(db, sitting.id);
+  const account = await events.eventsOf(db, sitting.id);
+  const wentOn =
+    (holder?.deviceId != null && holder.deviceId !== deviceId) ||
+    takes.some(t => t.beganAt.getTime() > atMs) ||
+    account.some(e => e.kind === 'withdrawn' && Date.parse(e.at) > atMs);
+  if (wentOn)
+    throw new Trouble(
+      'wentOnElsewhere',
+      'This sitting went on after you wanted to hand it in, so it is not handed in. Open it and hand it in as it is now.',
+    );
+  return atMs;
 }
 
 function onItsWay(): Trouble {

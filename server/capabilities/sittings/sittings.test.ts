@@ -130,7 +130,7 @@ describe('a sitting', () => {
     const { student, release, id } = await sitting();
     expect(await student.ask('POST', `/api/sittings/${id}/hand-in`, { withGaps: false })).toMatchObject({
       status: 409,
-      body: { code: 'unfinished', message: expect.stringContaining('One item has no answer') },
+      body: { code: 'hasGaps', message: expect.stringContaining('One item has no answer') },
     });
     await student.ask('POST', `/api/sittings/${id}/takes`, {
       recordingId: randomUUID(),

@@ -88,8 +88,11 @@ export async function noteInAccount(
   sittingId: string,
   kind: SittingEventKind,
   itemId: string | null = null,
+  atMs = Date.now(),
 ): Promise<void> {
-  await events.keepEvents(db, sittingId, [{ id: randomUUID(), itemId, kind, at: new Date().toISOString() }]);
+  await events.keepEvents(db, sittingId, [
+    { id: randomUUID(), itemId, kind, at: new Date(atMs).toISOString() },
+  ]);
 }
 
 /** The open pages of the teachers learn that something happened in a sitting. */

@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { clock } from '@ecoute/core/timing/words';
 import { type Receipt, type SittingView } from '@ecoute/contract/sittings';
 import { refusalOf } from '../../base/api';
@@ -14,6 +14,7 @@ import { useMe } from '../../base/useMe';
 import { KeepAddress } from '../guest/KeepAddress';
 import { useArrival } from './stage/useArrival';
 import { t } from '../../base/i18n';
+import { handInDesk } from './handIn/handInDesk';
 
 /** What was handed in, with the server's checksums: proof that it arrived as it was recorded. */
 export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; receipt: Receipt }) {
@@ -24,6 +25,8 @@ export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; recei
   const [openModels] = useOpenModelsMutation();
   const [withdraw, { error }] = useWithdrawMutation();
   const refusal = refusalOf(error);
+  // It is on the screen: nobody need be told of it elsewhere.
+  useEffect(() => handInDesk.seen(), []);
   const answered = new Set(
     receipt.lines.filter(l => l.takeId || l.written || l.passed || l.studied).map(l => l.itemId),
   );
@@ -38,6 +41,13 @@ export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; recei
         <p className="mt-2">
           {when(receipt.handedInAt)} <StateWord state={sitting.state} late={receipt.late} />
         </p>
+        {receipt.heardAt && (
+          <p className="mt-2">
+            {t('That is when you wanted it. It arrived {{when}}, when this device was connected again.', {
+              when: when(receipt.heardAt),
+            })}
+          </p>
+        )}
         {receipt.byItself && (
           <p className="mt-2">{t('The time of the sitting was up, so it was handed in automatically.')}</p>
         )}

@@ -29,7 +29,8 @@ import { AllItems } from './AllItems';
 import { DeviceCheck } from './device/DeviceCheck';
 import { HeldElsewhere } from './device/HeldElsewhere';
 import { useBeginSittingMutation, useOpenSittingMutation, useSittingQuery } from './endpoints';
-import { HandInStage } from './HandIn';
+import { HandInStage } from './handIn/HandIn';
+import { handInDesk, useHandInWish } from './handIn/handInDesk';
 import { ReceiptStage } from './Receipt';
 import { HowItGoes } from './HowItGoes';
 import { fetchAhead } from './fetchAhead';
@@ -64,6 +65,7 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
   const [microphone, setMicrophone] = useState<Microphone | null>(null);
   const rehearsal = useRehearsal();
   const deliveries = useDeliveries();
+  const handedIn = sitting.receipt !== null;
   const { items } = sitting.content;
   const strip = stripOf(items);
   const answered = answeredIds(sitting, deliveries, account);
@@ -81,7 +83,13 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
   const forMusic = sitting.subject === 'music';
   // Whoever comes back goes on where they were, where the microphone need not be looked at again.
   const goesOn = begun && sitting.receipt === null && !isAllAnswered && spoken && checkHolds(forMusic);
+  const wish = useHandInWish(sitting.id);
   const [stage, setStage] = useState<Stage>({ at: goesOn ? 'opening' : 'directions' });
+  // Wanted handed in on an earlier visit: that is where it goes on.
+  const isWanted = wish !== null;
+  useEffect(() => {
+    if (isWanted && !handedIn) setStage({ at: 'handIn' });
+  }, [isWanted, handedIn]);
 
   // The limit of the whole sitting runs from the first sight of the items.
   const limitMs = sitting.content.sittingLimitMs;
@@ -125,7 +133,6 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
   }, [sitting.id]);
 
   // Taken back after the hand-in: it goes on from the beginning, with everything that is there.
-  const handedIn = sitting.receipt !== null;
   useEffect(() => {
     if (!handedIn) return;
     setStage({ at: 'directions' });
@@ -166,6 +173,7 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
     left.current = false;
     if (stage.at === 'opening') {
       void openHeld(SILENT_START_MS).then(isOpen => {
+        if (handInDesk.now().wishes.some(w => w.sittingId === sitting.id)) return;
         if (isOpen) toItem(firstOpen);
         else setStage(at => (at.at === 'opening' ? { at: 'directions' } : at));
       });
@@ -337,7 +345,16 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
       return (
         <>
           {clockFace}
-          <HandInStage sitting={sitting} account={account} timeUp={timeUp} onBack={toItem} />
+          <HandInStage
+            sitting={sitting}
+            account={account}
+            timeUp={timeUp}
+            onBack={index => {
+              // Whoever goes on does not want it handed in just now.
+              handInDesk.takeBack(sitting.id);
+              toItem(index);
+            }}
+          />
         </>
       );
   }

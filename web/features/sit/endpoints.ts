@@ -1,5 +1,6 @@
 import type { HandoverView } from '@ecoute/contract/handovers';
 import type {
+  HandIn,
   MyRecording,
   OthersView,
   Receipt,
@@ -11,7 +12,7 @@ import type { Judgement } from '@ecoute/contract/judgements';
 import { api } from '../../base/api';
 import { forgetOne } from '../../base/offline';
 
-const sitApi = api.injectEndpoints({
+export const sitApi = api.injectEndpoints({
   endpoints: build => ({
     todo: build.query<TodoEntry[], void>({ query: () => 'api/todo', providesTags: ['Todo'] }),
     myRecordings: build.query<MyRecording[], void>({
@@ -134,7 +135,7 @@ const sitApi = api.injectEndpoints({
       query: id => ({ url: `api/sittings/${id}/withdraw`, method: 'POST' }),
       invalidatesTags: (_r, _e, id) => [{ type: 'Sitting', id }, 'Todo', 'Recordings'],
     }),
-    handIn: build.mutation<Receipt, { sittingId: string; withGaps: boolean; asTheyCame?: boolean }>({
+    handIn: build.mutation<Receipt, HandIn & { sittingId: string }>({
       query: ({ sittingId, ...body }) => ({
         url: `api/sittings/${sittingId}/hand-in`,
         method: 'POST',

@@ -6,6 +6,7 @@ import { serverNow } from '../../base/clock';
 import { useSittingUrl } from './device/device';
 import { useRehearsal } from './rehearsal/rehearsal';
 
+const MOST_AT_ONCE = 200;
 const key = (sittingId: string) => `ecoute-events-${sittingId}`;
 
 function unsent(sittingId: string): SittingEvent[] {
@@ -14,6 +15,25 @@ function unsent(sittingId: string): SittingEvent[] {
   } catch {
     return [];
   }
+}
+
+/**
+ * Sends what this device still has of a sitting's account; of what a page shows just now it sends a part twice, at worst.
+ * @returns whether the server has all of it
+ */
+export async function sendAccount(sittingId: string): Promise<boolean> {
+  for (let rest = unsent(sittingId); rest.length > 0; rest = unsent(sittingId)) {
+    const batch = rest.slice(0, MOST_AT_ONCE);
+    const response = await fetch(`/api/sittings/${sittingId}/events`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ events: batch }),
+    }).catch(() => null);
+    if (!response?.ok) return false;
+    const sent = new Set(batch.map(e => e.id));
+    localStorage.setItem(key(sittingId), JSON.stringify(unsent(sittingId).filter(e => !sent.has(e.id))));
+  }
+  return true;
 }
 
 /** The account of a sitting: what happened when. Kept on this device until the server has it; sending twice is harmless. */
@@ -27,7 +47,7 @@ export function useAccount(sittingId: string, stored: readonly SittingEvent[]) {
   const send = useCallback(async () => {
     if (rehearsal || sending.current || pending.current.length === 0) return;
     sending.current = true;
-    const batch = pending.current.slice(0, 200);
+    const batch = pending.current.slice(0, MOST_AT_ONCE);
     try {
       const response = await fetch(`${url}/events`, {
         method: 'POST',

@@ -3,25 +3,25 @@ import { phaseAt } from '@ecoute/core/timing/itemRun';
 import { clock } from '@ecoute/core/timing/words';
 import type { Item } from '@ecoute/contract/assessments';
 import { isGap, type SittingView } from '@ecoute/contract/sittings';
-import { refusalOf } from '../../base/api';
-import { allKept } from '../../base/kept/useKept';
-import { serverNow } from '../../base/clock';
-import { Button } from '../../parts/Button';
-import { Confirm } from '../../parts/Confirm';
-import { Notice } from '../../parts/Notice';
-import { isPlayable } from '../../parts/AnswerFile';
-import { PlayButton, trackOf } from '../../parts/player/PlayButton';
-import { useDeliveries } from '../../parts/recorder/useDeliveries';
-import { useHandInMutation } from './endpoints';
-import { useRehearsal } from './rehearsal/rehearsal';
-import { recorderLabel } from './answers/recorderLabel';
-import { isAskedOf, isSaid } from './judging/judging';
-import { useArrival } from './stage/useArrival';
-import { SelfJudgement } from './judging/SelfJudgement';
-import { counting, takesOf, type OwnTake } from './takes/takesOf';
-import { shortPrompt } from '../../parts/shortPrompt';
-import type { Account } from './useAccount';
-import { t } from '../../base/i18n';
+import { allKept } from '../../../base/kept/useKept';
+import { serverNow } from '../../../base/clock';
+import { Button } from '../../../parts/Button';
+import { Confirm } from '../../../parts/Confirm';
+import { Notice } from '../../../parts/Notice';
+import { isPlayable } from '../../../parts/AnswerFile';
+import { PlayButton, trackOf } from '../../../parts/player/PlayButton';
+import { useDeliveries } from '../../../parts/recorder/useDeliveries';
+import { useRehearsal } from '../rehearsal/rehearsal';
+import { recorderLabel } from '../answers/recorderLabel';
+import { isAskedOf, isSaid } from '../judging/judging';
+import { useArrival } from '../stage/useArrival';
+import { SelfJudgement } from '../judging/SelfJudgement';
+import { counting, takesOf, type OwnTake } from '../takes/takesOf';
+import { shortPrompt } from '../../../parts/shortPrompt';
+import type { Account } from '../useAccount';
+import { t } from '../../../base/i18n';
+import { handInDesk, useHandInWish } from './handInDesk';
+import { Wanted } from './Wanted';
 
 /** What stands at an item before the hand-in, in words. */
 function Standing({ line }: { line: Line }) {
@@ -88,10 +88,8 @@ export function HandInStage({
   const rehearsal = useRehearsal();
   const heading = useArrival<HTMLHeadingElement>();
   const deliveries = useDeliveries();
-  const [handIn, { error, isError, isLoading, isUninitialized }] = useHandInMutation();
   const [asking, setAsking] = useState(false);
-  /** Wanted, and not heard by Ecoute yet: it is tried until it is. */
-  const [wish, setWish] = useState<{ withGaps: boolean; asTheyCame?: boolean } | null>(null);
+  const wish = useHandInWish(sitting.id);
   const lines = sitting.content.items.map((item): Line => {
     const takes = takesOf(item.id, sitting, deliveries);
     const state = phaseAt(item, account.ofItem(item.id), serverNow());
@@ -140,48 +138,26 @@ export function HandInStage({
     }
     go(timeUp);
   };
-  const refusal = refusalOf(error);
+  const refusal = wish?.refusal ?? null;
   const away = lines.filter(l => l.away).length;
   const isAway = refusal?.code === 'recordingsAway';
-  const isUnheard = refusal?.status === 0;
   const go = (withGaps: boolean, asTheyCame = false) => {
     if (rehearsal) return rehearsal.onHandIn();
-    const wanted = { withGaps, ...(asTheyCame && { asTheyCame }) };
-    setWish(wanted);
-    // What was typed a moment ago goes first.
-    void allKept()
-      .then(() => handIn({ sittingId: sitting.id, ...wanted }).unwrap())
-      .then(
-        () => setWish(null),
-        (failed: unknown) => {
-          if (refusalOf(failed)?.status !== 0) setWish(null);
-        },
-      );
+    handInDesk.want({
+      sittingId: sitting.id,
+      releaseId: sitting.releaseId,
+      title: sitting.title,
+      withGaps,
+      asTheyCame,
+      known: deliveries.filter(d => d.state === 'kept').map(d => d.sound.id),
+    });
   };
-  // Nothing heard of it: it is handed in as soon as Ecoute answers, and says so until then.
+  // Time's end asks nobody.
+  const isWanted = wish !== null && wish.refusal === null;
   useEffect(() => {
-    if (!wish || !isUnheard) return;
-    const again = () => go(wish.withGaps, wish.asTheyCame);
-    const timer = setTimeout(again, 4_000);
-    window.addEventListener('online', again);
-    return () => {
-      clearTimeout(timer);
-      window.removeEventListener('online', again);
-    };
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- once for each answer that did not come
-  }, [wish, isUnheard, error]);
-
-  useEffect(() => {
-    if (!timeUp || onItsWay > 0 || rehearsal) return;
-    const go = () =>
-      void allKept().then(() => handIn({ sittingId: sitting.id, withGaps: true, asTheyCame: true }));
-    if (isUninitialized) go();
-    // Refused for a moment (the server still looks at the last sound), or unheard: nobody has to ask again.
-    else if (isError) {
-      const timer = setTimeout(go, 2_000);
-      return () => clearTimeout(timer);
-    }
-  }, [handIn, isError, isUninitialized, onItsWay, rehearsal, sitting.id, timeUp]);
+    if (timeUp && !isWanted && !rehearsal) go(true, true);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- once, and again should it be refused
+  }, [timeUp, isWanted, rehearsal]);
 
   return (
     <section className="mx-auto grid w-full grid-cols-1 max-w-2xl gap-5">
@@ -242,13 +218,8 @@ export function HandInStage({
           <SelfJudgement sitting={sitting} item={null} />
         </div>
       )}
-      {wish && isUnheard ? (
-        <Notice kind="offline" action={<Button onClick={() => setWish(null)}>{t('Not yet')}</Button>}>
-          {t(
-            'Not handed in yet: Ecoute does not answer. It is handed in as soon as it does; leave this page open.',
-          )}
-        </Notice>
-      ) : isAway ? (
+      {isWanted && !timeUp && <Wanted sittingId={sitting.id} at={wish.at} isComing={onItsWay > 0} />}
+      {isAway ? (
         <Notice
           kind="trouble"
           action={<Button onClick={() => go(gaps > 0, true)}>{t('Hand in with what has come')}</Button>}
@@ -260,7 +231,7 @@ export function HandInStage({
       ) : (
         refusal && <Notice kind="trouble">{t(refusal.message)}</Notice>
       )}
-      {onItsWay > 0 && (
+      {onItsWay > 0 && !isWanted && (
         <Notice>{t('Your recordings are still on their way. Handing in waits for them.')}</Notice>
       )}
       {onItsWay === 0 && away > 0 && !isAway && (
@@ -272,7 +243,7 @@ export function HandInStage({
         </Notice>
       )}
       {(!timeUp || refusal || rehearsal) && (
-        <Button look="main" big disabled={isLoading || onItsWay > 0} onClick={next}>
+        <Button look="main" big disabled={isWanted} onClick={next}>
           {recorderLabel(sitting.content, 'handIn', t('Hand in'))}
         </Button>
       )}
