@@ -393,6 +393,11 @@ export class AssessmentContent {
   @IsBoolean()
   mayWithdraw!: boolean;
 
+  /** A short tone when the time of a recording is nearly over; left out: none. */
+  @IsOptional()
+  @IsBoolean()
+  endTone?: boolean;
+
   @IsIn(MODEL_OPENS)
   modelOpens!: (typeof MODEL_OPENS)[number];
 

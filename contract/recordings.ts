@@ -139,6 +139,8 @@ export type RecordingProblem =
   | 'empty'
   | 'notAudio'
   | 'damaged'
+  /** A film in which nothing sounds, where a sound is wanted. */
+  | 'noSound'
   | 'tooLong'
   /** Not one of the kinds that may stand in its place. */
   | 'notWanted'
@@ -197,6 +199,8 @@ export interface RecordingView {
   /** The problem in words, with the next step. */
   message: string | null;
   durationMs: number | null;
+  /** How long it may be, in ms. */
+  limitMs: number;
   /** Nothing can be heard in it. */
   silent: boolean;
   /** Where the recorder's gate opens in what is heard, in ms; null for what was not recorded here. */

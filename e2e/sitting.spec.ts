@@ -208,12 +208,12 @@ test('a recording brought instead, with words of its own; taken back and handed 
     mimeType: 'audio/mpeg',
     buffer: Buffer.from('no sound at all'),
   });
-  await expect(page.getByText(/This is not a sound that we know/)).toBeVisible();
+  await expect(page.getByText(/no sound that can be played here.* Choose another file/)).toBeVisible();
   await file.setInputFiles({ name: 'quay.wav', mimeType: 'audio/wav', buffer: readFileSync(voice) });
   await expect(page.getByText('stored safely')).toBeVisible();
   // It plays in place, as it is.
-  await page.getByRole('button', { name: 'Play take 2' }).click();
-  await expect(page.getByRole('button', { name: 'Pause take 2' })).toBeVisible();
+  await page.getByRole('button', { name: 'Play file 2' }).click();
+  await expect(page.getByRole('button', { name: 'Pause file 2' })).toBeVisible();
   await page.getByRole('button', { name: 'Add a title, a note or a picture' }).click();
   await page.getByLabel('Title (optional)').fill('Read by the window');
   await page.getByLabel('Note (optional)').fill('The second time went better. 🌊');

@@ -127,7 +127,7 @@ async function inspectSound(
 ): Promise<Found> {
   const { hasSound, hasFilm } = await streamsOf(path);
   const asFilm = hasFilm && accepts.includes('video');
-  if (!hasSound && !asFilm) return { problem: mime.startsWith('video/') ? 'notAudio' : 'damaged' };
+  if (!hasSound && !asFilm) return { problem: mime.startsWith('video/') && hasFilm ? 'noSound' : 'damaged' };
   if (!asFilm && !accepts.includes('sound')) return { problem: 'noVideo' };
   const medium: Medium = asFilm ? 'video' : 'sound';
   if (asFilm && beside) await makeStill(path, beside.shown);

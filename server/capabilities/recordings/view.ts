@@ -18,6 +18,7 @@ export interface Came {
 /** What the owner of a recording is told of it. */
 export function viewOf(recording: RecordingRow, came: Came | null = null): RecordingView {
   const { id, state, medium, details, problem, durationMs, sizeBytes, sha256, fileName, gateMs } = recording;
+  const { limitMs } = recording;
   const { trimFromMs, trimToMs, wholeMs } = recording;
   return {
     id,
@@ -28,6 +29,7 @@ export function viewOf(recording: RecordingRow, came: Came | null = null): Recor
     problem,
     message: problem ? problemInWords(problem, recording) : null,
     durationMs,
+    limitMs,
     silent: hasNothingToHear(recording),
     gateMs,
     trim:
@@ -63,7 +65,7 @@ export function serverSideOf(recording: RecordingRow, came: Came | null): Server
 function problemInWords(problem: RecordingProblem, recording: RecordingRow): string {
   const { durationMs, limitMs, purpose, wanted, details } = recording;
   const again =
-    wanted === 'file'
+    wanted === 'file' || (purpose === 'take' && recording.fileName !== null)
       ? 'Choose another file.'
       : purpose !== 'prompt'
         ? 'Record again.'
@@ -77,6 +79,8 @@ function problemInWords(problem: RecordingProblem, recording: RecordingRow): str
         : `Nothing was recorded: the sound is empty. ${again}`;
     case 'notAudio':
       return `This is not a sound that we know (mp3, m4a, wav, flac, ogg, webm, aiff, 3gp or the sound of a video work). ${again}`;
+    case 'noSound':
+      return `There is no sound in this film. ${again}`;
     case 'noVideo':
       return `There is no picture in this recording. ${again}`;
     case 'notWanted':

@@ -55,6 +55,8 @@ describe('the rules before a sitting begins', () => {
       sitting([exam], { sittingLimitMs: 600_000 }, { ...ORDINARY, extraTime: 1.5 }),
     );
     expect(rules).toContain('All times here are longer for you, as agreed.');
+    expect(rules.join(' ')).not.toMatch(/tone/);
+    expect(rulesOfSitting(sitting([exam], { endTone: true })).join(' ')).toMatch(/short tone/);
     // A limited sitting is handed in once.
     expect(rules).toContain('What is handed in stays handed in.');
   });

@@ -35,6 +35,9 @@ export function rulesOfSitting({ content, arrangement, hidden }: SittingView): s
       t('The prompt can be heard a few times only; how often is said there.'),
     ),
     ...rule(i => !i.pauseAllowed, t('A recording cannot be paused.')),
+    ...(content.endTone && recorded.length > 0
+      ? [t('A short tone says when the time of an answer is nearly over.')]
+      : []),
     ...(arrangement.extraTime > 1 ? [t('All times here are longer for you, as agreed.')] : []),
     ...(content.selfAssessment === 'none' ? [] : [t('You are asked how it went.')]),
     content.mayWithdraw && content.sittingLimitMs === null

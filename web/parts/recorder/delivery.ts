@@ -480,6 +480,7 @@ function rehearsedView({ sound, bytes }: Delivery): RecordingView {
     problem: null,
     message: null,
     durationMs: Math.max(0, serverNow() - Date.parse(sound.beganAt)),
+    limitMs: 0,
     silent: false,
     gateMs: null,
     trim: null,

@@ -10,6 +10,7 @@ const recording = (over: Partial<RecordingView>): RecordingView => ({
   gateMs: null,
   trim: null,
   problem: null,
+  limitMs: 60_000,
   message: null,
   medium: 'picture',
   details: null,

@@ -112,6 +112,9 @@ export function WholeEditor({
           <Tick checked={content.mayWithdraw} onChange={mayWithdraw => onChange({ mayWithdraw })}>
             What is handed in may be taken back until it is due
           </Tick>
+          <Tick checked={content.endTone ?? false} onChange={endTone => onChange({ endTone })}>
+            A short tone when the time of an answer is nearly over (without headphones it is in the recording)
+          </Tick>
           <SelfAssessmentChoice
             value={content.selfAssessment}
             onChange={selfAssessment => onChange({ selfAssessment })}

@@ -2,7 +2,7 @@ import { clock } from '@ecoute/core/timing/words';
 import { t } from '../../../base/i18n';
 
 /** The last third of a limit, but no more than ten seconds. */
-function nearOf(limitMs: number): number {
+export function nearOf(limitMs: number): number {
   return Math.min(10_000, limitMs / 3);
 }
 

@@ -12,9 +12,10 @@ import { Preview } from '../../../parts/recorder/Preview';
 import { t } from '../../../base/i18n';
 import { useTimeSaid } from '../stage/useTimeSaid';
 import { BeatView } from './BeatView';
-import { ClockFace, TimeShape } from './ClockFace';
+import { ClockFace, nearOf, TimeShape } from './ClockFace';
 import { concernWords } from './concernWords';
 import { useConcern } from './useConcern';
+import { useEndTone } from './useEndTone';
 import type { useItemRun } from './useItemRun';
 import { WhoSpeaks } from './WhoSpeaks';
 
@@ -33,6 +34,7 @@ export function RecorderBar({
   film,
   label,
   upAtMs,
+  endTone,
 }: {
   item: Item;
   run: Run;
@@ -41,6 +43,8 @@ export function RecorderBar({
   label: Label;
   /** When the time of the whole sitting is up; null where it has no limit. */
   upAtMs: number | null;
+  /** A tone sounds when the time is nearly over. */
+  endTone: boolean;
 }) {
   const { state } = run;
   const online = useOnline();
@@ -54,6 +58,8 @@ export function RecorderBar({
   // The end of what is counted in is the beginning of the answer's time.
   const isCountedIn = beat !== null && !paused && (state.remainingMs ?? 0) > item.answerLimitMs;
   useTimeSaid(paused ? null : leftMs, t('Recording'));
+  // In a conversation it would sound into what somebody says.
+  useEndTone(endTone && !paused && !conversation, leftMs <= nearOf(item.answerLimitMs), microphone);
   return (
     <>
       <LevelMeter analyser={microphone.analyser} recording={!paused} slim />

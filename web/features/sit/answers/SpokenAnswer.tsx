@@ -30,6 +30,8 @@ import { TakeList } from '../takes/TakeList';
 import { takesOf, used } from '../takes/takesOf';
 import type { Account } from '../useAccount';
 import { recorderLabel } from './recorderLabel';
+import { soundsAlong } from './soundsAlong';
+import { TrySounds } from './TrySounds';
 import { useItemRun } from './useItemRun';
 import { t } from '../../../base/i18n';
 
@@ -178,7 +180,15 @@ export function SpokenAnswer({
         <p className="mt-4 text-soft">{t('The prompt was heard as often as it may be.')}</p>
       )),
     bar: recording ? (
-      <RecorderBar item={item} run={run} microphone={microphone} film={film} label={label} upAtMs={upAtMs} />
+      <RecorderBar
+        item={item}
+        run={run}
+        microphone={microphone}
+        film={film}
+        label={label}
+        upAtMs={upAtMs}
+        endTone={sitting.content.endTone ?? false}
+      />
     ) : isBefore || starting ? (
       <BeforeBar item={item} run={run} label={label} veil={veil} onBegin={begin} />
     ) : isReview && left > 0 ? (
@@ -229,6 +239,9 @@ export function SpokenAnswer({
           <Button onClick={run.giveNote}>
             <Music aria-hidden className="size-5" /> {t('Hear the starting note')}
           </Button>
+        )}
+        {!busy && !veil && item.music && soundsAlong(item) && (
+          <TrySounds item={item} microphone={microphone} />
         )}
         {!recording &&
           !starting &&

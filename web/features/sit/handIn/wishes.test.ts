@@ -33,7 +33,14 @@ function device() {
     });
   return { kept, world, page };
 }
-const WISH = { sittingId: 's', releaseId: 'r', title: 'Sunday', withGaps: false, asTheyCame: false, known: [] };
+const WISH = {
+  sittingId: 's',
+  releaseId: 'r',
+  title: 'Sunday',
+  withGaps: false,
+  asTheyCame: false,
+  known: [],
+};
 const wait = (ms: number) => jest.advanceTimersByTimeAsync(ms);
 
 describe('a hand-in that is wanted', () => {

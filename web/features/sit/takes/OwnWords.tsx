@@ -13,6 +13,7 @@ import { desk } from '../../../parts/recorder/delivery';
 import { useDeliveries } from '../../../parts/recorder/useDeliveries';
 import { StimulusView } from '../../../parts/stimuli/StimulusView';
 import { useDescribeTakeMutation, useRemovePictureMutation } from '../endpoints';
+import { problemWords } from './problemWords';
 import { t } from '../../../base/i18n';
 
 /** A picture beside a take, to be looked at. */
@@ -130,7 +131,11 @@ export function OwnWords({
       </Field>
       {trouble && <Notice kind="trouble">{trouble}</Notice>}
       {refusal && <Notice kind="trouble">{t(refusal.message)}</Notice>}
-      {picture?.message && <Notice kind="trouble">{t(picture.message)}</Notice>}
+      {picture?.message && (
+        <Notice kind="trouble">
+          {(picture.recording && problemWords(picture.recording)) ?? t(picture.message)}
+        </Notice>
+      )}
       {picture && picture.state !== 'delivered' && picture.state !== 'kept' && (
         <p role="status">{t('The picture is on its way …')}</p>
       )}

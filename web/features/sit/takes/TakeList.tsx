@@ -68,7 +68,11 @@ function TakeLine({
   const peaks = usePeaks(stored && played && heard && !take.local ? take.id : null, take.durationMs);
   const position = usePositionOf(take.id);
   const local = useLocalUrl(take);
-  const name = t('Take {{number}}', { number: take.number });
+  // What was brought is no take of anybody's.
+  const isFile = take.fileName !== null;
+  const name = isFile
+    ? t('File {{number}}', { number: take.number })
+    : t('Take {{number}}', { number: take.number });
   const track = { ...trackOf(take.id, name, 'student', take.durationMs), ...(local && { url: local }) };
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-2 py-3">
@@ -117,7 +121,7 @@ function TakeLine({
       {take.message && (
         <div className="w-full">
           <Notice kind="trouble" action={take.isKept ? <KeptActions take={take} /> : undefined}>
-            {t(take.message)}
+            {take.message}
           </Notice>
         </div>
       )}

@@ -2,6 +2,7 @@ import type { RecordingView } from '@ecoute/contract/recordings';
 import type { SittingView } from '@ecoute/contract/sittings';
 import type { Delivery } from '../../../parts/recorder/delivery';
 import { counting, takesOf, used } from './takesOf';
+import { problemWords } from './problemWords';
 
 const recording = (id: string, over: Partial<RecordingView> = {}): RecordingView => ({
   id,
@@ -9,6 +10,7 @@ const recording = (id: string, over: Partial<RecordingView> = {}): RecordingView
   gateMs: null,
   trim: null,
   problem: null,
+  limitMs: 60_000,
   message: null,
   durationMs: 9_000,
   silent: false,
@@ -103,5 +105,20 @@ describe('a student’s takes', () => {
     const torn = sitting([['a', 1, recording('a')]]);
     torn.takes[0]!.missingMs = 2_000;
     expect(used(takesOf('i', torn, []))).toEqual({ used: 0, isGivenBack: true });
+  });
+});
+
+describe('what does not stand', () => {
+  it('says what to do with it: a recording is made again, a file is chosen again', () => {
+    const says = (over: Partial<RecordingView>) => problemWords(recording('r', over));
+    expect(says({})).toBeNull();
+    expect(says({ problem: 'tooLong', durationMs: 90_000 })).toMatch(/1:30.* 1:00.*Record it again/);
+    expect(says({ problem: 'tooLong', durationMs: null, fileName: 'a.mp3' })).toMatch(
+      /1:00.*Choose another file/,
+    );
+    for (const problem of ['empty', 'notAudio', 'noSound', 'noVideo', 'notWanted', 'damaged'] as const) {
+      expect(says({ problem, fileName: 'a.mp3' })).toMatch(/Choose another file/);
+      expect(says({ problem })).toMatch(/Record it again/);
+    }
   });
 });

@@ -4,6 +4,7 @@ import { answerFromMs } from '@ecoute/core/timing/takeClock';
 import type { Medium, RecordingView } from '@ecoute/contract/recordings';
 import type { SittingView } from '@ecoute/contract/sittings';
 import type { TakeSource } from '@ecoute/contract/recordings';
+import { problemWords } from './problemWords';
 import type { Delivery } from '../../../parts/recorder/delivery';
 
 export interface OwnTake {
@@ -91,7 +92,7 @@ export function takesOf(
       wholeMs: recording.trim?.wholeMs ?? null,
       status: isKept ? 'refused' : STATUS[fate],
       fate,
-      message: isKept ? delivery.message : recording.message,
+      message: isKept ? delivery.message : problemWords(recording),
       silent: recording.silent,
       missingMs: t.missingMs,
       medium: recording.medium,
@@ -135,7 +136,7 @@ export function takesOf(
         wholeMs: null,
         status,
         fate,
-        message: d.message,
+        message: d.recording?.problem ? problemWords(d.recording) : d.message,
         silent: d.recording?.silent ?? false,
         missingMs: null,
         medium: d.recording?.medium ?? mediumOf(d.sound.mediaType),
