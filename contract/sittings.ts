@@ -48,6 +48,8 @@ export const SITTING_EVENT_KINDS = [
   'breakEnded',
   /** A phone continues the item. */
   'phoneOpened',
+  /** Its phone has done its part, or was sent away. */
+  'phoneLeft',
   /** The sitting is gone on with on another device than before. */
   'movedHere',
   'handedIn',
@@ -104,6 +106,7 @@ export const ENGINE_KINDS: ReadonlySet<string> = new Set(Object.keys(ENGINE));
 /** What only the server writes into an account: what it saw and decided itself. */
 const OF_SERVER = new Set<SittingEventKind>([
   'phoneOpened',
+  'phoneLeft',
   'movedHere',
   'handedIn',
   'handInWanted',

@@ -88,7 +88,7 @@ test('a page that was installed opens without a network, and a sitting goes on a
   await context.close();
 });
 
-test('no microphone here: the student’s phone answers the one item, and the take appears on the first screen', async () => {
+test('no microphone here: with one code the student’s phone records item after item, and the first screen goes along', async () => {
   const { page: teacher, context: first } = await signIn(browser, 'ines', 'desk', { opens: false });
   const id = await released(teacher, 'By phone', [spoken(), spoken({ promptText: 'And the tide?' })]);
   const { page, context } = await signIn(browser, 'kamala', 'desk', { opens: false });
@@ -123,7 +123,17 @@ test('no microphone here: the student’s phone answers the one item, and the ta
   // By itself, on the other screen.
   await expect(page.getByText('from your phone')).toBeVisible();
   await expect(page.getByText('stored safely')).toBeVisible();
+  // On to the next, with the same code and the same microphone; the first screen goes along.
+  await phone.getByRole('button', { name: 'Item 2' }).click();
+  await expect(phone.getByText('And the tide?')).toBeVisible();
+  await expect(page.getByRole('heading', { name: /Item 2 of 2/ })).toBeVisible();
+  await expect(page.getByText(/Your phone has it/)).toBeVisible();
+  await page.getByRole('button', { name: 'Item 1', exact: true }).click();
+  await expect(page.getByText('Your phone is at item 2.')).toBeVisible();
+  await page.getByRole('button', { name: 'Bring it to this item' }).click();
+  await expect(phone.getByText('Tell us about the quay.')).toBeVisible();
   await phone.getByRole('button', { name: 'I am done here' }).click();
+  await expect(page.getByRole('button', { name: 'Answer with my phone instead' })).toBeVisible();
   await expect(phone.getByText('Done here')).toBeVisible();
   await phone.reload();
   await expect(phone.getByLabel('The code on the first screen')).toBeVisible();

@@ -3,7 +3,7 @@ import type { HandoverView, PhoneView } from '@ecoute/contract/handovers';
 import type { SittingView } from '@ecoute/contract/sittings';
 import { send, settled, spokenItem, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 
-describe('an item continued on a phone', () => {
+describe('a sitting recorded with a phone', () => {
   let t: TestEcoute;
   let classId: string;
   let teacher: Visitor;
@@ -30,7 +30,7 @@ describe('an item continued on a phone', () => {
     beganAt: new Date().toISOString(),
   });
 
-  it('is opened by its code once, shows this item alone, and the take is in the sitting', async () => {
+  it('is opened by its code once, shows one item at a time, and the take is in the sitting', async () => {
     const { student, id, items, offer } = await begun();
     const { body: code } = await offer();
     expect(code.url).toBe(`https://ecoute.example/p/${code.code}`);
@@ -53,7 +53,7 @@ describe('an item continued on a phone', () => {
     ]);
 
     const wanted = take(items[1]!.id);
-    expect((await phone.ask('POST', '/api/phone/takes', take(items[0]!.id))).status).toBe(404);
+    expect((await phone.ask('POST', '/api/phone/takes', take(randomUUID()))).status).toBe(404);
     expect((await phone.ask('POST', '/api/phone/takes', wanted)).body).toMatchObject({
       source: 'phone',
       number: 1,
@@ -83,7 +83,8 @@ describe('an item continued on a phone', () => {
     const own = take(items[1]!.id);
     await student.ask('POST', `/api/sittings/${id}/takes`, own);
     expect((await phone.ask('HEAD', `/api/uploads/${own.recordingId}`)).status).toBe(401);
-    const event = { id: randomUUID(), itemId: items[0]!.id, kind: 'passed', at: new Date().toISOString() };
+    // The account of the whole sitting is the first screen's.
+    const event = { id: randomUUID(), itemId: null, kind: 'breakBegan', at: new Date().toISOString() };
     await phone.ask('POST', '/api/phone/events', { events: [event] });
     expect(
       (await student.ask<SittingView>('GET', `/api/sittings/${id}`)).body.events.map(e => e.kind),
@@ -91,6 +92,43 @@ describe('an item continued on a phone', () => {
     expect((await phone.ask('DELETE', '/api/phone')).status).toBe(204);
     expect((await phone.ask('GET', '/api/phone')).status).toBe(404);
     expect((await phone.ask('POST', '/api/phone/takes', own)).status).toBe(404);
+  });
+
+  it('goes from item to item with one code, by itself or brought by the first screen, until it is sent away', async () => {
+    const { student, id, items, offer } = await begun();
+    const phone = t.visitor();
+    await phone.ask('POST', '/api/phone', { code: (await offer(items[0]!.id)).body.code });
+    const early = take(items[0]!.id);
+    await phone.ask('POST', '/api/phone/takes', early);
+    const moved = await phone.ask<PhoneView>('PUT', '/api/phone/item', { itemId: items[1]!.id });
+    expect(moved.body.sitting.content.items.map(i => i.id)).toEqual([items[1]!.id]);
+    expect([moved.body.itemIds, moved.body.numbers]).toEqual([items.map(i => i.id), [1, 2]]);
+    expect((await phone.ask('PUT', '/api/phone/item', { itemId: randomUUID() })).status).toBe(404);
+    // What it recorded before still arrives.
+    await send(phone, early.recordingId, tone(1));
+    expect(await settled(phone, early.recordingId)).toMatchObject({ state: 'stored' });
+    const bring = (who: Visitor, itemId: string) => who.ask('PUT', `/api/sittings/${id}/phone`, { itemId });
+    const stranger = await t.person('student', [classId]);
+    expect((await bring(stranger, items[0]!.id)).status).toBe(404);
+    expect((await stranger.ask('DELETE', `/api/sittings/${id}/phone`)).status).toBe(404);
+    await bring(student, items[0]!.id);
+    expect((await phone.ask<PhoneView>('GET', '/api/phone')).body.sitting.content.items[0]!.id).toBe(
+      items[0]!.id,
+    );
+    // Sent away in the middle of a take: that one still arrives, and nothing more begins.
+    const last = take(items[0]!.id);
+    await phone.ask('POST', '/api/phone/takes', last);
+    await student.ask('DELETE', `/api/sittings/${id}/phone`);
+    expect((await phone.ask('GET', '/api/phone')).status).toBe(409);
+    expect((await phone.ask('POST', '/api/phone/takes', take(items[0]!.id))).status).toBe(409);
+    await send(phone, last.recordingId, tone(1));
+    const kinds = (await student.ask<SittingView>('GET', `/api/sittings/${id}`)).body.events.map(e => e.kind);
+    expect(kinds.filter(k => k.startsWith('phone'))).toEqual([
+      'phoneOpened',
+      'phoneOpened',
+      'phoneOpened',
+      'phoneLeft',
+    ]);
   });
 
   it('is offered for the student’s own items only; a new code ends the one before', async () => {

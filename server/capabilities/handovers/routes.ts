@@ -1,4 +1,4 @@
-import { OpenHandover } from '@ecoute/contract/handovers';
+import { MovePhone, OpenHandover } from '@ecoute/contract/handovers';
 import { NewTake } from '@ecoute/contract/recordings';
 import { NewEvents } from '@ecoute/contract/sittings';
 import { handedTo, type Policies } from '../../platform/access/policies';
@@ -21,6 +21,23 @@ export function handoverRoutes(allow: Policies, handovers: Handovers): Route[] {
         return handovers.view(handoverId);
       },
       OpenHandover,
+    ),
+    route(
+      'put',
+      '/api/sittings/:sittingId/phone',
+      allow.studentOfSitting(),
+      ({ id, body }) => handovers.moveAll(id('sittingId'), body.itemId),
+      MovePhone,
+    ),
+    route('delete', '/api/sittings/:sittingId/phone', allow.studentOfSitting(), ({ id }) =>
+      handovers.closeAll(id('sittingId')),
+    ),
+    route(
+      'put',
+      '/api/phone/item',
+      allow.phone(),
+      ({ req, body }) => handovers.move(handedTo(req)!, body.itemId),
+      MovePhone,
     ),
     route('get', '/api/phone', allow.phone(), ({ req }) => handovers.view(handedTo(req)!)),
     route('post', '/api/phone/show', allow.phone(), ({ req }) => handovers.show(handedTo(req)!)),

@@ -14,10 +14,10 @@ import * as store from './store';
 
 /** A code waits for its phone so long … */
 const CODE_MS = 15 * 60_000;
-/** … and the phone has so long for the item. */
+/** … and the phone has so long for the sitting. */
 const PHONE_MS = 3 * 3_600_000;
 
-/** One item of a sitting, continued on a phone without signing in there. */
+/** A sitting recorded with a phone, item by item, without signing in there. */
 export class Handovers {
   constructor(
     private readonly pool: Pool,
@@ -26,7 +26,7 @@ export class Handovers {
     private readonly baseUrl: string,
   ) {}
 
-  /** A code for one item, for whoever holds the first screen. @throws Trouble handedIn, notFound */
+  /** A code for a phone that begins with an item, for whoever holds the first screen. @throws Trouble handedIn, notFound */
   async offer(sittingId: string, itemId: string): Promise<HandoverView> {
     const sitting = await this.sittings.view(sittingId);
     const item = sitting.content.items.find(i => i.id === itemId);
@@ -75,10 +75,15 @@ export class Handovers {
   async view(id: string): Promise<PhoneView> {
     const { sittingId, itemId } = await this.found(id);
     const sitting = await this.sittings.view(sittingId);
+    const numbered = sitting.content.items.flatMap((item, i) =>
+      hasTakes(item.answerBy) ? [{ id: item.id, number: i + 1 }] : [],
+    );
     const ofItem = <T extends { itemId: string | null }>(of: readonly T[]) =>
       of.filter(x => x.itemId === itemId);
     return {
       over: sitting.receipt !== null,
+      itemIds: numbered.map(n => n.id),
+      numbers: numbered.map(n => n.number),
       sitting: {
         ...sitting,
         content: {
@@ -102,6 +107,31 @@ export class Handovers {
     };
   }
 
+  /** The phone goes to another item, and the first screen follows. @throws Trouble notFound for one it cannot answer */
+  async move(id: string, itemId: string): Promise<PhoneView> {
+    await this.moveTo(await this.found(id), itemId);
+    return this.view(id);
+  }
+
+  /** The first screen brings its phones to an item, or sends them away. @throws Trouble notFound */
+  async moveAll(sittingId: string, itemId: string): Promise<void> {
+    for (const phone of await store.openOf(this.pool, sittingId)) await this.moveTo(phone, itemId);
+  }
+  async closeAll(sittingId: string): Promise<void> {
+    for (const phone of await store.openOf(this.pool, sittingId)) await this.close(phone.id);
+  }
+
+  private async moveTo(phone: store.HandoverRow, itemId: string): Promise<void> {
+    if (phone.itemId === itemId) return;
+    const { content } = await this.sittings.view(phone.sittingId);
+    if (!content.items.some(i => i.id === itemId && hasTakes(i.answerBy))) throw notFound();
+    await transaction(this.pool, async db => {
+      await store.moveHandover(db, phone.id, itemId);
+      await noteInAccount(db, phone.sittingId, 'phoneOpened', itemId);
+      await this.tell(db, phone);
+    });
+  }
+
   /** Shows the item, where it is shown with its time only. */
   async show(id: string): Promise<PhoneView> {
     const { sittingId, itemId } = await this.found(id);
@@ -111,7 +141,6 @@ export class Handovers {
 
   async announceTake(id: string, wanted: NewTake): Promise<TakeView> {
     const handover = await this.found(id);
-    if (wanted.itemId !== handover.itemId) throw notFound();
     const take = await this.sittings.announceTake(
       { id: handover.studentId },
       handover.sittingId,
@@ -123,17 +152,20 @@ export class Handovers {
   }
 
   async keepEvents(id: string, { events }: NewEvents): Promise<void> {
-    const { sittingId, itemId } = await this.found(id);
-    // The phone has this item; the account of the rest is the first screen's.
-    await this.sittings.keepEvents(sittingId, { events: events.filter(e => e.itemId === itemId) });
+    const { sittingId } = await this.found(id);
+    // Of items alone: the account of the whole is the first screen's.
+    await this.sittings.keepEvents(sittingId, { events: events.filter(e => e.itemId !== null) });
   }
 
   /** The phone has done its part. */
   async close(id: string): Promise<void> {
     const handover = await store.findOpen(this.pool, id);
     if (!handover) return;
-    await store.closeHandover(this.pool, id);
-    await this.tell(this.pool, handover);
+    await transaction(this.pool, async db => {
+      await store.closeHandover(db, id);
+      await noteInAccount(db, handover.sittingId, 'phoneLeft');
+      await this.tell(db, handover);
+    });
   }
 
   private async found(id: string): Promise<store.HandoverRow> {

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { row, execute, type Queryable } from '../../platform/database';
+import { execute, row, rows, type Queryable } from '../../platform/database';
 
 /** A code is kept as a digest only: whoever reads the database cannot use it. */
 const digest = (text: string) => createHash('sha256').update(text).digest();
@@ -18,11 +18,11 @@ export async function insertHandover(
   made: { id: string; code: string; sittingId: string; itemId: string; expiresAt: Date },
 ): Promise<void> {
   const { code, ...rest } = made;
-  // A new code for an item ends the ones before it that nobody has used.
+  // A new code ends the ones before it that nobody has used.
   await execute(
     db,
     `UPDATE handovers SET closed_at = UTC_TIMESTAMP(3)
-     WHERE sitting_id = :sittingId AND item_id = :itemId AND opened_at IS NULL AND closed_at IS NULL`,
+     WHERE sitting_id = :sittingId AND opened_at IS NULL AND closed_at IS NULL`,
     rest,
   );
   await execute(
@@ -65,6 +65,24 @@ export async function openHandover(db: Queryable, id: string, expiresAt: Date): 
       id,
       expiresAt,
     },
+  );
+}
+
+/** A phone goes on with another item. */
+export async function moveHandover(db: Queryable, id: string, itemId: string): Promise<void> {
+  await execute(db, 'UPDATE handovers SET item_id = :itemId WHERE id = :id AND closed_at IS NULL', {
+    id,
+    itemId,
+  });
+}
+
+/** Phones that go on with a sitting, the newest first. */
+export async function openOf(db: Queryable, sittingId: string): Promise<HandoverRow[]> {
+  return rows(
+    db,
+    `${HANDOVER} WHERE h.sitting_id = :sittingId AND h.opened_at IS NOT NULL AND h.closed_at IS NULL
+       AND h.expires_at > UTC_TIMESTAMP(3) ORDER BY h.opened_at DESC`,
+    { sittingId },
   );
 }
 

@@ -94,12 +94,13 @@ export const editsTopic = (db: Queryable, person: string, id: string) =>
     id,
   );
 
-/** A phone that continues an item may send and hear what it recorded itself. */
+/** A phone that records for a sitting may send and hear what it recorded itself; what it began before it was sent away still arrives. */
 export const recordedOnPhone = (db: Queryable, handover: string, id: string) =>
   exists(
     db,
-    `SELECT 1 FROM takes t JOIN handovers h ON h.sitting_id = t.sitting_id AND h.item_id = t.item_id
-     WHERE t.id = :id AND t.source = 'phone' AND h.id = :person AND h.closed_at IS NULL AND h.expires_at > UTC_TIMESTAMP(3)`,
+    `SELECT 1 FROM takes t JOIN recordings r ON r.id = t.id JOIN handovers h ON h.sitting_id = t.sitting_id
+     WHERE t.id = :id AND t.source = 'phone' AND h.id = :person AND r.created_at >= h.opened_at
+       AND (h.closed_at IS NULL OR r.created_at < h.closed_at) AND h.expires_at > UTC_TIMESTAMP(3)`,
     handover,
     id,
   );

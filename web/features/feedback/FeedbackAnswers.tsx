@@ -10,7 +10,7 @@ import { ReplyForm } from '../../parts/ReplyForm';
 import { useReplyMutation } from './endpoints';
 
 /** What the student is asked to do, in a sentence to them. */
-const ASKED: Record<AskKind, string> = {
+export const ASKED: Record<AskKind, string> = {
   acknowledge: 'Say that you have heard this.',
   reply: 'Reply to this.',
   change: 'Say what you would change.',
@@ -51,7 +51,12 @@ export function FeedbackAnswers({
     <section aria-label={t('Answer your teacher')} className="grid gap-3">
       <Exchange asks={asks} replies={replies} studentName={me.displayName} />
       {open.map(ask => (
-        <div key={ask.id} className="grid gap-2 border-2 border-saffron p-3">
+        <div
+          key={ask.id}
+          id={`ask-${ask.id}`}
+          tabIndex={-1}
+          className="grid scroll-mt-24 gap-2 border-2 border-saffron p-3"
+        >
           <p className="font-semibold">
             {ask.askedBy}: {t(ASKED[ask.kind])}
           </p>

@@ -7,7 +7,8 @@ import { clock } from '@ecoute/core/timing/words';
 import { isNumbered } from '@ecoute/core/scoring/scheme';
 import type { AssessmentContent, Item } from '@ecoute/contract/assessments';
 import { carriedBy } from '@ecoute/contract/assessment/points';
-import type { FeedbackItem } from '@ecoute/contract/marking';
+import type { FeedbackItem, FeedbackView } from '@ecoute/contract/marking';
+import type { Ask } from '@ecoute/contract/replies';
 import { useTitle } from '../../base/useTitle';
 import { Button, ButtonLink } from '../../parts/Button';
 import { Empty } from '../../parts/Empty';
@@ -32,7 +33,7 @@ import { when } from '../../parts/when';
 import { Words } from '../../parts/Words';
 import { useHeardMutation, useFeedbackListQuery, useFeedbackQuery } from './endpoints';
 import { FeedbackMarkups } from './FeedbackMarkups';
-import { FeedbackAnswers } from './FeedbackAnswers';
+import { ASKED, FeedbackAnswers } from './FeedbackAnswers';
 import { t } from '../../base/i18n';
 
 const OwnEvidence = lazyPart(() => import('../evidence/OwnEvidence'));
@@ -158,6 +159,27 @@ function Answer({
             </span>
           ))}
       </div>
+      {feedback.praise.length > 0 && (
+        <ul aria-label={t('Praise')} className="flex flex-wrap gap-2">
+          {feedback.praise.map(words => (
+            <li
+              key={words}
+              dir="auto"
+              className="border-2 border-saffron bg-saffron-wash px-3 py-1 font-semibold"
+            >
+              {words}
+            </li>
+          ))}
+        </ul>
+      )}
+      {feedback.comment && (
+        <blockquote className="border-s-4 border-saffron bg-saffron-wash px-4 py-3">
+          <Words text={feedback.comment} />
+          {feedback.authorName && (
+            <footer className="mt-1 text-sm text-saffron-ink">{feedback.authorName}</footer>
+          )}
+        </blockquote>
+      )}
       <Stimuli stimuli={item.stimuli} />
       {item.promptRecordingId && item.promptIsVideo && (
         <Film id={item.promptRecordingId} label={t('The film of prompt {{number}}', { number: index + 1 })} />
@@ -231,10 +253,6 @@ function Answer({
               <TurnAnswers item={item} track={track} placed={feedback.placed} />
             </div>
           )}
-          {(content.evidenceOpens === 'atOnce' ||
-            (content.evidenceOpens === 'afterReturn' && !askedAgain)) && (
-            <OwnEvidence track={track} item={item} />
-          )}
         </div>
       ) : (
         item.answerBy !== 'nothing' &&
@@ -249,43 +267,58 @@ function Answer({
           </p>
         ))
       )}
-      {feedback.judgement && (
-        <JudgementView scoring={content.scoring} judgement={feedback.judgement} title={t('You said:')} />
-      )}
       <ModelAnswer item={item} number={index + 1} />
-      {rubric && content.scoring.kind === 'rubric' && feedback.choices.length > 0 && (
-        <RubricView rubric={rubric} choices={feedback.choices} />
-      )}
       <FeedbackMarkups item={item} feedback={feedback} track={track} />
-      {feedback.praise.length > 0 && (
-        <ul aria-label={t('Praise')} className="flex flex-wrap gap-2">
-          {feedback.praise.map(words => (
-            <li
-              key={words}
-              dir="auto"
-              className="border-2 border-saffron bg-saffron-wash px-3 py-1 font-semibold"
-            >
-              {words}
-            </li>
-          ))}
-        </ul>
-      )}
-      {feedback.comment && (
-        <blockquote className="border-s-4 border-saffron bg-saffron-wash px-4 py-3">
-          <Words text={feedback.comment} />
-          {feedback.authorName && (
-            <footer className="mt-1 text-sm text-saffron-ink">{feedback.authorName}</footer>
-          )}
-        </blockquote>
-      )}
-      <Before before={feedback.before} />
       <FeedbackAnswers
         sittingId={sittingId}
         itemId={item.id}
         asks={feedback.asks}
         replies={feedback.replies}
       />
+      {rubric && content.scoring.kind === 'rubric' && feedback.choices.length > 0 && (
+        <RubricView rubric={rubric} choices={feedback.choices} />
+      )}
+      {feedback.judgement && (
+        <JudgementView scoring={content.scoring} judgement={feedback.judgement} title={t('You said:')} />
+      )}
+      {track &&
+        (content.evidenceOpens === 'atOnce' || (content.evidenceOpens === 'afterReturn' && !askedAgain)) && (
+          <OwnEvidence track={track} item={item} />
+        )}
+      <Before before={feedback.before} />
     </li>
+  );
+}
+
+/** What the teacher waits for, and the way to each: it stands after what is to be heard for it. */
+function Waiting({ data }: { data: FeedbackView }) {
+  const isOpen = (ask: Ask) => ask.answeredAt === null;
+  const waits = [
+    ...data.items.flatMap((item, i) =>
+      item.asks.filter(isOpen).map(ask => ({ ask, where: t('Item {{number}}', { number: i + 1 }) })),
+    ),
+    ...data.asks.filter(isOpen).map(ask => ({ ask, where: t('The whole') })),
+  ];
+  if (waits.length === 0) return null;
+  return (
+    <nav
+      aria-label={t('Answer your teacher')}
+      className="border-s-4 border-saffron bg-saffron-wash px-4 py-2"
+    >
+      <p className="font-semibold">{t('Your teacher waits for your answer.')}</p>
+      <ul>
+        {waits.map(({ ask, where }) => (
+          <li key={ask.id}>
+            <a
+              href={`#ask-${ask.id}`}
+              className="inline-flex min-h-11 items-center underline underline-offset-4"
+            >
+              {where}: {t(ASKED[ask.kind])}
+            </a>
+          </li>
+        ))}
+      </ul>
+    </nav>
   );
 }
 
@@ -349,7 +382,7 @@ export function FeedbackPage() {
           </p>
         </div>
       )}
-      <FeedbackAnswers sittingId={data.sittingId} itemId={null} asks={data.asks} replies={data.replies} />
+      <Waiting data={data} />
       <Strip items={data.content.items} answered={answered} />
       <a
         href={`/api/sittings/${data.sittingId}/feedback.pdf`}
@@ -371,6 +404,7 @@ export function FeedbackPage() {
           />
         ))}
       </ol>
+      <FeedbackAnswers sittingId={data.sittingId} itemId={null} asks={data.asks} replies={data.replies} />
     </section>
   );
 }

@@ -33,6 +33,7 @@ const WORDS: Record<SittingEventKind, string> = {
   breakBegan: 'began a break',
   breakEnded: 'ended the break',
   phoneOpened: 'opened the item on a phone',
+  phoneLeft: 'put the phone away',
   movedHere: 'went on on another device',
   handedIn: 'handed in',
   handInWanted: 'wanted to hand in, on a device without a connection',

@@ -91,6 +91,17 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
     if (isWanted && !handedIn) setStage({ at: 'handIn' });
   }, [isWanted, handedIn]);
 
+  // The phone that records for it has gone on: so does this screen, unless something runs here.
+  const { phoneAt } = account;
+  const phoneWas = useRef(phoneAt);
+  useEffect(() => {
+    if (phoneWas.current === phoneAt) return;
+    phoneWas.current = phoneAt;
+    const index = items.findIndex(i => i.id === phoneAt);
+    if (index >= 0 && document.querySelector('[data-stage=on]') === null)
+      setStage(at => (at.at === 'item' ? { at: 'item', index } : at));
+  }, [items, phoneAt]);
+
   // The limit of the whole sitting runs from the first sight of the items.
   const limitMs = sitting.content.sittingLimitMs;
   const clockBeganAtMs = sitting.clockBeganAt ? Date.parse(sitting.clockBeganAt) : account.openedAtMs;

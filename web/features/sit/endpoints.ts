@@ -131,6 +131,15 @@ export const sitApi = api.injectEndpoints({
         method: 'POST',
       }),
     }),
+    /** Brings the phone that records for a sitting to an item; null sends it away. */
+    bringPhone: build.mutation<null, { sittingId: string; itemId: string | null }>({
+      query: ({ sittingId, itemId }) => ({
+        url: `api/sittings/${sittingId}/phone`,
+        method: itemId ? 'PUT' : 'DELETE',
+        ...(itemId && { body: { itemId } }),
+      }),
+      invalidatesTags: (_r, error, { sittingId }) => (error ? [] : [{ type: 'Sitting', id: sittingId }]),
+    }),
     withdraw: build.mutation<SittingView, string>({
       query: id => ({ url: `api/sittings/${id}/withdraw`, method: 'POST' }),
       invalidatesTags: (_r, _e, id) => [{ type: 'Sitting', id }, 'Todo', 'Recordings'],
@@ -158,6 +167,7 @@ export const sitApi = api.injectEndpoints({
 });
 
 export const {
+  useBringPhoneMutation,
   useTodoQuery,
   useMyRecordingsQuery,
   useOthersQuery,

@@ -113,11 +113,24 @@ export function useAccount(sittingId: string, stored: readonly SittingEvent[]) {
     /** The microphone was taken away in the middle of a recording of this item. */
     deviceFailed: (itemId: string): boolean =>
       all.some(e => e.kind === 'microphoneLost' && e.itemId === itemId),
+    /** The item at which a phone records for this sitting; null where none does. */
+    phoneAt: phoneAt(all),
     /** A phone has opened this item. */
     isOnPhone: (itemId: string): boolean => all.some(e => e.kind === 'phoneOpened' && e.itemId === itemId),
     /** What the engine needs of one item. */
     ofItem: (itemId: string): ItemEvent[] => engineEvents(all, itemId),
   };
+}
+
+/** A phone that has not said for so long where it is has gone. As the server holds it. */
+const PHONE_MS = 3 * 3_600_000;
+
+/** Where the phone is by what the account says; null where there is none (any more). */
+export function phoneAt(account: readonly SittingEvent[], nowMs = serverNow()): string | null {
+  const last = account
+    .filter(e => e.kind === 'phoneOpened' || e.kind === 'phoneLeft')
+    .reduce<SittingEvent | null>((a, b) => (a && a.at >= b.at ? a : b), null);
+  return last?.kind === 'phoneOpened' && nowMs - Date.parse(last.at) < PHONE_MS ? last.itemId : null;
 }
 
 export type Account = ReturnType<typeof useAccount>;

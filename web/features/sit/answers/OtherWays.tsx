@@ -3,7 +3,9 @@ import type { Item } from '@ecoute/contract/assessments';
 import type { SittingView } from '@ecoute/contract/sittings';
 import type { Account } from '../useAccount';
 import { BringFile } from './BringFile';
-import { OnMyPhone } from './OnMyPhone';
+import { lazyPart } from '../../../parts/lazyPart';
+
+const OnMyPhone = lazyPart(() => import('./OnMyPhone'));
 
 /** Ways to an answer other than this device's microphone. */
 export function OtherWays({
@@ -18,7 +20,12 @@ export function OtherWays({
   const brings = sitting.content.mayBring && item.answerBy === 'audio' && !isRun(item);
   return (
     <div className="flex flex-wrap gap-3 border-t border-line pt-4">
-      <OnMyPhone sittingId={sitting.id} itemId={item.id} opened={account.isOnPhone(item.id)} />
+      <OnMyPhone
+        sittingId={sitting.id}
+        itemId={item.id}
+        phoneAt={account.phoneAt}
+        numberOf={id => 1 + sitting.content.items.findIndex(i => i.id === id)}
+      />
       {brings && <BringFile sittingId={sitting.id} item={item} />}
     </div>
   );

@@ -31,10 +31,10 @@ import { takesOf, used } from '../takes/takesOf';
 import type { Account } from '../useAccount';
 import { recorderLabel } from './recorderLabel';
 import { soundsAlong } from './soundsAlong';
-import { TrySounds } from './TrySounds';
 import { useItemRun } from './useItemRun';
 import { t } from '../../../base/i18n';
 
+const TrySounds = lazyPart(() => import('./TrySounds'));
 const PracticeTools = lazyPart(() => import('../../../parts/practice/PracticeTools'));
 
 /** What goes on, for somebody who cannot see it. */

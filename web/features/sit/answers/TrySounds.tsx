@@ -13,7 +13,7 @@ import { BeatView } from './BeatView';
 const BEGINS_SEC = 0.1;
 
 /** Hears what will sound along with an answer (starting note, beat, drone, backing track), before anything is recorded. */
-export function TrySounds({ item, microphone }: { item: Item; microphone: Microphone }) {
+export default function TrySounds({ item, microphone }: { item: Item; microphone: Microphone }) {
   const [band, setBand] = useState<Accompanist | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const sounding = useRef<Accompanist | null>(null);
