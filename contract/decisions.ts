@@ -1,5 +1,14 @@
 import 'reflect-metadata';
-import { IsBoolean, IsIn, IsOptional, IsString, MaxLength } from 'class-validator';
+import {
+  ArrayMaxSize,
+  ArrayMinSize,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsOptional,
+  IsString,
+  MaxLength,
+} from 'class-validator';
 import { IsId, IsInstant } from './decorators';
 import { LIMITS } from './limits';
 
@@ -28,6 +37,14 @@ export class NewDecision {
   @IsString()
   @MaxLength(LIMITS.reason, { message: `A reason has at most ${LIMITS.reason} characters.` })
   reason!: string;
+
+  /** The items to be recorded again; left out, or all of them: the whole sitting. */
+  @IsOptional()
+  @IsArray()
+  @ArrayMinSize(1, { message: 'Choose at least one item.' })
+  @ArrayMaxSize(LIMITS.items)
+  @IsId({ each: true })
+  itemIds?: string[] | null;
 
   /** Until when it is done again; ISO 8601. */
   @IsOptional()

@@ -303,6 +303,10 @@ export interface SittingView {
   modelsWait: boolean;
   /** Bytes of recordings that the server still takes here; null where nothing is limited. */
   roomLeftBytes: number | null;
+  /** Items that are open because they are to be recorded again, the others stand; null where all are open. */
+  openItemIds: string[] | null;
+  /** Why it is sat again, in the teacher's words; null where it was not asked for. */
+  againFor: string | null;
   /** When the sitting is handed in automatically; null where no limit runs. */
   timeUpAt: string | null;
   receipt: Receipt | null;

@@ -2,8 +2,8 @@ import { randomUUID } from 'node:crypto';
 import type { Decision } from '@ecoute/contract/decisions';
 import type { ListenView, FeedbackView } from '@ecoute/contract/marking';
 import type { ReleaseDetail } from '@ecoute/contract/releases';
-import type { TodoEntry } from '@ecoute/contract/sittings';
-import { handInOne, recordTake, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
+import type { Receipt, SittingView, TodoEntry } from '@ecoute/contract/sittings';
+import { handInOne, recordTake, spokenItem, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 
 describe('decisions about one student', () => {
   let t: TestEcoute;
@@ -178,5 +178,85 @@ describe('decisions about one student', () => {
     expect((await decide({ kind: 'excuse' }, { personId: stranger.id })).status).toBe(404);
     const [made] = (await decide({ kind: 'setAside', reason: 'x' })).body;
     expect((await teacher.ask('POST', `${path}/${made!.id}/undo`)).status).toBe(404);
+  });
+
+  it('asks for single items again: the others stand in the new sitting, with what was said of them, and stay as they were', async () => {
+    const items = [
+      spokenItem(),
+      spokenItem({ promptText: 'And the tide?' }),
+      spokenItem({ answerBy: 'text', promptText: 'Write.' }),
+    ];
+    const [first, second, third] = items.map(i => i.id) as [string, string, string];
+    release = { ...(await t.release(teacher, classId, {}, 3_600_000, { items })), itemId: first };
+    const begun = await student.ask<SittingView>('POST', `/api/releases/${release.id}/sitting`);
+    const old = begun.body.id;
+    const { recordingId: kept } = await recordTake(student, old, first, tone(1));
+    await recordTake(student, old, second, tone(1));
+    await student.ask('PUT', `/api/sittings/${old}/items/${third}/text`, { text: 'In words.', revision: 0 });
+    await student.ask('POST', `/api/sittings/${old}/hand-in`, { withGaps: false });
+    const note = { fromMs: 500, words: 'Here the vowel.', revision: 0 };
+    await teacher.ask('PUT', `/api/takes/${kept}/notes/${randomUUID()}`, note);
+    const mark = { points: 3, comment: 'Clear.', choices: [], revision: 0, finished: true };
+    expect((await teacher.ask('PUT', `/api/sittings/${old}/marks/${first}`, mark)).status).toBe(200);
+    sitting = { id: old, takeId: kept };
+    expect((await decide({ kind: 'askAgain', reason: 'Once more.', itemIds: [] })).status).toBe(422);
+    expect((await decide({ kind: 'askAgain', reason: 'Once more.', itemIds: [randomUUID()] })).status).toBe(
+      404,
+    );
+    const [asked] = (await decide({ kind: 'askAgain', reason: 'Once more.', itemIds: [second] })).body;
+
+    const { body: again } = await student.ask<SittingView>(
+      'POST',
+      `/api/releases/${release.id}/another-sitting`,
+    );
+    expect(again).toMatchObject({ openItemIds: [second], againFor: 'Once more.' });
+    expect(again.takes.map(take => take.id)).toEqual([kept]);
+    expect(again.written.map(w => w.text)).toEqual(['In words.']);
+    // What stands is nobody's to change, by whatever way.
+    const wanted = {
+      recordingId: randomUUID(),
+      itemId: first,
+      mediaType: 'audio/wav',
+      beganAt: new Date().toISOString(),
+    };
+    for (const [method, path, body] of [
+      ['POST', `/api/sittings/${again.id}/takes`, wanted],
+      ['POST', `/api/takes/${kept}/choice`, undefined],
+      ['PUT', `/api/sittings/${again.id}/items/${third}/text`, { text: 'Other.', revision: 1 }],
+    ] as const)
+      expect([path, (await student.ask(method, path, body)).status]).toEqual([path, 409]);
+    const passed = { id: randomUUID(), itemId: first, kind: 'passed', at: new Date().toISOString() };
+    await student.ask('POST', `/api/sittings/${again.id}/events`, { events: [passed] });
+    const now = (await student.ask<SittingView>('GET', `/api/sittings/${again.id}`)).body;
+    expect(now.events.map(e => e.kind)).not.toContain('passed');
+    expect((await undo(asked!.id)).status).toBe(409);
+
+    const { recordingId: anew } = await recordTake(student, again.id, second, tone(2));
+    const { body: receipt } = await student.ask<Receipt>('POST', `/api/sittings/${again.id}/hand-in`, {
+      withGaps: false,
+    });
+    expect(receipt.lines.map(l => l.takeId ?? l.written).sort()).toEqual([kept, anew, true].sort());
+    const found = await lanes();
+    expect(found.map(l => [l.sittingId, l.mark?.comment ?? null, l.notes.length])).toEqual([
+      [again.id, 'Clear.', 1],
+      [again.id, null, 0],
+      [again.id, null, 0],
+    ]);
+    // Heard before it was handed in again, it may still be taken back.
+    expect((await student.ask<SittingView>('GET', `/api/sittings/${again.id}`)).body.mayWithdraw).toBe(true);
+
+    // Set aside, the later one counts for nothing: what stood goes back, and forth when it counts again.
+    const [aside] = (await decide({ kind: 'setAside', reason: 'Not theirs.' }, { sittingId: again.id })).body;
+    expect((await lanes()).map(l => [l.sittingId, l.takeId !== null || l.written !== null])).toEqual([
+      [old, true],
+      [old, true],
+      [old, true],
+    ]);
+    await undo(aside!.id);
+    expect((await lanes()).map(l => [l.sittingId, l.takeId])).toEqual([
+      [again.id, kept],
+      [again.id, anew],
+      [again.id, null],
+    ]);
   });
 });

@@ -8,6 +8,7 @@ import { notFound, Trouble } from '../../platform/trouble';
 import { findRelease, type ReleaseRow } from '../releases/store';
 import { exceptionOf, grant } from '../releases/participants.store';
 import { sittingsWith, type SittingRow } from '../sittings/store';
+import { handOverStanding } from '../sittings/again';
 import { codeNames } from '../releases/names';
 import * as store from './store';
 
@@ -56,6 +57,9 @@ export class Decisions {
       await grant(db, { releaseId, personId, by: teacher.id }, after);
       if (wanted.kind !== 'excuse' && wanted.kind !== 'another')
         await store.flagSitting(db, sitting!.id, wanted.kind, true);
+      if (wanted.kind === 'askAgain')
+        await store.keepAsked(db, sitting!.id, itemsAsked(wanted, release), reason);
+      if (wanted.kind === 'setAside' && sitting) await this.standElsewhere(db, sittings, sitting, 'back');
       await store.insertDecision(db, {
         id: randomUUID(),
         releaseId,
@@ -99,6 +103,13 @@ export class Decisions {
           'begunAgain',
           'They have begun again already, so this stays. Set the newer sitting aside if it should not count.',
         );
+      const about = sittings.find(s => s.id === sittingId);
+      if (kind === 'askAgain' && sittings.some(s => s.standsFrom === sittingId && !s.setAsideAt))
+        throw new Trouble(
+          'begunAgain',
+          'They have begun again already, so this stays. Set the newer sitting aside if it should not count.',
+        );
+      if (kind === 'setAside' && about) await this.standElsewhere(db, sittings, about, 'forth');
       await grant(db, { releaseId, personId, by: teacher.id }, restored);
       if (kind !== 'excuse' && kind !== 'another' && sittingId)
         await store.flagSitting(db, sittingId, kind, false);
@@ -106,6 +117,20 @@ export class Decisions {
       await this.tell(db, release, personId);
     });
     return this.list(releaseId);
+  }
+
+  /** What stands from an earlier sitting goes back to it when the later one counts for nothing, and forth when it does again. */
+  private async standElsewhere(
+    db: Queryable,
+    sittings: readonly SittingRow[],
+    later: SittingRow,
+    way: 'back' | 'forth',
+  ): Promise<void> {
+    const earlier = sittings.find(s => s.id === later.standsFrom);
+    if (!earlier || !later.openItems) return;
+    const { openItems } = later;
+    const [from, to] = way === 'back' ? [later.id, earlier.id] : [earlier.id, later.id];
+    await handOverStanding(db, { from, to, openItems });
   }
 
   /** The student meant: named, or the one who sat. With hidden names the page knows sittings alone. */
@@ -210,4 +235,12 @@ export class Decisions {
         personId,
       });
   }
+}
+
+/** What is to be recorded again; null for all of it. @throws Trouble notFound for items of another assessment */
+function itemsAsked({ itemIds }: NewDecision, { content }: ReleaseRow): string[] | null {
+  if (!itemIds) return null;
+  const known = content.items.map(i => i.id);
+  if (itemIds.some(id => !known.includes(id))) throw notFound();
+  return known.every(id => itemIds.includes(id)) ? null : known.filter(id => itemIds.includes(id));
 }

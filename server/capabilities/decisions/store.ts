@@ -106,6 +106,20 @@ export async function flagSitting(
   );
 }
 
+/** What of a sitting is to be recorded again, and why; null for all of it. */
+export async function keepAsked(
+  db: Queryable,
+  sittingId: string,
+  itemIds: readonly string[] | null,
+  reason: string,
+): Promise<void> {
+  await execute(db, 'UPDATE sittings SET asked_items = :items, asked_for = :reason WHERE id = :sittingId', {
+    sittingId,
+    items: itemIds && JSON.stringify(itemIds),
+    reason,
+  });
+}
+
 /** Who sat a sitting of a release; null for one that is none of it. */
 export async function studentOf(db: Queryable, releaseId: string, sittingId: string): Promise<string | null> {
   const found = await row<{ studentId: string }>(

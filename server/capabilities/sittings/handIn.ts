@@ -175,7 +175,12 @@ export class HandIns {
           atMs: handedInAt.getTime(),
         }),
       };
-      const gaps = items.filter((item, i) => item.required && isGap(item.answerBy, receipt.lines[i]!)).length;
+      const gaps = items.filter(
+        (item, i) =>
+          item.required &&
+          (sitting.openItems?.includes(item.id) ?? true) &&
+          isGap(item.answerBy, receipt.lines[i]!),
+      ).length;
       if (gaps > 0 && !withGaps)
         throw new Trouble(
           'hasGaps',

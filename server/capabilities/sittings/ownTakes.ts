@@ -6,6 +6,7 @@ import { transaction, type Pool, type Queryable } from '../../platform/database'
 import { notFound, Trouble } from '../../platform/trouble';
 import type { Recordings } from '../recordings/service';
 import { contentFor, noteInAccount, refuseWhenOver, situationOf, takeView, tellTeachers } from './situation';
+import { refuseWhatStands } from './again';
 import * as store from './store';
 import * as answers from './answers.store';
 
@@ -84,6 +85,7 @@ export class OwnTakes {
       const item = contentFor(situation.release.content, situation.sitting).items.find(i => i.id === itemId);
       if (!item?.trimAllowed || isRun(item))
         throw new Trouble('notForThisItem', 'Takes of this item stay as they were recorded.');
+      refuseWhatStands(situation.sitting, itemId);
       refuseWhenOver(situation, Date.now());
       // A cut would leave them at other moments than those that they are about.
       if (await answers.hasNotes(db, takeId))

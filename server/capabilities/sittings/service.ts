@@ -57,6 +57,7 @@ import {
   tellTeachersSoon,
 } from './situation';
 import * as store from './store';
+import { beginAgain, refuseWhatStands } from './again';
 import * as answers from './answers.store';
 import * as eventsStore from './events.store';
 
@@ -114,6 +115,8 @@ export class Sittings {
         number: (known.at(-1)?.number ?? 0) + 1,
         arrangement: await store.arrangementOf(db, student.id),
       });
+      const before = known.findLast(s => !s.setAsideAt);
+      if (before?.askedAgainAt) await beginAgain(db, before, made);
       await tellTeachers(db, made);
       return made;
     });
@@ -186,6 +189,8 @@ export class Sittings {
       unseen: isUnseen,
       modelsWait,
       roomLeftBytes: await this.recordings.roomLeft(sitting.studentId, release.id),
+      openItemIds: sitting.openItems,
+      againFor: sitting.againFor,
       timeUpAt: upAtMs === null ? null : new Date(upAtMs).toISOString(),
       receipt: sitting.receipt,
       now: now.toISOString(),
@@ -238,7 +243,10 @@ export class Sittings {
   async keepEvents(id: string, { events }: NewEvents): Promise<void> {
     const situation = await situationOf(this.pool, id);
     const [earliest, latest] = [situation.sitting.beganAt.getTime() - CLOCKS_MS, Date.now() + CLOCKS_MS];
-    const believed = events.map(e => {
+    const { openItems } = situation.sitting;
+    // Of what stands nothing more happens.
+    const open = events.filter(e => e.itemId === null || !openItems || openItems.includes(e.itemId));
+    const believed = open.map(e => {
       const atMs = Date.parse(e.at);
       return atMs < earliest || atMs > latest ? { ...e, at: new Date().toISOString() } : e;
     });
@@ -263,6 +271,7 @@ export class Sittings {
       const { sitting, release, times, upAtMs } = await situationOf(db, sittingId, true);
       const item = release.content.items.find(i => i.id === itemId);
       if (item?.answerBy !== 'text') throw notFound();
+      refuseWhatStands(sitting, itemId);
       refuseWhenOver({ sitting, times, upAtMs }, Date.now());
       const known = await answers.writtenIn(db, { sittingId, itemId });
       const updatedAt = new Date().toISOString();
@@ -292,6 +301,7 @@ export class Sittings {
       if (!sitting || !release || !known || release.content.selfAssessment === 'none') throw notFound();
       if (sitting.handedInAt)
         throw new Trouble('handedIn', 'This is handed in already; what you said of it is with your teacher.');
+      if (itemId !== sittingId) refuseWhatStands(sitting, itemId);
       const { rubric } = release.content.scoring;
       const unknown = judgement.choices.some(
         c => !rubric?.criteria.some(k => k.id === c.criterionId) || c.level >= rubric.levels.length,
@@ -319,6 +329,7 @@ export class Sittings {
       const { sitting, release, times, upAtMs } = await situationOf(db, sittingId, true);
       const item = contentFor(release.content, sitting).items.find(i => i.id === wanted.itemId);
       if (!item || !hasTakes(item.answerBy)) throw notFound();
+      refuseWhatStands(sitting, item.id);
       const brought = source === 'uploaded' && item.answerBy !== 'file';
       if (brought && (!release.content.mayBring || item.answerBy !== 'audio' || isRun(item)))
         throw new Trouble('notForThisItem', 'This item is recorded here; a file cannot take its place.');
@@ -417,6 +428,8 @@ export class Sittings {
       const sitting = await store.findSitting(db, sittingId, true);
       if (sitting?.handedInAt)
         throw new Trouble('handedIn', 'This is handed in already; the takes that count are settled.');
+      const take = (await answers.takesOfSittings(db, [sittingId])).find(t => t.id === takeId);
+      if (sitting && take) refuseWhatStands(sitting, take.itemId);
       await answers.chooseTake(db, takeId);
       await refreshFacts(db, [sittingId]);
     });

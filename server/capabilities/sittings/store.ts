@@ -22,15 +22,25 @@ export interface SittingRow {
   modelsOpenedAt: Date | null;
   othersOpenedAt: Date | null;
   receipt: Receipt | null;
+  /** What of it is to be recorded again; null for all of it. And why. */
+  askedItems: string[] | null;
+  askedFor: string | null;
+  /** Made because items of another were to be recorded again: those alone are open; null where all are. */
+  openItems: string[] | null;
+  standsFrom: string | null;
+  againFor: string | null;
 }
 
 const SITTING = `SELECT id, release_id AS releaseId, student_id AS studentId, number, arrangement, began_at AS beganAt,
     clock_began_at AS clockBeganAt, handed_in_at AS handedInAt, feedback_at AS feedbackAt, asked_again_at AS askedAgainAt,
     set_aside_at AS setAsideAt, late_accepted_at AS lateAcceptedAt, notes_shown_at AS notesShownAt,
-    models_opened_at AS modelsOpenedAt, others_opened_at AS othersOpenedAt, receipt FROM sittings`;
+    models_opened_at AS modelsOpenedAt, others_opened_at AS othersOpenedAt, receipt, asked_items AS askedItems,
+    asked_for AS askedFor, open_items AS openItems, stands_from AS standsFrom, again_for AS againFor FROM sittings`;
 
-type RawSitting = Omit<SittingRow, 'receipt' | 'arrangement'> & {
+type RawSitting = Omit<SittingRow, 'receipt' | 'arrangement' | 'askedItems' | 'openItems'> & {
   receipt: string | null;
+  askedItems: string | null;
+  openItems: string | null;
   arrangement: string | null;
 };
 
@@ -38,6 +48,8 @@ const read = (raw: RawSitting | null): SittingRow | null =>
   raw && {
     ...raw,
     receipt: raw.receipt ? (JSON.parse(raw.receipt) as Receipt) : null,
+    askedItems: raw.askedItems ? (JSON.parse(raw.askedItems) as string[]) : null,
+    openItems: raw.openItems ? (JSON.parse(raw.openItems) as string[]) : null,
     arrangement: { ...ORDINARY, ...(raw.arrangement ? (JSON.parse(raw.arrangement) as Arrangement) : {}) },
   };
 
@@ -247,9 +259,13 @@ export async function studentName(db: Queryable, sittingId: string): Promise<str
 export async function isBegunByTeacher(db: Queryable, sittingId: string): Promise<boolean> {
   const found = await row(
     db,
-    `SELECT 1 FROM marks WHERE sitting_id = :sittingId
+    // What stands from an earlier sitting was listened to there.
+    `SELECT 1 FROM marks m JOIN sittings s ON s.id = m.sitting_id WHERE m.sitting_id = :sittingId
+       AND (s.open_items IS NULL OR JSON_CONTAINS(s.open_items, JSON_QUOTE(CAST(m.item_id AS CHAR))))
      UNION ALL SELECT 1 FROM overall_levels WHERE sitting_id = :sittingId
-     UNION ALL SELECT 1 FROM notes n JOIN takes t ON t.id = n.take_id WHERE t.sitting_id = :sittingId LIMIT 1`,
+     UNION ALL SELECT 1 FROM notes n JOIN takes t ON t.id = n.take_id JOIN sittings s ON s.id = t.sitting_id
+       WHERE t.sitting_id = :sittingId
+       AND (s.open_items IS NULL OR JSON_CONTAINS(s.open_items, JSON_QUOTE(CAST(t.item_id AS CHAR)))) LIMIT 1`,
     { sittingId },
   );
   return found !== null;

@@ -3,12 +3,15 @@ import { Dialog, DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
 import { addDays, dayOf, instantOf } from '@ecoute/core/timing/wallTime';
 import type { Decision, DecisionKind } from '@ecoute/contract/decisions';
+import type { Item } from '@ecoute/contract/assessments';
 import { LIMITS } from '@ecoute/contract/limits';
 import type { Lane } from '@ecoute/contract/marking';
 import { refusalOf } from '../../base/api';
 import { serverNow } from '../../base/clock';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
+import { Tick } from '../../parts/Tick';
+import { shortPrompt } from '../../parts/shortPrompt';
 import { Notice } from '../../parts/Notice';
 import { browserZone } from '../release/terms';
 import { useDecideMutation } from './endpoints';
@@ -32,19 +35,24 @@ function inAWeek(): string {
 export function DecisionMenu({
   releaseId,
   lane,
+  items,
   onMade,
 }: {
   releaseId: string;
   lane: Lane;
+  /** Of the assessment: one, some or all may be asked for again. */
+  items: readonly Item[];
   onMade: (decision: Decision) => void;
 }) {
   const [decide, deciding] = useDecideMutation();
   const [asking, setAsking] = useState<'askAgain' | 'setAside' | null>(null);
   const [reason, setReason] = useState('');
   const [until, setUntil] = useState(inAWeek);
+  // Whoever asks on a lane means its item first of all.
+  const [itemIds, setItemIds] = useState<readonly string[]>([lane.itemId]);
   const refusal = refusalOf(deciding.error);
   const meant = instantOf(until, browserZone());
-  const make = (kind: DecisionKind, more: { reason?: string; until?: string } = {}) =>
+  const make = (kind: DecisionKind, more: { reason?: string; until?: string; itemIds?: string[] } = {}) =>
     decide({ releaseId, kind, sittingId: lane.sittingId, reason: '', ...more })
       .unwrap()
       .then(
@@ -57,6 +65,7 @@ export function DecisionMenu({
       );
   const ask = (kind: 'askAgain' | 'setAside') => {
     deciding.reset();
+    setItemIds([lane.itemId]);
     setAsking(kind);
   };
   const entry = 'flex min-h-11 cursor-pointer items-center px-4 outline-none data-[highlighted]:bg-sunk';
@@ -111,7 +120,7 @@ export function DecisionMenu({
             </Dialog.Title>
             <Dialog.Description className="mt-2 text-soft">
               {asking === 'askAgain'
-                ? 'They read why, hear your notes, and sit it once more. The recordings of this sitting stay.'
+                ? 'They read why, hear your notes, and record it once more. What is recorded now stays.'
                 : 'It counts for nothing from now on. Its recordings stay, and you can undo this.'}
             </Dialog.Description>
             <form
@@ -120,7 +129,11 @@ export function DecisionMenu({
                 event.preventDefault();
                 if (asking === 'setAside') void make('setAside', { reason });
                 else if (meant && meant.kind !== 'skipped')
-                  void make('askAgain', { reason, until: new Date(meant.atMs).toISOString() });
+                  void make('askAgain', {
+                    reason,
+                    until: new Date(meant.atMs).toISOString(),
+                    itemIds: [...itemIds],
+                  });
               }}
             >
               <Field
@@ -161,12 +174,39 @@ export function DecisionMenu({
                   )}
                 </Field>
               )}
+              {asking === 'askAgain' && items.length > 1 && (
+                <fieldset className="grid gap-1">
+                  <legend className="font-semibold">To be recorded again</legend>
+                  <div className="max-h-40 overflow-y-auto">
+                    {items.map((item, i) => (
+                      <Tick
+                        key={item.id}
+                        checked={itemIds.includes(item.id)}
+                        onChange={on =>
+                          setItemIds(on ? [...itemIds, item.id] : itemIds.filter(id => id !== item.id))
+                        }
+                      >
+                        {i + 1}. {shortPrompt(item)}
+                      </Tick>
+                    ))}
+                  </div>
+                  <p className="text-sm text-soft">
+                    {itemIds.length === 0
+                      ? 'Choose at least one item.'
+                      : 'Other answers, and what you said of them, stand in the new sitting as they are.'}
+                  </p>
+                </fieldset>
+              )}
               {refusal && !refusal.fields && <Notice kind="trouble">{refusal.message}</Notice>}
               <div className="flex flex-wrap justify-end gap-3">
                 <Dialog.Close asChild>
                   <Button>Leave it as it is</Button>
                 </Dialog.Close>
-                <Button look="main" type="submit" disabled={deciding.isLoading}>
+                <Button
+                  look="main"
+                  type="submit"
+                  disabled={deciding.isLoading || (asking === 'askAgain' && itemIds.length === 0)}
+                >
                   {asking === 'askAgain' ? 'Ask for it' : 'Set it aside'}
                 </Button>
               </div>

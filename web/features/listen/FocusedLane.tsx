@@ -55,7 +55,14 @@ export function FocusedLane({
   const sittingIds = [lane.sittingId];
   const heard = lane.takeId !== null && isPlayable(lane.medium) ? lane.takeId : null;
   const isMarkable = isAnswered(lane) && lane.state !== 'underWay' && !lane.askedAgain;
-  const menu = <DecisionMenu releaseId={releaseId} lane={lane} onMade={onDecided} />;
+  const menu = (
+    <DecisionMenu
+      releaseId={releaseId}
+      lane={lane}
+      items={view.content.items.filter(i => i.answerBy !== 'nothing')}
+      onMade={onDecided}
+    />
+  );
   const feedback = lane.feedbackComesAt ? (
     <Button onClick={() => void callOff({ releaseId, sittingIds })}>
       Feedback {when(lane.feedbackComesAt)}: call it off

@@ -14,9 +14,10 @@ function named(some: readonly Item[], all: readonly Item[], ofItems: readonly It
  * The rules of a sitting as they are for this student, before it begins: how often, what begins automatically, what cannot be
  * undone.
  */
-export function rulesOfSitting({ content, arrangement, hidden }: SittingView): string[] {
+export function rulesOfSitting({ content, arrangement, hidden, openItemIds }: SittingView): string[] {
   const { items } = content;
-  const recorded = items.filter(i => isRecorded(i.answerBy));
+  const isOpen = (i: Item) => openItemIds?.includes(i.id) ?? true;
+  const recorded = items.filter(i => isRecorded(i.answerBy) && isOpen(i));
   const rule = (holds: (item: Item) => boolean, says: string): string[] => {
     const some = recorded.filter(holds);
     return some.length === 0 ? [] : [`${named(some, items, recorded)}${says}`];
@@ -24,6 +25,16 @@ export function rulesOfSitting({ content, arrangement, hidden }: SittingView): s
   const covered = new Map(hidden.map(h => [h.itemId, h]));
   const sounds = (i: Item) => covered.get(i.id)?.isVoiced ?? i.promptRecordingId !== null;
   return [
+    ...(openItemIds
+      ? [
+          t('To be recorded again: {{items}}. The other answers stand as they were.', {
+            items: items
+              .filter(isOpen)
+              .map(i => t('Item {{number}}', { number: items.indexOf(i) + 1 }))
+              .join(', '),
+          }),
+        ]
+      : []),
     ...rule(i => i.takesAllowed === 1, t('There is one take. It counts, and cannot be recorded again.')),
     ...rule(
       i => covered.has(i.id) || isTimed(i),

@@ -16,7 +16,7 @@ import type { Microphone } from '../../parts/recorder/microphone';
 import { useDeliveries } from '../../parts/recorder/useDeliveries';
 import { PromptWords } from '../../parts/PromptWords';
 import { Strip } from '../../parts/strip/Strip';
-import { answeredIds } from './answered';
+import { answeredIds, stands } from './answered';
 import { useIsPhone } from './device/device';
 import { AnswerWithoutMicrophone } from './answers/AnswerWithoutMicrophone';
 import type { StageParts, Veil } from './answers/frame';
@@ -33,6 +33,7 @@ import { Stage } from './stage/Stage';
 import { StageBar } from './stage/StageBar';
 import { SelfJudgement } from './judging/SelfJudgement';
 import { SpokenAnswer } from './answers/SpokenAnswer';
+import { StandsAsItWas } from './answers/StandsAsItWas';
 import type { Account } from './useAccount';
 import { WrittenAnswer } from './answers/WrittenAnswer';
 import { t } from '../../base/i18n';
@@ -67,6 +68,18 @@ function Passing({ passed, onPass, onBack }: { passed: boolean; onPass: () => vo
     </div>
   ) : (
     <Button onClick={onPass}>{t('I pass on this one')}</Button>
+  );
+}
+
+/** Why it is recorded again, in the teacher's words: there, where one works. */
+export function AgainFor({ words }: { words: string }) {
+  return (
+    <div className="border-s-4 border-saffron bg-saffron-wash px-4 py-3">
+      <p className="font-semibold">{t('Your teacher asked for this:')}</p>
+      <p dir="auto" className="whitespace-pre-wrap">
+        {words}
+      </p>
+    </div>
   );
 }
 
@@ -128,7 +141,8 @@ export function ItemStage({
   const carries = isNumbered(sitting.content.scoring.kind) ? carriedBy(sitting.content, item) : 0;
   const hint = <Hint item={item} open={state.hints > 0} onOpen={() => account.add('hintOpened', item.id)} />;
   const readAloud = () => account.add('readAloud', item.id);
-  const passing = item.passAllowed && item.answerBy !== 'nothing' && state.takesUsed === 0 && (
+  const isStanding = stands(sitting, item.id);
+  const passing = item.passAllowed && !isStanding && item.answerBy !== 'nothing' && state.takesUsed === 0 && (
     <Passing
       passed={state.passed}
       onPass={() => account.add('passed', item.id)}
@@ -251,7 +265,12 @@ export function ItemStage({
               )}
               {under}
               {!busy && !isVeiled && hint}
-              {!busy && <p className="mt-5 text-soft">{rulesOf(item)}</p>}
+              {!busy && !isStanding && <p className="mt-5 text-soft">{rulesOf(item)}</p>}
+              {!busy && !isStanding && sitting.againFor && (
+                <div className="mt-4">
+                  <AgainFor words={sitting.againFor} />
+                </div>
+              )}
             </>
           }
           beside={
@@ -309,6 +328,7 @@ export function ItemStage({
     );
   };
 
+  if (isStanding) return <StandsAsItWas sitting={sitting} item={item} frame={frame} />;
   if (item.answerBy === 'text')
     return <WrittenAnswer sitting={sitting} item={item} frame={frame} judging={judging} />;
   if (item.answerBy === 'file')

@@ -34,7 +34,7 @@ import { handInDesk, useHandInWish } from './handIn/handInDesk';
 import { ReceiptStage } from './Receipt';
 import { HowItGoes } from './HowItGoes';
 import { fetchAhead } from './fetchAhead';
-import { ItemStage } from './ItemStage';
+import { AgainFor, ItemStage } from './ItemStage';
 import { answeredIds } from './answered';
 import { useRehearsal } from './rehearsal/rehearsal';
 import { soundsAlong } from './answers/soundsAlong';
@@ -224,6 +224,7 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
       return (
         <section className="mx-auto grid w-full grid-cols-1 max-w-3xl gap-5 bg-sheet p-5 sm:p-8">
           {clockFace}
+          {sitting.againFor && <AgainFor words={sitting.againFor} />}
           {sitting.content.directionsVoice && (
             <div>
               <PlayButton

@@ -5,6 +5,11 @@ import type { Delivery } from '../../parts/recorder/delivery';
 import { counting, takesOf } from './takes/takesOf';
 import type { Account } from './useAccount';
 
+/** True for an item that is not to be recorded again, where others are. */
+export function stands({ openItemIds }: Pick<SittingView, 'openItemIds'>, itemId: string): boolean {
+  return openItemIds !== null && !openItemIds.includes(itemId);
+}
+
 /** Items with an answer, wherever it is by now: with the server, or still on this device. A pass counts. */
 export function answeredIds(
   sitting: SittingView,
@@ -14,6 +19,8 @@ export function answeredIds(
   return new Set(
     sitting.content.items
       .filter(item => {
+        // It stands as it was, with or without an answer.
+        if (stands(sitting, item.id)) return true;
         if (sitting.written.some(w => w.itemId === item.id)) return true;
         const state = phaseAt(item, account.ofItem(item.id), serverNow());
         if (state.passed || state.studied) return true;

@@ -68,9 +68,13 @@ export const sitApi = api.injectEndpoints({
     sitting: build.query<SittingView, string>({
       query: id => `api/sittings/${id}`,
       // What this device remembers of a sitting may be of an earlier Ecoute.
-      transformResponse: (view: SittingView & { hidden?: SittingView['hidden'] }) => ({
+      transformResponse: (
+        view: SittingView & Partial<Pick<SittingView, 'hidden' | 'openItemIds' | 'againFor'>>,
+      ) => ({
         ...view,
         hidden: view.hidden ?? [],
+        openItemIds: view.openItemIds ?? null,
+        againFor: view.againFor ?? null,
         takes: view.takes.map(take => ({ ...take, missingMs: take.missingMs ?? null })),
       }),
       providesTags: (_r, _e, id) => [{ type: 'Sitting', id }],

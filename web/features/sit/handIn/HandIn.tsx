@@ -12,6 +12,7 @@ import { isPlayable } from '../../../parts/AnswerFile';
 import { PlayButton, trackOf } from '../../../parts/player/PlayButton';
 import { useDeliveries } from '../../../parts/recorder/useDeliveries';
 import { useRehearsal } from '../rehearsal/rehearsal';
+import { stands } from '../answered';
 import { recorderLabel } from '../answers/recorderLabel';
 import { isAskedOf, isSaid } from '../judging/judging';
 import { useArrival } from '../stage/useArrival';
@@ -109,6 +110,7 @@ export function HandInStage({
   /** Indices of the items that should have an answer and have none. */
   const missing = lines.flatMap((l, i) =>
     l.item.required &&
+    !stands(sitting, l.item.id) &&
     !l.coming &&
     isGap(l.item.answerBy, { takeId: l.take?.id ?? null, written: l.written, passed: l.passed })
       ? [i]
@@ -118,7 +120,10 @@ export function HandInStage({
   /** Indices of answers of which their student was to say something, and has not; -1 for the whole. */
   const unsaidIn = ({ judgements }: Pick<SittingView, 'judgements'>) => [
     ...lines.flatMap((l, i) =>
-      isAskedOf(sitting.content, l.item) && (l.take || l.written) && !isSaid(judgements[l.item.id])
+      isAskedOf(sitting.content, l.item) &&
+      !stands(sitting, l.item.id) &&
+      (l.take || l.written) &&
+      !isSaid(judgements[l.item.id])
         ? [i]
         : [],
     ),

@@ -92,6 +92,8 @@ export function RehearsalPage() {
     written: [],
     judgements: {},
     mayWithdraw: false,
+    openItemIds: null,
+    againFor: null,
     unseen: false,
     // The page covers them all the same until their time begins.
     hidden: [],
