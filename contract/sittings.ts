@@ -402,6 +402,11 @@ export interface MyRecording {
   title: string;
   note: string;
   pictureId: string | null;
+  /** There are other takes of the same item in its sitting; the one that counts is what is handed in. */
+  several: boolean;
+  counts: boolean;
+  isHandedIn: boolean;
+  hasFeedback: boolean;
 }
 
 /** A hand-in that could not be heard when it was wanted. */

@@ -1,6 +1,7 @@
 import { isBack, mayBegin, opennessAt } from '@ecoute/core/timing/sittingState';
 import type { AssessmentContent } from '@ecoute/contract/assessments';
 import { completed } from '@ecoute/contract/blank';
+import { countingTake } from '@ecoute/core/timing/itemRun';
 import type { Me } from '@ecoute/contract/people';
 import type { MyRecording, TodoEntry } from '@ecoute/contract/sittings';
 import type { Pool } from '../../platform/database';
@@ -80,19 +81,35 @@ export class StudentLists {
   }
 
   async myRecordings(student: Me): Promise<MyRecording[]> {
-    return (await answers.recordingsOfStudent(this.pool, student.id)).map(
-      ({ content, itemId, number, beganAt, ...rest }) => {
-        const { title, items } = inOrder(completed(JSON.parse(content) as AssessmentContent), rest.sittingId);
-        const index = items.findIndex(i => i.id === itemId);
-        return {
-          ...rest,
-          assessment: title,
-          promptText: items[index]?.promptText ?? '',
-          itemNumber: index + 1,
-          takeNumber: number,
-          beganAt: beganAt.toISOString(),
-        };
-      },
-    );
+    const found = await answers.recordingsOfStudent(this.pool, student.id);
+    const answerOf = (r: { sittingId: string; itemId: string }) => `${r.sittingId} ${r.itemId}`;
+    const byAnswer = new Map<string, typeof found>();
+    for (const r of found) byAnswer.set(answerOf(r), [...(byAnswer.get(answerOf(r)) ?? []), r]);
+    const now = Date.now();
+    return found.map(({ content, itemId, number, beganAt, chosenAt: _, handedInAt, feedbackAt, ...rest }) => {
+      const takes = byAnswer.get(answerOf({ ...rest, itemId }))!;
+      const counting = countingTake(
+        takes.map(r => ({
+          id: r.takeId,
+          number: r.number,
+          chosenAtMs: r.chosenAt?.getTime() ?? null,
+          stands: true,
+        })),
+      );
+      const { title, items } = inOrder(completed(JSON.parse(content) as AssessmentContent), rest.sittingId);
+      const index = items.findIndex(i => i.id === itemId);
+      return {
+        ...rest,
+        assessment: title,
+        promptText: items[index]?.promptText ?? '',
+        itemNumber: index + 1,
+        takeNumber: number,
+        beganAt: beganAt.toISOString(),
+        several: takes.length > 1,
+        counts: counting?.id === rest.takeId,
+        isHandedIn: handedInAt !== null,
+        hasFeedback: feedbackAt !== null && feedbackAt.getTime() <= now,
+      };
+    });
   }
 }

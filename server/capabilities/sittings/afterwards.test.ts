@@ -285,7 +285,22 @@ describe('around a sitting', () => {
     expect(body.lanes[0]).toMatchObject({ title: 'D major, from memory', note: words.note, pictureId });
     expect((await teacher.ask('GET', `/api/recordings/${pictureId}/shown`)).status).toBe(200);
     const mine = (await student.ask<MyRecording[]>('GET', '/api/my-recordings')).body;
-    expect(mine).toEqual([expect.objectContaining({ takeId, title: 'D major, from memory', pictureId })]);
+    expect(mine).toEqual([
+      expect.objectContaining({
+        ...{ takeId, title: 'D major, from memory', pictureId },
+        ...{ several: false, counts: true, isHandedIn: true, hasFeedback: false },
+      }),
+    ]);
+    // Of several takes the one that counts is told from the others.
+    const more = await sitting();
+    const takes = [];
+    for (let n = 0; n < 2; n++) takes.push(await recordTake(more.student, more.id, more.release.itemId));
+    await more.student.ask('POST', `/api/takes/${takes[0]!.recordingId}/choice`);
+    const own = (await more.student.ask<MyRecording[]>('GET', '/api/my-recordings')).body;
+    expect(own.map(r => [r.takeId, r.several, r.counts, r.isHandedIn])).toEqual([
+      [takes[1]!.recordingId, true, false, false],
+      [takes[0]!.recordingId, true, true, false],
+    ]);
     const other = await t.person('student', [classId]);
     for (const [method, path] of [
       ['PUT', `/api/takes/${takeId}/words`],

@@ -208,10 +208,14 @@ export async function recordingsOfStudent(db: Queryable, studentId: string) {
     pictureId: string | null;
     content: string;
     className: string;
+    chosenAt: Date | null;
+    handedInAt: Date | null;
+    feedbackAt: Date | null;
   }>(
     db,
     `SELECT t.id AS takeId, t.sitting_id AS sittingId, t.item_id AS itemId, t.number, t.began_at AS beganAt,
-       x.duration_ms AS durationMs, t.title, t.note, t.picture_id AS pictureId, v.content, c.name AS className
+       x.duration_ms AS durationMs, t.title, t.note, t.picture_id AS pictureId, v.content, c.name AS className,
+       t.chosen_at AS chosenAt, s.handed_in_at AS handedInAt, s.feedback_at AS feedbackAt
      FROM recordings x JOIN takes t ON t.id = x.id JOIN sittings s ON s.id = t.sitting_id
        JOIN releases r ON r.id = s.release_id JOIN assessment_versions v ON v.id = r.version_id
        JOIN classes c ON c.id = r.class_id

@@ -1,5 +1,6 @@
 import { Download } from 'lucide-react';
 import { clock } from '@ecoute/core/timing/words';
+import { Link } from 'react-router';
 import { useTitle } from '../../../base/useTitle';
 import { ButtonLink } from '../../../parts/Button';
 import { Empty } from '../../../parts/Empty';
@@ -53,6 +54,18 @@ export function RecordingsPage() {
                     </span>
                   </p>
                   <p className="truncate font-passage text-sm text-soft">{r.promptText}</p>
+                  <p className="text-sm">
+                    {r.several && (r.counts ? `${t('counts')} · ` : `${t('does not count')} · `)}
+                    {r.hasFeedback ? (
+                      <Link to={`/feedback/${r.sittingId}`} className="underline underline-offset-4">
+                        {t('Hear the feedback')}
+                      </Link>
+                    ) : r.isHandedIn ? (
+                      t('handed in')
+                    ) : (
+                      t('not handed in yet')
+                    )}
+                  </p>
                   {r.title && <p dir="auto">{r.title}</p>}
                   {r.note && (
                     <p dir="auto" className="text-sm whitespace-pre-wrap">
