@@ -1,14 +1,9 @@
 /** A sitting made because its teacher asked to record some items again: those are open in it, the others stand as they were. */
-import { execute, type Queryable } from '../../platform/database';
+import type { Queryable } from '../../platform/database';
 import { Trouble } from '../../platform/trouble';
+import { keepAgain, moveStanding } from './again.store';
 import { refreshFacts } from './facts';
 import type { SittingRow } from './store';
-
-/** Where what belongs to one item of a sitting is kept. Notes belong to takes, and go where these go. */
-const OF_ITEMS = ['takes', 'written_answers', 'self_assessments', 'marks', 'praise', 'markups'] as const;
-
-/** Passes and ticks are in the account; it stays whole, and the other sitting gets what it needs of it. */
-const KEPT_EVENTS = ['passed', 'passTakenBack', 'studied'];
 
 /**
  * Hands what stands from one sitting over to another: answers, and what was said of them.
@@ -18,36 +13,13 @@ export async function handOverStanding(
   db: Queryable,
   { from, to, openItems }: { from: string; to: string; openItems: readonly string[] },
 ): Promise<void> {
-  for (const table of OF_ITEMS)
-    await execute(
-      db,
-      // What a student says of the whole is kept under the sitting's own id: that is said anew.
-      `UPDATE ${table} SET sitting_id = :to
-       WHERE sitting_id = :from AND item_id NOT IN (:openItems) AND item_id <> :from`,
-      { from, to, openItems },
-    );
-  await execute(
-    db,
-    `INSERT INTO sitting_events (id, sitting_id, item_id, kind, at, received_at)
-     SELECT UUID(), :to, item_id, kind, at, received_at FROM sitting_events
-     WHERE sitting_id = :from AND item_id IS NOT NULL AND item_id NOT IN (:openItems) AND kind IN (:kinds)`,
-    { from, to, openItems, kinds: KEPT_EVENTS },
-  );
+  await moveStanding(db, { from, to, openItems });
   await refreshFacts(db, [from, to]);
 }
 
 /** Begins a sitting that was asked for: what was not asked for stands in it. @param before the one that is recorded again */
 export async function beginAgain(db: Queryable, before: SittingRow, id: string): Promise<void> {
-  await execute(
-    db,
-    'UPDATE sittings SET again_for = :reason, open_items = :open, stands_from = :from WHERE id = :id',
-    {
-      id,
-      reason: before.askedFor,
-      open: before.askedItems && JSON.stringify(before.askedItems),
-      from: before.askedItems && before.id,
-    },
-  );
+  await keepAgain(db, before, id);
   if (before.askedItems)
     await handOverStanding(db, { from: before.id, to: id, openItems: before.askedItems });
 }

@@ -9,12 +9,27 @@ import { useRehearsal } from './rehearsal/rehearsal';
 const MOST_AT_ONCE = 200;
 const key = (sittingId: string) => `ecoute-events-${sittingId}`;
 
-function unsent(sittingId: string): SittingEvent[] {
+/** What the server has been told of, kept as well: without a network a page knows of the sitting only what it was before. */
+const toldKey = (sittingId: string) => `ecoute-told-${sittingId}`;
+
+function kept(name: string): SittingEvent[] {
   try {
-    return JSON.parse(localStorage.getItem(key(sittingId)) ?? '[]') as SittingEvent[];
+    return JSON.parse(localStorage.getItem(name) ?? '[]') as SittingEvent[];
   } catch {
     return [];
   }
+}
+const unsent = (sittingId: string) => kept(key(sittingId));
+
+/** Marks events as told, so that a reload without a network does not begin them again. */
+function nowTold(sittingId: string, sent: readonly SittingEvent[]): void {
+  const ids = new Set(sent.map(e => e.id));
+  try {
+    localStorage.setItem(toldKey(sittingId), JSON.stringify([...kept(toldKey(sittingId)), ...sent]));
+  } catch {
+    // A full device: the server knows it.
+  }
+  localStorage.setItem(key(sittingId), JSON.stringify(unsent(sittingId).filter(e => !ids.has(e.id))));
 }
 
 /**
@@ -30,8 +45,7 @@ export async function sendAccount(sittingId: string): Promise<boolean> {
       body: JSON.stringify({ events: batch }),
     }).catch(() => null);
     if (!response?.ok) return false;
-    const sent = new Set(batch.map(e => e.id));
-    localStorage.setItem(key(sittingId), JSON.stringify(unsent(sittingId).filter(e => !sent.has(e.id))));
+    nowTold(sittingId, batch);
   }
   return true;
 }
@@ -40,8 +54,18 @@ export async function sendAccount(sittingId: string): Promise<boolean> {
 export function useAccount(sittingId: string, stored: readonly SittingEvent[]) {
   const rehearsal = useRehearsal();
   const url = useSittingUrl(sittingId);
-  const [local, setLocal] = useState<SittingEvent[]>(() => (rehearsal ? [] : unsent(sittingId)));
-  const pending = useRef<SittingEvent[]>(local);
+  const [local, setLocal] = useState<SittingEvent[]>(() =>
+    rehearsal
+      ? []
+      : // One that a crash left in both places happened once.
+        [...new Map([...kept(toldKey(sittingId)), ...unsent(sittingId)].map(e => [e.id, e])).values()],
+  );
+  const pending = useRef<SittingEvent[]>([]);
+  const isFirst = useRef(true);
+  if (isFirst.current) {
+    isFirst.current = false;
+    pending.current = rehearsal ? [] : unsent(sittingId);
+  }
   const sending = useRef(false);
 
   const send = useCallback(async () => {
@@ -57,7 +81,7 @@ export function useAccount(sittingId: string, stored: readonly SittingEvent[]) {
       });
       if (response.ok) {
         pending.current = pending.current.filter(e => !batch.includes(e));
-        localStorage.setItem(key(sittingId), JSON.stringify(pending.current));
+        nowTold(sittingId, batch);
       }
     } catch {
       // No network: the next event, or the network's return, tries again.
@@ -102,6 +126,11 @@ export function useAccount(sittingId: string, stored: readonly SittingEvent[]) {
   }, [add, send]);
 
   const known = new Set(stored.map(e => e.id));
+  // What the server says itself need not be remembered here.
+  const isAllKnown = local.every(e => known.has(e.id));
+  useEffect(() => {
+    if (isAllKnown) localStorage.removeItem(toldKey(sittingId));
+  }, [isAllKnown, sittingId]);
   const all = [...stored, ...local.filter(e => !known.has(e.id))];
   const opened = all.find(e => e.kind === 'itemsOpened');
   return {

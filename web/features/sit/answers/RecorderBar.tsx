@@ -106,7 +106,11 @@ export function RecorderBar({
             testId="time-left"
           />
         </span>
-        {beat && <BeatView beat={beat} positionMs={run.beatPositionMs} />}
+        {beat && (
+          <span className="order-first flex w-full sm:order-none sm:w-auto sm:flex-1 low:order-first low:w-full low:flex-none">
+            <BeatView beat={beat} positionMs={run.beatPositionMs} />
+          </span>
+        )}
         <span className="ms-auto flex min-w-0 flex-1 justify-end gap-2 sm:flex-none low:w-full low:flex-none low:flex-wrap">
           {item.pauseAllowed &&
             !conversation &&
