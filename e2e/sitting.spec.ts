@@ -29,7 +29,7 @@ const spoken = (over = {}) => ({
 
 test('a page that was installed opens without a network, and a sitting goes on and is handed in later', async () => {
   const { page: teacher, context: first } = await signIn(browser, 'ines');
-  const id = await released(teacher, 'Without a network', [spoken()]);
+  const id = await released(teacher, 'Without a network', [spoken({ prepareMs: 40_000 })]);
   const { page, context } = await signIn(browser, 'ilse', 'phone');
   // The service worker has the page, and what the sitting needs.
   await page.evaluate(async () => {
@@ -48,12 +48,22 @@ test('a page that was installed opens without a network, and a sitting goes on a
       ),
     )
     .toBe(true);
+  // In the time to prepare, of which the server has been told, the page is opened again without a network: it goes on.
+  page.on('dialog', dialog => void dialog.accept());
+  await passDeviceCheck(page);
+  await page.getByRole('button', { name: /^I have read it/ }).click();
+  await expect
+    .poll(async () =>
+      (await ask<SittingView>(page, `/api/releases/${id}/sitting`, 'POST')).body.events.map(e => e.kind),
+    )
+    .toContain('prepareBegan');
   await context.setOffline(true);
   await page.goto(`/sit/${id}`);
   await expect(page.getByText(/No connection to Ecoute/)).toBeVisible();
   await passDeviceCheck(page);
-  await page.getByRole('button', { name: 'Answer now' }).click();
-  await expect(page.getByText(/0:0[3-9] of 0:20/)).toBeVisible();
+  await expect(page.getByTestId('prepare-left')).toHaveText(/0:[0-3]\d/);
+  await page.getByRole('button', { name: 'I am ready: answer now' }).click();
+  await expect(page.getByText(/0:0[7-9] of 0:20/)).toBeVisible();
   await page.getByRole('button', { name: 'I have finished: stop' }).click();
   await expect(page.getByText('on its way', { exact: true })).toBeVisible();
   // The tab is closed, and opened again without a network.
