@@ -136,6 +136,17 @@ describe('what is kept outside', () => {
     ])
       expect(text).toContain(words);
     expect(body.length).toBeLessThan(2_000_000);
+    // In the language of its student's screen; what people wrote stays as it is, and nonsense is English.
+    for (const [language, says] of [
+      ['pt', ['10 de 10 pontos', '4 de 5 palavras certas', 'Calm and clear', 'Entregue:']],
+      ['ja', ['10 点中 10 点', '提出']],
+      ['de', ['10 von 10 Punkten']],
+      ['xx', ['10 of 10 points']],
+    ] as const) {
+      const other = await bytes(student, `/api/sittings/${id}/feedback.pdf?language=${language}`);
+      const found = execFileSync('pdftotext', ['-layout', '-enc', 'UTF-8', '-', '-'], { input: other.body });
+      for (const words of says) expect(found.toString()).toContain(words);
+    }
   });
 
   it('shows a teacher the sheet before the feedback, without a name while names are hidden', async () => {

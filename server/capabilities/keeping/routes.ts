@@ -2,6 +2,7 @@ import type { Response } from 'express';
 import type { Policies } from '../../platform/access/policies';
 import { route, type Route } from '../../platform/routes';
 import type { Keeping } from './service';
+import { sheetLanguage } from './sheetWords';
 
 function sendPdf(res: Response, { pdf, name }: { pdf: Buffer; name: string }): void {
   res.attachment(name).type('application/pdf').send(pdf);
@@ -12,8 +13,12 @@ export function keepingRoutes(allow: Policies, keeping: Keeping): Route[] {
     route('get', '/api/sittings/:sittingId/sheet.pdf', allow.teacherOfSitting(), async ({ id, res }) =>
       sendPdf(res, await keeping.sheet(id('sittingId'), true)),
     ),
-    route('get', '/api/sittings/:sittingId/feedback.pdf', allow.studentOfSitting(), async ({ id, res }) =>
-      sendPdf(res, await keeping.sheet(id('sittingId'))),
+    route(
+      'get',
+      '/api/sittings/:sittingId/feedback.pdf',
+      allow.studentOfSitting(),
+      async ({ id, req, res }) =>
+        sendPdf(res, await keeping.sheet(id('sittingId'), false, sheetLanguage(req.query.language))),
     ),
     route('get', '/api/releases/:releaseId/recordings.zip', allow.teacherOfRelease(), async ({ id, res }) => {
       const { zip, size, name } = await keeping.recordingsOf(id('releaseId'));

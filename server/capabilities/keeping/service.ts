@@ -22,6 +22,7 @@ import { standings } from '../releases/standings.store';
 import { findSitting, studentName } from '../sittings/store';
 import { takesOfSittings, type TakeRow } from '../sittings/answers.store';
 import { feedbackSheet } from './sheet';
+import { sheetWords, type SheetLanguage } from './sheetWords';
 
 const execFileAsync = promisify(execFile);
 
@@ -63,11 +64,16 @@ export class Keeping {
   /**
    * The feedback of a sitting as PDF.
    * @param before also before the feedback, for its teacher
+   * @param language of the sheet's own words; what people wrote stays as it is
    */
-  async sheet(sittingId: string, before = false): Promise<{ pdf: Buffer; name: string }> {
+  async sheet(
+    sittingId: string,
+    before = false,
+    language: SheetLanguage = 'en',
+  ): Promise<{ pdf: Buffer; name: string }> {
     const view = await this.feedback.view(sittingId, before);
     const { name, zone } = await this.about(sittingId, before);
-    const format = new Intl.DateTimeFormat('en-GB', {
+    const format = new Intl.DateTimeFormat(language === 'en' ? 'en-GB' : language, {
       dateStyle: 'medium',
       timeStyle: 'short',
       timeZone: zone,
@@ -77,6 +83,7 @@ export class Keeping {
       peaksOf: async id =>
         JSON.parse(await this.recordings.served.peaks(id).catch(() => 'null')) as Peaks | null,
       pictureOf: (id, page) => this.jpeg(id, page),
+      says: sheetWords(language),
       when: iso => format.format(new Date(iso)),
     });
     return { pdf, name: fileNameOf([view.title, name], 'pdf') };

@@ -14,6 +14,7 @@ import type { Item } from '@ecoute/contract/assessments';
 import { carriedBy } from '@ecoute/contract/assessment/points';
 import type { FeedbackItem, FeedbackView } from '@ecoute/contract/marking';
 import type { Note } from '@ecoute/contract/notes';
+import type { SheetWords } from './sheetWords';
 import {
   INK,
   LINE,
@@ -32,11 +33,11 @@ export interface SheetSources {
   peaksOf: (takeId: string) => Promise<Peaks | null>;
   /** A picture as JPEG; null where it cannot be had. */
   pictureOf: (recordingId: string, page: number | null) => Promise<Buffer | null>;
-  /** An instant in words, in the zone of the release. */
+  /** The sheet's own words, in the language of whoever reads it. */
+  says: SheetWords;
+  /** An instant in words, in the same language and in the zone of the release. */
   when: (iso: string) => string;
 }
-
-const LETTER_WORDS = 'S another word · O left out · I put in · SC put right · T told · R repeated';
 
 const placeOf = ({ fromMs, toMs }: Pick<Note, 'fromMs' | 'toMs'>) =>
   toMs === null ? clock(fromMs) : `${clock(fromMs)}–${clock(toMs)}`;
@@ -68,9 +69,11 @@ function waveform(paper: Paper, peaks: Peaks, notes: readonly Note[]): void {
   paper.text(clock(peaks.durationMs), { size: 8, color: SOFT, x: WIDE - 24 });
 }
 
-function noteLines(paper: Paper, notes: readonly Note[]): void {
+function noteLines(paper: Paper, notes: readonly Note[], says: SheetWords): void {
   for (const note of notes) {
-    const spoken = note.voiceId ? `(spoken${note.voiceMs === null ? '' : `, ${clock(note.voiceMs)}`}) ` : '';
+    const spoken = !note.voiceId
+      ? ''
+      : `${note.voiceMs === null ? says('spoken') : says('spokenFor', { length: clock(note.voiceMs) })} `;
     paper.room(16);
     const { y } = paper;
     paper.text(placeOf(note), { weight: 700, color: SAFFRON_INK, width: 70 });
@@ -88,6 +91,7 @@ function reading(
   language: string,
   record: RunningRecord,
   answerMs: number | null,
+  says: SheetWords,
 ): void {
   const pieces = wordsOf(text, language);
   const marked = pieces
@@ -103,14 +107,19 @@ function reading(
   const f = readingFigures(countWords(pieces), record, answerMs);
   const one = (n: number) => String(Math.round(n * 10) / 10);
   const parts = [
-    `${f.wordsCorrect} of ${f.words} words right`,
-    f.accuracy !== null && `${one(f.accuracy * 100)} % accuracy`,
-    f.wordsCorrectPerMinute !== null && `${Math.round(f.wordsCorrectPerMinute)} words correct a minute`,
-    `errors: ${f.errors}`,
-    `self-corrections: ${f.selfCorrections}${f.selfCorrectionOneIn === null ? '' : ` (1 in ${one(f.selfCorrectionOneIn)})`}`,
+    says('wordsRight', { right: f.wordsCorrect, words: f.words }),
+    f.accuracy !== null && says('accuracy', { percent: one(f.accuracy * 100) }),
+    f.wordsCorrectPerMinute !== null && says('pace', { rate: Math.round(f.wordsCorrectPerMinute) }),
+    says('errors', { count: f.errors }),
+    [
+      says('selfCorrections', { count: f.selfCorrections }),
+      f.selfCorrectionOneIn !== null && says('oneIn', { one: one(f.selfCorrectionOneIn) }),
+    ]
+      .filter(Boolean)
+      .join(' '),
   ];
   paper.text(parts.filter(Boolean).join(' · '), { weight: 700, x: 10 });
-  paper.text(LETTER_WORDS, { size: 8, color: SOFT, x: 10 });
+  paper.text(says('letters'), { size: 8, color: SOFT, x: 10 });
 }
 
 /** Strokes and text where they were put, over whatever lies in the same frame. */
@@ -160,7 +169,7 @@ async function markups(paper: Paper, item: Item, feedback: FeedbackItem, from: S
     const stimulus = item.stimuli.find(s => s.id === markup.targetId);
     if (markup.record && stimulus) {
       paper.gap(6);
-      reading(paper, stimulus.text, stimulus.language, markup.record, feedback.durationMs);
+      reading(paper, stimulus.text, stimulus.language, markup.record, feedback.durationMs, from.says);
     }
     if (!markup.drawing) continue;
     const isPicture = !stimulus || stimulus.kind === 'picture' || stimulus.kind === 'pages';
@@ -187,8 +196,7 @@ async function markups(paper: Paper, item: Item, feedback: FeedbackItem, from: S
         paper.y = before;
       }
       if (score) inkOf(paper, score, paper.y, scale * fit);
-      if (!underlay && !score)
-        paper.text('Drawn on the score; its notes are in Ecoute.', { size: 8, color: SOFT });
+      if (!underlay && !score) paper.text(from.says('onScore'), { size: 8, color: SOFT });
       strokes(paper, markup.drawing, MARGIN, paper.y, scale * fit);
       paper.y += tall * fit + 6;
     }
@@ -215,18 +223,23 @@ function rubric(paper: Paper, view: FeedbackView, feedback: FeedbackItem): void 
 
 /** @returns the bytes of the PDF */
 export async function feedbackSheet(view: FeedbackView, from: SheetSources): Promise<Buffer> {
+  const { says, when } = from;
   const paper = new Paper(`${view.title} – ${from.studentName}`);
   paper.doc.polygon([MARGIN + 8, 32], [MARGIN + WIDE, 32], [MARGIN + WIDE, 39], [MARGIN, 39]).fill(SAFFRON);
   paper.y = 52;
   paper.text(view.title, { size: 20, weight: 700 });
   paper.text(`${from.studentName} · ${view.className}`, { size: 12 });
+  const handedIn =
+    view.handedInAt === null ? says('notHandedIn') : says('handedIn', { when: when(view.handedInAt) });
   paper.text(
-    `Handed in ${view.handedInAt === null ? 'not yet' : from.when(view.handedInAt)}${view.late ? ' (late)' : ''}, feedback ${from.when(view.feedbackAt)}`,
+    `${handedIn}${view.late ? ` ${says('late')}` : ''}, ${says('feedback', { when: when(view.feedbackAt) })}`,
     { size: 9, color: SOFT },
   );
   if (view.total)
     paper.text(
-      `${view.total.given} of ${view.total.maximum} points${view.enough === null ? '' : view.enough ? ' · the pass mark is reached' : ' · below the pass mark'}`,
+      [says('points', view.total), view.enough !== null && says(view.enough ? 'enough' : 'notEnough')]
+        .filter(Boolean)
+        .join(' · '),
       { size: 14, weight: 700 },
     );
   if (view.level)
@@ -234,7 +247,7 @@ export async function feedbackSheet(view: FeedbackView, from: SheetSources): Pro
       size: 14,
       weight: 700,
     });
-  if (view.askedAgainFor !== null) paper.text(`To record again: ${view.askedAgainFor}`, { weight: 700 });
+  if (view.askedAgainFor !== null) paper.text(says('again', { words: view.askedAgainFor }), { weight: 700 });
   for (const [i, item] of view.content.items.entries()) {
     const feedback = view.items[i]!;
     if (item.answerBy === 'nothing') continue;
@@ -250,14 +263,14 @@ export async function feedbackSheet(view: FeedbackView, from: SheetSources): Pro
           ? `   ${feedback.points ?? '–'} / ${carries}`
           : feedback.points === null
             ? ''
-            : `   ${feedback.points > 0 ? 'done' : 'not done'}`;
+            : `   ${says(feedback.points > 0 ? 'done' : 'notDone')}`;
     paper.text(`${i + 1}  ${item.promptText}${points}`, { size: 12, weight: 700, color: INK });
     if (feedback.takeId) {
       const peaks = await from.peaksOf(feedback.takeId);
       if (peaks) waveform(paper, peaks, feedback.notes);
-      noteLines(paper, feedback.notes);
+      noteLines(paper, feedback.notes, says);
     } else if (feedback.written !== null) paper.text(feedback.written, { x: 10 });
-    else paper.text(feedback.passed ? 'Passed on this item.' : 'No answer to this item.', { color: SOFT });
+    else paper.text(says(feedback.passed ? 'passed' : 'noAnswer'), { color: SOFT });
     await markups(paper, item, feedback, from);
     rubric(paper, view, feedback);
     if (feedback.praise.length > 0)
@@ -268,7 +281,7 @@ export async function feedbackSheet(view: FeedbackView, from: SheetSources): Pro
     }
     for (const reply of feedback.replies)
       paper.text(
-        `${reply.authorName}, ${from.when(reply.madeAt)}: ${reply.words || (reply.voiceId ? '(spoken)' : 'heard it')}`,
+        `${reply.authorName}, ${from.when(reply.madeAt)}: ${reply.words || says(reply.voiceId ? 'spoken' : 'heard')}`,
         { size: 10, color: SOFT, x: 10 },
       );
   }

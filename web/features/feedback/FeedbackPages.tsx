@@ -34,7 +34,7 @@ import { Words } from '../../parts/Words';
 import { useHeardMutation, useFeedbackListQuery, useFeedbackQuery } from './endpoints';
 import { FeedbackMarkups } from './FeedbackMarkups';
 import { ASKED, FeedbackAnswers } from './FeedbackAnswers';
-import { t } from '../../base/i18n';
+import { screenLanguage, t } from '../../base/i18n';
 
 const OwnEvidence = lazyPart(() => import('../evidence/OwnEvidence'));
 
@@ -385,7 +385,7 @@ export function FeedbackPage() {
       <Waiting data={data} />
       <Strip items={data.content.items} answered={answered} />
       <a
-        href={`/api/sittings/${data.sittingId}/feedback.pdf`}
+        href={`/api/sittings/${data.sittingId}/feedback.pdf?language=${screenLanguage()}`}
         download
         className="inline-flex min-h-11 items-center gap-2 justify-self-start underline underline-offset-4"
       >

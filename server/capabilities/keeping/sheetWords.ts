@@ -1,0 +1,220 @@
+/** The words of a feedback sheet in the languages that students' screens speak. */
+
+const LANGUAGES = ['en', 'pt', 'es', 'fr', 'de', 'ar', 'ja'] as const;
+export type SheetLanguage = (typeof LANGUAGES)[number];
+
+/** What stands in braces is filled in. */
+const WORDS = {
+  handedIn: {
+    en: 'Handed in {when}',
+    pt: 'Entregue: {when}',
+    es: 'Entregado: {when}',
+    fr: 'Rendu : {when}',
+    de: 'Abgegeben: {when}',
+    ar: 'سُلِّم: {when}',
+    ja: '提出：{when}',
+  },
+  notHandedIn: {
+    en: 'Handed in not yet',
+    pt: 'Ainda não entregue',
+    es: 'Aún no entregado',
+    fr: 'Pas encore rendu',
+    de: 'Noch nicht abgegeben',
+    ar: 'لم يُسلَّم بعد',
+    ja: 'まだ提出されていません',
+  },
+  late: {
+    en: '(late)',
+    pt: '(atrasado)',
+    es: '(con retraso)',
+    fr: '(en retard)',
+    de: '(verspätet)',
+    ar: '(متأخر)',
+    ja: '（遅れ）',
+  },
+  feedback: {
+    en: 'feedback {when}',
+    pt: 'comentário: {when}',
+    es: 'comentario: {when}',
+    fr: 'retour : {when}',
+    de: 'Rückmeldung: {when}',
+    ar: 'التعليق: {when}',
+    ja: 'フィードバック：{when}',
+  },
+  points: {
+    en: '{given} of {maximum} points',
+    pt: '{given} de {maximum} pontos',
+    es: '{given} de {maximum} puntos',
+    fr: '{given} points sur {maximum}',
+    de: '{given} von {maximum} Punkten',
+    ar: 'النقاط: {given} من {maximum}',
+    ja: '{maximum} 点中 {given} 点',
+  },
+  enough: {
+    en: 'the pass mark is reached',
+    pt: 'chega para passar',
+    es: 'alcanza para aprobar',
+    fr: 'le seuil est atteint',
+    de: 'bestanden',
+    ar: 'بلغت درجة النجاح',
+    ja: '合格点に達しました',
+  },
+  notEnough: {
+    en: 'below the pass mark',
+    pt: 'abaixo do necessário para passar',
+    es: 'por debajo de lo necesario para aprobar',
+    fr: 'sous le seuil',
+    de: 'unter der Bestehensgrenze',
+    ar: 'دون درجة النجاح',
+    ja: '合格点に達していません',
+  },
+  again: {
+    en: 'To record again: {words}',
+    pt: 'Para gravar de novo: {words}',
+    es: 'Para grabar de nuevo: {words}',
+    fr: 'À réenregistrer : {words}',
+    de: 'Neu aufzunehmen: {words}',
+    ar: 'للتسجيل من جديد: {words}',
+    ja: '録音し直し：{words}',
+  },
+  done: { en: 'done', pt: 'feito', es: 'hecho', fr: 'fait', de: 'erledigt', ar: 'تم', ja: 'できた' },
+  notDone: {
+    en: 'not done',
+    pt: 'não feito',
+    es: 'no hecho',
+    fr: 'pas fait',
+    de: 'nicht erledigt',
+    ar: 'لم يتم',
+    ja: 'できていない',
+  },
+  passed: {
+    en: 'Passed on this item.',
+    pt: 'Pergunta passada.',
+    es: 'Pregunta pasada.',
+    fr: 'Question passée.',
+    de: 'Aufgabe ausgelassen.',
+    ar: 'تُجاوِز هذا السؤال.',
+    ja: 'この問題はパスしました。',
+  },
+  noAnswer: {
+    en: 'No answer to this item.',
+    pt: 'Sem resposta a esta pergunta.',
+    es: 'Sin respuesta a esta pregunta.',
+    fr: 'Pas de réponse à cette question.',
+    de: 'Keine Antwort auf diese Aufgabe.',
+    ar: 'لا إجابة عن هذا السؤال.',
+    ja: 'この問題には答えがありません。',
+  },
+  spoken: {
+    en: '(spoken)',
+    pt: '(falado)',
+    es: '(hablado)',
+    fr: '(oral)',
+    de: '(gesprochen)',
+    ar: '(صوتي)',
+    ja: '（音声）',
+  },
+  spokenFor: {
+    en: '(spoken, {length})',
+    pt: '(falado, {length})',
+    es: '(hablado, {length})',
+    fr: '(oral, {length})',
+    de: '(gesprochen, {length})',
+    ar: '(صوتي، {length})',
+    ja: '（音声 {length}）',
+  },
+  heard: {
+    en: 'heard it',
+    pt: 'ouviu',
+    es: 'lo escuchó',
+    fr: 'l’a écouté',
+    de: 'hat es gehört',
+    ar: 'استمع إليه',
+    ja: '聞きました',
+  },
+  wordsRight: {
+    en: '{right} of {words} words right',
+    pt: '{right} de {words} palavras certas',
+    es: '{right} de {words} palabras correctas',
+    fr: '{right} mots justes sur {words}',
+    de: '{right} von {words} Wörtern richtig',
+    ar: 'الكلمات الصحيحة: {right} من {words}',
+    ja: '{words} 語中 {right} 語が正確',
+  },
+  accuracy: {
+    en: '{percent} % accuracy',
+    pt: '{percent} % de exatidão',
+    es: '{percent} % de exactitud',
+    fr: '{percent} % d’exactitude',
+    de: '{percent} % Genauigkeit',
+    ar: 'الدقة {percent} %',
+    ja: '正確さ {percent} %',
+  },
+  pace: {
+    en: '{rate} words correct a minute',
+    pt: '{rate} palavras certas por minuto',
+    es: '{rate} palabras correctas por minuto',
+    fr: '{rate} mots justes par minute',
+    de: '{rate} richtige Wörter je Minute',
+    ar: 'كلمات صحيحة في الدقيقة: {rate}',
+    ja: '1 分あたり正確な語 {rate}',
+  },
+  errors: {
+    en: 'errors: {count}',
+    pt: 'erros: {count}',
+    es: 'errores: {count}',
+    fr: 'erreurs : {count}',
+    de: 'Fehler: {count}',
+    ar: 'الأخطاء: {count}',
+    ja: '誤り：{count}',
+  },
+  selfCorrections: {
+    en: 'self-corrections: {count}',
+    pt: 'autocorreções: {count}',
+    es: 'autocorrecciones: {count}',
+    fr: 'autocorrections : {count}',
+    de: 'Selbstkorrekturen: {count}',
+    ar: 'تصحيحات ذاتية: {count}',
+    ja: '自己訂正：{count}',
+  },
+  oneIn: {
+    en: '(1 in {one})',
+    pt: '(1 em {one})',
+    es: '(1 de cada {one})',
+    fr: '(1 sur {one})',
+    de: '(1 von {one})',
+    ar: '(1 من كل {one})',
+    ja: '（{one} 回に 1 回）',
+  },
+  letters: {
+    en: 'S another word · O left out · I put in · SC put right · T told · R repeated',
+    pt: 'S outra palavra · O omitida · I acrescentada · SC corrigida · T ajudada · R repetida',
+    es: 'S otra palabra · O omitida · I añadida · SC corregida · T dicha · R repetida',
+    fr: 'S autre mot · O omis · I ajouté · SC corrigé · T soufflé · R répété',
+    de: 'S anderes Wort · O ausgelassen · I eingefügt · SC verbessert · T vorgesagt · R wiederholt',
+    ar: 'S كلمة أخرى · O محذوفة · I مضافة · SC مصحَّحة · T قيلت له · R مكررة',
+    ja: 'S 別の語 · O 抜け · I 挿入 · SC 自己訂正 · T 教えられた · R 繰り返し',
+  },
+  onScore: {
+    en: 'Drawn on the score; its notes are in Ecoute.',
+    pt: 'Desenhado sobre a partitura; as notas dela estão no Ecoute.',
+    es: 'Dibujado sobre la partitura; sus notas están en Ecoute.',
+    fr: 'Dessiné sur la partition ; ses notes sont dans Ecoute.',
+    de: 'Auf die Noten gezeichnet; die Noten selbst sind in Ecoute.',
+    ar: 'مرسوم على النوتة؛ النوتة نفسها في Ecoute.',
+    ja: '楽譜の上に描かれています。楽譜は Ecoute にあります。',
+  },
+} satisfies Record<string, Record<SheetLanguage, string>>;
+
+export type SheetWords = (key: keyof typeof WORDS, values?: Record<string, string | number>) => string;
+
+/** The language that is asked for, where a sheet speaks it; English for whatever else is said. */
+export function sheetLanguage(asked: unknown): SheetLanguage {
+  return LANGUAGES.find(language => language === asked) ?? 'en';
+}
+
+/** The words of a sheet in a language, with what stands in braces filled in. */
+export function sheetWords(language: SheetLanguage): SheetWords {
+  return (key, values = {}) =>
+    WORDS[key][language].replace(/\{(\w+)\}/g, (_place, name: string) => String(values[name] ?? ''));
+}
