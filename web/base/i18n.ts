@@ -42,6 +42,8 @@ export const ENGLISH: Record<string, string> = {
   '{{count}} hearings left_other': '{{count}} hearings left',
   '{{count}} seconds_one': '{{count}} second',
   '{{count}} seconds_other': '{{count}} seconds',
+  'about {{count}} minutes_one': 'about {{count}} minute',
+  'about {{count}} minutes_other': 'about {{count}} minutes',
   '{{count}} items have no answer_one': 'One item has no answer',
   '{{count}} items have no answer_other': '{{count}} items have no answer',
 };

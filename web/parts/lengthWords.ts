@@ -5,7 +5,7 @@ export function lengthWords(ms: number): string {
   const seconds = Math.round(ms / 1000);
   if (seconds < 90) return t('{{count}} seconds', { count: seconds });
   const minutes = Math.round(seconds / 60);
-  if (minutes < 60) return t('about {{minutes}} minutes', { minutes });
+  if (minutes < 60) return t('about {{count}} minutes', { count: minutes });
   const rest = minutes % 60;
   const hours = Math.floor(minutes / 60);
   return rest ? t('{{hours}} h {{minutes}} min', { hours, minutes: rest }) : t('{{hours}} h', { hours });
