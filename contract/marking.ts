@@ -199,6 +199,8 @@ export interface Lane {
   wholeMs: number | null;
   /** It counts as far as it came: its device did not bring the rest. */
   cutShort: boolean;
+  /** Stretches in which its device recorded nothing: silence. In ms of what is heard. */
+  holes: { fromMs: number; toMs: number }[];
   /** Something was recorded on a device that never brought it. */
   lost: boolean;
   /** The server first heard of it after the end, so long after it is said to have begun; null where that agrees. In ms. */

@@ -184,6 +184,8 @@ export interface MediaDetails {
   pageTexts?: string[];
   /** Of notation. */
   score?: Score;
+  /** Of a sound: stretches in which its device recorded nothing; they are silence wherever it is heard or measured. In ms. */
+  holes?: { fromMs: number; toMs: number }[];
   /** Where a broken text breaks off, from 1. */
   line?: number;
 }

@@ -9,6 +9,7 @@ import { copyFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Piscina } from 'piscina';
+import type { MediaDetails } from '@ecoute/contract/recordings';
 import type { AssessmentContent, Item } from '@ecoute/contract/assessments';
 import { blankContent, blankItem } from '@ecoute/contract/blank';
 import type { Me } from '@ecoute/contract/people';
@@ -344,6 +345,7 @@ export async function settled(visitor: Visitor, id: string) {
       sha256: string;
       message: string | null;
       silent: boolean;
+      details: MediaDetails | null;
       medium: string | null;
     }>('GET', `/api/recordings/${id}`);
     if (body.state === 'stored' || body.state === 'refused') return body;

@@ -1,6 +1,7 @@
 /** Sounds as samples, by ffmpeg: as they were recorded, and the same at 16 kHz, mono, in one pass and piece by piece. */
 import type { Readable } from 'node:stream';
 import { ANALYSIS_HZ } from '@ecoute/core/audio/halves';
+import { WITH_HOLES } from '../recordings/sound';
 import { READ_ONLY, started, USUAL } from '../recordings/tools';
 
 /** Seconds of the sound, counted from its first decoded sample. */
@@ -71,7 +72,7 @@ export async function decode(
     ...(fromSec > 0 ? ['-ss', String(fromSec)] : []),
     ...(toSec === null ? [] : ['-t', String(toSec - fromSec)]),
   ];
-  const sound = ['-map', '0:a:0', '-vn', ...span];
+  const sound = ['-map', '0:a:0', '-vn', '-af', WITH_HOLES, ...span];
   const args = [
     ...[...READ_ONLY, '-i', path],
     ...[...sound, '-c:a', 'pcm_f32le', '-f', 'wav', 'pipe:1'],

@@ -62,6 +62,22 @@ describe('a measured file', () => {
       const same = part.pauses.find(p => Math.abs(p.startSec + 4 - pause.startSec) < 0.02);
       expect(Math.abs(same!.endSec + 4 - pause.endSec)).toBeLessThan(0.02);
     }
+    // Where a file's own times leave a hole there is silence, and what comes after it keeps its time.
+    const gap = "asetpts='PTS+if(gt(T,1.5),1/TB,0)'";
+    ffmpeg(
+      '-v',
+      'error',
+      '-f',
+      'lavfi',
+      '-i',
+      'sine=440:d=3',
+      '-af',
+      gap,
+      '-c:a',
+      'libopus',
+      at('holed.webm'),
+    );
+    expect((await measureFile(at('holed.webm'), 'speech')).durationSec).toBeCloseTo(4, 1);
     // An encoder's priming is no sound.
     for (const type of ['mp3', 'm4a', 'ogg']) {
       ffmpeg('-v', 'error', '-i', spoken, '-t', '12', at(`primed.${type}`));

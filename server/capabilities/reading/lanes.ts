@@ -112,6 +112,7 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
         source: take?.source ?? null,
         wholeMs: take?.recording.wholeMs ?? null,
         cutShort: take?.recording.endedEarlyAt != null,
+        holes: (take?.recording.wholeMs == null && take?.recording.details?.holes) || [],
         lost: !take && own.some(t => t.recording.problem === 'lost'),
         saidMs: take?.claimedAt ? take.claimedAt.getTime() - take.beganAt.getTime() : null,
         title: take?.title ?? '',

@@ -9,7 +9,7 @@ import type { MediaDetails, Medium, RecordingProblem, Wanted } from '@ecoute/con
 import { readNotation } from './notation';
 import { countPages, isPages, isSlides, slidesToPdf } from './pages';
 import { isPicture, makePicture, makeStill } from './pictures';
-import { CONTAINERS, filmMs, measure, SHORTEST_SOUND_MS, streamsOf } from './sound';
+import { CONTAINERS, filmMs, holesIn, measure, SHORTEST_SOUND_MS, streamsOf } from './sound';
 
 export interface Inspection {
   problem: RecordingProblem | null;
@@ -139,7 +139,8 @@ async function inspectSound(
     return { problem: null, medium, measured: silence(durationMs) };
   }
   if (measured.durationMs < SHORTEST_SOUND_MS) return { problem: 'empty', medium, measured };
-  return { problem: null, medium, measured };
+  const holes = hasSound ? await holesIn(path) : [];
+  return { problem: null, medium, measured, ...(holes.length > 0 && { details: { holes } }) };
 }
 
 async function inspectPages(path: string, mime: string, beside: Beside | null): Promise<Found> {

@@ -1,7 +1,9 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { columnsOf, type Peaks } from '@ecoute/core/audio/peaks';
 import { recordTake, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
+import { made } from '../../testing/files';
 
 describe('recordings', () => {
   let t: TestEcoute;
@@ -52,6 +54,32 @@ describe('recordings', () => {
     const cut = tone(3);
     const { recording } = await take(cut.subarray(0, 44 + 32_000));
     expect(recording).toMatchObject({ state: 'stored', durationMs: 1_000 });
+  });
+
+  it('knows a hole in the times of a file: silence wherever it is drawn, heard or measured, and named', async () => {
+    // A microphone that was away for a second, a second and a half after the beginning.
+    const holed = made(
+      'holed.webm',
+      '-i',
+      'sine=440:d=3',
+      '-af',
+      "asetpts='PTS+if(gt(T,1.5),1/TB,0)'",
+      '-c:a',
+      'libopus',
+    );
+    const { recordingId, recording } = await take(holed);
+    expect(recording).toMatchObject({ state: 'stored' });
+    const [hole, ...more] = recording!.details!.holes!;
+    expect(more).toEqual([]);
+    expect([Math.round(hole!.fromMs / 100), Math.round(hole!.toMs / 100)]).toEqual([15, 25]);
+    expect(Math.abs(recording!.durationMs! - 4_000)).toBeLessThan(60);
+    // A peak for each stretch; nothing in the middle of the hole, and sound on both sides.
+    const { body } = await student.ask<Peaks>('GET', `/api/recordings/${recordingId}/peaks`);
+    const around = (ms: number) => columnsOf(body, 400)[Math.round(ms / (body.durationMs / 400))]![1];
+    expect(around(1_000)).toBeGreaterThan(0.05);
+    expect(around(2_000)).toBeLessThan(0.01);
+    expect(around(3_000)).toBeGreaterThan(0.05);
+    expect((await take(tone(1))).recording!.details).toBeNull();
   });
 
   it('says when nothing can be heard', async () => {

@@ -79,6 +79,36 @@ async function saidMs(path: string): Promise<number | null> {
   return Number.isFinite(seconds) && seconds > 0 ? Math.min(Math.round(seconds * 1000), 0xffffffff) : null;
 }
 
+/** A hole shorter than this is a packet that came late. In ms. */
+const LEAST_HOLE_MS = 100;
+const MOST_HOLES = 50;
+/** Where a file's own times leave a hole, there is silence: what is said at 0:08 is heard, drawn and measured at 0:08. */
+export const WITH_HOLES = 'aresample=async=1';
+
+/** Stretches for which a file has times and no sound: a microphone that was away for a moment. In ms. */
+export async function holesIn(path: string): Promise<{ fromMs: number; toMs: number }[]> {
+  const which = [
+    '-select_streams',
+    'a:0',
+    '-show_entries',
+    'packet=pts_time,duration_time',
+    '-of',
+    'csv=p=0',
+  ];
+  const { code, out } = await asked('ffprobe', [...READ_ONLY, ...which, path], 120_000);
+  if (code !== 0) return [];
+  const holes: { fromMs: number; toMs: number }[] = [];
+  let endMs: number | null = null;
+  for (const line of out.split('\n')) {
+    const [atMs, lengthMs] = line.split(',').map(s => Number(s) * 1000) as [number, number];
+    if (!Number.isFinite(atMs) || !Number.isFinite(lengthMs)) continue;
+    if (endMs !== null && atMs - endMs >= LEAST_HOLE_MS && holes.length < MOST_HOLES)
+      holes.push({ fromMs: Math.round(endMs), toMs: Math.round(atMs) });
+    endMs = Math.max(endMs ?? 0, atMs + lengthMs);
+  }
+  return holes;
+}
+
 /**
  * Decodes a sound as mono samples of `INSPECT_RATE_HZ`.
  * @param mostMs no more is decoded; of a longer file the length is the one that it says itself
@@ -99,6 +129,8 @@ export async function measure(
     '0:a:0',
     '-t',
     (mostMs / 1000).toFixed(3),
+    '-af',
+    WITH_HOLES,
     '-ac',
     '1',
     '-ar',
@@ -126,7 +158,16 @@ export async function measure(
 }
 
 /** The copy that plays in every browser: AAC (what has one channel keeps one), and H.264 for films no larger than 720 lines; index first. */
-const SOUND = ['-af', 'aformat=channel_layouts=stereo|mono', '-ar', '48000', '-c:a', 'aac', '-b:a', '112k'];
+const SOUND = [
+  '-af',
+  `${WITH_HOLES},aformat=channel_layouts=stereo|mono`,
+  '-ar',
+  '48000',
+  '-c:a',
+  'aac',
+  '-b:a',
+  '112k',
+];
 const FILM = [
   '-vf',
   "scale='trunc(min(1280,iw)/2)*2':'trunc(min(720,ih)/2)*2':force_original_aspect_ratio=decrease:force_divisible_by=2",
@@ -193,7 +234,22 @@ export async function cut(
           'matroska',
           output,
         ]
-      : ['-y', '-i', input, ...piece, '-map', '0:a:0', '-vn', '-c:a', 'flac', '-f', 'flac', output],
+      : [
+          '-y',
+          '-i',
+          input,
+          ...piece,
+          '-map',
+          '0:a:0',
+          '-vn',
+          '-af',
+          WITH_HOLES,
+          '-c:a',
+          'flac',
+          '-f',
+          'flac',
+          output,
+        ],
   );
 }
 

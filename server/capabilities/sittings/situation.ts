@@ -173,6 +173,10 @@ export function takeView(
   };
 }
 
+/** What of a recording its device did not record, as its own times say. In ms. */
+const holesMs = ({ details }: answers.TakeRow['recording']): number =>
+  (details?.holes ?? []).reduce((sum, hole) => sum + hole.toMs - hole.fromMs, 0);
+
 /** How much of a take that was recorded here is not in its sound, in ms; null where nothing is missing. */
 export function missingIn(take: answers.TakeRow, account: readonly SittingEvent[]): number | null {
   const { recording, clock, source, itemId, beganAt } = take;
@@ -190,6 +194,6 @@ export function missingIn(take: answers.TakeRow, account: readonly SittingEvent[
   const lengthMs =
     recording.durationMs === null
       ? null
-      : recording.durationMs - answerFromMs({ clock, gateMs: recording.gateMs });
+      : recording.durationMs - holesMs(recording) - answerFromMs({ clock, gateMs: recording.gateMs });
   return missingMs(lengthMs, recordedForMs(own, beganAt.getTime()));
 }

@@ -202,9 +202,11 @@ export const LaneRow = memo(function LaneRow({
           />
         </div>
       )}
-      {focused && (lane.cutShort || lane.lost || lane.saidMs !== null) && (
+      {focused && (lane.cutShort || lane.lost || lane.saidMs !== null || lane.holes.length > 0) && (
         <div className="px-4 pb-2">
           <Notice>
+            {lane.holes.length > 0 &&
+              `The device recorded nothing ${lane.holes.map(h => `from ${clock(h.fromMs)} to ${clock(h.toMs)}`).join(', ')}: silence stands there. `}
             {lane.cutShort &&
               'This take counts as far as it came: the student’s device did not send the rest. '}
             {lane.lost &&

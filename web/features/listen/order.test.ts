@@ -20,6 +20,7 @@ const lane = (sittingId: string, itemId: string, over: Partial<Lane> = {}): Lane
   state: 'handedIn',
   late: false,
   askedAgain: false,
+  holes: [],
   asks: [],
   praise: [],
   replies: [],
