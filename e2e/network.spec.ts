@@ -82,7 +82,8 @@ test('handed in without a connection: kept over a closed page, done by itself, i
     await expect(first.getByText(/Not handed in yet/)).toBeVisible();
     const wanted = new Date().toISOString();
     await first.close({ runBeforeUnload: false });
-    await teacher.waitForTimeout(11_000);
+    // What is heard within ten seconds was not held up.
+    await expect.poll(() => Date.now() - Date.parse(wanted), { timeout: 20_000 }).toBeGreaterThan(11_000);
 
     await context.setOffline(false);
     const second = await context.newPage();
