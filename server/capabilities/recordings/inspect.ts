@@ -118,6 +118,9 @@ async function inspectAs(
   return other;
 }
 
+/** Containers whose packets have times of their own; in others sound simply follows sound. */
+const HAS_TIMES = /webm|matroska|mp4|m4a|quicktime|ogg|3gpp/;
+
 async function inspectSound(
   path: string,
   mime: string,
@@ -139,7 +142,7 @@ async function inspectSound(
     return { problem: null, medium, measured: silence(durationMs) };
   }
   if (measured.durationMs < SHORTEST_SOUND_MS) return { problem: 'empty', medium, measured };
-  const holes = hasSound ? await holesIn(path) : [];
+  const holes = hasSound && HAS_TIMES.test(mime) ? await holesIn(path) : [];
   return { problem: null, medium, measured, ...(holes.length > 0 && { details: { holes } }) };
 }
 
