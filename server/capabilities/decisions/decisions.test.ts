@@ -230,6 +230,14 @@ describe('decisions about one student', () => {
     const now = (await student.ask<SittingView>('GET', `/api/sittings/${again.id}`)).body;
     expect(now.events.map(e => e.kind)).not.toContain('passed');
     expect((await undo(asked!.id)).status).toBe(409);
+    // Begun and left, it costs nothing: the earlier one counts whole until the later one is handed in.
+    expect(
+      (await lanes()).map(l => [l.sittingId, l.takeId !== null || l.written !== null, l.notes.length]),
+    ).toEqual([
+      [old, true, 1],
+      [old, true, 0],
+      [old, true, 0],
+    ]);
 
     const { recordingId: anew } = await recordTake(student, again.id, second, tone(2));
     const { body: receipt } = await student.ask<Receipt>('POST', `/api/sittings/${again.id}/hand-in`, {
@@ -244,6 +252,11 @@ describe('decisions about one student', () => {
     ]);
     // Heard before it was handed in again, it may still be taken back.
     expect((await student.ask<SittingView>('GET', `/api/sittings/${again.id}`)).body.mayWithdraw).toBe(true);
+    await student.ask('POST', `/api/sittings/${again.id}/withdraw`);
+    expect((await lanes()).every(l => l.sittingId === old && (l.takeId !== null || l.written !== null))).toBe(
+      true,
+    );
+    await student.ask('POST', `/api/sittings/${again.id}/hand-in`, { withGaps: false });
 
     // Set aside, the later one counts for nothing: what stood goes back, and forth when it counts again.
     const [aside] = (await decide({ kind: 'setAside', reason: 'Not theirs.' }, { sittingId: again.id })).body;

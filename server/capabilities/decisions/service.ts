@@ -8,7 +8,7 @@ import { notFound, Trouble } from '../../platform/trouble';
 import { findRelease, type ReleaseRow } from '../releases/store';
 import { exceptionOf, grant } from '../releases/participants.store';
 import { sittingsWith, type SittingRow } from '../sittings/store';
-import { handOverStanding } from '../sittings/again';
+import { moveWhatStands } from '../sittings/again';
 import { codeNames } from '../releases/names';
 import * as store from './store';
 
@@ -59,7 +59,7 @@ export class Decisions {
         await store.flagSitting(db, sitting!.id, wanted.kind, true);
       if (wanted.kind === 'askAgain')
         await store.keepAsked(db, sitting!.id, itemsAsked(wanted, release), reason);
-      if (wanted.kind === 'setAside' && sitting) await this.standElsewhere(db, sittings, sitting, 'back');
+      if (wanted.kind === 'setAside' && sitting?.handedInAt) await moveWhatStands(db, sitting, 'back');
       await store.insertDecision(db, {
         id: randomUUID(),
         releaseId,
@@ -109,7 +109,7 @@ export class Decisions {
           'begunAgain',
           'They have begun again already, so this stays. Set the newer sitting aside if it should not count.',
         );
-      if (kind === 'setAside' && about) await this.standElsewhere(db, sittings, about, 'forth');
+      if (kind === 'setAside' && about?.handedInAt) await moveWhatStands(db, about, 'forth');
       await grant(db, { releaseId, personId, by: teacher.id }, restored);
       if (kind !== 'excuse' && kind !== 'another' && sittingId)
         await store.flagSitting(db, sittingId, kind, false);
@@ -117,20 +117,6 @@ export class Decisions {
       await this.tell(db, release, personId);
     });
     return this.list(releaseId);
-  }
-
-  /** What stands from an earlier sitting goes back to it when the later one counts for nothing, and forth when it does again. */
-  private async standElsewhere(
-    db: Queryable,
-    sittings: readonly SittingRow[],
-    later: SittingRow,
-    way: 'back' | 'forth',
-  ): Promise<void> {
-    const earlier = sittings.find(s => s.id === later.standsFrom);
-    if (!earlier || !later.openItems) return;
-    const { openItems } = later;
-    const [from, to] = way === 'back' ? [later.id, earlier.id] : [earlier.id, later.id];
-    await handOverStanding(db, { from, to, openItems });
   }
 
   /** The student meant: named, or the one who sat. With hidden names the page knows sittings alone. */

@@ -26,6 +26,7 @@ import { UNTIL_DONE, type JobQueue } from '../../platform/jobs/queue';
 import { notFound, Trouble } from '../../platform/trouble';
 import type { Recordings } from '../recordings/service';
 import { serverSideOf } from '../recordings/view';
+import { moveWhatStands } from './again';
 import { refreshFacts } from './facts';
 import { contentFor, noteInAccount, situationOf, tellTeachers, type Situation } from './situation';
 import * as store from './store';
@@ -152,6 +153,7 @@ export class HandIns {
     return transaction(this.pool, async db => {
       const { sitting, release, times, upAtMs } = await situationOf(db, id, true);
       if (sitting.receipt) return sitting.receipt;
+      await moveWhatStands(db, sitting, 'forth');
       const takes = await answers.takesOfSittings(db, [id]);
       const now = Date.now();
       const atMs = wish ? await wantedAt(db, sitting, takes, wish, now) : now;
@@ -255,6 +257,7 @@ export class HandIns {
       const both = await situationOf(db, id, true);
       const why = await this.whyNotWithdraw(db, both);
       if (why) throw new Trouble('staysHandedIn', why);
+      await moveWhatStands(db, both.sitting, 'back');
       await store.withdraw(db, id);
       await noteInAccount(db, id, 'withdrawn');
       await refreshFacts(db, [id]);

@@ -57,7 +57,8 @@ import {
   tellTeachersSoon,
 } from './situation';
 import * as store from './store';
-import { beginAgain, refuseWhatStands } from './again';
+import { refuseWhatStands, whatStands } from './again';
+import { keepAgain } from './again.store';
 import * as answers from './answers.store';
 import * as eventsStore from './events.store';
 
@@ -116,7 +117,7 @@ export class Sittings {
         arrangement: await store.arrangementOf(db, student.id),
       });
       const before = known.findLast(s => !s.setAsideAt);
-      if (before?.askedAgainAt) await beginAgain(db, before, made);
+      if (before?.askedAgainAt) await keepAgain(db, before, made);
       await tellTeachers(db, made);
       return made;
     });
@@ -127,7 +128,6 @@ export class Sittings {
     const situation = await situationOf(this.pool, id);
     const { sitting, release, exception, times, upAtMs } = situation;
     const now = new Date();
-    const takes = await answers.takesOfSittings(this.pool, [id]);
     const standing = standingAt(
       timesOf(release),
       exception,
@@ -139,6 +139,8 @@ export class Sittings {
       now.getTime(),
     );
     const whole = contentFor(release.content, sitting);
+    const earlier = await whatStands(this.pool, sitting);
+    const takes = [...earlier.takes, ...(await answers.takesOfSittings(this.pool, [id]))];
     const came = await this.recordings.cameOf(takes.map(t => t.recording));
     const mayWithdraw = (await this.handIns.whyNotWithdraw(this.pool, situation)) === null;
     const withHandIn =
@@ -152,7 +154,7 @@ export class Sittings {
     const modelsOpen = isBack(standing.state) || whole.modelOpens === 'atOnce' || (withHandIn && !modelsWait);
     const isUnseen =
       whole.sittingLimitMs !== null && sitting.clockBeganAt === null && sitting.handedInAt === null;
-    const events = await eventsStore.eventsOf(this.pool, id);
+    const events = [...earlier.events, ...(await eventsStore.eventsOf(this.pool, id))];
     const timed = hideTimed(whole, seenItems(events, takes));
     const isOver = sitting.handedInAt !== null;
     const content = isUnseen ? unseen(whole) : isOver ? whole : timed.content;
@@ -175,14 +177,19 @@ export class Sittings {
       events,
       takes: takes.map(t => takeView(t, came.get(t.id), events)),
       judgements: Object.fromEntries(
-        (await answers.judgementsOf(this.pool, [id])).map(j => [j.itemId, j.judgement]),
+        [...earlier.judgements, ...(await answers.judgementsOf(this.pool, [id]))].map(j => [
+          j.itemId,
+          j.judgement,
+        ]),
       ),
-      written: (await answers.writtenOf(this.pool, [id])).map(({ itemId, text, revision, updatedAt }) => ({
-        itemId,
-        text,
-        revision,
-        updatedAt: updatedAt.toISOString(),
-      })),
+      written: [...earlier.written, ...(await answers.writtenOf(this.pool, [id]))].map(
+        ({ itemId, text, revision, updatedAt }) => ({
+          itemId,
+          text,
+          revision,
+          updatedAt: updatedAt.toISOString(),
+        }),
+      ),
       clockBeganAt: sitting.clockBeganAt?.toISOString() ?? null,
       mayWithdraw,
       hidden: isOver ? [] : timed.hidden,
