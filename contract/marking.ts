@@ -294,6 +294,8 @@ export interface FeedbackItem {
   judgement: Judgement | null;
   written: string | null;
   passed: boolean;
+  /** Not to be recorded again: its answer has gone along into the sitting that was made anew. */
+  stands: boolean;
   points: number | null;
   choices: RubricChoice[];
   comment: string;

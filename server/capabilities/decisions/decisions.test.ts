@@ -258,6 +258,13 @@ describe('decisions about one student', () => {
     );
     await student.ask('POST', `/api/sittings/${again.id}/hand-in`, { withGaps: false });
 
+    // What came back of the earlier one does not say that there was no answer.
+    const earlier = (await student.ask<FeedbackView>('GET', `/api/sittings/${old}/feedback`)).body;
+    expect(earlier.items.map(i => [i.takeId !== null, i.stands])).toEqual([
+      [false, true],
+      [true, false],
+      [false, true],
+    ]);
     // Set aside, the later one counts for nothing: what stood goes back, and forth when it counts again.
     const [aside] = (await decide({ kind: 'setAside', reason: 'Not theirs.' }, { sittingId: again.id })).body;
     expect((await lanes()).map(l => [l.sittingId, l.takeId !== null || l.written !== null])).toEqual([

@@ -270,7 +270,7 @@ export async function feedbackSheet(view: FeedbackView, from: SheetSources): Pro
       if (peaks) waveform(paper, peaks, feedback.notes);
       noteLines(paper, feedback.notes, says);
     } else if (feedback.written !== null) paper.text(feedback.written, { x: 10 });
-    else paper.text(says(feedback.passed ? 'passed' : 'noAnswer'), { color: SOFT });
+    else if (!feedback.stands) paper.text(says(feedback.passed ? 'passed' : 'noAnswer'), { color: SOFT });
     await markups(paper, item, feedback, from);
     rubric(paper, view, feedback);
     if (feedback.praise.length > 0)

@@ -123,6 +123,7 @@ export class Feedback {
         judgement: judgementIn(judgements, sittingId, item.id),
         written: written.find(w => w.itemId === item.id)?.text ?? null,
         passed: passedIn(sitting.receipt ?? undefined, item.id),
+        stands: askedAgain && sitting.askedItems !== null && !sitting.askedItems.includes(item.id),
         points: scoresHeld || mark?.pointsHundredths == null ? null : fromHundredths(mark.pointsHundredths),
         choices: scoresHeld ? [] : choicesIn(mark),
         comment: own(mark?.comment ?? ''),

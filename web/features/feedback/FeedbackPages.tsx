@@ -263,7 +263,11 @@ function Answer({
           </p>
         ) : (
           <p className="text-soft">
-            {feedback.passed ? t('You passed on this item.') : t('You gave no answer to this item.')}
+            {feedback.stands
+              ? t('This answer stands as it was.')
+              : feedback.passed
+                ? t('You passed on this item.')
+                : t('You gave no answer to this item.')}
           </p>
         ))
       )}

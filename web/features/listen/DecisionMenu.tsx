@@ -50,6 +50,9 @@ export function DecisionMenu({
   const [until, setUntil] = useState(inAWeek);
   // Whoever asks on a lane means its item first of all.
   const [itemIds, setItemIds] = useState<readonly string[]>([lane.itemId]);
+  const answered = items
+    .map((item, i) => ({ item, number: i + 1 }))
+    .filter(({ item }) => item.answerBy !== 'nothing');
   const refusal = refusalOf(deciding.error);
   const meant = instantOf(until, browserZone());
   const make = (kind: DecisionKind, more: { reason?: string; until?: string; itemIds?: string[] } = {}) =>
@@ -174,11 +177,11 @@ export function DecisionMenu({
                   )}
                 </Field>
               )}
-              {asking === 'askAgain' && items.length > 1 && (
+              {asking === 'askAgain' && answered.length > 1 && (
                 <fieldset className="grid gap-1">
                   <legend className="font-semibold">To be recorded again</legend>
                   <div className="max-h-40 overflow-y-auto">
-                    {items.map((item, i) => (
+                    {answered.map(({ item, number }) => (
                       <Tick
                         key={item.id}
                         checked={itemIds.includes(item.id)}
@@ -186,7 +189,7 @@ export function DecisionMenu({
                           setItemIds(on ? [...itemIds, item.id] : itemIds.filter(id => id !== item.id))
                         }
                       >
-                        {i + 1}. {shortPrompt(item)}
+                        {number}. {shortPrompt(item)}
                       </Tick>
                     ))}
                   </div>

@@ -56,12 +56,7 @@ export function FocusedLane({
   const heard = lane.takeId !== null && isPlayable(lane.medium) ? lane.takeId : null;
   const isMarkable = isAnswered(lane) && lane.state !== 'underWay' && !lane.askedAgain;
   const menu = (
-    <DecisionMenu
-      releaseId={releaseId}
-      lane={lane}
-      items={view.content.items.filter(i => i.answerBy !== 'nothing')}
-      onMade={onDecided}
-    />
+    <DecisionMenu releaseId={releaseId} lane={lane} items={view.content.items} onMade={onDecided} />
   );
   const feedback = lane.feedbackComesAt ? (
     <Button onClick={() => void callOff({ releaseId, sittingIds })}>

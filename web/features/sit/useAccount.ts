@@ -34,9 +34,9 @@ function nowTold(sittingId: string, sent: readonly SittingEvent[]): void {
 
 /**
  * Sends what this device still has of a sitting's account; of what a page shows just now it sends a part twice, at worst.
- * @returns whether the server has all of it
+ * @returns `later` where nobody answers just now; `refused` where asking again changes nothing
  */
-export async function sendAccount(sittingId: string): Promise<boolean> {
+export async function sendAccount(sittingId: string): Promise<'sent' | 'later' | 'refused'> {
   for (let rest = unsent(sittingId); rest.length > 0; rest = unsent(sittingId)) {
     const batch = rest.slice(0, MOST_AT_ONCE);
     const response = await fetch(`/api/sittings/${sittingId}/events`, {
@@ -44,10 +44,11 @@ export async function sendAccount(sittingId: string): Promise<boolean> {
       headers: { 'Content-Type': 'application/json' },
       body: JSON.stringify({ events: batch }),
     }).catch(() => null);
-    if (!response?.ok) return false;
+    if (!response || response.status >= 500 || [401, 408, 429].includes(response.status)) return 'later';
+    if (!response.ok) return 'refused';
     nowTold(sittingId, batch);
   }
-  return true;
+  return 'sent';
 }
 
 /** The account of a sitting: what happened when. Kept on this device until the server has it; sending twice is harmless. */

@@ -24,6 +24,9 @@ import { t } from '../../../base/i18n';
 import { handInDesk, useHandInWish } from './handInDesk';
 import { Wanted } from './Wanted';
 
+/** When time is up and the hand-in is refused, nobody has to ask again. */
+const REFUSED_AGAIN_MS = 4_000;
+
 /** What stands at an item before the hand-in, in words. */
 function Standing({ line }: { line: Line }) {
   if (line.coming) return <>{t('on its way …')}</>;
@@ -160,8 +163,10 @@ export function HandInStage({
   // Time's end asks nobody.
   const isWanted = wish !== null && wish.refusal === null;
   useEffect(() => {
-    if (timeUp && !isWanted && !rehearsal) go(true, true);
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- once, and again should it be refused
+    if (!timeUp || isWanted || rehearsal) return;
+    const timer = setTimeout(() => go(true, true), refusal ? REFUSED_AGAIN_MS : 0);
+    return () => clearTimeout(timer);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- once, and a while after each refusal
   }, [timeUp, isWanted, rehearsal]);
 
   return (

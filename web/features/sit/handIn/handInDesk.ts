@@ -28,8 +28,8 @@ function leftOver<T>(start: string): [itemId: string, name: string, value: T, re
 }
 
 async function sendWords(sittingId: string): Promise<void> {
-  // What a page shows sends itself, and knows best what is the newest.
-  if (!(await allKept())) throw AWAY;
+  // What a page shows sends itself. What stays after that cannot be sent just now, or not as it is: asking says which.
+  await allKept();
   for (const [itemId, name, text, revision] of leftOver<string>(`ecoute-written-${sittingId}-`)) {
     await store
       .dispatch(sitApi.endpoints.writeAnswer.initiate({ sittingId, itemId, text, revision }))
@@ -83,7 +83,7 @@ export const handInDesk = new HandInWishes({
   },
   sendRest: async sittingId => {
     await sendWords(sittingId);
-    if (!(await sendAccount(sittingId))) throw AWAY;
+    if ((await sendAccount(sittingId)) === 'later') throw AWAY;
   },
   handIn: ({ sittingId, withGaps, asTheyCame, at }) =>
     store

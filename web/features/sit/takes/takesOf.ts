@@ -43,6 +43,12 @@ function mediumOf(mediaType: string): Medium | null {
   return mediaType.startsWith('video/') ? 'video' : null;
 }
 
+/** The name of a file that is on its way; null for what is recorded here. */
+function announcedName({ sound }: Delivery): string | null {
+  const body = sound.announce?.body;
+  return body && 'fileName' in body && typeof body.fileName === 'string' ? body.fileName : null;
+}
+
 const STATUS: Record<Fate, OwnTake['status']> = {
   recording: 'onItsWay',
   onTheWay: 'onItsWay',
@@ -140,7 +146,7 @@ export function takesOf(
         silent: d.recording?.silent ?? false,
         missingMs: null,
         medium: d.recording?.medium ?? mediumOf(d.sound.mediaType),
-        fileName: d.recording?.fileName ?? null,
+        fileName: d.recording?.fileName ?? announcedName(d),
         local: d.state !== 'delivered',
         isKept,
         source: 'recorded',
