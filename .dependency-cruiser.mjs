@@ -25,6 +25,7 @@ const CAPABILITIES = [
   'markups',
   'decisions',
   'reading',
+  'speech',
   'keeping',
   'administration',
 ];

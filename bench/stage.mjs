@@ -8,6 +8,7 @@ import { chmodSync, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { chromium } from '@playwright/test';
 import { nth, visitor } from './visitor.mjs';
+import { weights } from './weight.mjs';
 
 const PASSWORD = 'harbour-lights';
 const RATE = 48_000;
@@ -229,6 +230,10 @@ export async function stage(base, data, made, scratch, say) {
       off(/time of your answer was over/, phases['time-left'], 14_000),
     );
     say('taps, sight of a passage, announcements');
+    const slow = await signedIn(browser, 'jovan', { width: 390, height: 844 });
+    figures.weight = await weights(slow, 'Four hundred words');
+    await slow.context().close();
+    say('weight on a slow phone and line');
 
     // A score in sight.
     const file = await music.ask('POST', '/api/assessments', { ...made.passage(), title: 'a score' });
@@ -399,7 +404,7 @@ export async function stage(base, data, made, scratch, say) {
   return figures;
 }
 
-export function printStage({ taps, sight, said, beat, failing }) {
+export function printStage({ taps, sight, said, beat, failing, weight }) {
   const line = (what, value, ratio) =>
     console.log(`${what.padEnd(58)}${String(value).padStart(22)}   ${ratio}`);
   line('what', 'figure', 'as a ratio');
@@ -412,6 +417,17 @@ export function printStage({ taps, sight, said, beat, failing }) {
     'taps to the first second, coming back',
     taps['coming back'],
     `${(taps['coming back'] / 2).toFixed(2)} of 2`,
+  );
+  for (const { what, sec, mostSec } of weight.found)
+    line(
+      `${what}, 400 kbit/s and 4 x slower`,
+      `${sec.toFixed(1)} s`,
+      `${(sec / mostSec).toFixed(2)} of ${mostSec} s`,
+    );
+  line(
+    'main thread while recording, 4 x slower',
+    `${(100 * weight.share).toFixed(0)} %`,
+    `${(weight.share / 0.15).toFixed(2)} of 15 %`,
   );
   for (const { what, name, share, lines } of sight)
     line(

@@ -16,10 +16,12 @@ import { IsId, ListOf, Nested } from './decorators';
 import { MAX_ITEM_POINTS } from '@ecoute/core/scoring/points';
 import { SCHEMES, type Scheme } from '@ecoute/core/scoring/scheme';
 import { STARTING_POINTS, type StartingPoint, type StartsBy } from '@ecoute/core/timing/startingPoints';
+import { SPOKEN_WORDS, type SpokenWord } from '@ecoute/core/voice/spokenWords';
 import { ANSWERS, type AnswerBy } from '@ecoute/core/timing/strip';
 import { LIMITS } from './limits';
 import { isLanguage } from '@ecoute/core/formats/languages';
 import { Fits, IsRichText, Stimulus, Voice, type RichText } from './stimuli';
+import { SHEETS, type Sheet } from './ink';
 import { ItemMusic } from './music';
 import { Tag } from './tags';
 
@@ -125,6 +127,11 @@ export class Item {
   /** True for a conversation, also while it has no turns yet. */
   @IsBoolean()
   isConversation!: boolean;
+
+  /** What is drawn while the answer is spoken, and on what; left out where nothing is. */
+  @IsOptional()
+  @IsIn(SHEETS, { message: 'Choose what is drawn on.' })
+  sheet?: Sheet | null;
 
   /** What sounds along with a musical answer; null for an answer in silence. */
   @IsOptional()
@@ -303,6 +310,15 @@ export class RecorderWords {
   @IsString() @MaxLength(LIMITS.label) handIn!: string;
 }
 
+/** One of the sentences that lead a child who cannot read through a sitting, as the teacher says it. */
+export class SpokenByTeacher {
+  @IsIn(SPOKEN_WORDS)
+  word!: SpokenWord;
+
+  @Nested(() => Voice)
+  voice!: Voice;
+}
+
 /** Everything a teacher puts into an assessment; a draft while it is edited, frozen when released. */
 /** The directions once more, in a language that some students need. */
 export class OtherDirections {
@@ -397,6 +413,18 @@ export class AssessmentContent {
   @IsOptional()
   @IsBoolean()
   endTone?: boolean;
+
+  /** For children who do not read yet: pictures and sound, one big thing at a time. Left out: no. */
+  @IsOptional()
+  @IsBoolean()
+  byEar?: boolean;
+
+  /** What such a child hears at the steps of a sitting, in the teacher's own voice; the device says the others. */
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(SPOKEN_WORDS.length)
+  @ListOf(() => SpokenByTeacher)
+  spokenWords?: SpokenByTeacher[];
 
   @IsIn(MODEL_OPENS)
   modelOpens!: (typeof MODEL_OPENS)[number];

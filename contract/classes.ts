@@ -114,15 +114,28 @@ export class SetArrangement implements Arrangement {
   @IsString()
   @MaxLength(35)
   directionsLanguage!: string | null;
+
+  @IsBoolean()
+  byEar = false;
 }
 
-/** Whom to make codes for. */
-export class CodesFor {
+/** Whom to make slips with a picture code for. */
+export class SlipsFor {
   @IsArray()
   @ArrayMaxSize(2_000)
   @IsId({ each: true })
   personIds!: string[];
+}
 
+/** A slip as it is printed, once: a camera reads its address. */
+export interface SignInSlip {
+  personId: string;
+  displayName: string;
+  address: string;
+}
+
+/** Whom to make codes for. */
+export class CodesFor extends SlipsFor {
   /** Mails each code to its student, where there is an address, instead of showing it. */
   @IsOptional()
   @IsBoolean()
@@ -156,6 +169,8 @@ export interface Member {
   role: ClassRole;
   /** Has a password of their own. */
   hasSignIn: boolean;
+  /** A slip with a picture code that is good. */
+  hasSlip: boolean;
   /** A code that was made and is still good. */
   codeUntil: string | null;
   groupIds: string[];

@@ -43,6 +43,13 @@ export class FirstSignIn extends LookAtCode {
   password!: string;
 }
 
+/** What stands on a slip with a picture code, which a camera reads. */
+export class SlipSignIn {
+  @IsString()
+  @Matches(/^[\w-]{20,64}$/, { message: 'This is no slip of Ecoute.' })
+  token!: string;
+}
+
 /** One's own password, changed by oneself; every other session ends. */
 export class ChangePassword {
   @IsString()
@@ -96,6 +103,8 @@ export interface Me {
 export interface SessionState {
   me: Me | null;
   needsFirstTeacher: boolean;
+  /** Does not read yet: pictures and sound in place of words. */
+  byEar: boolean;
   /** There is a simulated mailbox to look into. */
   showsMailbox: boolean;
   /** Mail goes out, so that a forgotten password can be replaced by it. */

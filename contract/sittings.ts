@@ -278,6 +278,8 @@ export interface SittingView {
   number: number;
   /** What the student's needs change in it; its times are in `content` already. */
   arrangement: Arrangement;
+  /** For a child who does not read yet: pictures and sound. */
+  isByEar: boolean;
   releaseId: string;
   title: string;
   className: string;

@@ -67,7 +67,6 @@ await ines.getByRole('slider', { name: 'End of turn 1' }).waitFor();
 await ines.getByRole('heading', { name: 'The conversation' }).evaluate(h => {
   window.scrollTo(0, h.getBoundingClientRect().top + window.scrollY - 330);
 });
-await shot(ines, 'conversation');
 await ines.evaluate(() => window.scrollTo(0, 0));
 await ines.getByRole('button', { name: /^Scoring/ }).click();
 await ines.getByLabel('Weight of criterion 1').waitFor();
@@ -190,4 +189,68 @@ const guest = await (
 await guest.goto(link.pathname);
 await guest.getByText(/costs nothing/).waitFor();
 await shot(guest, 'guest-phone');
+
+// A child draws and speaks: a rehearsal, for nothing of it is to stay.
+const child = await as('ines', { phone: true });
+await child.goto('/set');
+const setAs = await child.evaluate(async () => {
+  const ask = async (path, method, body) => {
+    const headers = { 'Content-Type': 'application/json' };
+    const response = await fetch(path, { method, headers, body: body && JSON.stringify(body) });
+    return response.json();
+  };
+  const all = await ask('/api/assessments', 'GET');
+  const { content } = all.find(a => a.content.title.startsWith('A morning'));
+  const item = {
+    ...content.items[0],
+    id: crypto.randomUUID(),
+    promptText: 'Draw your house, and tell me about it.',
+  };
+  const drawn = {
+    sheet: 'empty',
+    prepareMs: 0,
+    startsBy: 'student',
+    promptRecordingId: null,
+    promptRich: null,
+  };
+  const items = [{ ...item, ...drawn }];
+  const made = { ...content, title: 'My house', items, sections: [], byEar: true };
+  return (await ask('/api/assessments', 'POST', made)).id;
+});
+await child.goto(`/set/${setAs}/rehearsal`);
+await child.getByRole('button', { name: 'Begin' }).click();
+await child.getByRole('button', { name: /I am heard: go on|Go on all the same/ }).click();
+await child.getByRole('button', { name: 'Answer now' }).click();
+const sheet = child.locator('[data-sheet]');
+await sheet.waitFor();
+const { x, y, width, height } = await sheet.boundingBox();
+const house = [
+  [
+    [0.3, 0.85],
+    [0.3, 0.45],
+    [0.7, 0.45],
+    [0.7, 0.85],
+    [0.3, 0.85],
+  ],
+  [
+    [0.25, 0.47],
+    [0.5, 0.15],
+    [0.75, 0.47],
+  ],
+  [
+    [0.45, 0.85],
+    [0.45, 0.62],
+    [0.55, 0.62],
+    [0.55, 0.85],
+  ],
+];
+for (const [n, line] of house.entries()) {
+  await child.getByRole('group', { name: 'Pens' }).getByRole('button').nth(n).click();
+  const at = ([a, b]) => [x + width * a, y + height * b];
+  await child.mouse.move(...at(line[0]));
+  await child.mouse.down();
+  for (const point of line.slice(1)) await child.mouse.move(...at(point), { steps: 12 });
+  await child.mouse.up();
+}
+await shot(child, 'child-phone');
 await browser.close();

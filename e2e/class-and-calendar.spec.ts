@@ -71,7 +71,7 @@ test('terms changed, hidden and shown by hand; a colleague gets a sign-in; oneâ€
   await page.getByRole('button', { name: 'Keep these' }).click();
   await expect(page.getByText(/Hidden until you show it/)).toBeVisible();
   const { page: student, context: other } = await signIn(browser, 'ilse');
-  await expect(student.getByRole('heading', { name: 'Now' })).toBeVisible();
+  await expect(student.getByRole('heading', { name: 'Now', exact: true })).toBeVisible();
   await expect(student.getByText(title)).toHaveCount(0);
   await page.getByRole('button', { name: 'Show it now' }).click();
   await expect(page.getByText('It is open for 12 students now.')).toBeVisible();

@@ -1,5 +1,5 @@
-import AxeBuilder from '@axe-core/playwright';
-import { expect, test, type Browser, type Page } from '@playwright/test';
+import { expect, test, type Browser } from '@playwright/test';
+import { fit } from './support/fit';
 import { speak } from './support/sound';
 import { browserHearing, passDeviceCheck, signIn } from './support/world';
 
@@ -10,25 +10,6 @@ test.beforeAll(async () => {
   browser = await browserHearing(wav);
 });
 test.afterAll(() => browser.close());
-
-/**
- * WCAG 2.2 A and AA as far as a program can tell, and nothing wider than the screen. In the light theme: that the dark one is
- * as easy to read is shown for its colours (`web/base/theme.test.ts`).
- */
-async function fit(page: Page, name: string): Promise<void> {
-  await page.waitForLoadState('networkidle');
-  const { violations } = await new AxeBuilder({ page })
-    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
-    .analyze();
-  expect(
-    violations.map(v => `${name}: ${v.id}: ${v.nodes.map(n => n.target.join(' ')).join(' | ')}`),
-  ).toEqual([]);
-  const { wide, screen } = await page.evaluate(() => ({
-    wide: document.documentElement.scrollWidth,
-    screen: window.innerWidth,
-  }));
-  expect([name, wide]).toEqual([name, Math.min(wide, screen)]);
-}
 
 test('a teacher’s pages', async () => {
   const { page, context } = await signIn(browser, 'ines');

@@ -76,6 +76,20 @@ test('a long passage on a phone: it begins at its beginning, the bar stays, and 
   await expect(page.getByTestId('announced')).toHaveText('Recording');
   await seen(page, FIRST).toBe(true);
   await expect(page.getByRole('group', { name: 'Recording' })).toBeFocused();
+  // By choice the text goes along with its reader, from where they put it, and stands still again.
+  await page.keyboard.press('PageDown');
+  const place = () =>
+    page
+      .locator('[data-stage=on] [role=group]')
+      .first()
+      .evaluate(e => e.scrollTop);
+  const put = await place();
+  for (const says of ['The text stands still', 'The text goes along slowly', 'The text goes along'])
+    await page.getByRole('button', { name: says, exact: true }).click();
+  await expect.poll(place).toBeGreaterThan(put + 4);
+  await inSight(page, 'I have finished: stop');
+  await page.getByRole('button', { name: 'The text goes along quickly' }).click();
+  await expect(page.getByRole('button', { name: 'The text stands still' })).toBeVisible();
   // A pedal turns to the end and nothing is skipped; the bar does not move.
   for (
     let turns = 0;
@@ -204,7 +218,11 @@ test('exam conditions, and a reload at each moment: nothing before its time, and
   const { page: teacher, context: first } = await signIn(browser, 'ines', 'desk', { opens: false });
   const id = await exam(teacher, 'Reloaded', [{}, {}, {}]);
   const { page, context } = await signIn(browser, 'emrys', 'phone', { opens: false });
-  page.on('dialog', dialog => void dialog.accept());
+  const asked: string[] = [];
+  page.on('dialog', dialog => {
+    asked.push(dialog.type());
+    void dialog.accept();
+  });
   const hear = page.getByRole('button', { name: 'Hear the prompt', exact: true });
   await page.goto(`/sit/${id}`);
   // The rules, before anything begins.
@@ -239,7 +257,9 @@ test('exam conditions, and a reload at each moment: nothing before its time, and
   await hear.click();
   // In the time to prepare: it goes on, and leads to the recording.
   await expect(page.getByTestId('prepare-left')).toBeVisible();
+  asked.length = 0;
   await page.reload();
+  expect(asked).toEqual(['beforeunload']);
   await passDeviceCheck(page);
   await expect(page.getByTestId('time-left')).toBeVisible();
   await expect(page.getByText(/0:0[2-6] of 0:08/)).toBeVisible();

@@ -54,6 +54,9 @@ import { noteRoutes } from './capabilities/notes/routes';
 import { Notes } from './capabilities/notes/service';
 import { Others } from './capabilities/sittings/others';
 import { OwnTakes } from './capabilities/sittings/ownTakes';
+import { Slips } from './capabilities/people/slips';
+import { speechRoutes } from './capabilities/speech/routes';
+import { SpokenSheets } from './capabilities/sittings/sheets';
 import { sittingRoutes } from './capabilities/sittings/routes';
 import { rosterRoutes } from './capabilities/rosters/routes';
 import { Rosters } from './capabilities/rosters/service';
@@ -73,6 +76,7 @@ import { Mailer } from './platform/mail/mailer';
 import { messages } from './platform/mail/store';
 import { mount, route, type Route } from './platform/routes';
 import { isSecure, keepUsed, sessions } from './platform/sessions';
+import { preloads } from './platform/preloads';
 import { Tries } from './platform/tries';
 import { DatabaseWatch } from './platform/watch';
 import { answerTrouble, databaseAway, notFound } from './platform/trouble';
@@ -108,6 +112,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   const recordings = new Recordings(pool, files, jobs, worker, config.quotas);
   await recordings.prepare();
   const people = new People(pool, tries, mailer, config.baseUrl);
+  const slips = new Slips(pool, tries, config.baseUrl);
   const allow = policies(pool);
   const sittings = new Sittings(pool, recordings, jobs);
   await sittings.prepare();
@@ -118,13 +123,15 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   const releases = new Releases(pool, jobs, mailer, config.baseUrl);
   await releases.prepare();
 
-  const classes = new Classes(pool, people, mailer, config.baseUrl);
+  const classes = new Classes(pool, people, slips, mailer, config.baseUrl);
   const departments = new Departments(pool);
   const invitations = new Invitations(pool, {
     class: (db, yes) => classes.accepted(db, yes),
     department: (db, yes) => departments.accepted(db, yes),
   });
   const feedback = new Feedback(pool);
+  const spokenSheets = new SpokenSheets(pool);
+  const lists = new StudentLists(pool);
 
   const routes: Route[] = [
     route('get', '/api/health', allow.anyone(), async () => {
@@ -137,6 +144,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ...peopleRoutes(
       allow,
       people,
+      slips,
       pool,
       { showsMailbox: config.showsMailbox, sendsMail: config.mail !== null, isSecure: isSecure(config) },
       id => recordings.roomOf(id),
@@ -155,15 +163,22 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ...recordingRoutes(allow, recordings, (personId, id) => isNameless(pool, personId, id)),
     ...releaseRoutes(allow, releases, new Overview(pool)),
     ...holidayRoutes(allow, new Holidays(pool)),
-    ...sittingRoutes(allow, sittings, new OwnTakes(pool, recordings), new Others(pool, sittings.handIns)),
+    ...sittingRoutes(
+      allow,
+      sittings,
+      new OwnTakes(pool, recordings),
+      new Others(pool, sittings.handIns),
+      spokenSheets,
+    ),
     ...handoverRoutes(allow, new Handovers(pool, sittings, tries, config.baseUrl)),
     route('get', '/api/changes', allow.someone(), ({ req, person, res }) =>
       changes.open(person().id, res, req.sessionID),
     ),
     ...noteRoutes(allow, new Notes(pool, recordings)),
     ...markRoutes(allow, new Marks(pool, jobs)),
-    ...readingRoutes(allow, pool, { lists: new StudentLists(pool), feedback }),
-    ...keepingRoutes(allow, new Keeping(pool, recordings, feedback)),
+    ...readingRoutes(allow, pool, { lists, feedback }),
+    ...speechRoutes(allow, sittings, lists),
+    ...keepingRoutes(allow, new Keeping(pool, recordings, feedback, spokenSheets)),
     ...commentBankRoutes(allow, new CommentBank(pool, recordings)),
     ...evidenceRoutes(allow, measures),
     ...markupRoutes(allow, new Markups(pool)),
@@ -190,7 +205,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     if (watch.isAway) return next(databaseAway());
     sessionHandler(req, res, next);
   });
-  app.use('/api', keepUsed, sameOrigin, express.json({ limit: '2mb' }));
+  app.use('/api', keepUsed, slips.watch, sameOrigin, express.json({ limit: '2mb' }));
   mount(app, routes);
   app.use('/api', (_req, _res, next) => next(notFound()));
   serveInterface(app, config.webDir);
@@ -206,6 +221,7 @@ function serveInterface(app: Express, webDir: string): void {
   const page = join(webDir, 'index.html');
   if (!existsSync(page)) return;
   const html = readFileSync(page, 'utf8');
+  const needs = preloads(webDir);
   app.use(
     '/assets',
     expressStaticGzip(join(webDir, 'assets'), {
@@ -214,10 +230,14 @@ function serveInterface(app: Express, webDir: string): void {
     }),
   );
   app.use(expressStaticGzip(webDir, { ...PACKED, serveStatic: { dotfiles: 'allow' } }));
-  app.get('/{*path}', (_req, res) => {
+  app.get('/{*path}', (req, res) => {
     res
       .set('Cache-Control', 'no-store')
       .type('html')
-      .send(html.replaceAll('__NONCE__', String(res.locals.nonce)));
+      .send(
+        html
+          .replace('</head>', `${needs(req.path)}</head>`)
+          .replaceAll('__NONCE__', String(res.locals.nonce)),
+      );
   });
 }

@@ -32,6 +32,9 @@ export function asMeasured(
     ...content,
     ...(content.directionsRich && { directions: plainTextOf(content.directionsRich) }),
     directionsVoice: voice(content.directionsVoice ?? null),
+    ...(content.spokenWords && {
+      spokenWords: content.spokenWords.map(spoken => ({ ...spoken, voice: voice(spoken.voice)! })),
+    }),
     items: content.items.map(item => ({
       ...item,
       ...(item.promptRich && { promptText: plainTextOf(item.promptRich) }),

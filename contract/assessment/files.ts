@@ -25,6 +25,7 @@ export function filesOf(content: AssessmentContent): FilePlace[] {
     picturesIn(rich).forEach(id => add(id, richPath, ['picture']));
   };
   add(content.directionsVoice?.recordingId, 'directionsVoice');
+  content.spokenWords?.forEach((spoken, n) => add(spoken.voice.recordingId, `spokenWords.${n}`));
   show(content.stimuli, content.directionsRich, 'stimuli', 'directionsRich');
   content.items.forEach((item, i) => {
     add(item.promptRecordingId, `items.${i}.promptRecordingId`);

@@ -11,6 +11,8 @@ export interface Arrangement {
   breakMs: number;
   /** Directions in a second language, as a language tag, where the assessment has them; null for none. */
   directionsLanguage: string | null;
+  /** Does not read yet: sittings are pictures and sound, one big thing at a time. */
+  byEar: boolean;
 }
 
 export const ORDINARY: Arrangement = {
@@ -19,6 +21,7 @@ export const ORDINARY: Arrangement = {
   readAloud: false,
   breakMs: 0,
   directionsLanguage: null,
+  byEar: false,
 };
 
 /** The arrangement that a teacher plans with before anybody in particular is in sight: half as much time again. */
@@ -28,6 +31,7 @@ export const HALF_AGAIN: Arrangement = {
   readAloud: true,
   breakMs: 10 * 60_000,
   directionsLanguage: null,
+  byEar: false,
 };
 
 interface Arranged {

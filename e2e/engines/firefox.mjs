@@ -13,7 +13,7 @@ const PREFERENCES = {
   'app.update.auto': false,
 };
 
-/** @param env with a sound card @returns a tab: `goto`, `run` a function of the page, `close` */
+/** @param env with a sound card @returns a tab: `goto`, `run` a function of the page, `click` what one finds, `close` */
 export async function firefox(env) {
   const profile = mkdtempSync(join(tmpdir(), 'ecoute-firefox-'));
   writeFileSync(
@@ -60,20 +60,26 @@ export async function firefox(env) {
   const { capabilities } = await call('session.new', { capabilities: {} });
   const { contexts } = await call('browsingContext.getTree', {});
   const { context } = contexts[0];
+  const run = async (work, ...args) => {
+    const { type, result, exceptionDetails } = await call('script.callFunction', {
+      functionDeclaration: `async (...args) => JSON.stringify((await (${work})(...args)) ?? null)`,
+      arguments: args.map(value => ({ type: typeof value, value })),
+      target: { context },
+      awaitPromise: true,
+      userActivation: true,
+    });
+    if (type === 'exception') throw new Error(exceptionDetails.text);
+    return JSON.parse(result.value);
+  };
   return {
     name: `Firefox ${capabilities.browserVersion}`,
     goto: url => call('browsingContext.navigate', { context, url, wait: 'complete' }),
-    run: async (work, ...args) => {
-      const { type, result, exceptionDetails } = await call('script.callFunction', {
-        functionDeclaration: `async (...args) => JSON.stringify((await (${work})(...args)) ?? null)`,
-        arguments: args.map(value => ({ type: typeof value, value })),
-        target: { context },
-        awaitPromise: true,
-        userActivation: true,
-      });
-      if (type === 'exception') throw new Error(exceptionDetails.text);
-      return JSON.parse(result.value);
-    },
+    run,
+    click: (find, ...args) =>
+      run(
+        `(...args) => { const found = (${find})(...args); found?.click(); return Boolean(found); }`,
+        ...args,
+      ),
     close: async () => {
       socket.close();
       program.kill();

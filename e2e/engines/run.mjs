@@ -90,15 +90,14 @@ const wait = ms => new Promise(resolve => setTimeout(resolve, ms));
 /** Presses what is called so; waits for it. */
 async function press(tab, name) {
   for (let tries = 0; tries < 160; tries++) {
-    const done = await tab.run(name => {
+    const find = name => {
       const called = new RegExp(name);
       const all = [...document.querySelectorAll('button, a')];
-      const found = all.find(
+      return all.find(
         e => called.test((e.getAttribute('aria-label') || e.textContent).trim()) && !e.disabled,
       );
-      found?.click();
-      return Boolean(found);
-    }, name);
+    };
+    const done = await tab.click(find, name).catch(() => false);
     if (done) return;
     await wait(250);
   }
@@ -129,6 +128,27 @@ function heardIn(id) {
   return { lengthMs: samples.length / 16, untilMs: last / 16 };
 }
 
+/** Plays something to its end: the button says so while it sounds, and no longer when it is over. */
+async function plays(tab, name) {
+  const isCalled = called =>
+    tab.run(
+      called =>
+        [...document.querySelectorAll('button')].some(b =>
+          new RegExp(called).test(b.getAttribute('aria-label') ?? ''),
+        ),
+      called,
+    );
+  const comes = async (called, seconds) => {
+    for (let tries = 0; tries < seconds * 4; tries++) {
+      if (await isCalled(called)) return true;
+      await wait(250);
+    }
+    return false;
+  };
+  await press(tab, `^Play ${name}`);
+  return (await comes(`^Pause ${name}`, 10)) && (await comes(`^Play ${name}`, 30));
+}
+
 async function walk(tab, student, releaseId, askTeacher) {
   await tab.goto(`${base}/sign-in`);
   const status = await tab.run(
@@ -151,8 +171,7 @@ async function walk(tab, student, releaseId, askTeacher) {
   await wait(SPOKEN_MS);
   await press(tab, 'finished: stop$');
   check('stored safely', await sees(tab, 'stored safely', 60));
-  await press(tab, '^Play take 1');
-  check('it plays', await sees(tab, 'stored safely', 2));
+  check('it plays to its end', await plays(tab, 'take 1'));
   await press(tab, '^To the hand-in');
   await press(tab, '^Hand in$');
   check('handed in', await sees(tab, 'Handed in\\. Everything is with your teacher\\.'));
@@ -177,6 +196,16 @@ async function walk(tab, student, releaseId, askTeacher) {
     'on the teacher’s lane',
     lanes.some(l => l.takeId === take.id),
   );
+  await askTeacher('PUT', `/api/sittings/${view.id}/marks/${take.itemId}`, {
+    revision: 0,
+    points: 1,
+    comment: 'Heard from beginning to end.',
+    finished: true,
+  });
+  await askTeacher('POST', `/api/releases/${releaseId}/feedback`, { sittingIds: [view.id] });
+  await tab.goto(`${base}/feedback/${view.id}`);
+  check('the teacher’s words come back', await sees(tab, 'Heard from beginning to end\\.'));
+  check('one’s own answer plays in the feedback', await plays(tab, 'your answer'));
 }
 
 const screen = spawn('Xvfb', [':78', '-screen', '0', '1280x900x24'], { stdio: 'ignore' });

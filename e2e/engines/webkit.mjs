@@ -3,7 +3,7 @@ import { spawn } from 'node:child_process';
 
 const BROWSER = '/usr/lib/x86_64-linux-gnu/webkit2gtk-4.1/MiniBrowser';
 
-/** @param env with a display and a sound card @returns a tab: `goto`, `run` a function of the page, `close` */
+/** @param env with a display and a sound card @returns a tab: `goto`, `run` a function of the page, `click` what one finds, `close` */
 export async function webkit(env) {
   const port = 20_000 + (process.pid % 20_000);
   const driver = spawn('WebKitWebDriver', [`--port=${port}`, '--host=127.0.0.1'], { env, stdio: 'ignore' });
@@ -33,18 +33,26 @@ export async function webkit(env) {
       await new Promise(resolve => setTimeout(resolve, 250));
     }
   const base = `/session/${session.sessionId}`;
+  const run = (work, ...args) =>
+    call('POST', `${base}/execute/async`, {
+      script: `const done = arguments[arguments.length - 1];
+        Promise.resolve((${work}).apply(null, arguments)).then(value => done({ value }), error => done({ error: String(error) }))`,
+      args,
+    }).then(({ value, error }) => {
+      if (error) throw new Error(error);
+      return value ?? null;
+    });
   return {
     name: `WebKit ${session.capabilities.browserVersion}`,
     goto: url => call('POST', `${base}/url`, { url }),
-    run: (work, ...args) =>
-      call('POST', `${base}/execute/async`, {
-        script: `const done = arguments[arguments.length - 1];
-          Promise.resolve((${work}).apply(null, arguments)).then(value => done({ value }), error => done({ error: String(error) }))`,
-        args,
-      }).then(({ value, error }) => {
-        if (error) throw new Error(error);
-        return value ?? null;
-      }),
+    run,
+    // With a hand, as it were: this engine lets a page sound only for somebody who pressed something.
+    click: async (find, ...args) => {
+      const element = await run(find, ...args);
+      if (!element) return false;
+      await call('POST', `${base}/element/${Object.values(element)[0]}/click`, {});
+      return true;
+    },
     close: async () => {
       await call('DELETE', base).catch(() => undefined);
       driver.kill();

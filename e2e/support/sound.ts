@@ -35,6 +35,42 @@ export function silence(path: string, seconds: number): void {
   if (made.status !== 0) throw new Error(made.stderr.toString());
 }
 
+/** A voice through some filter of ffmpeg's, as 48 kHz WAV. */
+function voiceThrough(path: string, seconds: number, filter: string): void {
+  const clean = `${path}.clean.wav`;
+  speak(clean, seconds, 3);
+  const made = spawnSync('ffmpeg', [
+    '-v',
+    'error',
+    '-y',
+    '-i',
+    clean,
+    '-af',
+    filter,
+    '-c:a',
+    'pcm_s16le',
+    path,
+  ]);
+  if (made.status !== 0) throw new Error(made.stderr.toString());
+}
+
+/** A voice as from another room: heard, and hardly. */
+export function faint(path: string, seconds: number): void {
+  voiceThrough(path, seconds, 'volume=0.012');
+}
+
+/** A voice far beyond what the microphone can take: its tops are cut flat. */
+export function distorted(path: string, seconds: number): void {
+  voiceThrough(path, seconds, 'volume=30');
+}
+
+/** A room with a machine in it, and nobody who speaks. */
+export function noise(path: string, seconds: number): void {
+  const from = ['-f', 'lavfi', '-i', 'anoisesrc=r=48000:a=0.05:c=white:seed=7', '-t', String(seconds)];
+  const made = spawnSync('ffmpeg', ['-v', 'error', '-y', ...from, '-ac', '1', '-c:a', 'pcm_s16le', path]);
+  if (made.status !== 0) throw new Error(made.stderr.toString());
+}
+
 /** Effective level in each fiftieth of a second of any sound that ffmpeg reads. */
 function envelopeOf(path: string): number[] {
   const decoded = spawnSync(
@@ -153,6 +189,8 @@ export function expectSameSound(recorded: string, source: string): number {
   const what = `${recorded} against what was played: ${JSON.stringify(forward)}`;
   if (forward.losses.length > 0) process.stdout.write(`  (moments lost: ${what})\n`);
   expect(forward.correlation, what).toBeGreaterThan(0.85);
-  expect(backward.correlation, `backwards: ${JSON.stringify(backward)}`).toBeLessThan(0.75);
+  expect(backward.correlation, `backwards: ${JSON.stringify(backward)}`).toBeLessThan(
+    forward.correlation - 0.15,
+  );
   return (1000 * stored.length) / ENVELOPE_HZ;
 }

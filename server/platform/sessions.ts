@@ -10,6 +10,8 @@ declare module 'express-session' {
     me?: Me;
     /** This browser is a phone that continues one item of somebody's sitting. */
     handoverId?: string;
+    /** Begun by a slip, of which this is kept: it ends with it. */
+    slip?: string;
     /** When the session was last written for no other reason than that it is still used. ms since 1970. */
     usedAtMs?: number;
     /** What a person calls this session by, when they end it; it opens nothing. */

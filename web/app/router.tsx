@@ -61,6 +61,7 @@ export const router = createBrowserRouter([
         path: '/first',
         element: page(() => import('../features/signIn/FirstSignInPage'), 'FirstSignInPage'),
       },
+      { path: '/in', element: page(() => import('../features/signIn/SlipPage'), 'SlipPage') },
       { path: '/g/:code', element: page(() => import('../features/guest/GuestPages'), 'DoorPage') },
       { path: '/back/:token', element: page(() => import('../features/guest/GuestPages'), 'ComeBackPage') },
     ],
@@ -118,6 +119,10 @@ export const router = createBrowserRouter([
       {
         path: 'classes/:id/codes',
         element: page(() => import('../features/classes/CodesPage'), 'CodesPage'),
+      },
+      {
+        path: 'classes/:id/slips',
+        element: page(() => import('../features/classes/SlipsPage'), 'SlipsPage'),
       },
       { path: 'lists/:id', element: page(() => import('../features/classes/ImportPage'), 'ImportPage') },
       { path: 'sit/:id', element: page(() => import('../features/sit/SitPage'), 'SitPage') },

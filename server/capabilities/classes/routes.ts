@@ -5,6 +5,7 @@ import {
   NewMember,
   NewStudent,
   SetArrangement,
+  SlipsFor,
 } from '@ecoute/contract/classes';
 import type { Policies } from '../../platform/access/policies';
 import { route, type Route } from '../../platform/routes';
@@ -62,6 +63,16 @@ export function classRoutes(allow: Policies, classes: Classes): Route[] {
       ({ person, id, body }) =>
         classes.makeCodes(person(), id('classId'), body.personIds, body.byMail ?? false),
       CodesFor,
+    ),
+    route(
+      'post',
+      '/api/classes/:classId/slips',
+      taught,
+      ({ person, id, body }) => classes.makeSlips(person(), id('classId'), body.personIds),
+      SlipsFor,
+    ),
+    route('delete', '/api/classes/:classId/members/:personId/slip', taught, ({ person, id }) =>
+      classes.endSlip(person(), id('classId'), id('personId')),
     ),
     route(
       'post',

@@ -10,15 +10,17 @@ import type {
   NewMember,
   NewStudent,
   SetArrangement,
+  SignInSlip,
 } from '@ecoute/contract/classes';
 import type { Me } from '@ecoute/contract/people';
-import { managesClass, teachesClass } from '../../platform/access/store';
+import { alsoElsewhere, managesClass, teachesClass } from '../../platform/access/store';
 import { insertChange, insertForParticipants } from '../../platform/changes/store';
 import { isDuplicate, transaction, type Pool, type Queryable } from '../../platform/database';
 import { addressOf, type Mailer } from '../../platform/mail/mailer';
 import { noteSafety } from '../../platform/safety/store';
 import { notFound, Trouble } from '../../platform/trouble';
 import type { People } from '../people/service';
+import type { Slips } from '../people/slips';
 import { findBySignInName, makersOf } from '../people/store';
 import { askedInto, insertInvitation, knownTo, type InvitationRow } from '../invitations/store';
 import { releasesOfClass } from '../releases/store';
@@ -29,6 +31,7 @@ export class Classes {
   constructor(
     private readonly pool: Pool,
     private readonly people: People,
+    private readonly slips: Slips,
     private readonly mailer: Mailer,
     private readonly baseUrl: string,
   ) {}
@@ -68,7 +71,7 @@ export class Classes {
       members:
         own === 'teacher'
           ? members
-          : members.map(m => ({ ...m, email: null, codeUntil: null, arrangement: ORDINARY })),
+          : members.map(m => ({ ...m, email: null, codeUntil: null, hasSlip: false, arrangement: ORDINARY })),
       groups: groups.map(({ id: groupId, name }) => ({ id: groupId, name })),
     };
   }
@@ -221,7 +224,7 @@ export class Classes {
    * @throws Trouble invalid for a language that is none
    */
   async arrange(by: Me, classId: string, personId: string, wanted: SetArrangement): Promise<ClassDetail> {
-    const { extraTime, extraHearings, readAloud, breakMs } = wanted;
+    const { extraTime, extraHearings, readAloud, breakMs, byEar } = wanted;
     const directionsLanguage = wanted.directionsLanguage || null;
     if (directionsLanguage && !isLanguage(directionsLanguage)) {
       const message = 'This is no language tag. Choose a language from the list.';
@@ -229,7 +232,7 @@ export class Classes {
     }
     await transaction(this.pool, async db => {
       if ((await store.roleIn(db, classId, personId)) !== 'student') throw notFound();
-      const arrangement = { extraTime, extraHearings, readAloud, breakMs, directionsLanguage };
+      const arrangement = { extraTime, extraHearings, readAloud, breakMs, directionsLanguage, byEar };
       await store.setArrangement(db, { personId, arrangement, by: by.id });
       await told(db, classId);
     });
@@ -255,7 +258,7 @@ export class Classes {
       );
       if (members.length !== new Set(personIds).size) throw notFound();
       const ids = members.map(m => m.id);
-      const elsewhere = await store.alsoElsewhere(db, ids, by.id);
+      const elsewhere = await alsoElsewhere(db, ids, by.id);
       const makers = await makersOf(db, ids);
       for (const member of members) {
         if (byMail && addressOf(member)) continue;
@@ -299,6 +302,58 @@ export class Classes {
       }
       return made;
     });
+  }
+
+  /**
+   * Slips that sign in children who do not read yet, and have no password. From then on their screens are pictures and sound.
+   * @throws Trouble notAllowed for whoever has a password, is taught by others as well, or came by somebody else
+   */
+  async makeSlips(by: Me, classId: string, personIds: readonly string[]): Promise<SignInSlip[]> {
+    return transaction(this.pool, async db => {
+      const members = (await store.membersOf(db, classId)).filter(
+        m => m.role === 'student' && personIds.includes(m.id),
+      );
+      if (members.length !== new Set(personIds).size) throw notFound();
+      const ids = members.map(m => m.id);
+      const elsewhere = await alsoElsewhere(db, ids, by.id);
+      const makers = await makersOf(db, ids);
+      for (const { id, displayName, hasSignIn } of members) {
+        if (hasSignIn)
+          throw new Trouble('notAllowed', `${displayName} signs in with a password, and needs no slip.`);
+        if (elsewhere.has(id) || ![by.id, null].includes(makers.get(id) ?? null))
+          throw new Trouble(
+            'notAllowed',
+            `${displayName} is in classes of other teachers as well. A slip would open what was recorded for them: give a one-time code by mail.`,
+          );
+      }
+      const made = await this.slips.make(db, by, ids);
+      for (const member of members) {
+        await store.setArrangement(db, {
+          personId: member.id,
+          arrangement: { ...member.arrangement, byEar: true },
+          by: by.id,
+        });
+        await noteSafety(db, { kind: 'codeMade', personId: member.id, byId: by.id, detail: 'slip' });
+        await insertChange(db, { kind: 'session', subjectId: null, classId: null, personId: member.id });
+      }
+      await told(db, classId);
+      return members.map(({ id, displayName }) => ({
+        personId: id,
+        displayName,
+        address: made.get(id)!,
+      }));
+    });
+  }
+
+  /** A slip was lost: it opens nothing any more, and whoever came by it is signed out. */
+  async endSlip(by: Me, classId: string, personId: string): Promise<ClassDetail> {
+    await transaction(this.pool, async db => {
+      if ((await store.roleIn(db, classId, personId)) !== 'student') throw notFound();
+      await this.slips.end(db, personId);
+      await insertChange(db, { kind: 'session', subjectId: null, classId: null, personId });
+      await told(db, classId);
+    });
+    return this.detail(by, classId);
   }
 
   private async groupIn(db: Queryable, classId: string, groupId: string): Promise<void> {

@@ -55,8 +55,9 @@ export async function findClass(db: Queryable, id: string) {
 
 export async function membersOf(db: Queryable, classId: string): Promise<Member[]> {
   const found = await rows<
-    Omit<Member, 'hasSignIn' | 'codeUntil' | 'groupIds' | 'arrangement'> & {
+    Omit<Member, 'hasSignIn' | 'hasSlip' | 'codeUntil' | 'groupIds' | 'arrangement'> & {
       hasSignIn: number;
+      hasSlip: number;
       codeUntil: Date | null;
       arrangement: string | null;
     }
@@ -64,9 +65,10 @@ export async function membersOf(db: Queryable, classId: string): Promise<Member[
     db,
     `SELECT p.id, p.display_name AS displayName, p.sign_in_name AS signInName, p.email, m.role,
        p.password_hash IS NOT NULL AS hasSignIn, IF(f.expires_at > UTC_TIMESTAMP(3), f.expires_at, NULL) AS codeUntil,
-       a.arrangement
+       l.person_id IS NOT NULL AS hasSlip, a.arrangement
      FROM class_members m JOIN people p ON p.id = m.person_id
        LEFT JOIN first_codes f ON f.person_id = p.id LEFT JOIN arrangements a ON a.person_id = p.id
+       LEFT JOIN sign_in_slips l ON l.person_id = p.id
      WHERE m.class_id = :classId ORDER BY m.role, p.display_name, p.id`,
     { classId },
   );
@@ -82,6 +84,7 @@ export async function membersOf(db: Queryable, classId: string): Promise<Member[
   return found.map(m => ({
     ...m,
     hasSignIn: Boolean(m.hasSignIn),
+    hasSlip: Boolean(m.hasSlip),
     codeUntil: m.codeUntil?.toISOString() ?? null,
     groupIds: groups.get(m.id) ?? [],
     arrangement: { ...ORDINARY, ...(m.arrangement ? (JSON.parse(m.arrangement) as Arrangement) : {}) },
@@ -125,25 +128,6 @@ export async function roleIn(db: Queryable, classId: string, personId: string): 
     { classId, personId },
   );
   return found?.role ?? null;
-}
-
-/** Those of some people who are in a class, or sat something in one, that this teacher does not teach. */
-export async function alsoElsewhere(
-  db: Queryable,
-  personIds: readonly string[],
-  teacherId: string,
-): Promise<Set<string>> {
-  if (personIds.length === 0) return new Set();
-  const found = await rows<{ id: string }>(
-    db,
-    `SELECT DISTINCT x.id FROM (
-       SELECT m.person_id AS id, m.class_id FROM class_members m WHERE m.person_id IN (:personIds)
-       UNION SELECT s.student_id, r.class_id FROM sittings s JOIN releases r ON r.id = s.release_id WHERE s.student_id IN (:personIds)
-     ) x WHERE NOT EXISTS (
-       SELECT 1 FROM class_members t WHERE t.class_id = x.class_id AND t.person_id = :teacherId AND t.role = 'teacher')`,
-    { personIds, teacherId },
-  );
-  return new Set(found.map(f => f.id));
 }
 
 export async function countTeachers(db: Queryable, classId: string): Promise<number> {

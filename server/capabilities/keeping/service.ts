@@ -1,12 +1,13 @@
 import { execFile } from 'node:child_process';
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
-import type { Readable } from 'node:stream';
+import { Readable } from 'node:stream';
 import { promisify } from 'node:util';
 import Papa from 'papaparse';
 import yazl from 'yazl';
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import { fileNameOf, INDEX_COLUMNS } from '@ecoute/core/formats/fileNames';
+import { inkMl, inkSvg } from '@ecoute/core/takes/ink';
 import { fromHundredths } from '@ecoute/core/scoring/points';
 import { isBack, isFeedbackGiven } from '@ecoute/core/timing/sittingState';
 import type { Peaks } from '@ecoute/core/audio/peaks';
@@ -19,6 +20,8 @@ import type { Recordings } from '../recordings/service';
 import { studentsFrom } from '../releases/standing';
 import { findRelease, timesOf } from '../releases/store';
 import { standings } from '../releases/standings.store';
+import type { SpokenSheets } from '../sittings/sheets';
+import { sheetOf } from '../sittings/sheets.store';
 import { findSitting, studentName } from '../sittings/store';
 import { takesOfSittings, type TakeRow } from '../sittings/answers.store';
 import { feedbackSheet } from './sheet';
@@ -43,9 +46,10 @@ interface Endable {
 }
 
 interface Packed {
-  path: string;
   name: string;
   size: number;
+  /** Opened when its turn has come, and not before. */
+  open: () => Promise<Readable>;
 }
 
 /** The ending of a file's own name; null where it has none that is plain. */
@@ -59,6 +63,7 @@ export class Keeping {
     private readonly pool: Pool,
     private readonly recordings: Recordings,
     private readonly feedback: Feedback,
+    private readonly sheets: SpokenSheets,
   ) {}
 
   /**
@@ -83,6 +88,7 @@ export class Keeping {
       peaksOf: async id =>
         JSON.parse(await this.recordings.served.peaks(id).catch(() => 'null')) as Peaks | null,
       pictureOf: (id, page) => this.jpeg(id, page),
+      drawnWith: id => this.sheets.view(id),
       says: sheetWords(language),
       when: iso => format.format(new Date(iso)),
     });
@@ -117,6 +123,18 @@ export class Keeping {
       // Without its picture a drawing is still a drawing.
       return null;
     }
+  }
+
+  /** What was drawn with a take, in open formats: to look at, and with its times. Read again when its turn has come. */
+  private async drawn(takeId: string, beside: string): Promise<Packed[]> {
+    const ink = await sheetOf(this.pool, takeId);
+    if (!ink) return [];
+    const formats = { svg: inkSvg, inkml: inkMl };
+    return Object.entries(formats).map(([ending, write]) => ({
+      name: beside.replace(/\.[a-z0-9]+$/i, `.${ending}`),
+      size: Buffer.byteLength(write(ink)),
+      open: async () => Readable.from([Buffer.from(write((await sheetOf(this.pool, takeId)) ?? ink))]),
+    }));
   }
 
   /** Whose a sitting is, as whoever reads the sheet may know it, and the zone of its times. */
@@ -176,7 +194,8 @@ export class Keeping {
           for (let again = 2; used.has(name.toLowerCase()); again++)
             name = fileNameOf([...parts, `(${again})`], ending, called(s));
           used.add(name.toLowerCase());
-          packed.push({ path, name, size });
+          packed.push({ name, size, open: async () => createReadStream(path) });
+          if (item.sheet) packed.push(...(await this.drawn(take.id, name)));
           const mark = marks.get(`${s.id} ${item.id}`);
           const isCounting = take.id === counting?.id;
           rows.push([
@@ -202,11 +221,14 @@ export class Keeping {
     const index =
       '\ufeff' + Papa.unparse({ fields: [...INDEX_COLUMNS], data: rows }, { escapeFormulae: true });
     zip.addBuffer(Buffer.from(index), 'index.csv', { compress: false });
-    // Sound is compressed already; a file is opened when its turn has come, and not before.
-    for (const { path, name, size } of packed)
-      zip.addReadStreamLazy(name, { compress: false, size, mtime: made }, done =>
-        done(null, createReadStream(path)),
-      );
+    // Sound is compressed already.
+    for (const { name, size, open } of packed)
+      zip.addReadStreamLazy(name, { compress: false, size, mtime: made }, done => {
+        open().then(
+          stream => done(null, stream),
+          (error: Error) => done(error, null as never),
+        );
+      });
     const size = new Promise<number | null>(resolve =>
       // Its own reckoning is short of 76 bytes once the directory passes 64 kB, unless the long form is asked for.
       (zip as unknown as Endable).end({ forceZip64Format: true }, total => resolve(total > 0 ? total : null)),

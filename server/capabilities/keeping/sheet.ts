@@ -1,4 +1,6 @@
 /** A feedback sheet: what a student hears and reads on their page, on paper, with every note and its time. */
+import type { SheetView } from '@ecoute/contract/ink';
+import { inkAt, PEN_WIDTH, PENS, SHEET_WIDTH } from '@ecoute/core/takes/ink';
 import { columnsOf, type Peaks } from '@ecoute/core/audio/peaks';
 import { DRAWING_WIDTH, type Drawing, type ScoreInk } from '@ecoute/core/feedback/drawing';
 import {
@@ -33,6 +35,8 @@ export interface SheetSources {
   peaksOf: (takeId: string) => Promise<Peaks | null>;
   /** A picture as JPEG; null where it cannot be had. */
   pictureOf: (recordingId: string, page: number | null) => Promise<Buffer | null>;
+  /** What was drawn while a take was spoken. */
+  drawnWith: (takeId: string) => Promise<SheetView | null>;
   /** The sheet's own words, in the language of whoever reads it. */
   says: SheetWords;
   /** An instant in words, in the same language and in the zone of the release. */
@@ -164,6 +168,33 @@ function inkOf({ doc }: Paper, { x, y, scale: own, ink }: ScoreInk, top: number,
   doc.restore();
 }
 
+/** What the student drew while they spoke, as it was left. */
+async function drawn(paper: Paper, item: Item, { takeId }: FeedbackItem, from: SheetSources): Promise<void> {
+  const view = item.sheet && takeId ? await from.drawnWith(takeId) : null;
+  if (!view || view.ink.strokes.length === 0) return;
+  const { doc } = paper;
+  // Small enough for two on a page.
+  const scale = Math.min(WIDE / SHEET_WIDTH, 320 / view.ink.height);
+  const [width, height] = [SHEET_WIDTH * scale, view.ink.height * scale];
+  paper.gap(6);
+  paper.room(height + 8);
+  const picture = view.overId ? await from.pictureOf(view.overId, null) : null;
+  if (picture) doc.image(picture, MARGIN, paper.y, { width, height });
+  for (const { pen, points } of inkAt(view.ink, Infinity)) {
+    doc.moveTo(MARGIN + points[0]! * scale, paper.y + points[1]! * scale);
+    for (let i = 2; i + 1 < points.length; i += 2)
+      doc.lineTo(MARGIN + points[i]! * scale, paper.y + points[i + 1]! * scale);
+    doc
+      .lineWidth(PEN_WIDTH * scale)
+      .lineCap('round')
+      .lineJoin('round')
+      .strokeColor(PENS[pen]!)
+      .stroke();
+  }
+  doc.rect(MARGIN, paper.y, width, height).lineWidth(0.75).strokeColor(SOFT).stroke();
+  paper.y += height + 6;
+}
+
 async function markups(paper: Paper, item: Item, feedback: FeedbackItem, from: SheetSources): Promise<void> {
   for (const markup of feedback.markups) {
     const stimulus = item.stimuli.find(s => s.id === markup.targetId);
@@ -271,6 +302,7 @@ export async function feedbackSheet(view: FeedbackView, from: SheetSources): Pro
       noteLines(paper, feedback.notes, says);
     } else if (feedback.written !== null) paper.text(feedback.written, { x: 10 });
     else if (!feedback.stands) paper.text(says(feedback.passed ? 'passed' : 'noAnswer'), { color: SOFT });
+    await drawn(paper, item, feedback, from);
     await markups(paper, item, feedback, from);
     rubric(paper, view, feedback);
     if (feedback.praise.length > 0)

@@ -7,6 +7,7 @@ import {
   ForgottenPassword,
   LookAtCode,
   SignIn,
+  SlipSignIn,
   type Me,
   type OwnAccount,
   type SessionState,
@@ -19,9 +20,11 @@ import { noteSafety } from '../../platform/safety/store';
 import { endSessions, sessionsOf } from '../../platform/sessions';
 import { notFound } from '../../platform/trouble';
 import type { From, People } from './service';
+import type { Slips } from './slips';
+import { isByEar } from './slips.store';
 
 /** A new session id at every sign-in, so that one known before it is worth nothing after. */
-export function begin(req: Request, me: Me): Promise<void> {
+export function begin(req: Request, me: Me, slip?: string): Promise<void> {
   return new Promise((resolve, reject) =>
     req.session.regenerate(error => {
       if (error) return reject(error as Error);
@@ -31,6 +34,7 @@ export function begin(req: Request, me: Me): Promise<void> {
         signedInAtMs: Date.now(),
         usedAtMs: Date.now(),
         browser: browserOf(req),
+        slip,
       });
       req.session.save(problem => (problem ? reject(problem as Error) : resolve()));
     }),
@@ -80,6 +84,7 @@ function rememberDevice(req: Request, res: Response, token: string, secure: bool
 export function peopleRoutes(
   allow: Policies,
   people: People,
+  slips: Slips,
   pool: Pool,
   about: { showsMailbox: boolean; sendsMail: boolean; isSecure: boolean },
   roomOf: (personId: string) => Promise<{ usedBytes: number; quotaBytes: number }>,
@@ -88,6 +93,7 @@ export function peopleRoutes(
   const state = async (req: Request): Promise<SessionState> => ({
     me: req.session?.me ?? null,
     ...told,
+    byEar: req.session?.me?.role === 'student' && (await isByEar(pool, req.session.me.id)),
     needsFirstTeacher: req.session?.me ? false : await people.needsFirstTeacher(),
     now: new Date().toISOString(),
   });
@@ -150,6 +156,17 @@ export function peopleRoutes(
         return state(req);
       },
       FirstSignIn,
+    ),
+    route(
+      'post',
+      '/api/slip-sign-in',
+      allow.anyone(),
+      async ({ req, body }) => {
+        const { me, slip } = await slips.signIn(body.token, fromOf(req));
+        await begin(req, me, slip);
+        return state(req);
+      },
+      SlipSignIn,
     ),
     route(
       'post',

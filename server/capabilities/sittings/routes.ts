@@ -1,4 +1,5 @@
 import { NewTake, Stretch } from '@ecoute/contract/recordings';
+import { NewInk } from '@ecoute/contract/ink';
 import { Judgement } from '@ecoute/contract/judgements';
 import {
   HandIn,
@@ -13,12 +14,14 @@ import { route, type Route } from '../../platform/routes';
 import type { Others } from './others';
 import type { OwnTakes } from './ownTakes';
 import type { Sittings } from './service';
+import type { SpokenSheets } from './sheets';
 
 export function sittingRoutes(
   allow: Policies,
   sittings: Sittings,
   ownTakes: OwnTakes,
   others: Others,
+  sheets: SpokenSheets,
 ): Route[] {
   const own = allow.studentOfSitting();
   return [
@@ -90,6 +93,16 @@ export function sittingRoutes(
       ({ person, id, body }) => ownTakes.announcePicture(person(), id('takeId'), body),
       NewTakePicture,
     ),
+    route(
+      'put',
+      '/api/takes/:takeId/sheet',
+      allow.recorderOf('takeId'),
+      ({ id, body }) => sheets.keep(id('takeId'), body),
+      NewInk,
+    ),
+    route('get', '/api/takes/:takeId/sheet', allow.listenerOf('takeId'), async ({ id }) => ({
+      sheet: await sheets.view(id('takeId')),
+    })),
     route('delete', '/api/takes/:takeId/picture', allow.ownerOfRecording('takeId'), ({ id }) =>
       ownTakes.removePicture(id('takeId')),
     ),

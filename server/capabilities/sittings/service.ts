@@ -139,6 +139,7 @@ export class Sittings {
       now.getTime(),
     );
     const whole = contentFor(release.content, sitting);
+    const isByEar = sitting.arrangement.byEar || whole.byEar === true;
     const earlier = await whatStands(this.pool, sitting);
     const takes = [...earlier.takes, ...(await answers.takesOfSittings(this.pool, [id]))];
     const came = await this.recordings.cameOf(takes.map(t => t.recording));
@@ -162,6 +163,7 @@ export class Sittings {
       id,
       number: sitting.number,
       arrangement: sitting.arrangement,
+      isByEar,
       releaseId: release.id,
       title: release.content.title,
       className: release.className,
@@ -171,7 +173,7 @@ export class Sittings {
       state: standing.state,
       content: forStudents(
         modelsOpen ? content : withoutModels(content),
-        sitting.arrangement.readAloud,
+        sitting.arrangement.readAloud || isByEar,
         sitting.arrangement.directionsLanguage,
       ),
       events,

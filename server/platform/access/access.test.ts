@@ -43,6 +43,7 @@ describe('access', () => {
     'studentOfSitting(:sittingId)': ['student'],
     'ownerOfRecording(:recordingId)': ['student'],
     'ownerOfRecording(:recordingId)|phone': ['student'],
+    'ownerOfRecording(:takeId)|phone': ['student'],
     'listenerOf(:recordingId)|phone': ['teacher', 'student'],
     phone: ['phone'],
     administrator: ['teacher'],

@@ -1,4 +1,4 @@
-import { row, type Queryable } from '../database';
+import { row, rows, type Queryable } from '../database';
 
 /** Relations between a person and a thing, each one question to the database. */
 
@@ -252,3 +252,32 @@ export async function mayHear(db: Queryable, person: string, id: string): Promis
     id,
   );
 }
+
+/** Those of some people who are in a class, or sat something in one, that this teacher does not teach. */
+export async function alsoElsewhere(
+  db: Queryable,
+  personIds: readonly string[],
+  teacherId: string,
+): Promise<Set<string>> {
+  if (personIds.length === 0) return new Set();
+  const found = await rows<{ id: string }>(
+    db,
+    `SELECT DISTINCT x.id FROM (
+       SELECT m.person_id AS id, m.class_id FROM class_members m WHERE m.person_id IN (:personIds)
+       UNION SELECT s.student_id, r.class_id FROM sittings s JOIN releases r ON r.id = s.release_id WHERE s.student_id IN (:personIds)
+     ) x WHERE NOT EXISTS (
+       SELECT 1 FROM class_members t WHERE t.class_id = x.class_id AND t.person_id = :teacherId AND t.role = 'teacher')`,
+    { personIds, teacherId },
+  );
+  return new Set(found.map(f => f.id));
+}
+
+/** Whoever teaches somebody in a class that they are in now. */
+export const teachesStudent = (db: Queryable, person: string, id: string) =>
+  exists(
+    db,
+    `SELECT 1 FROM class_members m JOIN class_members t ON t.class_id = m.class_id AND t.role = 'teacher'
+     WHERE m.person_id = :id AND m.role = 'student' AND t.person_id = :person`,
+    person,
+    id,
+  );

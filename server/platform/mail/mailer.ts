@@ -61,7 +61,8 @@ export class Mailer {
   /** Puts a mail on its way; it goes out when the transaction of `db` is done. */
   async send(db: Queryable, mail: Mail): Promise<void> {
     this.needed();
-    await this.jobs.add(db, 'sendMail', mail);
+    // A letter is short, and somebody waits for a code: it does not stand behind the measuring of a class.
+    await this.jobs.add(db, 'sendMail', mail, { urgent: true });
   }
 
   private async deliver({ to, subject, text }: Mail): Promise<void> {

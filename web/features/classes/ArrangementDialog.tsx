@@ -104,6 +104,9 @@ export function ArrangementDialog({
             <Tick checked={wanted.readAloud} onChange={readAloud => set({ readAloud })}>
               Prompts read aloud, where a teacher has recorded that
             </Tick>
+            <Tick checked={wanted.byEar} onChange={byEar => set({ byEar })}>
+              Does not read yet: pictures and sound in place of words, one big thing at a time
+            </Tick>
             <Field label="Directions in a second language" hint="Where an assessment has them.">
               {ties => (
                 <LanguageSelect

@@ -76,6 +76,11 @@ function StudentRow({
                     {student.hasSignIn ? 'A code for a forgotten password …' : 'A one-time code …'}
                   </Link>
                 </DropdownMenu.Item>
+                {!student.hasSignIn && (
+                  <DropdownMenu.Item className={entry} asChild>
+                    <Link to={`/classes/${of.id}/slips?for=${student.id}`}>A slip to sign in by …</Link>
+                  </DropdownMenu.Item>
+                )}
                 <DropdownMenu.Item className={entry} onSelect={onRemove}>
                   Take out of this class …
                 </DropdownMenu.Item>
@@ -126,6 +131,9 @@ export function ClassPage() {
             <ButtonLink to={`/classes/${id}/codes`}>
               One-time codes{waiting > 0 ? ` (${waiting} wait)` : ''} …
             </ButtonLink>
+          )}
+          {teaches && waiting > 0 && (
+            <ButtonLink to={`/classes/${id}/slips`}>Slips for children who do not read yet …</ButtonLink>
           )}
           {students.length > 0 && (
             <ButtonLink to={`/api/classes/${id}/list`} reloadDocument download look="quiet">

@@ -1,14 +1,15 @@
 import { Printer } from 'lucide-react';
-import { useEffect, useState } from 'react';
-import { Link, useParams, useSearchParams } from 'react-router';
+import { Link, useParams } from 'react-router';
 import type { FirstCode } from '@ecoute/contract/classes';
 import { refusalOf } from '../../base/api';
+import { useAsksBeforeUnload } from '../../base/useAsksBeforeUnload';
 import { useTitle } from '../../base/useTitle';
 import { Button } from '../../parts/Button';
 import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
 import { Tick } from '../../parts/Tick';
 import { useClassQuery, useMakeCodesMutation } from './endpoints';
+import { usePicked } from './usePicked';
 
 /** One slip to cut out: who it is for, where to go, and the code. */
 function Slip({ code, className }: { code: FirstCode; className: string }) {
@@ -35,25 +36,17 @@ function Slip({ code, className }: { code: FirstCode; className: string }) {
 /** Makes one-time codes and shows them once, as slips to print and cut out. */
 export function CodesPage() {
   const { id = '' } = useParams();
-  const [asked] = useSearchParams();
   const { data, error, isLoading, refetch } = useClassQuery(id);
   const [make, made] = useMakeCodesMutation();
-  const [chosen, setChosen] = useState<Set<string> | null>(null);
   useTitle('One-time codes');
   // The slips are gone with the page: somebody who leaves by accident is asked.
   const slips = made.data?.filter(c => c.code !== null) ?? [];
   const shown = slips.length > 0;
-  useEffect(() => {
-    if (!shown) return;
-    const warn = (event: BeforeUnloadEvent) => event.preventDefault();
-    window.addEventListener('beforeunload', warn);
-    return () => window.removeEventListener('beforeunload', warn);
-  }, [shown]);
+  useAsksBeforeUnload(shown);
+  const people = (data?.members ?? []).filter(m => m.role === 'student' || !m.hasSignIn);
+  const { picked, pick } = usePicked(people, m => !m.hasSignIn);
   if (isLoading) return <Loading />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
-  const people = data.members.filter(m => m.role === 'student' || !m.hasSignIn);
-  const one = asked.get('for');
-  const picked = chosen ?? new Set(people.filter(m => (one ? m.id === one : !m.hasSignIn)).map(m => m.id));
   const refusal = refusalOf(made.error);
   return (
     <section className="grid grid-cols-1 gap-5">
@@ -96,16 +89,7 @@ export function CodesPage() {
           <fieldset className="grid bg-sheet p-4 sm:grid-cols-2">
             <legend className="sr-only">For whom</legend>
             {people.map(m => (
-              <Tick
-                key={m.id}
-                checked={picked.has(m.id)}
-                onChange={on => {
-                  const next = new Set(picked);
-                  if (on) next.add(m.id);
-                  else next.delete(m.id);
-                  setChosen(next);
-                }}
-              >
+              <Tick key={m.id} checked={picked.has(m.id)} onChange={on => pick(m.id, on)}>
                 {m.displayName}{' '}
                 <span className="text-sm text-soft">
                   {m.hasSignIn ? 'has a password' : m.codeUntil ? 'has a code already' : ''}

@@ -9,6 +9,7 @@ import type {
   NewMember,
   NewStudent,
   SetArrangement,
+  SignInSlip,
 } from '@ecoute/contract/classes';
 import { api } from '../../base/api';
 
@@ -63,6 +64,17 @@ const classesApi = api.injectEndpoints({
         url: `api/classes/${classId}/codes`,
         method: 'POST',
         body,
+      }),
+      invalidatesTags: touched,
+    }),
+    makeSlips: build.mutation<SignInSlip[], { classId: string; personIds: string[] }>({
+      query: ({ classId, ...body }) => ({ url: `api/classes/${classId}/slips`, method: 'POST', body }),
+      invalidatesTags: touched,
+    }),
+    endSlip: build.mutation<ClassDetail, { classId: string; personId: string }>({
+      query: ({ classId, personId }) => ({
+        url: `api/classes/${classId}/members/${personId}/slip`,
+        method: 'DELETE',
       }),
       invalidatesTags: touched,
     }),
@@ -129,6 +141,8 @@ export const {
   useTakeBackInvitationMutation,
   useArrangeMutation,
   useMakeCodesMutation,
+  useMakeSlipsMutation,
+  useEndSlipMutation,
   useAddGroupMutation,
   useChangeGroupMutation,
   useRemoveGroupMutation,

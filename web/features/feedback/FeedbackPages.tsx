@@ -36,6 +36,8 @@ import { FeedbackMarkups } from './FeedbackMarkups';
 import { ASKED, FeedbackAnswers } from './FeedbackAnswers';
 import { screenLanguage, t } from '../../base/i18n';
 
+const SpokenSheet = lazyPart(() => import('../../parts/ink/SpokenSheet'));
+
 const OwnEvidence = lazyPart(() => import('../evidence/OwnEvidence'));
 
 export function FeedbackListPage() {
@@ -183,6 +185,9 @@ function Answer({
       <Stimuli stimuli={item.stimuli} />
       {item.promptRecordingId && item.promptIsVideo && (
         <Film id={item.promptRecordingId} label={t('The film of prompt {{number}}', { number: index + 1 })} />
+      )}
+      {feedback.takeId && item.sheet && (
+        <SpokenSheet takeId={feedback.takeId} durationMs={feedback.durationMs} />
       )}
       {feedback.takeId && (
         <AnswerFile

@@ -1,15 +1,30 @@
-import { lazy, Suspense } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { useMe } from '../../base/useMe';
-import { Invitations } from '../../parts/Invitations';
 import { Loading } from '../../parts/Loading';
+import { lazyPart } from '../../parts/lazyPart';
+import { useSessionQuery } from '../signIn/endpoints';
 import { TodoPage } from '../sit/lists/TodoPage';
+
+/** Fetched after the page itself: seldom is there one. */
+const Invitations = lazyPart<object>(() =>
+  import('../../parts/Invitations').then(m => ({ default: m.Invitations })),
+);
 
 /** Students do not fetch the teachers' half. */
 const TeacherHome = lazy(() => import('./TeacherHome').then(m => ({ default: m.TeacherHome })));
 
+/** For whoever does not read yet. */
+const ChildNow = lazyPart<{ onWords: () => void }>(() => import('../sit/child/ChildNow'), {
+  waiting: <Loading />,
+  missing: TodoPage,
+});
+
 /** The first page: what matters to whoever has signed in. */
 export function HomePage() {
   const me = useMe();
+  const isByEar = useSessionQuery().data?.byEar ?? false;
+  const [inWords, setInWords] = useState(false);
+  if (isByEar && !inWords) return <ChildNow onWords={() => setInWords(true)} />;
   return (
     <>
       {!me.isGuest && <Invitations />}

@@ -1,3 +1,4 @@
+import { lazyPart } from '../../parts/lazyPart';
 import { memo, useMemo, type ReactNode } from 'react';
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
 import { answersIn } from '@ecoute/core/timing/conversation';
@@ -26,6 +27,8 @@ import { StimulusView } from '../../parts/stimuli/StimulusView';
 import type { LaneInList } from './LaneList';
 import { isAnswered } from './order';
 import { shownLevel } from './WholeLevel';
+
+const SpokenSheet = lazyPart(() => import('../../parts/ink/SpokenSheet'));
 
 /** What a lane's mark says in short, by the assessment's scheme. */
 function scoreWords(content: AssessmentContent, item: Item, lane: Lane): string {
@@ -158,6 +161,11 @@ export const LaneRow = memo(function LaneRow({
         </div>
       )}
       {focused && panel}
+      {focused && lane.takeId && item.sheet && (
+        <div className="px-4 pb-3 empty:hidden">
+          <SpokenSheet takeId={lane.takeId} durationMs={lane.durationMs} />
+        </div>
+      )}
       {focused && lane.takeId && (
         <div className="px-4 pb-3 empty:hidden">
           <AnswerFile takeId={lane.takeId} medium={lane.medium} fileName={lane.fileName} name={name} />

@@ -1,4 +1,4 @@
-import type { FirstSignIn, FirstTeacher, SessionState, SignIn } from '@ecoute/contract/people';
+import type { FirstSignIn, FirstTeacher, SessionState, SignIn, SlipSignIn } from '@ecoute/contract/people';
 import { api } from '../../base/api';
 
 export const {
@@ -8,6 +8,7 @@ export const {
   useFirstTeacherMutation,
   useLookAtCodeMutation,
   useFirstSignInMutation,
+  useSlipSignInMutation,
   useForgottenPasswordMutation,
 } = api.injectEndpoints({
   endpoints: build => ({
@@ -22,6 +23,10 @@ export const {
     }),
     firstSignIn: build.mutation<SessionState, FirstSignIn>({
       query: body => ({ url: 'api/first-sign-in', method: 'POST', body }),
+      invalidatesTags: ['Session'],
+    }),
+    slipSignIn: build.mutation<SessionState, SlipSignIn>({
+      query: body => ({ url: 'api/slip-sign-in', method: 'POST', body }),
       invalidatesTags: ['Session'],
     }),
     forgottenPassword: build.mutation<void, string>({

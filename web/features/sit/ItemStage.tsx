@@ -5,10 +5,9 @@ import { isRecorded, promptMs, stripOf } from '@ecoute/core/timing/strip';
 import { lengthWords } from '../../parts/lengthWords';
 import { isNumbered } from '@ecoute/core/scoring/scheme';
 import type { Item } from '@ecoute/contract/assessments';
+import { drawnOn } from '@ecoute/contract/ink';
 import { carriedBy } from '@ecoute/contract/assessment/points';
-import { isTimed } from '@ecoute/contract/assessment/forStudents';
 import type { SittingView } from '@ecoute/contract/sittings';
-import { refusalOf } from '../../base/api';
 import { serverNow } from '../../base/clock';
 import { Button } from '../../parts/Button';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
@@ -19,8 +18,8 @@ import { Strip } from '../../parts/strip/Strip';
 import { answeredIds, stands } from './answered';
 import { useIsPhone } from './device/device';
 import { AnswerWithoutMicrophone } from './answers/AnswerWithoutMicrophone';
-import type { StageParts, Veil } from './answers/frame';
-import { useShowItemMutation, useShowOnPhoneMutation } from './endpoints';
+import type { StageParts } from './answers/frame';
+import { useVeil } from './answers/useVeil';
 import { rulesOf } from './answers/itemWords';
 import { FileAnswer } from './answers/FileAnswer';
 import { FilmedAnswer } from './answers/FilmedAnswer';
@@ -100,6 +99,12 @@ function Tells({
   return null;
 }
 
+/** What is drawn on is looked at once. */
+function withoutDrawnOn(item: Item): Item {
+  const on = drawnOn(item);
+  return on ? { ...item, stimuli: item.stimuli.filter(s => s.recordingId !== on) } : item;
+}
+
 /** One item, from its prompt to its answer. One thing to do at a time, and it is named on the button. */
 export function ItemStage({
   sitting,
@@ -150,35 +155,8 @@ export function ItemStage({
     />
   );
 
-  // Nothing of an item whose time is part of what is asked before that time begins: the server keeps it back, and once it has
-  // shown it, the page covers it until its clock runs.
-  const kept = sitting.hidden.find(h => h.itemId === item.id) ?? null;
-  const isVeiled =
-    kept !== null ||
-    (microphone !== null &&
-      isTimed(item) &&
-      state.phase === 'ready' &&
-      !state.passed &&
-      !sitting.takes.some(take => take.itemId === item.id));
-  const [showItem, showing] = useShowItemMutation();
-  const [showOnPhone, showingOnPhone] = useShowOnPhoneMutation();
-  const notShown = refusalOf(showing.error) ?? refusalOf(showingOnPhone.error);
-  const veil: Veil | null = isVeiled
-    ? {
-        isVoiced: kept?.isVoiced ?? item.promptRecordingId !== null,
-        isHere: kept === null,
-        show: () => void (isPhone ? showOnPhone() : showItem({ sittingId: sitting.id, itemId: item.id })),
-        isShowing: showing.isLoading || showingOnPhone.isLoading,
-        trouble: notShown,
-      }
-    : null;
-
-  // Its clock runs, and it is not here (begun on another device, or the line broke just then): it is fetched.
-  const isOverdue = kept !== null && !['ready', 'review'].includes(state.phase);
-  useEffect(() => {
-    if (isOverdue) veil?.show();
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- once for each time
-  }, [isOverdue]);
+  const veil = useVeil(sitting, item, account, microphone !== null);
+  const isVeiled = veil !== null;
 
   const { selfAssessment } = sitting.content;
   const [said, setSaid] = useState(isSaid(sitting.judgements[item.id]));
@@ -232,6 +210,7 @@ export function ItemStage({
         <Stage
           isOn={busy}
           isRecording={parts.isRecording ?? false}
+          isHeld={phase === 'paused'}
           isArriving={!onBusy}
           leadsAway={!isPhone && !rehearsal}
           label={t('Item {{number}} of {{total}}', { number: index + 1, total: items.length })}
@@ -247,12 +226,18 @@ export function ItemStage({
           besideFirst={done && isRecorded(item.answerBy)}
           task={
             <>
+              {parts.board}
               {isVeiled ? (
                 <p className="mt-2 font-passage text-xl">
                   {t('You see what is asked when you begin. Your time runs from then on.')}
                 </p>
               ) : (
-                <PromptWords item={item} big onReadAloud={readAloud} isOnStage={busy} />
+                <PromptWords
+                  item={parts.board ? withoutDrawnOn(item) : item}
+                  big
+                  onReadAloud={readAloud}
+                  isOnStage={busy}
+                />
               )}
               {!isVeiled && !item.promptRecordingId && !item.readAloudVoice && !busy && (
                 <div className="mt-3">

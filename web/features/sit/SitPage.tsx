@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from 'react';
-import { Link, useParams, useSearchParams } from 'react-router';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { directionOf } from '@ecoute/core/formats/languages';
 import { ORDINARY } from '@ecoute/core/timing/arrangements';
 import { brokenMs, timeUpAt } from '@ecoute/core/timing/sittingClock';
@@ -11,6 +11,7 @@ import type { TroubleCode } from '@ecoute/contract/trouble';
 import { rememberedSitting, rememberSitting } from '../../base/offline';
 import { refusalOf } from '../../base/api';
 import { useTitle } from '../../base/useTitle';
+import { lazyPart } from '../../parts/lazyPart';
 import { Button } from '../../parts/Button';
 import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
@@ -26,6 +27,7 @@ import { Stimuli } from '../../parts/stimuli/StimulusView';
 import { Strip, StripLegend } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { AllItems } from './AllItems';
+import type { ChildStage, ChildStagesProps } from './child/ChildStages';
 import { DeviceCheck } from './device/DeviceCheck';
 import { HeldElsewhere } from './device/HeldElsewhere';
 import { useBeginSittingMutation, useOpenSittingMutation, useSittingQuery } from './endpoints';
@@ -49,6 +51,14 @@ import { t } from '../../base/i18n';
 /** Nothing that asking again would change. */
 const OVER = new Set<string>(['releaseClosed', 'noSittingLeft'] satisfies TroubleCode[]);
 
+/** Fetched for those who sit by picture and sound. */
+const ChildStages = lazyPart<ChildStagesProps>(() => import('./child/ChildStages'), { waiting: <Loading /> });
+
+const ChildElsewhere = lazyPart<{ sitting: SittingView; onTakeOver: () => void }>(
+  () => import('./child/ChildElsewhere'),
+  { waiting: <Loading /> },
+);
+
 /** A page that was not touched yet may be kept from sounding; it is not waited for long. */
 const SILENT_START_MS = 1_200;
 
@@ -64,6 +74,7 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
   const account = useAccount(sitting.id, sitting.events);
   const [microphone, setMicrophone] = useState<Microphone | null>(null);
   const rehearsal = useRehearsal();
+  const navigate = useNavigate();
   const deliveries = useDeliveries();
   const handedIn = sitting.receipt !== null;
   const { items } = sitting.content;
@@ -202,8 +213,40 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once for each break
   }, [usedUp]);
 
-  if (sitting.receipt) return <ReceiptStage sitting={sitting} receipt={sitting.receipt} />;
   const runsOutAtMs = timeUp ? null : upAtMs;
+  if (sitting.isByEar) {
+    const at: ChildStage | { at: 'opening' } = sitting.receipt
+      ? { at: 'done' }
+      : onBreak
+        ? { at: 'break' }
+        : stage;
+    // The microphone is on its way; or the clock runs, and the items are.
+    if (at.at === 'opening' || (at.at === 'item' && sitting.unseen)) return <Loading />;
+    return (
+      <ChildStages
+        sitting={sitting}
+        stage={at}
+        account={account}
+        microphone={microphone}
+        timeUp={timeUp}
+        upAtMs={runsOutAtMs}
+        trouble={notOpened ? t(notOpened.message) : null}
+        onMicrophone={setMicrophone}
+        onBegin={() => (isAllAnswered ? setStage({ at: 'handIn' }) : void begin())}
+        onChecked={() => toItem(firstOpen)}
+        onCheck={() => setStage({ at: 'check' })}
+        onBreak={upAtMs !== null && breakLeftMs > 0 ? () => account.add('breakBegan') : null}
+        onItem={index => {
+          handInDesk.takeBack(sitting.id);
+          toItem(index);
+        }}
+        onHandIn={() => setStage({ at: 'handIn' })}
+        onGoOn={() => account.add('breakEnded')}
+        onLeave={() => void navigate(rehearsal ? '..' : '/', { relative: 'path' })}
+      />
+    );
+  }
+  if (sitting.receipt) return <ReceiptStage sitting={sitting} receipt={sitting.receipt} />;
   const clockFace = runsOutAtMs !== null && <SittingClock upAtMs={runsOutAtMs} />;
   if (onBreak)
     return (
@@ -411,6 +454,8 @@ function Loaded({ id }: { id: string }) {
         <Sitting sitting={data} />
       ) : held.state === 'asking' ? (
         <Loading />
+      ) : data.isByEar ? (
+        <ChildElsewhere sitting={data} onTakeOver={takeOver} />
       ) : (
         <HeldElsewhere held={held} onTakeOver={takeOver} />
       )}

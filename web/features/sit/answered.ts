@@ -25,7 +25,23 @@ export function answeredIds(
         const state = phaseAt(item, account.ofItem(item.id), serverNow());
         if (state.passed || state.studied) return true;
         const takes = takesOf(item.id, sitting, deliveries);
-        return counting(takes) !== null || takes.some(t => t.local);
+        // Also one that this page has not taken up yet: after a crash the server may know of it first.
+        return (
+          counting(takes) !== null ||
+          takes.some(t => t.local || t.status === 'onItsWay' || t.status === 'checking')
+        );
+      })
+      .map(i => i.id),
+  );
+}
+
+/** Items of which there are takes, and none that the server took: what looks like an answer is on this device alone. */
+export function notTakenIds(sitting: SittingView, deliveries: readonly Delivery[]): Set<string> {
+  return new Set(
+    sitting.content.items
+      .filter(item => {
+        const takes = takesOf(item.id, sitting, deliveries);
+        return !stands(sitting, item.id) && takes.length > 0 && takes.every(t => t.status === 'refused');
       })
       .map(i => i.id),
   );

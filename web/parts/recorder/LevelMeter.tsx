@@ -1,14 +1,9 @@
 import { useEffect, useRef } from 'react';
-import { dbfs } from '@ecoute/core/audio/peaks';
-import { levelOf } from './microphone';
+import { LEVEL_EVERY_MS, levelOf, onScale } from './microphone';
 import { t } from '../../base/i18n';
 
-const QUIETEST_DB = -60;
-
-/** 0…1 on a scale of decibels, so that a soft voice is seen too. */
-function onScale(amplitude: number): number {
-  return Math.max(0, Math.min(1, 1 - dbfs(amplitude) / QUIETEST_DB));
-}
+/** How fast the highest moment sinks, in parts of the scale. */
+const FALLS_A_SECOND = 0.48;
 
 /** The level, live: a bar that follows the voice, with the highest moment of the last second. */
 export function LevelMeter({
@@ -24,17 +19,16 @@ export function LevelMeter({
   const bar = useRef<HTMLDivElement>(null);
   const top = useRef<HTMLDivElement>(null);
   useEffect(() => {
-    let frame = 0;
     let held = 0;
-    const draw = () => {
+    // By a timer: asking for each frame is a third of what a slow phone does while it records.
+    const timer = setInterval(() => {
       const { peak, rms } = levelOf(analyser);
-      held = Math.max(onScale(peak), held - 0.008);
+      held = Math.max(onScale(peak), held - FALLS_A_SECOND * (LEVEL_EVERY_MS / 1_000));
       if (bar.current) bar.current.style.transform = `scaleX(${onScale(rms * 1.4)})`;
-      if (top.current) top.current.style.left = `${held * 100}%`;
-      frame = requestAnimationFrame(draw);
-    };
-    draw();
-    return () => cancelAnimationFrame(frame);
+      // Moved, not laid out: a slow phone records at the same time.
+      if (top.current) top.current.style.transform = `translateX(${held * 100}%)`;
+    }, LEVEL_EVERY_MS);
+    return () => clearInterval(timer);
   }, [analyser]);
   return (
     <div
@@ -44,10 +38,10 @@ export function LevelMeter({
     >
       <div
         ref={bar}
-        className={`h-full w-full origin-left ${recording ? 'bg-vermilion' : 'bg-petrol'}`}
+        className={`h-full w-full origin-left will-change-transform ${recording ? 'bg-vermilion' : 'bg-petrol'}`}
         style={{ transform: 'scaleX(0)' }}
       />
-      <div ref={top} className="absolute inset-y-0 w-0.5 bg-ink" />
+      <div ref={top} className="absolute inset-0 border-l-2 border-ink will-change-transform" />
       <div
         aria-hidden
         className="absolute inset-y-0 border-s border-dashed border-edge"

@@ -377,6 +377,56 @@ describe('bringing a sound to the server', () => {
     expect(text('rest')).toBe('the whole');
   });
 
+  it('brings what was drawn after the sound it belongs to, also on a later visit, and lets go of neither before', async () => {
+    const drawing = { height: 700, strokes: [{ pen: 0, points: [1, 2, 3, 40, 50, 60] }] };
+    const whole = { height: 700, strokes: [...drawing.strokes, { pen: 1, points: [7, 8, 900] }] };
+    const sent: [string, unknown][] = [];
+    let away = true;
+    const fetched = globalThis.fetch;
+    globalThis.fetch = (async (url: string, options?: { body?: string }) => {
+      if (!url.endsWith('/sheet')) return fetched(url, options);
+      if (away) throw new TypeError('network');
+      sent.push([url, JSON.parse(options!.body!)]);
+      return new Response(null, { status: 204 });
+    }) as typeof fetch;
+    await desk.begin(sound('drawn', 'sana'));
+    await desk.piece('drawn', 0, new Blob(['words']));
+    desk.draw('drawn', drawing);
+    // In mid-take, a second later: a page that goes away has left it on the disk.
+    for (let n = 0; (await soundsOf('sana'))[0]?.sheet?.strokes.length !== 1; n++) {
+      if (n > 100) throw new Error('never kept');
+      await new Promise(resolve => setTimeout(resolve, 50));
+    }
+    desk.draw('drawn', whole);
+    await desk.end('drawn');
+    await until(() => state('drawn')?.state === 'waitingForNetwork' && text('drawn') === 'words');
+    expect((await soundsOf('sana'))[0]).toMatchObject({ id: 'drawn', sheet: whole });
+    // The page is closed; the next one brings it.
+    await desk.belongTo(null);
+    await desk.resume('sana');
+    away = false;
+    desk.wake();
+    await until(() => state('drawn')?.state === 'delivered');
+    expect(sent).toEqual([['/api/takes/drawn/sheet', whole]]);
+    expect(await soundsOf('sana')).toEqual([]);
+    // The server has it: nothing is shown from here any more.
+    expect(desk.sheet('drawn')).toBeNull();
+    // A drawing that comes too late is no reason against the sound: that stands, and it is said.
+    globalThis.fetch = (async (url: string, options?: object) => {
+      if (!url.endsWith('/sheet')) return fetched(url, options);
+      return new Response(JSON.stringify({ code: 'feedbackGiven', message: 'Too late.' }), { status: 409 });
+    }) as typeof fetch;
+    await desk.begin(sound('late', 'sana'));
+    await desk.piece('late', 0, new Blob(['words']));
+    desk.draw('late', drawing);
+    await desk.end('late');
+    await until(() => state('late')?.state === 'delivered');
+    expect(state('late')!.message).toBe('Too late.');
+    expect(await soundsOf('sana')).toEqual([]);
+    globalThis.fetch = fetched;
+    await desk.belongTo(null);
+  });
+
   it('asks no more often than it must: the word of the server wakes it', async () => {
     let asked = 0;
     server.says.set('quiet', { state: 'checking', sha256: null });

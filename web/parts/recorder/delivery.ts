@@ -5,6 +5,7 @@
  */
 import type { Upload } from 'tus-js-client';
 import { deviceStep } from '@ecoute/core/takes/fate';
+import type { Ink } from '@ecoute/core/takes/ink';
 import type { RecordingView } from '@ecoute/contract/recordings';
 import type { TroubleBody } from '@ecoute/contract/trouble';
 import { serverNow } from '../../base/clock';
@@ -50,6 +51,8 @@ const RETRY_MS = [500, 1_000, 2_000, 4_000, 8_000, 15_000];
 const ASK_MS = [400, 1_000, 2_000, 3_000, 5_000];
 /** A whole file is kept and sent in pieces of this size. */
 const PIECE_BYTES = 4 * 1024 * 1024;
+/** What is drawn goes to the disk this often while it grows. */
+const DRAWN_KEPT_MS = 1_000;
 /** Somebody else's, or not there: so often it is tried again, for it may only be so just now. */
 const NOT_MINE_TRIES = 4;
 
@@ -84,6 +87,7 @@ class DeliveryDesk {
   private readonly deliveries = new Map<string, Delivery>();
   private readonly sounds = new Map<string, GrowingSound>();
   private readonly uploads = new Map<string, Upload>();
+  private readonly drawn = new Map<string, ReturnType<typeof setTimeout>>();
   private readonly held = new Map<string, () => void>();
   private readonly listeners = new Set<() => void>();
   private snapshot: readonly Delivery[] = [];
@@ -164,9 +168,39 @@ class DeliveryDesk {
   /** No more pieces. */
   async end(id: string): Promise<void> {
     const rehearsed = this.isRehearsed(id);
+    if (!rehearsed) await this.keepDrawn(id);
     if (!rehearsed) await changeSound(id, { ended: true }).catch(() => undefined);
     this.sounds.get(id)?.end();
     if (rehearsed) this.change(id, { recording: rehearsedView(this.deliveries.get(id)!) });
+  }
+
+  /**
+   * What is drawn while a sound grows: with it at once on this page, and a moment later on the disk; it goes to the server when
+   * the sound has arrived.
+   */
+  draw(id: string, sheet: Ink): void {
+    const known = this.deliveries.get(id);
+    if (!known) return;
+    known.sound.sheet = sheet;
+    if (this.isRehearsed(id) || this.drawn.has(id)) return;
+    this.drawn.set(
+      id,
+      setTimeout(() => {
+        this.drawn.delete(id);
+        void this.keepDrawn(id);
+      }, DRAWN_KEPT_MS),
+    );
+  }
+
+  private async keepDrawn(id: string): Promise<void> {
+    const sheet = this.deliveries.get(id)?.sound.sheet;
+    if (sheet) await changeSound(id, { sheet }).catch(() => this.change(id, { isKept: false }));
+  }
+
+  /** What was drawn with a sound of this device; null where nothing was, or the server has it. */
+  sheet(id: string): Ink | null {
+    const known = this.deliveries.get(id);
+    return known && known.state !== 'delivered' ? (known.sound.sheet ?? null) : null;
   }
 
   /** Lets go of everything that was recorded in rehearsals. */
@@ -306,9 +340,11 @@ class DeliveryDesk {
     try {
       const recording = await this.settle(sound, growing);
       if (!isMine()) throw new Abandoned();
+      const unsent = recording?.state === 'stored' ? await this.sendSheet(id) : null;
+      if (!isMine()) throw new Abandoned();
       await dropSound(id).catch(() => undefined);
       this.letGoOfLock(id);
-      if (recording) this.change(id, { state: 'delivered', recording, message: recording.message });
+      if (recording) this.change(id, { state: 'delivered', recording, message: unsent ?? recording.message });
       else this.forget(id);
     } catch (error) {
       if (error instanceof Abandoned || !isMine()) return;
@@ -446,6 +482,28 @@ class DeliveryDesk {
       this.uploads.set(sound.id, upload);
       upload.start();
     }).finally(() => this.uploads.delete(sound.id));
+  }
+
+  /**
+   * What was drawn goes after the sound that it belongs to; until it is there, this device keeps both.
+   * @returns why the server did not take it, where it did not: the sound stands all the same
+   */
+  private async sendSheet(id: string): Promise<string | null> {
+    const sheet = this.sheet(id);
+    if (!sheet || sheet.strokes.length === 0) return null;
+    const put = async () => {
+      const response = await fetch(`/api/takes/${id}/sheet`, {
+        method: 'PUT',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify(sheet),
+      });
+      await refuseIfFinal(response);
+      return null;
+    };
+    return this.persist<string | null>(id, put).catch((error: unknown) => {
+      if (error instanceof Refused) return error.message;
+      throw error;
+    });
   }
 
   private async ask(id: string): Promise<RecordingView> {

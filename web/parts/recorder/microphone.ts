@@ -1,3 +1,4 @@
+import { dbfs } from '@ecoute/core/audio/peaks';
 /** The microphone: asking for it, its level, and plain words for when it cannot be had. */
 import { t } from '../../base/i18n';
 
@@ -104,6 +105,15 @@ export function levelOf(analyser: AnalyserNode): { peak: number; rms: number } {
     squares += x * x;
   }
   return { peak, rms: Math.sqrt(squares / samples.length) };
+}
+
+const QUIETEST_DB = -60;
+/** A level is looked at this often: often enough for an eye, and little for a slow phone that records at the same time. */
+export const LEVEL_EVERY_MS = 45;
+
+/** An amplitude on a scale of decibels, 0…1, so that a soft voice is seen too. */
+export function onScale(amplitude: number): number {
+  return Math.max(0, Math.min(1, 1 - dbfs(amplitude) / QUIETEST_DB));
 }
 
 export const BEEP_SEC = 0.16;

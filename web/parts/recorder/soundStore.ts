@@ -2,6 +2,7 @@
  * What this device keeps of each recording until the server has all of it: every second goes here before it
  * goes to the network. One IndexedDB database for all people of this browser; each sees their own only.
  */
+import type { Ink } from '@ecoute/core/takes/ink';
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 
 export interface KeptSound {
@@ -21,6 +22,8 @@ export interface KeptSound {
   holes?: boolean;
   /** Its person let go of it; the server is still to be told. */
   letGo?: boolean;
+  /** What was drawn while it was recorded: goes with it. */
+  sheet?: Ink | null;
   /** Taken up from an earlier page; never kept as such. */
   isLeft?: boolean;
 }

@@ -24,6 +24,7 @@ import { POINT_WORDS, policyInWords } from '../whole/policyWords';
 import { RichEditor } from '../material/RichEditor';
 import { stimulusErrors } from '../material/stimuli';
 import { StimuliEditor } from '../material/StimuliEditor';
+import { SheetChoice } from './SheetChoice';
 import { VoiceSlot } from './VoiceSlot';
 
 const ANSWERED: Record<AnswerBy, string> = {
@@ -300,6 +301,7 @@ export function ItemEditor({
             {item.answerBy === 'audio' &&
               !conversing &&
               tick('trimAllowed', 'May cut silence off a take before handing in')}
+            {item.answerBy === 'audio' && !conversing && <SheetChoice item={item} onChange={onChange} />}
           </div>
         )}
         <div className="flex flex-wrap gap-3">

@@ -10,6 +10,7 @@ import { Tick } from '../../../parts/Tick';
 import { LengthInput } from '../items/LengthInput';
 import { OtherDirectionsEditor } from './OtherDirectionsEditor';
 import { ScreenLanguageChoice } from './ScreenLanguageChoice';
+import { ForChildren } from './ForChildren';
 import { SelfAssessmentChoice } from './SelfAssessmentChoice';
 import { stimulusErrors } from '../material/stimuli';
 import { StimuliEditor } from '../material/StimuliEditor';
@@ -115,6 +116,7 @@ export function WholeEditor({
           <Tick checked={content.endTone ?? false} onChange={endTone => onChange({ endTone })}>
             A short tone when the time of an answer is nearly over (without headphones it is in the recording)
           </Tick>
+          <ForChildren assessmentId={assessmentId} content={content} onChange={onChange} />
           <SelfAssessmentChoice
             value={content.selfAssessment}
             onChange={selfAssessment => onChange({ selfAssessment })}

@@ -1,10 +1,11 @@
 import { useBlocker } from 'react-router';
+import { useAsksBeforeUnload } from '../../../base/useAsksBeforeUnload';
 import { Confirm } from '../../../parts/Confirm';
 import { t } from '../../../base/i18n';
 
 /**
- * Another page, Back and the logo ask first: the recording that runs would end there, the time to prepare would go on. Closing
- * the tab while something is recorded asks on its own. Shown while something runs only: a router knows one question at a time,
+ * Another page, Back and the logo ask first: the recording that runs would end there, the time to prepare would go on. So does
+ * closing the tab, in the browser's own words. Shown while something runs only: a router knows one question at a time,
  * and a page may show many items.
  */
 export function LeavingAsks({ running }: { running: 'recording' | 'prepare' }) {
@@ -12,6 +13,7 @@ export function LeavingAsks({ running }: { running: 'recording' | 'prepare' }) {
   const blocker = useBlocker(
     ({ currentLocation, nextLocation }) => nextLocation.pathname !== currentLocation.pathname,
   );
+  useAsksBeforeUnload(true);
   return (
     <Confirm
       isGrave

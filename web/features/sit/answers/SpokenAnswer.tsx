@@ -31,7 +31,9 @@ import { takesOf, used } from '../takes/takesOf';
 import type { Account } from '../useAccount';
 import { recorderLabel } from './recorderLabel';
 import { soundsAlong } from './soundsAlong';
+import { useBegin } from './useVeil';
 import { useItemRun } from './useItemRun';
+import { useSheet } from './useSheet';
 import { t } from '../../../base/i18n';
 
 const TrySounds = lazyPart(() => import('./TrySounds'));
@@ -108,32 +110,14 @@ export function SpokenAnswer({
   const deliveries = useDeliveries();
   const [choose] = useChooseTakeMutation();
   const run = useItemRun({ item, sittingId: sitting.id, personId: me.id, account, microphone, film });
+  const sheet = useSheet(item, run);
   const practises = sitting.content.evidenceOpens === 'atOnce';
   const label: Label = (name, usual) => recorderLabel(sitting.content, name, usual);
   const { state, take } = run;
   const takes = takesOf(item.id, sitting, deliveries).filter(t => t.id !== take?.id);
   const { used: spent, isGivenBack } = used(takes, account.deviceFailed(item.id));
   const left = leftOf(item.takesAllowed, spent);
-  // Its time begins as soon as it is here, and not before.
-  const begins = useRef(false);
-  const start = () => (item.promptRecordingId ? void run.hearPrompt() : run.beginPrepare());
-  const begin = () => {
-    if (!veil || veil.isHere) return start();
-    begins.current = true;
-    veil.show();
-  };
-  const isHere = veil?.isHere ?? true;
-  useEffect(() => {
-    if (!isHere || !begins.current) return;
-    begins.current = false;
-    start();
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- once, when it has come
-  }, [isHere]);
-  // What could not be had is begun by another press, and not when it comes.
-  const notShown = veil?.trouble ?? null;
-  useEffect(() => {
-    if (notShown) begins.current = false;
-  }, [notShown]);
+  const begin = useBegin(run, item, veil);
   const heardOwn = usePlayer();
   const hears = heardOwn.playing && takes.some(t => t.id === heardOwn.track?.id);
   useEffect(() => {
@@ -167,6 +151,7 @@ export function SpokenAnswer({
     isRecording: recording,
     done: isReview && takes.some(t => t.status !== 'refused'),
     position: run.position(promptLengthMs),
+    board: sheet.board,
     under:
       voiced &&
       (state.phase === 'heard' || state.phase === 'review' || state.phase === 'yourTurn') &&
@@ -209,6 +194,7 @@ export function SpokenAnswer({
             {t(veil.trouble.message)} {t('Nothing of your time has passed.')}
           </Notice>
         )}
+        {!veil && sheet.before}
         {run.trouble && <Notice kind="trouble">{run.trouble}</Notice>}
         {run.cut && !recording && (
           <Notice>
@@ -263,6 +249,8 @@ export function SpokenAnswer({
               <TakeList
                 takes={takes}
                 shortestMs={item.shortestAnswerMs}
+                isDrawn={Boolean(item.sheet)}
+                overUrl={sheet.overUrlOf}
                 mayHear={mayHear}
                 measuredFor={practises && !rehearsal && !isPhone ? item : undefined}
                 mayTrim={item.trimAllowed && !isRun(item) && !isPhone}

@@ -14,6 +14,8 @@ export interface StageParts {
   done: boolean;
   /** Position of the playhead inside the item, in ms. */
   position: number;
+  /** What is drawn on while it records. */
+  board?: ReactNode;
   /** Beneath the prompt. */
   under?: ReactNode;
   /** Takes, notices, other ways. */

@@ -55,6 +55,7 @@ export function rulesOf(item: Item): string {
     takes,
     ...soundsAlongWords(item),
     item.pauseAllowed && t('You may pause.'),
+    item.answerBy === 'audio' && item.sheet && t('While you speak you draw: each line keeps its moment.'),
   ]
     .filter(Boolean)
     .join(' ');

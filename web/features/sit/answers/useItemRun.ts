@@ -386,6 +386,8 @@ export function useItemRun({
     },
     /** Position in the run of a conversation, in ms; null when none sounds. */
     runPositionMs: () => run.current?.positionMs() ?? null,
+    /** How much of the answer is recorded by now, pauses left out, in ms. */
+    recordedNowMs: () => phaseAt(item, ofItem(item.id), serverNow()).recordedMs,
     /** Ms since the first beat of the count-in; null where no beat runs. */
     beatPositionMs: () => along.current?.beatPositionMs() ?? null,
     /** The note to begin from, now. */

@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { phaseAt } from '@ecoute/core/timing/itemRun';
 import { clock } from '@ecoute/core/timing/words';
 import type { Item } from '@ecoute/contract/assessments';
@@ -22,10 +22,8 @@ import { shortPrompt } from '../../../parts/shortPrompt';
 import type { Account } from '../useAccount';
 import { t } from '../../../base/i18n';
 import { handInDesk, useHandInWish } from './handInDesk';
+import { useTimesEnd } from './useTimesEnd';
 import { Wanted } from './Wanted';
-
-/** When time is up and the hand-in is refused, nobody has to ask again. */
-const REFUSED_AGAIN_MS = 4_000;
 
 /** What stands at an item before the hand-in, in words. */
 function Standing({ line }: { line: Line }) {
@@ -160,14 +158,8 @@ export function HandInStage({
       known: deliveries.filter(d => d.state === 'kept').map(d => d.sound.id),
     });
   };
-  // Time's end asks nobody.
   const isWanted = wish !== null && wish.refusal === null;
-  useEffect(() => {
-    if (!timeUp || isWanted || rehearsal) return;
-    const timer = setTimeout(() => go(true, true), refusal ? REFUSED_AGAIN_MS : 0);
-    return () => clearTimeout(timer);
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- once, and a while after each refusal
-  }, [timeUp, isWanted, rehearsal]);
+  useTimesEnd(timeUp && !rehearsal, wish, () => go(true, true));
 
   return (
     <section className="mx-auto grid w-full grid-cols-1 max-w-2xl gap-5">

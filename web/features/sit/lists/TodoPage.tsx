@@ -12,11 +12,9 @@ import { lengthWords } from '../../../parts/lengthWords';
 import { when } from '../../../parts/when';
 import { KeepAddress } from '../../guest/KeepAddress';
 import { useTodoQuery } from '../endpoints';
+import { isOpenEntry as isOpen } from './openEntry';
 import { t } from '../../../base/i18n';
 
-/** There is something to do: to begin, or to go on with. */
-const isOpen = (e: TodoEntry) =>
-  !e.excused && (e.goesOn || (e.mayBegin && (e.handedInAt === null || e.askedAgainFor !== null)));
 /** The feedback asks for an answer that is not given yet. */
 const isAsked = (e: TodoEntry) => e.asked > 0;
 

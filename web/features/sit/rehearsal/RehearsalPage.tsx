@@ -25,6 +25,10 @@ const ARRANGEMENTS: Record<string, { name: string; arrangement: Arrangement }> =
     name: 'a student with directions in a second language',
     arrangement: ORDINARY,
   },
+  byEar: {
+    name: 'a child who does not read yet',
+    arrangement: { ...ORDINARY, readAloud: true, byEar: true },
+  },
   twice: {
     name: 'a student with twice the time',
     arrangement: { ...HALF_AGAIN, extraTime: 2, extraHearings: 2 },
@@ -78,6 +82,7 @@ export function RehearsalPage() {
     id: run,
     number: 1,
     arrangement,
+    isByEar: who === 'byEar' || content.byEar === true,
     releaseId: run,
     title: content.title,
     className: '',

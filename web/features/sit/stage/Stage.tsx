@@ -1,12 +1,20 @@
-import { ArrowLeft, ChevronDown, ChevronUp } from 'lucide-react';
+import { ArrowLeft, ChevronDown, ChevronsDown, ChevronUp } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState, type MouseEvent, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { StageRoom } from '../../../parts/stimuli/stageRoom';
 import { t } from '../../../base/i18n';
 import { useArrival } from './useArrival';
 import { useBehind } from './useBehind';
+import { useFollowing } from './useFollowing';
 import { useReadingSize } from './useReadingSize';
 import { useTurning } from './useTurning';
+
+const FOLLOWS_WORDS = () => [
+  t('The text stands still'),
+  t('The text goes along slowly'),
+  t('The text goes along'),
+  t('The text goes along quickly'),
+];
 
 /** @param does null where there is nothing (more) to do */
 function HeadButton({
@@ -48,6 +56,7 @@ function tapOf(event: MouseEvent<HTMLElement>): 1 | -1 | null {
 export function Stage({
   isOn,
   isRecording,
+  isHeld = false,
   label,
   heading,
   clockFace,
@@ -60,6 +69,8 @@ export function Stage({
 }: {
   isOn: boolean;
   isRecording: boolean;
+  /** The recording is paused. */
+  isHeld?: boolean;
   label: string;
   heading: ReactNode;
   /** The clock of a limited sitting, where one runs. */
@@ -82,6 +93,9 @@ export function Stage({
   const { isLong, before, after, turn } = useTurning(place, isOn);
   const [heightPx, setHeightPx] = useState<number | null>(null);
   const room = useMemo(() => (heightPx === null ? null : { heightPx, size }), [heightPx, size]);
+  const following = useFollowing(place, isOn && isRecording && !isHeld);
+  // A score is turned; a text may go along.
+  const mayFollow = isLong && !place.current?.querySelector('[data-score]');
   useBehind(isOn);
 
   // What is read or played from begins at its beginning, and moves only when its reader moves it.
@@ -157,6 +171,22 @@ export function Stage({
               </span>
             </HeadButton>
           </span>
+        )}
+        {isOn && mayFollow && (
+          <button
+            type="button"
+            onClick={following.next}
+            aria-label={FOLLOWS_WORDS()[following.step]}
+            aria-pressed={following.step > 0}
+            className="relative grid size-11 shrink-0 place-items-center rounded-[3px] border-2 border-edge bg-sheet aria-pressed:border-ink aria-pressed:bg-ink aria-pressed:text-sheet"
+          >
+            <ChevronsDown aria-hidden className="size-6" />
+            {following.step > 0 && (
+              <span aria-hidden className="absolute end-0.5 bottom-0 text-xs font-semibold">
+                {following.step}
+              </span>
+            )}
+          </button>
         )}
         {isOn && isLong && (
           <span className="flex gap-1">

@@ -1,4 +1,4 @@
-import { isLonger, moreOf, turned, type Line } from './pages';
+import { followedTo, isLonger, moreOf, turned, type Line } from './pages';
 
 /** Twenty lines of music, 90 px each with 10 px between them. */
 const lines: Line[] = Array.from({ length: 20 }, (_, i) => ({ top: i * 100 + 5, bottom: i * 100 + 95 }));
@@ -55,4 +55,29 @@ test('a line higher than the window is gone through without a gap', () => {
   const next = turned(view, tall, 1);
   expect(next).toBeGreaterThan(0);
   expect(next).toBeLessThanOrEqual(300);
+});
+
+describe('a text that goes along with its reader', () => {
+  const whole = 3_000;
+  const height = 300;
+
+  it('stays until a third of what is in sight is read, then keeps the reader there, and ends at its end', () => {
+    let read: number | null = null;
+    let top = 0;
+    const tops: number[] = [];
+    for (let n = 0; n < 400; n++) {
+      const next = followedTo({ top, height, whole }, read, 10);
+      [read, top] = [next.readPx, next.top];
+      tops.push(top);
+    }
+    expect(tops.slice(0, 10)).toEqual(Array.from({ length: 10 }, () => 0));
+    expect(tops[10]).toBe(10);
+    expect(tops[100]! - tops[99]!).toBe(10);
+    expect(top).toBe(whole - height);
+  });
+
+  it('goes on from where somebody put it, and never back', () => {
+    expect(followedTo({ top: 600, height, whole }, null, 10)).toEqual({ readPx: 710, top: 610 });
+    expect(followedTo({ top: 600, height, whole }, 100, 10).top).toBe(600);
+  });
 });

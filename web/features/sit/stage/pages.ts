@@ -50,3 +50,22 @@ export function turned(view: View, lines: readonly Line[], by: 1 | -1): number {
   if (first) return within(first.top - 2 * SLACK);
   return within(from + Math.min(LEAD, height / 4));
 }
+
+/** A reader's line is kept at this part of what is in sight, so that more is before them than behind. */
+const READ_AT = 1 / 3;
+
+/**
+ * Where a text lies that follows its reader.
+ * @param readPx how far they have read, in px of the whole; null to find them where the text lies now
+ * @param byPx   how much they have read since
+ */
+export function followedTo(
+  { top, height, whole }: View,
+  readPx: number | null,
+  byPx: number,
+): { readPx: number; top: number } {
+  // At its beginning they begin at the first line; further on, where the text was put for them.
+  const from = readPx ?? (top === 0 ? 0 : top + height * READ_AT);
+  const read = Math.min(whole, from + byPx);
+  return { readPx: read, top: Math.max(top, Math.min(whole - height, read - height * READ_AT)) };
+}

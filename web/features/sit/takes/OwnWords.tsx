@@ -3,7 +3,6 @@ import { useRef, useState } from 'react';
 import { blankStimulus } from '@ecoute/contract/blank';
 import { LIMITS } from '@ecoute/contract/limits';
 import type { TakeView } from '@ecoute/contract/sittings';
-import { serverNow } from '../../../base/clock';
 import { refusalOf } from '../../../base/api';
 import { useMe } from '../../../base/useMe';
 import { Button } from '../../../parts/Button';
@@ -13,6 +12,7 @@ import { desk } from '../../../parts/recorder/delivery';
 import { useDeliveries } from '../../../parts/recorder/useDeliveries';
 import { StimulusView } from '../../../parts/stimuli/StimulusView';
 import { useDescribeTakeMutation, useRemovePictureMutation } from '../endpoints';
+import { bringPicture, isPictureFile } from './ownPicture';
 import { problemWords } from './problemWords';
 import { t } from '../../../base/i18n';
 
@@ -56,29 +56,13 @@ export function OwnWords({
   };
   const bring = async (chosen: File) => {
     setTrouble(null);
-    if (!chosen.type.startsWith('image/') || chosen.size > LIMITS.fileBytes) {
+    if (!isPictureFile(chosen)) {
       setTrouble(t('That is not a picture. Choose a photograph or a drawing.'));
       return;
     }
-    const id = crypto.randomUUID();
-    await desk
-      .whole(
-        {
-          id,
-          mediaType: chosen.type,
-          beganAt: new Date(serverNow()).toISOString(),
-          ended: false,
-          refusal: null,
-          personId: me.id,
-          place: { itemId: `picture of ${take.id}` },
-          announce: {
-            url: `/api/takes/${take.id}/picture`,
-            body: { recordingId: id, mediaType: chosen.type },
-          },
-        },
-        chosen,
-      )
-      .catch(() => setTrouble(t('This device could not keep the picture. Free some space, then try again.')));
+    await bringPicture(take.id, me.id, chosen).catch(() =>
+      setTrouble(t('This device could not keep the picture. Free some space, then try again.')),
+    );
   };
   const shown =
     picture?.state === 'delivered' && picture.recording?.state === 'stored'

@@ -1,5 +1,5 @@
 import { RadioGroup } from 'radix-ui';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { clock } from '@ecoute/core/timing/words';
 import type { Item } from '@ecoute/contract/assessments';
 import { refusalOf } from '../../../base/api';
@@ -17,9 +17,12 @@ import { useEndTakeMutation } from '../endpoints';
 import { OwnWords } from './OwnWords';
 import { counting, type OwnTake } from './takesOf';
 import { TrimTake } from './TrimTake';
+import { useLocalUrl } from './useLocalUrl';
 import { t } from '../../../base/i18n';
 
 const OwnEvidence = lazyPart(() => import('../../evidence/OwnEvidence'));
+
+const SpokenSheet = lazyPart(() => import('../../../parts/ink/SpokenSheet'));
 
 const STATUS = {
   onItsWay: () => t('on its way'),
@@ -29,19 +32,6 @@ const STATUS = {
   away: () => t('on another device, which does not send just now'),
 };
 
-/** A sound from this device, while the server does not have it. */
-function useLocalUrl(take: OwnTake): string | null {
-  const [url, setUrl] = useState<string | null>(null);
-  useEffect(() => {
-    const blob = take.local ? desk.blob(take.id) : null;
-    if (!blob) return;
-    const made = URL.createObjectURL(blob);
-    setUrl(made);
-    return () => URL.revokeObjectURL(made);
-  }, [take.id, take.local]);
-  return take.local ? url : null;
-}
-
 function TakeLine({
   take,
   choose,
@@ -50,8 +40,12 @@ function TakeLine({
   mayTrim,
   sittingId,
   measuredFor,
+  isDrawn,
+  overUrl,
 }: {
   take: OwnTake;
+  isDrawn: boolean;
+  overUrl: ((takeId: string) => string | null) | null;
   measuredFor?: Item;
   sittingId?: string;
   mayTrim: boolean;
@@ -112,6 +106,16 @@ function TakeLine({
             height={48}
             label={name}
             onSeek={position === null ? undefined : ms => player.seek(ms)}
+          />
+        </div>
+      )}
+      {isDrawn && (stored || local) && heard && (
+        <div className="w-full">
+          <SpokenSheet
+            takeId={take.id}
+            durationMs={take.durationMs}
+            local={desk.sheet(take.id)}
+            localOverUrl={overUrl?.(take.id) ?? null}
           />
         </div>
       )}
@@ -229,6 +233,8 @@ export function TakeList({
   mayTrim = false,
   sittingId,
   measuredFor,
+  isDrawn = false,
+  overUrl = null,
   onChoose,
 }: {
   takes: OwnTake[];
@@ -240,6 +246,9 @@ export function TakeList({
   mayTrim?: boolean;
   /** Where the student may say something of a take. */
   sittingId?: string;
+  /** Something was drawn with them, and over which picture of this device's. */
+  isDrawn?: boolean;
+  overUrl?: ((takeId: string) => string | null) | null;
   /** The item, where what is measured is seen at once. */
   measuredFor?: Item;
   onChoose?: (id: string) => void;
@@ -256,6 +265,8 @@ export function TakeList({
       mayTrim={mayTrim}
       sittingId={sittingId}
       measuredFor={measuredFor}
+      isDrawn={isDrawn}
+      overUrl={overUrl}
     />
   ));
   if (!choose) return <div className="divide-y divide-line">{lines}</div>;

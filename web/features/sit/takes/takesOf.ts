@@ -62,6 +62,11 @@ const STATUS: Record<Fate, OwnTake['status']> = {
   letGo: 'refused',
 };
 
+/** Why a part of what was delivered was not taken; null where all of it was. */
+function deliveredWords(delivery: Delivery | undefined): string | null {
+  return delivery?.state === 'delivered' && delivery.recording?.state === 'stored' ? delivery.message : null;
+}
+
 /** What this device knows of a sound that is on its way from here; null where it is not. */
 function deviceSide(delivery: Delivery | undefined): DeviceSide | null {
   if (!delivery || delivery.state === 'delivered') return null;
@@ -98,7 +103,8 @@ export function takesOf(
       wholeMs: recording.trim?.wholeMs ?? null,
       status: isKept ? 'refused' : STATUS[fate],
       fate,
-      message: isKept ? delivery.message : problemWords(recording),
+      // What was delivered and still has words: its drawing was not taken.
+      message: isKept ? delivery.message : (problemWords(recording) ?? deliveredWords(delivery)),
       silent: recording.silent,
       missingMs: t.missingMs,
       medium: recording.medium,

@@ -1,0 +1,56 @@
+// What a student waits for on a slow phone and a slow line, from the first visit to the recording: seconds until something can be
+// pressed, and how much of the main thread a recording takes.
+const SLOW = { offline: false, latency: 400, downloadThroughput: 50_000, uploadThroughput: 50_000 };
+const SLOWER = 4;
+const WATCHED_MS = 5_000;
+
+/**
+ * @param page a page of somebody who is signed in, and has fetched nothing yet
+ * @param title the release that they sit
+ * @returns seconds by what was waited for, and the share of the main thread while recording
+ */
+export async function weights(page, title) {
+  const devtools = await page.context().newCDPSession(page);
+  await devtools.send('Network.enable');
+  await devtools.send('Performance.enable');
+  await devtools.send('Network.emulateNetworkConditions', SLOW);
+  await devtools.send('Emulation.setCPUThrottlingRate', { rate: SLOWER });
+  const found = [];
+  const measured = async (what, mostSec, does, seen) => {
+    const began = performance.now();
+    await does();
+    await seen.waitFor({ timeout: 60_000 });
+    found.push({ what, sec: (performance.now() - began) / 1_000, mostSec });
+  };
+  // Signing in is seen by whoever is not in yet.
+  const cookies = await page.context().cookies();
+  await page.context().clearCookies();
+  const name = page.getByLabel('Sign-in name');
+  await measured('signing in, cold', 4, () => page.goto('/sign-in', { waitUntil: 'commit' }), name);
+  await page.context().addCookies(cookies);
+  const card = page.getByRole('listitem').filter({ hasText: title }).getByRole('link');
+  await measured(
+    'the first page, cold but for what signing in fetched',
+    4,
+    () => page.goto('/', { waitUntil: 'commit' }),
+    card.first(),
+  );
+  const begin = page.getByRole('button', { name: /Check the microphone/ });
+  await measured('a sitting', 1.5, () => card.first().click(), begin);
+  const goesOn = page.getByRole('button', { name: 'I am heard: go on' });
+  await begin.click();
+  await goesOn.waitFor({ timeout: 60_000 });
+  const answer = page.getByRole('button', { name: 'Answer now' });
+  await measured('the first item', 1.5, () => goesOn.click(), answer);
+  await answer.click();
+  await page.getByTestId('time-left').waitFor({ timeout: 30_000 });
+  const busy = async () => {
+    const { metrics } = await devtools.send('Performance.getMetrics');
+    return metrics.find(m => m.name === 'TaskDuration').value;
+  };
+  const [before, at] = [await busy(), performance.now()];
+  await page.waitForTimeout(WATCHED_MS);
+  const share = ((await busy()) - before) / ((performance.now() - at) / 1_000);
+  await page.getByRole('button', { name: 'I have finished: stop' }).click();
+  return { found, share };
+}

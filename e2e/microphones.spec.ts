@@ -1,0 +1,66 @@
+import { expect, test, type Browser } from '@playwright/test';
+import type { SittingAccount, SittingView, TodoEntry } from '@ecoute/contract/sittings';
+import { distorted, faint, noise, speak } from './support/sound';
+import { ask, browserHearing, passDeviceCheck, released, signIn } from './support/world';
+
+const opened: Browser[] = [];
+test.afterAll(() => Promise.all(opened.map(browser => browser.close())));
+const hearing = async (wav: string) => {
+  const browser = await browserHearing(wav);
+  opened.push(browser);
+  return browser;
+};
+
+test('microphones that are faint, distorted or in a noisy room are told apart, and one may go on all the same', async ({}, info) => {
+  const kinds: [string, (path: string) => void, RegExp, string][] = [
+    ['faint', path => faint(path, 20), /That was very soft/, 'nuno'],
+    ['distorted', path => distorted(path, 20), /too loud and is distorted/, 'oksana'],
+    ['noisy', path => noise(path, 20), /The room is noisy/, 'sven'],
+  ];
+  const voice = info.outputPath('voice.wav');
+  speak(voice, 10, 1);
+  const { page: teacher, context } = await signIn(await hearing(voice), 'tobias', 'desk', { opens: false });
+  // Music: the browser takes neither noise away nor turns anything up.
+  const releaseId = await released(teacher, 'Heard in many ways', [
+    { promptText: 'Say your name.', startsBy: 'student', prepareMs: 0, takesAllowed: 2 },
+  ]);
+  for (const [name, make, words, student] of kinds) {
+    const wav = info.outputPath(`${name}.wav`);
+    make(wav);
+    const own = await signIn(await hearing(wav), student, 'phone', { opens: false });
+    await own.page.goto(`/sit/${releaseId}`);
+    await own.page.getByRole('button', { name: 'Check the microphone and begin' }).click();
+    await expect(own.page.getByRole('alert').filter({ hasText: words })).toBeVisible();
+    await expect(own.page.getByText('You are heard well.')).toHaveCount(0);
+    await own.page.getByRole('button', { name: 'Go on all the same' }).click();
+    await expect(own.page.getByRole('button', { name: 'Answer now' })).toBeVisible();
+    await own.context.close();
+  }
+  await context.close();
+});
+
+test('a microphone that is taken away in mid-take ends it, says so, and gives the take back', async ({}, info) => {
+  const voice = info.outputPath('voice.wav');
+  speak(voice, 30, 2);
+  const browser = await hearing(voice);
+  const { page: teacher, context: first } = await signIn(browser, 'ines', 'desk', { opens: false });
+  const releaseId = await released(teacher, 'Taken away', [
+    { promptText: 'Say your name.', startsBy: 'student', prepareMs: 0, takesAllowed: 1 },
+  ]);
+  const { page, context } = await signIn(browser, 'leopold', 'desk', { opens: false });
+  await page.goto(`/sit/${releaseId}`);
+  await passDeviceCheck(page);
+  await page.getByRole('button', { name: 'Answer now' }).click();
+  await expect(page.getByText(/^0:02 of/)).toBeVisible();
+  await context.clearPermissions();
+  await expect(page.getByText(/The microphone was unplugged or taken away/)).toBeVisible();
+  await expect(page.getByText('stored safely')).toBeVisible();
+  await expect(page.getByText(/one take does not count: you may record once more/)).toBeVisible();
+  const entry = (await ask<TodoEntry[]>(page, '/api/todo')).body.find(e => e.releaseId === releaseId)!;
+  const sitting = (await ask<SittingView>(page, `/api/sittings/${entry.sittingId}`)).body;
+  expect(sitting.takes).toHaveLength(1);
+  const account = (await ask<SittingAccount>(teacher, `/api/sittings/${sitting.id}/account`)).body;
+  expect(account.events.map(e => e.kind)).toContain('microphoneLost');
+  await context.close();
+  await first.close();
+});

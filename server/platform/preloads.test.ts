@@ -1,0 +1,29 @@
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { preloads } from './preloads';
+
+describe('what a page needs is named in its HTML', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'ecoute-web-'));
+  afterAll(() => rmSync(folder, { recursive: true }));
+
+  it('with all that it imports, once, and without what the entry brings', () => {
+    mkdirSync(join(folder, '.vite'));
+    const manifest = {
+      'index.html': { file: 'assets/index.js', imports: ['_shared.js'] },
+      '_shared.js': { file: 'assets/shared.js' },
+      '_field.js': { file: 'assets/field.js', imports: ['_shared.js', '_field.js'] },
+      'features/signIn/SignInPage.tsx': { file: 'assets/SignIn.js', imports: ['_field.js', '_shared.js'] },
+    };
+    writeFileSync(join(folder, '.vite/manifest.json'), JSON.stringify(manifest));
+    const of = preloads(folder);
+    expect([...of('/sign-in').matchAll(/href="([^"]+)"/g)].map(m => m[1])).toEqual([
+      '/assets/SignIn.js',
+      '/assets/field.js',
+    ]);
+    expect(of('/sign-in/else')).toBe('');
+    // Not built: nothing is named, and nothing breaks.
+    expect(of('/sit/3')).toBe('');
+    expect(preloads('/nowhere')('/sign-in')).toBe('');
+  });
+});
