@@ -9,6 +9,8 @@ export default defineConfig({
   workers: 3,
   timeout: 240_000,
   expect: { timeout: 30_000 },
+  // A machine that stumbles costs one journey its time, and no more: it is tried once again, and said at the end of the run.
+  retries: 1,
   forbidOnly: true,
   reporter: [['list'], ['json', { outputFile: 'test-results/playwright.json' }]],
   outputDir: 'test-results/playwright',
@@ -20,5 +22,8 @@ export default defineConfig({
     // A trace of each journey is a sixth of all the work; ECOUTE_TRACE=1 keeps them while one is looked into.
     trace: process.env.ECOUTE_TRACE ? 'retain-on-failure' : 'off',
     screenshot: 'only-on-failure',
+    // A step that never comes says which one it was, instead of taking the whole journey's time.
+    actionTimeout: 90_000,
+    navigationTimeout: 90_000,
   },
 });

@@ -62,7 +62,9 @@ test('Release, pressed while a save is on its way, waits for it and takes along 
       await route.continue();
     });
     const saving = page.waitForRequest(r => r.method() === 'PUT');
-    await page.getByRole('textbox', { name: 'Prompt', exact: true }).fill('What do you hear?');
+    const prompt = page.getByRole('textbox', { name: 'Prompt', exact: true });
+    await prompt.fill('What do you hear?');
+    await expect(prompt).toHaveText('What do you hear?');
     await saving;
     await page.getByLabel('Title', { exact: true }).fill('Pressed while it saves');
     await page.getByRole('button', { name: 'Release …' }).click();
