@@ -71,6 +71,14 @@ const press = (page: Page, name: string | RegExp) =>
     .last()
     .click();
 
+/** What is under the first of two quick taps, and what came up in its place, which the second one must not press. */
+async function tapTwice(page: Page, name: string, then: string): Promise<void> {
+  await page.getByRole('button', { name, exact: true }).last().dblclick();
+  await settled(page);
+  await expect(page.getByRole('button', { name: then, exact: true }).last()).toBeVisible();
+}
+const settled = (page: Page) => expect(page.locator('[data-settled=true]')).toBeVisible();
+
 /** Waits until so much of an answer is recorded, by the ring of what is left. */
 async function recorded(page: Page, ms: number): Promise<void> {
   const left = () => page.getByTestId('time-left').getAttribute('data-left-ms').then(Number);
@@ -146,8 +154,9 @@ test('a child who cannot read sits alone, from the slip to done: sees, hears, dr
   await expect.poll(() => said.filter(s => s === 'asked').length).toBe(2);
   await fit(page, 'directions for a child');
   await press(page, 'Begin');
-  await press(page, 'I am heard: go on');
+  await expect(page.getByRole('button', { name: 'I am heard: go on' })).toBeVisible();
   await heard(said, 'en-heard');
+  await tapTwice(page, 'I am heard: go on', 'Answer now');
 
   // Draws and speaks.
   await heard(said, 'en-draw');
@@ -196,6 +205,7 @@ test('a child who cannot read sits alone, from the slip to done: sees, hears, dr
   // With the keyboard: the focus is on what comes next.
   const next = async (name: string) => {
     await expect(page.getByRole('button', { name, exact: true }).last()).toBeFocused();
+    await settled(page);
     await page.keyboard.press('Enter');
   };
   await next('I am ready: answer now');
@@ -216,7 +226,8 @@ test('a child who cannot read sits alone, from the slip to done: sees, hears, dr
   await press(page, 'Hand in');
   await heard(said, 'en-sure');
   await press(page, 'Not yet');
-  await press(page, 'Hand in');
+  await settled(page);
+  await tapTwice(page, 'Hand in', 'Not yet');
   await press(page, 'Hand in');
   await heard(said, 'en-done');
   await fit(page, 'done', false);

@@ -144,6 +144,7 @@ export function ChildFrame({
       </div>
       <div
         ref={bar}
+        data-settled={isSettled}
         onClickCapture={event => {
           if (!isSettled) event.stopPropagation();
         }}
