@@ -45,7 +45,8 @@ import { ReadToMe } from './ReadToMe';
 import { useAccount } from './useAccount';
 import { useHold } from './device/useHold';
 import { useSittingLanguage } from './useSittingLanguage';
-import { useTicks } from './answers/useTicks';
+import { serverNow } from '../../base/clock';
+import { useCountdown } from './answers/useCountdown';
 import { t } from '../../base/i18n';
 
 /** Nothing that asking again would change. */
@@ -116,12 +117,15 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
   // The limit of the whole sitting runs from the first sight of the items.
   const limitMs = sitting.content.sittingLimitMs;
   const clockBeganAtMs = sitting.clockBeganAt ? Date.parse(sitting.clockBeganAt) : account.openedAtMs;
-  const now = useTicks(clockBeganAtMs !== null && limitMs !== null && !sitting.receipt);
   // The times of the content are extended already; only breaks are still to be granted.
   const granted = { ...ORDINARY, breakMs: sitting.arrangement.breakMs };
+  const upAt = (nowMs: number) => timeUpAt(clockBeganAtMs, limitMs, granted, account.breaks, nowMs);
+  const breakEndsAt = (nowMs: number) => nowMs + granted.breakMs - brokenMs(account.breaks, granted, nowMs);
+  const isResting = account.breaks.at(-1)?.toMs === null;
+  const now = useCountdown(sitting.receipt ? null : (isResting ? breakEndsAt : upAt)(serverNow()));
   const breakLeftMs = granted.breakMs - brokenMs(account.breaks, granted, now);
-  const onBreak = account.breaks.at(-1)?.toMs === null && breakLeftMs > 0;
-  const upAtMs = timeUpAt(clockBeganAtMs, limitMs, granted, account.breaks, now);
+  const onBreak = isResting && breakLeftMs > 0;
+  const upAtMs = upAt(now);
   const timeUp = upAtMs !== null && now >= upAtMs;
   const [open, opening] = useOpenSittingMutation();
   const toItem = (index: number) => {
@@ -207,7 +211,7 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
   }, [sitting.id]);
 
   // A break that is used up ends automatically; the account says so.
-  const usedUp = account.breaks.at(-1)?.toMs === null && breakLeftMs <= 0;
+  const usedUp = isResting && breakLeftMs <= 0;
   useEffect(() => {
     if (usedUp) account.add('breakEnded');
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once for each break

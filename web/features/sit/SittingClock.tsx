@@ -1,10 +1,10 @@
 import { clock } from '@ecoute/core/timing/words';
 import { t } from '../../base/i18n';
-import { useTicks } from './answers/useTicks';
+import { useCountdown } from './answers/useCountdown';
 
 /** What is left of a limited sitting. @param upAtMs when its time is up, by the server's clock */
 export function SittingClock({ upAtMs }: { upAtMs: number }) {
-  const now = useTicks(true);
+  const now = useCountdown(upAtMs);
   if (now >= upAtMs) return null;
   return (
     <p className="text-end" role="timer" aria-label={t('Time left in this sitting')}>

@@ -1,5 +1,5 @@
 import { useEffect, useRef } from 'react';
-import { LEVEL_EVERY_MS, levelOf, onScale } from './microphone';
+import { levelEveryMs, levelOf, onScale } from './microphone';
 import { t } from '../../base/i18n';
 
 /** How fast the highest moment sinks, in parts of the scale. */
@@ -21,15 +21,16 @@ export function LevelMeter({
   useEffect(() => {
     let held = 0;
     // By a timer: asking for each frame is a third of what a slow phone does while it records.
+    const everyMs = levelEveryMs(recording);
     const timer = setInterval(() => {
       const { peak, rms } = levelOf(analyser);
-      held = Math.max(onScale(peak), held - FALLS_A_SECOND * (LEVEL_EVERY_MS / 1_000));
+      held = Math.max(onScale(peak), held - FALLS_A_SECOND * (everyMs / 1_000));
       if (bar.current) bar.current.style.transform = `scaleX(${onScale(rms * 1.4)})`;
       // Moved, not laid out: a slow phone records at the same time.
       if (top.current) top.current.style.transform = `translateX(${held * 100}%)`;
-    }, LEVEL_EVERY_MS);
+    }, everyMs);
     return () => clearInterval(timer);
-  }, [analyser]);
+  }, [analyser, recording]);
   return (
     <div
       role="img"

@@ -99,7 +99,8 @@ export function levelOf(analyser: AnalyserNode): { peak: number; rms: number } {
   analyser.getFloatTimeDomainData(samples);
   let peak = 0;
   let squares = 0;
-  for (const x of samples) {
+  for (let i = 0; i < samples.length; i++) {
+    const x = samples[i]!;
     const magnitude = Math.abs(x);
     if (magnitude > peak) peak = magnitude;
     squares += x * x;
@@ -108,8 +109,8 @@ export function levelOf(analyser: AnalyserNode): { peak: number; rms: number } {
 }
 
 const QUIETEST_DB = -60;
-/** A level is looked at this often: often enough for an eye, and little for a slow phone that records at the same time. */
-export const LEVEL_EVERY_MS = 45;
+/** A level is looked at this often: as an eye sees it, and while a slow phone records, as seldom as still looks alive. */
+export const levelEveryMs = (isRecording: boolean) => (isRecording ? 100 : 45);
 
 /** An amplitude on a scale of decibels, 0…1, so that a soft voice is seen too. */
 export function onScale(amplitude: number): number {

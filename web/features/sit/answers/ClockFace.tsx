@@ -1,9 +1,9 @@
 import { clock } from '@ecoute/core/timing/words';
 import { t } from '../../../base/i18n';
 
-/** The last third of a limit, but no more than ten seconds. */
+/** The last third of a limit in whole seconds, as a clock shows it, but no more than ten. */
 export function nearOf(limitMs: number): number {
-  return Math.min(10_000, limitMs / 3);
+  return Math.min(10_000, 1_000 * Math.ceil(limitMs / 3_000));
 }
 
 /** Time that is left, as large as fits a slim bar; near its end it says so, in words and in black and white. */

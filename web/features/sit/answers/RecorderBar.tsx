@@ -80,7 +80,7 @@ export function RecorderBar({
       {leftMs < ownMs && !paused && (
         <p className="text-sm">{t('The time of the whole sitting ends first.')}</p>
       )}
-      {conversation && <WhoSpeaks item={item} positionMs={run.runPositionMs()} />}
+      {conversation && <WhoSpeaks item={item} positionMs={run.runPositionMs} />}
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
         {film && (
           <Preview

@@ -22,7 +22,7 @@ import { beginTake, type RunningTake } from '../../../parts/recorder/take';
 import { useSittingUrl } from '../device/device';
 import type { Account } from '../useAccount';
 import { useRehearsal } from '../rehearsal/rehearsal';
-import { useTicks } from './useTicks';
+import { useCountdown } from './useCountdown';
 import { t } from '../../../base/i18n';
 
 /** The screen stays lit while somebody speaks; where the browser cannot, nothing is lost. */
@@ -86,7 +86,7 @@ export function useItemRun({
   const sounding = usePlayer();
   const events = account.ofItem(item.id);
   const idle = phaseAt(item, events, serverNow());
-  const now = useTicks(idle.endsAtMs !== null);
+  const now = useCountdown(idle.endsAtMs);
   const state: ItemState = phaseAt(item, events, now);
   const { add, ofItem } = account;
 

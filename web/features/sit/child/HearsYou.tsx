@@ -1,5 +1,5 @@
 import { useEffect, useRef } from 'react';
-import { LEVEL_EVERY_MS, levelOf, onScale } from '../../../parts/recorder/microphone';
+import { levelEveryMs, levelOf, onScale } from '../../../parts/recorder/microphone';
 
 /** A disc that grows with what the microphone hears. */
 export function HearsYou({
@@ -17,9 +17,9 @@ export function HearsYou({
     const timer = setInterval(() => {
       const loud = onScale(levelOf(analyser).rms * 1.4);
       if (disc.current) disc.current.style.transform = `scale(${0.2 + 0.8 * loud})`;
-    }, LEVEL_EVERY_MS);
+    }, levelEveryMs(isRecording));
     return () => clearInterval(timer);
-  }, [analyser]);
+  }, [analyser, isRecording]);
   return (
     <div
       aria-hidden
