@@ -338,6 +338,19 @@ export interface Hold {
   otherSeenAt: string | null;
 }
 
+/** Begins a sitting, or goes on with it. */
+export class BeginSitting {
+  /** This browser's own id, where it goes on with the sitting. */
+  @IsOptional()
+  @IsId()
+  deviceId?: string;
+}
+
+/** A sitting as it was begun, and whether this browser holds it; null where it did not ask, or nothing is left to hold. */
+export interface BegunSitting extends SittingView {
+  hold: Hold | null;
+}
+
 /** What a student says of a take in their own words. */
 export class TakeWords {
   @IsString()

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { ListenView } from '@ecoute/contract/marking';
 import type {
-  Hold,
+  BegunSitting, Hold,
   MyRecording,
   Receipt,
   SittingAccount,
@@ -153,7 +153,7 @@ describe('around a sitting', () => {
   });
 
   it('a second device is told, and takes over only when it says so', async () => {
-    const { student, id } = await sitting();
+    const { student, release, id } = await sitting();
     const [here, there] = [randomUUID(), randomUUID()];
     const hold = async (deviceId: string, takeOver = false) =>
       (await student.ask<Hold>('POST', `/api/sittings/${id}/hold`, { deviceId, takeOver })).body;
@@ -178,6 +178,15 @@ describe('around a sitting', () => {
       [id],
     );
     expect(await hold(here)).toMatchObject({ held: true });
+    // Whoever begins, or goes on, asks for the same in one go; who says no device asks for nothing.
+    const begin = async (body: object) =>
+      (await student.ask<BegunSitting>('POST', `/api/releases/${release.id}/sitting`, body)).body;
+    expect(await begin({ deviceId: there })).toMatchObject({ id, hold: { held: false } });
+    expect(await begin({ deviceId: here })).toMatchObject({ id, hold: { held: true } });
+    expect(await begin({})).toMatchObject({ id, hold: null });
+    await leave(here);
+    expect(await begin({ deviceId: there })).toMatchObject({ hold: { held: true } });
+    expect(await hold(here)).toMatchObject({ held: false });
   });
 
   it('what was used on the way to an answer is counted for its teacher', async () => {

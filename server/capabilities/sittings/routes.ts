@@ -2,6 +2,7 @@ import { NewTake, Stretch } from '@ecoute/contract/recordings';
 import { NewInk } from '@ecoute/contract/ink';
 import { Judgement } from '@ecoute/contract/judgements';
 import {
+  BeginSitting,
   HandIn,
   HoldSitting,
   NewEvents,
@@ -25,11 +26,19 @@ export function sittingRoutes(
 ): Route[] {
   const own = allow.studentOfSitting();
   return [
-    route('post', '/api/releases/:releaseId/sitting', allow.studentOfRelease(), ({ person, id }) =>
-      sittings.begin(person(), id('releaseId')),
+    route(
+      'post',
+      '/api/releases/:releaseId/sitting',
+      allow.studentOfRelease(),
+      ({ person, id, body }) => sittings.begin(person(), id('releaseId'), body),
+      BeginSitting,
     ),
-    route('post', '/api/releases/:releaseId/another-sitting', allow.studentOfRelease(), ({ person, id }) =>
-      sittings.begin(person(), id('releaseId'), true),
+    route(
+      'post',
+      '/api/releases/:releaseId/another-sitting',
+      allow.studentOfRelease(),
+      ({ person, id, body }) => sittings.begin(person(), id('releaseId'), body, true),
+      BeginSitting,
     ),
     route('get', '/api/releases/:releaseId/others', allow.studentOfRelease(), ({ person, id }) =>
       others.hear(person(), id('releaseId')),

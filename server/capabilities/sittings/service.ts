@@ -28,6 +28,8 @@ import type { Judgement } from '@ecoute/contract/judgements';
 import type { Me } from '@ecoute/contract/people';
 import type { NewTake } from '@ecoute/contract/recordings';
 import type {
+  BeginSitting,
+  BegunSitting,
   Hold,
   HoldSitting,
   NewEvents,
@@ -81,10 +83,16 @@ export class Sittings {
 
   /**
    * Goes on with a student's sitting, or shows the last one; begins one where none is.
+   * @param deviceId the browser that goes on with it, if no other one does
    * @param another begins one more where all are handed in
    * @throws Trouble releaseClosed, noSittingLeft when none may be begun any more
    */
-  async begin(student: Me, releaseId: string, another = false): Promise<SittingView> {
+  async begin(
+    student: Me,
+    releaseId: string,
+    { deviceId }: BeginSitting = {},
+    another = false,
+  ): Promise<BegunSitting> {
     const of = { releaseId, studentId: student.id };
     const id = await transaction(this.pool, async db => {
       // First of all, and this row alone: a lock on sittings that are not there yet would make a whole class that
@@ -121,7 +129,9 @@ export class Sittings {
       await tellTeachers(db, made);
       return made;
     });
-    return this.view(id);
+    const view = await this.view(id);
+    const holds = deviceId !== undefined && view.receipt === null;
+    return { ...view, hold: holds ? await this.hold(id, { deviceId, takeOver: false }) : null };
   }
 
   async view(id: string): Promise<SittingView> {

@@ -6,7 +6,7 @@ import { brokenMs, timeUpAt } from '@ecoute/core/timing/sittingClock';
 import { isRecorded, stripOf } from '@ecoute/core/timing/strip';
 import { clock } from '@ecoute/core/timing/words';
 import { lengthWords } from '../../parts/lengthWords';
-import type { SittingView } from '@ecoute/contract/sittings';
+import type { BegunSitting, SittingView } from '@ecoute/contract/sittings';
 import type { TroubleCode } from '@ecoute/contract/trouble';
 import { rememberedSitting, rememberSitting } from '../../base/offline';
 import { refusalOf } from '../../base/api';
@@ -28,6 +28,7 @@ import { Strip, StripLegend } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { AllItems } from './AllItems';
 import type { ChildStage, ChildStagesProps } from './child/ChildStages';
+import { deviceId } from './device/device';
 import { DeviceCheck } from './device/DeviceCheck';
 import { HeldElsewhere } from './device/HeldElsewhere';
 import { useBeginSittingMutation, useOpenSittingMutation, useSittingQuery } from './endpoints';
@@ -419,13 +420,15 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
   }
 }
 
-function Loaded({ id }: { id: string }) {
-  const { data, error, isLoading, refetch } = useSittingQuery(id);
+/** @param begun as the server has just answered; null where it did not */
+function Loaded({ id, begun = null }: { id: string; begun?: BegunSitting | null }) {
+  const { data: told, error, isLoading, refetch } = useSittingQuery(id);
+  const data = told ?? begun ?? undefined;
   const delivered = useDeliveries().filter(
     d => d.sound.place.sittingId === id && d.state === 'delivered',
   ).length;
   const worded = useSittingLanguage(data?.content);
-  const { held, takeOver } = useHold(id, data !== undefined && data.receipt === null);
+  const { held, takeOver } = useHold(id, data !== undefined && data.receipt === null, begun?.hold ?? null);
   useTitle(data?.title ?? t('Sitting'));
   const open = data !== undefined && data.receipt === null;
   const content = data?.content;
@@ -480,7 +483,7 @@ export function SitPage() {
   useEffect(() => {
     if (asked.current === id) return;
     asked.current = id;
-    void begin({ releaseId: id, another })
+    void begin({ releaseId: id, another, deviceId: deviceId() })
       .unwrap()
       // From here on this address means the sitting that was begun, not one more.
       .then(sitting => {
@@ -495,7 +498,7 @@ export function SitPage() {
     return error && 'code' in error && OVER.has(String(error.code)) ? (
       <Notice kind="trouble">{t(String(error.message))}</Notice>
     ) : (
-      <Failed error={error} again={() => void begin({ releaseId: id, another })} />
+      <Failed error={error} again={() => void begin({ releaseId: id, another, deviceId: deviceId() })} />
     );
-  return <Loaded id={data.id} />;
+  return <Loaded id={data.id} begun={data} />;
 }

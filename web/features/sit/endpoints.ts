@@ -4,6 +4,8 @@ import type {
   MyRecording,
   OthersView,
   Receipt,
+  BeginSitting,
+  BegunSitting,
   SittingView,
   TakeView,
   TodoEntry,
@@ -58,10 +60,11 @@ export const sitApi = api.injectEndpoints({
       query: ({ takeId }) => ({ url: `api/takes/${takeId}/end`, method: 'POST' }),
       invalidatesTags: (_r, _e, { sittingId }) => [{ type: 'Sitting', id: sittingId }],
     }),
-    beginSitting: build.mutation<SittingView, { releaseId: string; another: boolean }>({
-      query: ({ releaseId, another }) => ({
+    beginSitting: build.mutation<BegunSitting, { releaseId: string; another: boolean } & BeginSitting>({
+      query: ({ releaseId, another, ...body }) => ({
         url: `api/releases/${releaseId}/${another ? 'another-sitting' : 'sitting'}`,
         method: 'POST',
+        body,
       }),
       invalidatesTags: ['Todo'],
     }),

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Hold } from '@ecoute/contract/sittings';
 import { deviceId } from './device';
 
@@ -16,11 +16,18 @@ export type Held =
 /**
  * Keeps a sitting on one device and in one tab. Whoever comes second is told, and may take it over; the first then
  * learns of it. Without network this browser goes on: nothing of it can be lost.
+ * @param begun what the server said of this browser when the sitting was begun; null where it was not asked
  */
-export function useHold(sittingId: string, isOpen: boolean): { held: Held; takeOver: () => void } {
+export function useHold(
+  sittingId: string,
+  isOpen: boolean,
+  begun: Hold | null,
+): { held: Held; takeOver: () => void } {
   const [held, setHeld] = useState<Held>({ state: 'asking' });
   /** Counts up with each wish to take over. */
   const [wish, setWish] = useState(0);
+  /** Said once: it is asked anew from then on. */
+  const said = useRef(begun);
 
   useEffect(() => {
     if (!isOpen) return;
@@ -40,6 +47,11 @@ export function useHold(sittingId: string, isOpen: boolean): { held: Held; takeO
       }).catch(() => undefined);
     };
     window.addEventListener('pagehide', leave);
+    const learn = (hold: Hold | null) => {
+      mine = hold?.held ?? false;
+      if (hold && !hold.held) setHeld({ state: 'otherDevice', seenAt: hold.otherSeenAt! });
+      else setHeld({ state: 'mine' });
+    };
     const say = async (takeOver: boolean) => {
       try {
         const response = await fetch(`/api/sittings/${sittingId}/hold`, {
@@ -47,11 +59,7 @@ export function useHold(sittingId: string, isOpen: boolean): { held: Held; takeO
           headers: { 'Content-Type': 'application/json' },
           body: JSON.stringify({ deviceId: deviceId(), takeOver }),
         });
-        if (over) return;
-        const hold = response.ok ? ((await response.json()) as Hold) : null;
-        mine = hold?.held ?? false;
-        if (hold && !hold.held) setHeld({ state: 'otherDevice', seenAt: hold.otherSeenAt! });
-        else setHeld({ state: 'mine' });
+        if (!over) learn(response.ok ? ((await response.json()) as Hold) : null);
       } catch {
         if (!over) setHeld({ state: 'mine' });
       }
@@ -63,7 +71,9 @@ export function useHold(sittingId: string, isOpen: boolean): { held: Held; takeO
           setHeld({ state: 'otherTab' });
           return undefined;
         }
-        void say(wish > 0);
+        if (said.current) learn(said.current);
+        else void say(wish > 0);
+        said.current = null;
         timer = setInterval(() => void say(false), SAY_EVERY_MS);
         return new Promise<void>(resolve => (free = resolve));
       })

@@ -1,3 +1,4 @@
+import { useEffect } from 'react';
 import { Link } from 'react-router';
 import { stripOf } from '@ecoute/core/timing/strip';
 import type { TodoEntry } from '@ecoute/contract/sittings';
@@ -14,6 +15,9 @@ import { KeepAddress } from '../../guest/KeepAddress';
 import { useTodoQuery } from '../endpoints';
 import { isOpenEntry as isOpen } from './openEntry';
 import { t } from '../../../base/i18n';
+
+/** The page is there, and can be pressed. */
+const READ_AFTER_MS = 1_500;
 
 /** The feedback asks for an answer that is not given yet. */
 const isAsked = (e: TodoEntry) => e.asked > 0;
@@ -115,6 +119,13 @@ export function TodoPage() {
     pollingInterval: 60_000,
     refetchOnMountOrArgChange: true,
   });
+  // What comes next is made ready while nothing else is done: a slow phone takes half a second to read it.
+  const isHere = data !== undefined;
+  useEffect(() => {
+    if (!isHere) return;
+    const timer = setTimeout(() => void import('../SitPage').catch(() => undefined), READ_AFTER_MS);
+    return () => clearTimeout(timer);
+  }, [isHere]);
   if (isLoading) return <Loading height={96} />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
   // Somebody waits: that comes first, whenever it was due.
