@@ -10,6 +10,72 @@ test.beforeAll(async () => {
 });
 test.afterAll(() => browser.close());
 
+/** A visitor whom the application reaches only when it is let. */
+async function onASlowLine(baseURL: string | undefined, path: string) {
+  const context = await browser.newContext({ locale: 'de-DE', serviceWorkers: 'block', baseURL });
+  const page = await context.newPage();
+  const blocked: string[] = [];
+  page.on('console', message => {
+    if (message.text().includes('Content Security Policy')) blocked.push(message.text());
+  });
+  context.on('close', () => expect(blocked).toEqual([]));
+  let arrives: () => void = () => undefined;
+  const arrived = new Promise<void>(resolve => (arrives = resolve));
+  await page.route('**/assets/index-*.js', async route => {
+    await arrived;
+    await route.continue();
+  });
+  await page.goto(path, { waitUntil: 'commit' });
+  await expect(page.locator('form[data-ready]')).toBeVisible();
+  return {
+    context,
+    page,
+    arrives,
+    name: page.getByLabel('Anmeldename'),
+    password: page.getByLabel('Passwort', { exact: true }),
+    enter: page.getByRole('button', { name: 'Anmelden' }),
+  };
+}
+
+test('on a slow line one signs in before the application is here, and what is typed goes along', async ({
+  baseURL,
+}) => {
+  const first = await onASlowLine(baseURL, '/feedback');
+  const { page, name, password } = first;
+  await name.fill('amara@brackwater.example');
+  await password.fill('not-this-one');
+  await first.enter.click();
+  const refused = page.getByText('Dieser Name und dieses Passwort gehören nicht zusammen.');
+  await expect(refused).toBeVisible();
+  await password.fill('');
+  await password.pressSequentially('harbour');
+  // The application takes its place: nothing of it is lost, and whoever types goes on.
+  first.arrives();
+  await expect(page.locator('#porch')).toHaveCount(0);
+  await expect(refused).toBeVisible();
+  await expect(name).toHaveValue('amara@brackwater.example');
+  await expect(password).toBeFocused();
+  await page.keyboard.type('-lights');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('navigation')).toBeVisible();
+  expect(new URL(page.url()).pathname).toBe('/feedback');
+  await first.context.close();
+
+  // In without the application; it is there when the page that was asked for is.
+  const second = await onASlowLine(baseURL, '/recordings');
+  await second.name.fill('amara@brackwater.example');
+  await second.password.fill(PASSWORD);
+  const isIn = second.page.waitForResponse(
+    r => r.url().endsWith('/api/session') && r.request().method() === 'POST',
+  );
+  await second.enter.click();
+  expect((await isIn).status()).toBe(200);
+  second.arrives();
+  await expect(second.page.getByRole('navigation')).toBeVisible();
+  expect(new URL(second.page.url()).pathname).toBe('/recordings');
+  await second.context.close();
+});
+
 test('signing in: wrong words, then the page that was asked for; signing out ends it', async ({
   baseURL,
 }) => {

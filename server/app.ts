@@ -76,6 +76,7 @@ import { Mailer } from './platform/mail/mailer';
 import { messages } from './platform/mail/store';
 import { mount, route, type Route } from './platform/routes';
 import { isSecure, keepUsed, sessions } from './platform/sessions';
+import { porchOf } from './platform/porch';
 import { preloads } from './platform/preloads';
 import { Tries } from './platform/tries';
 import { DatabaseWatch } from './platform/watch';
@@ -208,7 +209,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   app.use('/api', keepUsed, slips.watch, sameOrigin, express.json({ limit: '2mb' }));
   mount(app, routes);
   app.use('/api', (_req, _res, next) => next(notFound()));
-  serveInterface(app, config.webDir);
+  serveInterface(app, config.webDir, () => people.needsFirstTeacher());
   app.use(answerTrouble);
   return { app, routes, jobs, changes, recordings, people, mailer, files, pool, watch };
 }
@@ -216,12 +217,16 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
 /** The build lays what is compressed beside each file. */
 const PACKED = { enableBrotli: true, orderPreference: ['br'], index: false };
 
-/** The built interface: hashed files for good, the page itself always fresh and with its nonce. */
-function serveInterface(app: Express, webDir: string): void {
+/**
+ * The built interface: hashed files for good, the page itself always fresh and with its nonce.
+ * @param isEmpty nobody is here yet: the first visit makes the first teacher, and signs nobody in
+ */
+function serveInterface(app: Express, webDir: string, isEmpty: () => Promise<boolean>): void {
   const page = join(webDir, 'index.html');
   if (!existsSync(page)) return;
   const html = readFileSync(page, 'utf8');
   const needs = preloads(webDir);
+  const porch = porchOf(webDir);
   app.use(
     '/assets',
     expressStaticGzip(join(webDir, 'assets'), {
@@ -230,13 +235,15 @@ function serveInterface(app: Express, webDir: string): void {
     }),
   );
   app.use(expressStaticGzip(webDir, { ...PACKED, serveStatic: { dotfiles: 'allow' } }));
-  app.get('/{*path}', (req, res) => {
+  app.get('/{*path}', async (req, res) => {
+    const hasPorch = porch.isWanted(req) && !(await isEmpty().catch(() => true));
+    const body = hasPorch ? porch.put(req, html) : html;
     res
       .set('Cache-Control', 'no-store')
       .type('html')
       .send(
-        html
-          .replace('</head>', `${needs(req.path)}</head>`)
+        body
+          .replace('</head>', `${needs(hasPorch ? '/sign-in' : req.path)}</head>`)
           .replaceAll('__NONCE__', String(res.locals.nonce)),
       );
   });

@@ -4,9 +4,10 @@ import { defineConfig } from 'vite';
 import { compressed } from './compressed';
 import { offlineList } from './offline';
 import { oneFontFormat } from './oneFontFormat';
+import { porch } from './porch';
 
 export default defineConfig({
-  plugins: [react(), tailwind(), offlineList(), oneFontFormat(), compressed()],
+  plugins: [react(), tailwind(), offlineList(), oneFontFormat(), porch(), compressed()],
   build: {
     outDir: '../build/web',
     emptyOutDir: true,

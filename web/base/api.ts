@@ -1,7 +1,7 @@
 import { createApi, fetchBaseQuery, type BaseQueryFn } from '@reduxjs/toolkit/query/react';
 import type { TroubleBody } from '@ecoute/contract/trouble';
 import { learnClock } from './clock';
-import type { Refusal } from './refusal';
+import { AWAY, type Refusal } from './refusal';
 
 export { refusalOf, type Refusal } from './refusal';
 
@@ -28,8 +28,7 @@ const base: BaseQueryFn<Parameters<typeof raw>[0], unknown, Refusal> = async (ar
     error: {
       status: 0,
       code: 'away',
-      message:
-        'Ecoute cannot be reached just now. What you entered is still here: try again when the connection is back.',
+      message: AWAY,
     },
   };
 };

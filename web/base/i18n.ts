@@ -131,12 +131,18 @@ export function screenLanguage(): string {
   return language;
 }
 
+/** From here on sentences are in a language; no page is told. */
+export async function speak(wanted: ScreenLanguage): Promise<void> {
+  await dictionaryOf(wanted);
+  await translator?.changeLanguage(wanted);
+  language = wanted;
+}
+
 /** Puts the screen into a language: its words, its direction, and what screen readers are told. */
 export async function setScreenLanguage(wanted: ScreenLanguage): Promise<void> {
   await dictionaryOf(wanted);
   if (language === wanted && document.documentElement.lang === wanted) return;
-  await translator?.changeLanguage(wanted);
-  language = wanted;
+  await speak(wanted);
   loadScript(wanted);
   document.documentElement.lang = wanted;
   document.documentElement.dir = directionOf(wanted);
@@ -159,5 +165,7 @@ export function ownLanguage(): ScreenLanguage {
 
 export function chooseLanguage(language: ScreenLanguage): void {
   localStorage.setItem(KEPT, language);
+  // The server writes the first page, before there is a script that could ask this device.
+  document.cookie = `${KEPT}=${language}; path=/; max-age=31536000; samesite=lax`;
   void setScreenLanguage(language);
 }

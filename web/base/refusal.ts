@@ -12,3 +12,7 @@ export function refusalOf(error: unknown): Refusal | null {
     ? (error as Refusal)
     : null;
 }
+
+/** Nobody answered. */
+export const AWAY =
+  'Ecoute cannot be reached just now. What you entered is still here: try again when the connection is back.';

@@ -1,7 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import type { ListenView } from '@ecoute/contract/marking';
 import type {
-  BegunSitting, Hold,
+  BegunSitting,
+  Hold,
   MyRecording,
   Receipt,
   SittingAccount,

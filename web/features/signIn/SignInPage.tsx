@@ -1,7 +1,8 @@
-import { useState } from 'react';
+import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { Link, Navigate, useLocation, useNavigate } from 'react-router';
 import { FirstTeacher, SignIn } from '@ecoute/contract/people';
 import { refusalOf } from '../../base/api';
+import { takePorch, type Typed } from '../../base/porch';
 import { useTitle } from '../../base/useTitle';
 import { t } from '../../base/i18n';
 import { Button } from '../../parts/Button';
@@ -9,7 +10,7 @@ import { Field, inputClass } from '../../parts/Field';
 import { useFields } from '../../parts/useFields';
 import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
-import { SmallStrip, StripLegend } from '../../parts/strip/Strip';
+import { SIGN_IN_FORM, SignInFields, SignInFrame } from './SignInFrame';
 import {
   useFirstTeacherMutation,
   useForgottenPasswordMutation,
@@ -17,24 +18,22 @@ import {
   useSignInMutation,
 } from './endpoints';
 
-const EXAMPLE = [3_000, 5_000, 4_000].map((promptDurationMs, i) => ({
-  id: String(i),
-  promptText: '',
-  promptDurationMs,
-  prepareMs: 4_000,
-  answerLimitMs: [14_000, 22_000, 17_000][i]!,
-  answerBy: 'audio' as const,
-  isConversation: false,
-  turns: [],
-}));
-
-function SignInForm({ onDone }: { onDone: () => void }) {
-  const [signIn, { error, isLoading }] = useSignInMutation();
-  const form = useFields(SignIn, { signInName: '', password: '' });
+/** @param typed what somebody typed before this was here */
+function SignInForm({ typed, onDone }: { typed: Typed; onDone: () => void }) {
+  const [signIn, { error, isLoading, isUninitialized }] = useSignInMutation();
+  const form = useFields(SignIn, { signInName: typed.signInName, password: typed.password });
   const refusal = refusalOf(error);
   const session = useSessionQuery();
   const [forget, forgetting] = useForgottenPasswordMutation();
   const [named, setNamed] = useState('');
+  // Whoever types goes on typing.
+  const place = useRef<HTMLFormElement>(null);
+  useEffect(() => {
+    const field = typed.focus && place.current?.querySelector<HTMLInputElement>(`[name=${typed.focus.name}]`);
+    if (!typed.focus || !field) return;
+    field.focus();
+    field.setSelectionRange(typed.focus.from, typed.focus.to);
+  }, [typed]);
   const askForCode = async () => {
     const signInName = form.values.signInName.trim();
     if (!signInName) return form.say('signInName', 'Type your sign-in name first.');
@@ -43,7 +42,8 @@ function SignInForm({ onDone }: { onDone: () => void }) {
   };
   return (
     <form
-      className="grid grid-cols-1 gap-5"
+      ref={place}
+      className={SIGN_IN_FORM}
       onSubmit={form.submit(
         values =>
           void signIn(values)
@@ -52,33 +52,19 @@ function SignInForm({ onDone }: { onDone: () => void }) {
       )}
       noValidate
     >
-      <h1 className="text-2xl">{t('Sign in')}</h1>
-      <Field label={t('Sign-in name')} error={form.wrong.signInName && t(form.wrong.signInName)}>
-        {ties => (
-          <input
-            {...ties}
-            {...form.field('signInName')}
-            autoComplete="username"
-            autoCapitalize="none"
-            className={inputClass}
-          />
-        )}
-      </Field>
-      <Field label={t('Password')} error={form.wrong.password && t(form.wrong.password)}>
-        {ties => (
-          <input
-            {...ties}
-            {...form.field('password')}
-            type="password"
-            autoComplete="current-password"
-            className={inputClass}
-          />
-        )}
-      </Field>
-      {refusal && <Notice kind="trouble">{t(refusal.message)}</Notice>}
-      <Button look="main" type="submit" disabled={isLoading}>
-        {t('Sign in')}
-      </Button>
+      <SignInFields
+        signInName={form.field('signInName')}
+        password={form.field('password')}
+        wrong={form.wrong}
+        told={
+          refusal ? (
+            <Notice kind="trouble">{t(refusal.message)}</Notice>
+          ) : (
+            isUninitialized && typed.told && <Notice kind="trouble">{typed.told}</Notice>
+          )
+        }
+        isBusy={isLoading}
+      />
       <Link to="/first" className="underline underline-offset-4">
         {t('I was given a one-time code')}
       </Link>
@@ -166,36 +152,25 @@ function FirstTeacherForm({ onDone }: { onDone: () => void }) {
 
 export function SignInPage() {
   useTitle(t('Sign in'));
-  const { data, isLoading, error, refetch } = useSessionQuery();
+  const { data, error, refetch } = useSessionQuery();
+  const [typed, setTyped] = useState<Typed | null>(null);
+  useLayoutEffect(() => takePorch(setTyped), []);
   const navigate = useNavigate();
   const from = (useLocation().state as { from?: string } | null)?.from ?? '/';
   if (data?.me) return <Navigate to={from} replace />;
   const done = () => void navigate(from, { replace: true });
   return (
-    <main className="mx-auto grid min-h-dvh max-w-5xl items-center gap-10 px-5 py-10 md:grid-cols-[1.1fr_1fr]">
-      <section>
-        <p className="text-4xl font-semibold">Ecoute</p>
-        <p className="mt-3 max-w-[34ch] text-xl">
-          {t('Oral work, set to the second, heard in full, answered with care.')}
-        </p>
-        <div className="mt-8 max-w-md">
-          <SmallStrip items={EXAMPLE} />
-          <div className="mt-3">
-            <StripLegend />
-          </div>
-        </div>
-      </section>
-      <section className="border-t-4 border-ink bg-sheet p-6 sm:p-8">
-        {isLoading ? (
-          <Loading rows={3} />
-        ) : error && !data ? (
-          <Failed error={error} again={() => void refetch()} />
-        ) : data?.needsFirstTeacher ? (
-          <FirstTeacherForm onDone={done} />
-        ) : (
-          <SignInForm onDone={done} />
-        )}
-      </section>
-    </main>
+    <SignInFrame>
+      {error && !data ? (
+        <Failed error={error} again={() => void refetch()} />
+      ) : data?.needsFirstTeacher ? (
+        <FirstTeacherForm onDone={done} />
+      ) : typed ? (
+        // Nearly everybody who comes here signs in: the form does not wait until that is sure.
+        <SignInForm typed={typed} onDone={done} />
+      ) : (
+        <Loading rows={3} />
+      )}
+    </SignInFrame>
   );
 }
