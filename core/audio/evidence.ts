@@ -12,7 +12,7 @@ import type { PitchRange } from './turns';
 import { againstBeats, scoreAgainstBeats, type BesideBeat } from './tempo';
 
 /** Another number when what is measured changes: takes are then measured again. */
-export const EVIDENCE_REVISION = 2;
+export const EVIDENCE_REVISION = 3;
 
 export interface Evidence {
   as: HeardAs;
@@ -48,6 +48,8 @@ export interface EvidenceContext {
   line?: ScoreNote[] | null;
   /** When the beats were, in seconds of the recording. */
   beatsSec?: readonly number[] | null;
+  /** Between which of them the recorder stumbled: nothing is said of what lies there. */
+  unsureSec?: readonly Stretch[];
   /** The passage that was to be read aloud. */
   passage?: readonly PassageWord[] | null;
 }
@@ -76,10 +78,9 @@ export function evidenceOf(measures: Measures, context: EvidenceContext): Eviden
           measures,
           context.line ?? null,
           context.beatsSec.map(b => b - fromSec),
-        ).map(b => ({
-          ...b,
-          atSec: b.atSec + fromSec,
-        }))
+        )
+          .map(b => ({ ...b, atSec: b.atSec + fromSec }))
+          .filter(b => !isUnsure(b.atSec, context))
       : null;
   return {
     as,
@@ -108,6 +109,12 @@ export function evidenceOf(measures: Measures, context: EvidenceContext): Eviden
     remarks:
       reading && reading.wordsPerMinute === null ? [...measures.remarks, NOT_THIS_PASSAGE] : measures.remarks,
   };
+}
+
+/** A quarter of a beat around those that were heard is theirs. */
+function isUnsure(atSec: number, { beatsSec, unsureSec = [] }: EvidenceContext): boolean {
+  const own = 0.25 * ((beatsSec?.[1] ?? 0) - (beatsSec?.[0] ?? 0));
+  return unsureSec.some(u => atSec > u.startSec + own && atSec < u.endSec - own);
 }
 
 /** Seconds from the beginning of the answer. */

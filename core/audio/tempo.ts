@@ -181,12 +181,21 @@ export function scoreAgainstBeats(
   const [first, second] = beatsSec;
   const begun = target.notes.filter(n => n.onsetOffSec !== null);
   if (first === undefined || second === undefined || target.bpm === null || begun.length === 0) return [];
-  const beat = second - first;
+  const beat = median(beatsSec.slice(1).map((b, i) => b - beatsSec[i]!));
   const inQuarters = (target.bpm * beat) / 60;
   const each = BEAT_QUARTERS.reduce((a, b) =>
     Math.abs(Math.log(b / inQuarters)) < Math.abs(Math.log(a / inQuarters)) ? b : a,
   );
-  const from = begun.map(n => (n.startSec! - first) / beat - score[n.index]!.startQuarters / each);
+  // Beats may have moved in between: each note is told by those around it.
+  const place = (sec: number) => {
+    const k = Math.max(
+      0,
+      beatsSec.findLastIndex(b => b <= sec),
+    );
+    const length = (beatsSec[k + 1] ?? beatsSec[k]! + beat) - beatsSec[k]!;
+    return k + (sec - beatsSec[k]!) / length;
+  };
+  const from = begun.map(n => place(n.startSec!) - score[n.index]!.startQuarters / each);
   const begins = Math.round(median(from));
   return begun.map((n, i) => ({ atSec: n.startSec!, offSec: (from[i]! - begins) * beat }));
 }

@@ -1,4 +1,5 @@
 /** Sounds whose truth is known because they are made here: for the tests, and for the bench that shows how well things are measured. */
+import { CLICK_HZ, CLICK_SEC, FIRST_CLICK_HZ } from '../timing/accompaniment';
 import { ANALYSIS_HZ } from '../audio/halves';
 
 // In a test's own context each look at a global is slow, and these are looked at for every sample.
@@ -162,4 +163,26 @@ export function babble(phrases: readonly number[], seed: number, pauseSec = 0.6,
     for (let i = 0; i < pauseSec * ANALYSIS_HZ; i++) out.push(0);
   }
   return { samples: Float32Array.from(out), spans, syllables: phrases.reduce((a, b) => a + b, 0) };
+}
+
+/**
+ * Adds the clicks of a metronome, as the accompanist plays them, to a sound at 16 kHz.
+ * @param lagMs how much later each lies than it was sent out
+ * @param loud  amplitude of its beginning
+ */
+export function addClicks(
+  samples: Float32Array,
+  clicks: readonly { atMs: number; isFirst: boolean }[],
+  lagMs: (n: number) => number,
+  loud: number,
+): void {
+  clicks.forEach(({ atMs, isFirst }, n) => {
+    const hz = isFirst ? FIRST_CLICK_HZ : CLICK_HZ;
+    const fall = Math.log(isFirst ? 500 : 300) / CLICK_SEC;
+    const from = ((atMs + lagMs(n)) / 1_000) * ANALYSIS_HZ;
+    for (let i = Math.ceil(from); i < from + CLICK_SEC * ANALYSIS_HZ && i < samples.length; i++) {
+      const t = (i - from) / ANALYSIS_HZ;
+      samples[i]! += loud * Math.sin(2 * Math.PI * hz * t) * Math.exp(-fall * t);
+    }
+  });
 }

@@ -4,6 +4,12 @@
  */
 import { beatMs, countInMs, type Beat } from './takeClock';
 
+/** Pitch of a metronome's click, and of the first of each bar. */
+export const CLICK_HZ = 1_320;
+export const FIRST_CLICK_HZ = 1_760;
+/** A click has died away after so long. */
+export const CLICK_SEC = 0.03;
+
 export interface Metronome {
   bpm: number;
   /** Beats in a bar. */

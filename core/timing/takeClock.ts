@@ -92,6 +92,11 @@ export function beatsIn(
   return found;
 }
 
+/** The same as they were sent out: how long a sound is under way is left out. */
+export function sentBeats({ clock, gateMs }: PlacedTake, toMs: number): ReturnType<typeof beatsIn> {
+  return beatsIn({ clock: clock && { ...clock, loopMs: 0 }, gateMs }, 0, toMs);
+}
+
 /** Why nothing is said against the beat that ran along with a take, or with its later part. */
 export type BeatUnknown =
   /** Nobody knows how long a sound is under way on that device. */

@@ -3,12 +3,12 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { EVIDENCE_REVISION, type Evidence } from '@ecoute/core/audio/evidence';
 import { ANALYSIS_HZ } from '@ecoute/core/audio/halves';
-import { melody, overNoise, TONES } from '@ecoute/core/testing/sounds';
+import { addClicks, melody, overNoise, TONES } from '@ecoute/core/testing/sounds';
 import type { EvidenceOpens } from '@ecoute/contract/assessments';
 import { blankMusic, blankStimulus } from '@ecoute/contract/blank';
 import type { ReleaseEvidence, TakeEvidence } from '@ecoute/contract/evidence';
 import type { SittingView } from '@ecoute/contract/sittings';
-import { recordTake, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
+import { recordTake, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 import { measureFile } from './measureFile';
 import { takesNotMeasured } from './store';
 
@@ -180,6 +180,58 @@ describe('what is measured of takes', () => {
     expect(line!.map(n => n.midi)).toEqual([62, 64, 66, 67, 69]);
     expect(target!.notes.map(n => n.status)).toEqual(['played', 'played', 'missed', 'played', 'played']);
     expect((await ofRelease(release.id)).takes[takeId]!.figures).toMatchObject({ playedPercent: 80 });
+  });
+
+  it('of a beat is taken from the recording itself where its clicks are heard, else nothing is said against it', async () => {
+    const metronome = { bpm: 120, beats: 4, countInBars: 1, heard: true };
+    const music = { ...blankMusic(), metronome };
+    const student = await t.person('student', [classId]);
+    const release = await t.release(teacher, classId, { answerLimitMs: 60_000, takesAllowed: 0, music });
+    const { body } = await student.ask<SittingView>('POST', `/api/releases/${release.id}/sitting`);
+    const beats = Array.from({ length: 16 }, (_, n) => ({ atMs: 100 + 500 * n, isFirst: n % 4 === 0 }));
+    /** A take whose page did not know the loop: notes 30 ms after each beat as it was heard. */
+    const take = async (lagMs: (n: number) => number, loud: number) => {
+      const notes = beats.slice(4).map(({ atMs }, n) => ({
+        midi: 62 + (n % 5),
+        startSec: (atMs + lagMs(n + 4) + 30) / 1000,
+        sec: 0.3,
+      }));
+      const sound = overNoise(melody(notes, TONES.rich!), -60);
+      addClicks(sound, beats, lagMs, loud);
+      const recordingId = randomUUID();
+      const clock = {
+        gated: true,
+        soundFromMs: 100,
+        answerFromMs: 2_100,
+        loopMs: 20,
+        loopMeasured: false,
+        beat: { bpm: 120, beats: 4, countIn: 4 },
+      };
+      const announced = await student.ask('POST', `/api/sittings/${body.id}/takes`, {
+        recordingId,
+        itemId: release.itemId,
+        mediaType: 'audio/wav',
+        beganAt: new Date().toISOString(),
+        clock,
+      });
+      expect(announced.status).toBe(200);
+      await send(student, recordingId, wav(sound));
+      await settled(student, recordingId);
+      return evidenceOf(recordingId);
+    };
+    const heard = await take(() => 140, 0.1);
+    const late = heard.beats!.map(b => 1000 * b.offSec);
+    expect(late.length).toBeGreaterThan(8);
+    for (const ms of late) expect(Math.abs(ms - 30)).toBeLessThan(15);
+    expect(heard.remarks).toEqual([]);
+
+    const jumped = await take(n => (n < 9 ? 60 : 120), 0.1);
+    for (const { offSec } of jumped.beats!) expect(Math.abs(1000 * offSec - 30)).toBeLessThan(15);
+    expect(jumped.remarks).toEqual([expect.stringMatching(/stumbled once .* by up to 60 ms/)]);
+
+    const unheard = await take(() => 140, 0);
+    expect(unheard.beats).toBeNull();
+    expect(unheard.remarks).toEqual([expect.stringMatching(/was not measured/)]);
   });
 
   it('is asked for where it is missing, or was measured in an older way, and only once', async () => {

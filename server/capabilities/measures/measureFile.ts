@@ -34,3 +34,18 @@ export async function measureFile(
   if (problem !== null || !measured) throw new NotDecoded(problem ?? 'there is no sound in it');
   return measured.finish(as, known);
 }
+
+/** The beginning of a file as samples at `ANALYSIS_HZ`, mono; null where nothing can be decoded. */
+export async function samplesOf(path: string, toSec: number): Promise<Float32Array | null> {
+  const pieces: Float32Array[] = [];
+  const ignore = () => undefined;
+  const problem = await decode(
+    path,
+    { fromSec: 0, toSec },
+    { onFormat: ignore, onRaw: ignore, onSamples: samples => pieces.push(samples) },
+  );
+  if (problem !== null) return null;
+  const all = new Float32Array(pieces.reduce((n, p) => n + p.length, 0));
+  pieces.reduce((at, p) => (all.set(p, at), at + p.length), 0);
+  return all;
+}

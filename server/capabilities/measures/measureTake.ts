@@ -1,11 +1,12 @@
 /** Measures a take as its item wants it. Runs in worker threads. */
 import { readFile, writeFile } from 'node:fs/promises';
 import { evidenceOf, figuresOf, type Evidence, type Figures } from '@ecoute/core/audio/evidence';
+import { hearClicks, type SentClick, type Stumble } from '@ecoute/core/audio/clicks';
 import type { HeardAs } from '@ecoute/core/audio/measure';
 import { passageWords } from '@ecoute/core/audio/reading';
 import { playedScore, type PlayedScore } from '@ecoute/core/formats/scoreNotes';
 import type { BeatUnknown } from '@ecoute/core/timing/takeClock';
-import { measureFile, NotDecoded } from './measureFile';
+import { measureFile, NotDecoded, samplesOf } from './measureFile';
 import { jsonOf } from './table';
 
 export interface ToMeasure {
@@ -23,6 +24,8 @@ export interface ToMeasure {
   beatsMs: readonly number[] | null;
   /** Why nothing is said against the beat, or against its later part; null where nothing stands in the way. */
   beatUnknown: BeatUnknown | null;
+  /** The same beats as they were sent out, and whether each was to be heard; looked for in the recording itself. */
+  sentBeats: readonly (SentClick & { isHeard: boolean })[];
 }
 
 export interface MeasuredInBrief {
@@ -47,23 +50,58 @@ async function scoreIn(wanted: ToMeasure['score']): Promise<PlayedScore | null> 
   return score.notes.length > 0 ? score : null;
 }
 
+/** Clicks are looked for in takes up to so long: their samples are held at once. */
+const LONGEST_LOOKED_MS = 15 * 60_000;
+
+/** The beats as the recording itself shows them, in ms; null where its metronome is not heard. */
+async function beatsHeard({
+  path,
+  sentBeats,
+}: ToMeasure): Promise<{ atMs: number[]; stumbles: Stumble[] } | null> {
+  const clicks = sentBeats.filter(b => b.isHeard);
+  if ((sentBeats.at(-1)?.atMs ?? Infinity) > LONGEST_LOOKED_MS) return null;
+  const samples = await samplesOf(path, (clicks.at(-1)?.atMs ?? 0) / 1000 + 1);
+  const heard = samples && hearClicks(samples, clicks);
+  if (!heard) return null;
+  let n = 0;
+  // After a count-in nothing is heard any more: what it showed holds.
+  const last = heard.lagsMs.at(-1)!;
+  const atMs = sentBeats.map(b => b.atMs + (b.isHeard ? heard.lagsMs[n++]! : last));
+  return { atMs, stumbles: heard.stumbles };
+}
+
+/** @returns what the teacher should know, in words */
+function stumbled(stumbles: Stumble[]): string[] {
+  if (stumbles.length === 0) return [];
+  const most = Math.round(Math.max(...stumbles.map(s => Math.abs(s.byMs))));
+  const often = stumbles.length === 1 ? 'once' : `${stumbles.length} times`;
+  return [
+    `The device stumbled ${often} while it recorded, by up to ${most} ms: the beat is taken from the clicks that are heard in the recording.`,
+  ];
+}
+
 async function evidenceFor(wanted: ToMeasure): Promise<Evidence> {
   const fromSec = wanted.fromMs / 1000;
   const score = await scoreIn(wanted.score).catch(() => undefined);
   const sec = (ms: number) => ms / 1000 - fromSec;
   const gaps = wanted.gapsMs?.map(g => ({ startSec: sec(g.startMs), endSec: sec(g.endMs) })) ?? null;
   const measures = await measureFile(wanted.path, wanted.as, { score, gaps }, { fromSec, toSec: null });
+  const heard = wanted.as === 'music' ? await beatsHeard(wanted) : null;
+  const beatsMs = heard && heard.atMs.length > 1 ? heard.atMs : wanted.beatsMs;
+  const beatUnknown = heard && wanted.beatUnknown === 'loopNotMeasured' ? null : wanted.beatUnknown;
   const evidence = evidenceOf(measures, {
     as: wanted.as,
     fromSec,
     line: score?.notes ?? null,
-    beatsSec: wanted.beatsMs?.map(ms => ms / 1000) ?? null,
+    beatsSec: beatsMs?.map(ms => ms / 1000) ?? null,
+    unsureSec: heard?.stumbles.map(({ fromMs, toMs }) => ({ startSec: fromMs / 1000, endSec: toMs / 1000 })),
     passage: wanted.passage && passageWords(wanted.passage.text, wanted.passage.language),
   });
   const remarks = [
     ...evidence.remarks,
     ...(score === undefined ? [UNREADABLE_SCORE] : []),
-    ...(wanted.as === 'music' && wanted.beatUnknown ? [BEAT_UNKNOWN[wanted.beatUnknown]] : []),
+    ...(wanted.as === 'music' && beatUnknown ? [BEAT_UNKNOWN[beatUnknown]] : []),
+    ...stumbled(heard?.stumbles ?? []),
   ];
   return { ...evidence, remarks };
 }

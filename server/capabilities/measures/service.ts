@@ -5,7 +5,7 @@ import { usualOf } from '@ecoute/core/statistics/usual';
 import { answersIn } from '@ecoute/core/timing/conversation';
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import { isRun } from '@ecoute/core/timing/strip';
-import { answerFromMs, knownBeats, type PlacedTake } from '@ecoute/core/timing/takeClock';
+import { answerFromMs, knownBeats, sentBeats, type PlacedTake } from '@ecoute/core/timing/takeClock';
 import { heardAs, passageOf, targetOf, type ReleaseEvidence } from '@ecoute/contract/evidence';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
 import type { FileStore } from '../../platform/files';
@@ -102,12 +102,17 @@ export class TakeMeasures {
     const item = contentFor(release.content, sitting).items.find(i => i.id === itemId);
     const take = (await takesOfSittings(this.pool, [sittingId])).find(t => t.id === recording.id);
     if (!item || !take) return null;
-    const placed: PlacedTake = { clock: take.clock, gateMs: recording.gateMs };
+    // Times of what is left, where the take was cut.
+    const gateMs =
+      recording.trimFromMs === null ? recording.gateMs : (recording.gateMs ?? 0) - recording.trimFromMs;
+    const placed: PlacedTake = { clock: take.clock, gateMs };
     const durationMs = recording.durationMs ?? 0;
     const as = heardAs(item, release.subject);
     const target = targetOf(item);
     const passage = passageOf(item);
-    const beats = knownBeats(placed, durationMs, await this.pausedAtMs(sittingId, take));
+    const pausedAtMs = await this.pausedAtMs(sittingId, take);
+    const beats = knownBeats(placed, durationMs, pausedAtMs);
+    const untilMs = pausedAtMs === null ? durationMs : answerFromMs(placed) + pausedAtMs;
     return {
       releaseId: release.id,
       classId: release.classId,
@@ -126,6 +131,11 @@ export class TakeMeasures {
       gapsMs: isRun(item) ? answersIn(item.turns, placed) : null,
       beatsMs: beats.atMs.length > 1 ? beats.atMs : null,
       beatUnknown: beats.unknown,
+      sentBeats: sentBeats(placed, untilMs).map(({ atMs, isFirst, number }) => ({
+        atMs,
+        isFirst,
+        isHeard: number < 0 || (item.music?.metronome?.heard ?? false),
+      })),
     };
   }
 

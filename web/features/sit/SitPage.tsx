@@ -19,6 +19,7 @@ import { Film } from '../../parts/player/Film';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { player } from '../../parts/player/usePlayer';
 import { checkHolds, isAllowed } from '../../parts/recorder/heldCheck';
+import { measureLoop } from '../../parts/recorder/micTest';
 import { openMicrophone, type Microphone } from '../../parts/recorder/microphone';
 import { useDeliveries } from '../../parts/recorder/useDeliveries';
 import { RichText } from '../../parts/RichText';
@@ -172,6 +173,7 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
     if (timeUp) setStage({ at: 'handIn' });
   }, [timeUp]);
 
+  const playsAlong = items.some(soundsAlong);
   // A microphone that was heard today (or yesterday) is opened without being looked at again.
   const openHeld = async (startsWithinMs?: number): Promise<boolean> => {
     if (!checkHolds(forMusic) || !(await isAllowed())) return false;
@@ -179,6 +181,12 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
       const opened = await openMicrophone(forMusic, undefined, startsWithinMs);
       // Another microphone than the one that was heard is looked at.
       if (left.current || !checkHolds(forMusic, opened.deviceId)) {
+        opened.close();
+        return false;
+      }
+      // As it is open now: from one opening to the next the way of a sound is another one.
+      if (playsAlong) await measureLoop(opened, 1).catch(() => false);
+      if (left.current) {
         opened.close();
         return false;
       }
@@ -363,7 +371,7 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
           forMusic={forMusic}
           microphone={microphone}
           onMicrophone={setMicrophone}
-          playsAlong={items.some(soundsAlong)}
+          playsAlong={playsAlong}
           onDone={() => toItem(firstOpen)}
           onWithout={rehearsal ? undefined : () => toItem(firstOpen)}
         />

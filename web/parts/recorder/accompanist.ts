@@ -1,4 +1,13 @@
-import { beatOf, hzOf, layoutOf, STARTING_NOTE_MS, type Layout } from '@ecoute/core/timing/accompaniment';
+import {
+  beatOf,
+  CLICK_HZ,
+  CLICK_SEC,
+  FIRST_CLICK_HZ,
+  hzOf,
+  layoutOf,
+  STARTING_NOTE_MS,
+  type Layout,
+} from '@ecoute/core/timing/accompaniment';
 import { beatMs, type Beat } from '@ecoute/core/timing/takeClock';
 import type { ItemMusic } from '@ecoute/contract/music';
 import { loadSound } from './run';
@@ -6,7 +15,6 @@ import { loadSound } from './run';
 /** The beat is scheduled this far ahead: a page in the background is woken once a second. */
 const AHEAD_SEC = 3;
 const LOOK_EVERY_MS = 500;
-const CLICK_SEC = 0.03;
 
 /** What sounds along with a take. */
 export interface Accompanist {
@@ -52,7 +60,7 @@ export function tone(
 function click(context: AudioContext, sec: number, isFirst: boolean): AudioScheduledSourceNode {
   const source = context.createOscillator();
   const gain = context.createGain();
-  source.frequency.value = isFirst ? 1760 : 1320;
+  source.frequency.value = isFirst ? FIRST_CLICK_HZ : CLICK_HZ;
   gain.gain.setValueAtTime(isFirst ? 0.5 : 0.3, sec);
   gain.gain.exponentialRampToValueAtTime(0.001, sec + CLICK_SEC);
   source.connect(gain).connect(context.destination);

@@ -12,7 +12,7 @@ import {
   type Microphone,
 } from '../../../parts/recorder/microphone';
 import { keepCheck } from '../../../parts/recorder/heldCheck';
-import { testMicrophone } from '../../../parts/recorder/micTest';
+import { measureLoop, testMicrophone } from '../../../parts/recorder/micTest';
 import { announce } from '../../../base/announce';
 import { useArrival } from '../stage/useArrival';
 import { useLiveCheck } from './useLiveCheck';
@@ -78,6 +78,8 @@ export function DeviceCheck({
     warning: string | null;
     hearsLoudspeaker: boolean;
   } | null>(null);
+  /** How long a sound is under way here: being measured, known, or the tone did not come back. */
+  const [loop, setLoop] = useState<'measuring' | 'known' | 'unknown' | null>(null);
   const sound = useRef<HTMLAudioElement>(null);
   const heading = useArrival<HTMLHeadingElement>();
   const live = useLiveCheck(microphone, testing);
@@ -92,6 +94,7 @@ export function DeviceCheck({
       const opened = await openMicrophone(forMusic, deviceId);
       if (gone.current) return opened.close();
       microphone?.close();
+      setLoop(null);
       onMicrophone(opened);
       setDevices(await microphones());
     } catch (error) {
@@ -133,6 +136,7 @@ export function DeviceCheck({
     try {
       const { sound, verdict, hearsLoudspeaker } = await testMicrophone(microphone, playsAlong);
       setHeard({ url: URL.createObjectURL(sound), warning: wordsOf(verdict), hearsLoudspeaker });
+      if (playsAlong && hearsLoudspeaker) setLoop('known');
     } catch (error) {
       setTrouble(microphoneTrouble(error));
     } finally {
@@ -152,6 +156,18 @@ export function DeviceCheck({
   useEffect(() => {
     if (isWell) announce(t('You are heard well.'));
   }, [isWell]);
+  // Where something sounds along, it counts how long a sound is under way: learned without being asked for, once one is heard.
+  const learn = async (tries?: number) => {
+    if (!microphone) return;
+    setLoop('measuring');
+    const isKnown = await measureLoop(microphone, tries).catch(() => false);
+    if (!gone.current) setLoop(isKnown ? 'known' : 'unknown');
+  };
+  const learns = playsAlong && isWell && !testing && loop === null;
+  useEffect(() => {
+    if (learns) void learn();
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- once for each microphone
+  }, [learns]);
   const goOn = () => {
     if (microphone && isHeard && !warning) keepCheck(microphone, forMusic);
     onDone();
@@ -214,9 +230,38 @@ export function DeviceCheck({
           {playsAlong && !heard && (
             <p>{t('Sound is played while you answer: headphones are best. The test plays a short tone.')}</p>
           )}
+          {playsAlong && loop !== null && (
+            <div role="status" className="grid gap-3">
+              {loop === 'measuring' ? (
+                <p className="text-soft">{t('A short tone is played and listened for …')}</p>
+              ) : loop === 'known' ? (
+                <p className="flex items-center gap-2">
+                  <Check aria-hidden className="size-5 shrink-0" />
+                  {t('The tone came back: how you keep to what sounds along can be told.')}
+                </p>
+              ) : (
+                <>
+                  <Notice>
+                    {t(
+                      'The tone did not come back, as with headphones. Hold one of them to the microphone and let it sound again; without that nothing is said of how you keep to the beat.',
+                    )}
+                  </Notice>
+                  <Button onClick={() => void learn(1)} disabled={testing}>
+                    {t('Play the tone again')}
+                  </Button>
+                </>
+              )}
+            </div>
+          )}
           {trouble && <Notice kind="trouble">{trouble}</Notice>}
           <div className="sticky bottom-0 -mx-5 bg-sheet px-5 py-2 sm:mx-0 sm:px-0">
-            <Button look="main" big className="w-full" onClick={goOn} disabled={testing}>
+            <Button
+              look="main"
+              big
+              className="w-full"
+              onClick={goOn}
+              disabled={testing || loop === 'measuring'}
+            >
               {isHeard && !warning ? t('I am heard: go on') : warning ? t('Go on all the same') : t('Go on')}
             </Button>
           </div>
@@ -236,7 +281,7 @@ export function DeviceCheck({
               </select>
             )}
           </Field>
-          <Button onClick={() => void test()} disabled={testing}>
+          <Button onClick={() => void test()} disabled={testing || loop === 'measuring'}>
             {testing ? (
               <>
                 <Square aria-hidden className="size-5 fill-current" /> {t('Speak now …')}
