@@ -1,5 +1,7 @@
 import { expect, test, type Browser } from '@playwright/test';
 import type { SittingAccount, SittingView, TodoEntry } from '@ecoute/contract/sittings';
+import { blankMusic } from '@ecoute/contract/blank';
+import { fit } from './support/fit';
 import { distorted, faint, noise, speak } from './support/sound';
 import { ask, browserHearing, passDeviceCheck, released, signIn } from './support/world';
 
@@ -37,6 +39,33 @@ test('microphones that are faint, distorted or in a noisy room are told apart, a
     await own.context.close();
   }
   await context.close();
+});
+
+test('where something sounds along, how long it is under way is listened for without being asked', async ({}, info) => {
+  const voice = info.outputPath('voice.wav');
+  speak(voice, 30, 2);
+  const browser = await hearing(voice);
+  const { page: teacher, context: first } = await signIn(browser, 'tobias', 'desk', { opens: false });
+  const metronome = { bpm: 120, beats: 4, countInBars: 1, heard: true };
+  const item = { promptText: 'Play the scale.', startsBy: 'student' as const, prepareMs: 0, takesAllowed: 2 };
+  const releaseId = await released(teacher, 'With the beat', [{ ...item, music: blankMusic({ metronome }) }]);
+  const { page, context } = await signIn(browser, 'nuno', 'phone', { opens: false });
+  await page.goto(`/sit/${releaseId}`);
+  await page.getByRole('button', { name: 'Check the microphone and begin' }).click();
+  await expect(page.getByText('You are heard well.').last()).toBeVisible();
+  // This microphone hears no loudspeaker, as with headphones: what to do is said, and nothing is shut.
+  await expect(page.getByText(/The tone did not come back/)).toBeVisible();
+  await page.getByRole('button', { name: 'Play the tone again' }).click();
+  await expect(page.getByText('A short tone is played and listened for …')).toBeVisible();
+  await expect(page.getByText(/The tone did not come back/)).toBeVisible();
+  await fit(page, 'a tone that did not come back');
+  await page.getByRole('button', { name: 'I am heard: go on' }).click();
+  await expect(page.getByRole('button', { name: 'Answer now' })).toBeVisible();
+  // On the way back it is listened for again, by itself.
+  await page.reload();
+  await expect(page.getByRole('button', { name: 'Answer now' })).toBeVisible();
+  await context.close();
+  await first.close();
 });
 
 test('a microphone that is taken away in mid-take ends it, says so, and gives the take back', async ({}, info) => {

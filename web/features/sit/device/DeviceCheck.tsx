@@ -243,7 +243,7 @@ export function DeviceCheck({
                 <>
                   <Notice>
                     {t(
-                      'The tone did not come back, as with headphones. Hold one of them to the microphone and let it sound again; without that nothing is said of how you keep to the beat.',
+                      'The tone did not come back, as with headphones. Hold one of them to the microphone and let it sound again, so that it is known how you keep to what sounds along.',
                     )}
                   </Notice>
                   <Button onClick={() => void learn(1)} disabled={testing}>
