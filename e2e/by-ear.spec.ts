@@ -209,7 +209,15 @@ test('a child who cannot read sits alone, from the slip to done: sees, hears, dr
     await page.keyboard.press('Enter');
   };
   await next('I am ready: answer now');
-  await recorded(page, 2_000);
+  // Back asks in shapes, and what runs goes on behind it.
+  await recorded(page, 500);
+  await page.goBack();
+  await expect(page.getByRole('alertdialog')).toBeVisible();
+  await fit(page, 'a child who would leave');
+  await press(page, 'Stay and go on');
+  await expect(page.getByRole('alertdialog')).toHaveCount(0);
+  await recorded(page, 1_500);
+  await page.getByRole('button', { name: 'I have finished: stop' }).focus();
   await next('I have finished: stop');
   await heard(said, 'en-recorded');
   await next('Go on');

@@ -15,6 +15,10 @@ test('a teacher’s pages', async () => {
   const { page, context } = await signIn(browser, 'ines');
   await expect(page.getByText(/to listen to/)).toBeVisible();
   await fit(page, 'first page');
+  await page.getByRole('button', { name: 'Inês Caldeira' }).click();
+  await expect(page.getByRole('menu')).toBeVisible();
+  await fit(page, 'a menu');
+  await page.keyboard.press('Escape');
   for (const place of ['/set', '/release', '/release/new', '/listen', '/classes']) {
     await page.goto(place);
     await expect(page.getByRole('heading', { level: 1 })).toBeVisible();

@@ -26,7 +26,7 @@ export default function AccountMenu({ me, busy, mailbox }: AccountProps) {
   };
   const entry = 'flex min-h-11 items-center px-4 data-highlighted:bg-sunk outline-none cursor-pointer';
   return (
-    <DropdownMenu.Root defaultOpen>
+    <DropdownMenu.Root modal={false} defaultOpen>
       <DropdownMenu.Trigger asChild>
         <AccountButton me={me} />
       </DropdownMenu.Trigger>

@@ -66,7 +66,7 @@ function Row({ person, sendsMail }: { person: AccountRow; sendsMail: boolean }) 
           <span className="text-sm break-all text-soft">{person.signInName}</span>
           <span className="block text-sm">{words.join(', ')}</span>
         </span>
-        <DropdownMenu.Root>
+        <DropdownMenu.Root modal={false}>
           <DropdownMenu.Trigger
             aria-label={`More for ${person.displayName}`}
             className="grid w-12 shrink-0 place-items-center border-s border-line hover:bg-sunk"

@@ -52,7 +52,7 @@ function StudentRow({
           )}
         </span>
       </div>
-      <DropdownMenu.Root>
+      <DropdownMenu.Root modal={false}>
         <DropdownMenu.Trigger
           aria-label={`More for ${student.displayName}`}
           className="grid w-12 shrink-0 place-items-center border-s border-line hover:bg-sunk"

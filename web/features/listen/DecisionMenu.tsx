@@ -74,7 +74,7 @@ export function DecisionMenu({
   const entry = 'flex min-h-11 cursor-pointer items-center px-4 outline-none data-[highlighted]:bg-sunk';
   return (
     <>
-      <DropdownMenu.Root>
+      <DropdownMenu.Root modal={false}>
         <DropdownMenu.Trigger
           aria-label={`Decide about ${lane.studentName}`}
           className="grid size-11 place-items-center hover:bg-sunk"

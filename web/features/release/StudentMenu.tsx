@@ -62,7 +62,7 @@ export function StudentMenu({
   const meant = instantOf(until, browserZone());
   return (
     <>
-      <DropdownMenu.Root>
+      <DropdownMenu.Root modal={false}>
         <DropdownMenu.Trigger
           aria-label={`Grant ${student.displayName} something`}
           className="grid size-10 place-items-center hover:bg-sunk"

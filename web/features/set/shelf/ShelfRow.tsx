@@ -71,7 +71,7 @@ export function ShelfRow({
         <Copy aria-hidden className="size-5" />
       </button>
       {actions.length > 0 && (
-        <DropdownMenu.Root>
+        <DropdownMenu.Root modal={false}>
           <DropdownMenu.Trigger
             aria-label={`More for ${title}`}
             className="grid w-12 shrink-0 place-items-center border-s border-line hover:bg-sunk"

@@ -27,7 +27,7 @@ import { desk } from '../../../parts/recorder/delivery';
 import type { Microphone } from '../../../parts/recorder/microphone';
 import { useDeliveries } from '../../../parts/recorder/useDeliveries';
 import { concernWords } from '../answers/concernWords';
-import { LeavingAsks } from '../answers/LeavingAsks';
+import { ChildLeaving } from './ChildLeaving';
 import { useConcern } from '../answers/useConcern';
 import { useItemRun } from '../answers/useItemRun';
 import { useSheet } from '../answers/useSheet';
@@ -363,8 +363,8 @@ export function ChildAnswer({ microphone, ...props }: Props & { microphone: Micr
         </>
       }
     >
-      {isRecording && <LeavingAsks running="recording" />}
-      {!isRecording && phase === 'prepare' && <LeavingAsks running="prepare" />}
+      {isRecording && <ChildLeaving running="recording" />}
+      {!isRecording && phase === 'prepare' && <ChildLeaving running="prepare" />}
       {phase === 'review' && standing.length > 1 ? (
         <ul className="flex flex-wrap justify-center gap-6">
           {standing.map(take => (

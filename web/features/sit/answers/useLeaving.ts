@@ -1,0 +1,29 @@
+import { useBlocker } from 'react-router';
+import { useAsksBeforeUnload } from '../../../base/useAsksBeforeUnload';
+import { t } from '../../../base/i18n';
+
+export type Running = 'recording' | 'prepare';
+
+/**
+ * Another page, Back and the logo ask first: the recording that runs would end there, the time to prepare would go on. So does
+ * closing the tab, in the browser's own words. For while something runs only: a router knows one question at a time, and a
+ * page may show many items.
+ */
+export function useLeaving(running: Running) {
+  const records = running === 'recording';
+  const blocker = useBlocker(
+    ({ currentLocation, nextLocation }) => nextLocation.pathname !== currentLocation.pathname,
+  );
+  useAsksBeforeUnload(true);
+  return {
+    isAsked: blocker.state === 'blocked',
+    stay: () => blocker.reset?.(),
+    leave: () => blocker.proceed?.(),
+    title: records ? t('A recording is running') : t('Your time to prepare is running'),
+    says: records
+      ? t('If you leave this page now, it ends here. What was recorded until now is kept.')
+      : t('It goes on while you are away. Nothing is recorded before you are back.'),
+    yes: records ? t('End it and leave') : t('Leave all the same'),
+    no: t('Stay and go on'),
+  };
+}
