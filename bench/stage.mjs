@@ -56,16 +56,15 @@ function loopedCard(folder) {
   };
 }
 
+function samplesOf(path, rateHz) {
+  const args = ['-v', 'error', '-i', path, '-ac', '1', '-ar', String(rateHz), '-f', 'f32le', '-'];
+  const raw = execFileSync('ffmpeg', args, { maxBuffer: 1 << 28 });
+  return new Float32Array(raw.buffer.slice(raw.byteOffset, raw.byteOffset + raw.length));
+}
+
 /** Where something begins to be loud after 0.2 s of quiet, in ms of a stored take. */
 function clicksIn(path) {
-  const raw = execFileSync(
-    'ffmpeg',
-    ['-v', 'error', '-i', path, '-ac', '1', '-ar', String(RATE), '-f', 'f32le', '-'],
-    {
-      maxBuffer: 1 << 28,
-    },
-  );
-  const samples = new Float32Array(raw.buffer.slice(raw.byteOffset, raw.byteOffset + raw.length));
+  const samples = samplesOf(path, RATE);
   const found = [];
   let last = -Infinity;
   samples.forEach((x, i) => {
@@ -325,9 +324,18 @@ export async function stage(base, data, made, scratch, say) {
       const { id, clock, recording } = takes.at(-1);
       const placed = { clock, gateMs: recording.gateMs };
       const beats = made.beatsIn(placed, 0, recording.durationMs).map(b => b.atMs);
-      const clicks = clicksIn(join(data, 'sounds/originals', id));
+      const file = join(data, 'sounds/originals', id);
+      const clicks = clicksIn(file);
+      // As the server looks for them in the take itself, whatever the page knew of the loop.
+      const pausedAtMs = how.pauses ? 8_000 : null;
+      const sent = made.sentBeats(placed, pausedAtMs === null ? recording.durationMs : pausedAtMs);
+      const heard = made.hearClicks(samplesOf(file, made.ANALYSIS_HZ), sent);
+      const found = heard && sent.map((b, n) => b.atMs + heard.lagsMs[n]);
+      const inTake =
+        found &&
+        clicks.filter(at => at <= found.at(-1)).map(at => Math.min(...found.map(b => Math.abs(b - at))));
       const errors = clicks.map(at => Math.min(...beats.map(b => Math.abs(b - at))));
-      const said = made.knownBeats(placed, recording.durationMs, how.pauses ? 8_000 : null);
+      const said = made.knownBeats(placed, recording.durationMs, pausedAtMs);
       const judged = said.atMs.length;
       figures.beat.push({
         name,
@@ -336,6 +344,7 @@ export async function stage(base, data, made, scratch, say) {
         most: Math.max(...errors),
         judged,
         unknown: said.unknown,
+        inTake,
       });
       await page.context().close();
     }
@@ -441,13 +450,19 @@ export function printStage({ taps, sight, said, beat, failing, weight }) {
       ms === null ? 'never' : `${ms.toFixed(0)} ms late`,
       ms === null ? '' : `${(Math.abs(ms) / 300).toFixed(2)} of 0.3 s`,
     );
-  for (const { name, clicks, p95, most, judged, unknown } of beat) {
+  for (const { name, clicks, p95, most, judged, unknown, inTake } of beat) {
     line(
       `beat through the card, ${name} (${clicks} clicks)`,
       `${p95.toFixed(1)} ms`,
       `${(p95 / 20).toFixed(2)} of 20 ms`,
     );
     line(`  most; beats that something is said against`, `${most.toFixed(1)} ms; ${judged}`, unknown ?? '');
+    const taken = inTake && nth(inTake, 0.95);
+    line(
+      '  its clicks found in the take itself',
+      inTake ? `${taken.toFixed(1)} ms` : 'not heard',
+      inTake ? `${(taken / 20).toFixed(2)} of 20 ms` : '',
+    );
   }
   for (const { name, sec } of failing)
     line(

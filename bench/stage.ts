@@ -2,7 +2,9 @@
 import { blankContent, blankItem, blankMusic, blankStimulus } from '@ecoute/contract/blank';
 import type { AssessmentContent, Item } from '@ecoute/contract/assessments';
 import { longScore } from '../e2e/support/longScore';
-export { beatsIn, knownBeats } from '@ecoute/core/timing/takeClock';
+export { hearClicks } from '@ecoute/core/audio/clicks';
+export { ANALYSIS_HZ } from '@ecoute/core/audio/halves';
+export { beatsIn, knownBeats, sentBeats } from '@ecoute/core/timing/takeClock';
 
 const PASSAGE = Array.from({ length: 50 }, (_, i) => `${i + 1} the bell of the harbour rings at dusk`).join(
   '\n',
