@@ -38,6 +38,8 @@ export interface Evidence {
   line: ScoreNote[] | null;
   /** Each note against the metronome that ran along; later > 0. */
   beats: BesideBeat[] | null;
+  /** Where the beats of the metronome lie by its clicks, from the first that was sent out on; null where they are not heard. */
+  heardBeatsSec: number[] | null;
   reading: Reading | null;
   remarks: string[];
 }
@@ -48,6 +50,8 @@ export interface EvidenceContext {
   line?: ScoreNote[] | null;
   /** When the beats were, in seconds of the recording. */
   beatsSec?: readonly number[] | null;
+  /** The same as the recording itself shows them. */
+  heardBeatsSec?: readonly number[] | null;
   /** Between which of them the recorder stumbled: nothing is said of what lies there. */
   unsureSec?: readonly Stretch[];
   /** The passage that was to be read aloud. */
@@ -105,6 +109,7 @@ export function evidenceOf(measures: Measures, context: EvidenceContext): Eviden
     },
     line: target ? (context.line ?? null) : null,
     beats: beats && beats.length > 0 ? beats : null,
+    heardBeatsSec: context.heardBeatsSec ? [...context.heardBeatsSec] : null,
     reading,
     remarks:
       reading && reading.wordsPerMinute === null ? [...measures.remarks, NOT_THIS_PASSAGE] : measures.remarks,

@@ -12,7 +12,7 @@ export const PORCH = 'porch';
 /** Said on the document when the porch waits for no answer any more. */
 export const PORCH_IDLE = 'porch-idle';
 
-const NOTHING: Typed = { signInName: '', password: '', told: '', focus: null };
+export const NOTHING_TYPED: Typed = { signInName: '', password: '', told: '', focus: null };
 
 function typedInto(porch: HTMLElement): Typed {
   const valueOf = (name: string) => porch.querySelector<HTMLInputElement>(`[name=${name}]`)?.value ?? '';
@@ -30,13 +30,13 @@ function typedInto(porch: HTMLElement): Typed {
 
 /**
  * Takes the porch away, once it waits for nothing: what is behind it is seen from then on.
- * @param then told what was typed into it; at once where there is none
+ * @param then told what was typed into it; null, at once, where there is none
  * @returns ends the waiting
  */
-export function takePorch(then: (typed: Typed) => void): () => void {
+export function takePorch(then: (typed: Typed | null) => void): () => void {
   const porch = document.getElementById(PORCH);
   const take = () => {
-    const typed = porch ? typedInto(porch) : NOTHING;
+    const typed = porch && typedInto(porch);
     porch?.remove();
     then(typed);
   };

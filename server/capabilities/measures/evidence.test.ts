@@ -224,13 +224,16 @@ describe('what is measured of takes', () => {
     expect(late.length).toBeGreaterThan(8);
     for (const ms of late) expect(Math.abs(ms - 30)).toBeLessThan(15);
     expect(heard.remarks).toEqual([]);
+    beats.forEach(({ atMs }, n) =>
+      expect(Math.abs(1000 * heard.heardBeatsSec![n]! - atMs - 140)).toBeLessThan(2),
+    );
 
     const jumped = await take(n => (n < 9 ? 60 : 120), 0.1);
     for (const { offSec } of jumped.beats!) expect(Math.abs(1000 * offSec - 30)).toBeLessThan(15);
     expect(jumped.remarks).toEqual([expect.stringMatching(/stumbled once .* by up to 60 ms/)]);
 
     const unheard = await take(() => 140, 0);
-    expect(unheard.beats).toBeNull();
+    expect([unheard.beats, unheard.heardBeatsSec]).toEqual([null, null]);
     expect(unheard.remarks).toEqual([expect.stringMatching(/was not measured/)]);
   });
 

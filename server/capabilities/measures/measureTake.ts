@@ -93,6 +93,7 @@ async function evidenceFor(wanted: ToMeasure): Promise<Evidence> {
     as: wanted.as,
     fromSec,
     line: score?.notes ?? null,
+    heardBeatsSec: heard?.atMs.map(ms => ms / 1000) ?? null,
     beatsSec: beatsMs?.map(ms => ms / 1000) ?? null,
     unsureSec: heard?.stumbles.map(({ fromMs, toMs }) => ({ startSec: fromMs / 1000, endSec: toMs / 1000 })),
     passage: wanted.passage && passageWords(wanted.passage.text, wanted.passage.language),

@@ -2,7 +2,7 @@ import { lazyPart } from '../../parts/lazyPart';
 import { memo, useMemo, type ReactNode } from 'react';
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
 import { answersIn } from '@ecoute/core/timing/conversation';
-import { answerFromMs, beatsIn } from '@ecoute/core/timing/takeClock';
+import { answerFromMs, beatsIn, sentBeats } from '@ecoute/core/timing/takeClock';
 import { isRun } from '@ecoute/core/timing/strip';
 import { clock } from '@ecoute/core/timing/words';
 import type { AssessmentContent, Item } from '@ecoute/contract/assessments';
@@ -41,9 +41,13 @@ function scoreWords(content: AssessmentContent, item: Item, lane: Lane): string 
   return `${pointsText(toHundredths(mark.points))} / ${pointsText(toHundredths(carriedBy(content, item)))}`;
 }
 
-/** The beats that ran along with a take, to be seen on its waveform. */
-function beatsOf({ placed, durationMs }: Lane) {
-  return placed.clock?.beat ? beatsIn(placed, 0, durationMs ?? 0) : undefined;
+/** The beats that ran along with a take, to be seen on its waveform: by its clicks where they are heard in it. */
+function beatsOf({ placed, durationMs }: Lane, heardSec: readonly number[] | null) {
+  if (!placed.clock?.beat) return undefined;
+  if (!heardSec) return beatsIn(placed, 0, durationMs ?? 0);
+  return sentBeats(placed, durationMs ?? 0).flatMap((beat, n) =>
+    heardSec[n] === undefined ? [] : [{ ...beat, atMs: 1000 * heardSec[n] }],
+  );
 }
 
 /** One recording, aligned with its neighbours at the start of the answer. The one in focus opens in place. */
@@ -83,7 +87,8 @@ export const LaneRow = memo(function LaneRow({
   const evidence = found?.state === 'measured' ? found.evidence : null;
   const isPitchShown = usePitchShown(evidence);
   const about = aboutTake(lane, item.promptRecordingId !== null);
-  const beats = useMemo(() => beatsOf(lane), [lane]);
+  const heardSec = evidence?.heardBeatsSec ?? null;
+  const beats = useMemo(() => beatsOf(lane, heardSec), [lane, heardSec]);
   const track =
     lane.takeId && played ? trackOf(lane.takeId, `${lane.studentName}`, 'student', lane.durationMs) : null;
   return (

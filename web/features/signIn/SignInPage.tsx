@@ -2,7 +2,7 @@ import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { Link, Navigate, useLocation, useNavigate } from 'react-router';
 import { FirstTeacher, SignIn } from '@ecoute/contract/people';
 import { refusalOf } from '../../base/api';
-import { takePorch, type Typed } from '../../base/porch';
+import { NOTHING_TYPED, takePorch, type Typed } from '../../base/porch';
 import { useTitle } from '../../base/useTitle';
 import { t } from '../../base/i18n';
 import { Button } from '../../parts/Button';
@@ -153,7 +153,8 @@ function FirstTeacherForm({ onDone }: { onDone: () => void }) {
 export function SignInPage() {
   useTitle(t('Sign in'));
   const { data, error, refetch } = useSessionQuery();
-  const [typed, setTyped] = useState<Typed | null>(null);
+  /** Undefined while the porch waits for an answer. */
+  const [typed, setTyped] = useState<Typed | null>();
   useLayoutEffect(() => takePorch(setTyped), []);
   const navigate = useNavigate();
   const from = (useLocation().state as { from?: string } | null)?.from ?? '/';
@@ -165,9 +166,9 @@ export function SignInPage() {
         <Failed error={error} again={() => void refetch()} />
       ) : data?.needsFirstTeacher ? (
         <FirstTeacherForm onDone={done} />
-      ) : typed ? (
-        // Nearly everybody who comes here signs in: the form does not wait until that is sure.
-        <SignInForm typed={typed} onDone={done} />
+      ) : typed || (data && typed === null) ? (
+        // Who met the porch is nobody yet: their form does not wait until that is sure.
+        <SignInForm typed={typed ?? NOTHING_TYPED} onDone={done} />
       ) : (
         <Loading rows={3} />
       )}
