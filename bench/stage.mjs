@@ -385,26 +385,40 @@ export async function stage(base, data, made, scratch, say) {
     await checks('silent', null, 'We heard nothing.');
     await checks('faint', soft, 'That was very soft.');
     await checks('too loud', loud, 'That was too loud');
-    // Pulled out while it records.
+    // Cut off by its own switch while it records, then pulled out; and another one in its place.
     const page = await signedIn(real, 'umeko', { width: 390, height: 844 });
     const speaking = spawn('paplay', ['--device=voice', voice], { env: card.env });
+    const waits = async (name, words) => {
+      const from = performance.now();
+      const told = await page
+        .getByText(words)
+        .first()
+        .waitFor({ timeout: 15_000 })
+        .then(
+          () => (performance.now() - from) / 1000,
+          () => null,
+        );
+      figures.failing.push({ name, sec: told });
+    };
     await page.goto(`/sit/${beat}`);
     await toItem(page);
     await page.getByRole('button', { name: /Answer now|Record again/ }).click();
     await page.getByTestId('time-left').waitFor();
     await page.waitForTimeout(3_000);
+    card.ctl('set-source-mute', 'person', '1');
+    await waits('muted in mid-take', 'The device has muted the microphone');
+    card.ctl('set-source-mute', 'person', '0');
+    card.ctl('load-module', 'module-null-sink', 'sink_name=other');
+    card.ctl('load-module', 'module-remap-source', 'master=other.monitor', 'source_name=second');
     const modules = card.ctl('list', 'short', 'modules').split('\n');
-    for (const line of modules.filter(l => /null-sink/.test(l)))
+    for (const line of modules.filter(l => /sink_name=(loop|voice)/.test(l)))
       card.ctl('unload-module', line.split('\t')[0]);
-    const from = performance.now();
-    const told = await page
-      .getByText('The microphone was unplugged or taken away.')
-      .waitFor({ timeout: 15_000 })
-      .then(
-        () => (performance.now() - from) / 1000,
-        () => null,
-      );
-    figures.failing.push({ name: 'pulled out in mid-take', sec: told });
+    await waits('pulled out in mid-take', 'The microphone was unplugged or taken away.');
+    await page.goto(`/sit/${beat}`);
+    await page
+      .getByRole('button', { name: /Check the microphone|Go on with item|Look at the items/ })
+      .click();
+    await waits('a second one', 'This is another microphone than last time.');
     speaking.kill();
   } finally {
     await real.close();

@@ -3,8 +3,8 @@ import { TakeWatch } from './takeWatch';
 const STEP_MS = 200;
 
 /** What is said at each look of a take, by the level that each look finds. */
-function said(levels: { peak: number; isMuted?: boolean }[]) {
-  const watch = new TakeWatch(0);
+function said(levels: { peak: number; isMuted?: boolean }[], isCleaned = false) {
+  const watch = new TakeWatch(0, isCleaned);
   return levels.map(({ peak, isMuted = false }, i) => watch.look({ peak, isMuted }, i * STEP_MS));
 }
 const looks = (seconds: number, peak: number, isMuted = false) =>
@@ -12,7 +12,7 @@ const looks = (seconds: number, peak: number, isMuted = false) =>
 
 describe('listening along while a take is recorded', () => {
   it('says that nothing is heard after four seconds, until something is', () => {
-    const words = said([...looks(6, 0), ...looks(1, 0.1), ...looks(20, 0)]);
+    const words = said([...looks(6, 0), ...looks(1, 0.1), ...looks(20, 0.0004)]);
     expect(words.slice(0, 20).every(w => w === null)).toBe(true);
     expect(words.slice(20, 30).every(w => w === 'nothing')).toBe(true);
     // From then on silence is a pause, however long.
@@ -30,6 +30,16 @@ describe('listening along while a take is recorded', () => {
     expect(words[14]).toBe('muted');
     expect(words[24]).toBe('muted');
     expect(words.slice(25).every(w => w === null)).toBe(true);
+  });
+
+  it('knows a microphone that was cut off by its own switch: nothing comes any more, not even the room', () => {
+    const words = said([...looks(2, 0.2), ...looks(4, 0), ...looks(1, 0.0004)]);
+    expect(words.slice(0, 20).every(w => w === null)).toBe(true);
+    expect(words.slice(20, 30).every(w => w === 'muted')).toBe(true);
+    expect(words.slice(30).every(w => w === null)).toBe(true);
+    // Where the browser takes the room away, a pause is as empty.
+    expect(said([...looks(2, 0.2), ...looks(6, 0)], true).every(w => w === null)).toBe(true);
+    expect(said([...looks(2, 0.2), ...looks(9, 0)], true).at(-1)).toBe('muted');
   });
 
   it('says what is distorted, not a single loud moment, and lets it be again', () => {

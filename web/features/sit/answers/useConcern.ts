@@ -13,9 +13,11 @@ export function useConcern({ analyser, stream }: Microphone, isRecording: boolea
   const take = useRef<TakeWatch>(null);
   useEffect(() => {
     if (!isRecording) return;
-    const watch = (take.current ??= new TakeWatch(performance.now()));
+    const track = stream.getAudioTracks()[0];
+    const isCleaned = track?.getSettings().noiseSuppression ?? true;
+    const watch = (take.current ??= new TakeWatch(performance.now(), isCleaned));
     const timer = setInterval(() => {
-      const isMuted = stream.getAudioTracks()[0]?.muted ?? false;
+      const isMuted = track?.muted ?? false;
       setConcern(watch.look({ peak: levelOf(analyser).peak, isMuted }, performance.now()));
     }, LOOK_EVERY_MS);
     return () => {
