@@ -365,9 +365,14 @@ export async function stage(base, data, made, scratch, say) {
       const page = await signedIn(real, 'umeko', { width: 390, height: 844 });
       const speaking = path && spawn('paplay', ['--device=voice', path], { env: card.env });
       await page.goto(`/sit/${beat}`);
-      await page
-        .getByRole('button', { name: /Check the microphone|Go on with item|Look at the items/ })
-        .click();
+      const begins = page.getByRole('button', {
+        name: /Check the microphone|Go on with item|Look at the items/,
+      });
+      // A browser that was shut a moment ago may not have said that it let the sitting go.
+      const here = page.getByRole('button', { name: /here$/ });
+      await begins.or(here).first().waitFor();
+      if (await here.isVisible()) await here.click();
+      await begins.click();
       const from = performance.now();
       const told = await page
         .getByText(expected)
@@ -408,12 +413,12 @@ export async function stage(base, data, made, scratch, say) {
     card.ctl('set-source-mute', 'person', '1');
     await waits('muted in mid-take', 'The device has muted the microphone');
     card.ctl('set-source-mute', 'person', '0');
-    card.ctl('load-module', 'module-null-sink', 'sink_name=other');
-    card.ctl('load-module', 'module-remap-source', 'master=other.monitor', 'source_name=second');
     const modules = card.ctl('list', 'short', 'modules').split('\n');
     for (const line of modules.filter(l => /sink_name=(loop|voice)/.test(l)))
       card.ctl('unload-module', line.split('\t')[0]);
     await waits('pulled out in mid-take', 'The microphone was unplugged or taken away.');
+    card.ctl('load-module', 'module-null-sink', 'sink_name=other');
+    card.ctl('load-module', 'module-remap-source', 'master=other.monitor', 'source_name=second');
     await page.goto(`/sit/${beat}`);
     await page
       .getByRole('button', { name: /Check the microphone|Go on with item|Look at the items/ })

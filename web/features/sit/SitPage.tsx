@@ -180,7 +180,7 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
     try {
       const opened = await openMicrophone(forMusic, undefined, startsWithinMs);
       // Another microphone than the one that was heard is looked at.
-      if (left.current || !checkHolds(forMusic, opened.deviceId)) {
+      if (left.current || !checkHolds(forMusic, opened.device)) {
         opened.close();
         return false;
       }

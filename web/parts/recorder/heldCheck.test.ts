@@ -14,7 +14,7 @@ const HOUR = 3_600_000;
 test('a check holds to the end of the day after, for the same microphone and the same use', () => {
   jest.useFakeTimers({ now: new Date(2027, 2, 3, 23, 50) });
   const at = Date.now();
-  keepCheck({ deviceId: 'desk' }, false);
+  keepCheck({ device: 'desk' }, false);
   expect(checkHolds(false, 'desk', at + HOUR)).toBe(true);
   expect(checkHolds(false, undefined, at + 23 * HOUR)).toBe(true);
   expect(checkHolds(false, 'desk', at + 25 * HOUR)).toBe(false);

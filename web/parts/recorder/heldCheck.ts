@@ -4,7 +4,7 @@ import type { Microphone } from './microphone';
 const KEPT = 'ecoute-microphone-heard';
 
 interface Held {
-  deviceId: string;
+  device: string;
   forMusic: boolean;
   /** When it was heard, in ms since 1970. */
   atMs: number;
@@ -26,19 +26,19 @@ function held(): Held | null {
   }
 }
 
-export function keepCheck({ deviceId }: Pick<Microphone, 'deviceId'>, forMusic: boolean): void {
+export function keepCheck({ device }: Pick<Microphone, 'device'>, forMusic: boolean): void {
   try {
-    localStorage.setItem(KEPT, JSON.stringify({ deviceId, forMusic, atMs: Date.now() } satisfies Held));
+    localStorage.setItem(KEPT, JSON.stringify({ device, forMusic, atMs: Date.now() } satisfies Held));
   } catch {
     // A full device checks again next time.
   }
 }
 
 /** Whether the check of a microphone still holds, for the way it is used now. */
-export function checkHolds(forMusic: boolean, deviceId?: string, nowMs = Date.now()): boolean {
+export function checkHolds(forMusic: boolean, device?: string, nowMs = Date.now()): boolean {
   const kept = held();
   if (!kept || kept.forMusic !== forMusic || !holds(kept, nowMs)) return false;
-  return deviceId === undefined || kept.deviceId === deviceId;
+  return device === undefined || kept.device === device;
 }
 
 /** Whether the browser would give the microphone without a question. Where it does not say, it would ask. */

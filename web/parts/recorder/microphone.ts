@@ -11,12 +11,18 @@ export interface Microphone {
   loop: { ms: number; measured: boolean };
   analyser: AnalyserNode;
   deviceId: string;
+  /** Which device it is, also where the browser calls whatever is plugged in the default one. */
+  device: string;
   /** Another one than was asked for: that is not there, or not free. */
   isAnother: boolean;
   close(): void;
 }
 
 const KEPT = 'ecoute-microphone';
+const KEPT_DEVICE = 'ecoute-microphone-device';
+
+/** What Chromium calls the microphone that the system prefers, whichever that is. */
+const DEFAULT_ID = 'default';
 
 /** A browser that has not started its sound after so long will not: some have no output to run it by. */
 const STARTS_WITHIN_MS = 5_000;
@@ -60,8 +66,14 @@ export async function openMicrophone(
   source.connect(analyser);
   const track = stream.getAudioTracks()[0];
   const used = track?.getSettings().deviceId ?? '';
-  if (used) localStorage.setItem(KEPT, used);
-  const isAnother = Boolean(deviceId && used && used !== deviceId);
+  const device = `${used} ${track?.label ?? ''}`;
+  const before = localStorage.getItem(KEPT_DEVICE);
+  if (used) {
+    localStorage.setItem(KEPT, used);
+    localStorage.setItem(KEPT_DEVICE, device);
+  }
+  const isOtherDefault = used === DEFAULT_ID && before?.startsWith(`${DEFAULT_ID} `) && before !== device;
+  const isAnother = Boolean(deviceId && used && (used !== deviceId || isOtherDefault));
   return {
     stream,
     context,
@@ -69,6 +81,7 @@ export async function openMicrophone(
     loop: loopOf(context, stream),
     analyser,
     deviceId: used,
+    device,
     isAnother,
     close() {
       stream.getTracks().forEach(t => t.stop());
