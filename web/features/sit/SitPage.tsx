@@ -178,8 +178,8 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
   const openHeld = async (startsWithinMs?: number): Promise<boolean> => {
     if (!checkHolds(forMusic) || !(await isAllowed())) return false;
     try {
-      const opened = await openMicrophone(forMusic, undefined, startsWithinMs);
-      // Another microphone than the one that was heard is looked at.
+      // Another microphone than the one that was heard is looked at, and called another one there.
+      const opened = await openMicrophone(forMusic, undefined, startsWithinMs, false);
       if (left.current || !checkHolds(forMusic, opened.device)) {
         opened.close();
         return false;

@@ -34,12 +34,14 @@ const NO_SOUND = 'SoundDoesNotRun';
  * Opens the microphone chosen last on this device.
  * @param forMusic switches the browser's speech processing off
  * @param startsWithinMs a browser that has not started its sound by then does not, here
+ * @param isKept it is the one that is chosen from now on
  * @throws DOMException as getUserMedia gives it; `microphoneTrouble` puts it in words
  */
 export async function openMicrophone(
   forMusic: boolean,
   deviceId = localStorage.getItem(KEPT),
   startsWithinMs = STARTS_WITHIN_MS,
+  isKept = true,
 ): Promise<Microphone> {
   if (!navigator.mediaDevices?.getUserMedia) throw new DOMException('no media devices', 'SecurityError');
   const processing = !forMusic;
@@ -68,7 +70,7 @@ export async function openMicrophone(
   const used = track?.getSettings().deviceId ?? '';
   const device = `${used} ${track?.label ?? ''}`;
   const before = localStorage.getItem(KEPT_DEVICE);
-  if (used) {
+  if (used && isKept) {
     localStorage.setItem(KEPT, used);
     localStorage.setItem(KEPT_DEVICE, device);
   }
