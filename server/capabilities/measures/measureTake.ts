@@ -21,6 +21,8 @@ export interface ToMeasure {
   passage: { text: string; language: string } | null;
   /** The gaps of a conversation, and the beats of a metronome. */
   gapsMs: readonly { startMs: number; endMs: number }[] | null;
+  /** Nobody measured how long a sound is under way on that device: the gaps lie there but for a tenth of a second or two. */
+  areGapsRough: boolean;
   beatsMs: readonly number[] | null;
   /** Why nothing is said against the beat, or against its later part; null where nothing stands in the way. */
   beatUnknown: BeatUnknown | null;
@@ -42,6 +44,8 @@ const BEAT_UNKNOWN: Record<BeatUnknown, string> = {
   paused: 'The recording was paused: only what lies before the first pause is held against the beat.',
 };
 
+const ROUGH_GAPS =
+  'How long sound takes on that device was not measured: the time before each answer may be off by up to 0.2 s.';
 const UNREADABLE_SCORE = 'The score could not be read, so the notes are not held against it.';
 
 async function scoreIn(wanted: ToMeasure['score']): Promise<PlayedScore | null> {
@@ -101,6 +105,7 @@ async function evidenceFor(wanted: ToMeasure): Promise<Evidence> {
   const remarks = [
     ...evidence.remarks,
     ...(score === undefined ? [UNREADABLE_SCORE] : []),
+    ...(wanted.gapsMs && wanted.areGapsRough ? [ROUGH_GAPS] : []),
     ...(wanted.as === 'music' && beatUnknown ? [BEAT_UNKNOWN[beatUnknown]] : []),
     ...stumbled(heard?.stumbles ?? []),
   ];

@@ -129,6 +129,7 @@ export class TakeMeasures {
           : null,
       passage: as === 'speech' && passage ? { text: passage.text, language: passage.language } : null,
       gapsMs: isRun(item) ? answersIn(item.turns, placed) : null,
+      areGapsRough: take.clock?.loopMeasured === false,
       beatsMs: beats.atMs.length > 1 ? beats.atMs : null,
       beatUnknown: beats.unknown,
       sentBeats: sentBeats(placed, untilMs).map(({ atMs, isFirst, number }) => ({
