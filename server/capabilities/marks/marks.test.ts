@@ -125,12 +125,18 @@ describe('marking', () => {
     const { student, mark, release, id } = await handedIn();
     await mark(teacher, 0, 4, true);
     await teacher.ask('POST', `/api/releases/${release.id}/feedback`, { sittingIds: [id] });
+    // Jobs ask through the same pool now and then: the fewest of a few are the page's own.
     const questions = async () => {
-      const spy = jest.spyOn(t.ecoute.pool, 'query');
-      const { body } = await student.ask<FeedbackEntry[]>('GET', '/api/feedback');
-      const asked = spy.mock.calls.length;
-      spy.mockRestore();
-      return [body.length, asked] as const;
+      let fewest = Infinity;
+      let count = 0;
+      for (let n = 0; n < 4; n++) {
+        const spy = jest.spyOn(t.ecoute.pool, 'query');
+        const { body } = await student.ask<FeedbackEntry[]>('GET', '/api/feedback');
+        fewest = Math.min(fewest, spy.mock.calls.length);
+        spy.mockRestore();
+        count = body.length;
+      }
+      return [count, fewest] as const;
     };
     await questions();
     const [one, forOne] = await questions();
