@@ -190,20 +190,6 @@ describe('bringing a sound to the server', () => {
     expect(await soundsOf('bram')).toEqual([]);
   });
 
-  it('does not take an upload that another request broke off for a refusal', async () => {
-    const fetched = globalThis.fetch;
-    let broken = 0;
-    globalThis.fetch = (async (url: string, options?: object) => {
-      if (url.endsWith('/takes') && broken++ === 0)
-        return new Response('Request aborted due to lock acquired', { status: 400 });
-      return fetched(url, options);
-    }) as typeof fetch;
-    await desk.whole(sound('lock', 'bram'), new Blob(['again']));
-    await until(() => state('lock')?.state === 'delivered');
-    expect(broken).toBe(2);
-    globalThis.fetch = fetched;
-  });
-
   it('does not take a signed-out session for a refusal', async () => {
     server.refuse = { status: 401, message: 'You are signed out.' };
     await desk.whole(sound('d', 'chiyo'), new Blob(['wait']));

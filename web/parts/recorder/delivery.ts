@@ -563,12 +563,9 @@ function errorOf(status: number, body: string): Error | null {
   return null;
 }
 
-/**
- * A conflict of offsets, and an upload that was broken off because another request wanted it (a page that was left and opened again),
- * are tus's own and are found out by asking again; ours have words.
- */
+/** A conflict of offsets is tus's own, and is found out by asking again; ours have words. */
 function isBehind(status: number, body: string): boolean {
-  return (status === 409 || status === 400) && !body.includes('"message"');
+  return status === 409 && !body.includes('"message"');
 }
 
 async function refuseIfFinal(response: Response): Promise<void> {
