@@ -125,12 +125,12 @@ test('a take on a device that never comes back is named, and the hand-in goes wi
 test('signed out elsewhere: nothing of this person stays on the screen, and whoever sits is not taken away', async () => {
   const { page: teacher, context: first } = await signIn(browser, 'ines', 'desk', { opens: false });
   const id = await released(teacher, 'Two browsers', [ITEM]);
-  const { page: list, context: second } = await signIn(browser, 'jovan');
-  const { page: sitting, context: third } = await signIn(browser, 'jovan', 'desk', { opens: false });
+  const { page: list, context: second } = await signIn(browser, 'dilnoza');
+  const { page: sitting, context: third } = await signIn(browser, 'dilnoza', 'desk', { opens: false });
   await sitting.goto(`/sit/${id}`);
   await passDeviceCheck(sitting);
   await expect(list.getByText('Two browsers').first()).toBeVisible();
-  const { page, context } = await signIn(browser, 'jovan', 'phone', { opens: false });
+  const { page, context } = await signIn(browser, 'dilnoza', 'phone', { opens: false });
   await page.goto('/account');
   await page.getByRole('button', { name: 'Sign out everywhere else' }).click();
   await expect(list.getByRole('button', { name: 'Sign in' })).toBeVisible();

@@ -10,6 +10,7 @@ import type { ReleaseEvidence, TakeEvidence } from '@ecoute/contract/evidence';
 import type { SittingView } from '@ecoute/contract/sittings';
 import { recordTake, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 import { measureFile } from './measureFile';
+import { measureTake } from './measureTake';
 import { takesNotMeasured } from './store';
 
 const DEMO = join(__dirname, '../../../demo/audio');
@@ -235,6 +236,22 @@ describe('what is measured of takes', () => {
     const unheard = await take(() => 140, 0);
     expect([unheard.beats, unheard.heardBeatsSec]).toEqual([null, null]);
     expect(unheard.remarks).toEqual([expect.stringMatching(/was not measured/)]);
+  });
+
+  it('of a conversation says where its gaps are rough', async () => {
+    const path = join(t.config.dataDir, 'turns.wav');
+    writeFileSync(path, readFileSync(SPOKEN));
+    const told = async (areGapsRough: boolean) => {
+      const output = `${path}.json`;
+      await measureTake({
+        ...{ path, output, areGapsRough, as: 'speech', fromMs: 0, score: null, passage: null },
+        gapsMs: [{ startMs: 0, endMs: 4_000 }],
+        ...{ beatsMs: null, beatUnknown: null, sentBeats: [] },
+      });
+      return (JSON.parse(readFileSync(output, 'utf8')) as Evidence).remarks;
+    };
+    expect(await told(false)).toEqual([]);
+    expect(await told(true)).toEqual([expect.stringMatching(/may be off by up to 0\.2 s/)]);
   });
 
   it('is asked for where it is missing, or was measured in an older way, and only once', async () => {

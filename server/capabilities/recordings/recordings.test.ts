@@ -118,6 +118,31 @@ describe('recordings', () => {
     );
   });
 
+  it('goes on where the last piece broke off after its length was said, and takes no other length', async () => {
+    const bytes = tone(2);
+    const recordingId = randomUUID();
+    await student.ask('POST', `/api/sittings/${sittingId}/takes`, {
+      recordingId,
+      itemId: release.itemId,
+      mediaType: 'audio/wav',
+      beganAt: new Date().toISOString(),
+    });
+    const piece = (at: number, to: number, length: number) =>
+      student.ask('PATCH', `/api/uploads/${recordingId}`, bytes.subarray(at, to), {
+        'Tus-Resumable': '1.0.0',
+        'Content-Type': 'application/offset+octet-stream',
+        'Upload-Offset': String(at),
+        'Upload-Length': String(length),
+      });
+    // The page is left in the middle of it: the length has come, and some of the bytes. Its next visit says the length again.
+    expect((await piece(0, 10_000, bytes.length)).status).toBe(204);
+    expect((await piece(10_000, 12_000, bytes.length + 1)).status).toBe(400);
+    expect((await piece(10_000, bytes.length, bytes.length)).status).toBe(204);
+    expect((await settled(student, recordingId)).sha256).toBe(
+      createHash('sha256').update(bytes).digest('hex'),
+    );
+  });
+
   it('takes silence at the beginning for the recorder’s gate only where there was one', async () => {
     // Digital silence, then the voice: so begins what went through a gate, and many a quiet room as well.
     const bytes = Buffer.from(tone(3));

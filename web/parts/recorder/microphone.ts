@@ -74,8 +74,7 @@ export async function openMicrophone(
     localStorage.setItem(KEPT, used);
     localStorage.setItem(KEPT_DEVICE, device);
   }
-  const isOtherDefault = used === DEFAULT_ID && before?.startsWith(`${DEFAULT_ID} `) && before !== device;
-  const isAnother = Boolean(deviceId && used && (used !== deviceId || isOtherDefault));
+  const isAnother = used !== '' && isAnotherThan({ deviceId, device: before }, { deviceId: used, device });
   return {
     stream,
     context,
@@ -90,6 +89,20 @@ export async function openMicrophone(
       void context.close();
     },
   };
+}
+
+/**
+ * Whether a microphone is another one than was asked for, or than was the default one last time.
+ * @param wanted by its id, null for whichever; and what device it was, null where that is not known
+ */
+export function isAnotherThan(
+  wanted: { deviceId: string | null; device: string | null },
+  opened: Pick<Microphone, 'deviceId' | 'device'>,
+): boolean {
+  if (!wanted.deviceId) return false;
+  if (wanted.deviceId !== opened.deviceId) return true;
+  const wasDefault = wanted.device?.startsWith(`${DEFAULT_ID} `) ?? false;
+  return opened.deviceId === DEFAULT_ID && wasDefault && wanted.device !== opened.device;
 }
 
 /** What the browser says of its queues: out to the loudspeaker, and in from the microphone. In ms. */
