@@ -59,6 +59,14 @@ test('where something sounds along, how long it is under way is listened for wit
   await expect(page.getByText('A short tone is played and listened for …')).toBeVisible();
   await expect(page.getByText(/The tone did not come back/)).toBeVisible();
   await fit(page, 'a tone that did not come back');
+  // The one that is chosen is the one that is opened, and its way is another one.
+  const chosen = page.getByLabel('Microphone', { exact: true });
+  const other = await chosen.locator('option').last().getAttribute('value');
+  await expect(chosen).not.toHaveValue(other!);
+  await chosen.selectOption(other);
+  await expect(page.getByText(/The tone did not come back/)).toHaveCount(0);
+  await expect(chosen).toHaveValue(other!);
+  await expect(page.getByText(/The tone did not come back/)).toBeVisible();
   await page.getByRole('button', { name: 'I am heard: go on' }).click();
   await expect(page.getByRole('button', { name: 'Answer now' })).toBeVisible();
   // On the way back it is listened for again, by itself.

@@ -123,21 +123,22 @@ test('a take on a device that never comes back is named, and the hand-in goes wi
 });
 
 test('signed out elsewhere: nothing of this person stays on the screen, and whoever sits is not taken away', async () => {
-  const { page: teacher, context: first } = await signIn(browser, 'ines', 'desk', { opens: false });
+  const { page: teacher, context: first } = await signIn(browser, 'tobias', 'desk', { opens: false });
+  // Of nobody else in the journeys: she is signed out everywhere, whatever runs beside this one.
   const id = await released(teacher, 'Two browsers', [ITEM]);
-  const { page: list, context: second } = await signIn(browser, 'dilnoza');
-  const { page: sitting, context: third } = await signIn(browser, 'dilnoza', 'desk', { opens: false });
+  const { page: list, context: second } = await signIn(browser, 'tamsin');
+  const { page: sitting, context: third } = await signIn(browser, 'tamsin', 'desk', { opens: false });
   await sitting.goto(`/sit/${id}`);
   await passDeviceCheck(sitting);
   await expect(list.getByText('Two browsers').first()).toBeVisible();
-  const { page, context } = await signIn(browser, 'dilnoza', 'phone', { opens: false });
+  const { page, context } = await signIn(browser, 'tamsin', 'phone', { opens: false });
   await page.goto('/account');
   await page.getByRole('button', { name: 'Sign out everywhere else' }).click();
   await expect(list.getByRole('button', { name: 'Sign in' })).toBeVisible();
   await expect(list.getByText('Two browsers')).toHaveCount(0);
   // Nor does the next person of that tab find it.
-  await enter(list, 'mireille');
-  await expect(list.getByText('Two scales and a tune').first()).toBeVisible();
+  await enter(list, 'kamala');
+  await expect(list.getByText(/fish market/).first()).toBeVisible();
   await expect(list.getByText('Two browsers')).toHaveCount(0);
   await sitting.getByRole('button', { name: 'Answer now' }).click();
   await expect(sitting.getByText(/0:0[4-9] of 0:20/)).toBeVisible();

@@ -1,6 +1,7 @@
-import { dbfs } from '@ecoute/core/audio/peaks';
 /** The microphone: asking for it, its level, and plain words for when it cannot be had. */
+import { dbfs } from '@ecoute/core/audio/peaks';
 import { t } from '../../base/i18n';
+import { chosenMicrophone, isAnotherThan, keepMicrophone, keptMicrophone, soundOf } from './whichMicrophone';
 
 export interface Microphone {
   stream: MediaStream;
@@ -11,18 +12,12 @@ export interface Microphone {
   loop: { ms: number; measured: boolean };
   analyser: AnalyserNode;
   deviceId: string;
-  /** Which device it is, also where the browser calls whatever is plugged in the default one. */
+  /** Which device it is from one visit to the next: its name, or its id where the browser does not say a name. */
   device: string;
   /** Another one than was asked for: that is not there, or not free. */
   isAnother: boolean;
   close(): void;
 }
-
-const KEPT = 'ecoute-microphone';
-const KEPT_DEVICE = 'ecoute-microphone-device';
-
-/** What Chromium calls the microphone that the system prefers, whichever that is. */
-const DEFAULT_ID = 'default';
 
 /** A browser that has not started its sound after so long will not: some have no output to run it by. */
 const STARTS_WITHIN_MS = 5_000;
@@ -33,26 +28,25 @@ const NO_SOUND = 'SoundDoesNotRun';
 /**
  * Opens the microphone chosen last on this device.
  * @param forMusic switches the browser's speech processing off
+ * @param deviceId another one, chosen among those that are there
  * @param startsWithinMs a browser that has not started its sound by then does not, here
  * @param isKept it is the one that is chosen from now on
  * @throws DOMException as getUserMedia gives it; `microphoneTrouble` puts it in words
  */
 export async function openMicrophone(
   forMusic: boolean,
-  deviceId = localStorage.getItem(KEPT),
+  deviceId?: string,
   startsWithinMs = STARTS_WITHIN_MS,
   isKept = true,
 ): Promise<Microphone> {
   if (!navigator.mediaDevices?.getUserMedia) throw new DOMException('no media devices', 'SecurityError');
   const processing = !forMusic;
-  const stream = await navigator.mediaDevices.getUserMedia({
-    audio: {
-      ...(deviceId && { deviceId: { ideal: deviceId } }),
-      echoCancellation: processing,
-      noiseSuppression: processing,
-      autoGainControl: processing,
-      channelCount: { ideal: 1 },
-    },
+  const wanted = deviceId === undefined ? keptMicrophone() : await chosenMicrophone(deviceId);
+  const stream = await soundOf(wanted, {
+    echoCancellation: processing,
+    noiseSuppression: processing,
+    autoGainControl: processing,
+    channelCount: { ideal: 1 },
   });
   // Longer queues: a busy device drops nothing, and the way of a sound is known and reckoned with.
   const context = new AudioContext({ latencyHint: 'playback' });
@@ -67,23 +61,17 @@ export async function openMicrophone(
   const source = context.createMediaStreamSource(stream);
   source.connect(analyser);
   const track = stream.getAudioTracks()[0];
-  const used = track?.getSettings().deviceId ?? '';
-  const device = `${used} ${track?.label ?? ''}`;
-  const before = localStorage.getItem(KEPT_DEVICE);
-  if (used && isKept) {
-    localStorage.setItem(KEPT, used);
-    localStorage.setItem(KEPT_DEVICE, device);
-  }
-  const isAnother = used !== '' && isAnotherThan({ deviceId, device: before }, { deviceId: used, device });
+  const used = { deviceId: track?.getSettings().deviceId ?? '', name: track?.label || null };
+  if (used.deviceId && isKept) keepMicrophone(used);
   return {
     stream,
     context,
     source,
     loop: loopOf(context, stream),
     analyser,
-    deviceId: used,
-    device,
-    isAnother,
+    deviceId: used.deviceId,
+    device: used.name ?? used.deviceId,
+    isAnother: used.deviceId !== '' && isAnotherThan(wanted, used),
     close() {
       stream.getTracks().forEach(t => t.stop());
       void context.close();
@@ -91,33 +79,11 @@ export async function openMicrophone(
   };
 }
 
-/**
- * Whether a microphone is another one than was asked for, or than was the default one last time.
- * @param wanted by its id, null for whichever; and what device it was, null where that is not known
- */
-export function isAnotherThan(
-  wanted: { deviceId: string | null; device: string | null },
-  opened: Pick<Microphone, 'deviceId' | 'device'>,
-): boolean {
-  if (!wanted.deviceId) return false;
-  if (wanted.deviceId !== opened.deviceId) return true;
-  const wasDefault = wanted.device?.startsWith(`${DEFAULT_ID} `) ?? false;
-  return opened.deviceId === DEFAULT_ID && wasDefault && wanted.device !== opened.device;
-}
-
 /** What the browser says of its queues: out to the loudspeaker, and in from the microphone. In ms. */
 function loopOf(context: AudioContext, stream: MediaStream): Microphone['loop'] {
   const out = context.outputLatency || context.baseLatency || 0;
   const { latency = 0 } = (stream.getAudioTracks()[0]?.getSettings() ?? {}) as { latency?: number };
   return { ms: Math.min(500, Math.round((out + latency) * 1000)), measured: false };
-}
-
-/** Microphones by name; names are empty until one was allowed. */
-export async function microphones(): Promise<{ id: string; name: string }[]> {
-  const devices = await navigator.mediaDevices.enumerateDevices();
-  return devices
-    .filter(d => d.kind === 'audioinput' && d.deviceId)
-    .map((d, i) => ({ id: d.deviceId, name: d.label || `Microphone ${i + 1}` }));
 }
 
 const samples = new Float32Array(2048);

@@ -5,14 +5,10 @@ import { Button } from '../../../parts/Button';
 import { Field, inputClass } from '../../../parts/Field';
 import { Notice } from '../../../parts/Notice';
 import { LevelMeter } from '../../../parts/recorder/LevelMeter';
-import {
-  microphones,
-  microphoneTrouble,
-  openMicrophone,
-  type Microphone,
-} from '../../../parts/recorder/microphone';
+import { microphoneTrouble, openMicrophone, type Microphone } from '../../../parts/recorder/microphone';
 import { keepCheck } from '../../../parts/recorder/heldCheck';
 import { measureLoop, testMicrophone } from '../../../parts/recorder/micTest';
+import { microphones } from '../../../parts/recorder/whichMicrophone';
 import { announce } from '../../../base/announce';
 import { useArrival } from '../stage/useArrival';
 import { useLiveCheck } from './useLiveCheck';
