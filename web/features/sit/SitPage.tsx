@@ -430,7 +430,7 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
 
 /** @param begun as the server has just answered; null where it did not */
 function Loaded({ id, begun = null }: { id: string; begun?: BegunSitting | null }) {
-  const { data: told, error, isLoading, refetch } = useSittingQuery(id);
+  const { data: told, error, isLoading, isFetching, refetch } = useSittingQuery(id);
   const data = told ?? begun ?? undefined;
   const delivered = useDeliveries().filter(
     d => d.sound.place.sittingId === id && d.state === 'delivered',
@@ -447,9 +447,13 @@ function Loaded({ id, begun = null }: { id: string; begun?: BegunSitting | null 
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once for each sitting, and for what is shown later
   }, [open, id, unseen, hidden]);
   // Each take that has arrived renews what the server says of the sitting.
+  const renewed = useRef(0);
   useEffect(() => {
+    // A question that is under way may have been answered before the take arrived: one more after it.
+    if (isFetching || delivered === renewed.current) return;
+    renewed.current = delivered;
     if (delivered > 0) void refetch();
-  }, [delivered, refetch]);
+  }, [delivered, isFetching, refetch]);
   if (!data && !isLoading) return <Failed error={error} again={() => void refetch()} />;
   if (!data || !worded) return <Loading />;
   return (
