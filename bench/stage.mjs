@@ -41,7 +41,10 @@ function loopedCard(folder) {
     ...['-L', 'module-native-protocol-unix'],
     ...['-L', 'module-null-sink sink_name=loop rate=48000'],
     ...['-L', 'module-null-sink sink_name=voice rate=48000'],
-    ...['-L', 'module-remap-source master=loop.monitor source_name=mic'],
+    ...[
+      '-L',
+      'module-remap-source master=loop.monitor source_name=mic source_properties=device.description=Looped',
+    ],
   );
   if (up.status !== 0) throw new Error(`the sound card did not start: ${up.stderr}`);
   return {
@@ -357,7 +360,13 @@ export async function stage(base, data, made, scratch, say) {
     say('the beat through a looped card');
 
     // The card as a microphone that fails: what the page says, and after how long.
-    card.ctl('load-module', 'module-remap-source', 'master=voice.monitor', 'source_name=person');
+    card.ctl(
+      'load-module',
+      'module-remap-source',
+      'master=voice.monitor',
+      'source_name=person',
+      'source_properties=device.description=Person',
+    );
     card.ctl('set-default-source', 'person');
     const loud = join(scratch, 'loud.wav');
     const soft = join(scratch, 'soft.wav');

@@ -186,6 +186,8 @@ export interface Lane {
   late: boolean;
   /** To be recorded again. */
   askedAgain: boolean;
+  /** Its student need not do it: nothing of it waits. False while names are hidden. */
+  excused: boolean;
   takeId: string | null;
   durationMs: number | null;
   silent: boolean;
@@ -261,7 +263,11 @@ export interface ListenView {
   content: AssessmentContent;
   lanes: Lane[];
   namesHidden: boolean;
-  missing: { id: string | null; displayName: string }[];
+  missing: {
+    id: string | null;
+    displayName: string;
+    /** What was handed in is set aside. */ setAside: boolean;
+  }[];
 }
 
 export interface FeedbackResult {

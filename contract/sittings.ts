@@ -184,6 +184,8 @@ export interface TodoEntry {
   feedbackSittingId: string | null;
   /** Why it is to be recorded again; null where it is not. */
   askedAgainFor: string | null;
+  /** Why what was handed in counts no more, where nothing else does; null where that is not so. */
+  setAsideFor: string | null;
   /** Answers that the teacher still waits for. */
   asked: number;
   /** The sitting under way whose notes may be heard already. */

@@ -48,6 +48,7 @@ test('speech has its pauses in the waveform; a reading has them in the passage, 
   const view = await answered(page, 'The harbour bell');
   await measured(page, view);
   await page.goto(`/listen/${view.releaseId}`);
+  await page.getByRole('tab', { name: 'Measured' }).click();
   const panel = page.getByRole('region', { name: 'Measured' });
   const pause = panel.getByRole('button', { name: /^Pause of \d\.\d s / }).last();
   await expect(pause).toBeVisible();
@@ -69,7 +70,7 @@ test('speech has its pauses in the waveform; a reading has them in the passage, 
   }
   await page.goto(`/listen/${market.releaseId}`);
   await page.getByRole('button', { name: lane.studentName, exact: true }).click();
-  await page.getByRole('button', { name: /^Beside it: / }).click();
+  await page.getByRole('tab', { name: /^Beside/ }).click();
   const beside = page.getByRole('group', { name: /^Figures beside those of / });
   await expect(beside.getByText('pauses', { exact: true }).locator('xpath=..')).toContainText(/: \d+/);
   await context.close();
@@ -144,6 +145,7 @@ test('in a conversation each answer says how soon it began, and the teacher’s 
   await expect(answers).toHaveCount(2);
   for (const answer of await answers.all())
     await expect(answer).toContainText(/begins after 0\.\d s, speaks [12]\.\d s/);
+  await page.getByRole('tab', { name: 'Measured' }).click();
   await expect(page.getByText('until an answer begins')).toBeVisible();
   await context.close();
 });
@@ -162,6 +164,7 @@ test('a performance is seen over its score, note by note, and heard from where i
   );
   await page.goto(`/listen/${view.releaseId}`);
   await page.getByRole('button', { name: worst.studentName, exact: true }).click();
+  await page.getByRole('tab', { name: 'Measured' }).click();
   const panel = page.getByRole('region', { name: 'Measured' });
   const notes = panel.getByRole('list', { name: 'Note by note, against the score' });
   await expect(notes.getByText('missed').first()).toBeVisible();

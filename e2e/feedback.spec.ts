@@ -36,12 +36,14 @@ test('a reply round: asked, heard with the notes in their place, recorded again,
   await expect(page.getByText('Speak your note').locator('xpath=..')).toContainText(/0:0[1-9]/);
   await page.keyboard.up('v');
   await expect(page.getByRole('button', { name: /^Play the spoken note/ })).toBeVisible();
+  await page.getByRole('tab', { name: 'Exchange' }).click();
   await page.getByLabel(/^Ask Dilnoza/).selectOption('record it again');
   await page.getByLabel('In your words').fill('Slower, and with the whole sentence. 🙂');
   await page.locator('h1').click();
   await page.keyboard.press('4');
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: 'Give feedback to Dilnoza' }).click();
+  await page.getByRole('button', { name: 'Give it now' }).click();
   await expect(page.getByText('1 sitting is with its student now.')).toBeVisible();
 
   // It stays among what is to do until it is done.
@@ -100,6 +102,7 @@ test('a running record by clicks while it plays, its figures reckoned by hand, a
   const { page: student, context: other } = await signIn(browser, 'emrys', 'phone');
   const sittingId = await handInTones(student, id, 12);
   await openLanes(page, id);
+  await page.getByRole('tab', { name: 'Marks' }).click();
   await page.getByRole('button', { name: 'Mark the reading' }).click();
   await page.keyboard.press('Space');
   await expect.poll(() => position(page)).toBeGreaterThan(1_000);
@@ -145,6 +148,7 @@ test('a running record by clicks while it plays, its figures reckoned by hand, a
   await page.keyboard.press('3');
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: 'Give feedback to Emrys' }).click();
+  await page.getByRole('button', { name: 'Give it now' }).click();
   await expect(page.getByText('1 sitting is with its student now.')).toBeVisible();
 
   await student.goto(`/feedback/${sittingId}`);
@@ -197,7 +201,7 @@ test('without names: nothing that the browser is sent says who it is, until its 
   });
   await page.reload();
   await expect(page.getByLabel('Comment')).toBeVisible();
-  await page.getByRole('button', { name: 'How this sitting went' }).click();
+  await page.getByRole('tab', { name: 'Sitting' }).click();
   await page.keyboard.press('Space');
   await page.getByRole('button', { name: /^Decide about Voice/ }).click();
   await page.keyboard.press('Escape');
@@ -274,7 +278,7 @@ test('the comment bank by keyboard; a sitting asked for again with the reason, u
     .toEqual([[false, 3_000]]);
   // What was recorded first is beside it.
   await page.reload();
-  await page.getByRole('button', { name: /^Beside it:/ }).click();
+  await page.getByRole('tab', { name: /^Beside/ }).click();
   await expect(
     page
       .getByRole('region', { name: /^Beside the answer/ })

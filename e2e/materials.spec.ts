@@ -203,6 +203,7 @@ test('answers on camera, from the screen and with a file; the student judges fir
   expect(body.takes.map(t => t.recording.medium).sort()).toEqual(['pages', 'video', 'video']);
 
   await teacher.goto(`/listen/${id}`);
+  await teacher.getByRole('tab', { name: 'Answer' }).click();
   await expect(teacher.getByText('Jovan Petrakov says:')).toBeVisible();
   await expect(teacher.getByText('Open the camera: it held.')).toBeVisible();
   await teacher.keyboard.press('Space');

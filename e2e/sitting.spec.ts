@@ -211,7 +211,7 @@ test('a scale with a starting note and a count-in: the beat’s place is in the 
   expect(durationMs! - placed.gateMs!).toBeGreaterThan(5_600);
   expect(durationMs! - placed.gateMs!).toBeLessThan(6_300);
   await teacher.goto(`/listen/${id}`);
-  await teacher.getByRole('button', { name: 'How this sitting went' }).click();
+  await teacher.getByRole('tab', { name: 'Sitting' }).click();
   await expect(teacher.getByText(/Item 1: recording ended, after 0:0[3-6]/)).toBeVisible();
   for (const c of [first, context]) await c.close();
 });

@@ -78,11 +78,14 @@ test('a comment bank brought in as a file, ordered by keyboard, with a clip that
   const notes = page.getByRole('list', { name: /Notes on the answer/ });
   await expect(notes.getByRole('link', { name: 'https://brackwater.example/ends' })).toBeVisible();
   await expect(notes.getByRole('button', { name: /^Play the spoken note/ })).toBeVisible();
+  await page.keyboard.press('c');
   await page.getByRole('button', { name: 'A voice to listen to' }).click();
+  await page.keyboard.press('Escape');
   await page.keyboard.press('5');
   await page.locator('h1').click();
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: 'Give feedback to Bram' }).click();
+  await page.getByRole('button', { name: 'Give it now' }).click();
   await expect(page.getByText('1 sitting is with its student now.')).toBeVisible();
   await student.goto('/feedback');
   await student.getByRole('link', { name: /A clip/ }).click();

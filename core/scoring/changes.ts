@@ -40,6 +40,11 @@ export function reasonFor(
   return !before && overrides(after, rubric, carries) ? 'override' : null;
 }
 
+/** Names of the criteria that have no level yet. */
+function unchosen(rubric: Rubric | null, choices: readonly Choice[]): string[] {
+  return (rubric?.criteria ?? []).filter(c => !choices.some(x => x.criterionId === c.id)).map(c => c.name);
+}
+
 /** Which field of a mark stands in the way, and what to do. */
 export interface MarkProblem {
   field: 'points' | 'reason';
@@ -64,14 +69,18 @@ export function markProblem(
   const wrong = after.points === null ? null : scoreProblem(after.points, carries);
   if (wrong) return { field: 'points', message: wrong };
   if (!finishes) return null;
-  if (carries > 0 && after.points === null)
+  if (carries > 0 && after.points === null) {
+    const missing = scoring.kind === 'rubric' ? unchosen(scoring.rubric, after.choices) : [];
     return {
       field: 'points',
       message:
         scoring.kind === 'done'
           ? 'Say done or not done before you finish this answer.'
-          : 'Give points before you finish this answer.',
+          : missing.length > 0
+            ? `Choose a level for ${missing.map(name => `“${name}”`).join(', ')}, or give points, before you finish this answer.`
+            : 'Give points before you finish this answer.',
     };
+  }
   const asked = reasonFor(before, after, scoring.rubric, carries);
   if (!asked || after.reason.trim() !== '') return null;
   return {

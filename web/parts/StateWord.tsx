@@ -4,7 +4,7 @@ import {
   CircleSlash,
   Clock4,
   DoorOpen,
-  Hand,
+  ArrowRightToLine,
   MessagesSquare,
   MessageSquareText,
   Mic,
@@ -18,7 +18,7 @@ import { t } from '../base/i18n';
 const STATES: Record<SittingState, [LucideIcon, string]> = {
   notOpened: [CircleDashed, 'not opened'],
   underWay: [Mic, 'under way'],
-  handedIn: [Hand, 'handed in'],
+  handedIn: [ArrowRightToLine, 'handed in'],
   marked: [PenLine, 'marked'],
   feedbackGiven: [MessageSquareText, 'feedback given'],
   answered: [MessagesSquare, 'answered'],

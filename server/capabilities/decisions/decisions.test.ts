@@ -115,6 +115,27 @@ describe('decisions about one student', () => {
     expect((await lanes())[0]!.late).toBe(true);
   });
 
+  it('waits for no answer of somebody who is excused, and says of what is set aside that it was handed in', async () => {
+    const about = { personId: student.id };
+    const [excuse] = (await decide({ kind: 'excuse', reason: 'ill' }, about)).body;
+    expect((await lanes()).map(l => l.excused)).toEqual([true]);
+    expect((await detail()).waitingSittings).toBe(0);
+    await undo(excuse!.id);
+    expect((await lanes()).map(l => l.excused)).toEqual([false]);
+    expect((await detail()).waitingSittings).toBe(1);
+
+    const view = async () => (await teacher.ask<ListenView>('GET', `/api/releases/${release.id}/lanes`)).body;
+    const isSetAside = async () => (await view()).missing.find(m => m.id === student.id)?.setAside;
+    expect(await isSetAside()).toBeUndefined();
+    expect((await todo()).setAsideFor).toBeNull();
+    const [aside] = (await decide({ kind: 'setAside', reason: 'The fire alarm.' })).body;
+    expect(await isSetAside()).toBe(true);
+    // Its student learns that, and why.
+    expect((await todo()).setAsideFor).toBe('The fire alarm.');
+    await undo(aside!.id);
+    expect((await todo()).setAsideFor).toBeNull();
+  });
+
   it('excuses somebody and allows another sitting; undoing restores what was granted before', async () => {
     const other = await t.person('student', [classId]);
     const late = await t.release(teacher, classId);

@@ -47,17 +47,18 @@ export async function findDecision(db: Queryable, id: string): Promise<DecisionR
   return found && read(found);
 }
 
-/** Why sittings are to be recorded again, by sitting; only what was not undone. */
-export async function askedAgainReasons(
+/** Why sittings are to be recorded again, or are set aside, by sitting; only what was not undone. */
+export async function reasonsOf(
   db: Queryable,
+  kind: 'askAgain' | 'setAside',
   sittingIds: readonly string[],
 ): Promise<Map<string, string>> {
   if (sittingIds.length === 0) return new Map();
   const found = await rows<{ sittingId: string; reason: string }>(
     db,
     `SELECT sitting_id AS sittingId, reason FROM decisions
-     WHERE kind = 'askAgain' AND undone_at IS NULL AND sitting_id IN (:sittingIds) ORDER BY made_at`,
-    { sittingIds },
+     WHERE kind = :kind AND undone_at IS NULL AND sitting_id IN (:sittingIds) ORDER BY made_at`,
+    { kind, sittingIds },
   );
   return new Map(found.map(f => [f.sittingId, f.reason]));
 }

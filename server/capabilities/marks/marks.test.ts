@@ -121,6 +121,34 @@ describe('marking', () => {
     expect(new Set(body.marks.map(m => m.authorName)).size).toBe(1);
   });
 
+  it('takes a first finishing back for whoever did it, for a minute, while nobody has the feedback', async () => {
+    const { mark, id } = await handedIn();
+    await mark(teacher, 0, 3, true, 'a slip');
+    // Nobody else's, and not what took the place of another score.
+    expect((await mark(colleague, 1, 3, false)).body).toMatchObject({ code: 'decidedOtherwise' });
+    expect((await mark(teacher, 1, 3, false, 'a slip')).body).toMatchObject({ finished: false, points: 3 });
+    // As if it had not been: another score needs no reason, and nothing of it is kept.
+    expect((await mark(teacher, 2, 4, true)).status).toBe(200);
+    const { body } = await teacher.ask<MarkHistory>('GET', `/api/sittings/${id}/scores`);
+    expect(body.marks.map(m => m.points)).toEqual([4]);
+    await mark(teacher, 3, 5, true, '', 'heard again');
+    expect((await mark(teacher, 4, 5, false)).body).toMatchObject({ code: 'decidedOtherwise' });
+
+    const other = await handedIn();
+    await other.mark(teacher, 0, 3, true);
+    await t.ecoute.pool.query(
+      'UPDATE marks SET finished_at = finished_at - INTERVAL 2 MINUTE WHERE sitting_id = ?',
+      [other.id],
+    );
+    expect((await other.mark(teacher, 1, 3, false)).body).toMatchObject({ code: 'decidedOtherwise' });
+
+    const back = await handedIn();
+    await back.mark(teacher, 0, 3, true);
+    const path = `/api/releases/${back.release.id}/feedback`;
+    await teacher.ask('POST', path, { sittingIds: [back.id] });
+    expect((await back.mark(teacher, 1, 3, false)).body).toMatchObject({ code: 'decidedOtherwise' });
+  });
+
   it('asks as few questions for many sittings with feedback as for one', async () => {
     const { student, mark, release, id } = await handedIn();
     await mark(teacher, 0, 4, true);

@@ -28,6 +28,21 @@ import { codeNames } from '../releases/names';
 import * as store from './store';
 import { choicesIn, markView } from './view';
 
+/** So long after finishing it can be taken back, in ms: longer than the page offers it, for the way there. */
+const TAKES_BACK_WITHIN_MS = 60_000;
+
+async function mayTakeBack(
+  db: Queryable,
+  teacher: Me,
+  sitting: { id: string; feedbackAt: Date | null },
+  { authorId, finishedAt, itemId }: store.MarkRow,
+): Promise<boolean> {
+  if (authorId !== teacher.id || Date.now() - finishedAt!.getTime() > TAKES_BACK_WITHIN_MS) return false;
+  if (sitting.feedbackAt && sitting.feedbackAt.getTime() <= Date.now()) return false;
+  const finishedEver = (await store.marksEver(db, sitting.id)).filter(m => m.itemId === itemId);
+  return finishedEver.length === 1;
+}
+
 /** Scores, comments and praise of answers, and their return. */
 export class Marks {
   constructor(
@@ -38,7 +53,8 @@ export class Marks {
   }
 
   /**
-   * Keeps points and comment of one answer. While unfinished it is rewritten; a finished mark is superseded.
+   * Keeps points and comment of one answer. While unfinished it is rewritten; a finished mark is superseded. A first finishing
+   * is taken back by whoever finished, within a minute, while nobody has the feedback: then it was a slip of the hand.
    * @throws Trouble stale, with the mark that holds, when somebody saved in between; invalid beyond the item's
    * points; notHandedIn; decidedOtherwise
    */
@@ -85,8 +101,15 @@ export class Marks {
           { scoring: release.content.scoring, carries: carried, finishes: wanted.finished },
         );
         if (problem) throw invalid(problem.field, problem.message);
+        const takesBack = !wanted.finished && holding?.finishedAt != null;
+        if (takesBack && !(await mayTakeBack(db, teacher, sitting, holding)))
+          throw new Trouble(
+            'decidedOtherwise',
+            'This is finished and counts. Change the score and finish again; what it was before is kept.',
+          );
+        const isRewritten = holding?.finishedAt === null || takesBack;
         const mark: store.NewMark = {
-          id: holding?.finishedAt === null ? holding.id : randomUUID(),
+          id: isRewritten ? holding!.id : randomUUID(),
           sittingId,
           itemId,
           revision: wanted.revision + 1,
@@ -98,7 +121,7 @@ export class Marks {
           finishedAt: wanted.finished ? new Date() : null,
           authorId: teacher.id,
         };
-        if (holding?.finishedAt === null) await store.rewriteMark(db, mark);
+        if (isRewritten) await store.rewriteMark(db, mark);
         else {
           if (holding) await store.supersede(db, holding.id);
           await store.insertMark(db, mark);

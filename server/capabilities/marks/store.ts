@@ -61,7 +61,7 @@ export async function insertMark(db: Queryable, mark: NewMark): Promise<void> {
   );
 }
 
-/** Changes a mark that nobody has finished yet. */
+/** Changes a mark that nobody has finished yet, or whose finishing is taken back. */
 export async function rewriteMark(db: Queryable, mark: NewMark): Promise<void> {
   await execute(
     db,

@@ -11,7 +11,7 @@ import type { Pool } from '../../platform/database';
 import { notFound } from '../../platform/trouble';
 import { askView, replyView } from '../replies/service';
 import { asksOf, repliesOf } from '../replies/store';
-import { askedAgainReasons } from '../decisions/store';
+import { reasonsOf } from '../decisions/store';
 import { markupView } from '../markups/service';
 import { markupsOf } from '../markups/store';
 import { notesOf } from '../notes/store';
@@ -159,7 +159,7 @@ export class Feedback {
       handedInAt: isHidden ? null : (sitting.handedInAt?.toISOString() ?? null),
       feedbackAt: (askedAgain ? sitting.askedAgainAt! : (sitting.feedbackAt ?? new Date())).toISOString(),
       askedAgainFor: askedAgain
-        ? ((await askedAgainReasons(this.pool, [sittingId])).get(sittingId) ?? '')
+        ? ((await reasonsOf(this.pool, 'askAgain', [sittingId])).get(sittingId) ?? '')
         : null,
       asks: asks.filter(a => a.itemId === null),
       replies: replies.filter(r => r.itemId === null),

@@ -99,6 +99,7 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
         // Late, and heard by when: the overview says that by name.
         late: s.standing.late && !isHidden(s),
         askedAgain: s.standing.askedAgain,
+        excused: s.standing.excused && !isHidden(s),
         takeId: take?.id ?? null,
         durationMs: take?.durationMs ?? null,
         silent:
@@ -148,6 +149,10 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
     missing: students
       // Whose voice is missing would be known once it comes: the overview says by name who has not handed in.
       .filter(s => !s.counting?.handedInAt && !s.standing.excused && nameOf === null)
-      .map(s => ({ id: s.studentId, displayName: s.displayName })),
+      .map(s => ({
+        id: s.studentId,
+        displayName: s.displayName,
+        setAside: s.sittings.some(x => x.setAside && x.handedInAt !== null),
+      })),
   };
 }

@@ -173,8 +173,8 @@ function summaryView(row: store.EntryRow, students: readonly StudentStanding[]):
     counts[standing.state] += 1;
     for (const flag of ['late', 'missing', 'excused', 'askedAgain'] as const)
       if (standing[flag] && (open || flag !== 'missing')) counts[flag] += 1;
-    // What is to be recorded again waits for its student, not for the teacher.
-    if (standing.state !== 'handedIn' || standing.askedAgain || !counting) continue;
+    // What is to be recorded again waits for its student, and of who is excused nothing waits.
+    if (standing.state !== 'handedIn' || standing.askedAgain || standing.excused || !counting) continue;
     waitingSittings += 1;
     waitingMs += counting.waitingMs;
   }

@@ -5,7 +5,7 @@ import { countingTake } from '@ecoute/core/timing/itemRun';
 import type { Me } from '@ecoute/contract/people';
 import type { MyRecording, TodoEntry } from '@ecoute/contract/sittings';
 import type { Pool } from '../../platform/database';
-import { askedAgainReasons } from '../decisions/store';
+import { reasonsOf } from '../decisions/store';
 import { studentsFrom } from '../releases/standing';
 import { releasesGiven, timesOf } from '../releases/store';
 import { standings } from '../releases/standings.store';
@@ -38,11 +38,22 @@ export class StudentLists {
     const sittingIds = mine.flatMap(({ own }) => shown(own)?.id ?? []);
     const takes = await answers.takesOfSittings(this.pool, sittingIds);
     const written = await answers.writtenOf(this.pool, sittingIds);
-    const reasons = await askedAgainReasons(this.pool, sittingIds);
+    const reasons = await reasonsOf(this.pool, 'askAgain', sittingIds);
+    /** What was handed in last and counts no more, where nothing else does. */
+    const asideOf = (own: (typeof mine)[number]['own']) =>
+      own.counting || own.open
+        ? undefined
+        : own.sittings.findLast(s => s.setAside && s.handedInAt !== null)?.id;
+    const aside = await reasonsOf(
+      this.pool,
+      'setAside',
+      mine.flatMap(({ own }) => asideOf(own) ?? []),
+    );
     return mine
       .map(({ release, own }): TodoEntry => {
         const { standing, times, exception, counting } = own;
         const sitting = shown(own);
+        const asideId = asideOf(own);
         const openness = opennessAt(times, now);
         return {
           releaseId: release.id,
@@ -64,6 +75,7 @@ export class StudentLists {
           feedbackAt: isBack(standing.state) ? (counting?.feedbackAt?.toISOString() ?? null) : null,
           feedbackSittingId: isBack(standing.state) || standing.askedAgain ? (counting?.id ?? null) : null,
           askedAgainFor: standing.askedAgain && counting ? (reasons.get(counting.id) ?? '') : null,
+          setAsideFor: asideId === undefined ? null : (aside.get(asideId) ?? ''),
           notesOfSittingId: own.open?.notesShown ? own.open.id : null,
           asked: isBack(standing.state) && counting ? counting.asked - counting.replied : 0,
           hearsOthers: release.heardBy === 'class' && counting?.handedInAt != null,

@@ -51,7 +51,6 @@ export function EvidencePanel({
   passage,
   others,
   onPick,
-  onLane = false,
 }: {
   evidence: Evidence;
   takeId: string;
@@ -61,8 +60,6 @@ export function EvidencePanel({
   usual?: Partial<Record<Figure, Usual>>;
   others?: readonly OtherAnswer[];
   onPick?: (takeId: string) => void;
-  /** Laid out as a lane: beside its name, under its waveform. */
-  onLane?: boolean;
   /** What was read aloud. */
   passage?: Pick<Stimulus, 'text' | 'language'> | null;
 }) {
@@ -74,13 +71,8 @@ export function EvidencePanel({
   const hasNotes = (evidence.notes?.length ?? 0) > 0 || evidence.target !== null;
   const reading = evidence.reading?.wordsPerMinute == null ? null : evidence.reading;
   return (
-    <section
-      aria-label={t('Measured')}
-      className={`grid grid-cols-1 gap-x-4 gap-y-3 ${onLane ? 'sm:grid-cols-[13rem_minmax(0,1fr)]' : ''}`}
-    >
-      <div
-        className={`flex flex-wrap items-center gap-x-2 ${onLane ? 'sm:flex-col sm:items-start' : 'order-2'}`}
-      >
+    <section aria-label={t('Measured')} className="grid grid-cols-1 gap-x-4 gap-y-3">
+      <div className="order-2 flex flex-wrap items-center gap-x-2">
         <Switch part="pitch" on={pitch}>
           {t('Pitch line')}
         </Switch>

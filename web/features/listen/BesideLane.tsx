@@ -1,4 +1,4 @@
-import { ArrowLeftRight, ChevronDown } from 'lucide-react';
+import { ArrowLeftRight } from 'lucide-react';
 import { useImperativeHandle, useState, type Ref } from 'react';
 import { clock } from '@ecoute/core/timing/words';
 import type { Beside, Lane } from '@ecoute/contract/marking';
@@ -38,7 +38,7 @@ function Row({
   const track = trackOf(beside.takeId, `${name}: ${titleOf(beside)}`, 'student', beside.durationMs);
   return (
     <li
-      className={`grid items-center gap-x-4 gap-y-1 border-s-4 py-1 ps-3 sm:grid-cols-[14rem_minmax(0,1fr)_4rem] ${chosen ? 'border-ink' : 'border-transparent'}`}
+      className={`grid items-center gap-x-4 gap-y-1 border-s-4 py-1 ps-3 @2xl:grid-cols-[14rem_minmax(0,1fr)_4rem] ${chosen ? 'border-ink' : 'border-transparent'}`}
     >
       <button type="button" aria-pressed={chosen} onClick={onChoose} className="min-w-0 text-start">
         <span className="block truncate font-semibold">{titleOf(beside)}</span>
@@ -75,11 +75,9 @@ export function BesideLane({ lane, handle }: { lane: Lane; handle: Ref<BesideHan
   const { data = [] } = useBesideQuery({ sittingId: lane.sittingId, itemId: lane.itemId });
   const playable = data.filter(b => isPlayable(b.medium));
   const [chosen, setChosen] = useState<string | null>(null);
-  const [open, setOpen] = useState(false);
   const other = playable.find(b => b.takeId === chosen) ?? playable[0];
   const change = () => {
     const now = player.now();
-    setOpen(true);
     if (!other || !lane.takeId) return;
     const isOther = now.track?.id === other.takeId;
     const to = isOther
@@ -94,39 +92,26 @@ export function BesideLane({ lane, handle }: { lane: Lane; handle: Ref<BesideHan
   if (playable.length === 0) return null;
   const fullMs = Math.max(lane.durationMs ?? 0, ...playable.map(b => b.durationMs ?? 0));
   return (
-    <section aria-label={`Beside the answer of ${lane.studentName}`} className="px-4 pb-3">
+    <section aria-label={`Beside the answer of ${lane.studentName}`} className="@container">
       <div className="flex flex-wrap items-center gap-x-4">
-        <button
-          type="button"
-          aria-expanded={open}
-          onClick={() => setOpen(!open)}
-          className="flex min-h-11 items-center gap-2"
-        >
-          <ChevronDown aria-hidden className={`size-5 ${open ? '' : '-rotate-90'}`} />
-          Beside it: {playable.length} {playable.length === 1 ? 'recording' : 'recordings'}
-        </button>
         <Button look="quiet" onClick={change}>
           <ArrowLeftRight aria-hidden className="size-5" /> Answer ↔ {other ? titleOf(other) : ''} (B)
         </Button>
-        {open && other?.comment && (
-          <p className="min-w-0 flex-1 truncate text-sm text-soft">“{other.comment}”</p>
-        )}
+        {other?.comment && <p className="min-w-0 flex-1 truncate text-sm text-soft">“{other.comment}”</p>}
       </div>
-      {open && (
-        <ul>
-          {playable.map(b => (
-            <Row
-              key={b.takeId}
-              beside={b}
-              name={lane.studentName}
-              chosen={b.takeId === other?.takeId}
-              fullMs={fullMs}
-              onChoose={() => setChosen(b.takeId)}
-            />
-          ))}
-        </ul>
-      )}
-      {open && other && <BesideFigures lane={lane} other={other} title={titleOf(other)} />}
+      <ul>
+        {playable.map(b => (
+          <Row
+            key={b.takeId}
+            beside={b}
+            name={lane.studentName}
+            chosen={b.takeId === other?.takeId}
+            fullMs={fullMs}
+            onChoose={() => setChosen(b.takeId)}
+          />
+        ))}
+      </ul>
+      {other && <BesideFigures lane={lane} other={other} title={titleOf(other)} />}
     </section>
   );
 }

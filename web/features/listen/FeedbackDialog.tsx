@@ -9,9 +9,10 @@ import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Notice } from '../../parts/Notice';
 import { Tick } from '../../parts/Tick';
+import { when } from '../../parts/when';
 import { browserZone } from '../release/terms';
 import { ASK_WORDS } from './askWords';
-import { useGiveFeedbackMutation } from './endpoints';
+import { useCallOffFeedbackMutation, useGiveFeedbackMutation } from './endpoints';
 import { checkFeedback, isReady, type ToGive } from './order';
 
 function unfinishedWords({ items, level }: ToGive): string {
@@ -21,15 +22,20 @@ function unfinishedWords({ items, level }: ToGive): string {
 /** Before anything goes back: who it goes to, what is unfinished, when, and whether an answer is asked for. */
 export function FeedbackDialog({
   view,
+  only,
   onClose,
   onGiven,
 }: {
   view: ListenView;
+  /** The one sitting that it is about; null for all of them. */
+  only: string | null;
   onClose: () => void;
   onGiven: (result: FeedbackResult) => void;
 }) {
-  const check = checkFeedback(view);
+  const check = checkFeedback(view).filter(c => only === null || c.sittingId === only);
   const ready = check.filter(isReady);
+  const timed = ready.filter(c => c.feedbackComesAt !== null);
+  const [callOff, callingOff] = useCallOffFeedbackMutation();
   const unfinished = check.filter(c => !isReady(c));
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const [later, setLater] = useState(false);
@@ -39,7 +45,7 @@ export function FeedbackDialog({
   const chosen = ready.filter(c => !left.has(c.sittingId));
   const meant = instantOf(time, browserZone());
   const at = later && meant && meant.kind !== 'skipped' ? new Date(meant.atMs).toISOString() : null;
-  const refusal = refusalOf(returning.error);
+  const refusal = refusalOf(returning.error ?? callingOff.error);
   const send = () =>
     giveFeedback({
       releaseId: view.releaseId,
@@ -77,11 +83,27 @@ export function FeedbackDialog({
                     }}
                   >
                     {c.studentName}
-                    {c.feedbackComesAt && <span className="text-sm text-soft"> (a time is set)</span>}
+                    {c.feedbackComesAt && (
+                      <span className="text-sm text-soft"> ({when(c.feedbackComesAt)})</span>
+                    )}
                   </Tick>
                 </li>
               ))}
             </ul>
+          )}
+          {timed.length > 0 && (
+            <p className="flex flex-wrap items-center gap-x-3">
+              {timed.length === 1 ? 'One has' : `${timed.length} have`} a time set already.
+              <Button
+                look="quiet"
+                disabled={callingOff.isLoading}
+                onClick={() =>
+                  void callOff({ releaseId: view.releaseId, sittingIds: timed.map(c => c.sittingId) })
+                }
+              >
+                {timed.length === 1 ? 'Call it off' : `Call off all ${timed.length}`}
+              </Button>
+            </p>
           )}
           {unfinished.length > 0 && (
             <div>

@@ -8,6 +8,8 @@ const KEYS: [string, string][] = [
   ['Shift → ', 'to the next stretch of speech'],
   ['↑ ↓', 'lane above, lane below'],
   ['0 – 9', 'points (two digits in a row for 10 and more), or the level of the criterion in turn'],
+  ['.', 'half a point more, or less again'],
+  ['G', 'type the points'],
   ['Tab', 'to the next criterion'],
   ['P', 'the prompt, and back to the answer'],
   ['B', 'the answer against what lies beside it, from the same place'],
@@ -18,8 +20,13 @@ const KEYS: [string, string][] = [
   ['V', 'hold it and speak a note'],
   ['C', 'find a comment in the bank; Enter puts it in, Shift Enter pins it to this moment'],
   ['W', 'write the comment; Escape leaves it'],
+  ['E', 'what is measured; K the task, X the exchange, O the overall level'],
   ['Enter', 'finish and go to the next unmarked'],
   ['Ctrl Enter', 'the same, from inside the comment'],
+  ['Z', 'take the last finishing back'],
+  ['I, U', 'the next unmarked of this item, of this student'],
+  ['− +', 'slower, faster'],
+  ['T', 'title, filters and strip; / finds a name'],
   ['?', 'this list'],
 ];
 
@@ -35,10 +42,12 @@ export function KeysHelp({ open, onOpen }: { open: boolean; onOpen: (open: boole
         <Dialog.Overlay className="fixed inset-0 z-50 bg-[#0b131bb0]" />
         <Dialog.Content
           aria-describedby={undefined}
-          className="fixed inset-x-4 top-1/2 z-50 mx-auto max-w-md -translate-y-1/2 border-2 border-ink bg-sheet p-6"
+          // The keys belong to the lanes again, and not to the button that a press opened this by.
+          onCloseAutoFocus={event => event.preventDefault()}
+          className="fixed inset-x-4 top-1/2 z-50 mx-auto max-h-[90dvh] max-w-2xl -translate-y-1/2 overflow-y-auto border-2 border-ink bg-sheet p-6"
         >
           <Dialog.Title className="text-xl">Listening by keyboard</Dialog.Title>
-          <dl className="mt-4 grid grid-cols-[7rem_1fr] gap-y-2">
+          <dl className="mt-4 grid grid-cols-[5rem_1fr] gap-x-3 gap-y-1.5 md:grid-cols-[5rem_1fr_5rem_1fr]">
             {KEYS.map(([key, what]) => (
               <div key={key} className="contents">
                 <dt className="tabular font-semibold">{key}</dt>

@@ -45,20 +45,17 @@ export function LaneEvidence({
   // The same one while the lane is in focus: nothing is drawn again with each tick of what plays.
   const onPlay = useCallback((ms: number) => playFrom(track, ms), [track]);
   if (!measured || measured.state === 'measuring')
-    return <p className="px-4 pb-3 text-sm text-soft">{measured ? 'Being measured …' : ''}</p>;
-  if (measured.state === 'problem') return <p className="px-4 pb-3 text-sm text-soft">{measured.message}</p>;
+    return <p className="text-sm text-soft">{measured ? 'Being measured …' : ''}</p>;
+  if (measured.state === 'problem') return <p className="text-sm text-soft">{measured.message}</p>;
   return (
-    <div className="px-4 pb-3">
-      <EvidencePanel
-        onLane
-        evidence={measured.evidence}
-        takeId={track.id}
-        onPlay={onPlay}
-        usual={released?.usual[item.id]}
-        passage={passageOf(item)}
-        others={others}
-        onPick={onPick}
-      />
-    </div>
+    <EvidencePanel
+      evidence={measured.evidence}
+      takeId={track.id}
+      onPlay={onPlay}
+      usual={released?.usual[item.id]}
+      passage={passageOf(item)}
+      others={others}
+      onPick={onPick}
+    />
   );
 }

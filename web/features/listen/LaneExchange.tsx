@@ -26,7 +26,7 @@ export function LaneExchange({ releaseId, lane }: { releaseId: string; lane: Lan
   const back = isBack(lane.state);
   const about = { itemId: lane.itemId, askId: null };
   return (
-    <section aria-label={`Exchange with ${lane.studentName}`} className="grid gap-3 px-4 pb-4">
+    <section aria-label={`Exchange with ${lane.studentName}`} className="grid gap-3">
       <div className="flex flex-wrap items-end gap-3">
         <Field label={`Ask ${lane.studentName} to`}>
           {ties => (

@@ -17,14 +17,33 @@ export interface LaneInList {
   topPx?: number;
 }
 
-/** An open lane begins under the strip with the lane before it still in sight, unless all of it is in sight already. */
-function bringIntoSight(row: HTMLElement | null): void {
-  if (!row) return;
-  const { top, bottom } = row.getBoundingClientRect();
-  const { scrollMarginTop, scrollMarginBottom } = getComputedStyle(row);
-  const isInSight =
-    top >= parseFloat(scrollMarginTop) && bottom <= innerHeight - parseFloat(scrollMarginBottom);
-  if (!isInSight) row.scrollIntoView({ block: 'start' });
+/** For so many frames a lane that was opened is held in its place while heights above it become known. */
+const HELD_FRAMES = 12;
+
+/**
+ * Brings the open lane to where each is opened: under the line, with the lane before it in sight; so that its score lies under
+ * the same hand. @returns ends the holding
+ */
+function holdInPlace(find: () => HTMLElement | null): () => void {
+  let frames = HELD_FRAMES;
+  let next = 0;
+  const hold = () => {
+    const row = find();
+    if (row) {
+      const off = row.getBoundingClientRect().top - parseFloat(getComputedStyle(row).scrollMarginTop);
+      if (Math.abs(off) > 1) window.scrollBy(0, off);
+    }
+    if (--frames > 0) next = requestAnimationFrame(hold);
+  };
+  hold();
+  // Whoever scrolls has it their way.
+  const end = () => cancelAnimationFrame(next);
+  const own = ['wheel', 'touchmove', 'keydown'] as const;
+  own.forEach(type => window.addEventListener(type, end, { passive: true, once: true }));
+  return () => {
+    end();
+    own.forEach(type => window.removeEventListener(type, end));
+  };
 }
 
 /** The lanes of a group; of hundreds only those in sight and their neighbours are in the page. */
@@ -41,7 +60,6 @@ export function LaneList({
   children: (lane: Lane, list: LaneInList) => ReactNode;
 }) {
   const list = useRef<HTMLOListElement>(null);
-  const moved = useRef(false);
   const isLong = lanes.length > WHOLE_UP_TO;
   const at = lanes.findIndex(l => laneKey(l) === focused);
   const [top, setTop] = useState(0);
@@ -56,16 +74,12 @@ export function LaneList({
     getItemKey: i => laneKey(lanes[i]!),
   });
   useEffect(() => {
-    if (moved.current && isLong && at >= 0) {
-      const row = rows.getVirtualItems().find(r => r.index === at);
-      // A neighbour is only brought wholly into sight; what is far away is jumped to.
-      if (!row) rows.scrollToIndex(at, { align: 'center' });
-    }
-    if (moved.current)
-      bringIntoSight(list.current?.querySelector<HTMLElement>(':scope > li[aria-current]') ?? null);
-    moved.current = true;
+    // What is far away is not in the page yet.
+    if (isLong && at >= 0 && !rows.getVirtualItems().some(r => r.index === at))
+      rows.scrollToIndex(at, { align: 'start' });
+    return holdInPlace(() => list.current?.querySelector<HTMLElement>(':scope > li[aria-current]') ?? null);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- only when another lane comes into focus
-  }, [focused]);
+  }, [focused, top]);
   if (!isLong)
     return (
       <ol ref={list} className="grid grid-cols-1 gap-px bg-line" aria-label={label}>

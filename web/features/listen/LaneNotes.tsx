@@ -1,10 +1,11 @@
-import { MapPin, Mic, Pencil, Square, Trash2 } from 'lucide-react';
+import { Pencil, Square, Trash2 } from 'lucide-react';
 import { useEffect, useImperativeHandle, useRef, useState, type KeyboardEvent, type Ref } from 'react';
 import { clock } from '@ecoute/core/timing/words';
 import type { Lane } from '@ecoute/contract/marking';
 import type { Note } from '@ecoute/contract/notes';
 import { LIMITS } from '@ecoute/contract/limits';
 import { refusalOf } from '../../base/api';
+import type { Refusal } from '../../base/refusal';
 import { deviceShelf } from '../../base/kept/shelf';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
@@ -23,8 +24,17 @@ export interface LaneNotesHandle {
   /** Begins to record a spoken note at that moment; `hush` ends it. */
   speak: () => void;
   hush: () => void;
+  /** Keeps the note that is being written, as finishing does. @returns whether it is kept, and why not; null where none is */
+  keep: () => Promise<string | null> | null;
   /** Pins words to that moment, with the clip of a comment of the bank. @returns whether they are kept */
   pin: (words: string, commentId: string | null) => Promise<boolean>;
+}
+
+/** Why a note is not kept, from what was refused. */
+function wordsOf(refusal: Refusal | null): string {
+  return refusal && refusal.status > 0
+    ? refusal.message
+    : 'Ecoute does not answer just now. The note is kept on this device; keep it again in a moment.';
 }
 
 /** Notes on the recording in focus: pinned while one listens, changed and taken away where they stand. */
@@ -72,6 +82,22 @@ export function LaneNotes({
     if (open && begins.current) words.current?.focus();
     begins.current = false;
   }, [open]);
+  /** @returns why it could not be kept; null where it is */
+  const keep = async (): Promise<string | null> => {
+    if (!draft) return null;
+    const isSpoken = lane.notes.some(n => n.id === draft.id && n.voiceId !== null);
+    if (draft.words.trim() === '' && !isSpoken) {
+      change(null);
+      return null;
+    }
+    try {
+      await save({ ...at, noteId: draft.id, note: draft }).unwrap();
+    } catch (error) {
+      return wordsOf(refusalOf(error));
+    }
+    change(null);
+    return null;
+  };
   useImperativeHandle(handle, () => ({
     here() {
       if (draft) words.current?.focus();
@@ -79,6 +105,7 @@ export function LaneNotes({
     },
     speak: () => void spoken.start(position()),
     hush: () => void spoken.stop(),
+    keep: () => (draft ? keep() : null),
     pin: (said, commentId) =>
       save({
         ...at,
@@ -103,26 +130,14 @@ export function LaneNotes({
       clearTimeout(enough);
     };
   }, [coming, onSpoken, spoken.speaking]);
-  const keep = async () => {
-    if (!draft) return;
-    const isSpoken = lane.notes.some(n => n.id === draft.id && n.voiceId !== null);
-    if (draft.words.trim() === '' && !isSpoken) return change(null);
-    const kept = await save({ ...at, noteId: draft.id, note: draft })
-      .unwrap()
-      .catch(() => null);
-    if (kept) change(null);
-  };
   const refusal = refusalOf(saving.error);
   const holding = refusal?.code === 'stale' ? (refusal.current as Note | null) : null;
-  const trouble = saving.isError
-    ? refusal && refusal.status > 0
-      ? refusal.message
-      : 'Ecoute does not answer just now. The note is kept on this device; keep it again in a moment.'
-    : null;
+  const trouble = saving.isError ? wordsOf(refusal) : null;
   const onKey = (event: KeyboardEvent) => {
     if (event.key === 'Enter' && !event.shiftKey) {
-      // With Ctrl the answer is finished as well.
-      if (!event.ctrlKey && !event.metaKey) event.stopPropagation();
+      // With Ctrl the answer is finished, and finishing keeps the note.
+      if (event.ctrlKey || event.metaKey) return;
+      event.stopPropagation();
       event.preventDefault();
       void keep();
     }
@@ -134,7 +149,7 @@ export function LaneNotes({
   };
 
   return (
-    <div className="grid gap-2 px-4 pb-3">
+    <div className="grid gap-2">
       <PinnedNotes
         notes={lane.notes}
         track={track}
@@ -225,12 +240,20 @@ export function LaneNotes({
             <Button look="main" disabled={saving.isLoading} onClick={() => void keep()}>
               Keep the note
             </Button>
-            <Button onClick={() => change(untilHere(draft, position()))}>As far as here</Button>
+            <Button
+              onClick={() => {
+                change(untilHere(draft, position()));
+                // Back to the words, where Enter keeps it.
+                words.current?.focus();
+              }}
+            >
+              As far as here
+            </Button>
             {draft.toMs !== null && (
               <Button onClick={() => change({ ...draft, toMs: null })}>At one moment</Button>
             )}
             <Button look="quiet" onClick={() => change(null)}>
-              Leave it
+              Throw it away
             </Button>
           </div>
         </div>
@@ -246,14 +269,11 @@ export function LaneNotes({
           </Button>
         </div>
       ) : (
-        <div className="flex flex-wrap gap-x-6">
-          <Button look="quiet" onClick={beginHere}>
-            <MapPin aria-hidden className="size-5" /> Note here (N)
-          </Button>
-          <Button look="quiet" onClick={() => void spoken.start(position())}>
-            <Mic aria-hidden className="size-5" /> Speak a note (hold V)
-          </Button>
-        </div>
+        lane.notes.length === 0 && (
+          <p className="text-sm text-soft">
+            No note yet. N begins one at the moment that is heard; sound goes on.
+          </p>
+        )
       )}
       {spoken.trouble && <Notice kind="trouble">{spoken.trouble}</Notice>}
     </div>

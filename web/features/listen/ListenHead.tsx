@@ -1,6 +1,6 @@
 import { Eye, EyeOff, Volume2 } from 'lucide-react';
 import { ToggleGroup } from 'radix-ui';
-import { useMemo, type ReactNode } from 'react';
+import { useMemo, type ReactNode, type Ref } from 'react';
 import { Link } from 'react-router';
 import { inWords } from '@ecoute/core/timing/words';
 import type { ListenView } from '@ecoute/contract/marking';
@@ -18,22 +18,27 @@ export function ListenHead({
   focus,
   others,
   ready,
+  unplaced,
   mayGive,
   onGive,
   matches,
   onMatches,
   help,
+  nameField,
 }: {
   view: ListenView;
   focus: LaneFocus;
   others: ReturnType<typeof useOthers>;
   /** How many sittings are ready for feedback. */
   ready: number;
+  /** How many sittings still have no overall level where one is due. */
+  unplaced: number;
   mayGive: boolean;
   onGive: () => void;
   matches: boolean;
   onMatches: (matches: boolean) => void;
   help: ReactNode;
+  nameField: Ref<HTMLInputElement>;
 }) {
   const [hideNames] = useHideNamesMutation();
   const left = useMemo(() => waitingMs(view.lanes), [view]);
@@ -52,7 +57,11 @@ export function ListenHead({
         </div>
         <p role="status" className="text-lg">
           {waiting === 0 ? (
-            'Everything here is marked.'
+            unplaced > 0 ? (
+              `Every answer is marked; ${unplaced} ${unplaced === 1 ? 'student has' : 'students have'} no overall level yet (O).`
+            ) : (
+              'Everything here is marked.'
+            )
           ) : (
             <>
               <strong>
@@ -86,7 +95,13 @@ export function ListenHead({
         </div>
       </div>
       <div className="flex flex-wrap items-center gap-x-8 gap-y-1">
-        <LaneFilters lanes={view.lanes} filter={focus.filter} onFilter={focus.setFilter} />
+        <LaneFilters
+          lanes={view.lanes}
+          narrowed={focus.narrowed}
+          field={nameField}
+          onNarrow={focus.setNarrowed}
+          onEnter={focus.toFirst}
+        />
         <OthersHere others={others} lanes={view.lanes} sittingId={focus.focused.sittingId} />
         <div className="ms-auto flex flex-wrap items-center">
           <Button

@@ -1,34 +1,39 @@
 import { Download } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useParams } from 'react-router';
-import type { Item } from '@ecoute/contract/assessments';
 import type { Decision } from '@ecoute/contract/decisions';
 import type { Lane, ListenView, FeedbackResult } from '@ecoute/contract/marking';
 import { useTitle } from '../../base/useTitle';
-import { isPlayable } from '../../parts/AnswerFile';
 import { Button } from '../../parts/Button';
 import { Empty } from '../../parts/Empty';
 import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
 import { shortPrompt } from '../../parts/shortPrompt';
+import { Strip } from '../../parts/strip/Strip';
 import { trackOf } from '../../parts/player/PlayButton';
-import { fetchPeaks, player } from '../../parts/player/usePlayer';
+import { RATES } from '../../parts/player/player';
+import { fetchPeaks, playFrom, player } from '../../parts/player/usePlayer';
 import { useReleaseEvidenceQuery } from '../evidence/endpoints';
 import type { BesideHandle } from './BesideLane';
 import { DecisionMade, DecisionsMade } from './DecisionsMade';
 import { useLanesQuery } from './endpoints';
-import { FocusedLane } from './FocusedLane';
+import { Desk } from './desk/Desk';
+import type { MarksHandle } from './desk/Marks';
+import type { DrawerPart } from './desk/useDrawer';
+import { useDrawer } from './desk/useDrawer';
+import { useFinished } from './desk/useFinished';
+import { isSeen } from './desk/AnswerPart';
 import { KeysHelp } from './KeysHelp';
-import { passes } from './laneFilters';
-import { LaneEvidence } from './LaneEvidence';
+import { isAmong } from './laneFilters';
 import { LaneList } from './LaneList';
 import type { LaneNotesHandle } from './LaneNotes';
+import type { Marking } from './marking';
 import { LaneRow } from './LaneRow';
 import { ListenHead } from './ListenHead';
 import { MissingStudents } from './MissingStudents';
-import { NowStrip } from './NowStrip';
-import type { OpenLaneHandle } from './OpenLane';
-import { checkFeedback, isReady, laneKey } from './order';
+import { ListenLine } from './ListenLine';
+import { checkFeedback, isAnswered, isReady, laneKey } from './order';
+import { Toasts } from './Toasts';
 import { FeedbackDialog } from './FeedbackDialog';
 import { givenWords } from './givenWords';
 import { trackOfLane, useLaneFocus } from './useLaneFocus';
@@ -50,18 +55,27 @@ function Lanes({
   onSpoken: () => void;
   onTogether: (together: boolean) => void;
 }) {
-  const focus = useLaneFocus(view);
+  /** Sittings that colleagues are at. */
+  const taken = useRef<ReadonlySet<string>>(new Set());
+  const focus = useLaneFocus(view, taken);
   const { focused, group, arrangement } = focus;
   const [help, setHelp] = useState(false);
   const [decided, setDecided] = useState<Decision | null>(null);
-  const [asking, setAsking] = useState(false);
+  /** Whose feedback is asked about: one sitting’s, or everybody’s. */
+  const [asking, setAsking] = useState<'all' | { sittingId: string } | null>(null);
   const [result, setResult] = useState<FeedbackResult | null>(null);
   const { data: released } = useReleaseEvidenceQuery(view.releaseId);
   const [matches, setMatches] = useMatchedLevels();
-  const marking = useRef<OpenLaneHandle>(null);
+  const marks = useRef<MarksHandle>(null);
   const notes = useRef<LaneNotesHandle>(null);
   const beside = useRef<BesideHandle>(null);
   const unsent = useUnsent();
+  const drawer = useDrawer();
+  const { finished, setFinished, forget } = useFinished();
+  const head = useRef<HTMLDivElement>(null);
+  const nameField = useRef<HTMLInputElement>(null);
+  /** Where the answer was left for its prompt. */
+  const left = useRef<{ takeId: string; atMs: number } | null>(null);
 
   const item = view.content.items.find(i => i.id === focused.itemId)!;
   const prompt = item.promptRecordingId
@@ -70,7 +84,35 @@ function Lanes({
   const check = useMemo(() => checkFeedback(view), [view]);
   const ready = check.filter(isReady);
   const others = useOthers(view.releaseId, focused.sittingId);
-  useEffect(() => onTogether(others.length > 0), [others.length, onTogether]);
+  useEffect(() => {
+    taken.current = new Set(others.flatMap(o => o.sittingId ?? []));
+    onTogether(others.length > 0);
+  }, [others, onTogether]);
+
+  const show = (part: DrawerPart) => drawer.open(part, laneKey(focused), isSeen(focused, item));
+  const toTop = () => head.current?.scrollIntoView({ block: 'start' });
+  const toRate = (by: number) => {
+    const at = RATES.indexOf(player.now().rate as (typeof RATES)[number]);
+    const rate = RATES[at + by];
+    if (rate !== undefined) player.setRate(rate);
+  };
+  const undo = () => {
+    if (!finished) return;
+    const { lane, marking } = finished;
+    forget();
+    focus.goTo(view.lanes.find(l => laneKey(l) === laneKey(lane)));
+    unsent.watch(lane, marking, marking.takeBack());
+  };
+
+  const onFinished = (lane: Lane, marking: Marking, sent: Promise<boolean>, words: string) => {
+    // What was still being written belongs to it.
+    const { current } = notes;
+    const kept = current?.keep();
+    if (current && kept) unsent.watchNote(lane, () => current.keep() ?? Promise.resolve(null), kept);
+    setFinished({ lane, marking, words });
+    focus.toNextWaiting();
+    unsent.watch(lane, marking, sent);
+  };
 
   useLaneKeys({
     keys: {
@@ -85,28 +127,60 @@ function Lanes({
       },
       ArrowUp: () => focus.move(-1),
       ArrowDown: () => focus.move(1),
-      c: () => marking.current?.toBank(),
-      w: () => marking.current?.toComment(),
-      n: () => notes.current?.here(),
-      b: () => beside.current?.change(),
+      c: () => show('bank'),
+      w: () => marks.current?.toComment(),
+      n: () => {
+        show('notes');
+        notes.current?.here();
+      },
+      b: () => {
+        show('beside');
+        beside.current?.change();
+      },
+      e: () => show('measured'),
+      k: () => show('task'),
+      x: () => show('exchange'),
+      o: () => show('levels'),
+      '.': () => marks.current?.half(),
+      g: () => marks.current?.toPoints(),
+      i: () => focus.toNextWaitingOf(l => l.itemId === focused.itemId),
+      u: () => focus.toNextWaitingOf(l => l.sittingId === focused.sittingId),
+      t: toTop,
+      '/': () => {
+        toTop();
+        nameField.current?.select();
+      },
+      z: undo,
+      '-': () => toRate(-1),
+      '+': () => toRate(1),
+      '=': () => toRate(1),
       // From the prompt to the answer and back.
       p: () => {
-        const isPrompt = prompt !== null && player.now().track?.id === prompt.id && player.now().playing;
-        const track = isPrompt ? trackOfLane(focused) : prompt;
-        if (track) void player.play(track);
+        const now = player.now();
+        const track = trackOfLane(focused);
+        if (prompt === null || now.track?.id !== prompt.id || !now.playing) {
+          if (track && now.track?.id === track.id) left.current = { takeId: track.id, atMs: now.positionMs };
+          if (prompt) void player.play(prompt);
+        } else if (track) playFrom(track, left.current?.takeId === track.id ? left.current.atMs : 0);
       },
       l: () => player.markLoop(),
       s: () => player.setSkipsSilence(!player.now().skipsSilence),
       m: () => setMatches(!matches),
       '?': () => setHelp(true),
     },
-    finish: () => marking.current?.finish(),
-    digit: (digit, joins) => marking.current?.digit(digit, joins),
-    speaks: [() => notes.current?.speak(), () => notes.current?.hush()],
+    finish: () => marks.current?.finish(),
+    digit: (digit, joins) => marks.current?.digit(digit, joins),
+    speaks: [
+      () => {
+        show('notes');
+        notes.current?.speak();
+      },
+      () => notes.current?.hush(),
+    ],
   });
 
   const fullMs = Math.max(5_000, ...group.lanes.map(l => l.durationMs ?? 0));
-  const isNone = !group.lanes.some(l => passes(l, focus.filter));
+  const isNone = !group.lanes.some(l => isAmong(l, focus.narrowed));
   const shown = (lane: Lane) => {
     const index = view.content.items.findIndex(i => i.id === lane.itemId);
     return {
@@ -120,36 +194,40 @@ function Lanes({
     };
   };
 
-  const evidenceOf = (lane: Lane, of: Item) => {
-    const track = trackOfLane(lane);
-    if (!track || !isPlayable(lane.medium)) return undefined;
-    return (
-      <LaneEvidence
-        key={`evidence ${track.id}`}
-        lane={lane}
-        item={of}
-        track={track}
-        released={released}
-        lanes={view.lanes.filter(l => l.itemId === lane.itemId)}
-        onPick={takeId => focus.goTo(view.lanes.find(l => l.takeId === takeId))}
-      />
-    );
-  };
-
   return (
     <section className="grid grid-cols-1 gap-4">
-      <ListenHead
-        view={view}
-        focus={focus}
-        others={others}
-        ready={ready.length}
-        mayGive={check.length > 0}
-        onGive={() => setAsking(true)}
-        matches={matches}
-        onMatches={setMatches}
-        help={<KeysHelp open={help} onOpen={setHelp} />}
-      />
-      <div className="sticky top-0 z-20 bg-ground pb-1">
+      <div ref={head} className="grid grid-cols-1 gap-2">
+        <ListenHead
+          view={view}
+          focus={focus}
+          others={others}
+          ready={ready.filter(c => c.feedbackComesAt === null).length}
+          unplaced={check.filter(c => c.level).length}
+          mayGive={check.length > 0}
+          onGive={() => setAsking('all')}
+          matches={matches}
+          onMatches={setMatches}
+          nameField={nameField}
+          help={<KeysHelp open={help} onOpen={setHelp} />}
+        />
+        <Strip
+          items={view.content.items}
+          current={item.id}
+          answered={
+            arrangement === 'student' ? new Set(group.lanes.filter(isAnswered).map(l => l.itemId)) : undefined
+          }
+          onChoose={focus.toItem}
+        />
+      </div>
+      <div className="sticky top-0 z-20">
+        <ListenLine view={view} item={item} prompt={prompt} focus={focus} head={head} onTop={toTop} />
+      </div>
+      <Toasts>
+        {finished && (
+          <Notice action={<Button onClick={undo}>Undo (Z)</Button>}>
+            {finished.lane.studentName}: {finished.words}.
+          </Notice>
+        )}
         {result && (
           <Notice
             action={
@@ -168,7 +246,7 @@ function Lanes({
               <>
                 <Button
                   onClick={() => {
-                    focus.goTo(view.lanes.find(l => laneKey(l) === unsent.trouble!.key));
+                    focus.goTo(view.lanes.find(l => unsent.trouble!.key.endsWith(laneKey(l))));
                     unsent.forget();
                   }}
                 >
@@ -180,14 +258,13 @@ function Lanes({
               </>
             }
           >
-            {unsent.trouble.name} is not finished yet. {unsent.trouble.message}
+            {unsent.trouble.what} {unsent.trouble.message}
           </Notice>
         )}
         {decided && (
           <DecisionMade releaseId={view.releaseId} decision={decided} onDone={() => setDecided(null)} />
         )}
-        <NowStrip items={view.content.items} item={item} prompt={prompt} focus={focus} />
-      </div>
+      </Toasts>
       {isNone && (
         <p className="text-soft">
           Nothing else like this {arrangement === 'item' ? 'on this item' : 'of this student'}; the strip
@@ -205,18 +282,20 @@ function Lanes({
           // What a lane opens with is made for the one in focus alone: hundreds of others only show their shape.
           if (key !== laneKey(focused)) return <LaneRow key={key} {...row} focused={false} />;
           return (
-            <LaneRow key={key} {...row} focused evidence={evidenceOf(lane, row.item)}>
-              <FocusedLane
+            <LaneRow key={key} {...row} focused>
+              <Desk
                 view={view}
                 lane={lane}
                 item={row.item}
                 focus={focus}
                 isReady={ready.some(c => c.sittingId === lane.sittingId)}
-                handles={{ marking, notes, beside }}
-                unsent={unsent}
+                handles={{ marks, notes, beside }}
+                drawer={drawer}
+                released={released}
+                onFinished={onFinished}
                 onSpoken={onSpoken}
                 onDecided={setDecided}
-                onGiven={setResult}
+                onGive={sittingId => setAsking({ sittingId })}
               />
             </LaneRow>
           );
@@ -233,13 +312,16 @@ function Lanes({
         </a>
       </p>
       <DecisionsMade releaseId={view.releaseId} />
+      {/* So that the last lane, too, can lie where all others lay. */}
+      <div aria-hidden className="h-[45dvh]" />
       {asking && (
         <FeedbackDialog
           view={view}
-          onClose={() => setAsking(false)}
+          only={asking === 'all' ? null : asking.sittingId}
+          onClose={() => setAsking(null)}
           onGiven={done => {
             setResult(done);
-            setAsking(false);
+            setAsking(null);
           }}
         />
       )}

@@ -21,6 +21,7 @@ export function MissingStudents({ view }: { view: ListenView }) {
             view.missing.map(m => (
               <li key={m.id} className="flex items-center">
                 {m.displayName}
+                {m.setAside && ' (handed in, set aside)'}
                 {m.id && (
                   <StudentMenu
                     releaseId={view.releaseId}

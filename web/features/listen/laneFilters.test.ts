@@ -1,5 +1,5 @@
 import type { Lane } from '@ecoute/contract/marking';
-import { filtersOf, passes, waitsForReply } from './laneFilters';
+import { filtersOf, isAmong, narrowedIn, passes, waitsForReply } from './laneFilters';
 
 const lane = (over: Partial<Lane>) =>
   ({
@@ -36,6 +36,20 @@ describe('filters of lanes', () => {
     expect(passes(lane({ state: 'answered' }), 'feedbackGiven')).toBe(true);
     expect(passes(lane({ state: 'underWay' }), 'waiting')).toBe(false);
     expect(passes(lane({ askedAgain: true }), 'waiting')).toBe(false);
+  });
+
+  it('hold together, and with a name as it is typed; an address keeps them', () => {
+    const late = lane({ late: true, studentName: 'Inês Caldeira' });
+    const marked = lane({ late: true, studentName: 'Inês Rocha', mark: { finished: true } as Lane['mark'] });
+    const found = (address: string) =>
+      [late, marked].filter(l => isAmong(l, narrowedIn(new URLSearchParams(address))));
+    expect(found('')).toEqual([late, marked]);
+    expect(found('show=late')).toEqual([late, marked]);
+    expect(found('show=late+waiting')).toEqual([late]);
+    expect(found('who=INES+r')).toEqual([marked]);
+    expect(found('who=nobody')).toEqual([]);
+    // What an address of another time says beside these finds everybody.
+    expect(found('show=late+brilliant')).toEqual([late, marked]);
   });
 
   it('know whose the last word is', () => {

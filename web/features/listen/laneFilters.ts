@@ -56,6 +56,31 @@ export function passes(lane: Lane, filter: LaneFilter): boolean {
   }
 }
 
+/** What lanes are narrowed down to: all of these, and by a name. */
+export interface Narrowed {
+  filters: readonly LaneFilter[];
+  /** A part of a name, as somebody types it; empty for whoever. */
+  who: string;
+}
+
+/** Without accents and capitals, as names are typed in a hurry. */
+const folded = (text: string) => text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase().trim();
+
+export function isNarrowed({ filters, who }: Narrowed): boolean {
+  return filters.length > 0 || who.trim() !== '';
+}
+
+/** Whether a lane is among those that are looked for. */
+export function isAmong(lane: Lane, { filters, who }: Narrowed): boolean {
+  return filters.every(f => passes(lane, f)) && folded(lane.studentName).includes(folded(who));
+}
+
+/** Reads what is looked for from an address; what it does not know is left out. */
+export function narrowedIn(address: URLSearchParams): Narrowed {
+  const known = (address.get('show') ?? '').split(' ') as LaneFilter[];
+  return { filters: FILTERS.filter(f => f !== 'all' && known.includes(f)), who: address.get('who') ?? '' };
+}
+
 /** The filters that find something, each with how many students (sittings) it finds. */
 export function filtersOf(lanes: readonly Lane[]): { filter: LaneFilter; sittings: number }[] {
   return FILTERS.map(filter => ({

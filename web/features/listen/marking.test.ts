@@ -72,6 +72,62 @@ describe('marking one lane', () => {
     expect(marking.isFinished).toBe(true);
   });
 
+  it('goes on saying what misses, over its own saving, until it is there', async () => {
+    const server = serverWith();
+    const marking = markingOn(server);
+    marking.change({ comment: 'Clear' });
+    expect(marking.finish()).toBeNull();
+    const message = 'Give points before you finish this answer.';
+    await wait(PAUSE_MS);
+    expect(server.mark).toMatchObject({ comment: 'Clear', finished: false });
+    expect(problemOf(marking)).toEqual({ field: 'points', message });
+    marking.change({ comment: 'Clear, and loud' });
+    await wait(2 * PAUSE_MS);
+    expect(server.mark).toMatchObject({ comment: 'Clear, and loud', finished: false });
+    expect(problemOf(marking)).toEqual({ field: 'points', message });
+    marking.change({ points: '4' });
+    expect(problemOf(marking)).toBeNull();
+    // Said when it is to be finished, and not before.
+    marking.change({ points: '' });
+    expect(problemOf(marking)).toBeNull();
+  });
+
+  it('names the criteria that have no level, once it was to be finished without them', () => {
+    const rubric = {
+      levels: [
+        { name: 'Not yet', points: 0 },
+        { name: 'Good', points: 1 },
+      ],
+      criteria: ['Flow', 'Sounds'].map(name => ({ id: name, name, weight: 1, descriptors: ['', ''] })),
+    };
+    const marking = new Marking({
+      mark: null,
+      save: serverWith().save,
+      carries: 5,
+      scoring: { kind: 'rubric', rubric },
+      shelf: pageShelf<MarkDraft>(),
+    });
+    marking.change({ choices: [{ criterionId: 'Flow', level: 1 }] });
+    expect(marking.missing(marking.kept.now().value)).toEqual([]);
+    expect(marking.finish()).toBeNull();
+    expect(marking.missing(marking.kept.now().value)).toEqual(['Sounds']);
+    expect(problemOf(marking)!.message).toContain('Choose a level for “Sounds”');
+  });
+
+  it('takes a finishing back, with what was typed', async () => {
+    const server = serverWith();
+    const marking = markingOn(server);
+    marking.change({ points: '4', comment: 'Clear' });
+    // While it is on its way as well.
+    void marking.finish();
+    expect(await marking.takeBack()).toBe(true);
+    expect(server.mark).toMatchObject({ points: 4, comment: 'Clear', finished: false, revision: 2 });
+    expect(marking.isFinished).toBe(false);
+    marking.change({ points: '3' });
+    await wait(PAUSE_MS);
+    expect(server.mark).toMatchObject({ points: 3, finished: false, revision: 3 });
+  });
+
   it('says at once what stands in the way of finishing, and asks nobody', async () => {
     const server = serverWith();
     const marking = markingOn(server);
@@ -120,7 +176,7 @@ describe('marking one lane', () => {
     other.mark = markOf({ points: 3, comment: 'Fine' });
     mine.offer(other.mark);
     await wait(PAUSE_MS);
-    expect(problemOf(mine)!.message).toContain('Tobias has marked this meanwhile: 3 points “Fine”');
+    expect(problemOf(mine)!.message).toContain('Tobias has marked this meanwhile: 3 points, “Fine”');
     expect(mine.kept.now().value.points).toBe('1');
     expect(other.mark).toMatchObject({ points: 3 });
     expect(await mine.finish()).toBe(true);

@@ -17,6 +17,9 @@ export interface MarkDraft {
   reason: string;
 }
 
+/** Finishes a mark, or takes that back. */
+export type MarkAct = 'finish' | 'takeBack';
+
 export interface MarkingOptions {
   /** The mark that the server has; null for none. */
   mark: Mark | null;
@@ -48,13 +51,15 @@ const scoreOf = (mark: Mark | null) =>
  * finishing again, so that its history stays readable.
  */
 export class Marking {
-  readonly kept: Kept<MarkDraft, 'finish'>;
+  readonly kept: Kept<MarkDraft, MarkAct>;
   /** What the server had when it was last heard of. */
   private holding: Mark | null;
+  /** It was to be finished and could not be: what misses is said until it is there. */
+  private isWanted = false;
 
   constructor(private readonly options: MarkingOptions) {
     this.holding = options.mark;
-    this.kept = new Kept<MarkDraft, 'finish'>({
+    this.kept = new Kept<MarkDraft, MarkAct>({
       stored: stored(options.mark),
       send: async (draft, revision, act) => {
         const points = parsePoints(draft.points);
@@ -103,8 +108,24 @@ export class Marking {
    */
   finish(): Promise<boolean> | null {
     const { value, state } = this.kept.now();
+    this.isWanted = this.problemIn(value, true) !== null;
     const sent = state === 'conflict' ? this.kept.settle('here', 'finish') : this.kept.push('finish');
-    return this.problemIn(value, true) ? null : sent;
+    if (!this.isWanted) return sent;
+    // It is not finished, and not lost either.
+    setTimeout(() => this.kept.nudge(), PAUSE_MS);
+    return null;
+  }
+
+  /** Takes the finishing back that was just done: the score stands as it was typed, unfinished. @returns whether it is */
+  takeBack(): Promise<boolean> {
+    return this.kept.push('takeBack');
+  }
+
+  /** Criteria that have no level yet, where it was to be finished without them. */
+  missing({ choices }: MarkDraft): string[] {
+    const { rubric } = this.options.scoring;
+    if (!this.isWanted || !rubric) return [];
+    return rubric.criteria.filter(c => !choices.some(x => x.criterionId === c.id)).map(c => c.id);
   }
 
   /** Why the score as it stands asks for a reason; null where it does not. */
@@ -117,6 +138,11 @@ export class Marking {
   /** What stands in the way of what is typed, in words and with its field. */
   problem({ value, state, refusal }: KeptView<MarkDraft>): MarkProblem | null {
     if (state === 'conflict') return { field: 'points', message: this.meanwhile() };
+    if (this.isWanted && state !== 'away') {
+      const missing = this.problemIn(value, true);
+      this.isWanted = missing !== null;
+      if (missing) return missing;
+    }
     if (state === 'changed') return this.problemIn(value, false);
     if (state !== 'refused' && state !== 'away') return null;
     return {
@@ -127,8 +153,10 @@ export class Marking {
 
   private meanwhile(): string {
     const { authorName, points, comment } = this.holding!;
-    const gave = points === null ? '' : ` ${points} points`;
-    return `${authorName} has marked this meanwhile:${gave} “${comment}”. Yours is still in the field; finish to put it in its place.`;
+    const gave = [points === null ? '' : `${points} points`, comment && `“${comment}”`]
+      .filter(Boolean)
+      .join(', ');
+    return `${authorName} has marked this meanwhile${gave && `: ${gave}`}. Yours is still in the field; finish to put it in its place.`;
   }
 
   private problemIn(draft: MarkDraft, finishes: boolean): MarkProblem | null {

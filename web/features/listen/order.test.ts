@@ -20,6 +20,7 @@ const lane = (sittingId: string, itemId: string, over: Partial<Lane> = {}): Lane
   state: 'handedIn',
   late: false,
   askedAgain: false,
+  excused: false,
   holes: [],
   asks: [],
   praise: [],
@@ -91,6 +92,11 @@ describe('the order of listening', () => {
     expect(laneKey(nextWaiting(groups, 'b j')!)).toBe('b i');
     const done = lanes.map(l => ({ ...l, mark: mark(true) }));
     expect(nextWaiting(groupsOf(view(done), 'item'), 'a i')).toBeNull();
+    // Among some: of this student, or where no colleague is. Who is excused waits for nobody.
+    expect(laneKey(nextWaiting(groups, 'b i', l => l.sittingId === 'b')!)).toBe('b j');
+    expect(nextWaiting(groups, 'b i', l => l.sittingId === 'c')).toBeNull();
+    const excused = lanes.map(l => ({ ...l, excused: l.sittingId === 'b' }));
+    expect(laneKey(nextWaiting(groupsOf(view(excused), 'item'), 'a i')!)).toBe('a j');
   });
 
   it('shows only some lanes where that is wanted, without groups of nobody', () => {

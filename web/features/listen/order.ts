@@ -12,10 +12,12 @@ export function isAnswered(lane: Pick<Lane, 'takeId' | 'written'>): boolean {
 
 /**
  * Whether an answer still asks for the teacher: it is handed in and its mark is not finished. What is to be recorded again waits
- * for its student.
+ * for its student; who is excused need not have done it.
  */
 export function waits(lane: Lane): boolean {
-  return isAnswered(lane) && !lane.mark?.finished && lane.state !== 'underWay' && !lane.askedAgain;
+  return (
+    isAnswered(lane) && !lane.mark?.finished && lane.state !== 'underWay' && !lane.askedAgain && !lane.excused
+  );
 }
 
 /** The groups that lanes lie in: one an item (a lane per student), or one a student (a lane per item). */
@@ -44,11 +46,16 @@ export function groupsOf(
 /**
  * The lane to go to when one is finished: the next that waits in the same group, then in the groups after it,
  * then from the beginning; null when nothing waits any more.
+ * @param isOne which of them it may be
  */
-export function nextWaiting(groups: { lanes: Lane[] }[], from: string): Lane | null {
+export function nextWaiting(
+  groups: { lanes: Lane[] }[],
+  from: string,
+  isOne: (lane: Lane) => boolean = () => true,
+): Lane | null {
   const all = groups.flatMap(g => g.lanes);
   const at = all.findIndex(l => laneKey(l) === from);
-  return [...all.slice(at + 1), ...all.slice(0, Math.max(0, at))].find(waits) ?? null;
+  return [...all.slice(at + 1), ...all.slice(0, Math.max(0, at))].find(l => waits(l) && isOne(l)) ?? null;
 }
 
 /** What there is to say of a sitting before its feedback is given. */

@@ -1,9 +1,10 @@
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, type RefObject } from 'react';
+import { useSearchParams } from 'react-router';
 import type { Lane, ListenView } from '@ecoute/contract/marking';
 import { trackOf } from '../../parts/player/PlayButton';
 import { fetchAhead, fetchPeaks, player } from '../../parts/player/usePlayer';
 import type { Track } from '../../parts/player/player';
-import { passes, type LaneFilter } from './laneFilters';
+import { isAmong, isNarrowed, narrowedIn, type Narrowed } from './laneFilters';
 import { groupsOf, laneKey, nextWaiting, waits, type Arrangement } from './order';
 
 /** A lane's recording for the player; null where there is none. */
@@ -20,23 +21,37 @@ function fetchNear(lane: Lane | null | undefined): void {
 /**
  * Which lane is in focus, among the groups in which lanes lie, and the ways from it to others. Whatever comes into focus is
  * what the player has; its neighbours are fetched ahead, so that the next one is there at once.
+ * @param taken sittings that colleagues are at just now
  */
-export function useLaneFocus(view: ListenView) {
-  const [arrangement, setArrangement] = useState<Arrangement>('item');
-  const [filter, setFilter] = useState<LaneFilter>('all');
+export function useLaneFocus(view: ListenView, taken: RefObject<ReadonlySet<string>>) {
+  // In the address: it can be kept, sent, and come back to.
+  const [address, setAddress] = useSearchParams();
+  const arrangement: Arrangement = address.get('by') === 'student' ? 'student' : 'item';
+  const said = address.toString();
+  const narrowed = useMemo(() => narrowedIn(new URLSearchParams(said)), [said]);
+  const write = (values: Record<string, string>) => {
+    const next = new URLSearchParams(said);
+    for (const [name, value] of Object.entries(values))
+      if (value) next.set(name, value);
+      else next.delete(name);
+    setAddress(next, { replace: true, preventScrollReset: true });
+  };
+  const setArrangement = (next: Arrangement) => write({ by: next === 'student' ? next : '' });
+  const setNarrowed = ({ filters, who }: Narrowed) => write({ show: filters.join(' '), who });
   const [focus, setFocus] = useState<string | null>(() => {
-    const all = groupsOf(view, 'item').flatMap(g => g.lanes);
-    const first = all.find(waits) ?? all[0];
+    const all = groupsOf(view, arrangement).flatMap(g => g.lanes);
+    const among = all.filter(l => isAmong(l, narrowed));
+    const first = among.find(waits) ?? among[0] ?? all.find(waits) ?? all[0];
     return first ? laneKey(first) : null;
   });
   // The lane in focus stays in sight also when it is just no longer what is looked for.
   const groups = useMemo(
     () =>
-      filter === 'all'
-        ? groupsOf(view, arrangement)
-        : groupsOf(view, arrangement, l => passes(l, filter) || laneKey(l) === focus),
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- without a filter the focus changes nothing
-    [view, arrangement, filter, filter === 'all' ? null : focus],
+      isNarrowed(narrowed)
+        ? groupsOf(view, arrangement, l => isAmong(l, narrowed) || laneKey(l) === focus)
+        : groupsOf(view, arrangement),
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- where nothing is narrowed the focus changes nothing
+    [view, arrangement, narrowed, isNarrowed(narrowed) ? focus : null],
   );
   const focused = view.lanes.find(l => laneKey(l) === focus) ?? view.lanes[0]!;
   const key = laneKey(focused);
@@ -65,16 +80,19 @@ export function useLaneFocus(view: ListenView) {
   return {
     arrangement,
     setArrangement,
-    filter,
-    setFilter,
+    narrowed,
+    setNarrowed,
     groups,
     group,
     focused,
     goTo,
     /** To the lane so many further down. */
     move: (by: number) => goTo(group.lanes[place + by]),
-    /** On to the next one that waits, and plays it. */
-    toNextWaiting: () => goTo(nextWaiting(groups, key), true),
+    /** On to the next one that waits, and plays it: to one where no colleague is, as long as there is one. */
+    toNextWaiting: () =>
+      goTo(nextWaiting(groups, key, l => !taken.current.has(l.sittingId)) ?? nextWaiting(groups, key), true),
+    /** On to the next that waits among some. */
+    toNextWaitingOf: (isOne: (lane: Lane) => boolean) => goTo(nextWaiting(groups, key, isOne), true),
     // The same function always: a lane out of focus is drawn again only when it changes itself.
     focusOn: useCallback(
       (lane: Lane) => {
@@ -91,6 +109,8 @@ export function useLaneFocus(view: ListenView) {
           : group.lanes.find(l => l.itemId === itemId),
       );
     },
+    /** To the first of those that are looked for. */
+    toFirst: () => goTo(groups.flatMap(g => g.lanes).find(l => isAmong(l, narrowed))),
     toGroup: (id: string) => goTo(groups.find(g => g.id === id)?.lanes[0]),
   };
 }

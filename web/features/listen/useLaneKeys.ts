@@ -7,7 +7,7 @@ export type LaneKeys = Record<string, (event: KeyboardEvent) => void>;
 function isTyping(target: EventTarget | null): boolean {
   return (
     target instanceof HTMLElement &&
-    target.closest('input, textarea, select, [role=dialog], [role=menu]') !== null
+    target.closest('input:not([type=checkbox]), textarea, select, [role=dialog], [role=menu]') !== null
   );
 }
 
@@ -46,6 +46,13 @@ export function useLaneKeys({
     const onFocus = () => {
       if (!pressing) tabbed = true;
     };
+    // After a click on a button that arrows move between, arrows belong to the lanes all the same.
+    const onArrow = (event: KeyboardEvent) => {
+      if (tabbed || !/^Arrow/.test(event.key) || !(event.target instanceof HTMLElement)) return;
+      if (!event.target.matches('[role=radio], [role=tab]') || isTyping(event.target)) return;
+      event.stopPropagation();
+      onKey(event);
+    };
     const onKey = (event: KeyboardEvent) => {
       const { keys: now, finish: end, digit: give, speaks: voice } = latest.current;
       if (event.key === 'Tab') tabbed = true;
@@ -74,7 +81,8 @@ export function useLaneKeys({
       }
       if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
       // Reached by Tab, a button keeps its own Enter and Space; after a click the keys belong to the lanes again.
-      const button = event.target instanceof HTMLElement ? event.target.closest('button, a') : null;
+      const button =
+        event.target instanceof HTMLElement ? event.target.closest('button, a, [type=checkbox]') : null;
       const onButton = tabbed && button !== null;
       // By its place: with Shift a digit is another sign on every keyboard.
       const placed = /^Digit([0-9])$/.exec(event.code);
@@ -115,7 +123,9 @@ export function useLaneKeys({
       ['focusin', onFocus],
     ] as const;
     for (const [type, listener] of all) window.addEventListener(type, listener as EventListener);
+    window.addEventListener('keydown', onArrow, { capture: true });
     return () => {
+      window.removeEventListener('keydown', onArrow, { capture: true });
       for (const [type, listener] of all) window.removeEventListener(type, listener as EventListener);
     };
   }, []);

@@ -2,8 +2,12 @@ import { useEffect } from 'react';
 import type { Lane } from '@ecoute/contract/marking';
 import { useKeeper } from '../../base/kept/useKept';
 import { useSaveMarkMutation } from './endpoints';
-import { Marking, type MarkDraft, type MarkingOptions } from './marking';
+import { Marking, type MarkAct, type MarkDraft, type MarkingOptions } from './marking';
 import { laneKey } from './order';
+
+/** What could not be finished is stored all the same, where all that was typed had arrived before. */
+const storedState = ({ points, comment, choices }: MarkDraft) =>
+  points === '' && comment === '' && choices.length === 0 ? ('still' as const) : ('saved' as const);
 
 /** Points and comment of one lane, kept and sent as `Marking` does. */
 export function useMarking(
@@ -13,7 +17,7 @@ export function useMarking(
 ) {
   const { sittingId, itemId, mark } = lane;
   const [save] = useSaveMarkMutation();
-  const [view, marking] = useKeeper<MarkDraft, 'finish', Marking>(
+  const [view, marking] = useKeeper<MarkDraft, MarkAct, Marking>(
     `ecoute-mark-${laneKey(lane)}`,
     shelf =>
       new Marking({
@@ -28,8 +32,9 @@ export function useMarking(
   return {
     marking,
     draft: view.value,
-    state: view.state,
+    state: view.state === 'refused' && !marking.kept.isUnsent ? storedState(view.value) : view.state,
     problem: marking.problem(view),
+    missing: marking.missing(view.value),
     asked: marking.asked(view.value),
   };
 }

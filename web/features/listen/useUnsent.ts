@@ -5,9 +5,10 @@ import { laneKey } from './order';
 
 interface Unsent {
   key: string;
-  name: string;
+  /** What it is, and that it is not there yet. */
+  what: string;
   message: string;
-  marking: Marking;
+  again: () => void;
 }
 
 /**
@@ -33,7 +34,15 @@ export function useUnsent() {
           const others = all.filter(u => u.key !== key);
           return message === undefined
             ? others
-            : [...others, { key, name: lane.studentName, message, marking }];
+            : [
+                ...others,
+                {
+                  key,
+                  what: `${lane.studentName} is not finished yet.`,
+                  message,
+                  again: () => void marking.finish(),
+                },
+              ];
         });
         if (message === undefined) stop(key);
       };
@@ -45,15 +54,33 @@ export function useUnsent() {
     },
     [stop],
   );
+  /** A note that was still being written when its answer was finished. @param kept why it could not be kept; null where it is */
+  const watchNote = useCallback(
+    (lane: Lane, keep: () => Promise<string | null>, kept: Promise<string | null>) => {
+      const key = laneKey(lane);
+      const say = (message: string | null) =>
+        setUnsent(all => {
+          const others = all.filter(u => u.key !== `note ${key}`);
+          if (message === null) return others;
+          const again = () => void keep().then(say);
+          return [
+            ...others,
+            { key: `note ${key}`, what: `A note on ${lane.studentName} is not kept yet.`, message, again },
+          ];
+        });
+      void kept.then(say);
+    },
+    [],
+  );
   useEffect(() => {
     const all = watched.current;
     return () => all.forEach(end => end());
   }, []);
-  const again = () => unsent.forEach(u => void u.marking.finish());
+  const again = () => unsent.forEach(u => u.again());
   /** The first is being seen to: its own lane says what is wrong from here on. */
   const forget = () => {
     if (unsent[0]) stop(unsent[0].key);
     setUnsent(all => all.slice(1));
   };
-  return { trouble: unsent[0] ?? null, watch, again, forget };
+  return { trouble: unsent[0] ?? null, watch, watchNote, again, forget };
 }

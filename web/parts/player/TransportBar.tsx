@@ -13,6 +13,13 @@ export function TransportBar() {
   useEffect(() => {
     if (track && peaks) player.setSilences(track.id, silencesOf(peaks));
   }, [peaks, track]);
+  const isShown = track !== null;
+  useEffect(() => {
+    // What takes the focus by Tab is not under the bar.
+    const { style } = document.documentElement;
+    style.scrollPaddingBottom = isShown ? '5rem' : '';
+    return () => void (style.scrollPaddingBottom = '');
+  }, [isShown]);
   if (!track) return null;
   const durationMs = player.durationMs();
   return (

@@ -69,7 +69,10 @@ export async function soundOf(wanted: Wanted | null, audio: MediaTrackConstraint
   return found;
 }
 
-/** Whether a microphone is another one than was wanted: by its name where both are known, for ids may change. */
+/**
+ * Whether a microphone is another one than was wanted: by its name where both are known, for ids may change. Two of one model
+ * are one by their name.
+ */
 export function isAnotherThan(wanted: Wanted | null, opened: Wanted): boolean {
   if (!wanted) return false;
   if (wanted.name && opened.name) return wanted.name !== opened.name;

@@ -29,7 +29,7 @@ function Draw({ lane, stimulus }: { lane: Lane; stimulus: Stimulus }) {
   );
   return (
     <div className="grid gap-2">
-      <div className="flex flex-wrap items-center gap-3">
+      <div className="sticky -top-3 z-10 flex flex-wrap items-center gap-3 bg-sheet py-1">
         <ToggleGroup.Root
           type="single"
           aria-label="Draw with"
@@ -70,14 +70,20 @@ function Draw({ lane, stimulus }: { lane: Lane; stimulus: Stimulus }) {
   );
 }
 
-/** What of a lane can be marked: opened one at a time, right under the notes. */
-export function LaneMarkups({ lane, item }: { lane: Lane; item: Item }) {
-  const [open, setOpen] = useState<{ targetId: string; kind: 'record' | 'drawing' } | null>(null);
+function targetsOf(lane: Lane, item: Item): Stimulus[] {
   const own = lane.pictureId
     ? [blankStimulus(lane.pictureId, 'picture', { recordingId: lane.pictureId, words: lane.title })]
     : [];
-  const targets = [...own, ...item.stimuli.filter(s => KIND_WORDS[s.kind])];
-  if (targets.length === 0) return null;
+  return [...own, ...item.stimuli.filter(s => KIND_WORDS[s.kind])];
+}
+
+/** Whether there is anything on a lane that can be marked. */
+export const hasMarkups = (lane: Lane, item: Item) => targetsOf(lane, item).length > 0;
+
+/** What of a lane can be marked: opened one at a time. */
+export function LaneMarkups({ lane, item }: { lane: Lane; item: Item }) {
+  const [open, setOpen] = useState<{ targetId: string; kind: 'record' | 'drawing' } | null>(null);
+  const targets = targetsOf(lane, item);
   const current = targets.find(s => s.id === open?.targetId);
   const button = (stimulus: Stimulus, kind: 'record' | 'drawing', words: string) => (
     <Button
@@ -90,7 +96,7 @@ export function LaneMarkups({ lane, item }: { lane: Lane; item: Item }) {
     </Button>
   );
   return (
-    <section aria-label="Marks on what was read or seen" className="px-4 pb-3">
+    <section aria-label="Marks on what was read or seen">
       <div className="flex flex-wrap items-center gap-x-4">
         {targets.flatMap(s => {
           const what = s.id === lane.pictureId ? 'the student’s picture' : KIND_WORDS[s.kind]!;

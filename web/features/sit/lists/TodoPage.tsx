@@ -44,14 +44,25 @@ function Entry({ entry, heading: Heading }: { entry: TodoEntry; heading: 'h2' | 
           </p>
         )}
         <div className="mt-1">
-          <StateWord
-            state={entry.state}
-            late={entry.late}
-            missing={entry.missing}
-            excused={entry.excused}
-            askedAgain={entry.askedAgainFor !== null}
-          />
+          {entry.setAsideFor !== null ? (
+            <span className="text-sm font-semibold">
+              {t('You handed this in. It is set aside and does not count.')}
+            </span>
+          ) : (
+            <StateWord
+              state={entry.state}
+              late={entry.late}
+              missing={entry.missing}
+              excused={entry.excused}
+              askedAgain={entry.askedAgainFor !== null}
+            />
+          )}
         </div>
+        {entry.setAsideFor && (
+          <p dir="auto" className="mt-1 border-s-4 border-saffron ps-3 whitespace-pre-wrap">
+            {entry.setAsideFor}
+          </p>
+        )}
         {entry.askedAgainFor && (
           <p dir="auto" className="mt-1 border-s-4 border-saffron ps-3 whitespace-pre-wrap">
             {entry.askedAgainFor}

@@ -1,0 +1,105 @@
+import { ChevronsUp } from 'lucide-react';
+import { useEffect, useState, type RefObject } from 'react';
+import { inWords } from '@ecoute/core/timing/words';
+import type { Item } from '@ecoute/contract/assessments';
+import type { ListenView } from '@ecoute/contract/marking';
+import { shortPrompt } from '../../parts/shortPrompt';
+import { PlayButton } from '../../parts/player/PlayButton';
+import type { Track } from '../../parts/player/player';
+import { waitingMs, waits } from './order';
+import type { LaneFocus } from './useLaneFocus';
+
+const selectClass = 'min-h-10 min-w-0 border-2 border-edge bg-sheet px-2';
+
+/** All that is left of title, filters and strip while one listens: which item or student this is, its prompt, how much is to go. */
+export function ListenLine({
+  view,
+  item,
+  prompt,
+  focus,
+  head,
+  onTop,
+}: {
+  view: ListenView;
+  /** The item in focus. */
+  item: Item;
+  /** Its prompt, spoken; null where nothing is heard. */
+  prompt: Track | null;
+  focus: LaneFocus;
+  /** Title, filters and strip, which scroll away. */
+  head: RefObject<HTMLElement | null>;
+  /** Title, filters and strip are wanted back. */
+  onTop: () => void;
+}) {
+  const { arrangement, groups, group } = focus;
+  const waiting = group.lanes.filter(waits);
+  const { items } = view.content;
+  /** Title and strip are out of sight. */
+  const [isAlone, setAlone] = useState(false);
+  useEffect(() => {
+    const above = head.current;
+    if (!above) return;
+    const looks = new IntersectionObserver(([seen]) => setAlone(!seen!.isIntersecting));
+    looks.observe(above);
+    return () => looks.disconnect();
+  }, [head]);
+  return (
+    <div
+      data-testid="listen-line"
+      className="flex h-12 items-center gap-x-3 border-b max-sm:gap-x-2 border-line bg-ground"
+    >
+      {isAlone && (
+        <button
+          type="button"
+          onClick={onTop}
+          title="Title, filters and strip (T)"
+          className="flex min-h-10 min-w-0 shrink items-center gap-1 font-semibold"
+        >
+          <ChevronsUp aria-hidden className="size-5 shrink-0" />
+          <span className="truncate max-md:sr-only md:max-w-40">{view.title}</span>
+        </button>
+      )}
+      {arrangement === 'student' ? (
+        <select
+          aria-label="Student"
+          value={group.id}
+          onChange={e => focus.toGroup(e.target.value)}
+          className={`${selectClass} max-w-44`}
+        >
+          {groups.map(g => (
+            <option key={g.id} value={g.id}>
+              {g.name}
+            </option>
+          ))}
+        </select>
+      ) : (
+        items.length > 1 && (
+          <select
+            aria-label="Item"
+            value={item.id}
+            onChange={e => focus.toItem(e.target.value)}
+            className={`${selectClass} shrink-0`}
+          >
+            {groups.map(g => (
+              <option key={g.id} value={g.id}>
+                {g.name}
+              </option>
+            ))}
+          </select>
+        )
+      )}
+      {prompt && (
+        <span className="shrink-0">
+          <PlayButton track={prompt} label="the prompt" text="Prompt" />
+        </span>
+      )}
+      <p className="min-w-0 flex-1 truncate font-passage max-sm:invisible">{shortPrompt(item)}</p>
+      <p className="tabular shrink-0 text-sm text-soft">
+        {waiting.length === 0
+          ? `nothing to mark ${arrangement === 'item' ? 'on this item' : 'here'}`
+          : `${waiting.length} to mark`}
+        {waiting.length > 0 && <span className="max-md:hidden">, {inWords(waitingMs(waiting))}</span>}
+      </p>
+    </div>
+  );
+}
