@@ -322,7 +322,8 @@ export interface FeedbackView {
   className: string;
   /** Null while it is under way: its notes may be heard already. */
   handedInAt: string | null;
-  feedbackAt: string;
+  /** When it was given; null while it is not: a teacher looks at it before, and notes may be heard before. */
+  feedbackAt: string | null;
   late: boolean;
   content: AssessmentContent;
   items: FeedbackItem[];

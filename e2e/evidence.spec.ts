@@ -169,11 +169,13 @@ test('a performance is seen over its score, note by note, and heard from where i
   const notes = panel.getByRole('list', { name: 'Note by note, against the score' });
   await expect(notes.getByText('missed').first()).toBeVisible();
   const played = Math.round(takes[worst.takeId!]!.figures.playedPercent!);
-  await expect(panel.getByText('notes of the score played').locator('xpath=..')).toContainText(
+  await expect(panel.getByText('notes of the score played').locator('xpath=../..')).toContainText(
     String(played),
   );
   const { low, high } = usual[worst.itemId]!.offCents!;
-  await expect(panel.getByText('off in pitch, typically').locator('xpath=..')).toContainText(
+  await panel.getByRole('button', { name: 'off in pitch, typically' }).click();
+  await expect(panel.getByRole('status')).toContainText('A hundred cents are a half tone');
+  await expect(panel.getByText('off in pitch, typically').locator('xpath=../..')).toContainText(
     `usual here: ${Math.round(low)} to ${Math.round(high)}`,
   );
   // A note is played from.

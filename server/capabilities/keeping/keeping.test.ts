@@ -160,6 +160,9 @@ describe('what is kept outside', () => {
     };
     const named = await read();
     expect(named.text).toContain('Name of student');
+    // Nothing is given and nothing scored: neither is said.
+    expect(named.text).toContain('feedback not given yet');
+    expect(named.text).not.toMatch(/0 of \d+ points/);
     expect(named.name).toContain('.pdf');
     await teacher.ask('PUT', `/api/releases/${release.id}/names`, { hidden: true });
     const { text, name } = await read();

@@ -252,6 +252,10 @@ function rubric(paper: Paper, view: FeedbackView, feedback: FeedbackItem): void 
   }
 }
 
+/** Whether every item that carries points has some. */
+const isAllScored = ({ content, items }: FeedbackView) =>
+  content.items.every((item, i) => carriedBy(content, item) === 0 || items[i]!.points !== null);
+
 /** @returns the bytes of the PDF */
 export async function feedbackSheet(view: FeedbackView, from: SheetSources): Promise<Buffer> {
   const { says, when } = from;
@@ -263,10 +267,11 @@ export async function feedbackSheet(view: FeedbackView, from: SheetSources): Pro
   const handedIn =
     view.handedInAt === null ? says('notHandedIn') : says('handedIn', { when: when(view.handedInAt) });
   paper.text(
-    `${handedIn}${view.late ? ` ${says('late')}` : ''}, ${says('feedback', { when: when(view.feedbackAt) })}`,
+    `${handedIn}${view.late ? ` ${says('late')}` : ''}, ${view.feedbackAt === null ? says('feedbackNotYet') : says('feedback', { when: when(view.feedbackAt) })}`,
     { size: 9, color: SOFT },
   );
-  if (view.total)
+  // A sum of what is not all scored yet would be read as the result.
+  if (view.total && (view.feedbackAt !== null || isAllScored(view)))
     paper.text(
       [says('points', view.total), view.enough !== null && says(view.enough ? 'enough' : 'notEnough')]
         .filter(Boolean)

@@ -41,6 +41,15 @@ const WORDS = {
     ar: 'التعليق: {when}',
     ja: 'フィードバック：{when}',
   },
+  feedbackNotYet: {
+    en: 'feedback not given yet',
+    pt: 'comentário ainda não dado',
+    es: 'comentario aún no dado',
+    fr: 'retour pas encore donné',
+    de: 'Rückmeldung noch nicht gegeben',
+    ar: 'لم يُعطَ التعليق بعد',
+    ja: 'フィードバックはまだです',
+  },
   points: {
     en: '{given} of {maximum} points',
     pt: '{given} de {maximum} pontos',

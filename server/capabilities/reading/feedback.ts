@@ -151,13 +151,15 @@ export class Feedback {
     // Held scores are nobody’s before they are shown: not even the sum of none.
     const total = scoresHeld ? null : totalFor(content, items);
     const { scoring } = content;
+    // A time that is still to come has given nothing.
+    const given = isFeedbackGiven(sitting, Date.now()) ? sitting.feedbackAt : null;
     const level = (await store.levelsOf(this.pool, [sittingId])).get(sittingId)?.level ?? null;
     return {
       sittingId,
       title: release.content.title,
       className: release.className,
       handedInAt: isHidden ? null : (sitting.handedInAt?.toISOString() ?? null),
-      feedbackAt: (askedAgain ? sitting.askedAgainAt! : (sitting.feedbackAt ?? new Date())).toISOString(),
+      feedbackAt: (askedAgain ? sitting.askedAgainAt : given)?.toISOString() ?? null,
       askedAgainFor: askedAgain
         ? ((await reasonsOf(this.pool, 'askAgain', [sittingId])).get(sittingId) ?? '')
         : null,

@@ -51,6 +51,7 @@ export function EvidencePanel({
   passage,
   others,
   onPick,
+  explained,
 }: {
   evidence: Evidence;
   takeId: string;
@@ -60,6 +61,7 @@ export function EvidencePanel({
   usual?: Partial<Record<Figure, Usual>>;
   others?: readonly OtherAnswer[];
   onPick?: (takeId: string) => void;
+  explained?: Record<Figure, string>;
   /** What was read aloud. */
   passage?: Pick<Stimulus, 'text' | 'language'> | null;
 }) {
@@ -91,13 +93,18 @@ export function EvidencePanel({
             {t(r)}
           </p>
         ))}
-        <FigureList figures={figures} names={first} usual={usual} />
+        <FigureList figures={figures} names={first} usual={usual} explained={explained} />
         {notes && hasNotes && <NoteCells evidence={evidence} takeId={takeId} onPlay={onPlay} />}
         {notes && reading && passage && <PausedPassage passage={passage} reading={reading} onPlay={onPlay} />}
       </div>
       {more && (
         <div className="grid min-w-0 grid-cols-1 gap-3 sm:col-span-full order-3">
-          <FigureList figures={figures} names={FIGURES.filter(f => !first.includes(f))} usual={usual} />
+          <FigureList
+            figures={figures}
+            names={FIGURES.filter(f => !first.includes(f))}
+            usual={usual}
+            explained={explained}
+          />
           <LongViews evidence={evidence} onPlay={onPlay} others={others} onPick={onPick} />
         </div>
       )}

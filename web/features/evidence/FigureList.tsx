@@ -1,3 +1,4 @@
+import { useId, useState } from 'react';
 import type { Figure, Figures } from '@ecoute/core/audio/evidence';
 import type { Usual } from '@ecoute/core/statistics/usual';
 import { FIGURE_WORDS, figureText, figureWords } from '../../parts/figureWords';
@@ -28,14 +29,19 @@ export function FigureList({
   names,
   usual = {},
   before,
+  explained,
 }: {
   figures: Figures;
   names: readonly Figure[];
   usual?: Partial<Record<Figure, Usual>>;
   /** The same figures of another take, and what that is called. */
   before?: { figures: Figures; title: string } | null;
+  /** What each of them is, told where it is asked for by a press. */
+  explained?: Record<Figure, string>;
 }) {
-  return (
+  const id = useId();
+  const [asked, setAsked] = useState<Figure | null>(null);
+  const list = (
     <dl className="grid grid-cols-[repeat(auto-fill,minmax(8.5rem,1fr))] gap-x-4 gap-y-3">
       {names.map(name => {
         const value = figures[name];
@@ -45,7 +51,22 @@ export function FigureList({
         const earlier = before?.figures[name];
         return (
           <div key={name} className="flex flex-col">
-            <dt className="order-2 text-sm leading-tight text-soft">{FIGURE_WORDS[name].name()}</dt>
+            <dt className="order-2 text-sm leading-tight text-soft">
+              {explained ? (
+                <button
+                  type="button"
+                  title={explained[name]}
+                  aria-expanded={asked === name}
+                  aria-controls={asked === name ? id : undefined}
+                  onClick={() => setAsked(asked === name ? null : name)}
+                  className="min-h-6 text-start underline decoration-dotted underline-offset-3 aria-expanded:text-ink aria-expanded:decoration-solid"
+                >
+                  {FIGURE_WORDS[name].name()}
+                </button>
+              ) : (
+                FIGURE_WORDS[name].name()
+              )}
+            </dt>
             <dd className="order-1 m-0">
               <span className="tabular text-xl">{figureText(name, value)}</span>
               {unit && <span className="text-sm"> {unit()}</span>}
@@ -65,5 +86,15 @@ export function FigureList({
         );
       })}
     </dl>
+  );
+  return (
+    <>
+      {list}
+      {asked && explained && figures[asked] !== undefined && (
+        <p id={id} role="status" className="border-s-4 border-edge ps-3 text-sm">
+          <strong>{FIGURE_WORDS[asked].name()}</strong>: {explained[asked]}
+        </p>
+      )}
+    </>
   );
 }

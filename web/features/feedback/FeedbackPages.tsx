@@ -353,7 +353,7 @@ export function FeedbackPage() {
             {data.title}
           </h1>
           <p className="text-sm text-soft">
-            {data.handedInAt === null
+            {data.handedInAt === null || data.feedbackAt === null
               ? t('Still under way: what your teacher says of it so far.')
               : t('Handed in {{handedIn}}, feedback {{feedback}}', {
                   handedIn: when(data.handedInAt),
