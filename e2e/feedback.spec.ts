@@ -119,7 +119,12 @@ test('a running record by clicks while it plays, its figures reckoned by hand, a
   // From 0:00 to the end at 11.6 s (the last tone). Two words wrong, one put in: 8 of 10 right, 3 errors, 70 %; one
   // self-correction beside three errors: 1 in 4.
   const figures = marks.getByRole('list', { name: 'Figures of the reading' });
-  for (const words of ['8 of 10 words right', '70 % accuracy', 'errors: 3', 'self-corrections: 1 (1 in 4)'])
+  for (const words of [
+    '8 of 10 words right, put in: 1',
+    '70 % accuracy',
+    'errors: 3',
+    'self-corrections: 1 (1 in 4)',
+  ])
     await expect(figures.getByText(words, { exact: true })).toBeVisible();
   await expect(figures.getByText(/words correct a minute/)).toHaveText(/^4[0-2] words/);
   await page.getByRole('button', { name: 'Draw on the passage' }).click();

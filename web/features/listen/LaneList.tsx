@@ -18,7 +18,7 @@ export interface LaneInList {
 }
 
 /** For so many frames a lane that was opened is held in its place while heights above it become known. */
-const HELD_FRAMES = 12;
+const HELD_FRAMES = 6;
 
 /**
  * Brings the open lane to where each is opened: under the line, with the lane before it in sight; so that its score lies under

@@ -8,6 +8,7 @@ export function ReadingFigures({ figures }: { figures: Figures }) {
   const {
     words,
     wordsCorrect,
+    insertions,
     accuracy,
     wordsCorrectPerMinute,
     selfCorrections,
@@ -15,7 +16,14 @@ export function ReadingFigures({ figures }: { figures: Figures }) {
     errors,
   } = figures;
   const parts = [
-    t('{{correct}} of {{words}} words right', { correct: wordsCorrect, words }),
+    // What was put in is an error as well, though no word of the passage was wrong: else accuracy cannot be reckoned from it.
+    insertions > 0
+      ? t('{{correct}} of {{words}} words right, put in: {{n}}', {
+          correct: wordsCorrect,
+          words,
+          n: insertions,
+        })
+      : t('{{correct}} of {{words}} words right', { correct: wordsCorrect, words }),
     accuracy !== null && t('{{percent}} % accuracy', { percent: one(accuracy * 100) }),
     wordsCorrectPerMinute !== null &&
       t('{{n}} words correct a minute', { n: Math.round(wordsCorrectPerMinute) }),

@@ -154,7 +154,7 @@ export function Desk({
       part: 'notes',
       words: 'Notes',
       sign: lane.notes.length > 0 ? lane.notes.length : undefined,
-      isKept: true,
+      isKept: 'always',
       content: (
         <LaneNotes
           key={`notes ${heard}`}
@@ -214,7 +214,7 @@ export function Desk({
       part: 'beside',
       words: 'Beside',
       sign: besides,
-      isKept: true,
+      isKept: 'onceOpen',
       content: <BesideLane key={`beside ${key}`} lane={lane} handle={handles.beside} />,
     },
     content.scoring.kind === 'level' && {
@@ -235,7 +235,7 @@ export function Desk({
       part: 'exchange',
       words: 'Exchange',
       sign: waitingReplies > 0 ? waitingReplies : undefined,
-      isKept: true,
+      isKept: 'onceOpen',
       content: <LaneExchange key={`exchange ${key}`} releaseId={releaseId} lane={lane} />,
     },
     { part: 'sitting', words: 'Sitting', content: <SittingPart lane={lane} content={content} /> },

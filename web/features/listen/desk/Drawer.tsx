@@ -1,6 +1,6 @@
 import { Columns2 } from 'lucide-react';
 import { Tabs } from 'radix-ui';
-import type { ReactNode } from 'react';
+import { useState, type ReactNode } from 'react';
 import type { DrawerPart, DrawerState } from './useDrawer';
 
 export interface Part {
@@ -8,8 +8,8 @@ export interface Part {
   words: string;
   /** How much there is, or a sign that there is something; left out where there is nothing to say. */
   sign?: ReactNode;
-  /** Goes on while another part is open, as what somebody types in it. */
-  isKept?: boolean;
+  /** There while another part is open: always, or from when it was opened first, as what somebody types in it. */
+  isKept?: 'always' | 'onceOpen';
   content: ReactNode;
 }
 
@@ -34,6 +34,10 @@ export function Drawer({
 }) {
   const wanted = drawer.isFinding ? 'bank' : drawer.partFor(lane, isSeen, isAnswered);
   const shown = parts.some(p => p.part === wanted) ? wanted : parts[0]!.part;
+  /** What was opened on this lane. */
+  const [opened, setOpened] = useState<{ lane: string; parts: DrawerPart[] }>({ lane, parts: [shown] });
+  const before = opened.lane === lane ? opened.parts : [];
+  if (!before.includes(shown)) setOpened({ lane, parts: [...before, shown] });
   return (
     <Tabs.Root
       value={shown}
@@ -68,7 +72,9 @@ export function Drawer({
         <Tabs.Content
           key={p.part}
           value={p.part}
-          forceMount={p.isKept || undefined}
+          forceMount={
+            p.isKept === 'always' || (p.isKept === 'onceOpen' && before.includes(p.part)) || undefined
+          }
           tabIndex={-1}
           className="min-h-0 flex-1 overscroll-contain p-3 data-[state=inactive]:hidden lg:overflow-y-auto"
         >
