@@ -308,6 +308,10 @@ export async function stage(base, data, made, scratch, say) {
         name: /Check the microphone|Go on with item|Look at the items/,
       });
       const now = page.getByRole('button', { name: /Answer now|Record again/ });
+      // The page before may have been gone before it could say so.
+      const here = page.getByRole('button', { name: /here$/ });
+      await press.or(now).or(here).first().waitFor();
+      if (await here.isVisible()) await here.click();
       await press.or(now).first().waitFor();
       if (await press.isVisible()) await toItem(page, how);
       await now.click();

@@ -92,7 +92,8 @@ await ines.keyboard.press('Space');
 await ines.getByText('0:04 /').waitFor();
 await ines.keyboard.press('Space');
 await ines.keyboard.press('4');
-await ines.getByRole('region', { name: 'Measured' }).waitFor({ timeout: 120_000 });
+await ines.keyboard.press('e');
+await ines.getByText('syllables a second, while speaking').waitFor({ timeout: 120_000 });
 await shot(ines, 'listen');
 await ines.goto('/listen');
 await ines.getByRole('link', { name: /The harbour bell/ }).click();
@@ -103,6 +104,7 @@ const tobias = await as('tobias', { dark: true });
 await tobias.goto('/listen');
 await tobias.getByRole('link', { name: /Two scales/ }).click();
 await tobias.getByText('by student').click();
+await tobias.getByRole('tab', { name: 'Measured' }).click();
 await tobias.getByText('notes of the score played').waitFor({ timeout: 120_000 });
 await shot(tobias, 'listen-by-student-dark');
 

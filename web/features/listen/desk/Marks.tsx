@@ -181,7 +181,7 @@ export function Marks({
   const isScored = kind === 'done' || kind === 'level' || carries > 0;
 
   const told = (
-    <div className="flex min-h-10 min-w-40 flex-1 items-center gap-3">
+    <div className={`flex min-h-10 items-center gap-3 ${kind === 'rubric' ? 'min-w-40 flex-1' : ''}`}>
       <p
         id={toldBy}
         role={problem ? 'alert' : undefined}
