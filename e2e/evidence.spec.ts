@@ -175,9 +175,9 @@ test('a performance is seen over its score, note by note, and heard from where i
   const { low, high } = usual[worst.itemId]!.offCents!;
   await panel.getByRole('button', { name: 'off in pitch, typically' }).click();
   await expect(panel.getByRole('status')).toContainText('A hundred cents are a half tone');
-  await expect(panel.getByText('off in pitch, typically').locator('xpath=../..')).toContainText(
-    `usual here: ${Math.round(low)} to ${Math.round(high)}`,
-  );
+  await expect(
+    panel.getByRole('button', { name: 'off in pitch, typically' }).locator('xpath=../..'),
+  ).toContainText(`usual here: ${Math.round(low)} to ${Math.round(high)}`);
   // A note is played from.
   const cells = notes.getByRole('button');
   await cells.last().click();

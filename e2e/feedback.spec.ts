@@ -134,10 +134,12 @@ test('a running record by clicks while it plays, its figures reckoned by hand, a
   const box = (await sheet.boundingBox())!;
   await page.mouse.move(box.x + 40, box.y + 40);
   await page.mouse.down();
-  await page.mouse.move(box.x + 160, box.y + 60, { steps: 5 });
+  await page.mouse.move(box.x + 160, box.y + box.height - 10, { steps: 5 });
   await page.mouse.up();
   await page.getByRole('radio', { name: 'text' }).click();
-  await page.mouse.click(box.x + 200, box.y + 90);
+  // The tools may have come into sight by scrolling.
+  const now = (await sheet.boundingBox())!;
+  await page.mouse.click(now.x + 200, now.y + now.height - 20);
   await page.keyboard.type('breathe here');
   await page.keyboard.press('Enter');
   await expect

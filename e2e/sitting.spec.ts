@@ -288,6 +288,7 @@ test('a practice take loses its ends, is put back whole, and cut again; its teac
   expect(Math.abs(body.lanes[0]!.durationMs! - kept)).toBeLessThan(100);
   expect(body.lanes[0]!.wholeMs! - body.lanes[0]!.durationMs!).toBeGreaterThan(1_300);
   await teacher.goto(`/listen/${id}`);
+  await teacher.getByRole('tab', { name: 'Answer' }).click();
   await expect(teacher.getByText(/The student cut this take: 0:0\d of 0:0\d/)).toBeVisible();
   for (const c of [first, context]) await c.close();
 });

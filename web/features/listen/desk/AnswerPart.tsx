@@ -13,25 +13,22 @@ import { trackOfLane } from '../useLaneFocus';
 
 const SpokenSheet = lazyPart(() => import('../../../parts/ink/SpokenSheet'));
 
-/** Whether an answer is to be seen, and not only heard: a film, a file, a drawing, a picture, a conversation's turns. */
+/** Whether there is something in an answer to look at first: a film, a drawing, a conversation's turns, its student's own words. */
 export function isSeen(lane: Lane, item: Item): boolean {
   return (
     (lane.takeId !== null && (!isPlayable(lane.medium) || lane.medium === 'video')) ||
+    (lane.takeId !== null && (Boolean(item.sheet) || isRun(item))) ||
     lane.pictureId !== null ||
-    (lane.takeId !== null && (Boolean(item.sheet) || isRun(item)))
-  );
-}
-
-/** Whether there is anything in an answer besides its sound and its writing. */
-export function hasMore(lane: Lane, item: Item): boolean {
-  return (
-    isSeen(lane, item) ||
     lane.title !== '' ||
     lane.note !== '' ||
     lane.judgement !== null ||
-    lane.overallJudgement !== null ||
-    aboutTake(lane, item.promptRecordingId !== null).length > 0
+    lane.overallJudgement !== null
   );
+}
+
+/** Whether there is anything to say of an answer besides its sound and its writing. */
+export function hasMore(lane: Lane, item: Item): boolean {
+  return isSeen(lane, item) || aboutTake(lane, item.promptRecordingId !== null).length > 0;
 }
 
 /** What came with an answer: its turns, film, file, drawing and picture, its student's words on it and judgement of it. */

@@ -56,15 +56,16 @@ function Draw({ lane, stimulus }: { lane: Lane; stimulus: Stimulus }) {
         <Button look="quiet" disabled={!markup.mayUndo} onClick={markup.undo}>
           <Undo2 aria-hidden className="size-5" /> Undo
         </Button>
-        <span role="status" className="text-sm text-soft">
-          {markup.isSaving ? 'Saving …' : ''}
-        </span>
       </div>
       <div className="max-w-[900px] border-2 border-line">
         <DrawnOver drawing={markup.shown} tool={tool} onDraw={markup.change}>
           <FlatStimulus stimulus={stimulus} />
         </DrawnOver>
       </div>
+      {/* Under the sheet: what comes and goes beside the tools would move it under the pen. */}
+      <span role="status" className="min-h-5 text-sm text-soft">
+        {markup.isSaving ? 'Saving …' : ''}
+      </span>
       <MarkupTrouble trouble={markup.trouble} settle={markup.settle} />
     </div>
   );
