@@ -220,6 +220,49 @@ test('a number finishes where the teacher lets it, and is taken back; what misse
   await context.close();
 });
 
+test('pressed twice, or held down, it finishes one answer and not the next, which lies in the same place', async () => {
+  const { page, context } = await signIn(browser, 'ines', 'desk', { opens: false });
+  const id = await answered(page, 'Desk: twice', [SPOKEN], {}, ['amara', 'farid', 'jovan', 'kamala']);
+  const finished = async () =>
+    (await ask<ListenView>(page, `/api/releases/${id}/lanes`)).body.lanes.filter(l => l.mark?.finished)
+      .length;
+  await page.goto(`/listen/${id}`);
+  await expect(page.getByLabel('Comment')).toBeVisible();
+  const current = page.locator('li[aria-current]');
+  await page.getByRole('checkbox', { name: 'a number finishes' }).check();
+  await page.keyboard.down('4');
+  await page.keyboard.down('4');
+  await page.keyboard.down('4');
+  await page.keyboard.up('4');
+  await expect(current).toContainText('Farid');
+  await expect.poll(finished).toBe(1);
+  // Heard for a moment, as by anybody who then presses.
+  const heard = () => page.getByRole('slider', { name: 'Position' }).inputValue().then(Number);
+  await expect.poll(heard).toBeGreaterThan(600);
+  // From the second lane on they lie in one place.
+  const five = (await current.getByRole('button', { name: '5 points' }).boundingBox())!;
+  await page.mouse.dblclick(five.x + 10, five.y + 10);
+  await expect(current).toContainText('Jovan');
+  await expect.poll(finished).toBe(2);
+  await expect.poll(heard).toBeGreaterThan(600);
+  await page.getByRole('checkbox', { name: 'a number finishes' }).uncheck();
+  await page.keyboard.press('3');
+  const end = (await current.getByRole('button', { name: /^Finish/ }).boundingBox())!;
+  await page.mouse.dblclick(end.x + 10, end.y + 10);
+  await expect(current).toContainText('Kamala');
+  await expect.poll(finished).toBe(3);
+  await expect(page.getByRole('alert')).toHaveCount(0);
+  // The comment bank that was open on one answer is not on the next.
+  await page.keyboard.press('ArrowUp');
+  await page.keyboard.press('c');
+  await expect(page.getByLabel('Find a comment')).toBeFocused();
+  await current.getByRole('button', { name: 'Speak a note' }).focus();
+  await page.keyboard.press('ArrowDown');
+  await expect(current).toContainText('Kamala');
+  await expect(page.getByLabel('Find a comment')).toHaveCount(0);
+  await context.close();
+});
+
 test('a note that is still open is kept by Finish; where that fails it is said, and sent again', async () => {
   const { page, context } = await signIn(browser, 'ines', 'desk', { opens: false });
   const id = await answered(page, 'Desk: an open note', [SPOKEN]);

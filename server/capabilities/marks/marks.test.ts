@@ -142,11 +142,13 @@ describe('marking', () => {
     );
     expect((await other.mark(teacher, 1, 3, false)).body).toMatchObject({ code: 'decidedOtherwise' });
 
-    const back = await handedIn();
-    await back.mark(teacher, 0, 3, true);
-    const path = `/api/releases/${back.release.id}/feedback`;
-    await teacher.ask('POST', path, { sittingIds: [back.id] });
-    expect((await back.mark(teacher, 1, 3, false)).body).toMatchObject({ code: 'decidedOtherwise' });
+    // Neither what was given nor what will be: unfinished, it would be given at its time.
+    for (const at of [null, new Date(Date.now() + 3_600_000).toISOString()]) {
+      const back = await handedIn();
+      await back.mark(teacher, 0, 3, true);
+      await teacher.ask('POST', `/api/releases/${back.release.id}/feedback`, { sittingIds: [back.id], at });
+      expect((await back.mark(teacher, 1, 3, false)).body).toMatchObject({ code: 'decidedOtherwise' });
+    }
   });
 
   it('asks as few questions for many sittings with feedback as for one', async () => {

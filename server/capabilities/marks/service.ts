@@ -38,7 +38,8 @@ async function mayTakeBack(
   { authorId, finishedAt, itemId }: store.MarkRow,
 ): Promise<boolean> {
   if (authorId !== teacher.id || Date.now() - finishedAt!.getTime() > TAKES_BACK_WITHIN_MS) return false;
-  if (sitting.feedbackAt && sitting.feedbackAt.getTime() <= Date.now()) return false;
+  // Set for a time to come as well: it would be given unfinished then.
+  if (sitting.feedbackAt) return false;
   const finishedEver = (await store.marksEver(db, sitting.id)).filter(m => m.itemId === itemId);
   return finishedEver.length === 1;
 }
@@ -54,7 +55,7 @@ export class Marks {
 
   /**
    * Keeps points and comment of one answer. While unfinished it is rewritten; a finished mark is superseded. A first finishing
-   * is taken back by whoever finished, within a minute, while nobody has the feedback: then it was a slip of the hand.
+   * is taken back by whoever finished, within a minute, while no feedback is given or set: then it was a slip of the hand.
    * @throws Trouble stale, with the mark that holds, when somebody saved in between; invalid beyond the item's
    * points; notHandedIn; decidedOtherwise
    */

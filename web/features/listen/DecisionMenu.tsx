@@ -124,7 +124,7 @@ export function DecisionMenu({
             <Dialog.Description className="mt-2 text-soft">
               {asking === 'askAgain'
                 ? 'They read why, hear your notes, and record it once more. What is recorded now stays.'
-                : 'It counts for nothing from now on. Its recordings stay, and you can undo this.'}
+                : 'It counts for nothing from now on; its student reads that, and why. Its recordings stay, and you can undo this.'}
             </Dialog.Description>
             <form
               className="mt-4 grid gap-4"

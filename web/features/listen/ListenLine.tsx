@@ -4,9 +4,11 @@ import { inWords } from '@ecoute/core/timing/words';
 import type { Item } from '@ecoute/contract/assessments';
 import type { ListenView } from '@ecoute/contract/marking';
 import { shortPrompt } from '../../parts/shortPrompt';
+import { Button } from '../../parts/Button';
 import { PlayButton } from '../../parts/player/PlayButton';
 import type { Track } from '../../parts/player/player';
 import { waitingMs, waits } from './order';
+import type { Finished } from './desk/useFinished';
 import type { LaneFocus } from './useLaneFocus';
 
 const selectClass = 'min-h-10 min-w-0 border-2 border-edge bg-sheet px-2';
@@ -19,6 +21,8 @@ export function ListenLine({
   focus,
   head,
   onTop,
+  finished,
+  onUndo,
 }: {
   view: ListenView;
   /** The item in focus. */
@@ -30,6 +34,9 @@ export function ListenLine({
   head: RefObject<HTMLElement | null>;
   /** Title, filters and strip are wanted back. */
   onTop: () => void;
+  /** The answer that was finished last, while that can be taken back: said here, where it covers nothing. */
+  finished: Finished | null;
+  onUndo: () => void;
 }) {
   const { arrangement, groups, group } = focus;
   const waiting = group.lanes.filter(waits);
@@ -93,8 +100,25 @@ export function ListenLine({
           <PlayButton track={prompt} label="the prompt" text="Prompt" />
         </span>
       )}
-      <p className="min-w-0 flex-1 truncate font-passage max-sm:invisible">{shortPrompt(item)}</p>
-      <p className="tabular shrink-0 text-sm text-soft">
+      {!finished && (
+        <p className="min-w-0 flex-1 truncate font-passage max-sm:invisible">{shortPrompt(item)}</p>
+      )}
+      <p
+        role="status"
+        className={finished ? 'flex min-w-0 flex-1 items-center justify-end gap-2' : 'sr-only'}
+      >
+        {finished && (
+          <>
+            <span className="truncate font-semibold">
+              {finished.lane.studentName}: {finished.words}.
+            </span>
+            <Button look="quiet" className="!min-h-10 shrink-0 !px-1" onClick={onUndo}>
+              Undo<span className="pointer-coarse:hidden">(Z)</span>
+            </Button>
+          </>
+        )}
+      </p>
+      <p className={`tabular shrink-0 text-sm text-soft ${finished ? 'max-sm:hidden' : ''}`}>
         {waiting.length === 0
           ? `nothing to mark ${arrangement === 'item' ? 'on this item' : 'here'}`
           : `${waiting.length} to mark`}

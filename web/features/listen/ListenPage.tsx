@@ -19,8 +19,7 @@ import { DecisionMade, DecisionsMade } from './DecisionsMade';
 import { useLanesQuery } from './endpoints';
 import { Desk } from './desk/Desk';
 import type { MarksHandle } from './desk/Marks';
-import type { DrawerPart } from './desk/useDrawer';
-import { useDrawer } from './desk/useDrawer';
+import { useDrawer, type DrawerPart } from './desk/useDrawer';
 import { useFinished } from './desk/useFinished';
 import { isSeen } from './desk/AnswerPart';
 import { KeysHelp } from './KeysHelp';
@@ -100,15 +99,26 @@ function Lanes({
     if (!finished) return;
     const { lane, marking } = finished;
     forget();
-    focus.goTo(view.lanes.find(l => laneKey(l) === laneKey(lane)));
-    unsent.watch(lane, marking, marking.takeBack());
+    // Back at it when it is taken back: what is typed before that would be on top of a finished score.
+    const takeBack = async () => {
+      const why = await marking.takeBack();
+      if (why === null) focus.goTo(lane);
+      return why;
+    };
+    unsent.watchAlso(lane, `${lane.studentName} stays finished.`, takeBack, takeBack());
   };
 
   const onFinished = (lane: Lane, marking: Marking, sent: Promise<boolean>, words: string) => {
     // What was still being written belongs to it.
     const { current } = notes;
     const kept = current?.keep();
-    if (current && kept) unsent.watchNote(lane, () => current.keep() ?? Promise.resolve(null), kept);
+    if (current && kept)
+      unsent.watchAlso(
+        lane,
+        `A note on ${lane.studentName} is not kept yet.`,
+        () => current.keep() ?? Promise.resolve(null),
+        kept,
+      );
     setFinished({ lane, marking, words });
     focus.toNextWaiting();
     unsent.watch(lane, marking, sent);
@@ -220,14 +230,18 @@ function Lanes({
         />
       </div>
       <div className="sticky top-0 z-20">
-        <ListenLine view={view} item={item} prompt={prompt} focus={focus} head={head} onTop={toTop} />
+        <ListenLine
+          view={view}
+          item={item}
+          prompt={prompt}
+          focus={focus}
+          head={head}
+          onTop={toTop}
+          finished={finished}
+          onUndo={undo}
+        />
       </div>
       <Toasts>
-        {finished && (
-          <Notice action={<Button onClick={undo}>Undo (Z)</Button>}>
-            {finished.lane.studentName}: {finished.words}.
-          </Notice>
-        )}
         {result && (
           <Notice
             action={

@@ -120,12 +120,29 @@ describe('marking one lane', () => {
     marking.change({ points: '4', comment: 'Clear' });
     // While it is on its way as well.
     void marking.finish();
-    expect(await marking.takeBack()).toBe(true);
+    expect(await marking.takeBack()).toBeNull();
     expect(server.mark).toMatchObject({ points: 4, comment: 'Clear', finished: false, revision: 2 });
     expect(marking.isFinished).toBe(false);
     marking.change({ points: '3' });
     await wait(PAUSE_MS);
     expect(server.mark).toMatchObject({ points: 3, finished: false, revision: 3 });
+    // Refused, it stays as it was, and nothing is left to be sent.
+    await marking.finish();
+    server.refuse = { status: 409, code: 'decidedOtherwise', message: 'This is finished and counts.' };
+    expect(await marking.takeBack()).toBe('This is finished and counts.');
+    expect([marking.isFinished, marking.kept.isUnsent]).toEqual([true, false]);
+  });
+
+  it('takes back what could not be sent yet: it arrives unfinished', async () => {
+    const server = serverWith();
+    const marking = markingOn(server);
+    marking.change({ points: '4' });
+    server.refuse = AWAY;
+    await marking.finish();
+    expect(await marking.takeBack()).toBeNull();
+    server.refuse = null;
+    await wait(PAUSE_MS);
+    expect(server.mark).toMatchObject({ points: 4, finished: false });
   });
 
   it('says at once what stands in the way of finishing, and asks nobody', async () => {

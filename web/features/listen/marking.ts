@@ -3,7 +3,7 @@ import { markProblem, reasonFor, type MarkProblem } from '@ecoute/core/scoring/c
 import type { Choice, Scoring } from '@ecoute/core/scoring/scheme';
 import type { Mark, SaveMark } from '@ecoute/contract/marking';
 import { Kept, type KeptView, type Shelf } from '../../base/kept/kept';
-import type { Refusal } from '../../base/refusal';
+import { refusalOf, type Refusal } from '../../base/refusal';
 
 const PAUSE_MS = 900;
 
@@ -16,9 +16,6 @@ export interface MarkDraft {
   /** Why the score is another than before, or than the rubric gives. */
   reason: string;
 }
-
-/** Finishes a mark, or takes that back. */
-export type MarkAct = 'finish' | 'takeBack';
 
 export interface MarkingOptions {
   /** The mark that the server has; null for none. */
@@ -51,7 +48,7 @@ const scoreOf = (mark: Mark | null) =>
  * finishing again, so that its history stays readable.
  */
 export class Marking {
-  readonly kept: Kept<MarkDraft, MarkAct>;
+  readonly kept: Kept<MarkDraft, 'finish'>;
   /** What the server had when it was last heard of. */
   private holding: Mark | null;
   /** It was to be finished and could not be: what misses is said until it is there. */
@@ -59,18 +56,10 @@ export class Marking {
 
   constructor(private readonly options: MarkingOptions) {
     this.holding = options.mark;
-    this.kept = new Kept<MarkDraft, MarkAct>({
+    this.kept = new Kept<MarkDraft, 'finish'>({
       stored: stored(options.mark),
       send: async (draft, revision, act) => {
-        const points = parsePoints(draft.points);
-        this.holding = await options.save({
-          revision,
-          points: points === null ? null : fromHundredths(points),
-          comment: draft.comment,
-          choices: draft.choices,
-          reason: draft.reason,
-          finished: act === 'finish',
-        });
+        this.holding = await options.save(this.asSaved(draft, revision, act === 'finish'));
         // A reason explains one change; the next one wants its own.
         return {
           value: act === 'finish' ? { ...draft, reason: '' } : draft,
@@ -116,9 +105,29 @@ export class Marking {
     return null;
   }
 
-  /** Takes the finishing back that was just done: the score stands as it was typed, unfinished. @returns whether it is */
-  takeBack(): Promise<boolean> {
-    return this.kept.push('takeBack');
+  /**
+   * Takes the finishing back that was just done: the score stands as it was typed, unfinished.
+   * @returns why it stays finished; null where it does not
+   */
+  async takeBack(): Promise<string | null> {
+    const { value } = this.kept.now();
+    // Not with the server yet: what goes out now is not finished.
+    if (!(await this.kept.flush())) {
+      this.kept.change(value);
+      return null;
+    }
+    try {
+      this.holding = await this.options.save(this.asSaved(value, this.holding!.revision, false));
+    } catch (error) {
+      return refusalOf(error)?.message ?? 'Ecoute does not answer just now.';
+    }
+    this.kept.offer(stored(this.holding));
+    return null;
+  }
+
+  private asSaved({ points, ...draft }: MarkDraft, revision: number, finished: boolean): SaveMark {
+    const given = parsePoints(points);
+    return { ...draft, revision, finished, points: given === null ? null : fromHundredths(given) };
   }
 
   /** Criteria that have no level yet, where it was to be finished without them. */

@@ -57,6 +57,11 @@ export function useLaneKeys({
       const { keys: now, finish: end, digit: give, speaks: voice } = latest.current;
       if (event.key === 'Tab') tabbed = true;
       if (event.defaultPrevented) return;
+      // Held down, a key that finishes would finish one answer after the other.
+      if (event.repeat && !isTyping(event.target) && /^(\d|Enter)$/.test(event.key)) {
+        event.preventDefault();
+        return;
+      }
       if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
         event.preventDefault();
         end();

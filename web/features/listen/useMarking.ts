@@ -2,7 +2,7 @@ import { useEffect } from 'react';
 import type { Lane } from '@ecoute/contract/marking';
 import { useKeeper } from '../../base/kept/useKept';
 import { useSaveMarkMutation } from './endpoints';
-import { Marking, type MarkAct, type MarkDraft, type MarkingOptions } from './marking';
+import { Marking, type MarkDraft, type MarkingOptions } from './marking';
 import { laneKey } from './order';
 
 /** What could not be finished is stored all the same, where all that was typed had arrived before. */
@@ -17,7 +17,7 @@ export function useMarking(
 ) {
   const { sittingId, itemId, mark } = lane;
   const [save] = useSaveMarkMutation();
-  const [view, marking] = useKeeper<MarkDraft, MarkAct, Marking>(
+  const [view, marking] = useKeeper<MarkDraft, 'finish', Marking>(
     `ecoute-mark-${laneKey(lane)}`,
     shelf =>
       new Marking({

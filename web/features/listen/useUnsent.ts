@@ -54,21 +54,22 @@ export function useUnsent() {
     },
     [stop],
   );
-  /** A note that was still being written when its answer was finished. @param kept why it could not be kept; null where it is */
-  const watchNote = useCallback(
-    (lane: Lane, keep: () => Promise<string | null>, kept: Promise<string | null>) => {
-      const key = laneKey(lane);
+  /**
+   * Anything else about an answer that was left.
+   * @param what it is, and that it is not there yet
+   * @param tries does it once more; @param tried the first try: why not, null where it is done
+   */
+  const watchAlso = useCallback(
+    (lane: Lane, what: string, tries: () => Promise<string | null>, tried: Promise<string | null>) => {
+      const key = `${what} ${laneKey(lane)}`;
       const say = (message: string | null) =>
         setUnsent(all => {
-          const others = all.filter(u => u.key !== `note ${key}`);
-          if (message === null) return others;
-          const again = () => void keep().then(say);
-          return [
-            ...others,
-            { key: `note ${key}`, what: `A note on ${lane.studentName} is not kept yet.`, message, again },
-          ];
+          const others = all.filter(u => u.key !== key);
+          return message === null
+            ? others
+            : [...others, { key, what, message, again: () => void tries().then(say) }];
         });
-      void kept.then(say);
+      void tried.then(say);
     },
     [],
   );
@@ -82,5 +83,5 @@ export function useUnsent() {
     if (unsent[0]) stop(unsent[0].key);
     setUnsent(all => all.slice(1));
   };
-  return { trouble: unsent[0] ?? null, watch, watchNote, again, forget };
+  return { trouble: unsent[0] ?? null, watch, watchAlso, again, forget };
 }

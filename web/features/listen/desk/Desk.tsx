@@ -91,7 +91,6 @@ export function Desk({
   const track = trackOfLane(lane);
   // A rubric needs its room; of anything else more neighbours are in sight.
   const isTall = content.scoring.kind === 'rubric';
-  const waitingReplies = lane.replies.length;
 
   const show = (part: Part['part']) => drawer.open(part, key, seen);
   const put = async (found: Found, asNote: boolean) => {
@@ -234,13 +233,13 @@ export function Desk({
     isMarkable && {
       part: 'exchange',
       words: 'Exchange',
-      sign: waitingReplies > 0 ? waitingReplies : undefined,
+      sign: lane.replies.length > 0 ? lane.replies.length : undefined,
       isKept: 'onceOpen',
       content: <LaneExchange key={`exchange ${key}`} releaseId={releaseId} lane={lane} />,
     },
     { part: 'sitting', words: 'Sitting', content: <SittingPart lane={lane} content={content} /> },
     isMarkable &&
-      drawer.isFinding && {
+      drawer.isFinding(key) && {
         part: 'bank',
         words: 'Bank',
         content: (
@@ -296,7 +295,7 @@ export function Desk({
         drawer={drawer}
         lane={key}
         isSeen={seen}
-        isAnswered={waitsForReply(lane)}
+        waitsForReply={waitsForReply(lane)}
       />
     </div>
   );

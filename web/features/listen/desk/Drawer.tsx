@@ -20,7 +20,7 @@ export function Drawer({
   drawer,
   lane,
   isSeen,
-  isAnswered,
+  waitsForReply,
 }: {
   label: string;
   parts: readonly Part[];
@@ -30,9 +30,9 @@ export function Drawer({
   /** There is something to be seen in this answer, and not only to be heard. */
   isSeen: boolean;
   /** Its student waits for a reply. */
-  isAnswered: boolean;
+  waitsForReply: boolean;
 }) {
-  const wanted = drawer.isFinding ? 'bank' : drawer.partFor(lane, isSeen, isAnswered);
+  const wanted = drawer.isFinding(lane) ? 'bank' : drawer.partFor(lane, isSeen, waitsForReply);
   const shown = parts.some(p => p.part === wanted) ? wanted : parts[0]!.part;
   /** What was opened on this lane. */
   const [opened, setOpened] = useState<{ lane: string; parts: DrawerPart[] }>({ lane, parts: [shown] });

@@ -1,5 +1,5 @@
 import { Check } from 'lucide-react';
-import { useId, useImperativeHandle, useRef, type ReactNode, type Ref } from 'react';
+import { useEffect, useId, useImperativeHandle, useRef, useState, type ReactNode, type Ref } from 'react';
 import { filledIn, firstName, putBehind } from '@ecoute/core/feedback/comments';
 import { clock } from '@ecoute/core/timing/words';
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
@@ -40,6 +40,9 @@ const FINISHES: Record<Scheme, string> = {
   level: 'a level finishes',
   none: '',
 };
+
+/** Presses nearer to each other than this are one press of two. */
+const SECOND_PRESS_MS = 400;
 
 /** After a first digit, a second one may still make it a number of two. */
 const SECOND_DIGIT_MS = 900;
@@ -87,7 +90,17 @@ export function Marks({
     carries,
     scoring: content.scoring,
   });
-  const change = (part: Partial<MarkDraft>) => marking.change(part);
+  const second = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
+  // Whoever goes on to something else, or to another lane, has not finished.
+  const stay = () => clearTimeout(second.current);
+  useEffect(() => stay, []);
+  const change = (part: Partial<MarkDraft>) => {
+    stay();
+    marking.change(part);
+  };
+  /** The second press of two belongs to the answer before, which lay in the same place. */
+  const [openedAt] = useState(() => performance.now());
+  const isSecond = () => performance.now() - openedAt < SECOND_PRESS_MS;
   const toldBy = useId();
   const commentId = useId();
   const finishesByNumber = useNumberFinishes();
@@ -97,12 +110,11 @@ export function Marks({
   const [used] = useCommentUsedMutation();
   /** The criterion that the next digit is for: the first open one, or the one that Tab went to. */
   const turn = useRef<number | null>(null);
-  const second = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
   const { choices } = draft;
   const suggested = rubric && rubricScore(rubric, choices, toHundredths(carries));
 
   const done = () => {
-    clearTimeout(second.current);
+    stay();
     const words = scoreSaid(content, carries, marking.kept.now().value);
     const sent = marking.finish();
     if (sent) onFinished(marking, sent, words);
@@ -111,7 +123,6 @@ export function Marks({
   /** Given by one press. A score that changes asks for its reason first, and nothing finishes by itself then. */
   const give = (part: Partial<MarkDraft>, afterMs = 0) => {
     change(part);
-    clearTimeout(second.current);
     if (!numberFinishes() || lane.mark?.finished) return;
     if (afterMs === 0) done();
     else second.current = setTimeout(done, afterMs);
@@ -149,12 +160,17 @@ export function Marks({
       }
     },
     half() {
-      clearTimeout(second.current);
       if (carries > 0 && (kind === 'points' || kind === 'rubric'))
         change({ points: withHalf(draft.points, carries) });
     },
-    toPoints: () => points.current?.select(),
-    toComment: () => comment.current?.focus(),
+    toPoints() {
+      stay();
+      points.current?.select();
+    },
+    toComment() {
+      stay();
+      comment.current?.focus();
+    },
     finish: done,
     async put(found, asNote) {
       const isBank = 'comment' in found;
@@ -180,15 +196,17 @@ export function Marks({
       : null;
   const isScored = kind === 'done' || kind === 'level' || carries > 0;
 
+  // A reason that misses is said at its field.
+  const said = problem && !(asked && problem.field === 'reason') ? problem.message : null;
   const told = (
     <div className={`flex min-h-10 items-center gap-3 ${kind === 'rubric' ? 'min-w-40 flex-1' : ''}`}>
       <p
         id={toldBy}
-        role={problem ? 'alert' : undefined}
-        title={problem?.message}
-        className={`line-clamp-2 min-w-0 flex-1 text-sm leading-5 ${problem ? 'font-semibold' : 'text-soft'}`}
+        role={said ? 'alert' : undefined}
+        title={said ?? undefined}
+        className={`line-clamp-2 min-w-0 flex-1 text-sm leading-5 ${said ? 'font-semibold' : 'text-soft'}`}
       >
-        {problem ? `▲ ${problem.message}` : adjusted}
+        {said ? `▲ ${said}` : adjusted}
       </p>
       {isScored && (
         <label
@@ -215,7 +233,7 @@ export function Marks({
           rubric={rubric}
           choices={choices}
           missing={missing}
-          onChoose={choose}
+          onChoose={(criterion, level) => !(finishesByNumber && isSecond()) && choose(criterion, level)}
           onTurn={i => (turn.current = i)}
         />
       )}
@@ -229,11 +247,11 @@ export function Marks({
           isWrong={problem?.field === 'points'}
           field={points}
           onChange={change}
-          onGiven={give}
+          onGiven={part => !(finishesByNumber && isSecond()) && give(part)}
         />
         <Button
           look="main"
-          onClick={done}
+          onClick={() => !isSecond() && done()}
           aria-label={lane.mark?.finished ? 'Finish again' : 'Finish, next unmarked'}
         >
           <Check aria-hidden className="size-5" />
@@ -251,7 +269,7 @@ export function Marks({
           }
           value={draft.reason ?? ''}
           onChange={value => change({ reason: value })}
-          error={null}
+          error={problem?.field === 'reason' ? problem.message : null}
           field={reason}
         />
       )}

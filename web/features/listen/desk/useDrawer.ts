@@ -37,26 +37,27 @@ export function useDrawer() {
     });
   }, []);
   /** The comment bank covers what is open for a moment. */
-  const [isFinding, setFinding] = useState(false);
+  const [findingAt, setFindingAt] = useState<string | null>(null);
   /** The lane on which a part was chosen last. */
   const [chosenAt, setChosenAt] = useState<string | null>(null);
   return {
-    isFinding,
+    /** Whether the bank is open on a lane. */
+    isFinding: (lane: string) => findingAt === lane,
     isWide: state.isWide ?? false,
     setWide: (isWide: boolean) => change({ isWide }),
-    /** @param lane key of the lane in focus; @param isAnswered its student waits for a reply: that opens first */
-    partFor(lane: string, isSeen: boolean, isAnswered: boolean): DrawerPart {
-      if (isAnswered && chosenAt !== lane) return 'exchange';
+    /** @param lane key of the lane in focus; @param waitsForReply its student waits for a reply: that opens first */
+    partFor(lane: string, isSeen: boolean, waitsForReply: boolean): DrawerPart {
+      if (waitsForReply && chosenAt !== lane) return 'exchange';
       return isSeen ? (state.seen ?? 'answer') : (state.heard ?? 'notes');
     },
     /** At once, so that what is in it can take the focus. */
     open: (part: DrawerPart, lane: string, isSeen: boolean) =>
       flushSync(() => {
         setChosenAt(lane);
-        setFinding(part === 'bank');
+        setFindingAt(part === 'bank' ? lane : null);
         if (part !== 'bank') change(isSeen ? { seen: part } : { heard: part });
       }),
-    close: () => setFinding(false),
+    close: () => setFindingAt(null),
   };
 }
 
