@@ -168,7 +168,12 @@ test('on every desk the recording, its score, comment, note and Finish are in si
         expect.soft([at, part, box !== null && box![1]! >= top]).toEqual([at, part, true]);
         expect.soft([at, part, box !== null && box![1]! + box![3]! <= bottom]).toEqual([at, part, true]);
       }
-      if (width === 390) continue;
+      if (width === 390) {
+        // Turned, it is found again in its place.
+        await teacher.setViewportSize({ width: 844, height: 390 });
+        await expect(desk.waveform!).toBeInViewport({ ratio: 0.9 });
+        continue;
+      }
       // One lane beside it, before or after.
       const others = await teacher.locator('ol[aria-label] > li:not([aria-current])').all();
       const near = await Promise.all(others.map(async o => (await o.boundingBox())!));
@@ -194,7 +199,7 @@ test('a number finishes where the teacher lets it, and is taken back; what misse
   await page.getByRole('checkbox', { name: 'a number finishes' }).check();
   const [one] = await lanes();
   await page.keyboard.press('4');
-  await expect(page.getByText(`${one!.studentName}: 4 of 5.`)).toBeVisible();
+  await expect(page.getByText(`4 of 5: ${one!.studentName}`)).toBeVisible();
   await expect
     .poll(async () => (await lanes()).filter(l => l.mark?.finished).map(l => l.mark!.points))
     .toEqual([4]);

@@ -77,7 +77,20 @@ export function LaneList({
     // What is far away is not in the page yet.
     if (isLong && at >= 0 && !rows.getVirtualItems().some(r => r.index === at))
       rows.scrollToIndex(at, { align: 'start' });
-    return holdInPlace(() => list.current?.querySelector<HTMLElement>(':scope > li[aria-current]') ?? null);
+    const hold = () =>
+      holdInPlace(() => list.current?.querySelector<HTMLElement>(':scope > li[aria-current]') ?? null);
+    let end = hold();
+    // A phone that is turned lays everything anew.
+    const upright = window.matchMedia('(orientation: portrait)');
+    const onTurned = () => {
+      end();
+      end = hold();
+    };
+    upright.addEventListener('change', onTurned);
+    return () => {
+      end();
+      upright.removeEventListener('change', onTurned);
+    };
     // eslint-disable-next-line react-hooks/exhaustive-deps -- only when another lane comes into focus
   }, [focused, top]);
   if (!isLong)

@@ -110,7 +110,7 @@ export function ListenLine({
         {finished && (
           <>
             <span className="truncate font-semibold">
-              {finished.lane.studentName}: {finished.words}.
+              {finished.words}: {finished.lane.studentName}
             </span>
             <Button look="quiet" className="!min-h-10 shrink-0 !px-1" onClick={onUndo}>
               Undo<span className="pointer-coarse:hidden">(Z)</span>
