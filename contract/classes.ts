@@ -164,6 +164,8 @@ export interface ClassSummary {
 export interface Member {
   id: string;
   displayName: string;
+  /** What comments call them; empty for what their name gives. */
+  called: string;
   signInName: string;
   email: string | null;
   role: ClassRole;

@@ -181,6 +181,8 @@ export interface Lane {
   /** Null while names are hidden; then the name is a number. */
   studentId: string | null;
   studentName: string;
+  /** What a comment calls them; null while names are hidden. */
+  studentCalled: string | null;
   itemId: string;
   state: SittingState;
   late: boolean;

@@ -60,6 +60,13 @@ export class ChangePassword {
   password!: string;
 }
 
+/** What somebody is called in comments; empty for what their name gives. */
+export class SetCalled {
+  @IsString()
+  @MaxLength(LIMITS.name, { message: `A name has at most ${LIMITS.name} characters.` })
+  called!: string;
+}
+
 /** A new password is asked for by whoever forgot theirs; a code goes to their own mail address, where there is one. */
 export class ForgottenPassword {
   @IsString()
@@ -81,6 +88,8 @@ export interface OwnSession {
 export interface OwnAccount {
   signInName: string;
   email: string | null;
+  /** What comments call them; empty for what their name gives. */
+  called: string;
   hasPassword: boolean;
   sessions: OwnSession[];
   usedBytes: number;

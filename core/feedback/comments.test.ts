@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { bankRows, filledIn, findComments, firstName, isLink, linksIn, putBehind } from './comments';
+import { calledName, filledIn, findComments, forBank, isLink, linksIn, putBehind } from './comments';
 
 const bank = [
   { id: '1', topic: 'Sounds', words: 'Listen to the end of “levanto-me”.', used: 2 },
@@ -30,10 +30,22 @@ describe('placeholders', () => {
     expect(filledIn('{name}, at {time} {else}', { name: null, time: '0:12' })).toBe('{name}, at 0:12 {else}');
   });
 
-  it('take the first of somebody’s names, in any script', () => {
-    expect(firstName(' Inês Caldeira ')).toBe('Inês');
-    expect(firstName('ليلى حداد')).toBe('ليلى');
-    expect(firstName('')).toBe('');
+  it('take what somebody is called: as they wish, or their first name, or all where the family’s comes first', () => {
+    expect(calledName(' Inês Caldeira ', null)).toBe('Inês');
+    expect(calledName('ليلى حداد', ' ')).toBe('ليلى');
+    expect(calledName('佐藤 美咲', null)).toBe('佐藤 美咲');
+    expect(calledName('佐藤 美咲', '美咲さん')).toBe('美咲さん');
+    expect(calledName('김 민준', null)).toBe('김 민준');
+    expect(calledName('Nguyễn Thị Hoa', 'Hoa')).toBe('Hoa');
+    expect(calledName('', null)).toBe('');
+  });
+
+  it('stand again where a comment goes into the bank: nobody’s name goes along', () => {
+    expect(forBank(' Ana, Anabel read well; Ana’s “pão” too. ', 'Ana')).toBe(
+      '{name}, Anabel read well; {name}’s “pão” too.',
+    );
+    expect(forBank('Well done, J.R.!', 'J.R.')).toBe('Well done, {name}!');
+    expect(forBank('よくできました、美咲さん。', null)).toBe('よくできました、美咲さん。');
   });
 
   it('stand behind what is written', () => {
@@ -67,43 +79,5 @@ describe('links', () => {
             .join('') === text,
       ),
     );
-  });
-});
-
-describe('a comment bank as CSV', () => {
-  it('is read by the names of its columns, or topic, comment, link', () => {
-    const named = bankRows(
-      [
-        ['Used', 'Comment', 'Topic'],
-        ['3', 'Good flow.', 'Flow'],
-      ],
-      100,
-    );
-    expect(named.rows).toEqual([{ topic: 'Flow', words: 'Good flow.', link: '' }]);
-    expect(bankRows([['Flow', 'Good.', 'https://b.example']], 100).rows).toEqual([
-      { topic: 'Flow', words: 'Good.', link: 'https://b.example' },
-    ]);
-  });
-
-  it('comes back as it went out, also where a spreadsheet might reckon', () => {
-    expect(bankRows([["'=Flow", "'=1+1", '']], 100).rows).toEqual([
-      { topic: '=Flow', words: '=1+1', link: '' },
-    ]);
-  });
-
-  it('says which rows it cannot read, and reads the others', () => {
-    const { rows, problems } = bankRows(
-      [
-        ['topic', 'comment', 'link'],
-        ['Flow', '', ''],
-        ['', 'x'.repeat(11), ''],
-        ['', ' ', ' '],
-        ['Flow', 'Fine.', 'javascript:alert(1)'],
-        ['', 'Kept. שלום', ''],
-      ],
-      10,
-    );
-    expect(problems.map(p => p.row)).toEqual([2, 3, 5]);
-    expect(rows).toEqual([{ topic: 'Comments', words: 'Kept. שלום', link: '' }]);
   });
 });

@@ -42,9 +42,26 @@ export function filledIn(words: string, values: Record<'name' | 'time', string |
   });
 }
 
-/** What somebody is called in a comment: the first of their names. */
-export function firstName(displayName: string): string {
-  return displayName.trim().split(/\s+/)[0] ?? '';
+/** Scripts in which the family name comes first: the first word alone would be rude. */
+const FAMILY_FIRST = /[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Hangul}]/u;
+
+/**
+ * What somebody is called in a comment.
+ * @param called as they wish, or as their teacher put it; without it the first of their names, or the whole name where it is
+ *   written with the family name first. No rule finds the given name in every language, hence the wish.
+ */
+export function calledName(displayName: string, called: string | null): string {
+  const name = displayName.trim();
+  if (called?.trim()) return called.trim();
+  return FAMILY_FIRST.test(name) ? name : (name.split(/\s+/)[0] ?? '');
+}
+
+/** A comment as it goes into the bank: what its student is called is a placeholder again, wherever it is a word of its own. */
+export function forBank(words: string, called: string | null): string {
+  const said = words.trim();
+  if (!called) return said;
+  const literal = called.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+  return said.replace(new RegExp(`(?<![\\p{L}\\p{N}])${literal}(?![\\p{L}\\p{N}])`, 'gu'), '{name}');
 }
 
 /** A comment put behind what is written already: on a line of its own. */
@@ -74,43 +91,4 @@ export function linksIn(text: string): { text: string; isLink: boolean }[] {
   }
   if (at < text.length) parts.push({ text: text.slice(at), isLink: false });
   return parts;
-}
-
-export interface BankRow {
-  topic: string;
-  words: string;
-  link: string;
-}
-
-/** What the columns of a comment bank's CSV are called, in the order in which they are written. */
-export const BANK_COLUMNS = ['topic', 'comment', 'link', 'used'] as const;
-
-/**
- * Comments from the rows of a CSV. A first row that names the columns is read as such, in any order; without one the
- * columns are topic, comment, link.
- * @returns the comments and what could not be read, by row number from 1
- */
-export function bankRows(
-  rows: readonly (readonly string[])[],
-  longest: number,
-): { rows: BankRow[]; problems: { row: number; problem: string }[] } {
-  const head = rows[0]?.map(c => plain(c.trim())) ?? [];
-  const named = head.includes('comment');
-  const at = (name: 'topic' | 'comment' | 'link', place: number) => (named ? head.indexOf(name) : place);
-  const [topic, words, link] = [at('topic', 0), at('comment', 1), at('link', 2)];
-  const found: BankRow[] = [];
-  const problems: { row: number; problem: string }[] = [];
-  rows.slice(named ? 1 : 0).forEach((cells, i) => {
-    const row = i + (named ? 2 : 1);
-    // What was written so that no spreadsheet reckons it out is read as it was.
-    const cell = (n: number) => (n < 0 ? '' : (cells[n] ?? '').trim().replace(/^'(?=[=+\-@])/, ''));
-    if (cells.every(c => c.trim() === '')) return;
-    if (cell(words) === '') problems.push({ row, problem: 'There is no comment in this row.' });
-    else if (cell(words).length > longest)
-      problems.push({ row, problem: `This comment has more than ${longest} characters.` });
-    else if (cell(link) !== '' && !isLink(cell(link)))
-      problems.push({ row, problem: `“${cell(link)}” is not the address of a page (https://…).` });
-    else found.push({ topic: cell(topic) || 'Comments', words: cell(words), link: cell(link) });
-  });
-  return { rows: found, problems };
 }

@@ -1,4 +1,4 @@
-import { topicOfStatements, topicsOfRows, topicsOfRubric } from './topics';
+import { topicOfStatements, topicsOfRubric } from './topics';
 
 describe('topics made from what is there', () => {
   it('are the criteria of a rubric, the highest level first, without what is not described', () => {
@@ -26,15 +26,5 @@ describe('topics made from what is there', () => {
     expect(
       topicOfStatements('A2', [{ code: 'A2.1', words: 'can order food' }]).comments.map(c => c.words),
     ).toEqual(['Reached: A2.1 can order food', 'Not yet: A2.1 can order food']);
-  });
-
-  it('are the rows of a file, gathered', () => {
-    const row = (topic: string, words: string) => ({ topic, words, link: '' });
-    expect(
-      topicsOfRows([row('b', '1'), row('a', '2'), row('b', '3')]).map(t => [t.name, t.comments.length]),
-    ).toEqual([
-      ['b', 2],
-      ['a', 1],
-    ]);
   });
 });

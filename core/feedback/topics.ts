@@ -39,14 +39,3 @@ export function topicOfStatements(
     }),
   };
 }
-
-/** Rows of a file gathered into topics, in the order in which each topic first appears. */
-export function topicsOfRows(rows: readonly { topic: string; words: string; link: string }[]): DraftTopic[] {
-  const topics = new Map<string, DraftTopic>();
-  for (const { topic, words, link } of rows) {
-    const known = topics.get(topic) ?? { name: topic, comments: [] };
-    known.comments.push({ words, link });
-    topics.set(topic, known);
-  }
-  return [...topics.values()];
-}

@@ -7,6 +7,7 @@ import {
   SetArrangement,
   SlipsFor,
 } from '@ecoute/contract/classes';
+import { SetCalled } from '@ecoute/contract/people';
 import type { Policies } from '../../platform/access/policies';
 import { route, type Route } from '../../platform/routes';
 import type { Classes } from './service';
@@ -55,6 +56,13 @@ export function classRoutes(allow: Policies, classes: Classes): Route[] {
       taught,
       ({ person, id, body }) => classes.arrange(person(), id('classId'), id('personId'), body),
       SetArrangement,
+    ),
+    route(
+      'put',
+      '/api/classes/:classId/members/:personId/called',
+      taught,
+      ({ person, id, body }) => classes.call(person(), id('classId'), id('personId'), body.called),
+      SetCalled,
     ),
     route(
       'post',

@@ -21,7 +21,7 @@ import { noteSafety } from '../../platform/safety/store';
 import { notFound, Trouble } from '../../platform/trouble';
 import type { People } from '../people/service';
 import type { Slips } from '../people/slips';
-import { findBySignInName, makersOf } from '../people/store';
+import { findBySignInName, makersOf, setCalled } from '../people/store';
 import { askedInto, insertInvitation, knownTo, type InvitationRow } from '../invitations/store';
 import { releasesOfClass } from '../releases/store';
 import { joinReleases, leaveReleases } from '../releases/participants.store';
@@ -234,6 +234,16 @@ export class Classes {
       if ((await store.roleIn(db, classId, personId)) !== 'student') throw notFound();
       const arrangement = { extraTime, extraHearings, readAloud, breakMs, directionsLanguage, byEar };
       await store.setArrangement(db, { personId, arrangement, by: by.id });
+      await told(db, classId);
+    });
+    return this.detail(by, classId);
+  }
+
+  /** What comments call a student from now on, in all of their classes; empty for what the name gives. */
+  async call(by: Me, classId: string, personId: string, called: string): Promise<ClassDetail> {
+    await transaction(this.pool, async db => {
+      if ((await store.roleIn(db, classId, personId)) !== 'student') throw notFound();
+      await setCalled(db, personId, called);
       await told(db, classId);
     });
     return this.detail(by, classId);

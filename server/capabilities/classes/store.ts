@@ -63,7 +63,7 @@ export async function membersOf(db: Queryable, classId: string): Promise<Member[
     }
   >(
     db,
-    `SELECT p.id, p.display_name AS displayName, p.sign_in_name AS signInName, p.email, m.role,
+    `SELECT p.id, p.display_name AS displayName, COALESCE(p.called, '') AS called, p.sign_in_name AS signInName, p.email, m.role,
        p.password_hash IS NOT NULL AS hasSignIn, IF(f.expires_at > UTC_TIMESTAMP(3), f.expires_at, NULL) AS codeUntil,
        l.person_id IS NOT NULL AS hasSlip, a.arrangement
      FROM class_members m JOIN people p ON p.id = m.person_id

@@ -1,4 +1,11 @@
-import { ChangeTopic, NewTopics, OrderTopics, SaveBankComment } from '@ecoute/contract/commentBank';
+import {
+  ChangeTopic,
+  KeepInBank,
+  NewTopics,
+  OrderTopics,
+  ReadInBank,
+  SaveBankComment,
+} from '@ecoute/contract/commentBank';
 import type { Policies } from '../../platform/access/policies';
 import { route, type Route } from '../../platform/routes';
 import type { CommentBank } from './service';
@@ -48,6 +55,30 @@ export function commentBankRoutes(allow: Policies, bank: CommentBank): Route[] {
     route('delete', '/api/comment-bank/topics/:topicId/comments/:commentId', edits, ({ person, id }) =>
       bank.removeComment(person(), id('topicId'), id('commentId')),
     ),
+    route(
+      'post',
+      '/api/comment-bank/topics/:topicId/comments/:commentId/putting-back',
+      edits,
+      ({ person, id }) => bank.putCommentBack(person(), id('topicId'), id('commentId')),
+    ),
+    route(
+      'post',
+      '/api/comment-bank/kept',
+      allow.teacher(),
+      ({ person, body }) => bank.keep(person(), body),
+      KeepInBank,
+    ),
+    route(
+      'post',
+      '/api/comment-bank/imports',
+      allow.teacher(),
+      ({ person, body }) => bank.readIn(person(), body),
+      ReadInBank,
+    ),
+    route('delete', '/api/comment-bank/imports/:bankImportId', allow.ownerOfBankImport(), ({ person, id }) =>
+      bank.undoImport(person(), id('bankImportId')),
+    ),
+    route('get', '/api/comment-bank/lately', allow.teacher(), ({ person }) => bank.lately(person())),
     route('post', '/api/comment-bank/comments/:commentId/use', allow.teacher(), ({ person, id }) =>
       bank.used(person(), id('commentId')),
     ),

@@ -6,6 +6,7 @@ import {
   FirstTeacher,
   ForgottenPassword,
   LookAtCode,
+  SetCalled,
   SignIn,
   SlipSignIn,
   type Me,
@@ -196,6 +197,16 @@ export function peopleRoutes(
         return account(req, person());
       },
       ChangePassword,
+    ),
+    route(
+      'put',
+      '/api/me/called',
+      allow.someone(),
+      async ({ req, person, body }) => {
+        await people.call(person(), body.called);
+        return account(req, person());
+      },
+      SetCalled,
     ),
     route('delete', '/api/me/sessions', allow.someone(), async ({ req, person }) => {
       await endOthers(req, person().id, person());

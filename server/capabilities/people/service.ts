@@ -172,7 +172,7 @@ export class People {
   }
 
   /** One's own account, beside the sessions. */
-  async account(me: Me): Promise<Pick<OwnAccount, 'signInName' | 'email' | 'hasPassword' | 'doneByOthers'>> {
+  async account(me: Me): Promise<Pick<OwnAccount, 'signInName' | 'email' | 'called' | 'hasPassword' | 'doneByOthers'>> {
     const person = await store.findPerson(this.pool, me.id);
     if (!person) throw notFound();
     const since = new Date(Date.now() - 90 * 86_400_000);
@@ -180,9 +180,15 @@ export class People {
     return {
       signInName: me.isGuest ? '' : person.signInName,
       email: person.email,
+      called: person.called ?? '',
       hasPassword: person.passwordHash !== null,
       doneByOthers: done.map(({ at, kind, by }) => ({ at: at.toISOString(), kind, by })),
     };
+  }
+
+  /** What comments are to call whoever asks. */
+  async call(me: Me, called: string): Promise<void> {
+    await store.setCalled(this.pool, me.id, called);
   }
 
   /** The first person of a new Ecoute. @throws Trouble notAllowed when somebody is here already */

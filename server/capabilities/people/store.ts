@@ -7,17 +7,24 @@ export interface PersonRow extends Omit<Me, 'isGuest'> {
   email: string | null;
   /** Null until a first sign-in with a one-time code. */
   passwordHash: string | null;
+  /** What comments call them, where that was set. */
+  called: string | null;
   /** Nobody signs in to it any more. */
   closedAt: Date | null;
 }
 
-const PERSON = `SELECT id, sign_in_name AS signInName, display_name AS displayName, role, email, is_admin AS isAdmin,
+const PERSON = `SELECT id, sign_in_name AS signInName, display_name AS displayName, called, role, email, is_admin AS isAdmin,
     password_hash AS passwordHash, closed_at AS closedAt FROM people`;
 const read = (found: PersonRow | null): PersonRow | null =>
   found && { ...found, isAdmin: Boolean(found.isAdmin) };
 
 export async function findPerson(db: Queryable, id: string): Promise<PersonRow | null> {
   return read(await row<PersonRow>(db, `${PERSON} WHERE id = :id`, { id }));
+}
+
+/** What comments call somebody from now on; empty for what their name gives. */
+export async function setCalled(db: Queryable, id: string, called: string): Promise<void> {
+  await execute(db, 'UPDATE people SET called = :called WHERE id = :id', { id, called: called.trim() || null });
 }
 
 export async function findBySignInName(db: Queryable, signInName: string): Promise<PersonRow | null> {

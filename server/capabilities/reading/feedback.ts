@@ -1,5 +1,5 @@
 import { fromHundredths } from '@ecoute/core/scoring/points';
-import { filledIn, firstName } from '@ecoute/core/feedback/comments';
+import { filledIn } from '@ecoute/core/feedback/comments';
 import { orderOf } from '@ecoute/core/timing/order';
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import { isFeedbackGiven, showsNotes, timesFor } from '@ecoute/core/timing/sittingState';
@@ -18,7 +18,7 @@ import { notesOf } from '../notes/store';
 import { findRelease, releasesWith, timesOf } from '../releases/store';
 import { exceptionOf } from '../releases/participants.store';
 import { eventsOf } from '../sittings/events.store';
-import { findSitting, sittingsOf, studentName } from '../sittings/store';
+import { findSitting, sittingsOf, studentCalled } from '../sittings/store';
 import { judgementsOf, takesOfSittings, writtenOf, type TakeRow } from '../sittings/answers.store';
 import * as store from '../marks/store';
 import { choicesIn } from '../marks/view';
@@ -91,7 +91,7 @@ export class Feedback {
     const praise = await store.praiseOf(this.pool, [sittingId]);
     // What was written while names were hidden is filled in once they show.
     const isHidden = before && release.namesHidden && !isFeedbackGiven(sitting, now);
-    const called = isHidden ? '…' : firstName(await studentName(this.pool, sittingId));
+    const called = isHidden ? '…' : await studentCalled(this.pool, sittingId);
     const own = (words: string) => filledIn(words, { name: called, time: null });
     const asks = (await asksOf(this.pool, [sittingId])).map(askView);
     const replies = (await repliesOf(this.pool, [sittingId])).map(replyView);

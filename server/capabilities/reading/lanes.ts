@@ -1,4 +1,5 @@
 import { isBack } from '@ecoute/core/timing/sittingState';
+import { calledName } from '@ecoute/core/feedback/comments';
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import { isSilent } from '@ecoute/core/audio/peaks';
 import type { Lane, ListenView } from '@ecoute/contract/marking';
@@ -94,6 +95,7 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
         sittingId: s.sittingId,
         studentId: isHidden(s) ? null : s.studentId,
         studentName: called(s),
+        studentCalled: isHidden(s) ? null : calledName(s.displayName, s.called),
         itemId: item.id,
         state: s.standing.state,
         // Late, and heard by when: the overview says that by name.

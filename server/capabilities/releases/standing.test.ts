@@ -13,6 +13,7 @@ const times: ReleaseTimes = {
 const row = (over: Partial<StandingRow>): StandingRow => ({
   releaseId: 'r',
   studentId: 'ana',
+  called: null,
   displayName: 'Ana',
   signInName: 'ana',
   email: null,

@@ -29,6 +29,8 @@ export interface StudentStanding {
   releaseId: string;
   studentId: string;
   displayName: string;
+  /** What comments call them, where that was set. */
+  called: string | null;
   signInName: string;
   email: string | null;
   remindedAt: Date | null;
@@ -58,13 +60,14 @@ export function studentsFrom(
     else found.set(row.studentId, [row]);
   }
   return [...found.values()].map(own => {
-    const { releaseId, studentId, displayName, signInName, email, remindedAt, exception } = own[0]!;
+    const { releaseId, studentId, displayName, called, signInName, email, remindedAt, exception } = own[0]!;
     const sittings = own.flatMap(satOf);
     const counting = countingSitting(sittings);
     return {
       releaseId,
       studentId,
       displayName,
+      called,
       signInName,
       email,
       remindedAt,

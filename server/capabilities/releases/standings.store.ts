@@ -8,6 +8,8 @@ export interface StandingRow extends ExceptionRow {
   releaseId: string;
   studentId: string;
   displayName: string;
+  /** What comments call them, where that was set. */
+  called: string | null;
   signInName: string;
   email: string | null;
   remindedAt: Date | null;
@@ -39,7 +41,7 @@ export async function standings(
   if (releaseIds.length === 0) return [];
   const found = await rows<Omit<StandingRow, 'exception'> & RawException>(
     db,
-    `SELECT p.release_id AS releaseId, p.person_id AS studentId, n.display_name AS displayName,
+    `SELECT p.release_id AS releaseId, p.person_id AS studentId, n.display_name AS displayName, n.called,
        n.sign_in_name AS signInName, n.email, p.reminded_at AS remindedAt, ${EXCEPTION}, s.id AS sittingId, s.number, s.handed_in_at AS handedInAt,
        s.feedback_at AS feedbackAt, ${FLAGS_OF_SITTING}, COALESCE(s.answered, 0) AS answered, COALESCE(s.finished, 0) AS finished,
        COALESCE(s.waiting_ms, 0) AS waitingMs
@@ -71,6 +73,7 @@ export async function standingsToCount(db: Queryable, releaseIds: readonly strin
     releaseId: f.releaseId,
     studentId: f.studentId,
     displayName: '',
+    called: null,
     signInName: '',
     email: null,
     remindedAt: null,

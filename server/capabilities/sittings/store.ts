@@ -1,4 +1,5 @@
 import type { Receipt } from '@ecoute/contract/sittings';
+import { calledName } from '@ecoute/core/feedback/comments';
 import { ORDINARY, type Arrangement } from '@ecoute/core/timing/arrangements';
 import { row, rows, execute, type Queryable } from '../../platform/database';
 
@@ -269,4 +270,14 @@ export async function isBegunByTeacher(db: Queryable, sittingId: string): Promis
     { sittingId },
   );
   return found !== null;
+}
+
+/** Whose sitting it is, and what comments call them where that was set. */
+export async function studentCalled(db: Queryable, sittingId: string): Promise<string> {
+  const found = await row<{ name: string; called: string | null }>(
+    db,
+    'SELECT p.display_name AS name, p.called FROM sittings s JOIN people p ON p.id = s.student_id WHERE s.id = :sittingId',
+    { sittingId },
+  );
+  return found ? calledName(found.name, found.called) : '';
 }

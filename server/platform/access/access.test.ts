@@ -34,6 +34,7 @@ describe('access', () => {
     'memberOf(:departmentId)': ['teacher'],
     'editorOfTopic(:topicId)': ['teacher'],
     'ownerOfImport(:importId)': ['teacher'],
+    'ownerOfBankImport(:bankImportId)': ['teacher'],
     'managerOfClass(:classId)': ['teacher', 'coordinator'],
     'managerOfRelease(:releaseId)': ['teacher', 'coordinator'],
     'teacherOfClass(:classId)': ['teacher'],
@@ -82,6 +83,11 @@ describe('access', () => {
       name: 'L',
       statements: [{ code: 'A1', words: 'can greet' }],
     });
+    const bankImport = await people.teacher.ask<{ importId: string }>('POST', '/api/comment-bank/imports', {
+      fileName: 'bank.csv',
+      rows: [{ topic: 'File', words: 'x', link: '', praise: false, department: '', clip: '', used: 0 }],
+      trial: false,
+    });
     const topics = await people.teacher.ask<{ id: string }[]>('POST', '/api/comment-bank/topics', {
       topics: [{ name: 'T', comments: [] }],
     });
@@ -102,6 +108,7 @@ describe('access', () => {
       takeId: take.recordingId,
       personId: (await t.person('student', [classId])).id,
       importId: list.body.id,
+      bankImportId: bankImport.body.importId!,
       noteId: randomUUID(),
       invitationId: randomUUID(),
       sessionKey: randomUUID(),

@@ -1,5 +1,6 @@
 import { Monitor } from 'lucide-react';
 import { useState } from 'react';
+import { calledName } from '@ecoute/core/feedback/comments';
 import type { OwnAccount } from '@ecoute/contract/people';
 import { LIMITS } from '@ecoute/contract/limits';
 import { api, refusalOf } from '../../base/api';
@@ -14,20 +15,25 @@ import { NewPasswordField } from '../../parts/PasswordField';
 import { megabytes } from '../../parts/megabytes';
 import { when } from '../../parts/when';
 
-const { useOwnAccountQuery, useChangePasswordMutation, useEndSessionsMutation } = api.injectEndpoints({
-  endpoints: build => ({
-    ownAccount: build.query<OwnAccount, void>({ query: () => 'api/me', providesTags: ['Account'] }),
-    changePassword: build.mutation<OwnAccount, { current: string; password: string }>({
-      query: body => ({ url: 'api/me/password', method: 'POST', body }),
-      invalidatesTags: (_r, error) => (error ? [] : ['Account']),
+const { useOwnAccountQuery, useCallMeMutation, useChangePasswordMutation, useEndSessionsMutation } =
+  api.injectEndpoints({
+    endpoints: build => ({
+      ownAccount: build.query<OwnAccount, void>({ query: () => 'api/me', providesTags: ['Account'] }),
+      callMe: build.mutation<OwnAccount, string>({
+        query: called => ({ url: 'api/me/called', method: 'PUT', body: { called } }),
+        invalidatesTags: (_r, error) => (error ? [] : ['Account']),
+      }),
+      changePassword: build.mutation<OwnAccount, { current: string; password: string }>({
+        query: body => ({ url: 'api/me/password', method: 'POST', body }),
+        invalidatesTags: (_r, error) => (error ? [] : ['Account']),
+      }),
+      /** One session, or all but this one. */
+      endSessions: build.mutation<OwnAccount, string | null>({
+        query: id => ({ url: `api/me/sessions${id ? `/${id}` : ''}`, method: 'DELETE' }),
+        invalidatesTags: ['Account'],
+      }),
     }),
-    /** One session, or all but this one. */
-    endSessions: build.mutation<OwnAccount, string | null>({
-      query: id => ({ url: `api/me/sessions${id ? `/${id}` : ''}`, method: 'DELETE' }),
-      invalidatesTags: ['Account'],
-    }),
-  }),
-});
+  });
 
 /** What others did to an account, in words. */
 const DONE: Record<string, () => string> = {
@@ -96,6 +102,42 @@ function Password() {
   );
 }
 
+/** What a student wishes to be called in comments. */
+function Called({ kept, name }: { kept: string; name: string }) {
+  const [called, setCalled] = useState(kept);
+  const [call, { error, isLoading }] = useCallMeMutation();
+  const refusal = refusalOf(error);
+  return (
+    <form
+      className="grid max-w-xl gap-4 bg-sheet p-5"
+      onSubmit={event => {
+        event.preventDefault();
+        void call(called);
+      }}
+    >
+      <h2 className="text-xl">{t('What your teachers’ comments call you')}</h2>
+      <Field label={t('Called')} error={refusal ? t(refusal.fields?.called ?? refusal.message) : null}>
+        {ties => (
+          <input
+            {...ties}
+            dir="auto"
+            maxLength={LIMITS.name}
+            placeholder={calledName(name, null)}
+            value={called}
+            onChange={e => setCalled(e.target.value)}
+            className={inputClass}
+          />
+        )}
+      </Field>
+      <div>
+        <Button look="main" type="submit" disabled={isLoading || called.trim() === kept}>
+          {t('Keep it')}
+        </Button>
+      </div>
+    </form>
+  );
+}
+
 /** One's own account: password, where one is signed in, room, and what others did to it. */
 export function AccountPage() {
   const me = useMe();
@@ -118,6 +160,7 @@ export function AccountPage() {
           {data.signInName && ` · ${data.signInName}`}
         </p>
       </div>
+      {me.role === 'student' && <Called kept={data.called} name={me.displayName} />}
       {data.hasPassword && <Password />}
       <section>
         <h2 className="text-xl">{t('Where you are signed in')}</h2>

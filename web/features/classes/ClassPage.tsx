@@ -10,6 +10,7 @@ import { Empty } from '../../parts/Empty';
 import { languageName } from '../../parts/LanguageSelect';
 import { Failed, Loading } from '../../parts/Loading';
 import { AddStudent } from './AddStudent';
+import { CalledDialog } from './CalledDialog';
 import { ArrangementDialog } from './ArrangementDialog';
 import { arrangementWords } from './arrangementWords';
 import { useClassQuery, useRemoveMemberMutation } from './endpoints';
@@ -22,12 +23,14 @@ function StudentRow({
   student,
   teaches,
   onArrange,
+  onCall,
   onRemove,
 }: {
   of: ClassDetail;
   student: Member;
   teaches: boolean;
   onArrange: () => void;
+  onCall: () => void;
   onRemove: () => void;
 }) {
   const groups = of.groups.filter(g => student.groupIds.includes(g.id)).map(g => g.name);
@@ -71,6 +74,9 @@ function StudentRow({
                 <DropdownMenu.Item className={entry} onSelect={onArrange}>
                   Access arrangement …
                 </DropdownMenu.Item>
+                <DropdownMenu.Item className={entry} onSelect={onCall}>
+                  What comments call them …
+                </DropdownMenu.Item>
                 <DropdownMenu.Item className={entry} asChild>
                   <Link to={`/classes/${of.id}/codes?for=${student.id}`}>
                     {student.hasSignIn ? 'A code for a forgotten password …' : 'A one-time code …'}
@@ -99,6 +105,7 @@ export function ClassPage() {
   const { data, error, isLoading, refetch } = useClassQuery(id);
   const [remove] = useRemoveMemberMutation();
   const [arranging, setArranging] = useState<Member | null>(null);
+  const [calling, setCalling] = useState<Member | null>(null);
   const [leaving, setLeaving] = useState<Member | null>(null);
   useTitle(data?.name ?? 'Class');
   if (isLoading) return <Loading />;
@@ -156,6 +163,7 @@ export function ClassPage() {
                 student={s}
                 teaches={teaches}
                 onArrange={() => setArranging(s)}
+                onCall={() => setCalling(s)}
                 onRemove={() => setLeaving(s)}
               />
             ))}
@@ -175,6 +183,9 @@ export function ClassPage() {
           member={arranging}
           onClose={() => setArranging(null)}
         />
+      )}
+      {calling && (
+        <CalledDialog key={calling.id} classId={id} member={calling} onClose={() => setCalling(null)} />
       )}
       <Confirm
         open={leaving !== null}

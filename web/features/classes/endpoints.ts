@@ -51,6 +51,14 @@ const classesApi = api.injectEndpoints({
       }),
       invalidatesTags: touched,
     }),
+    call: build.mutation<ClassDetail, { classId: string; personId: string; called: string }>({
+      query: ({ classId, personId, called }) => ({
+        url: `api/classes/${classId}/members/${personId}/called`,
+        method: 'PUT',
+        body: { called },
+      }),
+      invalidatesTags: touched,
+    }),
     arrange: build.mutation<ClassDetail, { classId: string; personId: string } & SetArrangement>({
       query: ({ classId, personId, ...body }) => ({
         url: `api/classes/${classId}/members/${personId}/arrangement`,
@@ -140,6 +148,7 @@ export const {
   useRemoveMemberMutation,
   useTakeBackInvitationMutation,
   useArrangeMutation,
+  useCallMutation,
   useMakeCodesMutation,
   useMakeSlipsMutation,
   useEndSlipMutation,

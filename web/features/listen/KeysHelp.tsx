@@ -19,6 +19,7 @@ const KEYS: [string, string][] = [
   ['N', 'a note at the moment that is heard; Enter keeps it'],
   ['V', 'hold it and speak a note'],
   ['C', 'find a comment in the bank; Enter puts it in, Shift Enter pins it to this moment'],
+  ['A', 'the comment, or what is marked of it, into the bank'],
   ['W', 'write the comment; Escape leaves it'],
   ['E', 'what is measured; K the task, X the exchange, O the overall level'],
   ['Enter', 'finish and go to the next unmarked'],

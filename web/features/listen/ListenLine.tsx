@@ -1,5 +1,5 @@
 import { ChevronsUp } from 'lucide-react';
-import { useEffect, useState, type RefObject } from 'react';
+import { useEffect, useState, type ReactNode, type RefObject } from 'react';
 import { inWords } from '@ecoute/core/timing/words';
 import type { Item } from '@ecoute/contract/assessments';
 import type { ListenView } from '@ecoute/contract/marking';
@@ -23,6 +23,7 @@ export function ListenLine({
   onTop,
   finished,
   onUndo,
+  says,
 }: {
   view: ListenView;
   /** The item in focus. */
@@ -37,6 +38,8 @@ export function ListenLine({
   /** The answer that was finished last, while that can be taken back: said here, where it covers nothing. */
   finished: Finished | null;
   onUndo: () => void;
+  /** Something else that was just done, in place of both. */
+  says: ReactNode;
 }) {
   const { arrangement, groups, group } = focus;
   const waiting = group.lanes.filter(waits);
@@ -100,14 +103,15 @@ export function ListenLine({
           <PlayButton track={prompt} label="the prompt" text="Prompt" />
         </span>
       )}
-      {!finished && (
+      {says && <div className="flex min-w-0 flex-1 items-center justify-end gap-2">{says}</div>}
+      {!finished && !says && (
         <p className="min-w-0 flex-1 truncate font-passage max-sm:invisible">{shortPrompt(item)}</p>
       )}
       <p
         role="status"
-        className={finished ? 'flex min-w-0 flex-1 items-center justify-end gap-2' : 'sr-only'}
+        className={finished && !says ? 'flex min-w-0 flex-1 items-center justify-end gap-2' : 'sr-only'}
       >
-        {finished && (
+        {finished && !says && (
           <>
             <span className="truncate font-semibold">
               {finished.words}: {finished.lane.studentName}
@@ -118,7 +122,7 @@ export function ListenLine({
           </>
         )}
       </p>
-      <p className={`tabular shrink-0 text-sm text-soft ${finished ? 'max-sm:hidden' : ''}`}>
+      <p className={`tabular shrink-0 text-sm text-soft ${finished || says ? 'max-sm:hidden' : ''}`}>
         {waiting.length === 0
           ? `nothing to mark ${arrangement === 'item' ? 'on this item' : 'here'}`
           : `${waiting.length} to mark`}

@@ -14,6 +14,8 @@ import { trackOf } from '../../parts/player/PlayButton';
 import { RATES } from '../../parts/player/player';
 import { fetchPeaks, playFrom, player } from '../../parts/player/usePlayer';
 import { useReleaseEvidenceQuery } from '../evidence/endpoints';
+import { KeptLine } from './bank/KeptLine';
+import { useKeepInBank } from './bank/useKeepInBank';
 import type { BesideHandle } from './BesideLane';
 import { DecisionMade, DecisionsMade } from './DecisionsMade';
 import { useLanesQuery } from './endpoints';
@@ -70,6 +72,7 @@ function Lanes({
   const beside = useRef<BesideHandle>(null);
   const unsent = useUnsent();
   const drawer = useDrawer();
+  const bank = useKeepInBank();
   const { finished, setFinished, forget } = useFinished();
   const head = useRef<HTMLDivElement>(null);
   const nameField = useRef<HTMLInputElement>(null);
@@ -95,6 +98,7 @@ function Lanes({
     const rate = RATES[at + by];
     if (rate !== undefined) player.setRate(rate);
   };
+  const keepInBank = () => void bank.keep(focused, marks.current?.written() ?? '');
   const undo = () => {
     if (!finished) return;
     const { lane, marking } = finished;
@@ -138,6 +142,7 @@ function Lanes({
       ArrowUp: () => focus.move(-1),
       ArrowDown: () => focus.move(1),
       c: () => show('bank'),
+      a: keepInBank,
       w: () => marks.current?.toComment(),
       n: () => {
         show('notes');
@@ -239,6 +244,9 @@ function Lanes({
           onTop={toTop}
           finished={finished}
           onUndo={undo}
+          says={
+            bank.keeping && <KeptLine keeping={bank.keeping} onTopic={bank.remember} onDone={bank.done} />
+          }
         />
       </div>
       <Toasts>
@@ -310,6 +318,7 @@ function Lanes({
                 onSpoken={onSpoken}
                 onDecided={setDecided}
                 onGive={sittingId => setAsking({ sittingId })}
+                onKeepInBank={keepInBank}
               />
             </LaneRow>
           );

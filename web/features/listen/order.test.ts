@@ -17,6 +17,7 @@ const lane = (sittingId: string, itemId: string, over: Partial<Lane> = {}): Lane
   itemId,
   studentId: sittingId,
   studentName: `Student ${sittingId}`,
+  studentCalled: `Student ${sittingId}`,
   state: 'handedIn',
   late: false,
   askedAgain: false,

@@ -5,168 +5,60 @@ import {
   PointerSensor,
   useSensor,
   useSensors,
-  type DragEndEvent,
-  type UniqueIdentifier,
 } from '@dnd-kit/core';
-import {
-  arrayMove,
-  SortableContext,
-  sortableKeyboardCoordinates,
-  verticalListSortingStrategy,
-} from '@dnd-kit/sortable';
+import type { DragEndEvent, UniqueIdentifier } from '@dnd-kit/core';
+import { arrayMove, sortableKeyboardCoordinates } from '@dnd-kit/sortable';
 import { Download, Upload } from 'lucide-react';
 import Papa from 'papaparse';
 import { useRef, useState } from 'react';
 import { Link } from 'react-router';
-import { bankRows } from '@ecoute/core/feedback/comments';
-import {
-  topicOfStatements,
-  topicsOfRows,
-  topicsOfRubric,
-  type DraftTopic,
-} from '@ecoute/core/feedback/topics';
-import type { Topic } from '@ecoute/contract/commentBank';
+import { bankRows } from '@ecoute/core/feedback/bankFile';
+import type { DraftTopic } from '@ecoute/core/feedback/topics';
 import { LIMITS } from '@ecoute/contract/limits';
 import { refusalOf } from '../../../base/api';
 import { useTitle } from '../../../base/useTitle';
 import { Button, buttonClass } from '../../../parts/Button';
 import { Empty } from '../../../parts/Empty';
-import { Field, inputClass } from '../../../parts/Field';
 import { Failed, Loading } from '../../../parts/Loading';
 import { Notice } from '../../../parts/Notice';
 import { textOfFile } from '../../../parts/textOfFile';
-import { Tick } from '../../../parts/Tick';
-import { useAssessmentsQuery, useDepartmentsQuery, useTagListsQuery } from '../../set/endpoints';
 import {
   useBankQuery,
   useChangeTopicMutation,
   useMakeTopicsMutation,
   useOrderTopicsMutation,
-  usePutTopicBackMutation,
+  useReadInBankMutation,
 } from './endpoints';
+import { Lately } from './Lately';
+import { NewTopicForm } from './NewTopicForm';
+import { ReadInDialog, type ReadFile } from './ReadInDialog';
 import { TopicEditor } from './TopicEditor';
+import { TopicOrder } from './TopicOrder';
 
-const LARGEST_BYTES = 5 * 1024 * 1024;
-
-/** A topic from nothing, from a rubric, from a list of statements. */
-function NewTopicForm({
-  onMake,
-}: {
-  onMake: (topics: DraftTopic[], praise: boolean, of: string | null) => Promise<boolean>;
-}) {
-  const [name, setName] = useState('');
-  const [praise, setPraise] = useState(false);
-  const [of, setOf] = useState('');
-  const [from, setFrom] = useState('');
-  const { data: departments = [] } = useDepartmentsQuery();
-  const { data: assessments = [] } = useAssessmentsQuery();
-  const { data: lists = [] } = useTagListsQuery();
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const [kind, id] = from.split(' ');
-  const make = async () => {
-    setTrouble(null);
-    let topics: DraftTopic[] = [{ name, comments: [] }];
-    if (kind === 'rubric') {
-      const rubric = assessments.find(a => a.id === id)?.content.scoring.rubric;
-      topics = rubric ? topicsOfRubric(rubric) : [];
-      if (topics.length === 0)
-        return setTrouble(
-          'This assessment has no rubric whose levels are described. Describe them, or choose another.',
-        );
-    } else if (kind === 'list') {
-      const list = lists.find(l => l.id === id);
-      if (list) topics = [topicOfStatements(list.name, list.tags.slice(0, LIMITS.topicComments / 2))];
-    }
-    if (await onMake(topics, praise && from === '', of || null)) {
-      setName('');
-      setFrom('');
-    }
-  };
-  return (
-    <form
-      className="flex flex-wrap items-end gap-x-4 gap-y-3 bg-sheet p-4"
-      onSubmit={event => {
-        event.preventDefault();
-        void make();
-      }}
-    >
-      <Field label="A new topic" className="min-w-48 flex-1">
-        {ties => (
-          <input
-            {...ties}
-            dir="auto"
-            maxLength={LIMITS.title}
-            disabled={from !== ''}
-            value={from === '' ? name : 'named by what it is made from'}
-            onChange={e => setName(e.target.value)}
-            className={inputClass}
-          />
-        )}
-      </Field>
-      <Field label="made from">
-        {ties => (
-          <select
-            {...ties}
-            value={from}
-            onChange={e => setFrom(e.target.value)}
-            className={`${inputClass} max-w-64`}
-          >
-            <option value="">nothing</option>
-            <optgroup label="the rubric of">
-              {assessments
-                .filter(a => a.content.scoring.kind === 'rubric')
-                .map(a => (
-                  <option key={a.id} value={`rubric ${a.id}`}>
-                    {a.content.title}
-                  </option>
-                ))}
-            </optgroup>
-            <optgroup label="the statements of">
-              {lists.map(l => (
-                <option key={l.id} value={`list ${l.id}`}>
-                  {l.name}
-                </option>
-              ))}
-            </optgroup>
-          </select>
-        )}
-      </Field>
-      {departments.length > 0 && (
-        <Field label="for">
-          {ties => (
-            <select {...ties} value={of} onChange={e => setOf(e.target.value)} className={inputClass}>
-              <option value="">me alone</option>
-              {departments.map(d => (
-                <option key={d.id} value={d.id}>
-                  {d.name}
-                </option>
-              ))}
-            </select>
-          )}
-        </Field>
-      )}
-      <Tick checked={praise} onChange={setPraise}>
-        small praise
-      </Tick>
-      <Button look="main" type="submit" disabled={from === '' && name.trim() === ''}>
-        Make it
-      </Button>
-      {trouble && <Notice kind="trouble">{trouble}</Notice>}
-    </form>
-  );
-}
+const LARGEST_BYTES = 1024 * 1024;
+const AWAY = 'This could not be stored just now. Try again.';
 
 /** The comment bank: topics and comments in the teacher's order, one's own and the departments'. */
 export function BankPage() {
   useTitle('Comment bank');
-  const { data, error, isLoading, refetch } = useBankQuery();
+  const [waitsForClip, setWaitsForClip] = useState(false);
+  const { data, error, isLoading, refetch } = useBankQuery(undefined, {
+    // A clip that was just spoken is heard as soon as it is stored.
+    pollingInterval: waitsForClip ? 2_000 : 0,
+  });
+  const isWaiting =
+    data?.some(t =>
+      t.comments.some(c => c.voiceId && (c.voiceState === 'arriving' || c.voiceState === 'checking')),
+    ) ?? false;
+  if (isWaiting !== waitsForClip) setWaitsForClip(isWaiting);
   const [make] = useMakeTopicsMutation();
   const [order] = useOrderTopicsMutation();
   const [change] = useChangeTopicMutation();
-  const [putBack] = usePutTopicBackMutation();
-  const [removed, setRemoved] = useState<Topic | null>(null);
-  const [told, setTold] = useState<string | null>(null);
+  const [readIn] = useReadInBankMutation();
   const [trouble, setTrouble] = useState<string | null>(null);
+  const [read, setRead] = useState<ReadFile | null>(null);
+  /** A topic that was just made: it is shown, and one goes on typing there. */
+  const [made, setMade] = useState<string | null>(null);
   const file = useRef<HTMLInputElement>(null);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
@@ -177,39 +69,53 @@ export function BankPage() {
   const makeTopics = async (topics: DraftTopic[], praise = false, departmentId: string | null = null) => {
     setTrouble(null);
     try {
-      await make(topics.map(t => ({ ...t, praise, departmentId }))).unwrap();
+      const before = new Set(data.map(t => t.id));
+      const now = await make(topics.map(t => ({ ...t, praise, departmentId }))).unwrap();
+      setMade(now.find(t => !before.has(t.id))?.id ?? null);
       return true;
     } catch (failed) {
-      setTrouble(refusalOf(failed)?.message ?? 'This could not be stored just now. Try again.');
+      setTrouble(refusalOf(failed)?.message ?? AWAY);
       return false;
     }
   };
-  const read = async (chosen: File) => {
-    setTold(null);
+  const look = async (chosen: File) => {
     setTrouble(null);
-    if (chosen.size > LARGEST_BYTES) return setTrouble('A comment bank has at most 5 MB. Divide the file.');
+    if (chosen.size > LARGEST_BYTES) return setTrouble('A comment bank has at most 1 MB. Divide the file.');
     const { data: cells } = Papa.parse<string[]>(await textOfFile(chosen), { skipEmptyLines: 'greedy' });
     const { rows, problems } = bankRows(cells, LIMITS.note);
     if (rows.length === 0)
       return setTrouble(
         'No comment was found in this file. It needs a column with comments, and may have topic and link.',
       );
-    if (!(await makeTopics(topicsOfRows(rows)))) return;
-    const left = problems.map(p => `row ${p.row}: ${p.problem}`).join(' ');
-    setTold(`${rows.length} comments came in.${left && ` Left out: ${left}`}`);
+    if (rows.length > LIMITS.bankRows)
+      return setTrouble(
+        `A file has at most ${LIMITS.bankRows} comments, and this one ${rows.length}. Divide it.`,
+      );
+    const wanted = {
+      fileName: chosen.name.slice(0, 255),
+      rows: rows.map(r => ({
+        ...r,
+        topic: r.topic.slice(0, LIMITS.title),
+        department: r.department.slice(0, LIMITS.title),
+      })),
+      trial: true,
+    };
+    try {
+      setRead({ wanted, plan: await readIn(wanted).unwrap(), problems });
+    } catch (failed) {
+      setTrouble(refusalOf(failed)?.message ?? AWAY);
+    }
   };
-  /** A topic or a comment, as it is called aloud while it is moved. */
+  /** A comment, as it is called aloud while it is moved; or the topic that it would come to. */
   const said = (id: UniqueIdentifier) => {
-    const topic = data.find(t => t.id === id);
-    const comment = data.flatMap(t => t.comments).find(c => c.id === id);
-    return topic ? `Topic ${topic.name}` : `“${comment?.words.slice(0, 40) ?? ''}”`;
+    const topic = data.find(t => t.id === id || t.comments.some(c => c.id === id));
+    const at = topic?.comments.findIndex(c => c.id === id) ?? -1;
+    return at < 0
+      ? `the topic ${topic?.name ?? ''}`
+      : `place ${at + 1} of ${topic!.comments.length} in ${topic!.name}`;
   };
   const onDragEnd = ({ active, over }: DragEndEvent) => {
     if (!over || active.id === over.id) return;
-    const ids = data.map(t => t.id);
-    const [from, to] = [ids.indexOf(String(active.id)), ids.indexOf(String(over.id))];
-    if (from >= 0 && to >= 0) return void order(arrayMove(ids, from, to));
-    // A comment: within its topic, or into another.
     const source = data.find(t => t.comments.some(c => c.id === active.id));
     const target = data.find(t => t.id === over.id || t.comments.some(c => c.id === over.id));
     if (!source || !target || source.praise !== target.praise) return;
@@ -217,7 +123,7 @@ export function BankPage() {
     const at = own.indexOf(String(over.id));
     const next =
       source.id === target.id
-        ? arrayMove(own, own.indexOf(String(active.id)), at)
+        ? arrayMove(own, own.indexOf(String(active.id)), Math.max(0, at))
         : [...own.slice(0, Math.max(0, at)), String(active.id), ...own.slice(Math.max(0, at))];
     void change({ id: target.id, name: target.name, order: next });
   };
@@ -249,65 +155,59 @@ export function BankPage() {
             onChange={e => {
               const chosen = e.target.files?.[0];
               e.target.value = '';
-              if (chosen) void read(chosen);
+              if (chosen) void look(chosen);
             }}
           />
         </div>
       </div>
       {trouble && <Notice kind="trouble">{trouble}</Notice>}
-      {told && <Notice action={<Button onClick={() => setTold(null)}>Good</Button>}>{told}</Notice>}
-      {removed && (
-        <Notice
-          action={
-            <Button
-              onClick={() =>
-                void putBack(removed.id)
-                  .unwrap()
-                  .then(
-                    () => setRemoved(null),
-                    () => undefined,
-                  )
-              }
-            >
-              Put it back
-            </Button>
-          }
-        >
-          The topic “{removed.name}” is taken away.
-        </Notice>
-      )}
+      <Lately />
       <NewTopicForm onMake={makeTopics} />
       {data.length === 0 && (
         <Empty title="Nothing in your bank yet">
           Make a topic, make one from a rubric, or bring the comments you keep elsewhere as a CSV file.
         </Empty>
       )}
-      <DndContext
-        sensors={sensors}
-        collisionDetection={closestCenter}
-        onDragEnd={onDragEnd}
-        accessibility={{
-          screenReaderInstructions: {
-            draggable: 'Space lifts it, arrow keys move it, Space puts it down, Escape leaves it.',
-          },
-          announcements: {
-            onDragStart: ({ active }) => `${said(active.id)} is lifted.`,
-            onDragOver: ({ active, over }) =>
-              over && over.id !== active.id ? `It would take the place of ${said(over.id)}.` : undefined,
-            onDragEnd: ({ active, over }) =>
-              over && over.id !== active.id ? `It has the place of ${said(over.id)} now.` : 'It stays.',
-            onDragCancel: () => 'It stays where it was.',
-          },
-        }}
-      >
-        <SortableContext items={data.map(t => t.id)} strategy={verticalListSortingStrategy}>
-          <div className="grid grid-cols-1 gap-4">
+      <div className="grid grid-cols-1 items-start gap-4 lg:grid-cols-[15rem_minmax(0,1fr)]">
+        {data.length > 1 && (
+          <nav
+            aria-label="Topics"
+            className="lg:sticky lg:top-4 lg:max-h-[calc(100dvh-6rem)] lg:overflow-y-auto"
+          >
+            <TopicOrder
+              topics={data}
+              onOrder={ids => void order(ids)}
+              onGo={id => document.getElementById(`topic-${id}`)?.scrollIntoView({ block: 'start' })}
+            />
+          </nav>
+        )}
+        <DndContext
+          sensors={sensors}
+          collisionDetection={closestCenter}
+          onDragEnd={onDragEnd}
+          accessibility={{
+            screenReaderInstructions: {
+              draggable: 'Space lifts it, arrow keys move it, Space puts it down, Escape leaves it.',
+            },
+            announcements: {
+              onDragStart: ({ active }) => `It is lifted, ${said(active.id)}.`,
+              onDragOver: ({ active, over }) =>
+                over && over.id !== active.id
+                  ? `Here it would be at ${said(over.id)}.`
+                  : `It is lifted, ${said(active.id)}.`,
+              onDragEnd: ({ over }) => (over ? `It is put down at ${said(over.id)}.` : 'It stays.'),
+              onDragCancel: () => 'It stays where it was.',
+            },
+          }}
+        >
+          <div className={`grid grid-cols-1 gap-4 ${data.length > 1 ? '' : 'lg:col-span-2'}`}>
             {data.map(t => (
-              <TopicEditor key={t.id} topic={t} onRemoved={setRemoved} />
+              <TopicEditor key={t.id} topic={t} isNew={t.id === made} />
             ))}
           </div>
-        </SortableContext>
-      </DndContext>
+        </DndContext>
+      </div>
+      {read && <ReadInDialog file={read} onClose={() => setRead(null)} />}
     </section>
   );
 }

@@ -1,8 +1,8 @@
-import { useSortable } from '@dnd-kit/sortable';
-import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import { useDroppable } from '@dnd-kit/core';
+import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { GripVertical, Link2, Mic, Pencil, Plus, Square, Trash2 } from 'lucide-react';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { clock } from '@ecoute/core/timing/words';
 import type { BankComment, Topic } from '@ecoute/contract/commentBank';
 import { LIMITS } from '@ecoute/contract/limits';
@@ -30,7 +30,8 @@ function CommentForm({
 }: {
   topic: Topic;
   comment: BankComment | null;
-  onDone: () => void;
+  /** Kept, or left. */
+  onDone: (kept: boolean) => void;
 }) {
   const me = useMe();
   const [id] = useState(() => comment?.id ?? crypto.randomUUID());
@@ -70,7 +71,7 @@ function CommentForm({
         },
         message.blob,
       );
-    onDone();
+    onDone(true);
   };
   return (
     <form
@@ -82,7 +83,9 @@ function CommentForm({
     >
       <Field
         label={topic.praise ? 'Words of praise' : 'Comment'}
-        hint={topic.praise ? undefined : '{name} and {time} are filled in when it is put in.'}
+        hint={
+          topic.praise ? undefined : '{name} and {time} are filled in when it is put in. Ctrl Enter keeps it.'
+        }
         error={refusal?.fields?.words ?? null}
       >
         {ties => (
@@ -94,6 +97,11 @@ function CommentForm({
             maxLength={topic.praise ? 200 : LIMITS.note}
             value={words}
             onChange={e => setWords(e.target.value)}
+            onKeyDown={e => {
+              if (e.key !== 'Enter' || !(e.ctrlKey || e.metaKey)) return;
+              e.preventDefault();
+              e.currentTarget.form?.requestSubmit();
+            }}
             className={inputClass}
           />
         )}
@@ -159,7 +167,7 @@ function CommentForm({
           <Button look="main" type="submit" disabled={words.trim() === '' || saving.isLoading}>
             Keep it
           </Button>
-          <Button look="quiet" onClick={onDone}>
+          <Button look="quiet" type="button" onClick={() => onDone(false)}>
             Leave it
           </Button>
         </div>
@@ -239,29 +247,28 @@ function CommentRow({ topic, comment }: { topic: Topic; comment: BankComment }) 
 }
 
 /** One topic: renamed where it stands, its comments in the teacher's own order. */
-export function TopicEditor({ topic, onRemoved }: { topic: Topic; onRemoved: (topic: Topic) => void }) {
-  const [adding, setAdding] = useState(false);
+export function TopicEditor({ topic, isNew }: { topic: Topic; isNew: boolean }) {
+  const [adding, setAdding] = useState(isNew && topic.comments.length === 0);
   const [name, setName] = useState(topic.name);
   const [change] = useChangeTopicMutation();
   const [remove] = useRemoveTopicMutation();
-  const { setNodeRef, attributes, listeners, transform, transition } = useSortable({ id: topic.id });
+  const section = useRef<HTMLElement | null>(null);
+  // What lies in a topic takes what is dragged to it; an empty one takes it itself.
+  const { setNodeRef } = useDroppable({ id: topic.id, disabled: topic.comments.length > 0 });
+  useEffect(() => {
+    if (isNew) section.current?.scrollIntoView({ block: 'start' });
+  }, [isNew]);
   return (
     <section
-      ref={setNodeRef}
-      style={{ transform: CSS.Translate.toString(transform), transition }}
+      ref={element => {
+        section.current = element;
+        setNodeRef(element);
+      }}
+      id={`topic-${topic.id}`}
       aria-label={topic.name}
-      className="bg-sheet p-3"
+      className="scroll-mt-4 bg-sheet p-3"
     >
       <div className="flex items-center gap-2">
-        <button
-          type="button"
-          {...attributes}
-          {...listeners}
-          aria-label={`Move the topic ${topic.name}`}
-          className="grid size-9 shrink-0 cursor-grab touch-none place-items-center"
-        >
-          <GripVertical aria-hidden className="size-5" />
-        </button>
         <input
           aria-label="Name of the topic"
           dir="auto"
@@ -280,14 +287,7 @@ export function TopicEditor({ topic, onRemoved }: { topic: Topic; onRemoved: (to
         <Button
           look="quiet"
           aria-label={`Take away the topic ${topic.name}`}
-          onClick={() =>
-            void remove(topic.id)
-              .unwrap()
-              .then(
-                () => onRemoved(topic),
-                () => undefined,
-              )
-          }
+          onClick={() => void remove(topic.id)}
         >
           <Trash2 aria-hidden className="size-5" />
         </Button>
@@ -300,7 +300,12 @@ export function TopicEditor({ topic, onRemoved }: { topic: Topic; onRemoved: (to
         </ul>
       </SortableContext>
       {adding ? (
-        <CommentForm topic={topic} comment={null} onDone={() => setAdding(false)} />
+        <CommentForm
+          key={topic.comments.length}
+          topic={topic}
+          comment={null}
+          onDone={kept => setAdding(kept)}
+        />
       ) : (
         <Button look="quiet" onClick={() => setAdding(true)}>
           <Plus aria-hidden className="size-5" /> {topic.praise ? 'Another praise' : 'Another comment'}

@@ -1,4 +1,14 @@
-import type { ChangeTopic, NewTopic, SaveBankComment, Topic } from '@ecoute/contract/commentBank';
+import type {
+  BankImport,
+  BankLately,
+  ChangeTopic,
+  KeepInBank,
+  KeptInBank,
+  NewTopic,
+  ReadInBank,
+  SaveBankComment,
+  Topic,
+} from '@ecoute/contract/commentBank';
 import { api } from '../../../base/api';
 
 /** Every change answers with the whole bank: it is small, and what is shown is what is stored. */
@@ -11,6 +21,7 @@ const bankApi = api.injectEndpoints({
           const done = await queryFulfilled.catch(() => null);
           if (done) dispatch(bankApi.util.upsertQueryData('bank', undefined, done.data));
         },
+        invalidatesTags: ['BankLately'],
       });
     return {
       bank: build.query<Topic[], void>({ query: () => 'api/comment-bank', keepUnusedDataFor: 600 }),
@@ -45,6 +56,33 @@ const bankApi = api.injectEndpoints({
         url: `api/comment-bank/topics/${topicId}/comments/${id}`,
         method: 'DELETE',
       })),
+      putBankCommentBack: changes<{ topicId: string; id: string }>(({ topicId, id }) => ({
+        url: `api/comment-bank/topics/${topicId}/comments/${id}/putting-back`,
+        method: 'POST',
+      })),
+      undoBankImport: changes<string>(id => ({ url: `api/comment-bank/imports/${id}`, method: 'DELETE' })),
+      bankLately: build.query<BankLately, void>({
+        query: () => 'api/comment-bank/lately',
+        providesTags: ['BankLately'],
+      }),
+      /** What a file would do, or its reading in. */
+      readInBank: build.mutation<BankImport, ReadInBank>({
+        query: body => ({ url: 'api/comment-bank/imports', method: 'POST', body }),
+        async onQueryStarted({ trial }, { dispatch, queryFulfilled }) {
+          const done = await queryFulfilled.catch(() => null);
+          if (done && !trial)
+            void dispatch(bankApi.endpoints.bank.initiate(undefined, { forceRefetch: true }));
+        },
+        invalidatesTags: (_r, error, { trial }) => (error || trial ? [] : ['BankLately']),
+      }),
+      keepInBank: build.mutation<KeptInBank, KeepInBank>({
+        query: body => ({ url: 'api/comment-bank/kept', method: 'POST', body }),
+        async onQueryStarted(_arg, { dispatch, queryFulfilled }) {
+          const done = await queryFulfilled.catch(() => null);
+          if (done) dispatch(bankApi.util.upsertQueryData('bank', undefined, done.data.topics));
+        },
+        invalidatesTags: ['BankLately'],
+      }),
       commentUsed: build.mutation<null, string>({
         query: id => ({ url: `api/comment-bank/comments/${id}/use`, method: 'POST' }),
         onQueryStarted(id, { dispatch }) {
@@ -68,5 +106,10 @@ export const {
   usePutTopicBackMutation,
   useSaveBankCommentMutation,
   useRemoveBankCommentMutation,
+  usePutBankCommentBackMutation,
+  useUndoBankImportMutation,
+  useBankLatelyQuery,
+  useReadInBankMutation,
+  useKeepInBankMutation,
   useCommentUsedMutation,
 } = bankApi;

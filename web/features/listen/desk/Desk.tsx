@@ -60,6 +60,7 @@ export function Desk({
   onSpoken,
   onDecided,
   onGive,
+  onKeepInBank,
 }: {
   view: ListenView;
   lane: Lane;
@@ -76,6 +77,7 @@ export function Desk({
   onDecided: (decision: Decision) => void;
   /** Asks about giving feedback to its sitting. */
   onGive: (sittingId: string) => void;
+  onKeepInBank: () => void;
 }) {
   const { releaseId, content } = view;
   const key = laneKey(lane);
@@ -106,7 +108,7 @@ export function Desk({
   ) : (
     isReady && (
       <Button onClick={() => onGive(lane.sittingId)}>
-        Give feedback to {view.namesHidden ? lane.studentName : lane.studentName.split(' ')[0]} …
+        Give feedback to {lane.studentCalled ?? lane.studentName} …
       </Button>
     )
   );
@@ -273,6 +275,7 @@ export function Desk({
           handle={handles.marks}
           onFinished={(marking, sent, words) => onFinished(lane, marking, sent, words)}
           onPin={(words, commentId) => handles.notes.current?.pin(words, commentId) ?? Promise.resolve(false)}
+          onKeepInBank={onKeepInBank}
           notices={<Notices lane={lane} />}
           extra={acts}
         />

@@ -1,6 +1,6 @@
 import { Check } from 'lucide-react';
 import { useEffect, useId, useImperativeHandle, useRef, useState, type ReactNode, type Ref } from 'react';
-import { filledIn, firstName, putBehind } from '@ecoute/core/feedback/comments';
+import { filledIn, putBehind } from '@ecoute/core/feedback/comments';
 import { clock } from '@ecoute/core/timing/words';
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
 import { rubricScore, type Choice, type Scheme } from '@ecoute/core/scoring/scheme';
@@ -55,6 +55,8 @@ export interface MarksHandle {
   toPoints: () => void;
   toComment: () => void;
   finish: () => void;
+  /** What is marked of the comment, or all of it. */
+  written: () => string;
   /** Puts something of the bank behind the comment, or pins it. @returns whether it is put in */
   put: (found: Found, asNote: boolean) => Promise<boolean>;
 }
@@ -68,6 +70,7 @@ export function Marks({
   handle,
   onFinished,
   onPin,
+  onKeepInBank,
   notices,
   extra,
 }: {
@@ -80,6 +83,8 @@ export function Marks({
   onFinished: (marking: Marking, sent: Promise<boolean>, words: string) => void;
   /** Pins words to the moment that is heard, with the clip of a comment of the bank. */
   onPin: (words: string, commentId: string | null) => Promise<boolean>;
+  /** Keeps what is written in the comment bank. */
+  onKeepInBank: () => void;
   /** What is to be known of the take before it is scored. */
   notices?: ReactNode;
   extra?: ReactNode;
@@ -172,11 +177,18 @@ export function Marks({
       comment.current?.focus();
     },
     finish: done,
+    written() {
+      const field = comment.current;
+      const marked = field?.value.slice(field.selectionStart, field.selectionEnd).trim();
+      return marked || marking.kept.now().value.comment;
+    },
     async put(found, asNote) {
       const isBank = 'comment' in found;
       const atMs = player.now().track?.id === lane.takeId ? player.now().positionMs : 0;
-      const name = lane.studentId === null ? null : firstName(lane.studentName);
-      const said = filledIn(isBank ? found.comment.words : found.words, { name, time: clock(atMs) });
+      const said = filledIn(isBank ? found.comment.words : found.words, {
+        name: lane.studentCalled,
+        time: clock(atMs),
+      });
       const words = isBank && found.comment.link ? `${said} ${found.comment.link}` : said;
       // A clip is heard where it is pinned.
       const clipId = isBank && found.comment.voiceId ? found.comment.id : null;
@@ -274,12 +286,23 @@ export function Marks({
         />
       )}
       <div className="flex min-h-18 flex-1 flex-col">
-        <label htmlFor={commentId} className="mb-1 block text-sm font-semibold">
-          Comment{' '}
-          <span className={`font-normal text-soft ${state === 'still' ? 'max-sm:hidden' : ''}`}>
-            · <span>{SAID[state]}</span>
-          </span>
-        </label>
+        <span className="mb-1 flex items-center gap-2">
+          <label htmlFor={commentId} className="min-w-0 flex-1 truncate text-sm font-semibold">
+            Comment{' '}
+            <span className={`font-normal text-soft ${state === 'still' ? 'max-sm:hidden' : ''}`}>
+              · <span>{SAID[state]}</span>
+            </span>
+          </label>
+          <button
+            type="button"
+            onClick={onKeepInBank}
+            disabled={draft.comment.trim() === ''}
+            title="What is marked of the comment, or all of it"
+            className="min-h-6 shrink-0 text-sm underline underline-offset-4 disabled:invisible pointer-coarse:min-h-9"
+          >
+            Into the bank<span className="pointer-coarse:hidden"> (A)</span>
+          </button>
+        </span>
         <textarea
           id={commentId}
           ref={comment}
