@@ -175,6 +175,15 @@ export interface Used {
   readAlouds: number;
 }
 
+/** An answer that was recorded again after its feedback, because that was asked for. */
+export interface RecordedAgain {
+  recordedAt: string;
+  /** The take that was handed in, with what was said of it. */
+  first: { takeId: string; durationMs: number | null; notes: Note[] } | null;
+  /** The mark is of the take that was handed in. */
+  isOfFirst: boolean;
+}
+
 /** One answer of one student on one item, with what the teacher has said of it. */
 export interface Lane {
   sittingId: string;
@@ -199,6 +208,14 @@ export interface Lane {
   /** Where things lie in the take. */
   placed: PlacedTake;
   source: TakeSource | null;
+  /** Recorded again on request; null for what was handed in. */
+  again: RecordedAgain | null;
+  /** Which sitting of its student this is, from 1; 1 while names are hidden. */
+  sittingNumber: number;
+  /** Beyond those that the release allows: a teacher allowed it. */
+  isAllowed: boolean;
+  /** Why it was recorded again as a sitting; null where it was not. */
+  againFor: string | null;
   /** Length before its student cut it, in ms; null where nobody did. */
   wholeMs: number | null;
   /** It counts as far as it came: its device did not bring the rest. */
@@ -302,6 +319,8 @@ export interface FeedbackItem {
   judgement: Judgement | null;
   written: string | null;
   passed: boolean;
+  /** Recorded again on request; null for what was handed in. */
+  again: RecordedAgain | null;
   /** Not to be recorded again: its answer has gone along into the sitting that was made anew. */
   stands: boolean;
   points: number | null;

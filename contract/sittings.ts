@@ -179,6 +179,8 @@ export interface TodoEntry {
   mayBegin: boolean;
   /** Sittings begun. */
   sittings: number;
+  /** A teacher allows one more than the release does. */
+  isAllowedAnother: boolean;
   handedInAt: string | null;
   feedbackAt: string | null;
   feedbackSittingId: string | null;

@@ -58,6 +58,8 @@ export const NO_EXCEPTION: Exception = { dueAtMs: null, excused: false, extraSit
 
 export interface SittingFacts {
   handedInAtMs: number | null;
+  /** When it was due, where a later sitting was allowed since and the time with it. */
+  dueWasMs?: number | null;
   feedbackAtMs: number | null;
   /** True when every item has a finished mark. */
   marked: boolean;
@@ -113,7 +115,7 @@ export function standingAt(
   const { asked = 0, replied = 0 } = sitting;
   const back = asked > 0 && replied >= asked ? 'answered' : 'feedbackGiven';
   const state = feedbackAtMs !== null && nowMs >= feedbackAtMs ? back : marked ? 'marked' : 'handedIn';
-  const late = handedInAtMs > dueAtMs && !sitting.lateAccepted;
+  const late = handedInAtMs > (sitting.dueWasMs ?? dueAtMs) && !sitting.lateAccepted;
   return { state, late, missing: false, excused, askedAgain: sitting.askedAgain ?? false };
 }
 

@@ -157,6 +157,42 @@ describe('decisions about one student', () => {
     expect((await todo()).mayBegin).toBe(false);
   });
 
+  it('allows another sitting after the due time: not late, said as the second; what was late stays late', async () => {
+    await t.ecoute.pool.query('UPDATE releases SET due_at = ?, late_accepted = 0 WHERE id = ?', [
+      new Date(Date.now() - 60_000),
+      release.id,
+    ]);
+    expect((await lanes()).map(l => [l.late, l.sittingNumber, l.isAllowed])).toEqual([[true, 1, false]]);
+    expect(
+      (await decide({ kind: 'another', until: new Date(Date.now() - 1_000).toISOString() })).status,
+    ).toBe(422);
+    const until = new Date(Date.now() + 2 * 86_400_000).toISOString();
+    const [made] = (await decide({ kind: 'another', until })).body;
+    expect(await todo()).toMatchObject({ isAllowedAnother: true, mayBegin: true, dueAt: until });
+    // What is handed in was late, and is not in time because something else may come later.
+    expect((await lanes()).map(l => l.late)).toEqual([true]);
+    await undo(made!.id);
+    expect(await todo()).toMatchObject({ isAllowedAnother: false, mayBegin: false });
+    expect((await lanes()).map(l => l.late)).toEqual([true]);
+    // Nothing said of a time: a week.
+    await decide({ kind: 'another' });
+    expect(Date.parse((await todo()).dueAt) - Date.now()).toBeGreaterThan(6 * 86_400_000);
+    await student.ask('POST', `/api/releases/${release.id}/another-sitting`);
+    const again = await handInOne(student, release);
+    expect((await lanes()).map(l => [l.takeId, l.late, l.sittingNumber, l.isAllowed])).toEqual([
+      [again.takeId, false, 2, true],
+    ]);
+    const [aside] = (
+      await teacher.ask<Decision[]>('POST', `/api/releases/${release.id}/decisions`, {
+        kind: 'setAside',
+        reason: 'Noise.',
+        sittingId: again.id,
+      })
+    ).body;
+    expect((await lanes()).map(l => [l.late, l.sittingNumber])).toEqual([[true, 1]]);
+    await undo(aside!.id);
+  });
+
   it('lets a student hear notes while the sitting is under way; the take keeps its ends then', async () => {
     const open = await t.release(teacher, classId, { trimAllowed: true });
     const path = `/api/releases/${open.id}/decisions`;

@@ -1,16 +1,18 @@
 import { randomUUID } from 'node:crypto';
-import { mayBegin, type Exception } from '@ecoute/core/timing/sittingState';
+import { mayBegin, timesFor, type Exception } from '@ecoute/core/timing/sittingState';
 import type { Decision, NewDecision } from '@ecoute/contract/decisions';
 import type { Me } from '@ecoute/contract/people';
 import { insertChange } from '../../platform/changes/store';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
-import { findRelease, type ReleaseRow } from '../releases/store';
+import { findRelease, timesOf, type ReleaseRow } from '../releases/store';
 import { exceptionOf, grant } from '../releases/participants.store';
 import { sittingsWith, type SittingRow } from '../sittings/store';
 import { moveWhatStands } from '../sittings/again';
 import { codeNames } from '../releases/names';
 import * as store from './store';
+
+const WEEK_MS = 7 * 86_400_000;
 
 /** What is decided about single students of a release. Recordings and scores stay, whatever is decided. */
 export class Decisions {
@@ -54,6 +56,8 @@ export class Decisions {
       const sittings = await sittingsWith(db, { releaseId, studentId: personId });
       const sitting = sittings.find(s => s.id === wanted.sittingId) ?? null;
       const after = this.decided(wanted, { release, before, sitting, sittings, reason });
+      if (after.dueAtMs !== before.dueAtMs)
+        await store.keepDueWas(db, { releaseId, personId }, timesFor(timesOf(release), before).dueAtMs);
       await grant(db, { releaseId, personId, by: teacher.id }, after);
       if (wanted.kind !== 'excuse' && wanted.kind !== 'another')
         await store.flagSitting(db, sitting!.id, wanted.kind, true);
@@ -110,6 +114,8 @@ export class Decisions {
           'They have begun again already, so this stays. Set the newer sitting aside if it should not count.',
         );
       if (kind === 'setAside' && about?.handedInAt) await moveWhatStands(db, about, 'forth');
+      if (restored.dueAtMs !== now.dueAtMs)
+        await store.forgetDueWas(db, { releaseId, personId }, timesFor(timesOf(release), before).dueAtMs);
       await grant(db, { releaseId, personId, by: teacher.id }, restored);
       if (kind !== 'excuse' && kind !== 'another' && sittingId)
         await store.flagSitting(db, sittingId, kind, false);
@@ -153,6 +159,16 @@ export class Decisions {
         return before.extraSittings;
       return Math.max(before.extraSittings, sittings.length + 1 - release.sittingsAllowed);
     };
+    /** Until when it is done once more: as said, and a week from now where nothing is said and its time is over. */
+    const untilOf = (): number | null => {
+      if (untilMs !== null && untilMs <= Date.now())
+        throw new Trouble('invalid', 'That time has passed. Choose a later one.', {
+          fields: { until: 'Choose a later time.' },
+        });
+      const { dueAtMs } = timesFor(timesOf(release), before);
+      const meant = untilMs ?? (dueAtMs > Date.now() ? dueAtMs : Date.now() + WEEK_MS);
+      return meant > dueAtMs ? meant : before.dueAtMs;
+    };
     const refuse = (message: string): never => {
       throw new Trouble('decidedOtherwise', message);
     };
@@ -161,7 +177,7 @@ export class Decisions {
         if (before.excused) refuse('They are excused already.');
         return { ...before, excused: true };
       case 'another':
-        return { ...before, extraSittings: oneMore() };
+        return { ...before, dueAtMs: untilOf(), extraSittings: oneMore() };
       case 'acceptLate':
         if (!sitting?.handedInAt) return refuse('Nothing is handed in that could count as in time.');
         if (sitting.lateAcceptedAt) return refuse('This counts as in time already.');
@@ -193,15 +209,7 @@ export class Decisions {
           throw new Trouble('invalid', 'Say what is to be done differently: the student reads it.', {
             fields: { reason: 'Say what is to be done differently.' },
           });
-        if (untilMs !== null && untilMs <= Date.now())
-          throw new Trouble('invalid', 'That time has passed. Choose a later one.', {
-            fields: { until: 'Choose a later time.' },
-          });
-        const dueAtMs =
-          untilMs !== null && untilMs > (before.dueAtMs ?? release.dueAt.getTime())
-            ? untilMs
-            : before.dueAtMs;
-        return { ...before, dueAtMs, extraSittings: oneMore() };
+        return { ...before, dueAtMs: untilOf(), extraSittings: oneMore() };
       }
     }
   }

@@ -86,6 +86,33 @@ export async function undo(db: Queryable, id: string, by: string): Promise<void>
   });
 }
 
+/** What is handed in keeps the time that it was due at; what comes later has a later one. */
+export async function keepDueWas(
+  db: Queryable,
+  of: { releaseId: string; personId: string },
+  dueAtMs: number,
+): Promise<void> {
+  await execute(
+    db,
+    `UPDATE sittings SET due_was = :dueAt WHERE release_id = :releaseId AND student_id = :personId
+       AND handed_in_at IS NOT NULL AND due_was IS NULL`,
+    { ...of, dueAt: new Date(dueAtMs) },
+  );
+}
+
+/** The same again once the later time is taken back. */
+export async function forgetDueWas(
+  db: Queryable,
+  of: { releaseId: string; personId: string },
+  dueAtMs: number,
+): Promise<void> {
+  await execute(
+    db,
+    `UPDATE sittings SET due_was = NULL WHERE release_id = :releaseId AND student_id = :personId AND due_was = :dueAt`,
+    { ...of, dueAt: new Date(dueAtMs) },
+  );
+}
+
 const FLAG = {
   askAgain: 'asked_again_at',
   setAside: 'set_aside_at',

@@ -1,3 +1,4 @@
+import type { FeedbackView } from '@ecoute/contract/marking';
 import { execFile } from 'node:child_process';
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
@@ -83,7 +84,7 @@ export class Keeping {
       timeStyle: 'short',
       timeZone: zone,
     });
-    const pdf = await feedbackSheet(view, {
+    const pdf = await feedbackSheet(asScored(view), {
       studentName: name,
       peaksOf: async id =>
         JSON.parse(await this.recordings.served.peaks(id).catch(() => 'null')) as Peaks | null,
@@ -239,4 +240,13 @@ export class Keeping {
       name: fileNameOf([release.content.title, 'recordings'], 'zip'),
     };
   }
+}
+
+/** On paper stands what the score is of: what was recorded again since is heard, and scored on paper once it is scored. */
+function asScored(view: FeedbackView): FeedbackView {
+  const items = view.items.map(item => {
+    const first = item.again?.isOfFirst ? item.again.first : null;
+    return first ? { ...item, ...first } : item;
+  });
+  return { ...view, items };
 }

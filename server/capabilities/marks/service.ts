@@ -245,6 +245,11 @@ export class Marks {
       throw new Trouble('invalid', 'That time has passed. Choose a later one, or give it now.', {
         fields: { at: 'Choose a later time.' },
       });
+    const spoken = release.content.items.filter(i => i.answerBy === 'audio');
+    if (ask === 'recordAgain' && spoken.length !== 1)
+      throw new Trouble('invalid', 'Say which item is to be recorded again: ask for it on its lane.', {
+        fields: { ask: 'Ask for it on a lane.' },
+      });
     return transaction(this.pool, async db => {
       const sittings = await store.lockSittings(db, releaseId, sittingIds);
       if (sittings.length !== new Set(sittingIds).size) throw notFound();
@@ -275,8 +280,9 @@ export class Marks {
           });
         else {
           if (ask && !asked.has(sitting.id)) {
-            const whole = { id: randomUUID(), sittingId: sitting.id, itemId: null, kind: ask, words: '' };
-            await putAsk(db, { ...whole, by: teacher.id });
+            const itemId = ask === 'recordAgain' ? spoken[0]!.id : null;
+            const about = { id: randomUUID(), sittingId: sitting.id, itemId, kind: ask, words: '' };
+            await putAsk(db, { ...about, by: teacher.id });
             await countAsks(db, sitting.id);
           }
           await store.returnSitting(db, sitting.id, teacher.id, when);

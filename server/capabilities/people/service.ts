@@ -172,7 +172,9 @@ export class People {
   }
 
   /** One's own account, beside the sessions. */
-  async account(me: Me): Promise<Pick<OwnAccount, 'signInName' | 'email' | 'called' | 'hasPassword' | 'doneByOthers'>> {
+  async account(
+    me: Me,
+  ): Promise<Pick<OwnAccount, 'signInName' | 'email' | 'called' | 'hasPassword' | 'doneByOthers'>> {
     const person = await store.findPerson(this.pool, me.id);
     if (!person) throw notFound();
     const since = new Date(Date.now() - 90 * 86_400_000);

@@ -24,7 +24,10 @@ export async function findPerson(db: Queryable, id: string): Promise<PersonRow |
 
 /** What comments call somebody from now on; empty for what their name gives. */
 export async function setCalled(db: Queryable, id: string, called: string): Promise<void> {
-  await execute(db, 'UPDATE people SET called = :called WHERE id = :id', { id, called: called.trim() || null });
+  await execute(db, 'UPDATE people SET called = :called WHERE id = :id', {
+    id,
+    called: called.trim() || null,
+  });
 }
 
 export async function findBySignInName(db: Queryable, signInName: string): Promise<PersonRow | null> {

@@ -23,7 +23,7 @@ import { judgementsOf, takesOfSittings, writtenOf, type TakeRow } from '../sitti
 import * as store from '../marks/store';
 import { choicesIn } from '../marks/view';
 import { earlierComments } from './store';
-import { judgementIn, passedIn, placedOf, totalFor } from './views';
+import { againOf, grouped, judgementIn, passedIn, placedOf, totalFor } from './views';
 
 /** Older feedback than this is history. */
 const MOST_BEFORE = 5;
@@ -105,6 +105,13 @@ export class Feedback {
       this.pool,
       takes.map(t => t.id),
     );
+    // What is still on its way, or was never heard, is nobody’s feedback.
+    const noted = grouped(
+      notes
+        .filter(n => n.words !== '' || n.voiceState === 'stored')
+        .map(n => ({ ...n, words: own(n.words) })),
+      n => n.takeId,
+    );
     const content = {
       ...release.content,
       items: orderOf(release.content.items, release.content.sections, sittingId),
@@ -123,14 +130,17 @@ export class Feedback {
         judgement: judgementIn(judgements, sittingId, item.id),
         written: written.find(w => w.itemId === item.id)?.text ?? null,
         passed: passedIn(sitting.receipt ?? undefined, item.id),
+        again: againOf(
+          take,
+          takes.filter(t => t.itemId === item.id),
+          mark?.updatedAt ?? null,
+          noted,
+        ),
         stands: askedAgain && sitting.askedItems !== null && !sitting.askedItems.includes(item.id),
         points: scoresHeld || mark?.pointsHundredths == null ? null : fromHundredths(mark.pointsHundredths),
         choices: scoresHeld ? [] : choicesIn(mark),
         comment: own(mark?.comment ?? ''),
-        // What is still on its way, or was never heard, is nobody’s feedback.
-        notes: notes
-          .filter(n => n.takeId === take?.id && (n.words !== '' || n.voiceState === 'stored'))
-          .map(n => ({ ...n, words: own(n.words) })),
+        notes: (take && noted.get(take.id)) ?? [],
         praise: praise.filter(p => p.itemId === item.id).map(p => p.words),
         markups: markups.filter(m => m.itemId === item.id).map(markupView),
         before: earlier
@@ -165,7 +175,10 @@ export class Feedback {
         : null,
       asks: asks.filter(a => a.itemId === null),
       replies: replies.filter(r => r.itemId === null),
-      late: !isHidden && (sitting.handedInAt?.getTime() ?? 0) > dueAtMs && sitting.lateAcceptedAt === null,
+      late:
+        !isHidden &&
+        (sitting.handedInAt?.getTime() ?? 0) > (sitting.dueWas?.getTime() ?? dueAtMs) &&
+        sitting.lateAcceptedAt === null,
       content: forStudents(early && !before ? await this.underWay(sittingId, content, takes) : content),
       items,
       scoresHeld,

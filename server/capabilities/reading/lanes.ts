@@ -17,18 +17,7 @@ import { usedIn } from '../sittings/events.store';
 import { codeNames } from '../releases/names';
 import * as store from '../marks/store';
 import { markView } from '../marks/view';
-import { judgementIn, passedIn, placedOf, usedFor } from './views';
-
-function grouped<T>(all: readonly T[], keyOf: (one: T) => string): Map<string, T[]> {
-  const found = new Map<string, T[]>();
-  for (const one of all) {
-    const key = keyOf(one);
-    const of = found.get(key);
-    if (of) of.push(one);
-    else found.set(key, [one]);
-  }
-  return found;
-}
+import { againOf, grouped, judgementIn, passedIn, placedOf, usedFor } from './views';
 
 /** What is about the whole sitting lies on each of its lanes. */
 const belongs = ({ itemId }: { itemId: string | null }, ofItem: string) =>
@@ -102,6 +91,11 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
         late: s.standing.late && !isHidden(s),
         askedAgain: s.standing.askedAgain,
         excused: s.standing.excused && !isHidden(s),
+        again: againOf(take, own, mark?.updatedAt ?? null, notes),
+        sittingNumber: isHidden(s) ? 1 : s.counting!.number,
+        isAllowed:
+          !isHidden(s) && release.sittingsAllowed > 0 && s.counting!.number > release.sittingsAllowed,
+        againFor: isHidden(s) ? null : s.counting!.againFor,
         takeId: take?.id ?? null,
         durationMs: take?.durationMs ?? null,
         silent:

@@ -71,6 +71,12 @@ export class StudentLists {
           goesOn: own.open !== null,
           mayBegin: openness !== 'closed' && mayBegin(own.sittings, release.sittingsAllowed, exception),
           sittings: own.sittings.length,
+          isAllowedAnother:
+            !own.open &&
+            release.sittingsAllowed > 0 &&
+            own.sittings.length >= release.sittingsAllowed &&
+            openness !== 'closed' &&
+            mayBegin(own.sittings, release.sittingsAllowed, exception),
           handedInAt: counting?.handedInAt?.toISOString() ?? null,
           feedbackAt: isBack(standing.state) ? (counting?.feedbackAt?.toISOString() ?? null) : null,
           feedbackSittingId: isBack(standing.state) || standing.askedAgain ? (counting?.id ?? null) : null,

@@ -1,10 +1,12 @@
 /** Rows of several capabilities as pages see them. */
 import { isNumbered } from '@ecoute/core/scoring/scheme';
 import { fromHundredths, toHundredths, totalOf } from '@ecoute/core/scoring/points';
+import { countingTake } from '@ecoute/core/timing/itemRun';
 import type { PlacedTake } from '@ecoute/core/timing/takeClock';
 import type { AssessmentContent } from '@ecoute/contract/assessments';
 import { carriedBy } from '@ecoute/contract/assessment/points';
-import type { FeedbackItem, Used } from '@ecoute/contract/marking';
+import type { FeedbackItem, RecordedAgain, Used } from '@ecoute/contract/marking';
+import type { Note } from '@ecoute/contract/notes';
 import type { Receipt } from '@ecoute/contract/sittings';
 import type { JudgementRow, TakeRow } from '../sittings/answers.store';
 
@@ -46,4 +48,37 @@ export function usedFor(
 
 export function placedOf(take: TakeRow | null): PlacedTake {
   return { clock: take?.clock ?? null, gateMs: take?.recording.gateMs ?? null };
+}
+
+/** Things by a key of theirs. */
+export function grouped<T>(all: readonly T[], keyOf: (one: T) => string): Map<string, T[]> {
+  const found = new Map<string, T[]>();
+  for (const one of all) {
+    const key = keyOf(one);
+    const of = found.get(key);
+    if (of) of.push(one);
+    else found.set(key, [one]);
+  }
+  return found;
+}
+
+/**
+ * What a take is that was recorded again on request, and what it takes the place of.
+ * @param own all takes of the answer
+ * @param markedAt when its mark was kept last; null without one
+ * @param notes by take
+ */
+export function againOf(
+  take: TakeRow | null,
+  own: readonly TakeRow[],
+  markedAt: Date | null,
+  notes: ReadonlyMap<string, Note[]>,
+): RecordedAgain | null {
+  if (!take?.askId) return null;
+  const first = countingTake<TakeRow>(own.filter(t => !t.askId));
+  return {
+    recordedAt: take.beganAt.toISOString(),
+    first: first && { takeId: first.id, durationMs: first.durationMs, notes: notes.get(first.id) ?? [] },
+    isOfFirst: markedAt !== null && markedAt < take.beganAt,
+  };
 }

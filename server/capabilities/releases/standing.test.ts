@@ -14,6 +14,8 @@ const row = (over: Partial<StandingRow>): StandingRow => ({
   releaseId: 'r',
   studentId: 'ana',
   called: null,
+  dueWas: null,
+  againFor: null,
   displayName: 'Ana',
   signInName: 'ana',
   email: null,

@@ -14,6 +14,10 @@ export interface Sat extends SittingInLine {
   id: string;
   handedInAt: Date | null;
   feedbackAt: Date | null;
+  /** When it was due before a later one was allowed. */
+  dueWasMs: number | null;
+  /** Why it was recorded again; null where it was not. */
+  againFor: string | null;
   askedAgain: boolean;
   lateAccepted: boolean;
   notesShown: boolean;
@@ -91,6 +95,8 @@ function satOf(row: StandingRow): Sat[] {
       handedInAtMs: handedInAt?.getTime() ?? null,
       handedInAt,
       feedbackAt,
+      dueWasMs: row.dueWas?.getTime() ?? null,
+      againFor: row.againFor,
       setAside: Boolean(row.setAside),
       askedAgain: Boolean(row.askedAgain),
       lateAccepted: Boolean(row.lateAccepted),
@@ -106,9 +112,11 @@ function satOf(row: StandingRow): Sat[] {
 
 /** The facts that core decides by. */
 function factsOf(sat: Sat) {
-  const { handedInAtMs, feedbackAt, answered, finished, askedAgain, lateAccepted, asked, replied } = sat;
+  const { handedInAtMs, dueWasMs, feedbackAt, answered, finished, askedAgain, lateAccepted, asked, replied } =
+    sat;
   return {
     handedInAtMs,
+    dueWasMs,
     feedbackAtMs: feedbackAt?.getTime() ?? null,
     marked: finished >= answered,
     askedAgain,

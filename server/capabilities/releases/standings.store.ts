@@ -16,6 +16,10 @@ export interface StandingRow extends ExceptionRow {
   sittingId: string | null;
   number: number | null;
   handedInAt: Date | null;
+  /** When it was due before a later sitting was allowed. */
+  dueWas: Date | null;
+  /** Why it was recorded again; null where it was not. */
+  againFor: string | null;
   feedbackAt: Date | null;
   /** 0 or 1, as the database counts them; null without a sitting. */
   setAside: number | null;
@@ -43,7 +47,7 @@ export async function standings(
     db,
     `SELECT p.release_id AS releaseId, p.person_id AS studentId, n.display_name AS displayName, n.called,
        n.sign_in_name AS signInName, n.email, p.reminded_at AS remindedAt, ${EXCEPTION}, s.id AS sittingId, s.number, s.handed_in_at AS handedInAt,
-       s.feedback_at AS feedbackAt, ${FLAGS_OF_SITTING}, COALESCE(s.answered, 0) AS answered, COALESCE(s.finished, 0) AS finished,
+       s.due_was AS dueWas, s.again_for AS againFor, s.feedback_at AS feedbackAt, ${FLAGS_OF_SITTING}, COALESCE(s.answered, 0) AS answered, COALESCE(s.finished, 0) AS finished,
        COALESCE(s.waiting_ms, 0) AS waitingMs
      FROM participants p JOIN people n ON n.id = p.person_id
        LEFT JOIN sittings s ON s.release_id = p.release_id AND s.student_id = p.person_id
@@ -63,7 +67,7 @@ export async function standingsToCount(db: Queryable, releaseIds: readonly strin
   const found = await rows<Omit<StandingRow, 'exception'> & RawException>(
     db,
     `SELECT p.release_id AS releaseId, p.person_id AS studentId, ${EXCEPTION}, s.id AS sittingId, s.number,
-       s.handed_in_at AS handedInAt, s.feedback_at AS feedbackAt, ${FLAGS_OF_SITTING}, s.answered, s.finished, s.waiting_ms AS waitingMs
+       s.handed_in_at AS handedInAt, s.due_was AS dueWas, s.feedback_at AS feedbackAt, ${FLAGS_OF_SITTING}, s.answered, s.finished, s.waiting_ms AS waitingMs
      FROM participants p LEFT JOIN sittings s ON s.release_id = p.release_id AND s.student_id = p.person_id
      WHERE p.release_id IN (:releaseIds)`,
     { releaseIds },
@@ -80,6 +84,8 @@ export async function standingsToCount(db: Queryable, releaseIds: readonly strin
     sittingId: f.sittingId,
     number: f.number,
     handedInAt: f.handedInAt,
+    dueWas: f.dueWas,
+    againFor: null,
     feedbackAt: f.feedbackAt,
     setAside: f.setAside,
     askedAgain: f.askedAgain,

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { Ask, Reply } from '@ecoute/contract/replies';
-import type { ListenView, FeedbackEntry, FeedbackView } from '@ecoute/contract/marking';
-import type { TodoEntry } from '@ecoute/contract/sittings';
+import type { Beside, ListenView, FeedbackEntry, FeedbackView } from '@ecoute/contract/marking';
+import type { SittingView, TodoEntry } from '@ecoute/contract/sittings';
 import { handInOne, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 
 describe('answers to feedback', () => {
@@ -84,6 +84,11 @@ describe('answers to feedback', () => {
   });
 
   it('are recorded again where that is asked, and heard by teacher and student alone', async () => {
+    const whole = await teacher.ask('PUT', `/api/sittings/${sitting.id}/ask`, {
+      kind: 'recordAgain',
+      words: '',
+    });
+    expect(whole.status).toBe(422);
     await ask('recordAgain');
     await giveFeedback();
     const [again] = (await view()).items[0]!.asks;
@@ -91,8 +96,47 @@ describe('answers to feedback', () => {
     const recordingId = randomUUID();
     const voice = { recordingId, mediaType: 'audio/wav' };
     expect((await reply(student, { askId: again!.id, voice })).status).toBe(200);
+    // Until it is here the first one counts; told twice it is one.
+    expect((await reply(student, { askId: again!.id, voice })).status).toBe(409);
+    expect((await lane()).takeId).not.toBe(recordingId);
+    const firstTake = (await lane()).takeId!;
+    await teacher.ask('PUT', `/api/takes/${firstTake}/notes/${randomUUID()}`, {
+      fromMs: 100,
+      words: 'Of the first.',
+      revision: 0,
+    });
     await send(student, recordingId, tone(3));
     await settled(student, recordingId);
+    // It is a take: it counts, is measured, lies beside the first; the score is of the first, and says so.
+    const now = await lane();
+    expect(now).toMatchObject({
+      takeId: recordingId,
+      durationMs: 3_000,
+      takes: 2,
+      notes: [],
+      state: 'answered',
+    });
+    expect(now.again).toMatchObject({
+      isOfFirst: true,
+      first: { takeId: firstTake, notes: [{ words: 'Of the first.' }] },
+    });
+    const beside = await teacher.ask<Beside[]>(
+      'GET',
+      `/api/sittings/${sitting.id}/items/${release.itemId}/beside`,
+    );
+    expect(beside.body.map(b => b.takeId)).toContain(firstTake);
+    expect((await view()).items[0]).toMatchObject({ takeId: recordingId, again: { isOfFirst: true } });
+    const { mark } = now;
+    const again2 = { points: 5, comment: 'Better.', finished: true, revision: mark!.revision };
+    const put = (body: object) =>
+      teacher.ask('PUT', `/api/sittings/${sitting.id}/marks/${release.itemId}`, body);
+    expect((await put(again2)).status).toBe(422);
+    expect((await put({ ...again2, reason: 'Recorded again' })).status).toBe(200);
+    expect((await lane()).again).toMatchObject({ isOfFirst: false });
+    expect((await view()).items[0]).toMatchObject({ points: 5, again: { isOfFirst: false } });
+    // What was handed in is what the receipt says, and what classmates may hear.
+    const { body } = await student.ask<SittingView>('GET', `/api/sittings/${sitting.id}`);
+    expect(body.receipt!.lines[0]!.takeId).toBe(firstTake);
     expect((await lane()).replies).toMatchObject([
       { voiceId: recordingId, voiceMs: 3_000, voiceState: 'stored' },
     ]);

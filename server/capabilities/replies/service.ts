@@ -1,5 +1,7 @@
 import { isFeedbackGiven } from '@ecoute/core/timing/sittingState';
+import { isRun } from '@ecoute/core/timing/strip';
 import { randomUUID } from 'node:crypto';
+import type { Item } from '@ecoute/contract/assessments';
 import type { Ask, NewReply, Reply, SaveAsk } from '@ecoute/contract/replies';
 import { LIMITS } from '@ecoute/contract/limits';
 import type { Me } from '@ecoute/contract/people';
@@ -8,6 +10,7 @@ import { transaction, type Pool, type Queryable } from '../../platform/database'
 import { notFound, Trouble } from '../../platform/trouble';
 import type { Recordings } from '../recordings/service';
 import { situationOf, tellTeachers, type Situation } from '../sittings/situation';
+import { chooseTake, insertTake, takesOfSittings } from '../sittings/answers.store';
 import * as store from './store';
 
 /** What students are asked to do with feedback, and the exchange that comes of it. */
@@ -27,6 +30,7 @@ export class Replies {
     return transaction(this.pool, async db => {
       const situation = await situationOf(db, sittingId, true);
       this.itemIn(situation, itemId ?? null);
+      if (kind === 'recordAgain') this.refuseWhole(itemId ?? null);
       const ask = { id: randomUUID(), sittingId, itemId: itemId ?? null, kind: kind ?? null };
       await store.putAsk(db, { ...ask, words: words.trim(), by: teacher.id });
       await store.countAsks(db, sittingId);
@@ -60,16 +64,20 @@ export class Replies {
         this.refuseEmpty(ask, words, wanted);
         if ((await store.repliesOf(db, [sittingId])).length >= LIMITS.repliesOfSitting)
           throw new Trouble('invalid', 'So much was said here that it is full. Talk to each other.');
+        const item = fromStudent && ask ? recordedAgain(situation, ask) : null;
+        if (item && ask?.answeredAt)
+          throw new Trouble('stale', 'You have recorded this again already. Your teacher has it.');
         if (wanted.voice)
           await this.recordings.announce(db, {
             id: wanted.voice.recordingId,
             ownerId: person.id,
-            purpose: 'reply',
+            purpose: item ? 'take' : 'reply',
             assessmentId: null,
             announcedType: wanted.voice.mediaType,
             fileName: null,
-            limitMs: LIMITS.voiceReplyMs,
+            limitMs: Math.max(LIMITS.voiceReplyMs, item?.answerLimitMs ?? 0),
           });
+        if (item && ask && wanted.voice) await keepTake(db, sittingId, ask, wanted.voice.recordingId);
         await store.insertReply(db, {
           id: wanted.id,
           sittingId,
@@ -102,6 +110,14 @@ export class Replies {
     if (itemId !== null && !release.content.items.some(i => i.id === itemId)) throw notFound();
   }
 
+  /** @throws Trouble invalid where nothing says what is to be recorded again */
+  private refuseWhole(itemId: string | null): void {
+    if (itemId === null)
+      throw new Trouble('invalid', 'Say which item is to be recorded again: ask for it on its lane.', {
+        fields: { kind: 'Ask for it on a lane.' },
+      });
+  }
+
   private refuseEmpty(ask: store.AskRow | null, words: string, { voice }: NewReply): void {
     if (ask?.kind === 'recordAgain' && !voice)
       throw new Trouble('invalid', 'Record it again; then send it.', {
@@ -123,6 +139,22 @@ export class Replies {
         personId: sitting.studentId,
       });
   }
+}
+
+/** The item that an answer to a request is a take of: spoken, and no conversation, whose turns would have no place in it. */
+function recordedAgain({ release }: Situation, ask: store.AskRow): Item | null {
+  if (ask.kind !== 'recordAgain') return null;
+  return release.content.items.find(i => i.id === ask.itemId && i.answerBy === 'audio' && !isRun(i)) ?? null;
+}
+
+/** What was recorded on request lies with the takes of its item, and counts from when it is here. */
+async function keepTake(db: Queryable, sittingId: string, ask: store.AskRow, id: string): Promise<void> {
+  const { itemId } = ask;
+  const own = (await takesOfSittings(db, [sittingId])).filter(t => t.itemId === itemId);
+  if (own.some(t => t.id === id)) return;
+  const number = Math.max(0, ...own.map(t => t.number)) + 1;
+  await insertTake(db, { id, sittingId, itemId: itemId!, number, beganAt: new Date(), askId: ask.id });
+  await chooseTake(db, id);
 }
 
 export function askView({ id, itemId, kind, words, askedBy, answeredAt }: store.AskRow): Ask {

@@ -58,6 +58,8 @@ export interface TakeRow extends TakeInLine {
   title: string;
   note: string;
   pictureId: string | null;
+  /** Asked for after the feedback, by this request; null for what was handed in. */
+  askId: string | null;
   sittingId: string;
   itemId: string;
   beganAt: Date;
@@ -83,11 +85,12 @@ export async function takesOfSittings(db: Queryable, sittingIds: readonly string
       title: string;
       note: string;
       pictureId: string | null;
+      askId: string | null;
     }
   >(
     db,
     `SELECT t.sitting_id AS sittingId, t.item_id AS itemId, t.number, t.began_at AS beganAt, t.chosen_at AS chosenAt, t.claimed_at AS claimedAt,
-       t.clock, t.source, t.title, t.note, t.picture_id AS pictureId, ${RECORDING_COLUMNS}
+       t.clock, t.source, t.title, t.note, t.picture_id AS pictureId, t.ask_id AS askId, ${RECORDING_COLUMNS}
      FROM takes t JOIN recordings r ON r.id = t.id
      WHERE t.sitting_id IN (:sittingIds) ORDER BY t.sitting_id, t.item_id, t.number`,
     { sittingIds },
@@ -104,6 +107,7 @@ export async function takesOfSittings(db: Queryable, sittingIds: readonly string
     title: row.title,
     note: row.note,
     pictureId: row.pictureId,
+    askId: row.askId,
     chosenAtMs: row.chosenAt?.getTime() ?? null,
     stands: row.state === 'stored',
     durationMs: row.durationMs,
@@ -150,13 +154,20 @@ export async function insertTake(
     claimedAt?: Date | null;
     source?: TakeSource;
     clock?: TakeClock | null;
+    askId?: string | null;
   },
 ): Promise<void> {
   await execute(
     db,
-    `INSERT INTO takes (id, sitting_id, item_id, number, began_at, claimed_at, source, clock)
-     VALUES (:id, :sittingId, :itemId, :number, :beganAt, :claimedAt, :source, :clock)`,
-    { source: 'recorded', claimedAt: null, ...take, clock: take.clock ? JSON.stringify(take.clock) : null },
+    `INSERT INTO takes (id, sitting_id, item_id, number, began_at, claimed_at, source, clock, ask_id)
+     VALUES (:id, :sittingId, :itemId, :number, :beganAt, :claimedAt, :source, :clock, :askId)`,
+    {
+      source: 'recorded',
+      claimedAt: null,
+      askId: null,
+      ...take,
+      clock: take.clock ? JSON.stringify(take.clock) : null,
+    },
   );
 }
 

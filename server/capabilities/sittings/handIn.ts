@@ -284,7 +284,8 @@ export class HandIns {
           at: new Date().toISOString(),
         },
       ]);
-    await this.completeReceipt(db, sitting!, takes, take.itemId);
+    // What was recorded after the feedback was never handed in.
+    if (!take.askId) await this.completeReceipt(db, sitting!, takes, take.itemId);
     await refreshFacts(db, [sittingId]);
     await tellTeachers(db, sittingId);
     // Its student may be looking at another screen than the one it was recorded with.

@@ -50,7 +50,8 @@ export class Others {
       items: release.content.items.flatMap((item, i) => {
         const answers = sat.flatMap(s => {
           const take = countingTake<answers.TakeRow>(
-            takes.filter(t => t.sittingId === s.counting!.id && t.itemId === item.id),
+            // What a teacher asked for after the feedback is between the two.
+            takes.filter(t => t.sittingId === s.counting!.id && t.itemId === item.id && !t.askId),
           );
           const { durationMs = null, recording } = take ?? {};
           return take

@@ -143,6 +143,7 @@ export class Sittings {
       exception,
       {
         handedInAtMs: sitting.handedInAt?.getTime() ?? null,
+        dueWasMs: sitting.dueWas?.getTime() ?? null,
         feedbackAtMs: sitting.feedbackAt?.getTime() ?? null,
         marked: false,
       },

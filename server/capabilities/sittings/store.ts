@@ -17,6 +17,8 @@ export interface SittingRow {
   feedbackAt: Date | null;
   askedAgainAt: Date | null;
   setAsideAt: Date | null;
+  /** When it was due before a later one was allowed. */
+  dueWas: Date | null;
   lateAcceptedAt: Date | null;
   notesShownAt: Date | null;
   /** When its student opened the model answers, and what the others recorded; null before. */
@@ -33,7 +35,7 @@ export interface SittingRow {
 }
 
 const SITTING = `SELECT id, release_id AS releaseId, student_id AS studentId, number, arrangement, began_at AS beganAt,
-    clock_began_at AS clockBeganAt, handed_in_at AS handedInAt, feedback_at AS feedbackAt, asked_again_at AS askedAgainAt,
+    clock_began_at AS clockBeganAt, handed_in_at AS handedInAt, feedback_at AS feedbackAt, asked_again_at AS askedAgainAt, due_was AS dueWas,
     set_aside_at AS setAsideAt, late_accepted_at AS lateAcceptedAt, notes_shown_at AS notesShownAt,
     models_opened_at AS modelsOpenedAt, others_opened_at AS othersOpenedAt, receipt, asked_items AS askedItems,
     asked_for AS askedFor, open_items AS openItems, stands_from AS standsFrom, again_for AS againFor FROM sittings`;

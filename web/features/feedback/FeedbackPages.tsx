@@ -89,6 +89,29 @@ export function FeedbackListPage() {
   );
 }
 
+/** What was handed in first, with what was said of it, where it was recorded again on request. */
+function First({ again, number }: { again: NonNullable<FeedbackItem['again']>; number: number }) {
+  const { first, isOfFirst, recordedAt } = again;
+  const name = t('your first recording of item {{number}}', { number });
+  const track = first && trackOf(first.takeId, name, 'student', first.durationMs);
+  return (
+    <section aria-label={name} className="grid gap-2 border-s-4 border-edge ps-4">
+      <p>
+        {t('You recorded this again, {{when}}.', { when: when(recordedAt) })}{' '}
+        {isOfFirst && t('What is said and scored here is of your first recording.')}
+      </p>
+      {track && (
+        <>
+          <div>
+            <PlayButton track={track} label={name} text={t('The first')} />
+          </div>
+          <PinnedNotes notes={first.notes} track={track} label={t('Notes on {{what}}', { what: name })} />
+        </>
+      )}
+    </section>
+  );
+}
+
 /** What was said of the same item in earlier sittings. */
 function Before({ before }: { before: FeedbackItem['before'] }) {
   if (before.length === 0) return null;
@@ -276,6 +299,7 @@ function Answer({
           </p>
         ))
       )}
+      {feedback.again && <First again={feedback.again} number={index + 1} />}
       <ModelAnswer item={item} number={index + 1} />
       <FeedbackMarkups item={item} feedback={feedback} track={track} />
       <FeedbackAnswers

@@ -21,10 +21,26 @@ export const DECISION_WORDS: Record<DecisionKind, { menu: string; made: string }
   askAgain: { menu: 'Ask to record again …', made: 'is asked to record again' },
   setAside: { menu: 'Set this sitting aside …', made: 'is set aside' },
   acceptLate: { menu: 'Accept as in time', made: 'counts as in time' },
-  another: { menu: 'Allow another sitting', made: 'may be sat once more' },
+  another: { menu: 'Allow another sitting …', made: 'may be sat once more' },
   excuse: { menu: 'Excuse', made: 'is excused' },
   showNotes: { menu: 'Let them hear your notes now', made: 'hears your notes now' },
 };
+
+/** What is asked about before it is decided. */
+type Asked = 'askAgain' | 'setAside' | 'another';
+
+const TITLES: Record<Asked, (name: string) => string> = {
+  askAgain: name => `Ask ${name} to record again`,
+  setAside: name => `Set the sitting of ${name} aside`,
+  another: name => `Allow ${name} another sitting`,
+};
+const WHAT: Record<Asked, string> = {
+  askAgain: 'They read why, hear your notes, and record it once more. What is recorded now stays.',
+  setAside:
+    'It counts for nothing from now on; its student reads that, and why. Its recordings stay, and you can undo this.',
+  another: 'They may sit all of it once more; the newer one counts once it is handed in, and this one stays.',
+};
+const YES: Record<Asked, string> = { askAgain: 'Ask for it', setAside: 'Set it aside', another: 'Allow it' };
 
 /** A week from now at the end of the day, as a local date and time. */
 function inAWeek(): string {
@@ -45,7 +61,7 @@ export function DecisionMenu({
   onMade: (decision: Decision) => void;
 }) {
   const [decide, deciding] = useDecideMutation();
-  const [asking, setAsking] = useState<'askAgain' | 'setAside' | null>(null);
+  const [asking, setAsking] = useState<Asked | null>(null);
   const [reason, setReason] = useState('');
   const [until, setUntil] = useState(inAWeek);
   // Whoever asks on a lane means its item first of all.
@@ -66,7 +82,7 @@ export function DecisionMenu({
         },
         () => undefined,
       );
-  const ask = (kind: 'askAgain' | 'setAside') => {
+  const ask = (kind: Asked) => {
     deciding.reset();
     setItemIds([lane.itemId]);
     setAsking(kind);
@@ -98,7 +114,7 @@ export function DecisionMenu({
                 {DECISION_WORDS.acceptLate.menu}
               </DropdownMenu.Item>
             )}
-            <DropdownMenu.Item className={entry} onSelect={() => void make('another')}>
+            <DropdownMenu.Item className={entry} onSelect={() => ask('another')}>
               {DECISION_WORDS.another.menu}
             </DropdownMenu.Item>
             <DropdownMenu.Separator className="my-1 border-t border-line" />
@@ -116,47 +132,40 @@ export function DecisionMenu({
         <Dialog.Portal>
           <Dialog.Overlay className="fixed inset-0 z-50 bg-[#0b131bb0]" />
           <Dialog.Content className="fixed inset-x-4 top-[15vh] z-50 mx-auto max-w-lg border-2 border-ink bg-sheet p-6">
-            <Dialog.Title className="text-xl">
-              {asking === 'askAgain'
-                ? `Ask ${lane.studentName} to record again`
-                : `Set the sitting of ${lane.studentName} aside`}
-            </Dialog.Title>
-            <Dialog.Description className="mt-2 text-soft">
-              {asking === 'askAgain'
-                ? 'They read why, hear your notes, and record it once more. What is recorded now stays.'
-                : 'It counts for nothing from now on; its student reads that, and why. Its recordings stay, and you can undo this.'}
-            </Dialog.Description>
+            <Dialog.Title className="text-xl">{asking && TITLES[asking](lane.studentName)}</Dialog.Title>
+            <Dialog.Description className="mt-2 text-soft">{asking && WHAT[asking]}</Dialog.Description>
             <form
               className="mt-4 grid gap-4"
               onSubmit={event => {
                 event.preventDefault();
                 if (asking === 'setAside') void make('setAside', { reason });
-                else if (meant && meant.kind !== 'skipped')
-                  void make('askAgain', {
-                    reason,
+                else if (asking && meant && meant.kind !== 'skipped')
+                  void make(asking, {
                     until: new Date(meant.atMs).toISOString(),
-                    itemIds: [...itemIds],
+                    ...(asking === 'askAgain' && { reason, itemIds: [...itemIds] }),
                   });
               }}
             >
-              <Field
-                label={asking === 'askAgain' ? 'What to do differently' : 'Why'}
-                error={refusal?.fields?.reason ?? null}
-              >
-                {ties => (
-                  <textarea
-                    {...ties}
-                    rows={3}
-                    dir="auto"
-                    autoFocus
-                    maxLength={LIMITS.reason}
-                    value={reason}
-                    onChange={e => setReason(e.target.value)}
-                    className={inputClass}
-                  />
-                )}
-              </Field>
-              {asking === 'askAgain' && (
+              {asking !== 'another' && (
+                <Field
+                  label={asking === 'askAgain' ? 'What to do differently' : 'Why'}
+                  error={refusal?.fields?.reason ?? null}
+                >
+                  {ties => (
+                    <textarea
+                      {...ties}
+                      rows={3}
+                      dir="auto"
+                      autoFocus
+                      maxLength={LIMITS.reason}
+                      value={reason}
+                      onChange={e => setReason(e.target.value)}
+                      className={inputClass}
+                    />
+                  )}
+                </Field>
+              )}
+              {asking !== 'setAside' && (
                 <Field
                   label="Again until"
                   error={
@@ -210,7 +219,7 @@ export function DecisionMenu({
                   type="submit"
                   disabled={deciding.isLoading || (asking === 'askAgain' && itemIds.length === 0)}
                 >
-                  {asking === 'askAgain' ? 'Ask for it' : 'Set it aside'}
+                  {asking && YES[asking]}
                 </Button>
               </div>
             </form>

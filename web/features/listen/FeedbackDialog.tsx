@@ -55,6 +55,7 @@ export function FeedbackDialog({
     })
       .unwrap()
       .then(onGiven, () => undefined);
+  const spoken = view.content.items.filter(i => i.answerBy === 'audio');
   return (
     <Dialog.Root open onOpenChange={open => !open && onClose()}>
       <Dialog.Portal>
@@ -147,7 +148,7 @@ export function FeedbackDialog({
                 className={inputClass}
               >
                 <option value="">nothing</option>
-                {ASKS.map(kind => (
+                {ASKS.filter(kind => kind !== 'recordAgain' || spoken.length === 1).map(kind => (
                   <option key={kind} value={kind}>
                     {ASK_WORDS[kind]}
                   </option>

@@ -182,6 +182,21 @@ export function LaneNotes({
           </span>
         )}
       />
+      {lane.again?.first && lane.again.first.notes.length > 0 && (
+        <>
+          <h3 className="text-sm font-semibold">On the first recording</h3>
+          <PinnedNotes
+            notes={lane.again.first.notes}
+            track={trackOf(
+              lane.again.first.takeId,
+              `${lane.studentName}, first recording`,
+              'student',
+              lane.again.first.durationMs,
+            )}
+            label="Notes on the first recording"
+          />
+        </>
+      )}
       {removing.isError && (
         <Notice kind="trouble">
           {refusalOf(removing.error)?.message ?? 'The note could not be taken away just now. Try again.'}

@@ -1,3 +1,4 @@
+import { Repeat2 } from 'lucide-react';
 import { memo, useMemo, type ReactNode } from 'react';
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
 import { answersIn } from '@ecoute/core/timing/conversation';
@@ -9,7 +10,8 @@ import { carriedBy } from '@ecoute/contract/assessment/points';
 import type { Lane } from '@ecoute/contract/marking';
 import type { MeasuredTake } from '@ecoute/contract/evidence';
 import { isPlayable } from '../../parts/AnswerFile';
-import { StateWord } from '../../parts/StateWord';
+import { nth } from './sittingWords';
+import { Flag, StateWord } from '../../parts/StateWord';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { playFrom, player, usePeaks, usePositionOf } from '../../parts/player/usePlayer';
 import { Waveform } from '../../parts/player/Waveform';
@@ -114,7 +116,9 @@ export const LaneRow = memo(function LaneRow({
             late={lane.late}
             askedAgain={lane.askedAgain}
             excused={lane.excused}
-          />
+          />{' '}
+          {lane.sittingNumber > 1 && <Flag icon={Repeat2} word={`${nth(lane.sittingNumber)} sitting`} />}
+          {lane.again && <Flag icon={Repeat2} word="recorded again" />}
         </div>
         {track && lane.takeId ? (
           <div className="flex items-center gap-3">

@@ -12,12 +12,15 @@ export function Reason({
   onChange,
   error,
   field,
+  isAgain = false,
 }: {
   label: string;
   value: string;
   onChange: (reason: string) => void;
   error: string | null;
   field?: Ref<HTMLInputElement>;
+  /** Its student has recorded it again. */
+  isAgain?: boolean;
 }) {
   return (
     <Field label={label} error={error} className="min-w-64 flex-1">
@@ -33,7 +36,7 @@ export function Reason({
             onChange={e => onChange(e.target.value)}
             className={`${inputClass} !w-auto min-w-56 flex-1`}
           />
-          {USUAL.map(words => (
+          {[...(isAgain ? ['Recorded again'] : []), ...USUAL].map(words => (
             <button
               key={words}
               type="button"

@@ -29,8 +29,11 @@ export const FILTER_WORDS: Record<LaneFilter, string> = {
 };
 
 /** Whether the last word in the exchange about an answer is the student's. */
-export function waitsForReply({ replies }: Pick<Lane, 'replies'>): boolean {
-  return replies.at(-1)?.fromStudent ?? false;
+export function waitsForReply({ replies, again, mark }: Pick<Lane, 'replies' | 'again' | 'mark'>): boolean {
+  const last = replies.at(-1);
+  if (!last?.fromStudent) return false;
+  // What was recorded again is answered by a score of it.
+  return !(again && mark?.finished && !again.isOfFirst && mark.updatedAt > last.madeAt);
 }
 
 export function passes(lane: Lane, filter: LaneFilter): boolean {

@@ -283,6 +283,7 @@ export function Marks({
           onChange={value => change({ reason: value })}
           error={problem?.field === 'reason' ? problem.message : null}
           field={reason}
+          isAgain={lane.again !== null}
         />
       )}
       <div className="flex min-h-18 flex-1 flex-col">

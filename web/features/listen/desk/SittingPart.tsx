@@ -5,6 +5,7 @@ import type { AssessmentContent } from '@ecoute/contract/assessments';
 import type { Lane } from '@ecoute/contract/marking';
 import { Loading } from '../../../parts/Loading';
 import { accountLines } from '../accountWords';
+import { sittingWords } from '../sittingWords';
 import { useAccountOfQuery } from '../endpoints';
 import { EarlierScores } from './EarlierScores';
 
@@ -15,6 +16,11 @@ export function SittingPart({ lane, content }: { lane: Lane; content: Assessment
   const { data } = useAccountOfQuery(lane.sittingId);
   return (
     <div className="grid gap-3">
+      {sittingWords(lane) && (
+        <p dir="auto" className="border-s-4 border-edge ps-3">
+          {sittingWords(lane)} What was handed in before lies beside it.
+        </p>
+      )}
       <EarlierScores lane={lane} content={content} />
       <a
         href={`/api/sittings/${lane.sittingId}/sheet.pdf`}

@@ -68,6 +68,9 @@ function Entry({ entry, heading: Heading }: { entry: TodoEntry; heading: 'h2' | 
             {entry.askedAgainFor}
           </p>
         )}
+        {entry.isAllowedAnother && entry.askedAgainFor === null && (
+          <p className="mt-1 font-semibold">{t('Your teacher allows you another sitting.')}</p>
+        )}
         {isAsked(entry) && <p className="mt-1 font-semibold">{t('Your teacher waits for your answer.')}</p>}
       </div>
       <SmallStrip items={entry.outline.items} answered={answered} />
