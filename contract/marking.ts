@@ -243,6 +243,8 @@ export interface Lane {
   heardAt: string | null;
   /** When the sitting has its feedback automatically. */
   feedbackComesAt: string | null;
+  /** Its student has looked at the feedback: it can no longer be taken back. */
+  feedbackOpened: boolean;
   /** Small praise for the answer. */
   praise: string[];
   /** What the student used on the way to it. */
@@ -292,10 +294,19 @@ export interface ListenView {
 export interface FeedbackResult {
   /** How many sittings have it, or will have it. */
   given: number;
+  /** Which. */
+  givenIds: string[];
   /** When, where that is later. */
   at: string | null;
   /** Sittings left alone because an answer is not finished yet. */
   unfinished: { sittingId: string; studentName: string; items: number[]; level: boolean }[];
+}
+
+/** What became of feedback that was to be taken back. */
+export interface CalledOff {
+  calledOff: number;
+  /** How many stay, because their student has seen it. */
+  opened: number;
 }
 
 /** Feedback that a student has had on the same item in an earlier sitting. */

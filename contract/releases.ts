@@ -196,6 +196,8 @@ export interface StateCounts {
   feedbackGiven: number;
   /** Feedback is given, and everything that was asked for is answered. */
   answered: number;
+  /** Students whose last word waits for the teacher's. */
+  repliesWait: number;
   askedAgain: number;
   late: number;
   missing: number;

@@ -78,4 +78,6 @@ export interface Reply {
   voiceMs: number | null;
   voiceState: RecordingState | null;
   madeAt: string;
+  /** The teacher lets it stand without an answer. */
+  settled: boolean;
 }

@@ -45,6 +45,12 @@ test('a reply round: asked, heard with the notes in their place, recorded again,
   await page.getByRole('button', { name: 'Give feedback to Dilnoza' }).click();
   await page.getByRole('button', { name: 'Give it now' }).click();
   await expect(page.getByText('1 sitting is with its student now.')).toBeVisible();
+  // Given too soon: nobody has looked, so it comes back; then it is given for good.
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(page.getByText('1 sitting is with you again.')).toBeVisible();
+  await page.getByRole('button', { name: 'Give feedback to Dilnoza' }).click();
+  await page.getByRole('button', { name: 'Give it now' }).click();
+  await expect(page.getByRole('button', { name: 'Take the feedback back' })).toBeVisible();
 
   // It stays among what is to do until it is done.
   await student.goto('/');
@@ -72,8 +78,36 @@ test('a reply round: asked, heard with the notes in their place, recorded again,
   await expect(answer.getByRole('listitem')).toHaveCount(1);
   await expect(answer.getByRole('button', { name: /^Play the reply of/ })).toBeVisible();
 
+  // The first page says that somebody answered, and leads there.
+  await page.goto('/');
+  const answered = page.getByRole('listitem').filter({ hasText: 'A reply round' });
+  await expect(answered.getByText('1 waits for your reply')).toBeVisible();
+  await answered.getByRole('link', { name: 'A reply round' }).first().click();
+  await expect(page.getByRole('button', { name: 'Take the feedback back' })).toBeHidden();
+  // What was recorded is a take like any other, beside the first, whose notes are here; it can be scored.
+  const lane = page.getByRole('listitem').filter({ hasText: 'Dilnoza' }).first();
+  await expect(lane.getByText('recorded again', { exact: true })).toBeVisible();
+  await expect(page.getByText(/The score is of the first recording/)).toBeVisible();
+  const [again] = await lanesOf(page, id);
+  expect(again).toMatchObject({ takes: 2, again: { isOfFirst: true } });
+  expect(again!.durationMs).toBeLessThan(5_900);
+  await page.getByRole('tab', { name: /^Notes/ }).click();
+  await expect(page.getByRole('list', { name: 'Notes on the first recording' })).toBeVisible();
+  await page.getByRole('tab', { name: /^Beside/ }).click();
+  await expect(page.getByRole('region', { name: /^Beside the answer/ }).getByText('0:06')).toBeVisible();
+  await page.getByRole('tab', { name: 'Measured' }).click();
+  await expect(page.getByText(/half tones|syllables/).first()).toBeVisible();
+  await page.keyboard.press('5');
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Recorded again', exact: true }).click();
+  await page.getByLabel('Why the score changes').press('Enter');
+  await expect(page.getByText(/The score is of the first recording/)).toBeHidden();
+  await expect(student.getByText('5 / 5').first()).toBeVisible();
+  await expect(student.getByRole('region', { name: 'your first recording of item 1' })).toBeVisible();
+
   // Heard and answered, without a reload; and the teacher goes on.
   await page.goto(`/listen/${id}`);
+  await page.getByRole('tab', { name: 'Exchange' }).click();
   await expect(page.getByText(/^Heard /)).toBeVisible();
   await expect(
     page.getByRole('listitem').filter({ hasText: 'Dilnoza' }).getByText('answered').first(),

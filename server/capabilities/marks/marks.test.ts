@@ -202,7 +202,7 @@ describe('marking', () => {
     const result = await teacher.ask<FeedbackResult>('POST', `/api/releases/${release.id}/feedback`, {
       sittingIds: [id],
     });
-    expect(result.body).toEqual({ given: 1, at: null, unfinished: [] });
+    expect(result.body).toEqual({ given: 1, givenIds: [id], at: null, unfinished: [] });
     const { body } = await student.ask<FeedbackView>('GET', `/api/sittings/${id}/feedback`);
     expect(body.items[0]).toMatchObject({ points: 4, comment: 'Grüße 🙂 <script>alert(1)</script> שלום' });
     expect(body.total).toEqual({ given: 4, maximum: 5 });

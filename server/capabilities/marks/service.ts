@@ -1,3 +1,4 @@
+import { isFeedbackGiven } from '@ecoute/core/timing/sittingState';
 import { randomUUID } from 'node:crypto';
 import { toHundredths } from '@ecoute/core/scoring/points';
 import { isChanged, markProblem } from '@ecoute/core/scoring/changes';
@@ -12,6 +13,7 @@ import type {
   SaveLevel,
   SaveMark,
   GivePraise,
+  CalledOff,
 } from '@ecoute/contract/marking';
 import type { RubricChoice } from '@ecoute/contract/judgements';
 import type { Me } from '@ecoute/contract/people';
@@ -128,12 +130,21 @@ export class Marks {
           await store.insertMark(db, mark);
         }
         await refreshFacts(db, [sittingId]);
+        // A score of what was recorded again answers it.
+        await countAsks(db, sittingId);
         await insertChange(db, {
           kind: 'release',
           subjectId: release.id,
           classId: release.classId,
           personId: null,
         });
+        // Who has it back sees what is changed since, without asking.
+        if (isFeedbackGiven(sitting, Date.now()))
+          await this.tellFeedback(db, {
+            releaseId: release.id,
+            classId: release.classId,
+            studentId: sitting.studentId,
+          });
         return markView((await store.findMark(db, sittingId, itemId))!);
       });
     } catch (error) {
@@ -174,6 +185,7 @@ export class Marks {
         throw new Trouble('invalid', message, { fields: { reason: message } });
       }
       await store.giveLevel(db, { id: randomUUID(), sittingId, level, reason, authorId: teacher.id });
+      await refreshFacts(db, [sittingId]);
       await insertChange(db, {
         kind: 'release',
         subjectId: release.id,
@@ -262,7 +274,12 @@ export class Marks {
       const asked = new Set((await asksOf(db, sittingIds)).map(a => a.sittingId));
       const needsLevel = release.content.scoring.kind === 'level';
       const nameOf = await codeNames(db, release);
-      const result: FeedbackResult = { given: 0, at: at ? when.toISOString() : null, unfinished: [] };
+      const result: FeedbackResult = {
+        given: 0,
+        givenIds: [],
+        at: at ? when.toISOString() : null,
+        unfinished: [],
+      };
       for (const sitting of sittings) {
         const items = release.content.items.flatMap((item, i) => {
           const answered = answers.some(a => a.sittingId === sitting.id && a.itemId === item.id);
@@ -298,27 +315,38 @@ export class Marks {
             await this.jobs.add(db, 'tellFeedback', told, { runAfter: when, subjectId: sitting.id });
           } else await this.tellFeedback(db, told);
           result.given += 1;
+          result.givenIds.push(sitting.id);
         }
       }
       return result;
     });
   }
 
-  /** Calls off returns that are still to come. @returns how many there were */
-  async callOff(releaseId: string, sittingIds: readonly string[]): Promise<{ calledOff: number }> {
+  /**
+   * Takes feedback back: what is still to come, and what its student has not looked at yet. What they have seen stays.
+   * @returns how many there were, and how many stay
+   */
+  async callOff(releaseId: string, sittingIds: readonly string[]): Promise<CalledOff> {
     return transaction(this.pool, async db => {
       const sittings = await store.lockSittings(db, releaseId, sittingIds);
       if (sittings.length !== new Set(sittingIds).size) throw notFound();
-      let calledOff = 0;
-      for (const { id } of sittings) if (await store.callOffReturn(db, id)) calledOff += 1;
       const release = await findRelease(db, releaseId);
+      let calledOff = 0;
+      let opened = 0;
+      const now = Date.now();
+      for (const { id, feedbackAt, studentId } of sittings)
+        if (await store.callOffReturn(db, id)) {
+          calledOff += 1;
+          if (feedbackAt && feedbackAt.getTime() <= now)
+            await this.tellFeedback(db, { releaseId, classId: release!.classId, studentId });
+        } else if (feedbackAt) opened += 1;
       await insertChange(db, {
         kind: 'release',
         subjectId: releaseId,
         classId: release!.classId,
         personId: null,
       });
-      return { calledOff };
+      return { calledOff, opened };
     });
   }
 

@@ -99,18 +99,19 @@ export async function lockSittings(db: Queryable, releaseId: string, ids: readon
 export async function returnSitting(db: Queryable, id: string, by: string, at: Date): Promise<void> {
   await execute(
     db,
-    `UPDATE sittings SET feedback_at = :at, feedback_by = :by
+    `UPDATE sittings SET feedback_at = :at, feedback_by = :by, feedback_opened_at = NULL
      WHERE id = :id AND (feedback_at IS NULL OR feedback_at > UTC_TIMESTAMP(3))`,
     { id, by, at },
   );
 }
 
-/** Calls off a return that is still to come. @returns whether there was one */
+/** Takes feedback back that is still to come, or that its student has not looked at. @returns whether there was one */
 export async function callOffReturn(db: Queryable, id: string): Promise<boolean> {
   return (
     (await execute(
       db,
-      'UPDATE sittings SET feedback_at = NULL, feedback_by = NULL WHERE id = :id AND feedback_at > UTC_TIMESTAMP(3)',
+      `UPDATE sittings SET feedback_at = NULL, feedback_by = NULL
+       WHERE id = :id AND feedback_at IS NOT NULL AND (feedback_at > UTC_TIMESTAMP(3) OR feedback_opened_at IS NULL)`,
       { id },
     )) > 0
   );

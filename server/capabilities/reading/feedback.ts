@@ -18,7 +18,7 @@ import { notesOf } from '../notes/store';
 import { findRelease, releasesWith, timesOf } from '../releases/store';
 import { exceptionOf } from '../releases/participants.store';
 import { eventsOf } from '../sittings/events.store';
-import { findSitting, sittingsOf, studentCalled } from '../sittings/store';
+import { findSitting, openFeedback, sittingsOf, studentCalled } from '../sittings/store';
 import { judgementsOf, takesOfSittings, writtenOf, type TakeRow } from '../sittings/answers.store';
 import * as store from '../marks/store';
 import { choicesIn } from '../marks/view';
@@ -37,6 +37,8 @@ export class Feedback {
     const now = Date.now();
     const back = (await sittingsOf(this.pool, student.id)).filter(s => isFeedbackGiven(s, now));
     const ids = back.map(s => s.id);
+    // Their points are seen here.
+    await openFeedback(this.pool, ids);
     // Few questions for all of them: somebody has hundreds after some years.
     const releases = await releasesWith(this.pool, [...new Set(back.map(s => s.releaseId))]);
     const asks = await asksOf(this.pool, ids);
@@ -77,6 +79,7 @@ export class Feedback {
    * @throws Trouble notFound before the feedback, or before the hand-in
    */
   async view(sittingId: string, before = false): Promise<FeedbackView> {
+    if (!before) await openFeedback(this.pool, [sittingId]);
     const sitting = await findSitting(this.pool, sittingId);
     const release = sitting && (await findRelease(this.pool, sitting.releaseId));
     // What is to be recorded again shows what is said of it, and no score.

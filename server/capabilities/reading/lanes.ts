@@ -125,6 +125,7 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
           .map(r => (isHidden(s) && r.fromStudent ? { ...replyView(r), authorName: '' } : replyView(r))),
         heardAt: isHidden(s) ? null : (heard.get(answer)?.[0]?.heardAt.toISOString() ?? null),
         feedbackComesAt: feedbackComesAt(s),
+        feedbackOpened: s.counting!.opened,
         praise: praise.get(answer)?.map(p => p.words) ?? [],
         used: usedFor(used.get(answer) ?? [], s.sittingId, item.id),
         written: writtenBy.get(answer)?.[0]?.text ?? null,

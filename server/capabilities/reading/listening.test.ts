@@ -107,8 +107,8 @@ describe('listening together, without names, and returning later', () => {
     expect(Date.parse((await lane()).feedbackComesAt!)).toBeGreaterThan(Date.now() + 3_000_000);
     const off = () =>
       teacher.ask('POST', `/api/releases/${release.id}/feedback/calling-off`, { sittingIds: [id] });
-    expect((await off()).body).toEqual({ calledOff: 1 });
-    expect((await off()).body).toEqual({ calledOff: 0 });
+    expect((await off()).body).toEqual({ calledOff: 1, opened: 0 });
+    expect((await off()).body).toEqual({ calledOff: 0, opened: 0 });
     const told: unknown[] = [];
     const stop = await student.listen(message => told.push(message));
     await at(1_500);

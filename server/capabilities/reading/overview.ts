@@ -160,6 +160,7 @@ function summaryView(row: store.EntryRow, students: readonly StudentStanding[]):
     marked: 0,
     feedbackGiven: 0,
     answered: 0,
+    repliesWait: 0,
     askedAgain: 0,
     late: 0,
     missing: 0,
@@ -173,6 +174,7 @@ function summaryView(row: store.EntryRow, students: readonly StudentStanding[]):
     counts[standing.state] += 1;
     for (const flag of ['late', 'missing', 'excused', 'askedAgain'] as const)
       if (standing[flag] && (open || flag !== 'missing')) counts[flag] += 1;
+    if (counting?.replyWaits && isBack(standing.state)) counts.repliesWait += 1;
     // What is to be recorded again waits for its student, and of who is excused nothing waits.
     if (standing.state !== 'handedIn' || standing.askedAgain || standing.excused || !counting) continue;
     waitingSittings += 1;

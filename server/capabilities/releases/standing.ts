@@ -21,6 +21,12 @@ export interface Sat extends SittingInLine {
   askedAgain: boolean;
   lateAccepted: boolean;
   notesShown: boolean;
+  /** The student has said something last, and it waits for the teacher. */
+  replyWaits: boolean;
+  /** One overall level is to be given, and none is yet. */
+  lacksLevel: boolean;
+  /** Its student has looked at the feedback. */
+  opened: boolean;
   asked: number;
   replied: number;
   answered: number;
@@ -101,6 +107,9 @@ function satOf(row: StandingRow): Sat[] {
       askedAgain: Boolean(row.askedAgain),
       lateAccepted: Boolean(row.lateAccepted),
       notesShown: Boolean(row.notesShown),
+      replyWaits: Boolean(row.replyWaits),
+      lacksLevel: Boolean(row.lacksLevel),
+      opened: Boolean(row.opened),
       asked: Number(row.asked),
       replied: Number(row.replied),
       answered: Number(row.answered),
@@ -118,7 +127,7 @@ function factsOf(sat: Sat) {
     handedInAtMs,
     dueWasMs,
     feedbackAtMs: feedbackAt?.getTime() ?? null,
-    marked: finished >= answered,
+    marked: finished >= answered && !sat.lacksLevel,
     askedAgain,
     lateAccepted,
     asked,

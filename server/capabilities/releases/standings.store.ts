@@ -26,6 +26,9 @@ export interface StandingRow extends ExceptionRow {
   askedAgain: number | null;
   lateAccepted: number | null;
   notesShown: number | null;
+  replyWaits: number | null;
+  lacksLevel: number | null;
+  opened: number | null;
   asked: number | null;
   replied: number | null;
   answered: number;
@@ -34,7 +37,8 @@ export interface StandingRow extends ExceptionRow {
 }
 
 export const FLAGS_OF_SITTING = `s.set_aside_at IS NOT NULL AS setAside, s.asked_again_at IS NOT NULL AS askedAgain,
-    s.late_accepted_at IS NOT NULL AS lateAccepted, s.notes_shown_at IS NOT NULL AS notesShown, s.asked, s.replied`;
+    s.late_accepted_at IS NOT NULL AS lateAccepted, s.notes_shown_at IS NOT NULL AS notesShown, s.asked, s.replied,
+    s.reply_waits AS replyWaits, s.lacks_level AS lacksLevel, s.feedback_opened_at IS NOT NULL AS opened`;
 
 /** Everybody a release is for, with each of their sittings (a row without one for who has none), by name. */
 export async function standings(
@@ -91,6 +95,9 @@ export async function standingsToCount(db: Queryable, releaseIds: readonly strin
     askedAgain: f.askedAgain,
     lateAccepted: f.lateAccepted,
     notesShown: f.notesShown,
+    replyWaits: f.replyWaits,
+    lacksLevel: f.lacksLevel,
+    opened: f.opened,
     asked: f.asked,
     replied: f.replied,
     answered: f.answered,

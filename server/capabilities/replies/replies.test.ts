@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { Ask, Reply } from '@ecoute/contract/replies';
-import type { Beside, ListenView, FeedbackEntry, FeedbackView } from '@ecoute/contract/marking';
+import type { ReleaseSummary } from '@ecoute/contract/releases';
+import type { Beside, CalledOff, ListenView, FeedbackEntry, FeedbackView } from '@ecoute/contract/marking';
 import type { SittingView, TodoEntry } from '@ecoute/contract/sittings';
 import { handInOne, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 
@@ -145,6 +146,57 @@ describe('answers to feedback', () => {
     const elsewhere = await t.person('teacher', [await t.class()]);
     const heard = await Promise.all([teacher, student, classmate, elsewhere].map(p => p.ask('GET', path)));
     expect(heard.map(h => h.status)).toEqual([200, 200, 404, 404]);
+  });
+
+  it('wait for the teacher until something is said, scored, or let stand; that it was heard waits for nothing', async () => {
+    const waiting = async () => {
+      const { body } = await teacher.ask<ReleaseSummary[]>('GET', '/api/releases');
+      return body.find(r => r.id === release.id)!.counts.repliesWait;
+    };
+    const [heard] = await ask('acknowledge');
+    await giveFeedback();
+    await reply(student, { askId: heard!.id });
+    expect(await waiting()).toBe(0);
+    await reply(student, { words: 'Why?' });
+    expect(await waiting()).toBe(1);
+    await reply(teacher, { words: 'Because.' });
+    expect(await waiting()).toBe(0);
+    await reply(student, { words: 'Thank you.' });
+    const settled = `/api/sittings/${sitting.id}/items/${release.itemId}/settled`;
+    expect((await student.ask('POST', settled)).status).toBe(404);
+    expect((await teacher.ask('POST', settled)).status).toBe(200);
+    expect([await waiting(), (await lane()).replies.at(-1)!.settled]).toEqual([0, true]);
+    // The next word waits again.
+    await reply(student, { words: 'One more thing.' });
+    expect(await waiting()).toBe(1);
+  });
+
+  it('come after feedback, which is taken back until its student has seen it, and not after', async () => {
+    const takeBack = async () =>
+      (
+        await teacher.ask<CalledOff>('POST', `/api/releases/${release.id}/feedback/calling-off`, {
+          sittingIds: [sitting.id],
+        })
+      ).body;
+    await giveFeedback();
+    expect((await lane()).feedbackOpened).toBe(false);
+    expect(await takeBack()).toEqual({ calledOff: 1, opened: 0 });
+    expect((await lane()).state).toBe('marked');
+    expect((await student.ask('GET', `/api/sittings/${sitting.id}/feedback`)).status).toBe(404);
+    expect((await student.ask<FeedbackEntry[]>('GET', '/api/feedback')).body).toEqual([]);
+    // Nothing was given: to answer is not possible, and opens nothing.
+    expect((await reply(student, { words: 'early' })).status).toBe(404);
+    const give = () =>
+      teacher.ask('POST', `/api/releases/${release.id}/feedback`, { sittingIds: [sitting.id] });
+    await give();
+    // The teacher's own look at the sheet opens nothing.
+    await teacher.ask('GET', `/api/sittings/${sitting.id}/sheet.pdf`);
+    expect((await lane()).feedbackOpened).toBe(false);
+    // A list with its points is a look.
+    await student.ask('GET', '/api/feedback');
+    expect((await lane()).feedbackOpened).toBe(true);
+    expect(await takeBack()).toEqual({ calledOff: 0, opened: 1 });
+    expect((await view()).items[0]!.points).toBe(3);
   });
 
   it('replaces what was asked before and was not answered; a changed question is not answered blindly', async () => {

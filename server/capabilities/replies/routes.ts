@@ -26,6 +26,9 @@ export function replyRoutes(allow: Policies, replies: Replies): Route[] {
       ({ person, id, body }) => replies.reply(person(), id('sittingId'), body),
       NewReply,
     ),
+    route('post', '/api/sittings/:sittingId/items/:itemId/settled', allow.teacherOfSitting(), ({ id }) =>
+      replies.settle(id('sittingId'), id('itemId')),
+    ),
     route('post', '/api/sittings/:sittingId/items/:itemId/heard', allow.studentOfSitting(), ({ id }) =>
       replies.heard(id('sittingId'), id('itemId')),
     ),

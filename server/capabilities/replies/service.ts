@@ -11,6 +11,7 @@ import { notFound, Trouble } from '../../platform/trouble';
 import type { Recordings } from '../recordings/service';
 import { situationOf, tellTeachers, type Situation } from '../sittings/situation';
 import { chooseTake, insertTake, takesOfSittings } from '../sittings/answers.store';
+import { openFeedback } from '../sittings/store';
 import * as store from './store';
 
 /** What students are asked to do with feedback, and the exchange that comes of it. */
@@ -54,6 +55,8 @@ export class Replies {
         if (fromStudent) throw notFound();
         throw new Trouble('feedbackNotGiven', 'Feedback is not given yet. Write a comment, then give it.');
       }
+      // Whoever answers has seen what they answer.
+      if (fromStudent) await openFeedback(db, [sittingId]);
       const known = await store.findReply(db, wanted.id);
       if (known && known.sittingId !== sittingId) throw notFound();
       if (!known) {
@@ -91,6 +94,18 @@ export class Replies {
         await store.countAsks(db, sittingId);
         await this.tell(db, situation);
       }
+      return (await store.repliesOf(db, [sittingId])).map(replyView);
+    });
+  }
+
+  /** What a student said last of an answer, or of the whole, needs no answer more. */
+  async settle(sittingId: string, itemId: string): Promise<Reply[]> {
+    return transaction(this.pool, async db => {
+      const situation = await situationOf(db, sittingId, true);
+      this.itemIn(situation, itemId);
+      await store.settleReplies(db, { sittingId, itemId });
+      await store.countAsks(db, sittingId);
+      await this.tell(db, situation);
       return (await store.repliesOf(db, [sittingId])).map(replyView);
     });
   }
@@ -165,5 +180,17 @@ export function replyView(row: store.ReplyRow): Reply {
   const { id, itemId, askId, authorName, words, voiceId, voiceMs, voiceState } = row;
   const fromStudent = Boolean(row.fromStudent);
   const madeAt = row.madeAt.toISOString();
-  return { id, itemId, askId, fromStudent, authorName, words, voiceId, voiceMs, voiceState, madeAt };
+  return {
+    id,
+    itemId,
+    askId,
+    fromStudent,
+    authorName,
+    words,
+    voiceId,
+    voiceMs,
+    voiceState,
+    madeAt,
+    settled: row.settledAt !== null,
+  };
 }

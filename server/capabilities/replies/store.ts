@@ -59,11 +59,13 @@ export interface ReplyRow {
   voiceMs: number | null;
   voiceState: RecordingState | null;
   madeAt: Date;
+  /** The teacher lets it stand without an answer. */
+  settledAt: Date | null;
 }
 
 const REPLY = `SELECT r.id, r.sitting_id AS sittingId, r.item_id AS itemId, r.ask_id AS askId, r.author_id AS authorId,
     p.display_name AS authorName, r.author_id = s.student_id AS fromStudent, r.words, r.voice_id AS voiceId,
-    v.duration_ms AS voiceMs, v.state AS voiceState, r.made_at AS madeAt
+    v.duration_ms AS voiceMs, v.state AS voiceState, r.made_at AS madeAt, r.settled_at AS settledAt
   FROM replies r JOIN sittings s ON s.id = r.sitting_id JOIN people p ON p.id = r.author_id
     LEFT JOIN recordings v ON v.id = r.voice_id`;
 
@@ -121,9 +123,29 @@ export async function countAsks(db: Queryable, sittingId: string): Promise<void>
     db,
     `UPDATE sittings s SET
        asked = (SELECT COUNT(*) FROM asks a WHERE a.sitting_id = s.id AND a.withdrawn_at IS NULL),
-       replied = (SELECT COUNT(*) FROM asks a WHERE a.sitting_id = s.id AND a.withdrawn_at IS NULL AND a.answered_at IS NOT NULL)
+       replied = (SELECT COUNT(*) FROM asks a WHERE a.sitting_id = s.id AND a.withdrawn_at IS NULL AND a.answered_at IS NOT NULL),
+       reply_waits = EXISTS (SELECT 1 FROM replies r WHERE r.sitting_id = s.id AND r.author_id = s.student_id
+         AND r.settled_at IS NULL AND (r.words <> '' OR r.voice_id IS NOT NULL)
+         AND NOT EXISTS (SELECT 1 FROM replies l WHERE l.sitting_id = r.sitting_id AND l.item_id <=> r.item_id
+           AND (l.made_at > r.made_at OR (l.made_at = r.made_at AND l.id > r.id)))
+         AND NOT EXISTS (SELECT 1 FROM takes t JOIN marks m ON m.sitting_id = r.sitting_id AND m.item_id = r.item_id
+           WHERE t.id = r.voice_id AND m.in_force = 1 AND m.finished_at > r.made_at))
      WHERE s.id = :sittingId`,
     { sittingId },
+  );
+}
+
+/** What a student said of an answer needs no word more. */
+export async function settleReplies(
+  db: Queryable,
+  { sittingId, itemId }: { sittingId: string; itemId: string | null },
+): Promise<void> {
+  await execute(
+    db,
+    `UPDATE replies r JOIN sittings s ON s.id = r.sitting_id SET r.settled_at = UTC_TIMESTAMP(3)
+     WHERE r.sitting_id = :sittingId AND (r.item_id <=> :itemId OR r.item_id IS NULL)
+       AND r.author_id = s.student_id AND r.settled_at IS NULL`,
+    { sittingId, itemId },
   );
 }
 

@@ -120,6 +120,25 @@ export async function keepFacts(
     'UPDATE sittings SET answered = :answered, finished = :finished, waiting_ms = :waitingMs WHERE id = :id',
     { id, ...facts },
   );
+  await execute(
+    db,
+    `UPDATE sittings s JOIN releases r ON r.id = s.release_id JOIN assessment_versions v ON v.id = r.version_id
+     SET s.lacks_level = JSON_VALUE(v.content, '$.scoring.kind') = 'level' AND NOT EXISTS
+       (SELECT 1 FROM overall_levels l WHERE l.sitting_id = s.id AND l.in_force = 1 AND l.level IS NOT NULL)
+     WHERE s.id = :id`,
+    { id },
+  );
+}
+
+/** A student looks at their feedback: from here on it stays given. Before its time, or twice, it is nothing. */
+export async function openFeedback(db: Queryable, ids: readonly string[]): Promise<void> {
+  if (ids.length === 0) return;
+  await execute(
+    db,
+    `UPDATE sittings SET feedback_opened_at = UTC_TIMESTAMP(3)
+     WHERE id IN (:ids) AND feedback_opened_at IS NULL AND feedback_at <= UTC_TIMESTAMP(3)`,
+    { ids },
+  );
 }
 
 export async function sittingsWithoutFacts(db: Queryable, most: number): Promise<string[]> {

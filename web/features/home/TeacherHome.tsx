@@ -20,6 +20,7 @@ export function TeacherHome() {
   const waiting = data.filter(r => r.waitingSittings > 0);
   const minutes = waiting.reduce((sum, r) => sum + r.waitingMs, 0);
   const toGive = data.filter(r => r.counts.marked > 0);
+  const toAnswer = data.filter(r => r.counts.repliesWait > 0);
   const now = new Date().toISOString();
   const coming = data
     .filter(r => r.dueAt > now && r.opensAt <= now && !r.hidden)
@@ -42,7 +43,11 @@ export function TeacherHome() {
     <div className="grid grid-cols-1 gap-10">
       <section>
         <h1 className="text-3xl">
-          {waiting.length === 0 ? 'Nothing waits to be heard.' : `${capital(inWords(minutes))} to listen to`}
+          {waiting.length === 0
+            ? 'Nothing waits to be heard.'
+            : minutes > 0
+              ? `${capital(inWords(minutes))} to listen to`
+              : 'All is heard; something is still to be scored.'}
         </h1>
         {waiting.length > 0 && (
           <ul className="mt-5 grid gap-px bg-line">
@@ -69,7 +74,29 @@ export function TeacherHome() {
           </ul>
         )}
       </section>
-      <div className="grid gap-10 md:grid-cols-2">
+      <div className={`grid gap-10 ${toAnswer.length > 0 ? 'md:grid-cols-3' : 'md:grid-cols-2'}`}>
+        {toAnswer.length > 0 && (
+          <section>
+            <h2 className="text-xl">Students have answered you</h2>
+            <ul className="mt-3 divide-y divide-line">
+              {toAnswer.map(r => (
+                <li key={r.id} className="flex flex-wrap items-baseline gap-x-4 py-3">
+                  <Link
+                    to={`/listen/${r.id}?show=replies`}
+                    className="font-semibold underline underline-offset-4"
+                  >
+                    {r.title}
+                  </Link>
+                  <span className="ms-auto">
+                    {r.counts.repliesWait === 1
+                      ? '1 waits for your reply'
+                      : `${r.counts.repliesWait} wait for your reply`}
+                  </span>
+                </li>
+              ))}
+            </ul>
+          </section>
+        )}
         <section>
           <h2 className="text-xl">Due</h2>
           {coming.length === 0 && <p className="mt-2 text-soft">Nothing is due.</p>}

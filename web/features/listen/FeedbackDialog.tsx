@@ -84,6 +84,7 @@ export function FeedbackDialog({
                     }}
                   >
                     {c.studentName}
+                    {c.total && <span className="tabular text-sm"> {c.total}</span>}
                     {c.feedbackComesAt && (
                       <span className="text-sm text-soft"> ({when(c.feedbackComesAt)})</span>
                     )}

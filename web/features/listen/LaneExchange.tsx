@@ -11,12 +11,14 @@ import { Notice } from '../../parts/Notice';
 import { ReplyForm } from '../../parts/ReplyForm';
 import { when } from '../../parts/when';
 import { ASK_WORDS } from './askWords';
-import { useGoOnMutation, useSaveAskMutation } from './endpoints';
+import { waitsForReply } from './laneFilters';
+import { useGoOnMutation, useSaveAskMutation, useSettleRepliesMutation } from './endpoints';
 
 /** What the student of a lane is asked to do with the feedback, what came of it, and the teacher's next word. */
 export function LaneExchange({ releaseId, lane }: { releaseId: string; lane: Lane }) {
   const [save, saving] = useSaveAskMutation();
   const [goOn] = useGoOnMutation();
+  const [settle] = useSettleRepliesMutation();
   const open = lane.asks.find(a => a.itemId === lane.itemId && !a.answeredAt);
   const [words, setWords] = useState(open?.words ?? '');
   const put = (kind: AskKind | null, said: string) =>
@@ -80,6 +82,15 @@ export function LaneExchange({ releaseId, lane }: { releaseId: string; lane: Lan
           about={about}
           onSend={reply => goOn({ releaseId, sittingId: lane.sittingId, ...about, ...reply }).unwrap()}
         />
+      )}
+      {waitsForReply(lane) && (
+        <Button
+          look="quiet"
+          className="justify-self-start"
+          onClick={() => void settle({ releaseId, sittingId: lane.sittingId, itemId: lane.itemId })}
+        >
+          No answer needed
+        </Button>
       )}
       {back && lane.replies.length === 0 && !open && (
         <Button look="quiet" className="justify-self-start" onClick={() => put('reply', words)}>

@@ -3,6 +3,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import type { Decision } from '@ecoute/contract/decisions';
 import type { Lane, ListenView, FeedbackResult } from '@ecoute/contract/marking';
+import { refusalOf } from '../../base/api';
 import { useTitle } from '../../base/useTitle';
 import { Button } from '../../parts/Button';
 import { Empty } from '../../parts/Empty';
@@ -18,7 +19,7 @@ import { KeptLine } from './bank/KeptLine';
 import { useKeepInBank } from './bank/useKeepInBank';
 import type { BesideHandle } from './BesideLane';
 import { DecisionMade, DecisionsMade } from './DecisionsMade';
-import { useLanesQuery } from './endpoints';
+import { useCallOffFeedbackMutation, useLanesQuery } from './endpoints';
 import { Desk } from './desk/Desk';
 import type { MarksHandle } from './desk/Marks';
 import { useDrawer, type DrawerPart } from './desk/useDrawer';
@@ -36,7 +37,7 @@ import { ListenLine } from './ListenLine';
 import { checkFeedback, isAnswered, isReady, laneKey } from './order';
 import { Toasts } from './Toasts';
 import { FeedbackDialog } from './FeedbackDialog';
-import { givenWords } from './givenWords';
+import { givenWords, takenBackWords } from './givenWords';
 import { trackOfLane, useLaneFocus } from './useLaneFocus';
 import { useLaneKeys } from './useLaneKeys';
 import { useMatchedLevels } from './useMatchedLevels';
@@ -65,6 +66,9 @@ function Lanes({
   /** Whose feedback is asked about: one sitting’s, or everybody’s. */
   const [asking, setAsking] = useState<'all' | { sittingId: string } | null>(null);
   const [result, setResult] = useState<FeedbackResult | null>(null);
+  /** What became of feedback that was taken back. */
+  const [told, setTold] = useState<string | null>(null);
+  const [callOff] = useCallOffFeedbackMutation();
   const { data: released } = useReleaseEvidenceQuery(view.releaseId);
   const [matches, setMatches] = useMatchedLevels();
   const marks = useRef<MarksHandle>(null);
@@ -99,6 +103,16 @@ function Lanes({
     if (rate !== undefined) player.setRate(rate);
   };
   const keepInBank = () => void bank.keep(focused, marks.current?.written() ?? '');
+  const takeBack = (sittingIds: string[]) =>
+    void callOff({ releaseId: view.releaseId, sittingIds })
+      .unwrap()
+      .then(
+        done => {
+          setResult(null);
+          setTold(takenBackWords(done));
+        },
+        failed => setTold(`This is not taken back. ${refusalOf(failed)?.message ?? 'Try again.'}`),
+      );
   const undo = () => {
     if (!finished) return;
     const { lane, marking } = finished;
@@ -250,12 +264,28 @@ function Lanes({
         />
       </div>
       <Toasts>
+        {told && (
+          <Notice
+            action={
+              <Button look="quiet" onClick={() => setTold(null)}>
+                Good
+              </Button>
+            }
+          >
+            {told}
+          </Notice>
+        )}
         {result && (
           <Notice
             action={
-              <Button look="quiet" onClick={() => setResult(null)}>
-                Good
-              </Button>
+              <>
+                {result.givenIds.length > 0 && (
+                  <Button onClick={() => takeBack(result.givenIds)}>Undo</Button>
+                )}
+                <Button look="quiet" onClick={() => setResult(null)}>
+                  Good
+                </Button>
+              </>
             }
           >
             {givenWords(result)}
@@ -318,6 +348,7 @@ function Lanes({
                 onSpoken={onSpoken}
                 onDecided={setDecided}
                 onGive={sittingId => setAsking({ sittingId })}
+                onTakeBack={takeBack}
                 onKeepInBank={keepInBank}
               />
             </LaneRow>
@@ -343,6 +374,7 @@ function Lanes({
           only={asking === 'all' ? null : asking.sittingId}
           onClose={() => setAsking(null)}
           onGiven={done => {
+            setTold(null);
             setResult(done);
             setAsking(null);
           }}

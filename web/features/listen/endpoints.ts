@@ -8,6 +8,7 @@ import type {
   Mark,
   MarkHistory,
   OverallLevel,
+  CalledOff,
   FeedbackResult,
   GiveFeedback,
   SaveLevel,
@@ -230,7 +231,15 @@ const listenApi = api.injectEndpoints({
       }),
       invalidatesTags: (_r, _e, { releaseId: id }) => [{ type: 'Lanes', id }],
     }),
-    callOffFeedback: build.mutation<{ calledOff: number }, { releaseId: string; sittingIds: string[] }>({
+    /** What the student said last needs no answer more. */
+    settleReplies: build.mutation<Reply[], { releaseId: string; sittingId: string; itemId: string }>({
+      query: ({ sittingId, itemId }) => ({
+        url: `api/sittings/${sittingId}/items/${itemId}/settled`,
+        method: 'POST',
+      }),
+      invalidatesTags: (_r, _e, { releaseId: id }) => [{ type: 'Lanes', id }, 'Release'],
+    }),
+    callOffFeedback: build.mutation<CalledOff, { releaseId: string; sittingIds: string[] }>({
       query: ({ releaseId, sittingIds }) => ({
         url: `api/releases/${releaseId}/feedback/calling-off`,
         method: 'POST',
@@ -291,6 +300,7 @@ export const {
   useListenersQuery,
   useSaveAskMutation,
   useGoOnMutation,
+  useSettleRepliesMutation,
   useMarkupsQuery,
   useSaveMarkupMutation,
   usePraiseMutation,

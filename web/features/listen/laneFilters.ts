@@ -31,7 +31,8 @@ export const FILTER_WORDS: Record<LaneFilter, string> = {
 /** Whether the last word in the exchange about an answer is the student's. */
 export function waitsForReply({ replies, again, mark }: Pick<Lane, 'replies' | 'again' | 'mark'>): boolean {
   const last = replies.at(-1);
-  if (!last?.fromStudent) return false;
+  // That something was heard, or what the teacher lets stand, asks for nothing.
+  if (!last?.fromStudent || last.settled || (last.words === '' && last.voiceId === null)) return false;
   // What was recorded again is answered by a score of it.
   return !(again && mark?.finished && !again.isOfFirst && mark.updatedAt > last.madeAt);
 }

@@ -1,6 +1,15 @@
 import { blankContent, blankItem } from '@ecoute/contract/blank';
 import type { Lane, ListenView, Mark } from '@ecoute/contract/marking';
-import { groupsOf, laneKey, nextWaiting, checkFeedback, isReady, waitingMs, waits } from './order';
+import {
+  groupsOf,
+  laneKey,
+  nextWaiting,
+  checkFeedback,
+  isReady,
+  waitingMs,
+  totalWords,
+  waits,
+} from './order';
 
 const mark = (finished: boolean): Mark => ({
   revision: 1,
@@ -23,6 +32,7 @@ const lane = (sittingId: string, itemId: string, over: Partial<Lane> = {}): Lane
   askedAgain: false,
   excused: false,
   again: null,
+  feedbackOpened: false,
   sittingNumber: 1,
   isAllowed: false,
   againFor: null,
@@ -127,6 +137,21 @@ describe('the order of listening', () => {
     for (const state of ['feedbackGiven', 'answered', 'underWay'] as const)
       expect(ready(done.map(l => ({ ...l, state })))).toEqual([]);
     expect(ready(done.map(l => ({ ...l, askedAgain: true })))).toEqual([]);
+  });
+
+  it('adds up what a sitting has: of what is finished, a missing answer none, nothing where nothing is given', () => {
+    const { content } = view([]);
+    const items = content.items.map(i => ({ ...i, points: 5 }));
+    const of = (own: Lane[], over: object = {}) => totalWords({ ...content, items, ...over }, own);
+    const given = (itemId: string, points: number | null) =>
+      lane('a', itemId, { mark: { ...mark(true), points } });
+    expect(of([given('i', 4.5), given('j', 3)])).toBe('7.5 / 10');
+    expect(of([given('i', 4.5), lane('a', 'j')])).toBe('4.5 / 10 so far');
+    expect(of([given('i', 4.5), lane('a', 'j', { takeId: null })])).toBe('4.5 / 10');
+    expect(of([lane('a', 'i'), lane('a', 'j')])).toBe('');
+    const scoring = { ...content.scoring, kind: 'level' as const, scale: [{ name: 'B1', descriptor: '' }] };
+    expect(of([lane('a', 'i', { level: 0 })], { scoring })).toBe('B1');
+    expect(of([lane('a', 'i', { level: null })], { scoring })).toBe('');
   });
 
   it('asks for an overall level where the scheme gives one', () => {

@@ -1,4 +1,8 @@
 import { isBack } from '@ecoute/core/timing/sittingState';
+import { pointsText, toHundredths, totalOf } from '@ecoute/core/scoring/points';
+import { isNumbered } from '@ecoute/core/scoring/scheme';
+import type { AssessmentContent } from '@ecoute/contract/assessments';
+import { carriedBy } from '@ecoute/contract/assessment/points';
 import type { Lane, ListenView } from '@ecoute/contract/marking';
 
 export type Arrangement = 'item' | 'student';
@@ -68,6 +72,8 @@ export interface ToGive {
   level: boolean;
   /** When it has its feedback automatically. */
   feedbackComesAt: string | null;
+  /** What it adds up to, or its level; empty where it adds up to nothing. */
+  total: string;
 }
 
 /** The check before feedback is given: each sitting that is handed in and not back yet, with what in it is unfinished. */
@@ -86,7 +92,33 @@ export function checkFeedback(view: Pick<ListenView, 'content' | 'lanes'>): ToGi
       .sort((a, b) => a - b),
     level: needsLevel && own[0]!.level === null,
     feedbackComesAt: own[0]!.feedbackComesAt,
+    total: totalWords(view.content, own),
   }));
+}
+
+/**
+ * What a sitting adds up to: points of what is finished, of those that can be had; or its level.
+ * @param own its lanes
+ * @returns in words; empty where items carry nothing, or nothing is given yet
+ */
+export function totalWords(content: AssessmentContent, own: readonly Lane[]): string {
+  const { kind, scale } = content.scoring;
+  if (kind === 'level') return scale[own[0]?.level ?? -1]?.name ?? '';
+  if (!isNumbered(kind)) return '';
+  const total = totalOf(
+    content.items.map(item => {
+      const lane = own.find(l => l.itemId === item.id);
+      const points = lane?.mark?.finished ? lane.mark.points : null;
+      return {
+        maximum: toHundredths(carriedBy(content, item)),
+        // Without an answer it is none of its points.
+        given: points !== null ? toHundredths(points) : lane && waits(lane) ? null : 0,
+      };
+    }),
+  );
+  if (!total.scored || total.unmarked === own.length) return '';
+  const words = `${pointsText(total.given)} / ${pointsText(total.maximum)}`;
+  return total.unmarked === 0 ? words : `${words} so far`;
 }
 
 /** Whether nothing in a sitting is unfinished. */

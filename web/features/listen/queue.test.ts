@@ -10,6 +10,7 @@ const counts = (over: Partial<StateCounts> = {}): StateCounts => ({
   marked: 0,
   feedbackGiven: 0,
   answered: 0,
+  repliesWait: 0,
   askedAgain: 0,
   late: 0,
   missing: 0,
@@ -52,10 +53,12 @@ describe('the queue of releases', () => {
         askedAgain: 6,
         feedbackGiven: 7,
         answered: 8,
+        repliesWait: 9,
       }),
     });
     expect(QUEUE_COUNTS.map(c => [c.words, c.of(one)])).toEqual([
       ['to mark', 3],
+      ['waiting for your reply', 9],
       ['feedback to give', 1],
       ['late', 2],
       ['missing', 4],

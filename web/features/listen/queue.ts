@@ -1,7 +1,16 @@
 import type { ReleaseSummary } from '@ecoute/contract/releases';
 
 export interface QueueCount {
-  key: 'waiting' | 'late' | 'missing' | 'underWay' | 'askedAgain' | 'marked' | 'feedbackGiven' | 'answered';
+  key:
+    | 'waiting'
+    | 'replies'
+    | 'late'
+    | 'missing'
+    | 'underWay'
+    | 'askedAgain'
+    | 'marked'
+    | 'feedbackGiven'
+    | 'answered';
   words: string;
   /** Students of a release that it counts. */
   of: (release: ReleaseSummary) => number;
@@ -10,6 +19,7 @@ export interface QueueCount {
 /** What a release's students are counted by, the teacher's own work first. */
 export const QUEUE_COUNTS: readonly QueueCount[] = [
   { key: 'waiting', words: 'to mark', of: r => r.waitingSittings },
+  { key: 'replies', words: 'waiting for your reply', of: r => r.counts.repliesWait },
   { key: 'marked', words: 'feedback to give', of: r => r.counts.marked },
   { key: 'late', words: 'late', of: r => r.counts.late },
   { key: 'missing', words: 'missing', of: r => r.counts.missing },

@@ -1,5 +1,6 @@
 import { Mic, MessageSquareText, PencilLine } from 'lucide-react';
 import { type RefObject } from 'react';
+import { isBack } from '@ecoute/core/timing/sittingState';
 import type { Decision } from '@ecoute/contract/decisions';
 import type { Item } from '@ecoute/contract/assessments';
 import type { ReleaseEvidence } from '@ecoute/contract/evidence';
@@ -21,7 +22,7 @@ import { LaneNotes, type LaneNotesHandle } from '../LaneNotes';
 import { waitsForReply } from '../laneFilters';
 import { hasMarkups, LaneMarkups } from '../markup/LaneMarkups';
 import type { Marking } from '../marking';
-import { isAnswered, laneKey } from '../order';
+import { isAnswered, laneKey, totalWords } from '../order';
 import { trackOfLane, type LaneFocus } from '../useLaneFocus';
 import { WholeLevel } from '../WholeLevel';
 import { AnswerPart, hasMore, isSeen } from './AnswerPart';
@@ -60,6 +61,7 @@ export function Desk({
   onSpoken,
   onDecided,
   onGive,
+  onTakeBack,
   onKeepInBank,
 }: {
   view: ListenView;
@@ -77,6 +79,8 @@ export function Desk({
   onDecided: (decision: Decision) => void;
   /** Asks about giving feedback to its sitting. */
   onGive: (sittingId: string) => void;
+  /** Takes feedback back that nobody has looked at. */
+  onTakeBack: (sittingIds: string[]) => void;
   onKeepInBank: () => void;
 }) {
   const { releaseId, content } = view;
@@ -101,7 +105,17 @@ export function Desk({
     (document.activeElement as HTMLElement | null)?.blur();
   };
 
-  const feedback = lane.feedbackComesAt ? (
+  const feedback = isBack(lane.state) ? (
+    !lane.feedbackOpened && (
+      <Button
+        look="quiet"
+        title={`${lane.studentName} has not looked at it yet`}
+        onClick={() => onTakeBack([lane.sittingId])}
+      >
+        Take the feedback back
+      </Button>
+    )
+  ) : lane.feedbackComesAt ? (
     <Button onClick={() => void callOff({ releaseId, sittingIds })}>
       Feedback {when(lane.feedbackComesAt)}: call it off
     </Button>
@@ -112,6 +126,9 @@ export function Desk({
       </Button>
     )
   );
+  // One item alone says it beside its score.
+  const own = view.lanes.filter(l => l.sittingId === lane.sittingId);
+  const total = own.length > 1 ? totalWords(content, own) : '';
   const acts = (
     <>
       {heard && (
@@ -144,6 +161,7 @@ export function Desk({
         </Button>
       )}
       <span className="ms-auto flex flex-wrap items-center gap-2">
+        {total && <span className="tabular text-sm whitespace-nowrap">in all {total}</span>}
         {feedback}
         <DecisionMenu releaseId={releaseId} lane={lane} items={content.items} onMade={onDecided} />
       </span>
