@@ -57,6 +57,13 @@ export class HideNames {
   hidden!: boolean;
 }
 
+/** Names hidden, or shown again. */
+export interface NamesChange {
+  hidden: boolean;
+  by: string;
+  at: string;
+}
+
 export interface Decision {
   id: string;
   kind: DecisionKind;

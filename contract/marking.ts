@@ -16,11 +16,12 @@ import {
 } from 'class-validator';
 import { IsId, IsInstant, ListOf } from './decorators';
 import { MAX_ITEM_POINTS } from '@ecoute/core/scoring/points';
+import type { NamesChange } from './decisions';
 import type { AssessmentContent } from './assessments';
 import { RubricChoice, type Judgement } from './judgements';
 import { LIMITS } from './limits';
 import type { Medium } from './recordings';
-import type { Markup } from './markups';
+import type { Markup, MarkupKind } from './markups';
 import type { Note } from './notes';
 import { ASKS, type Ask, type AskKind, type Reply } from './replies';
 import type { TakeSource } from './recordings';
@@ -208,6 +209,8 @@ export interface Lane {
   /** Where things lie in the take. */
   placed: PlacedTake;
   source: TakeSource | null;
+  /** What is marked on what was read or seen: a running record, drawings. */
+  marked: MarkupKind[];
   /** Recorded again on request; null for what was handed in. */
   again: RecordedAgain | null;
   /** Which sitting of its student this is, from 1; 1 while names are hidden. */
@@ -284,6 +287,8 @@ export interface ListenView {
   content: AssessmentContent;
   lanes: Lane[];
   namesHidden: boolean;
+  /** Who hid names and who showed them again, newest first. */
+  namesChanges: NamesChange[];
   missing: {
     id: string | null;
     displayName: string;

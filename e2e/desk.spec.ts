@@ -1,6 +1,6 @@
 import { expect, test, type Browser, type Locator, type Page } from '@playwright/test';
 import { blankMusic, blankScoring, blankStimulus } from '@ecoute/contract/blank';
-import type { AssessmentContent, Item } from '@ecoute/contract/assessments';
+import type { AssessmentContent, AssessmentSummary, Item } from '@ecoute/contract/assessments';
 import type { ListenView } from '@ecoute/contract/marking';
 import { longScore } from './support/longScore';
 import { pictureOf } from './support/files';
@@ -56,11 +56,12 @@ async function answered(
   items: Partial<Item>[],
   over: Partial<AssessmentContent> = {},
   students = ['amara', 'farid'],
+  seconds = 4,
 ): Promise<string> {
   const id = await released(teacher, title, items, over);
   for (const name of students) {
     const { page, context } = await signIn(browser, name, 'desk', { opens: false });
-    await handInTones(page, id, 4);
+    await handInTones(page, id, seconds);
     await context.close();
   }
   return id;
@@ -108,6 +109,13 @@ test('on every desk the recording, its score, comment, note and Finish are in si
     words: 'A scale',
   });
   const points = (page: Page) => page.getByRole('button', { name: '0 points' });
+  const { body: all } = await ask<AssessmentSummary[]>(ines, '/api/assessments');
+  const talk = all.flatMap(a => a.content.items).find(i => i.turns.length > 1)!;
+  const turns = Array.from({ length: 5 }, (_, i) => {
+    const turn = talk.turns[i % 2]!;
+    return { ...turn, id: crypto.randomUUID(), toMs: turn.fromMs + 500, gapMs: 1_500 };
+  });
+  const conversation = { ...SPOKEN, isConversation: true, turns };
   const cases: [name: string, teacher: Page, id: string, score: (page: Page) => Locator][] = [
     ['points', ines, await answered(ines, 'Desk: points', [SPOKEN]), points],
     [
@@ -133,6 +141,12 @@ test('on every desk the recording, its score, comment, note and Finish are in si
       page => page.getByRole('group', { name: 'This recording shows' }),
     ],
     ['reading', ines, await answered(ines, 'Desk: reading', [{ ...SPOKEN, stimuli: [passage] }]), points],
+    [
+      'conversation',
+      ines,
+      await answered(ines, 'Desk: conversation', [conversation], {}, ['amara', 'farid'], 10),
+      points,
+    ],
     ['picture', ines, await answered(ines, 'Desk: picture', [{ ...SPOKEN, stimuli: [picture] }]), points],
     [
       'music',
@@ -172,6 +186,14 @@ test('on every desk the recording, its score, comment, note and Finish are in si
         // Turned, it is found again in its place.
         await teacher.setViewportSize({ width: 844, height: 390 });
         await expect(desk.waveform!).toBeInViewport({ ratio: 0.9 });
+        // At 200 % of a small laptop: all of it within the width, and what takes the focus is in sight.
+        await teacher.setViewportSize({ width: 640, height: 400 });
+        const wide = await teacher.evaluate(() => document.documentElement.scrollWidth);
+        expect.soft([at, 'at 200 %', wide]).toEqual([at, 'at 200 %', 640]);
+        for (const part of [desk.comment!, desk.finish!]) {
+          await part.focus();
+          await expect(part).toBeInViewport({ ratio: 0.9 });
+        }
         continue;
       }
       // One lane beside it, before or after.

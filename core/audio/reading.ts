@@ -35,6 +35,8 @@ export interface Reading {
   words: number;
   /** From the first to the last speech, if the passage was read as a whole; null where the sound does not fit it. */
   wordsPerMinute: number | null;
+  /** Between these, in seconds of the recording: the first and the last syllable of it; null like the figure. */
+  spanSec: readonly [number, number] | null;
   /** Ends of sentences inside the passage, and how many of them were paused at. */
   sentenceEnds: number;
   sentenceEndsPaused: number;
@@ -102,6 +104,7 @@ export function readingOf(
   const none: Reading = {
     words: words.length,
     wordsPerMinute: null,
+    spanSec: null,
     sentenceEnds: ends,
     sentenceEndsPaused: 0,
     pauses: [],
@@ -109,7 +112,8 @@ export function readingOf(
   const total = words.reduce((sum, w) => sum + w.syllables, 0);
   const heard = nuclei.length;
   if (total === 0 || heard < 2 || heard / total < FITS[0] || heard / total > FITS[1]) return none;
-  const spanSec = nuclei.at(-1)! - nuclei[0]!;
+  const span = [nuclei[0]!, nuclei.at(-1)!] as const;
+  const lengthSec = span[1] - span[0];
   const counts = pauses.map(p => nuclei.filter(n => n < p.startSec).length);
   const places = laid(words, pauses, counts, heard);
   const placed = pauses.map((p, i): PlacedPause => {
@@ -118,7 +122,8 @@ export function readingOf(
   });
   return {
     ...none,
-    wordsPerMinute: spanSec > 0 ? (60 * words.length) / spanSec : null,
+    wordsPerMinute: lengthSec > 0 ? (60 * words.length) / lengthSec : null,
+    spanSec: lengthSec > 0 ? span : null,
     sentenceEndsPaused: new Set(placed.filter(p => p.place === 'sentence').map(p => p.word)).size,
     pauses: placed,
   };

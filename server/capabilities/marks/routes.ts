@@ -12,7 +12,7 @@ export function markRoutes(allow: Policies, marks: Marks): Route[] {
       'put',
       '/api/releases/:releaseId/names',
       ofRelease,
-      ({ id, body }) => marks.hideNames(id('releaseId'), body.hidden),
+      ({ person, id, body }) => marks.hideNames(person(), id('releaseId'), body.hidden),
       HideNames,
     ),
     route(

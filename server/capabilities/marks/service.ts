@@ -27,6 +27,7 @@ import { refreshFacts } from '../sittings/facts';
 import { findSitting } from '../sittings/store';
 import { finishedItems, takesOfSittings, writtenOf } from '../sittings/answers.store';
 import { codeNames } from '../releases/names';
+import { insertNamesChange } from '../releases/names.store';
 import * as store from './store';
 import { choicesIn, markView } from './view';
 
@@ -226,11 +227,13 @@ export class Marks {
   }
 
   /** Hides the names of whoever has no feedback yet from those who listen, or shows them again. */
-  async hideNames(releaseId: string, hidden: boolean): Promise<void> {
+  async hideNames(teacher: Me, releaseId: string, hidden: boolean): Promise<void> {
     await transaction(this.pool, async db => {
       const release = await findRelease(db, releaseId);
       if (!release) throw notFound();
+      if (release.namesHidden === hidden) return;
       await hideNames(db, releaseId, hidden);
+      await insertNamesChange(db, { releaseId, hidden, by: teacher.id });
       await insertChange(db, {
         kind: 'release',
         subjectId: releaseId,

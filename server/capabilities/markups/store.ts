@@ -27,6 +27,20 @@ export async function markupsOf(db: Queryable, sittingIds: readonly string[]): P
   );
 }
 
+/** What is marked in some sittings, without what it looks like. */
+export async function markupsIn(
+  db: Queryable,
+  sittingIds: readonly string[],
+): Promise<Pick<MarkupRow, 'sittingId' | 'itemId' | 'kind'>[]> {
+  if (sittingIds.length === 0) return [];
+  return rows(
+    db,
+    `SELECT sitting_id AS sittingId, item_id AS itemId, kind FROM markups
+     WHERE in_force = 1 AND sitting_id IN (:sittingIds) AND content <> 'null'`,
+    { sittingIds },
+  );
+}
+
 type Place = Pick<MarkupRow, 'sittingId' | 'itemId' | 'kind' | 'targetId'>;
 
 /** The version that holds, also of one that was taken away. */

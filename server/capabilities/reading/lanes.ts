@@ -14,9 +14,11 @@ import { standings } from '../releases/standings.store';
 import { receiptsOf } from '../sittings/store';
 import { judgementsOf, takesOfSittings, writtenOf, type TakeRow } from '../sittings/answers.store';
 import { usedIn } from '../sittings/events.store';
+import { namesChangesOf } from '../releases/names.store';
 import { codeNames } from '../releases/names';
 import * as store from '../marks/store';
 import { markView } from '../marks/view';
+import { markupsIn } from '../markups/store';
 import { againOf, grouped, judgementIn, passedIn, placedOf, usedFor } from './views';
 
 /** What is about the whole sitting lies on each of its lanes. */
@@ -65,6 +67,7 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
     n => n.takeId,
   );
   const marks = byAnswer(await store.marksOf(db, ids));
+  const marked = byAnswer(await markupsIn(db, ids));
   const levels = await store.levelsOf(db, ids);
   const praise = byAnswer(await store.praiseOf(db, ids));
   const asks = await asksOf(db, ids);
@@ -91,6 +94,7 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
         late: s.standing.late && !isHidden(s),
         askedAgain: s.standing.askedAgain,
         excused: s.standing.excused && !isHidden(s),
+        marked: [...new Set(marked.get(answer)?.map(m => m.kind))],
         again: againOf(take, own, mark?.updatedAt ?? null, notes),
         sittingNumber: isHidden(s) ? 1 : s.counting!.number,
         isAllowed:
@@ -143,6 +147,7 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
     content: release.content,
     lanes,
     namesHidden: release.namesHidden,
+    namesChanges: await namesChangesOf(db, releaseId),
     missing: students
       // Whose voice is missing would be known once it comes: the overview says by name who has not handed in.
       .filter(s => !s.counting?.handedInAt && !s.standing.excused && nameOf === null)

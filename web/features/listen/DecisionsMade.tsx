@@ -1,6 +1,6 @@
 import { Collapsible } from 'radix-ui';
 import { ChevronDown } from 'lucide-react';
-import type { Decision } from '@ecoute/contract/decisions';
+import type { Decision, NamesChange } from '@ecoute/contract/decisions';
 import { refusalOf } from '../../base/api';
 import { Button } from '../../parts/Button';
 import { Notice } from '../../parts/Notice';
@@ -51,20 +51,31 @@ export function DecisionMade({
 }
 
 /** Everything that was decided in a release, each with its way back. */
-export function DecisionsMade({ releaseId }: { releaseId: string }) {
+export function DecisionsMade({
+  releaseId,
+  namesChanges = [],
+}: {
+  releaseId: string;
+  namesChanges?: readonly NamesChange[];
+}) {
   const { data = [] } = useDecisionsQuery(releaseId);
   const [undo, undoing] = useUndoDecisionMutation();
   const refusal = refusalOf(undoing.error);
-  if (data.length === 0) return null;
+  if (data.length === 0 && namesChanges.length === 0) return null;
   return (
     <Collapsible.Root>
       <Collapsible.Trigger className="group flex min-h-11 items-center gap-2">
         <ChevronDown aria-hidden className="size-5 group-data-[state=closed]:-rotate-90" />
-        Decided here: {data.filter(d => !d.undoneAt).length}
+        Decided here: {data.filter(d => !d.undoneAt).length + namesChanges.length}
       </Collapsible.Trigger>
       <Collapsible.Content>
         {refusal && <Notice kind="trouble">{refusal.message}</Notice>}
         <ul aria-label="Decisions" className="divide-y divide-line border-s-2 border-line ps-4">
+          {namesChanges.map(n => (
+            <li key={n.at} className="py-2">
+              Names {n.hidden ? 'hidden' : 'shown'} · {n.by}, {when(n.at)}
+            </li>
+          ))}
           {data.map(d => (
             <li key={d.id} className={`flex flex-wrap items-center gap-x-4 ${d.undoneAt ? 'text-soft' : ''}`}>
               <span className="min-w-0 flex-1 basis-64 py-2">

@@ -1,4 +1,4 @@
-import { Repeat2 } from 'lucide-react';
+import { PencilLine, Repeat2, SpellCheck } from 'lucide-react';
 import { memo, useMemo, type ReactNode } from 'react';
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
 import { answersIn } from '@ecoute/core/timing/conversation';
@@ -118,6 +118,8 @@ export const LaneRow = memo(function LaneRow({
             excused={lane.excused}
           />{' '}
           {lane.sittingNumber > 1 && <Flag icon={Repeat2} word={`${nth(lane.sittingNumber)} sitting`} />}
+          {lane.marked.includes('record') && <Flag icon={SpellCheck} word="running record" />}
+          {lane.marked.includes('drawing') && <Flag icon={PencilLine} word="drawn on" />}
           {lane.again && <Flag icon={Repeat2} word="recorded again" />}
         </div>
         {track && lane.takeId ? (

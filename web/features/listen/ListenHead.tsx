@@ -1,10 +1,11 @@
 import { Eye, EyeOff, Volume2 } from 'lucide-react';
 import { ToggleGroup } from 'radix-ui';
-import { useMemo, type ReactNode, type Ref } from 'react';
+import { useMemo, type ReactNode, type Ref, useState } from 'react';
 import { Link } from 'react-router';
 import { inWords } from '@ecoute/core/timing/words';
 import type { ListenView } from '@ecoute/contract/marking';
 import { Button, buttonClass } from '../../parts/Button';
+import { Confirm } from '../../parts/Confirm';
 import { useHideNamesMutation } from './endpoints';
 import { LaneFilters } from './LaneFilters';
 import { waitingMs, waits, type Arrangement } from './order';
@@ -41,6 +42,8 @@ export function ListenHead({
   nameField: Ref<HTMLInputElement>;
 }) {
   const [hideNames] = useHideNamesMutation();
+  /** Names are about to be shown: once seen they cannot be unseen. */
+  const [showing, setShowing] = useState(false);
   const left = useMemo(() => waitingMs(view.lanes), [view]);
   const waiting = useMemo(() => view.lanes.filter(waits).length, [view]);
   return (
@@ -108,7 +111,11 @@ export function ListenHead({
             look="quiet"
             aria-pressed={view.namesHidden}
             title="Names show with the feedback"
-            onClick={() => void hideNames({ releaseId: view.releaseId, hidden: !view.namesHidden })}
+            onClick={() =>
+              view.namesHidden
+                ? setShowing(true)
+                : void hideNames({ releaseId: view.releaseId, hidden: true })
+            }
           >
             {view.namesHidden ? (
               <Eye aria-hidden className="size-5" />
@@ -124,7 +131,7 @@ export function ListenHead({
             className="aria-pressed:decoration-ink aria-pressed:decoration-2"
             onClick={() => onMatches(!matches)}
           >
-            <Volume2 aria-hidden className="size-5" /> One level{matches ? '' : ' (off)'}
+            <Volume2 aria-hidden className="size-5" /> Same loudness{matches ? '' : ': off'}
           </Button>
           <Link to="/listen/comments" className={buttonClass('quiet')}>
             Comment bank
@@ -132,6 +139,18 @@ export function ListenHead({
           {help}
         </div>
       </div>
+      <Confirm
+        open={showing}
+        onClose={() => setShowing(false)}
+        title="Show whose recordings these are?"
+        yes="Show names"
+        no="Keep them hidden"
+        onYes={() => void hideNames({ releaseId: view.releaseId, hidden: false })}
+      >
+        <p>
+          Everybody who listens here sees them from now on. That you showed them is noted under Decided here.
+        </p>
+      </Confirm>
     </>
   );
 }

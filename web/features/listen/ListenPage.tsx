@@ -40,6 +40,7 @@ import { FeedbackDialog } from './FeedbackDialog';
 import { givenWords, takenBackWords } from './givenWords';
 import { trackOfLane, useLaneFocus } from './useLaneFocus';
 import { useLaneKeys } from './useLaneKeys';
+import type { LevelsHandle } from './WholeLevel';
 import { useMatchedLevels } from './useMatchedLevels';
 import { useOthers } from './useOthers';
 import { useUnsent } from './useUnsent';
@@ -47,6 +48,8 @@ import { useUnsent } from './useUnsent';
 /** A colleague at work here is seen within seconds; alone, one's own changes are here already. */
 const LOOK_EVERY_MS = 30_000;
 const LOOK_TOGETHER_MS = 4_000;
+/** So long does a digit after O belong to the overall level. */
+const ARMED_MS = 5_000;
 
 function Lanes({
   view,
@@ -74,6 +77,14 @@ function Lanes({
   const marks = useRef<MarksHandle>(null);
   const notes = useRef<LaneNotesHandle>(null);
   const beside = useRef<BesideHandle>(null);
+  const levels = useRef<LevelsHandle>(null);
+  /** The lane on which the next digit gives the overall level. */
+  const [armed, setArmed] = useState<string | null>(null);
+  useEffect(() => {
+    if (armed === null) return;
+    const timer = setTimeout(() => setArmed(null), ARMED_MS);
+    return () => clearTimeout(timer);
+  }, [armed]);
   const unsent = useUnsent();
   const drawer = useDrawer();
   const bank = useKeepInBank();
@@ -169,7 +180,11 @@ function Lanes({
       e: () => show('measured'),
       k: () => show('task'),
       x: () => show('exchange'),
-      o: () => show('levels'),
+      o: () => {
+        if (view.content.scoring.kind !== 'level') return;
+        show('levels');
+        setArmed(laneKey(focused));
+      },
       '.': () => marks.current?.half(),
       g: () => marks.current?.toPoints(),
       i: () => focus.toNextWaitingOf(l => l.itemId === focused.itemId),
@@ -197,8 +212,16 @@ function Lanes({
       m: () => setMatches(!matches),
       '?': () => setHelp(true),
     },
-    finish: () => marks.current?.finish(),
-    digit: (digit, joins) => marks.current?.digit(digit, joins),
+    finish: () => {
+      if (armed !== laneKey(focused)) return marks.current?.finish();
+      setArmed(null);
+      levels.current?.takeHighest();
+    },
+    digit: (digit, joins) => {
+      if (armed !== laneKey(focused)) return marks.current?.digit(digit, joins);
+      setArmed(null);
+      levels.current?.choose(Number(digit) - 1);
+    },
     speaks: [
       () => {
         show('notes');
@@ -341,8 +364,9 @@ function Lanes({
                 item={row.item}
                 focus={focus}
                 isReady={ready.some(c => c.sittingId === lane.sittingId)}
-                handles={{ marks, notes, beside }}
+                handles={{ marks, notes, beside, levels }}
                 drawer={drawer}
+                givesLevel={armed === key}
                 released={released}
                 onFinished={onFinished}
                 onSpoken={onSpoken}
@@ -365,7 +389,7 @@ function Lanes({
           <Download aria-hidden className="size-5" /> All recordings (ZIP, with an index)
         </a>
       </p>
-      <DecisionsMade releaseId={view.releaseId} />
+      <DecisionsMade releaseId={view.releaseId} namesChanges={view.namesChanges} />
       {/* So that the last lane, too, can lie where all others lay. */}
       <div aria-hidden className="h-[45dvh]" />
       {asking && (

@@ -13,6 +13,7 @@ export function Reason({
   error,
   field,
   isAgain = false,
+  finishes = true,
 }: {
   label: string;
   value: string;
@@ -21,6 +22,8 @@ export function Reason({
   field?: Ref<HTMLInputElement>;
   /** Its student has recorded it again. */
   isAgain?: boolean;
+  /** Enter in it finishes the answer; else it belongs to the form around it. */
+  finishes?: boolean;
 }) {
   return (
     <Field label={label} error={error} className="min-w-64 flex-1">
@@ -30,7 +33,7 @@ export function Reason({
             {...ties}
             ref={field}
             dir="auto"
-            data-finishes
+            {...(finishes && { 'data-finishes': true })}
             maxLength={LIMITS.reason}
             value={value}
             onChange={e => onChange(e.target.value)}

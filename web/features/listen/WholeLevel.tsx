@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useEffect, useImperativeHandle, useRef, useState, type Ref } from 'react';
 import { highestShown } from '@ecoute/core/scoring/changes';
 import type { AssessmentContent } from '@ecoute/contract/assessments';
 import type { Lane } from '@ecoute/contract/marking';
@@ -15,6 +15,13 @@ export function shownLevel({ mark, itemId }: Pick<Lane, 'mark' | 'itemId'>): num
   return mark?.choices.find(c => c.criterionId === itemId)?.level ?? null;
 }
 
+/** What keys reach of it. */
+export interface LevelsHandle {
+  /** @param n index into the scale */
+  choose: (n: number) => void;
+  takeHighest: () => void;
+}
+
 /**
  * The overall level of a sitting: each level with its descriptor, and beside it the recordings that show it, to be heard
  * again before one decides. The highest level that they show is offered, not given.
@@ -24,16 +31,22 @@ export function WholeLevel({
   lane,
   lanes,
   content,
+  handle,
+  isArmed,
 }: {
   releaseId: string;
   lane: Lane;
   /** All lanes of the sitting. */
   lanes: readonly Lane[];
   content: AssessmentContent;
+  handle: Ref<LevelsHandle>;
+  /** The next digit gives the overall level. */
+  isArmed: boolean;
 }) {
   const [give, giving] = useGiveLevelMutation();
   const [wanted, setWanted] = useState<number | null>(null);
   const [reason, setReason] = useState('');
+  const field = useRef<HTMLInputElement>(null);
   const { scale } = content.scoring;
   const highest = highestShown(lanes.map(shownLevel));
   const put = (level: number, why = '') =>
@@ -52,6 +65,17 @@ export function WholeLevel({
     if (lane.level === null) void put(level);
     else setWanted(level);
   };
+  useImperativeHandle(handle, () => ({
+    choose(n) {
+      if (n >= 0 && n < scale.length) choose(n);
+    },
+    takeHighest() {
+      if (highest !== null) choose(highest);
+    },
+  }));
+  useEffect(() => {
+    if (wanted !== null) field.current?.focus();
+  }, [wanted]);
   const refusal = refusalOf(giving.error);
   const numberOf = (l: Lane) => content.items.findIndex(i => i.id === l.itemId) + 1;
   const evidence = (level: number | null) =>
@@ -86,6 +110,14 @@ export function WholeLevel({
           {lanes.some(l => shownLevel(l) === null) && <>not placed yet: {evidence(null)}</>}
         </span>
       </div>
+      <p
+        role="status"
+        className={`mt-1 text-sm ${isArmed ? 'font-semibold' : 'text-soft'} pointer-coarse:hidden`}
+      >
+        {isArmed
+          ? 'A digit gives the overall level now; Enter takes the highest that the recordings show.'
+          : 'O, then a digit: the overall level. O, then Enter: the highest that the recordings show.'}
+      </p>
       <ol className="mt-2 divide-y divide-line border-y border-line">
         {scale
           .map((level, n) => ({ level, n }))
@@ -101,6 +133,7 @@ export function WholeLevel({
                 onClick={() => choose(n)}
                 className="min-h-11 border-2 border-edge bg-sheet px-3 font-semibold aria-pressed:border-ink aria-pressed:bg-ink aria-pressed:text-sheet"
               >
+                <span className="tabular me-2 text-sm font-normal pointer-coarse:hidden">{n + 1}</span>
                 {level.name}
               </button>
               <span className="text-sm">{level.descriptor}</span>
@@ -121,6 +154,8 @@ export function WholeLevel({
             value={reason}
             onChange={setReason}
             error={null}
+            field={field}
+            finishes={false}
           />
           <Button look="main" type="submit" disabled={giving.isLoading || reason.trim() === ''}>
             Change the level

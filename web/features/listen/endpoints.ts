@@ -212,7 +212,7 @@ const listenApi = api.injectEndpoints({
         method: 'PUT',
         body,
       }),
-      async onQueryStarted({ sittingId, itemId }, { dispatch, queryFulfilled }) {
+      async onQueryStarted({ sittingId, itemId }, { dispatch, queryFulfilled, getState }) {
         const done = await queryFulfilled.catch(() => null);
         if (!done) return;
         dispatch(
@@ -221,6 +221,19 @@ const listenApi = api.injectEndpoints({
             done.data,
           ]),
         );
+        // Rows say that something is marked; nothing is fetched for it.
+        const { kind } = done.data;
+        const all = listenApi.endpoints.markups.select({ sittingId, itemId })(getState()).data ?? [done.data];
+        const isMarked = all.some(m => m.kind === kind && (m.record ?? m.drawing) !== null);
+        for (const id of listenApi.util.selectCachedArgsForQuery(getState(), 'lanes'))
+          dispatch(
+            listenApi.util.updateQueryData('lanes', id, view => {
+              const lane = view.lanes.find(l => l.sittingId === sittingId && l.itemId === itemId);
+              if (!lane) return;
+              lane.marked = lane.marked.filter(k => k !== kind);
+              if (isMarked) lane.marked.push(kind);
+            }),
+          );
       },
     }),
     goOn: build.mutation<Reply[], NewReply & { releaseId: string; sittingId: string }>({

@@ -26,7 +26,7 @@ function Letters({ marks }: { marks: readonly MiscueMark[] }) {
     <>
       {marks.map((m, i) => (
         <span key={i} className="tabular font-sans text-base font-semibold text-saffron-ink">
-          {m.kind === 'insertion' && ' ‸'}
+          {m.kind === 'insertion' ? ' ‸' : i > 0 && ' '}
           <sup>
             {MISCUE_LETTERS[m.kind]}
             {m.said && ` ${m.said}`}
@@ -75,6 +75,7 @@ export function MarkedPassage({
             {onWord ? (
               <button
                 type="button"
+                data-word={piece.index}
                 onClick={() => onWord(piece.index, marks)}
                 className={`${look} hover:outline-2 hover:outline-edge`}
               >

@@ -24,7 +24,7 @@ import { hasMarkups, LaneMarkups } from '../markup/LaneMarkups';
 import type { Marking } from '../marking';
 import { isAnswered, laneKey, totalWords } from '../order';
 import { trackOfLane, type LaneFocus } from '../useLaneFocus';
-import { WholeLevel } from '../WholeLevel';
+import { WholeLevel, type LevelsHandle } from '../WholeLevel';
 import { AnswerPart, hasMore, isSeen } from './AnswerPart';
 import { Drawer, type Part } from './Drawer';
 import { Marks, type MarksHandle } from './Marks';
@@ -42,6 +42,7 @@ export interface DeskHandles {
   marks: RefObject<MarksHandle | null>;
   notes: RefObject<LaneNotesHandle | null>;
   beside: RefObject<BesideHandle | null>;
+  levels: RefObject<LevelsHandle | null>;
 }
 
 /**
@@ -56,6 +57,7 @@ export function Desk({
   isReady,
   handles,
   drawer,
+  givesLevel,
   released,
   onFinished,
   onSpoken,
@@ -72,6 +74,8 @@ export function Desk({
   isReady: boolean;
   handles: DeskHandles;
   drawer: DrawerState;
+  /** The next digit gives the overall level. */
+  givesLevel: boolean;
   /** What is measured of the release. */
   released: ReleaseEvidence | undefined;
   onFinished: (lane: Lane, marking: Marking, sent: Promise<boolean>, words: string) => void;
@@ -247,6 +251,8 @@ export function Desk({
           lane={lane}
           lanes={view.lanes.filter(l => l.sittingId === lane.sittingId)}
           content={content}
+          handle={handles.levels}
+          isArmed={givesLevel}
         />
       ),
     },

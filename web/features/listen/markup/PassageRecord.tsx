@@ -1,6 +1,6 @@
 import { Undo2 } from 'lucide-react';
 import { ToggleGroup } from 'radix-ui';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { soundingSpan } from '@ecoute/core/audio/peaks';
 import {
   BLANK_RECORD,
@@ -22,10 +22,24 @@ import { MarkedPassage, MISCUE_WORDS } from '../../../parts/markup/MarkedPassage
 import { ReadingFigures } from '../../../parts/markup/ReadingFigures';
 import { playFrom, player, usePeaks } from '../../../parts/player/usePlayer';
 import { trackOf } from '../../../parts/player/PlayButton';
+import { useEvidence } from '../../evidence/endpoints';
 import { MarkupTrouble } from './MarkupTrouble';
 import { useMarkup } from './useMarkup';
 
 type PassageTool = Miscue | 'last' | 'hear';
+
+const TOOL_KEYS: Record<string, PassageTool> = {
+  S: 'substitution',
+  O: 'omission',
+  I: 'insertion',
+  T: 'told',
+  C: 'selfCorrection',
+  R: 'repetition',
+  L: 'last',
+  H: 'hear',
+};
+const MISCUE_KEYS = Object.keys(TOOL_KEYS).slice(0, 6);
+const KEY_OF = Object.fromEntries(Object.entries(TOOL_KEYS).map(([key, tool]) => [tool, key]));
 
 /** A running record on the passage of a lane: a click marks a word at the moment that is heard. */
 export function PassageRecord({ lane, stimulus }: { lane: Lane; stimulus: Stimulus }) {
@@ -39,10 +53,15 @@ export function PassageRecord({ lane, stimulus }: { lane: Lane; stimulus: Stimul
     () => countWords(wordsOf(stimulus.text, stimulus.language)),
     [stimulus.text, stimulus.language],
   );
+  const measured = useEvidence(lane.takeId, lane.durationMs);
+  // The same stretch as the figure that is measured: one reading has one number of words a minute.
+  const span = measured?.state === 'measured' ? measured.evidence.reading?.spanSec : null;
   const record: RunningRecord = markup.shown ?? {
     ...BLANK_RECORD,
     ...(peaks && soundingSpan(peaks)),
+    ...(span && { fromMs: Math.round(span[0] * 1000), toMs: Math.round(span[1] * 1000) }),
   };
+  const endsMs = span ? Math.round(span[1] * 1000) : (peaks && soundingSpan(peaks).toMs) || null;
   const track = lane.takeId ? trackOf(lane.takeId, lane.studentName, 'student', lane.durationMs) : null;
   const isPresent = () => track !== null && player.now().track?.id === track.id;
   const atMs = () => (isPresent() ? Math.round(player.now().positionMs) : null);
@@ -50,13 +69,40 @@ export function PassageRecord({ lane, stimulus }: { lane: Lane; stimulus: Stimul
     if (!track) return;
     playFrom(track, Math.max(0, ms - 700));
   };
-  const click = (word: number) => {
-    if (tool === 'last')
+  const passage = useRef<HTMLDivElement>(null);
+  const latest = useRef<(word: number, as: PassageTool) => void>(() => undefined);
+  useEffect(() => {
+    latest.current = mark;
+  });
+  // With Shift a letter marks the word under the pointer or the focus; elsewhere it chooses what the next click says.
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (!event.shiftKey || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (
+        event.target instanceof HTMLElement &&
+        event.target.closest('input, textarea, select, [role=dialog]')
+      )
+        return;
+      const chosen = TOOL_KEYS[event.key.toUpperCase()];
+      if (!chosen) return;
+      event.preventDefault();
+      event.stopPropagation();
+      const word = passage.current?.querySelector<HTMLElement>(
+        '[data-word]:hover, [data-word]:focus-visible',
+      );
+      if (word) latest.current(Number(word.dataset.word), chosen);
+      else setTool(chosen);
+    };
+    window.addEventListener('keydown', onKey, { capture: true });
+    return () => window.removeEventListener('keydown', onKey, { capture: true });
+  }, []);
+  const mark = (word: number, as: PassageTool) => {
+    if (as === 'last')
       markup.change({ ...record, lastWord: record.lastWord === word || word === words - 1 ? null : word });
-    else if (tool === 'hear') {
-      const mark = record.marks.find(m => m.word === word && m.atMs !== null);
-      if (mark) hear(mark.atMs!);
-    } else markup.change(toggled(record, { word, kind: tool, said: '', atMs: atMs() }));
+    else if (as === 'hear') {
+      const heard = record.marks.find(m => m.word === word && m.atMs !== null);
+      if (heard) hear(heard.atMs!);
+    } else markup.change(toggled(record, { word, kind: as, said: '', atMs: atMs() }));
   };
   const said = record.marks
     .map((mark, index) => ({ mark, index }))
@@ -79,6 +125,8 @@ export function PassageRecord({ lane, stimulus }: { lane: Lane; stimulus: Stimul
             <ToggleGroup.Item
               key={kind}
               value={kind}
+              title={`Shift ${KEY_OF[kind]}`}
+              aria-keyshortcuts={`Shift+${KEY_OF[kind]}`}
               className="min-h-10 px-3 data-[state=on]:bg-ink data-[state=on]:text-sheet"
             >
               {kind === 'last' ? (
@@ -98,7 +146,12 @@ export function PassageRecord({ lane, stimulus }: { lane: Lane; stimulus: Stimul
           <Undo2 aria-hidden className="size-5" /> Undo
         </Button>
       </div>
-      <MarkedPassage stimulus={stimulus} record={record} onWord={click} />
+      <div ref={passage}>
+        <MarkedPassage stimulus={stimulus} record={record} onWord={word => mark(word, tool)} />
+      </div>
+      <p className="text-sm text-soft pointer-coarse:hidden">
+        Shift and {MISCUE_KEYS.join(', ')} or L mark the word under the pointer at once.
+      </p>
       <ReadingFigures figures={readingFigures(words, record, lane.durationMs)} />
       <p className="flex flex-wrap items-center gap-x-4 text-sm">
         Read from <span className="tabular">{clock(record.fromMs ?? 0)}</span> to{' '}
@@ -109,6 +162,11 @@ export function PassageRecord({ lane, stimulus }: { lane: Lane; stimulus: Stimul
         <Button look="quiet" onClick={() => markup.change({ ...record, toMs: atMs() })}>
           It ends here
         </Button>
+        {record.lastWord !== null && record.toMs === endsMs && (
+          <span>
+            ▲ The reading stops early: press It ends here where it does, so that words a minute are right.
+          </span>
+        )}
       </p>
       {said.length > 0 && (
         <ul aria-label="What was said" className="flex flex-wrap gap-3">
