@@ -1,4 +1,4 @@
-import { blankContent, blankItem } from '@ecoute/contract/blank';
+import { blankContent, blankItem, blankMusic, blankStimulus } from '@ecoute/contract/blank';
 export { answersIn } from '@ecoute/core/timing/conversation';
 import { outlineOf } from '@ecoute/contract/releases';
 
@@ -14,3 +14,16 @@ export function content() {
   });
   return { content: whole, outline: outlineOf(whole) };
 }
+
+/** What makes of an item a reading of 80 words, and one that is played. */
+export const KINDS = {
+  reading: {
+    stimuli: [
+      blankStimulus('0000000a-0008-4000-8000-000000000000', 'passage', {
+        text: 'The bell of the harbour rang at five and nobody could say why. '.repeat(6).trim(),
+        language: 'en',
+      }),
+    ],
+  },
+  music: { music: blankMusic() },
+};

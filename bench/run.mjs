@@ -136,7 +136,7 @@ try {
     await db.end();
     printHostile(figures);
   } else if (which === 'listening') {
-    const { content } = await bundled('content');
+    const { content, KINDS } = await bundled('content');
     const { listening, printListening } = await import('./listening.mjs');
     const { owner } = await import('./releasing.mjs');
     const say = line => process.stderr.write(`${line}\n`);
@@ -144,7 +144,7 @@ try {
     const db = await owner(data);
     const { content: whole } = content();
     const items = [...whole.items, { ...whole.items[0], id: '00000009-0008-4000-8000-000000000000' }];
-    const figures = await listening(base, server.pid, db, data, root, { ...whole, items }, say);
+    const figures = await listening(base, server.pid, db, data, root, { ...whole, items, kinds: KINDS }, say);
     await db.end();
     printListening(figures);
   } else {

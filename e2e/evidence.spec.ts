@@ -108,7 +108,7 @@ test('whoever practises hears the target, sees what they sound, and sees at once
   await expect(panel.getByRole('list', { name: 'Note by note, against the score' })).toBeVisible();
   await expect(student.getByRole('img', { name: 'Pitch over the line of the score' })).toBeVisible();
   // What is usual in the class is not for students.
-  await expect(panel.getByText(/usual here/)).toHaveCount(0);
+  await expect(panel.getByText(/most others/)).toHaveCount(0);
   expect(await student.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
 
   await student.goto(`/sit/${exam}`);
@@ -173,11 +173,11 @@ test('a performance is seen over its score, note by note, and heard from where i
     String(played),
   );
   const { low, high } = usual[worst.itemId]!.offCents!;
-  await panel.getByRole('button', { name: 'off in pitch, typically' }).click();
+  await panel.getByRole('button', { name: 'out of tune, as a rule' }).click();
   await expect(panel.getByRole('status')).toContainText('A hundred cents are a half tone');
   await expect(
-    panel.getByRole('button', { name: 'off in pitch, typically' }).locator('xpath=../..'),
-  ).toContainText(`usual here: ${Math.round(low)} to ${Math.round(high)}`);
+    panel.getByRole('button', { name: 'out of tune, as a rule' }).locator('xpath=../..'),
+  ).toContainText(`most others: ${Math.round(low)} to ${Math.round(high)}`);
   // A note is played from.
   const cells = notes.getByRole('button');
   await cells.last().click();
@@ -206,9 +206,11 @@ test('a performance is seen over its score, note by note, and heard from where i
   ).toBeVisible();
   await expect(panel.getByRole('img', { name: /^Tempo as it went, \d+ on the whole$/ })).toBeVisible();
   expect(fetched.some(url => url.includes('plotly'))).toBe(true);
-  await panel.getByLabel('Figure').selectOption({ label: 'off in time, typically' });
+  await panel.getByLabel('Figure').selectOption({ label: 'early or late, as a rule' });
   await expect(
-    panel.getByRole('img', { name: new RegExp(`off in time, typically: .* among ${lanes.length} answers`) }),
+    panel.getByRole('img', {
+      name: new RegExp(`early or late, as a rule: .* among ${lanes.length} answers`),
+    }),
   ).toBeVisible();
   await panel.getByRole('button', { name: 'Longer views', exact: true }).click();
   await context.close();

@@ -142,7 +142,9 @@ test('a running record by clicks while it plays, its figures reckoned by hand, a
   await expect.poll(() => position(page)).toBeGreaterThan(1_000);
   const marks = page.getByRole('region', { name: 'Marks on what was read or seen' });
   const word = (text: string) => marks.getByRole('button', { name: text, exact: true });
-  await word('porto').click();
+  // By a key on the word under the pointer; by a tool and a click.
+  await word('porto').hover();
+  await page.keyboard.press('Shift+S');
   await marks.getByRole('radio', { name: /left out/ }).click();
   await word('devagar').click();
   await marks.getByRole('radio', { name: /put in/ }).click();
@@ -185,6 +187,10 @@ test('a running record by clicks while it plays, its figures reckoned by hand, a
       return body.find(m => m.drawing)?.drawing?.shapes.length;
     })
     .toBe(2);
+  // The row says what is marked, also once it is shut.
+  const row = page.getByRole('listitem').filter({ hasText: 'Emrys' }).first();
+  await expect(row.getByText('running record')).toBeVisible();
+  await expect(row.getByText('drawn on')).toBeVisible();
   await page.locator('h1').click();
   await page.keyboard.press('3');
   await page.keyboard.press('Enter');

@@ -12,6 +12,7 @@ interface Words {
 const sec = () => t('s');
 const ms = () => t('ms');
 const cents = () => t('cents');
+const syllables = () => t('syllables a second');
 
 /** How each figure is called. */
 export const FIGURE_WORDS: Record<Figure, Words> = {
@@ -19,24 +20,28 @@ export const FIGURE_WORDS: Record<Figure, Words> = {
   initialSilenceSec: { name: () => t('before the first word'), unit: sec, digits: 1 },
   latencySec: { name: () => t('until an answer begins'), unit: sec, digits: 1 },
   wordsPerMinute: { name: () => t('words a minute'), digits: 0 },
-  articulationRate: { name: () => t('syllables a second, while speaking'), digits: 1 },
-  speechRate: { name: () => t('syllables a second, with pauses'), digits: 1 },
+  articulationRate: { name: () => t('pace while speaking'), unit: syllables, digits: 1 },
+  speechRate: { name: () => t('pace with its pauses'), unit: syllables, digits: 1 },
   pauseCount: { name: () => t('pauses'), digits: 0 },
   longestPauseSec: { name: () => t('longest pause'), unit: sec, digits: 1 },
-  meanRunSec: { name: () => t('speech between pauses'), unit: sec, digits: 1 },
+  meanRunSec: { name: () => t('goes on without a pause for'), unit: sec, digits: 1 },
   sentencePauses: { name: () => t('ends of sentences paused at'), digits: 0 },
   insidePauses: { name: () => t('pauses inside a sentence'), digits: 0 },
-  rangeSemitones: { name: () => t('range of the voice'), unit: () => t('half tones'), digits: 0 },
+  rangeSemitones: {
+    name: () => t('how far the voice rises and falls'),
+    unit: () => t('half tones'),
+    digits: 0,
+  },
   playedPercent: { name: () => t('notes of the score played'), unit: () => '%', digits: 0 },
-  extraNotes: { name: () => t('notes that the score has not'), digits: 0 },
+  extraNotes: { name: () => t('notes not in the score'), digits: 0 },
   noteCount: { name: () => t('notes heard'), digits: 0 },
-  offCents: { name: () => t('off in pitch, typically'), unit: cents, digits: 0 },
-  tuningCents: { name: () => t('tuned as a whole'), unit: cents, digits: 0, signed: true },
-  offMs: { name: () => t('off in time, typically'), unit: ms, digits: 0 },
-  beatMs: { name: () => t('off the beat, typically'), unit: ms, digits: 0 },
+  offCents: { name: () => t('out of tune, as a rule'), unit: cents, digits: 0 },
+  tuningCents: { name: () => t('all of it higher or lower'), unit: cents, digits: 0, signed: true },
+  offMs: { name: () => t('early or late, as a rule'), unit: ms, digits: 0 },
+  beatMs: { name: () => t('beside the beat, as a rule'), unit: ms, digits: 0 },
   bpm: { name: () => t('quarter notes a minute'), digits: 0 },
   driftPercent: { name: () => t('faster or slower at the end'), unit: () => '%', digits: 0, signed: true },
-  steadyPercent: { name: () => t('steadiness of the beat'), unit: () => '%', digits: 0 },
+  steadyPercent: { name: () => t('evenness of the beat'), unit: () => '%', digits: 0 },
 };
 
 /** The few that are read first, of what is there. */

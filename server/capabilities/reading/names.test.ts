@@ -41,6 +41,20 @@ describe('hidden names', () => {
   const voiceOf = async (student: Visitor) =>
     (await lanes()).lanes.find(l => l.sittingId === own.get(student.id)!.sittingId)!.studentName;
 
+  it('say who hid them and who showed them, once for each change', async () => {
+    const put = (who: Visitor, hidden: boolean) =>
+      who.ask('PUT', `/api/releases/${release.id}/names`, { hidden });
+    const changes = async () => (await lanes()).namesChanges.map(c => [c.hidden, c.by]);
+    expect(await changes()).toEqual([[true, `Name of teacher-${teacher.id}`]]);
+    await put(teacher, true);
+    expect(await changes()).toHaveLength(1);
+    const colleague = await t.person('teacher', [classId]);
+    await put(colleague, false);
+    await put(colleague, true);
+    expect((await changes()).map(c => c[0])).toEqual([true, false, true]);
+    expect((await put(students[0]!, false)).status).toBe(404);
+  });
+
   it('are numbers that only the server can work out, and stay when somebody joins', async () => {
     const before = await Promise.all(students.slice(0, 3).map(voiceOf));
     expect(new Set(before).size).toBe(3);

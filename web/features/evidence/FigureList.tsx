@@ -79,7 +79,7 @@ export function FigureList({
             {others && (
               <dd className="order-3 m-0">
                 <Among value={value} usual={others} />
-                <span className="block text-xs text-soft">usual here: {usualWords(name, others)}</span>
+                <span className="block text-xs text-soft">most others: {usualWords(name, others)}</span>
               </dd>
             )}
           </div>

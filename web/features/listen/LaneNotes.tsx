@@ -37,6 +37,9 @@ function wordsOf(refusal: Refusal | null): string {
     : 'Ecoute does not answer just now. The note is kept on this device; keep it again in a moment.';
 }
 
+/** From hearing something to pressing a key, about. */
+const REACTION_MS = 600;
+
 /** Notes on the recording in focus: pinned while one listens, changed and taken away where they stand. */
 export function LaneNotes({
   releaseId,
@@ -75,8 +78,13 @@ export function LaneNotes({
     begins.current = true;
     change(next);
   };
-  const beginHere = () =>
-    begin({ id: crypto.randomUUID(), fromMs: Math.round(position()), toMs: null, words: '', revision: 0 });
+  const beginHere = () => {
+    // Whoever presses a key while it plays means what they heard a moment before.
+    const { playing, rate, track: now } = player.now();
+    const late = playing && now?.id === takeId ? REACTION_MS * rate : 0;
+    const fromMs = Math.round(Math.max(0, position() - late));
+    begin({ id: crypto.randomUUID(), fromMs, toMs: null, words: '', revision: 0 });
+  };
   const open = draft?.id;
   useEffect(() => {
     if (open && begins.current) words.current?.focus();
@@ -184,7 +192,7 @@ export function LaneNotes({
       />
       {lane.again?.first && lane.again.first.notes.length > 0 && (
         <>
-          <h3 className="text-sm font-semibold">On the first recording</h3>
+          <h2 className="text-sm font-semibold">On the first recording</h2>
           <PinnedNotes
             notes={lane.again.first.notes}
             track={trackOf(

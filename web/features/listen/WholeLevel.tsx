@@ -100,7 +100,7 @@ export function WholeLevel({
   return (
     <section aria-label={`Overall level of ${lane.studentName}`}>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
-        <h3 className="font-semibold">The highest level that the recordings show</h3>
+        <h2 className="font-semibold">The highest level that the recordings show</h2>
         {highest !== null && highest !== lane.level && (
           <Button look="quiet" onClick={() => choose(highest)}>
             Take {scale[highest]?.name}

@@ -18,6 +18,9 @@ export function PlayButton({
 }) {
   const playing = usePlayed(state => state.playing && state.track?.id === track.id);
   const Icon = playing ? Pause : Play;
+  // What is seen on it is part of its name: whoever speaks to the machine says what they see.
+  const isSaid = !text || label.toLocaleLowerCase().includes(text.toLocaleLowerCase());
+  const what = isSaid ? label : `${label}, ${text}`;
   return (
     <button
       type="button"
@@ -26,7 +29,7 @@ export function PlayButton({
         if (!playing && (state.track?.id !== track.id || state.positionMs < 100)) onPlay?.();
         void player.toggle(track);
       }}
-      aria-label={playing ? t('Pause {{what}}', { what: label }) : t('Play {{what}}', { what: label })}
+      aria-label={playing ? t('Pause {{what}}', { what }) : t('Play {{what}}', { what })}
       className={`inline-flex min-h-11 min-w-11 items-center justify-center gap-2 border-2 px-2.5 font-semibold ${
         track.voice === 'teacher'
           ? 'border-saffron bg-saffron-wash text-saffron-ink'

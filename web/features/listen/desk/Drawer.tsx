@@ -75,7 +75,8 @@ export function Drawer({
           forceMount={
             p.isKept === 'always' || (p.isKept === 'onceOpen' && before.includes(p.part)) || undefined
           }
-          tabIndex={-1}
+          // Where there is nothing but text, arrows scroll it.
+          tabIndex={p.part === 'task' ? 0 : -1}
           className="min-h-0 flex-1 overscroll-contain p-3 data-[state=inactive]:hidden lg:overflow-y-auto"
         >
           {p.content}

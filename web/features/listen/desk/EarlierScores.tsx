@@ -20,7 +20,7 @@ export function EarlierScores({ lane, content }: { lane: Lane; content: Assessme
         : `${points} points`;
   return (
     <section aria-label="Earlier scores">
-      <h3 className="font-semibold">Earlier scores</h3>
+      <h2 className="font-semibold">Earlier scores</h2>
       {!data ? (
         <Loading rows={1} />
       ) : (

@@ -90,7 +90,10 @@ export function ScoreRow({
   const whole = kind === 'points' && Number.isInteger(carries) && carries <= BUTTONS_UP_TO ? carries : 0;
   return (
     <div className={`min-w-0 ${kind === 'rubric' ? 'flex items-center gap-2' : ''}`}>
-      <label htmlFor={id} className={`block text-sm font-semibold ${kind === 'rubric' ? '@lg:w-24 @2xl:w-30' : 'mb-1'}`}>
+      <label
+        htmlFor={id}
+        className={`block text-sm font-semibold ${kind === 'rubric' ? '@lg:w-24 @2xl:w-30' : 'mb-1'}`}
+      >
         Points, of {pointsText(toHundredths(carries))}
       </label>
       <div className="flex flex-wrap items-center gap-1">

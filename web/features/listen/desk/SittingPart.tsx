@@ -29,7 +29,7 @@ export function SittingPart({ lane, content }: { lane: Lane; content: Assessment
       >
         <Download aria-hidden className="size-5" /> Feedback sheet (PDF)
       </a>
-      <h3 className="font-semibold">How this sitting went</h3>
+      <h2 className="font-semibold">How this sitting went</h2>
       {data ? (
         <ol className="border-s-2 border-line ps-4">
           {accountLines(data, orderOf(content.items, content.sections, lane.sittingId)).map((line, i) => (
