@@ -14,7 +14,7 @@ const ITEMS = 5;
 const MODELS = 25;
 
 /** The demo's own recordings of people who speak, as files that a student would bring. */
-function voices(root) {
+export function voices(root) {
   const folder = join(root, 'demo/audio');
   return readdirSync(folder)
     .filter(f => /^(morning|market|bell)-.*\.ogg$/.test(f))
@@ -22,8 +22,8 @@ function voices(root) {
     .map(f => readFileSync(join(folder, f)));
 }
 
-/** A school that has handed in: some students by the API, the others as copies of theirs. */
-async function school(base, db, dataDir, root, content, say) {
+/** A teacher and a class of theirs. */
+export async function everybody(base, db, students) {
   const teacher = visitor(base);
   const { ask } = teacher;
   await ask('POST', '/api/first-teacher', {
@@ -35,16 +35,23 @@ async function school(base, db, dataDir, root, content, say) {
   await db.query(
     `INSERT INTO people (id, sign_in_name, display_name, role, password_hash, created_at)
      SELECT UUID(), CONCAT('s', seq), CONCAT('Student ', LPAD(seq, 3, '0')), 'student',
-       (SELECT password_hash FROM people WHERE sign_in_name = 'bench'), UTC_TIMESTAMP(3) FROM seq_1_to_${STUDENTS}`,
+       (SELECT password_hash FROM people WHERE sign_in_name = 'bench'), UTC_TIMESTAMP(3) FROM seq_1_to_${students}`,
   );
   await db.query(
     `INSERT INTO class_members (class_id, person_id, role) SELECT ?, id, 'student' FROM people WHERE role = 'student'`,
     [made.id],
   );
+  return { teacher, classId: made.id };
+}
+
+/** A school that has handed in: some students by the API, the others as copies of theirs. */
+async function school(base, db, dataDir, root, content, say) {
+  const { teacher, classId } = await everybody(base, db, STUDENTS);
+  const { ask } = teacher;
   const assessment = await ask('POST', '/api/assessments', content);
   const release = await ask('POST', '/api/releases', {
     assessmentId: assessment.id,
-    classId: made.id,
+    classId,
     dueAt: new Date(Date.now() + 86_400_000).toISOString(),
     lateAccepted: true,
     note: '',
@@ -88,7 +95,7 @@ async function school(base, db, dataDir, root, content, say) {
     await new Promise(resolve => setTimeout(resolve, 300));
   }
   await copied(db, dataDir, release.id, models, STUDENTS, ITEMS, say);
-  return { teacher, releaseId: release.id, classId: made.id, models, sound: files[0] };
+  return { teacher, releaseId: release.id, classId, models, sound: files[0] };
 }
 
 /** Students who have not sat a release: a sitting each, with recordings of their own that are the same bytes under another name. */

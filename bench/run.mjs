@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { build } from 'esbuild';
 
 const root = join(import.meta.dirname, '..');
-const NAMES = ['setting', 'releasing', 'sitting', 'listening', 'measures', 'hostile', 'stage'];
+const NAMES = ['setting', 'releasing', 'sitting', 'listening', 'desk', 'measures', 'hostile', 'stage'];
 const which = process.argv[2];
 if (!NAMES.includes(which)) {
   process.stderr.write(`Say which: ${NAMES.map(n => `./ecoute bench ${n}`).join(', ')}\n`);
@@ -135,6 +135,18 @@ try {
     const figures = await hostile(base, server.pid, db, one, scratch, say);
     await db.end();
     printHostile(figures);
+  } else if (which === 'desk') {
+    const { content, KINDS } = await bundled('content');
+    const { everybody, voices } = await import('./listening.mjs');
+    const { desks, printDesks } = await import('./desks.mjs');
+    const { owner } = await import('./releasing.mjs');
+    const base = await started();
+    const db = await owner(data);
+    const school = { ...(await everybody(base, db, 6)), content: content().content };
+    const more = { sound: voices(root)[0], kinds: KINDS };
+    const rows = await desks(base, db, { ...school, ...more }, line => process.stderr.write(`${line}\n`));
+    await db.end();
+    printDesks(rows);
   } else if (which === 'listening') {
     const { content, KINDS } = await bundled('content');
     const { listening, printListening } = await import('./listening.mjs');

@@ -1,6 +1,6 @@
 import { MoreVertical } from 'lucide-react';
 import { Dialog, DropdownMenu } from 'radix-ui';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { addDays, dayOf, instantOf } from '@ecoute/core/timing/wallTime';
 import type { Decision, DecisionKind } from '@ecoute/contract/decisions';
 import type { Item } from '@ecoute/contract/assessments';
@@ -70,6 +70,12 @@ export function DecisionMenu({
     .map((item, i) => ({ item, number: i + 1 }))
     .filter(({ item }) => item.answerBy !== 'nothing');
   const refusal = refusalOf(deciding.error);
+  // What is missing is where one goes on typing.
+  const field = useRef<HTMLTextAreaElement>(null);
+  const isMissing = refusal?.fields?.reason !== undefined;
+  useEffect(() => {
+    if (isMissing) field.current?.focus();
+  }, [isMissing]);
   const meant = instantOf(until, browserZone());
   const make = (kind: DecisionKind, more: { reason?: string; until?: string; itemIds?: string[] } = {}) =>
     decide({ releaseId, kind, sittingId: lane.sittingId, reason: '', ...more })
@@ -156,6 +162,7 @@ export function DecisionMenu({
                       {...ties}
                       rows={3}
                       dir="auto"
+                      ref={field}
                       autoFocus
                       maxLength={LIMITS.reason}
                       value={reason}
