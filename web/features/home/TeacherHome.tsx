@@ -8,12 +8,14 @@ import { Empty } from '../../parts/Empty';
 import { Failed, Loading } from '../../parts/Loading';
 import { SmallStrip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
+import { useListenAhead } from '../listen/useListenAhead';
 import { useReleasesQuery } from '../release/endpoints';
 
 /** Counts what matters: minutes to listen to, what is due, who still waits. */
 export function TeacherHome() {
   const me = useMe();
   useTitle('Today');
+  const ahead = useListenAhead();
   const { data, error, isLoading, refetch } = useReleasesQuery(undefined, { pollingInterval: 60_000 });
   if (isLoading) return <Loading />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
@@ -66,7 +68,7 @@ export function TeacherHome() {
                   </span>
                 </span>
                 <SmallStrip items={r.outline.items} />
-                <ButtonLink look="main" to={`/listen/${r.id}`}>
+                <ButtonLink look="main" to={`/listen/${r.id}`} {...ahead(r.id)}>
                   Listen
                 </ButtonLink>
               </li>

@@ -11,6 +11,7 @@ import { Failed, Loading } from '../../parts/Loading';
 import { SmallStrip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { useReleasesQuery } from '../release/endpoints';
+import { useListenAhead } from './useListenAhead';
 import { byUrgency, QUEUE_COUNTS, type QueueCount } from './queue';
 
 /** How many students of a release are where; only what there is. */
@@ -31,6 +32,7 @@ function Counts({ release }: { release: ReleaseSummary }) {
 export function QueuePage() {
   useTitle('Listen');
   const [filter, setFilter] = useState<QueueCount['key'] | 'all'>('all');
+  const ahead = useListenAhead();
   const { data, error, isLoading, refetch } = useReleasesQuery(undefined, { pollingInterval: 30_000 });
   if (isLoading) return <Loading height={76} />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
@@ -88,6 +90,7 @@ export function QueuePage() {
               <li key={r.id}>
                 <Link
                   to={`/listen/${r.id}`}
+                  {...ahead(r.id)}
                   className="grid items-center gap-x-6 gap-y-1 bg-sheet px-5 py-4 hover:bg-sunk sm:grid-cols-[7rem_minmax(0,1fr)_minmax(8rem,16rem)]"
                 >
                   <span className={`tabular text-2xl ${r.waitingSittings === 0 ? 'text-soft' : ''}`}>

@@ -40,7 +40,7 @@ export interface NotePlace {
   noteId: string;
 }
 
-const listenApi = api.injectEndpoints({
+export const listenApi = api.injectEndpoints({
   endpoints: build => ({
     lanes: build.query<ListenView, string>({
       query: id => `api/releases/${id}/lanes`,

@@ -67,6 +67,8 @@ export function useLaneFocus(view: ListenView, taken: RefObject<ReadonlySet<stri
     else player.pause();
   }, []);
 
+  // The first one is heard first of all.
+  useEffect(() => fetchNear(focused), []); // eslint-disable-line react-hooks/exhaustive-deps
   useEffect(() => {
     fetchNear(group.lanes[place + 1]);
     fetchNear(nextWaiting(groups, key));
