@@ -190,6 +190,12 @@ for (const scheme of SCHEMES)
       const before = await small.locator('button').first().textContent();
       await expect(small.getByRole('button', { name: /^(Play|Pause)/ }).first()).toBeInViewport();
       const at = () => phone.page.evaluate(() => window.scrollY);
+      // The lane has come to its place.
+      await phone.page.waitForFunction(async () => {
+        const before = scrollY;
+        await new Promise(resolve => setTimeout(resolve, 200));
+        return scrollY === before;
+      });
       const top = await at();
       for (const what of [...scheme.presses(small), small.getByRole('button', { name: /^Finish/ })]) {
         await expect(what).toBeInViewport({ ratio: 0.9 });

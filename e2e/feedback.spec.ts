@@ -48,11 +48,14 @@ test('a reply round: asked, heard with the notes in their place, recorded again,
   await page.getByRole('button', { name: 'Give it now' }).click();
   await expect(page.getByText('1 sitting is with its student now.')).toBeVisible();
   // Given too soon: nobody has looked, so it comes back; then it is given for good.
+  const taking = page.getByRole('button', { name: 'Take the feedback back' });
+  await expect(taking).toBeVisible();
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(page.getByText('1 sitting is with you again.')).toBeVisible();
+  await expect(taking).toBeHidden();
   await page.getByRole('button', { name: 'Give feedback to Dilnoza' }).click();
   await page.getByRole('button', { name: 'Give it now' }).click();
-  await expect(page.getByRole('button', { name: 'Take the feedback back' })).toBeVisible();
+  await expect(taking).toBeVisible();
 
   // It stays among what is to do until it is done.
   await student.goto('/');
@@ -85,7 +88,7 @@ test('a reply round: asked, heard with the notes in their place, recorded again,
   const answered = page.getByRole('listitem').filter({ hasText: title });
   await expect(answered.getByText('1 waits for your reply')).toBeVisible();
   await answered.getByRole('link', { name: title }).first().click();
-  await expect(page.getByRole('button', { name: 'Take the feedback back' })).toBeHidden();
+  await expect(taking).toBeHidden();
   // What was recorded is a take like any other, beside the first, whose notes are here; it can be scored.
   const lane = page.getByRole('listitem').filter({ hasText: 'Dilnoza' }).first();
   await expect(lane.getByText('recorded again', { exact: true })).toBeVisible();
@@ -96,7 +99,8 @@ test('a reply round: asked, heard with the notes in their place, recorded again,
   await page.getByRole('tab', { name: /^Notes/ }).click();
   await expect(page.getByRole('list', { name: 'Notes on the first recording' })).toBeVisible();
   await page.getByRole('tab', { name: /^Beside/ }).click();
-  await expect(page.getByRole('region', { name: /^Beside the answer/ }).getByText('0:06')).toBeVisible();
+  const beside = page.getByRole('region', { name: /^Beside the answer/ });
+  await expect(beside.getByText('0:06', { exact: true }).first()).toBeVisible();
   await page.getByRole('tab', { name: 'Measured' }).click();
   // Measured like any other, when its turn has come.
   await expect(page.getByText('speaking', { exact: true }).first()).toBeVisible({ timeout: 90_000 });

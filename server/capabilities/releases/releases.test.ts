@@ -50,6 +50,7 @@ describe('a release', () => {
       late: 0,
       missing: 0,
       excused: 0,
+      repliesWait: 0,
     });
     // The newer of the two takes counts.
     expect([body.waitingSittings, body.waitingMs]).toEqual([1, 3_000]);
