@@ -93,7 +93,7 @@ await ines.getByText('0:04 /').waitFor();
 await ines.keyboard.press('Space');
 await ines.keyboard.press('4');
 await ines.keyboard.press('e');
-await ines.getByText('syllables a second, while speaking').waitFor({ timeout: 120_000 });
+await ines.getByText('pace while speaking').waitFor({ timeout: 120_000 });
 await shot(ines, 'listen');
 await ines.goto('/listen');
 await ines.getByRole('link', { name: /The harbour bell/ }).click();

@@ -99,7 +99,7 @@ async function unfinish(page: Page, id: string): Promise<void> {
 
 for (const scheme of SCHEMES)
   test(`ten students × two items by ${scheme.name}: counted by keys, by mouse, on a phone`, async () => {
-    test.setTimeout(240_000);
+    test.setTimeout(480_000);
     const { page, context } = await signIn(browser, 'ines', 'desk', { opens: false });
     const title = `Counted: ${scheme.name}`;
     const id = await released(page, title, [ITEM, ITEM], scheme.over);

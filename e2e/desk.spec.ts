@@ -96,7 +96,7 @@ async function boxes(of: Record<string, Locator>) {
 }
 
 test('on every desk the recording, its score, comment, note and Finish are in sight, and nothing moves', async () => {
-  test.setTimeout(240_000);
+  test.setTimeout(480_000);
   const { page: ines, context: first } = await signIn(browser, 'ines', 'desk', { opens: false });
   const { page: tobias, context: second } = await signIn(browser, 'tobias', 'desk', { opens: false });
   const passage = blankStimulus(crypto.randomUUID(), 'passage', { text: EIGHTY_WORDS, language: 'pt' });
