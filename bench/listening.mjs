@@ -7,7 +7,7 @@ import { performance } from 'node:perf_hooks';
 import express from 'express';
 import { chromium } from '@playwright/test';
 import { desks, printDesks } from './desks.mjs';
-import { memoryOf, nth, visitor } from './visitor.mjs';
+import { brought, memoryOf, nth, visitor } from './visitor.mjs';
 
 const STUDENTS = 600;
 const ITEMS = 5;
@@ -64,20 +64,7 @@ async function school(base, db, dataDir, root, content, say) {
     const sitting = await student.ask('POST', `/api/releases/${release.id}/sitting`);
     for (const [i, item] of sitting.content.items.entries()) {
       const bytes = files[(n * ITEMS + i) % files.length];
-      const recordingId = randomUUID();
-      await student.ask('POST', `/api/sittings/${sitting.id}/takes`, {
-        recordingId,
-        itemId: item.id,
-        mediaType: 'audio/ogg',
-        beganAt: new Date().toISOString(),
-        fileName: null,
-      });
-      await student.ask('PATCH', `/api/uploads/${recordingId}`, bytes, {
-        'Tus-Resumable': '1.0.0',
-        'Content-Type': 'application/offset+octet-stream',
-        'Upload-Offset': '0',
-        'Upload-Length': String(bytes.length),
-      });
+      const recordingId = await brought(student, sitting.id, item.id, bytes);
       models.push({ recordingId, itemId: item.id });
     }
     for (const { recordingId } of models.slice(-ITEMS))

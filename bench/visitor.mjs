@@ -1,4 +1,5 @@
 // What the benches share: somebody with a session, memory of the server, quantiles.
+import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 
 /** @param share from 0 (the least) to 1 (the most) */
@@ -42,4 +43,23 @@ export function visitor(base) {
     return found;
   };
   return { ask, answer, headers };
+}
+
+/** A student's recording of an answer, as a file they bring. @returns its id */
+export async function brought(student, sittingId, itemId, bytes) {
+  const recordingId = randomUUID();
+  await student.ask('POST', `/api/sittings/${sittingId}/takes`, {
+    recordingId,
+    itemId,
+    mediaType: 'audio/ogg',
+    beganAt: new Date().toISOString(),
+    fileName: null,
+  });
+  await student.ask('PATCH', `/api/uploads/${recordingId}`, bytes, {
+    'Tus-Resumable': '1.0.0',
+    'Content-Type': 'application/offset+octet-stream',
+    'Upload-Offset': '0',
+    'Upload-Length': String(bytes.length),
+  });
+  return recordingId;
 }

@@ -21,6 +21,8 @@ export const LIMITS = {
   remark: 1_000,
   reply: 4_000,
   link: 500,
+  /** Characters of small praise. */
+  praise: 200,
   /** Comments of a file that is read into a bank. */
   bankRows: 8_000,
   topicComments: 500,

@@ -121,7 +121,7 @@ export class GiveFeedback {
 export class GivePraise {
   @IsString()
   @Matches(/\S/)
-  @MaxLength(200)
+  @MaxLength(LIMITS.praise)
   words!: string;
 
   @IsBoolean()

@@ -2,6 +2,8 @@ import fc from 'fast-check';
 import Papa from 'papaparse';
 import { bankRows, BANK_COLUMNS, cellsOf, importPlan, RECKONED, type BankRow } from './bankFile';
 
+const MOST = { comment: 100, praise: 100 };
+
 const row = (over: Partial<BankRow> = {}): BankRow => ({
   topic: 'Flow',
   words: 'Good.',
@@ -20,10 +22,10 @@ describe('a comment bank as CSV', () => {
         ['Used', 'Comment', 'Topic', 'KIND'],
         ['3', 'Good flow.', 'Flow', 'praise'],
       ],
-      100,
+      MOST,
     );
     expect(named.rows).toEqual([row({ words: 'Good flow.', praise: true, used: 3 })]);
-    expect(bankRows([['Flow', 'Good.', 'https://b.example', 'x']], 100).rows).toEqual([
+    expect(bankRows([['Flow', 'Good.', 'https://b.example', 'x']], MOST).rows).toEqual([
       row({ link: 'https://b.example' }),
     ]);
   });
@@ -31,16 +33,17 @@ describe('a comment bank as CSV', () => {
   it('says which rows it cannot read, and reads the others', () => {
     const { rows, problems } = bankRows(
       [
-        ['topic', 'comment', 'link'],
+        ['topic', 'comment', 'link', 'kind'],
         ['Flow', '', ''],
         ['', 'x'.repeat(11), ''],
         ['', ' ', ' '],
         ['Flow', 'Fine.', 'javascript:alert(1)'],
         ['', 'Kept. שלום', ''],
+        ['', 'Brave', '', 'praise'],
       ],
-      10,
+      { comment: 10, praise: 3 },
     );
-    expect(problems.map(p => p.row)).toEqual([2, 3, 5]);
+    expect(problems.map(p => p.row)).toEqual([2, 3, 5, 7]);
     expect(rows).toEqual([row({ topic: 'Comments', words: 'Kept. שלום' })]);
   });
 
@@ -68,7 +71,7 @@ describe('a comment bank as CSV', () => {
           { escapeFormulae: RECKONED },
         );
         for (const cell of Papa.parse<string[]>(csv).data.flat()) expect(cell).not.toMatch(/^[=+\-@]/);
-        const read = bankRows(Papa.parse<string[]>(csv, { skipEmptyLines: 'greedy' }).data, 100);
+        const read = bankRows(Papa.parse<string[]>(csv, { skipEmptyLines: 'greedy' }).data, MOST);
         expect(read).toEqual({ rows, problems: [] });
       }),
     );

@@ -35,12 +35,12 @@ function plain(text: string): string {
 /**
  * Comments from the rows of a CSV. A first row that names the columns is read as such, in any order; without one the
  * columns are topic, comment, link.
- * @param longest most characters of a comment
+ * @param longest most characters of a comment, and of praise
  * @returns the comments and what could not be read, by row number from 1
  */
 export function bankRows(
   rows: readonly (readonly string[])[],
-  longest: number,
+  longest: { comment: number; praise: number },
 ): { rows: BankRow[]; problems: { row: number; problem: string }[] } {
   const head = rows[0]?.map(plain) ?? [];
   const named = head.includes('comment');
@@ -53,11 +53,13 @@ export function bankRows(
     const [topic, words, link, kind, department, clip, used] = places.map(n =>
       (n < 0 ? '' : (cells[n] ?? '')).trim().replace(/^'(?=[=+\-@'])/, ''),
     ) as [string, string, string, string, string, string, string];
+    const isPraise = plain(kind) === 'praise';
+    const most = isPraise ? longest.praise : longest.comment;
     const problem =
       words === ''
         ? 'There is no comment in this row.'
-        : words.length > longest
-          ? `This comment has more than ${longest} characters.`
+        : words.length > most
+          ? `This ${isPraise ? 'praise' : 'comment'} has more than ${most} characters.`
           : link !== '' && !isLink(link)
             ? `“${link}” is not the address of a page (https://…).`
             : null;
@@ -67,7 +69,7 @@ export function bankRows(
         topic: topic || 'Comments',
         words,
         link,
-        praise: plain(kind) === 'praise',
+        praise: isPraise,
         department,
         clip: /^[0-9a-f-]{36}$/i.test(clip) ? clip : '',
         used: /^\d{1,6}$/.test(used) ? Number(used) : 0,

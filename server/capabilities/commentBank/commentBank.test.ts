@@ -101,7 +101,10 @@ describe('the comment bank', () => {
   });
 
   const cells = (csv: string) =>
-    bankRows(Papa.parse<string[]>(csv.replace('\ufeff', ''), { skipEmptyLines: 'greedy' }).data, LIMITS.note);
+    bankRows(Papa.parse<string[]>(csv.replace('\ufeff', ''), { skipEmptyLines: 'greedy' }).data, {
+      comment: LIMITS.note,
+      praise: LIMITS.praise,
+    });
   const readIn = (who: Visitor, rows: BankRow[], trial = false) =>
     who.ask<BankImport>('POST', '/api/comment-bank/imports', { fileName: 'bank.csv', rows, trial });
   const row = (over: Partial<BankRow>): BankRow => ({

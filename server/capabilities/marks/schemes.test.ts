@@ -96,9 +96,12 @@ describe('marking by the scheme', () => {
       who.ask('PUT', `/api/sittings/${id}/level`, { level: n, revision, reason });
     await mark({});
     expect(await giveFeedback()).toMatchObject({ given: 0, unfinished: [{ items: [], level: true }] });
+    // Nothing of it is marked, and it is not feedback to give, before it has its level.
+    expect((await lanes())[0]!.state).toBe('handedIn');
     expect((await level(teacher, 99)).status).toBe(422);
     expect((await level(student, 2)).status).toBe(404);
     await level(teacher, 1);
+    expect((await lanes())[0]!.state).toBe('marked');
     // Somebody else chose in between; and another level says why.
     expect((await level(teacher, 2)).body).toMatchObject({
       code: 'stale',

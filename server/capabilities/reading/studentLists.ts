@@ -55,6 +55,8 @@ export class StudentLists {
         const sitting = shown(own);
         const asideId = asideOf(own);
         const openness = opennessAt(times, now);
+        const mayBeginNow =
+          openness !== 'closed' && mayBegin(own.sittings, release.sittingsAllowed, exception);
         return {
           releaseId: release.id,
           title: release.outline.title,
@@ -69,14 +71,10 @@ export class StudentLists {
           state: standing.state === 'marked' ? ('handedIn' as const) : standing.state,
           sittingId: sitting?.id ?? null,
           goesOn: own.open !== null,
-          mayBegin: openness !== 'closed' && mayBegin(own.sittings, release.sittingsAllowed, exception),
+          mayBegin: mayBeginNow,
           sittings: own.sittings.length,
           isAllowedAnother:
-            !own.open &&
-            release.sittingsAllowed > 0 &&
-            own.sittings.length >= release.sittingsAllowed &&
-            openness !== 'closed' &&
-            mayBegin(own.sittings, release.sittingsAllowed, exception),
+            mayBeginNow && release.sittingsAllowed > 0 && own.sittings.length >= release.sittingsAllowed,
           handedInAt: counting?.handedInAt?.toISOString() ?? null,
           feedbackAt: isBack(standing.state) ? (counting?.feedbackAt?.toISOString() ?? null) : null,
           feedbackSittingId: isBack(standing.state) || standing.askedAgain ? (counting?.id ?? null) : null,

@@ -79,6 +79,7 @@ export function againOf(
   return {
     recordedAt: take.beganAt.toISOString(),
     first: first && { takeId: first.id, durationMs: first.durationMs, notes: notes.get(first.id) ?? [] },
-    isOfFirst: markedAt !== null && markedAt < take.beganAt,
+    // Announced first, it may come much later: until it is here, whoever scores has heard the first.
+    isOfFirst: markedAt !== null && markedAt < (take.recording.arrivedAt ?? take.beganAt),
   };
 }

@@ -94,13 +94,24 @@ describe('answers to feedback', () => {
     await giveFeedback();
     const [again] = (await view()).items[0]!.asks;
     expect((await reply(student, { askId: again!.id, words: 'no voice' })).status).toBe(422);
+    // What was recorded for something else is not it.
+    const other = await handInOne(student, await t.release(teacher, classId));
+    const elsewhereVoice = { recordingId: other.takeId, mediaType: 'audio/wav' };
+    expect((await reply(student, { askId: again!.id, voice: elsewhereVoice })).status).toBe(404);
     const recordingId = randomUUID();
     const voice = { recordingId, mediaType: 'audio/wav' };
     expect((await reply(student, { askId: again!.id, voice })).status).toBe(200);
-    // Until it is here the first one counts; told twice it is one.
+    // Until it is here the first one counts, and a score is of the first; told twice it is one.
     expect((await reply(student, { askId: again!.id, voice })).status).toBe(409);
     expect((await lane()).takeId).not.toBe(recordingId);
     const firstTake = (await lane()).takeId!;
+    await teacher.ask('PUT', `/api/sittings/${sitting.id}/marks/${release.itemId}`, {
+      points: 4,
+      comment: 'Good.',
+      finished: true,
+      reason: 'Heard again',
+      revision: (await lane()).mark!.revision,
+    });
     await teacher.ask('PUT', `/api/takes/${firstTake}/notes/${randomUUID()}`, {
       fromMs: 100,
       words: 'Of the first.',

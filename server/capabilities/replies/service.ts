@@ -10,7 +10,7 @@ import { transaction, type Pool, type Queryable } from '../../platform/database'
 import { notFound, Trouble } from '../../platform/trouble';
 import type { Recordings } from '../recordings/service';
 import { situationOf, tellTeachers, type Situation } from '../sittings/situation';
-import { chooseTake, insertTake, takesOfSittings } from '../sittings/answers.store';
+import { chooseTake, insertTake, sittingOfTake, takesOfSittings } from '../sittings/answers.store';
 import { openFeedback } from '../sittings/store';
 import * as store from './store';
 
@@ -167,6 +167,8 @@ async function keepTake(db: Queryable, sittingId: string, ask: store.AskRow, id:
   const { itemId } = ask;
   const own = (await takesOfSittings(db, [sittingId])).filter(t => t.itemId === itemId);
   if (own.some(t => t.id === id)) return;
+  // A recording is the take of one answer.
+  if (await sittingOfTake(db, id)) throw notFound();
   const number = Math.max(0, ...own.map(t => t.number)) + 1;
   await insertTake(db, { id, sittingId, itemId: itemId!, number, beganAt: new Date(), askId: ask.id });
   await chooseTake(db, id);

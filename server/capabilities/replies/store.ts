@@ -128,8 +128,9 @@ export async function countAsks(db: Queryable, sittingId: string): Promise<void>
          AND r.settled_at IS NULL AND (r.words <> '' OR r.voice_id IS NOT NULL)
          AND NOT EXISTS (SELECT 1 FROM replies l WHERE l.sitting_id = r.sitting_id AND l.item_id <=> r.item_id
            AND (l.made_at > r.made_at OR (l.made_at = r.made_at AND l.id > r.id)))
-         AND NOT EXISTS (SELECT 1 FROM takes t JOIN marks m ON m.sitting_id = r.sitting_id AND m.item_id = r.item_id
-           WHERE t.id = r.voice_id AND m.in_force = 1 AND m.finished_at > r.made_at))
+         AND NOT EXISTS (SELECT 1 FROM takes t JOIN recordings v ON v.id = t.id
+             JOIN marks m ON m.sitting_id = r.sitting_id AND m.item_id = r.item_id
+           WHERE t.id = r.voice_id AND m.in_force = 1 AND m.finished_at > GREATEST(r.made_at, v.arrived_at)))
      WHERE s.id = :sittingId`,
     { sittingId },
   );

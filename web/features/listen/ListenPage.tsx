@@ -215,7 +215,8 @@ function Lanes({
     finish: () => {
       if (armed !== laneKey(focused)) return marks.current?.finish();
       setArmed(null);
-      levels.current?.takeHighest();
+      // No recording has its level yet: finishing says that it misses.
+      if (!levels.current?.takeHighest()) marks.current?.finish();
     },
     digit: (digit, joins) => {
       if (armed !== laneKey(focused)) return marks.current?.digit(digit, joins);

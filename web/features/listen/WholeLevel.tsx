@@ -19,7 +19,8 @@ export function shownLevel({ mark, itemId }: Pick<Lane, 'mark' | 'itemId'>): num
 export interface LevelsHandle {
   /** @param n index into the scale */
   choose: (n: number) => void;
-  takeHighest: () => void;
+  /** @returns whether the recordings show one */
+  takeHighest: () => boolean;
 }
 
 /**
@@ -71,6 +72,7 @@ export function WholeLevel({
     },
     takeHighest() {
       if (highest !== null) choose(highest);
+      return highest !== null;
     },
   }));
   useEffect(() => {

@@ -82,7 +82,7 @@ export function BankPage() {
     setTrouble(null);
     if (chosen.size > LARGEST_BYTES) return setTrouble('A comment bank has at most 1 MB. Divide the file.');
     const { data: cells } = Papa.parse<string[]>(await textOfFile(chosen), { skipEmptyLines: 'greedy' });
-    const { rows, problems } = bankRows(cells, LIMITS.note);
+    const { rows, problems } = bankRows(cells, { comment: LIMITS.note, praise: LIMITS.praise });
     if (rows.length === 0)
       return setTrouble(
         'No comment was found in this file. It needs a column with comments, and may have topic and link.',

@@ -94,7 +94,7 @@ function CommentForm({
             rows={topic.praise ? 1 : 2}
             dir="auto"
             autoFocus
-            maxLength={topic.praise ? 200 : LIMITS.note}
+            maxLength={topic.praise ? LIMITS.praise : LIMITS.note}
             value={words}
             onChange={e => setWords(e.target.value)}
             onKeyDown={e => {

@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { forBank } from '@ecoute/core/feedback/comments';
 import type { Lane } from '@ecoute/contract/marking';
 import { refusalOf } from '../../../base/api';
@@ -20,6 +20,7 @@ export function useKeepInBank() {
   const place = `ecoute-bank-topic ${me.id}`;
   const [keep] = useKeepInBankMutation();
   const [keeping, setKeeping] = useState<Keeping | null>(null);
+  const isKeeping = useRef(false);
   return {
     keeping,
     done: () => setKeeping(null),
@@ -27,12 +28,15 @@ export function useKeepInBank() {
     remember: (topic: string) => localStorage.setItem(place, topic),
     /** @param words as they stand on the lane; the student's name in them becomes a placeholder */
     keep: async (lane: Lane, words: string) => {
+      // Pressed twice or held down, it is one: the second answer would hide the first one's undo.
+      if (isKeeping.current) return;
       const said = forBank(words, lane.studentCalled);
       if (said === '')
         return setKeeping({
           kind: 'trouble',
           message: 'Write the comment first; then A keeps it in the bank.',
         });
+      isKeeping.current = true;
       try {
         const topic = localStorage.getItem(place) ?? FIRST_TOPIC;
         const { known, topicId, commentId, newTopic } = await keep({ topic, words: said, link: '' }).unwrap();
@@ -44,6 +48,8 @@ export function useKeepInBank() {
       } catch (error) {
         const message = refusalOf(error)?.message ?? 'Try again.';
         setKeeping({ kind: 'trouble', message: `This is not in the bank yet. ${message}` });
+      } finally {
+        isKeeping.current = false;
       }
     },
   };
