@@ -87,6 +87,14 @@ test('topics are put in order by mouse and by keys; a file says what it does, co
   await expect(page.getByRole('region', { name: 'Rhythm' })).toBeHidden();
   expect(await names()).toEqual(['Flow', 'Words', 'Sounds']);
 
+  // On a phone: nothing is wider than the screen, and the way back is in sight.
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.getByRole('button', { name: 'Take away the topic Sounds' }).click();
+  await expect(lately.getByRole('button', { name: /^Put it back: The topic “Sounds”/ })).toBeInViewport();
+  expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBe(390);
+  await lately.getByRole('button', { name: /^Put it back: The topic “Sounds”/ }).click();
+  await page.setViewportSize({ width: 1280, height: 800 });
+
   // A new topic is in sight, and one goes on typing: each comment kept by one press.
   await page.getByLabel('A new topic').fill('Breath');
   await page.keyboard.press('Enter');
@@ -136,6 +144,11 @@ test('a comment just written goes into the bank by one key, without its student�
   await page.keyboard.press('Escape');
   await page.keyboard.press('a');
   await expect(line).toContainText('In the bank: “Once more”');
+  await page.setViewportSize({ width: 390, height: 844 });
+  for (const what of [line.getByLabel('Topic it is kept under'), line.getByText('In the bank')]) {
+    await expect(what).toBeInViewport({ ratio: 0.95 });
+    expect((await what.boundingBox())!.width).toBeGreaterThan(70);
+  }
   await line.getByRole('button', { name: 'Undo' }).click();
   await expect
     .poll(async () => (await own(page)).flatMap(t => t.comments).map(c => c.words))

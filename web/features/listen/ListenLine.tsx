@@ -44,6 +44,8 @@ export function ListenLine({
   const { arrangement, groups, group } = focus;
   const waiting = group.lanes.filter(waits);
   const { items } = view.content;
+  // On a phone what was just done has the line to itself.
+  const aside = says ? 'max-sm:hidden' : '';
   /** Title and strip are out of sight. */
   const [isAlone, setAlone] = useState(false);
   useEffect(() => {
@@ -74,7 +76,7 @@ export function ListenLine({
           aria-label="Student"
           value={group.id}
           onChange={e => focus.toGroup(e.target.value)}
-          className={`${selectClass} max-w-44`}
+          className={`${selectClass} max-w-44 ${aside}`}
         >
           {groups.map(g => (
             <option key={g.id} value={g.id}>
@@ -88,7 +90,7 @@ export function ListenLine({
             aria-label="Item"
             value={item.id}
             onChange={e => focus.toItem(e.target.value)}
-            className={`${selectClass} shrink-0`}
+            className={`${selectClass} shrink-0 ${aside}`}
           >
             {groups.map(g => (
               <option key={g.id} value={g.id}>
@@ -99,7 +101,7 @@ export function ListenLine({
         )
       )}
       {prompt && (
-        <span className="shrink-0">
+        <span className={`shrink-0 ${aside}`}>
           <PlayButton track={prompt} label="the prompt" text="Prompt" />
         </span>
       )}

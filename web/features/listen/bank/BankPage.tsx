@@ -23,6 +23,7 @@ import { Failed, Loading } from '../../../parts/Loading';
 import { Notice } from '../../../parts/Notice';
 import { textOfFile } from '../../../parts/textOfFile';
 import {
+  useBankLatelyQuery,
   useBankQuery,
   useChangeTopicMutation,
   useMakeTopicsMutation,
@@ -51,6 +52,8 @@ export function BankPage() {
       t.comments.some(c => c.voiceId && (c.voiceState === 'arriving' || c.voiceState === 'checking')),
     ) ?? false;
   if (isWaiting !== waitsForClip) setWaitsForClip(isWaiting);
+  // Asked for here as well: what comes later would move the topics under the hand.
+  const lately = useBankLatelyQuery();
   const [make] = useMakeTopicsMutation();
   const [order] = useOrderTopicsMutation();
   const [change] = useChangeTopicMutation();
@@ -64,7 +67,7 @@ export function BankPage() {
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
-  if (isLoading) return <Loading />;
+  if (isLoading || lately.isLoading) return <Loading />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
   const makeTopics = async (topics: DraftTopic[], praise = false, departmentId: string | null = null) => {
     setTrouble(null);

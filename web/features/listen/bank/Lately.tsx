@@ -1,3 +1,4 @@
+import { serverNow } from '../../../base/clock';
 import { Button } from '../../../parts/Button';
 import { counted } from '../../../parts/counted';
 import { when } from '../../../parts/when';
@@ -7,6 +8,9 @@ import {
   usePutTopicBackMutation,
   useUndoBankImportMutation,
 } from './endpoints';
+
+/** So long is something just done. */
+const FRESH_MS = 2 * 60_000;
 
 /** What was brought in and taken away in the last thirty days, each with its way back. */
 export function Lately() {
@@ -40,6 +44,7 @@ export function Lately() {
   ].sort((a, b) => b.at.localeCompare(a.at));
   if (lines.length === 0) return null;
   const [first, ...rest] = lines;
+  const isFresh = serverNow() - Date.parse(first!.at) < FRESH_MS;
   const line = ({ key, at, words, act, run }: (typeof lines)[number]) => (
     <li key={key} className="flex items-center gap-3 bg-sheet px-4 py-1">
       <span dir="auto" className="min-w-0 flex-1 truncate" title={words}>
@@ -52,14 +57,18 @@ export function Lately() {
     </li>
   );
   return (
-    <section aria-label="Brought in or taken away lately">
-      <ul className="grid gap-px bg-line">{line(first!)}</ul>
+    // What was just done far down the page keeps its way back in sight.
+    <section
+      aria-label="Brought in or taken away lately"
+      className={isFresh ? 'sticky top-0 z-20 border-b-2 border-edge bg-ground' : ''}
+    >
+      <ul className="grid grid-cols-1 gap-px bg-line">{line(first!)}</ul>
       {rest.length > 0 && (
         <details>
           <summary className="min-h-11 cursor-pointer px-4 py-2 text-sm">
             {rest.length} more that can be undone
           </summary>
-          <ul className="grid gap-px bg-line">{rest.map(line)}</ul>
+          <ul className="grid max-h-[40dvh] grid-cols-1 gap-px overflow-y-auto bg-line">{rest.map(line)}</ul>
         </details>
       )}
     </section>

@@ -193,7 +193,7 @@ function CommentRow({ topic, comment }: { topic: Topic; comment: BankComment }) 
       {editing ? (
         <CommentForm topic={topic} comment={comment} onDone={() => setEditing(false)} />
       ) : (
-        <div className="flex items-start gap-2 px-2 py-1">
+        <div className="flex flex-wrap items-start justify-end gap-x-2 px-2 py-1">
           <button
             type="button"
             {...attributes}
@@ -203,7 +203,10 @@ function CommentRow({ topic, comment }: { topic: Topic; comment: BankComment }) 
           >
             <GripVertical aria-hidden className="size-5" />
           </button>
-          <span dir="auto" className="min-w-0 flex-1 py-1.5 whitespace-pre-wrap">
+          <span
+            dir="auto"
+            className="min-w-0 flex-1 py-1.5 whitespace-pre-wrap max-sm:basis-[calc(100%-3rem)]"
+          >
             {comment.words}
             {comment.link && (
               <a
@@ -266,7 +269,7 @@ export function TopicEditor({ topic, isNew }: { topic: Topic; isNew: boolean }) 
       }}
       id={`topic-${topic.id}`}
       aria-label={topic.name}
-      className="scroll-mt-4 bg-sheet p-3"
+      className="scroll-mt-28 bg-sheet p-3"
     >
       <div className="flex items-center gap-2">
         <input
@@ -293,7 +296,7 @@ export function TopicEditor({ topic, isNew }: { topic: Topic; isNew: boolean }) 
         </Button>
       </div>
       <SortableContext items={topic.comments.map(c => c.id)} strategy={verticalListSortingStrategy}>
-        <ul className="grid gap-px bg-line">
+        <ul className="grid grid-cols-1 gap-px bg-line">
           {topic.comments.map(c => (
             <CommentRow key={c.id} topic={topic} comment={c} />
           ))}
