@@ -9,8 +9,8 @@ export default defineConfig({
   workers: 3,
   timeout: 240_000,
   expect: { timeout: 30_000 },
-  // A machine that stumbles costs one journey its time, and no more: it is tried once again, and said at the end of the run.
-  retries: 1,
+  // A machine that stumbles costs one journey its time, and no more: it is tried again, and said at the end of the run.
+  retries: 2,
   forbidOnly: true,
   reporter: [['list'], ['json', { outputFile: 'test-results/playwright.json' }]],
   outputDir: 'test-results/playwright',

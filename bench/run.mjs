@@ -6,7 +6,17 @@ import { join } from 'node:path';
 import { build } from 'esbuild';
 
 const root = join(import.meta.dirname, '..');
-const NAMES = ['setting', 'releasing', 'sitting', 'listening', 'desk', 'measures', 'hostile', 'stage'];
+const NAMES = [
+  'setting',
+  'releasing',
+  'sitting',
+  'listening',
+  'opening',
+  'desk',
+  'measures',
+  'hostile',
+  'stage',
+];
 const which = process.argv[2];
 if (!NAMES.includes(which)) {
   process.stderr.write(`Say which: ${NAMES.map(n => `./ecoute bench ${n}`).join(', ')}\n`);
@@ -147,6 +157,16 @@ try {
     const rows = await desks(base, db, { ...school, ...more }, line => process.stderr.write(`${line}\n`));
     await db.end();
     printDesks(rows);
+  } else if (which === 'opening') {
+    const { content } = await bundled('content');
+    const { opening, printOpening } = await import('./listening.mjs');
+    const { owner } = await import('./releasing.mjs');
+    const say = line => process.stderr.write(`${line}\n`);
+    const base = await started();
+    const db = await owner(data);
+    const figures = await opening(base, db, data, root, content().content, say);
+    await db.end();
+    printOpening(figures);
   } else if (which === 'listening') {
     const { content, KINDS } = await bundled('content');
     const { listening, printListening } = await import('./listening.mjs');

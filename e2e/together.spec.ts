@@ -93,7 +93,10 @@ test('a comment bank brought in as a file, ordered by keyboard, with a clip that
   await page.getByRole('button', { name: 'Give it now' }).click();
   await expect(page.getByText('1 sitting is with its student now.')).toBeVisible();
   await student.goto('/feedback');
-  await student.getByRole('link', { name: /A clip/ }).first().click();
+  await student
+    .getByRole('link', { name: /A clip/ })
+    .first()
+    .click();
   await expect(student.getByRole('list', { name: 'Praise' })).toContainText('A voice to listen to');
   await student.getByRole('button', { name: /^Play the spoken note/ }).click();
   await expect(student.getByRole('button', { name: /^Pause the spoken note/ })).toBeVisible();

@@ -251,7 +251,13 @@ function CommentRow({ topic, comment }: { topic: Topic; comment: BankComment }) 
 
 /** One topic: renamed where it stands, its comments in the teacher's own order. */
 export function TopicEditor({ topic, isNew }: { topic: Topic; isNew: boolean }) {
-  const [adding, setAdding] = useState(isNew && topic.comments.length === 0);
+  const [adding, setAdding] = useState(false);
+  const [greeted, setGreeted] = useState(false);
+  // It may be drawn before the page has learnt that this is the one just made.
+  if (isNew && !greeted) {
+    setGreeted(true);
+    setAdding(topic.comments.length === 0);
+  }
   const [name, setName] = useState(topic.name);
   const [change] = useChangeTopicMutation();
   const [remove] = useRemoveTopicMutation();
