@@ -4,6 +4,7 @@ const CAPABILITIES = [
   'people',
   'recordings',
   'tags',
+  'rubrics',
   'assessments',
   'packages',
   'holidays',

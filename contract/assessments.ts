@@ -67,6 +67,19 @@ export class Turn {
   says!: string;
 }
 
+/** What a teacher says between two items: encouragement, a change of subject, a rest. */
+export class WordsBefore {
+  @IsString()
+  @MaxLength(LIMITS.closingWords, {
+    message: `Words between items have at most ${LIMITS.closingWords} characters.`,
+  })
+  text!: string;
+
+  @IsOptional()
+  @Nested(() => Voice)
+  voice!: Voice | null;
+}
+
 /** One thing to answer, or to study. Durations in ms; 0 hearings or takes mean no limit. */
 export class Item {
   @IsId()
@@ -150,12 +163,12 @@ export class Item {
 
   @IsInt({ message: 'The answer limit is a length such as 1:30.' })
   @Min(LIMITS.shortestAnswerLimitMs, { message: 'An answer needs at least 1 second.' })
-  @Max(LIMITS.answerMs, { message: 'An answer is at most 30 minutes.' })
+  @Max(LIMITS.answerMs, { message: 'An answer is at most 60 minutes.' })
   answerLimitMs!: number;
 
   @IsInt({ message: 'The shortest answer is a length such as 0:10.' })
   @Min(0)
-  @Max(LIMITS.answerMs, { message: 'The shortest answer is at most 30 minutes.' })
+  @Max(LIMITS.answerMs, { message: 'The shortest answer is at most 60 minutes.' })
   shortestAnswerMs!: number;
 
   /** Whether the answer begins when the student says so, or automatically with a beep once the way to it is over. */
@@ -179,6 +192,11 @@ export class Item {
   /** A student may pass on the item with dignity; it counts as an answer. */
   @IsBoolean()
   passAllowed!: boolean;
+
+  /** Words on the way to this item, read or heard: no item, nothing to tick, no number. */
+  @IsOptional()
+  @Nested(() => WordsBefore)
+  wordsBefore?: WordsBefore | null;
 
   @IsString()
   @MaxLength(LIMITS.hint, { message: `A hint has at most ${LIMITS.hint} characters.` })
@@ -281,6 +299,13 @@ export class Scoring {
   @Min(0)
   @Max(1_000_000)
   passMark!: number | null;
+
+  /** The pass mark as a share of what can be reached, in per cent; the mark in points follows it. */
+  @IsOptional()
+  @IsNumber({ maxDecimalPlaces: 2 }, { message: 'A share to pass is a number such as 60 %.' })
+  @Min(0)
+  @Max(100, { message: 'A share to pass is at most 100 %.' })
+  passPercent?: number | null;
 }
 
 /** How students meet the items. */
@@ -457,6 +482,16 @@ export class SaveAssessment {
   content!: AssessmentContent;
 }
 
+export const AWAY = ['kept', 'thrown'] as const;
+export type Away = (typeof AWAY)[number];
+
+export class PutAway {
+  /** Put away, thrown away (only what was never released), or null: back on the shelf. */
+  @IsOptional()
+  @IsIn(AWAY)
+  away!: Away | null;
+}
+
 export interface AssessmentDraft {
   id: string;
   revision: number;
@@ -466,6 +501,9 @@ export interface AssessmentDraft {
   savedBy: string | null;
   releases: number;
   isTemplate: boolean;
+  /** Put away, or thrown away (for thirty days); null while it is on the shelf. */
+  away: Away | null;
+  awayAt: string | null;
   ownerId: string;
   ownerName: string;
 }

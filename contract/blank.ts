@@ -1,7 +1,7 @@
 /** What assessments and items begin as. Apart from the classes, so that tools without decorators can use it. */
 import { CEFR } from '@ecoute/core/scoring/scales';
 import type { Scheme } from '@ecoute/core/scoring/scheme';
-import { policiesOf, type StartingPoint } from '@ecoute/core/timing/startingPoints';
+import { policiesOf, sittingPoliciesOf, type StartingPoint } from '@ecoute/core/timing/startingPoints';
 import type { AssessmentContent, Item, Scoring } from './assessments';
 import type { ItemMusic } from './music';
 import type { Stimulus, StimulusKind } from './stimuli';
@@ -72,10 +72,7 @@ export function blankContent(
     scoring: blankScoring(point),
     closingWords: '',
     layout: 'one',
-    mayBring: point === 'practice' || point === 'homework',
-    mayWithdraw: point === 'practice' || point === 'homework',
-    modelOpens: 'afterReturn',
-    evidenceOpens: point === 'practice' ? 'atOnce' : 'never',
+    ...sittingPoliciesOf(point),
     selfAssessment: 'none',
     screenLanguage: '',
     recorderWords: null,

@@ -152,8 +152,35 @@ export interface FirstCode {
   expiresAt: string;
 }
 
+/** A student's name or mail address, corrected. */
+export class CorrectStudent {
+  @IsString()
+  @Matches(/\S/, { message: 'Type the student’s name.' })
+  @MaxLength(LIMITS.name, { message: `A name has at most ${LIMITS.name} characters.` })
+  displayName!: string;
+
+  /** Empty for none; left out where it stays as it is. */
+  @IsOptional()
+  @ValidateIf((s: CorrectStudent) => s.email !== '')
+  @IsEmail({}, { message: 'This is no mail address.' })
+  @MaxLength(254)
+  email?: string;
+}
+
+export class MoveStudent {
+  @IsId()
+  toClassId!: string;
+}
+
+export class PutClassAway {
+  @IsBoolean()
+  away!: boolean;
+}
+
 export interface ClassSummary {
   id: string;
+  /** When it was put away; null while it is in use. */
+  putAwayAt: string | null;
   name: string;
   subject: Subject;
   students: number;
@@ -181,6 +208,7 @@ export interface Member {
 
 export interface ClassDetail {
   id: string;
+  putAwayAt: string | null;
   name: string;
   subject: Subject;
   /** What whoever looks is in it. A coordinator sees no mail addresses, codes or access arrangements. */

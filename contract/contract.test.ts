@@ -105,7 +105,7 @@ describe('what forms and server both check', () => {
     [
       'an answer that lasts too long',
       { answerLimitMs: LIMITS.answerMs + 1 },
-      'An answer is at most 30 minutes.',
+      'An answer is at most 60 minutes.',
     ],
     ['an answer of no length', { answerLimitMs: 0 }, 'An answer needs at least 1 second.'],
     ['half a millisecond', { prepareMs: 0.5 }, 'Time to prepare is a length such as 0:30.'],
@@ -226,8 +226,8 @@ describe('what forms and server both check', () => {
       expect(problems(turn(a, 0, 2_000), turn(a, 1_000, 3_000))).toEqual([
         expect.stringContaining('overlap'),
       ]);
-      expect(problems(turn(a, 0, 2_000, 600_000), turn(b, 0, 1, 600_000), turn(b, 2, 3, 600_000))).toEqual([
-        expect.stringContaining('longer than 30 minutes'),
+      expect(problems(turn(a, 0, 2_000, 600_000), turn(b, 0, 1, 600_000), turn(b, 2, 3, 2_400_000))).toEqual([
+        expect.stringContaining('longer than an hour'),
       ]);
       expect(problems(turn(a, 0, 2_000))).toEqual([]);
       // Given up for another way of answering, its turns do not matter.

@@ -49,7 +49,7 @@ export const LIMITS = {
   gapMs: 10 * 60_000,
   turnWords: 200,
   prepareMs: 15 * 60_000,
-  answerMs: 30 * 60_000,
+  answerMs: 60 * 60_000,
   shortestAnswerLimitMs: 1_000,
   takes: 20,
   hearings: 20,

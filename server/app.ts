@@ -61,6 +61,8 @@ import { sittingRoutes } from './capabilities/sittings/routes';
 import { rosterRoutes } from './capabilities/rosters/routes';
 import { Rosters } from './capabilities/rosters/service';
 import { Sittings } from './capabilities/sittings/service';
+import { rubricRoutes } from './capabilities/rubrics/routes';
+import { Rubrics } from './capabilities/rubrics/service';
 import { tagRoutes } from './capabilities/tags/routes';
 import { Tags } from './capabilities/tags/service';
 import { policies } from './platform/access/policies';
@@ -157,9 +159,10 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ...guestRoutes(allow, guests),
     ...feedRoutes(allow, new Feeds(pool, config.baseUrl)),
     ...(config.showsMailbox ? [route('get', '/api/mailbox', allow.teacher(), () => messages(pool))] : []),
-    ...assessmentRoutes(allow, new Assessments(pool, recordings)),
+    ...assessmentRoutes(allow, new Assessments(pool, recordings, jobs)),
     ...departmentRoutes(allow, departments),
     ...tagRoutes(allow, new Tags(pool)),
+    ...rubricRoutes(allow, new Rubrics(pool)),
     ...packageRoutes(allow, new Packages(pool, files, recordings)),
     ...recordingRoutes(allow, recordings, (personId, id) => isNameless(pool, personId, id)),
     ...releaseRoutes(allow, releases, new Overview(pool)),

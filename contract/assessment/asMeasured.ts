@@ -3,6 +3,7 @@ import { takeLengthMs } from '@ecoute/core/timing/conversation';
 import type { AssessmentContent, Item } from '../assessments';
 import { LIMITS } from '../limits';
 import type { Voice } from '../stimuli';
+import { withPassMark } from './points';
 
 /** What the server knows of a stored file. */
 export interface FileFacts {
@@ -28,7 +29,7 @@ export function asMeasured(
       }
     );
   };
-  return {
+  return withPassMark({
     ...content,
     ...(content.directionsRich && { directions: plainTextOf(content.directionsRich) }),
     directionsVoice: voice(content.directionsVoice ?? null),
@@ -46,12 +47,15 @@ export function asMeasured(
         ? (measures.get(item.promptRecordingId)?.isVideo ?? item.promptIsVideo)
         : false,
       readAloudVoice: voice(item.readAloudVoice ?? null),
+      ...(item.wordsBefore && {
+        wordsBefore: { text: item.wordsBefore.text, voice: voice(item.wordsBefore.voice ?? null) },
+      }),
       hintVoice: voice(item.hintVoice ?? null),
       modelVoice: voice(item.modelVoice ?? null),
       music: item.music && { ...item.music, backing: voice(item.music.backing ?? null) },
       ...withRun(item, measures),
     })),
-  };
+  });
 }
 
 function withRun(

@@ -31,6 +31,7 @@ export function filesOf(content: AssessmentContent): FilePlace[] {
     add(item.promptRecordingId, `items.${i}.promptRecordingId`);
     add(item.readAloudVoice?.recordingId, `items.${i}.readAloudVoice`);
     show(item.stimuli, item.promptRich, `items.${i}.stimuli`, `items.${i}.promptRich`);
+    add(item.wordsBefore?.voice?.recordingId, `items.${i}.wordsBefore`);
     add(item.hintVoice?.recordingId, `items.${i}.hintVoice`);
     add(item.modelVoice?.recordingId, `items.${i}.modelVoice`);
     add(item.music?.backing?.recordingId, `items.${i}.music.backing`);

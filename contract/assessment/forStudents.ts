@@ -27,7 +27,10 @@ export function forStudents(
   };
 }
 
-/** An item as long on the strip as it is, without a word, picture or sound of what is asked. */
+/**
+ * An item as long on the strip as it is, without a word, picture or sound of what is asked. What is said on the way to it
+ * asks nothing, and stays.
+ */
 function withoutWhatIsAsked(item: Item): Item {
   return {
     ...item,
@@ -52,7 +55,10 @@ function withoutWhatIsAsked(item: Item): Item {
  * The content before the clock of a limited sitting runs: how long everything takes, and nothing of what is asked.
  */
 export function unseen(content: AssessmentContent): AssessmentContent {
-  return { ...content, items: content.items.map(withoutWhatIsAsked) };
+  return {
+    ...content,
+    items: content.items.map(item => ({ ...withoutWhatIsAsked(item), wordsBefore: null })),
+  };
 }
 
 /**

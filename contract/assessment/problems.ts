@@ -7,9 +7,16 @@ import { LIMITS } from '../limits';
 import type { Stimulus } from '../stimuli';
 import { carriedPoints } from './points';
 
-/** True when a student is given something to answer or study: words, a voice, or something to look at. */
-export function hasPrompt(item: Pick<Item, 'promptText' | 'promptRecordingId' | 'stimuli'>): boolean {
-  return item.promptText.trim() !== '' || item.promptRecordingId !== null || item.stimuli.length > 0;
+/** True when a student is given something to answer or study: words, a voice, turns of a conversation, or something to look at. */
+export function hasPrompt(
+  item: Pick<Item, 'promptText' | 'promptRecordingId' | 'stimuli' | 'isConversation' | 'answerBy' | 'turns'>,
+): boolean {
+  return (
+    item.promptText.trim() !== '' ||
+    item.promptRecordingId !== null ||
+    item.stimuli.length > 0 ||
+    (item.isConversation && item.answerBy === 'audio' && item.turns.length > 0)
+  );
 }
 
 /** What is missing of a thing to look at; null when it is whole. */
@@ -42,7 +49,7 @@ export function releaseProblems(content: AssessmentContent): string[] {
     if (item.isConversation && item.answerBy === 'audio') {
       for (const problem of conversationProblems(item.turns)) problems.push(`Item ${i + 1}: ${problem}`);
       if (takeLengthMs(item.turns) > LIMITS.answerMs)
-        problems.push(`Item ${i + 1}: the conversation runs longer than 30 minutes. Shorten some gaps.`);
+        problems.push(`Item ${i + 1}: the conversation runs longer than an hour. Shorten some gaps.`);
     }
     const contradiction = Object.values(timeProblems(item))[0];
     if (contradiction && isRecorded(item.answerBy)) problems.push(`Item ${i + 1}: ${contradiction}`);

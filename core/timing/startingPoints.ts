@@ -87,6 +87,37 @@ export function differences(item: ItemPolicies, point: StartingPoint): PolicyNam
   return (Object.keys(standard) as PolicyName[]).filter(name => item[name] !== standard[name]);
 }
 
+/** Everything a starting point decides for the whole sitting. */
+export interface SittingPolicies {
+  /** A recording made elsewhere may be brought as a file. */
+  mayBring: boolean;
+  /** What is handed in may be taken back until it is due. */
+  mayWithdraw: boolean;
+  modelOpens: 'afterHandIn' | 'afterReturn' | 'atOnce';
+  evidenceOpens: 'never' | 'afterReturn' | 'atOnce';
+}
+
+const SITTING: Record<StartingPoint, SittingPolicies> = {
+  practice: { mayBring: true, mayWithdraw: true, modelOpens: 'afterReturn', evidenceOpens: 'atOnce' },
+  homework: { mayBring: true, mayWithdraw: true, modelOpens: 'afterReturn', evidenceOpens: 'never' },
+  exam: { mayBring: false, mayWithdraw: false, modelOpens: 'afterReturn', evidenceOpens: 'never' },
+  placement: { mayBring: false, mayWithdraw: false, modelOpens: 'afterReturn', evidenceOpens: 'never' },
+};
+
+/** The policies that a whole sitting begins with. */
+export function sittingPoliciesOf(point: StartingPoint): SittingPolicies {
+  return { ...SITTING[point] };
+}
+
+/** Names of the policies in which a whole sitting differs from its starting point. */
+export function sittingDifferences(
+  content: SittingPolicies,
+  point: StartingPoint,
+): (keyof SittingPolicies)[] {
+  const standard = SITTING[point];
+  return (Object.keys(standard) as (keyof SittingPolicies)[]).filter(n => content[n] !== standard[n]);
+}
+
 /** What an item's times contradict, by the policy to mend; empty when they agree. */
 export function timeProblems(item: ItemPolicies): Partial<Record<PolicyName, string>> {
   const problems: Partial<Record<PolicyName, string>> = {};

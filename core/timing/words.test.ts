@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { clock, inWords, parseLength } from './words';
+import { clock, inWords, parseLength, tenths } from './words';
 
 describe('times as people read them', () => {
   it('writes time codes', () => {
@@ -30,6 +30,32 @@ describe('times as people read them', () => {
     expect(['45', '90s', '2 min', '1m30s', '1 min 30 sec', '1:05'].map(parseLength)).toEqual([
       45_000, 90_000, 120_000, 90_000, 90_000, 65_000,
     ]);
-    for (const wrong of ['', 'soon', '1:75', '-3', '1:2']) expect(parseLength(wrong)).toBeNull();
+    expect(
+      [
+        '2 minutes',
+        '45 min',
+        '1h',
+        '1 hour',
+        '1 h 20',
+        '1h 20m',
+        '1:05:00',
+        '1,5 min',
+        '2 mins.',
+        '1 minute and 5 seconds',
+      ].map(parseLength),
+    ).toEqual([
+      120_000, 2_700_000, 3_600_000, 3_600_000, 4_800_000, 4_800_000, 3_900_000, 90_000, 120_000, 65_000,
+    ]);
+    expect(['1:30.5', '4:05,25', '90,5'].map(parseLength)).toEqual([90_500, 245_250, 90_500]);
+    for (const wrong of ['', 'soon', '1:75', '-3', '1:2', '1:75:00', 'h', 'min', '2 weeks', '1h 2h'])
+      expect(parseLength(wrong)).toBeNull();
+  });
+  it('writes a moment so that it can be typed again', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 90_000 }), n =>
+        expect(parseLength(tenths(n * 100))).toBe(n * 100),
+      ),
+    );
+    expect(tenths(59_960)).toBe('1:00.0');
   });
 });

@@ -57,6 +57,7 @@ export const api = createApi({
     'Shelf',
     'Department',
     'Tags',
+    'Rubrics',
     'Account',
     'BankLately',
     'Invitations',

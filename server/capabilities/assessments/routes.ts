@@ -1,4 +1,4 @@
-import { AssessmentContent, SaveAssessment } from '@ecoute/contract/assessments';
+import { AssessmentContent, PutAway, SaveAssessment } from '@ecoute/contract/assessments';
 import { NewPromptRecording } from '@ecoute/contract/recordings';
 import type { Policies } from '../../platform/access/policies';
 import { route, type Route } from '../../platform/routes';
@@ -7,7 +7,17 @@ import type { Assessments } from './service';
 export function assessmentRoutes(allow: Policies, assessments: Assessments): Route[] {
   const edits = allow.editorOfAssessment();
   return [
-    route('get', '/api/assessments', allow.teacher(), ({ person }) => assessments.list(person())),
+    route('get', '/api/assessments', allow.teacher(), ({ person, req }) =>
+      assessments.list(person(), typeof req.query.find === 'string' ? req.query.find : ''),
+    ),
+    route('get', '/api/put-away', allow.teacher(), ({ person }) => assessments.listAway(person())),
+    route(
+      'put',
+      '/api/assessments/:assessmentId/away',
+      allow.ownerOfAssessment(),
+      ({ id, body }) => assessments.putAway(id('assessmentId'), body.away ?? null),
+      PutAway,
+    ),
     route(
       'post',
       '/api/assessments',

@@ -3,6 +3,7 @@ import type {
   AssessmentContent,
   AssessmentDraft,
   AssessmentSummary,
+  Away,
   SaveAssessment,
 } from '@ecoute/contract/assessments';
 import { asMeasured } from '@ecoute/contract/assessment/asMeasured';
@@ -11,19 +12,41 @@ import { LIMITS } from '@ecoute/contract/limits';
 import type { Me } from '@ecoute/contract/people';
 import type { NewPromptRecording, RecordingView } from '@ecoute/contract/recordings';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
+import type { JobQueue } from '../../platform/jobs/queue';
 import { notFound, Trouble } from '../../platform/trouble';
 import type { Recordings } from '../recordings/service';
 import { promptFiles } from '../recordings/store';
 import * as store from './store';
 
+/** So long what was thrown away can be put back; the shelf says so. */
+export const THROWN_DAYS = 30;
+
 export class Assessments {
   constructor(
     private readonly pool: Pool,
     private readonly recordings: Recordings,
-  ) {}
+    jobs: JobQueue,
+  ) {
+    jobs.onSweep(() => transaction(pool, db => store.forgetThrown(db, THROWN_DAYS)));
+  }
 
-  list(teacher: Me): Promise<AssessmentSummary[]> {
-    return store.assessmentsOf(this.pool, teacher.id);
+  /** @param find words of a title or a prompt; empty for all */
+  list(teacher: Me, find = ''): Promise<AssessmentSummary[]> {
+    return store.assessmentsOf(this.pool, teacher.id, find.trim().slice(0, LIMITS.title));
+  }
+
+  listAway(teacher: Me): Promise<AssessmentSummary[]> {
+    return store.assessmentsOf(this.pool, teacher.id, '', true);
+  }
+
+  /** Puts away, throws away, or puts back. @throws Trouble inUse where something released would be thrown away */
+  async putAway(id: string, away: Away | null): Promise<AssessmentDraft> {
+    if (!(await transaction(this.pool, db => store.putAway(db, id, away))))
+      throw new Trouble(
+        'inUse',
+        'This was released, so it is not thrown away: what students recorded belongs to it. Put it away instead.',
+      );
+    return this.find(id);
   }
 
   async find(id: string): Promise<AssessmentDraft> {

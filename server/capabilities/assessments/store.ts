@@ -1,11 +1,20 @@
-import type { AssessmentContent, AssessmentDraft, AssessmentSummary } from '@ecoute/contract/assessments';
+import type {
+  AssessmentContent,
+  AssessmentDraft,
+  AssessmentSummary,
+  Away,
+} from '@ecoute/contract/assessments';
 import { filesOf } from '@ecoute/contract/assessment/files';
 import { completed } from '@ecoute/contract/blank';
 import { outlineOf } from '@ecoute/contract/releases';
 import type { SharedAssessment } from '@ecoute/contract/departments';
 import { row, rows, execute, type Queryable } from '../../platform/database';
 
-type Row<T> = Omit<T, 'content' | 'updatedAt'> & { content: string; updatedAt: Date };
+type Row<T> = Omit<T, 'content' | 'updatedAt' | 'awayAt'> & {
+  content: string;
+  updatedAt: Date;
+  awayAt: Date | null;
+};
 
 function read<T extends AssessmentSummary>(found: Row<T>): T {
   return {
@@ -14,22 +23,66 @@ function read<T extends AssessmentSummary>(found: Row<T>): T {
     updatedAt: found.updatedAt.toISOString(),
     releases: Number(found.releases),
     isTemplate: Boolean(found.isTemplate),
+    awayAt: found.awayAt?.toISOString() ?? null,
   } as T;
 }
 
-const COLUMNS = `a.id, a.revision, a.content, a.updated_at AS updatedAt, a.is_template AS isTemplate,
+const COLUMNS = `a.id, a.revision, a.content, a.updated_at AS updatedAt, a.is_template AS isTemplate, a.away, a.away_at AS awayAt,
   a.owner_id AS ownerId, o.display_name AS ownerName, b.display_name AS savedBy,
   (SELECT COUNT(*) FROM releases r WHERE r.assessment_id = a.id) AS releases`;
 const TABLES = `assessments a JOIN people o ON o.id = a.owner_id LEFT JOIN people b ON b.id = a.saved_by`;
 
-export async function assessmentsOf(db: Queryable, ownerId: string): Promise<AssessmentSummary[]> {
+/**
+ * A teacher's own, the last changed first.
+ * @param find  words that the title or a prompt holds, in any case and without regard to accents; empty for all
+ * @param isAway those that were put away instead of those on the shelf
+ */
+export async function assessmentsOf(
+  db: Queryable,
+  ownerId: string,
+  find = '',
+  isAway = false,
+): Promise<AssessmentSummary[]> {
   const found = await rows<Row<AssessmentSummary>>(
     db,
     `SELECT ${COLUMNS} FROM ${TABLES}
-     WHERE a.owner_id = :ownerId ORDER BY a.updated_at DESC LIMIT 200`,
-    { ownerId },
+     WHERE a.owner_id = :ownerId AND (a.away IS NOT NULL) = :isAway
+       AND (:find = '' OR CONCAT_WS(' ', JSON_VALUE(a.content, '$.title'), JSON_EXTRACT(a.content, '$.items[*].promptText'))
+         COLLATE utf8mb4_unicode_ci LIKE :like)
+     ORDER BY a.updated_at DESC LIMIT 200`,
+    { ownerId, isAway, find, like: `%${find.replace(/[\\%_]/g, '\\$&')}%` },
   );
   return found.map(read<AssessmentSummary>);
+}
+
+/** @returns false where it was released, and is to be thrown away: that is not done */
+export async function putAway(db: Queryable, id: string, away: Away | null): Promise<boolean> {
+  await row(db, 'SELECT 1 FROM assessments WHERE id = :id FOR UPDATE', { id });
+  const touched = await execute(
+    db,
+    `UPDATE assessments SET away_at = IF(:away IS NULL, NULL, UTC_TIMESTAMP(3)), away = :away
+     WHERE id = :id AND (COALESCE(:away, '') <> 'thrown'
+       OR NOT EXISTS (SELECT 1 FROM releases r WHERE r.assessment_id = :id))`,
+    { id, away },
+  );
+  return touched > 0;
+}
+
+/** Drafts that were thrown away so many days ago go for good; what was recorded for them stays with its teacher. */
+export async function forgetThrown(db: Queryable, days: number): Promise<void> {
+  const gone = await rows<{ id: string }>(
+    db,
+    `SELECT id FROM assessments WHERE away = 'thrown' AND away_at < UTC_TIMESTAMP(3) - INTERVAL :days DAY
+       AND NOT EXISTS (SELECT 1 FROM releases r WHERE r.assessment_id = assessments.id)
+       AND NOT EXISTS (SELECT 1 FROM assessment_versions v WHERE v.assessment_id = assessments.id)
+     LIMIT 100 FOR UPDATE`,
+    { days },
+  );
+  const ids = gone.map(g => g.id);
+  if (ids.length === 0) return;
+  for (const table of ['assessment_files', 'assessment_shares'])
+    await execute(db, `DELETE FROM ${table} WHERE assessment_id IN (:ids)`, { ids });
+  await execute(db, 'DELETE FROM assessments WHERE id IN (:ids)', { ids });
 }
 
 /** What colleagues have put on the shelves of a teacher's departments, once each, with the widest permission. */
@@ -39,7 +92,7 @@ export async function sharedWith(db: Queryable, teacherId: string): Promise<Shar
     `SELECT ${COLUMNS}, MIN(d.name) AS departmentName, MAX(s.edits) AS edits
      FROM department_members m JOIN departments d ON d.id = m.department_id
        JOIN assessment_shares s ON s.department_id = d.id JOIN ${TABLES} ON a.id = s.assessment_id
-     WHERE m.person_id = :teacherId AND a.owner_id <> :teacherId
+     WHERE m.person_id = :teacherId AND a.owner_id <> :teacherId AND a.away IS NULL
      GROUP BY a.id ORDER BY a.updated_at DESC LIMIT 200`,
     { teacherId },
   );

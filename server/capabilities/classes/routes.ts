@@ -1,9 +1,12 @@
 import {
   CodesFor,
+  CorrectStudent,
+  MoveStudent,
   NewClass,
   NewGroup,
   NewMember,
   NewStudent,
+  PutClassAway,
   SetArrangement,
   SlipsFor,
 } from '@ecoute/contract/classes';
@@ -32,6 +35,28 @@ export function classRoutes(allow: Policies, classes: Classes): Route[] {
       own,
       ({ person, id, body }) => classes.change(person(), id('classId'), body),
       NewClass,
+    ),
+    route('get', '/api/put-away-classes', allow.teacher(), ({ person }) => classes.list(person(), true)),
+    route(
+      'put',
+      '/api/classes/:classId/away',
+      taught,
+      ({ person, id, body }) => classes.putAway(person(), id('classId'), body.away),
+      PutClassAway,
+    ),
+    route(
+      'put',
+      '/api/classes/:classId/members/:personId',
+      taught,
+      ({ person, id, body }) => classes.correct(person(), id('classId'), id('personId'), body),
+      CorrectStudent,
+    ),
+    route(
+      'post',
+      '/api/classes/:classId/members/:personId/move',
+      taught,
+      ({ person, id, body }) => classes.move(person(), id('classId'), id('personId'), body.toClassId),
+      MoveStudent,
     ),
     route(
       'post',

@@ -4,6 +4,7 @@ import { ORDINARY } from '@ecoute/core/timing/arrangements';
 import type {
   ClassDetail,
   ClassSummary,
+  CorrectStudent,
   FirstCode,
   NewClass,
   NewGroup,
@@ -21,7 +22,7 @@ import { noteSafety } from '../../platform/safety/store';
 import { notFound, Trouble } from '../../platform/trouble';
 import type { People } from '../people/service';
 import type { Slips } from '../people/slips';
-import { findBySignInName, makersOf, setCalled } from '../people/store';
+import { correctPerson, findBySignInName, makersOf, setCalled } from '../people/store';
 import { askedInto, insertInvitation, knownTo, type InvitationRow } from '../invitations/store';
 import { releasesOfClass } from '../releases/store';
 import { joinReleases, leaveReleases } from '../releases/participants.store';
@@ -52,8 +53,76 @@ export class Classes {
     await insertChange(db, { kind: 'todo', subjectId: null, classId: null, personId });
   }
 
-  list(teacher: Me): Promise<ClassSummary[]> {
-    return store.classesOf(this.pool, teacher.id);
+  /** @param isAway those that were put away instead of those in use */
+  list(teacher: Me, isAway = false): Promise<ClassSummary[]> {
+    return store.classesOf(this.pool, teacher.id, isAway);
+  }
+
+  /** Puts a class away for all its teachers, or back. What is released to it goes on as it does. */
+  async putAway(by: Me, id: string, away: boolean): Promise<ClassDetail> {
+    await transaction(this.pool, async db => {
+      await store.putClassAway(db, id, away);
+      await told(db, id);
+    });
+    return this.detail(by, id);
+  }
+
+  /**
+   * Corrects a student's name, or the mail address that their codes go to.
+   * @throws Trouble notAllowed for the address of somebody whose account is not this teacher's to hand out codes for
+   */
+  async correct(
+    by: Me,
+    classId: string,
+    personId: string,
+    { displayName, email }: CorrectStudent,
+  ): Promise<ClassDetail> {
+    await transaction(this.pool, async db => {
+      const member = (await store.membersOf(db, classId)).find(
+        m => m.id === personId && m.role === 'student',
+      );
+      if (!member) throw notFound();
+      const address = email === undefined ? member.email : email.trim() || null;
+      if (address !== member.email) {
+        // Codes for a new password go there: whoever may not hand out codes may not say where they go.
+        const elsewhere = await alsoElsewhere(db, [personId], by.id);
+        const maker = (await makersOf(db, [personId])).get(personId) ?? null;
+        if (elsewhere.has(personId) || (maker !== null && maker !== by.id)) {
+          const message = `${member.displayName} is in classes of other teachers as well, or somebody else made the account. They change their address themselves.`;
+          throw new Trouble('notAllowed', message, { fields: { email: message } });
+        }
+      }
+      await correctPerson(db, { id: personId, displayName: displayName.trim(), email: address });
+      if (displayName.trim() !== member.displayName)
+        await noteSafety(db, { kind: 'nameCorrected', personId, byId: by.id });
+      if (address !== member.email) await noteSafety(db, { kind: 'addressCorrected', personId, byId: by.id });
+      await told(db, classId, personId);
+      await insertChange(db, { kind: 'session', subjectId: null, classId: null, personId });
+    });
+    return this.detail(by, classId);
+  }
+
+  /**
+   * Moves a student to another class of this teacher's: what they have begun stays theirs, and with the class where they
+   * sat it; what they have not begun there goes, and what the other class still has open comes.
+   * @throws Trouble notFound where this teacher does not teach the other class; invalid where they are in it already
+   */
+  async move(by: Me, classId: string, personId: string, toClassId: string): Promise<ClassDetail> {
+    await transaction(this.pool, async db => {
+      if ((await store.roleIn(db, classId, personId)) !== 'student') throw notFound();
+      if (!(await teachesClass(db, by.id, toClassId))) throw notFound();
+      if (toClassId === classId || (await store.roleIn(db, toClassId, personId)))
+        throw new Trouble('invalid', 'They are in that class already. Take them out of this one instead.', {
+          fields: { toClassId: 'They are in that class already.' },
+        });
+      await leaveReleases(db, { classId }, [personId]);
+      await store.removeMember(db, classId, personId);
+      await store.addMember(db, { classId: toClassId, personId, role: 'student' });
+      await joinReleases(db, { classId: toClassId }, [personId]);
+      await told(db, classId, personId);
+      await told(db, toClassId, personId);
+    });
+    return this.detail(by, classId);
   }
 
   /** A class as one of its teachers, or a coordinator, sees it. */
@@ -65,6 +134,7 @@ export class Classes {
     const members = await store.membersOf(this.pool, id);
     return {
       ...found,
+      putAwayAt: found.putAwayAt?.toISOString() ?? null,
       own,
       asked: own === 'teacher' ? await askedInto(this.pool, id) : [],
       // What somebody needs, and how they are written to, is for those who teach them.

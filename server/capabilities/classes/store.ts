@@ -2,16 +2,24 @@ import type { ClassRole, ClassSummary, Member, Subject } from '@ecoute/contract/
 import { ORDINARY, type Arrangement } from '@ecoute/core/timing/arrangements';
 import { row, rows, execute, type Queryable } from '../../platform/database';
 
-export async function classesOf(db: Queryable, teacherId: string): Promise<ClassSummary[]> {
-  const found = await rows<Omit<ClassSummary, 'teachers' | 'groups'> & { teachers: string | null }>(
+/** @param isAway those that were put away instead of those in use */
+export async function classesOf(db: Queryable, teacherId: string, isAway = false): Promise<ClassSummary[]> {
+  const found = await rows<
+    Omit<ClassSummary, 'teachers' | 'groups' | 'putAwayAt'> & {
+      teachers: string | null;
+      putAwayAt: Date | null;
+    }
+  >(
     db,
-    `SELECT c.id, c.name, c.subject,
+    `SELECT c.id, c.name, c.subject, c.put_away_at AS putAwayAt,
        (SELECT COUNT(*) FROM class_members s WHERE s.class_id = c.id AND s.role = 'student') AS students,
        (SELECT GROUP_CONCAT(p.display_name ORDER BY p.display_name SEPARATOR '\\n') FROM class_members t
           JOIN people p ON p.id = t.person_id WHERE t.class_id = c.id AND t.role = 'teacher') AS teachers
      FROM class_members m JOIN classes c ON c.id = m.class_id
-     WHERE m.person_id = :teacherId AND m.role IN ('teacher', 'coordinator') ORDER BY c.name LIMIT 1000`,
-    { teacherId },
+     WHERE m.person_id = :teacherId AND m.role IN ('teacher', 'coordinator')
+       AND (c.put_away_at IS NOT NULL) = :isAway
+     ORDER BY c.name LIMIT 1000`,
+    { teacherId, isAway },
   );
   const groups = await groupsOf(
     db,
@@ -19,6 +27,7 @@ export async function classesOf(db: Queryable, teacherId: string): Promise<Class
   );
   return found.map(c => ({
     ...c,
+    putAwayAt: c.putAwayAt?.toISOString() ?? null,
     students: Number(c.students),
     teachers: c.teachers?.split('\n') ?? [],
     groups: groups
@@ -46,10 +55,18 @@ export async function groupsOf(db: Queryable, classIds: readonly string[]): Prom
 }
 
 export async function findClass(db: Queryable, id: string) {
-  return row<{ id: string; name: string; subject: Subject }>(
+  return row<{ id: string; name: string; subject: Subject; putAwayAt: Date | null }>(
     db,
-    'SELECT id, name, subject FROM classes WHERE id = :id',
+    'SELECT id, name, subject, put_away_at AS putAwayAt FROM classes WHERE id = :id',
     { id },
+  );
+}
+
+export async function putClassAway(db: Queryable, id: string, away: boolean): Promise<void> {
+  await execute(
+    db,
+    'UPDATE classes SET put_away_at = IF(:away, COALESCE(put_away_at, UTC_TIMESTAMP(3)), NULL) WHERE id = :id',
+    { id, away },
   );
 }
 

@@ -30,6 +30,13 @@ export async function setCalled(db: Queryable, id: string, called: string): Prom
   });
 }
 
+export async function correctPerson(
+  db: Queryable,
+  person: { id: string; displayName: string; email: string | null },
+): Promise<void> {
+  await execute(db, 'UPDATE people SET display_name = :displayName, email = :email WHERE id = :id', person);
+}
+
 export async function findBySignInName(db: Queryable, signInName: string): Promise<PersonRow | null> {
   return read(
     await row<PersonRow>(db, `${PERSON} WHERE sign_in_name = :signInName`, {

@@ -11,6 +11,7 @@ import { releasesGiven, timesOf } from '../releases/store';
 import { standings } from '../releases/standings.store';
 import { inOrder } from '../sittings/situation';
 import * as answers from '../sittings/answers.store';
+import { passedItems } from '../sittings/events.store';
 
 /** What a student has before them and behind them. */
 export class StudentLists {
@@ -38,6 +39,7 @@ export class StudentLists {
     const sittingIds = mine.flatMap(({ own }) => shown(own)?.id ?? []);
     const takes = await answers.takesOfSittings(this.pool, sittingIds);
     const written = await answers.writtenOf(this.pool, sittingIds);
+    const passed = await passedItems(this.pool, sittingIds);
     const reasons = await reasonsOf(this.pool, 'askAgain', sittingIds);
     /** What was handed in last and counts no more, where nothing else does. */
     const asideOf = (own: (typeof mine)[number]['own']) =>
@@ -86,7 +88,7 @@ export class StudentLists {
           outline: release.outline,
           answeredItemIds: [
             ...new Set(
-              [...takes.filter(t => t.stands), ...written]
+              [...takes.filter(t => t.stands), ...written, ...passed]
                 .filter(a => a.sittingId === sitting?.id)
                 .map(a => a.itemId),
             ),

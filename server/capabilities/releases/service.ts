@@ -86,6 +86,11 @@ export class Releases {
     return transaction(this.pool, async db => {
       const draft = await findAssessment(db, given.assessmentId, true);
       if (!draft) throw notFound();
+      if (draft.away === 'thrown')
+        throw invalid(
+          'assessmentId',
+          'This assessment was thrown away. Put it back on the shelf, then release it.',
+        );
       const problems = releaseProblems(draft.content);
       if (problems[0])
         throw new Trouble('invalid', problems[0], { fields: { assessmentId: problems.join(' ') } });

@@ -49,6 +49,22 @@ export async function eventsOfSittings(
   return found.map(e => ({ ...e, at: instantOf(e.at) }));
 }
 
+/** Items that were passed on and not taken up again since. */
+export async function passedItems(
+  db: Queryable,
+  sittingIds: readonly string[],
+): Promise<{ sittingId: string; itemId: string }[]> {
+  if (sittingIds.length === 0) return [];
+  return rows(
+    db,
+    `SELECT DISTINCT e.sitting_id AS sittingId, e.item_id AS itemId FROM sitting_events e
+     WHERE e.sitting_id IN (:sittingIds) AND e.kind = 'passed' AND e.item_id IS NOT NULL AND NOT EXISTS (
+       SELECT 1 FROM sitting_events b WHERE b.sitting_id = e.sitting_id AND b.item_id = e.item_id
+         AND b.kind = 'passTakenBack' AND (b.at > e.at OR (b.at = e.at AND b.id > e.id)))`,
+    { sittingIds },
+  );
+}
+
 export interface HearingsRow {
   sittingId: string;
   itemId: string;

@@ -2,6 +2,7 @@ import { countingTake } from '@ecoute/core/timing/itemRun';
 import type { Queryable } from '../../platform/database';
 import * as store from './store';
 import * as answers from './answers.store';
+import { passedItems } from './events.store';
 
 /**
  * Works out what lists count of some sittings, from what stands: items answered, answers finished by a teacher,
@@ -12,6 +13,7 @@ export async function refreshFacts(db: Queryable, sittingIds: readonly string[])
   const done = await answers.finishedItems(db, sittingIds);
   const takes = await answers.takesOfSittings(db, sittingIds);
   const written = await answers.writtenOf(db, sittingIds);
+  const passes = await passedItems(db, sittingIds);
   for (const id of sittingIds) {
     const own = takes.filter(t => t.sittingId === id);
     const itemIds = new Set(own.filter(t => t.stands).map(t => t.itemId));
@@ -22,7 +24,13 @@ export async function refreshFacts(db: Queryable, sittingIds: readonly string[])
       if (done.has(`${id} ${itemId}`)) finished += 1;
       else waitingMs += countingTake<answers.TakeRow>(own.filter(t => t.itemId === itemId))?.durationMs ?? 0;
     }
-    await store.keepFacts(db, id, { answered: itemIds.size, finished, waitingMs });
+    // A pass is an answer in which there is nothing to hear, and nothing to finish.
+    const passed = passes.filter(p => p.sittingId === id && !itemIds.has(p.itemId)).length;
+    await store.keepFacts(db, id, {
+      answered: itemIds.size + passed,
+      finished: finished + passed,
+      waitingMs,
+    });
   }
 }
 

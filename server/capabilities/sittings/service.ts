@@ -266,12 +266,17 @@ export class Sittings {
     const { openItems } = situation.sitting;
     // Of what stands nothing more happens.
     const open = events.filter(e => e.itemId === null || !openItems || openItems.includes(e.itemId));
-    const believed = open.map(e => {
+    // A pass where none is allowed is none.
+    const passable = new Set(situation.release.content.items.filter(i => i.passAllowed).map(i => i.id));
+    const counted = open.filter(e => e.kind !== 'passed' || (e.itemId !== null && passable.has(e.itemId)));
+    const believed = counted.map(e => {
       const atMs = Date.parse(e.at);
       return atMs < earliest || atMs > latest ? { ...e, at: new Date().toISOString() } : e;
     });
     const room = MOST_EVENTS - (await eventsStore.countEvents(this.pool, id));
     await eventsStore.keepEvents(this.pool, id, believed.slice(0, Math.max(0, room)));
+    if (believed.some(e => e.kind === 'passed' || e.kind === 'passTakenBack'))
+      await transaction(this.pool, db => refreshFacts(db, [id]));
     await tellTeachersSoon(this.pool, id);
     if (events.some(e => e.kind === 'itemsOpened')) await this.handIns.beginClock(situation);
   }

@@ -119,6 +119,7 @@ describe('access', () => {
       targetId: randomUUID(),
       commentId: randomUUID(),
       topicId: topics.body[0]!.id,
+      rubricId: randomUUID(),
       feedId: randomUUID(),
       code: 'no-such-link',
     };

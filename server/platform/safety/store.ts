@@ -5,6 +5,8 @@ export type SafetyKind =
   | 'signedIn'
   | 'passwordChanged'
   | 'codeMade'
+  | 'nameCorrected'
+  | 'addressCorrected'
   | 'codeUsed'
   | 'sessionsEnded'
   | 'adminNamed'

@@ -37,6 +37,8 @@ const KINDS: Record<string, string> = {
   accountClosed: 'account closed',
   accountOpened: 'account opened again',
   recordingsTakenOut: 'recordings taken out',
+  nameCorrected: 'name corrected',
+  addressCorrected: 'mail address corrected',
 };
 
 function Row({ person, sendsMail }: { person: AccountRow; sendsMail: boolean }) {

@@ -1,10 +1,10 @@
-import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import { calledName } from '@ecoute/core/feedback/comments';
 import type { Member } from '@ecoute/contract/classes';
 import { LIMITS } from '@ecoute/contract/limits';
 import { refusalOf } from '../../base/api';
 import { Button } from '../../parts/Button';
+import { Dialogue } from '../../parts/Dialogue';
 import { Field, inputClass } from '../../parts/Field';
 import { Notice } from '../../parts/Notice';
 import { useCallMutation } from './endpoints';
@@ -23,48 +23,43 @@ export function CalledDialog({
   const [call, calling] = useCallMutation();
   const refusal = refusalOf(calling.error);
   return (
-    <Dialog.Root open onOpenChange={open => !open && onClose()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-50 bg-[#0b131bb0]" />
-        <Dialog.Content className="fixed inset-x-4 top-[20vh] z-50 mx-auto max-w-lg border-2 border-ink bg-sheet p-6">
-          <Dialog.Title className="text-xl">What comments call {member.displayName}</Dialog.Title>
-          <Dialog.Description className="mt-1 text-soft">
-            It stands where a comment of the bank has {'{name}'}. {member.displayName} can change it too.
-          </Dialog.Description>
-          <form
-            className="mt-5 grid gap-4"
-            onSubmit={event => {
-              event.preventDefault();
-              void call({ classId, personId: member.id, called })
-                .unwrap()
-                .then(onClose, () => undefined);
-            }}
-          >
-            <Field label="Called" error={refusal?.fields?.called ?? null}>
-              {ties => (
-                <input
-                  {...ties}
-                  dir="auto"
-                  maxLength={LIMITS.name}
-                  placeholder={calledName(member.displayName, null)}
-                  value={called}
-                  onChange={e => setCalled(e.target.value)}
-                  className={inputClass}
-                />
-              )}
-            </Field>
-            {refusal && !refusal.fields && <Notice kind="trouble">{refusal.message}</Notice>}
-            <div className="flex flex-wrap gap-3">
-              <Button look="main" type="submit" disabled={calling.isLoading}>
-                Keep it
-              </Button>
-              <Button look="quiet" type="button" onClick={onClose}>
-                Leave it as it was
-              </Button>
-            </div>
-          </form>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Dialogue
+      title={`What comments call ${member.displayName}`}
+      says={`It stands where a comment of the bank has {name}. ${member.displayName} can change it too.`}
+      onClose={onClose}
+    >
+      <form
+        className="mt-5 grid gap-4"
+        onSubmit={event => {
+          event.preventDefault();
+          void call({ classId, personId: member.id, called })
+            .unwrap()
+            .then(onClose, () => undefined);
+        }}
+      >
+        <Field label="Called" error={refusal?.fields?.called ?? null}>
+          {ties => (
+            <input
+              {...ties}
+              dir="auto"
+              maxLength={LIMITS.name}
+              placeholder={calledName(member.displayName, null)}
+              value={called}
+              onChange={e => setCalled(e.target.value)}
+              className={inputClass}
+            />
+          )}
+        </Field>
+        {refusal && !refusal.fields && <Notice kind="trouble">{refusal.message}</Notice>}
+        <div className="flex flex-wrap gap-3">
+          <Button look="main" type="submit" disabled={calling.isLoading}>
+            Keep it
+          </Button>
+          <Button look="quiet" type="button" onClick={onClose}>
+            Leave it as it was
+          </Button>
+        </div>
+      </form>
+    </Dialogue>
   );
 }

@@ -4,16 +4,25 @@ import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { ClassDetail, Member } from '@ecoute/contract/classes';
 import { useTitle } from '../../base/useTitle';
-import { ButtonLink } from '../../parts/Button';
+import { Button, ButtonLink } from '../../parts/Button';
 import { Confirm } from '../../parts/Confirm';
 import { Empty } from '../../parts/Empty';
 import { languageName } from '../../parts/LanguageSelect';
 import { Failed, Loading } from '../../parts/Loading';
+import { Notice } from '../../parts/Notice';
 import { AddStudent } from './AddStudent';
 import { CalledDialog } from './CalledDialog';
 import { ArrangementDialog } from './ArrangementDialog';
 import { arrangementWords } from './arrangementWords';
-import { useClassQuery, useRemoveMemberMutation } from './endpoints';
+import { ChangeClassDialog } from './ChangeClassDialog';
+import { CorrectStudentDialog } from './CorrectStudentDialog';
+import {
+  useClassQuery,
+  useMoveStudentMutation,
+  usePutClassAwayMutation,
+  useRemoveMemberMutation,
+} from './endpoints';
+import { MoveStudentDialog } from './MoveStudentDialog';
 import { Groups } from './Groups';
 import { Asked } from './Asked';
 import { Teachers } from './Teachers';
@@ -24,6 +33,8 @@ function StudentRow({
   teaches,
   onArrange,
   onCall,
+  onCorrect,
+  onMove,
   onRemove,
 }: {
   of: ClassDetail;
@@ -31,6 +42,8 @@ function StudentRow({
   teaches: boolean;
   onArrange: () => void;
   onCall: () => void;
+  onCorrect: () => void;
+  onMove: () => void;
   onRemove: () => void;
 }) {
   const groups = of.groups.filter(g => student.groupIds.includes(g.id)).map(g => g.name);
@@ -74,6 +87,12 @@ function StudentRow({
                 <DropdownMenu.Item className={entry} onSelect={onArrange}>
                   Access arrangement …
                 </DropdownMenu.Item>
+                <DropdownMenu.Item className={entry} onSelect={onCorrect}>
+                  Correct name or mail …
+                </DropdownMenu.Item>
+                <DropdownMenu.Item className={entry} onSelect={onMove}>
+                  Move to another class …
+                </DropdownMenu.Item>
                 <DropdownMenu.Item className={entry} onSelect={onCall}>
                   What comments call them …
                 </DropdownMenu.Item>
@@ -107,6 +126,12 @@ export function ClassPage() {
   const [arranging, setArranging] = useState<Member | null>(null);
   const [calling, setCalling] = useState<Member | null>(null);
   const [leaving, setLeaving] = useState<Member | null>(null);
+  const [correcting, setCorrecting] = useState<Member | null>(null);
+  const [moving, setMoving] = useState<Member | null>(null);
+  const [changing, setChanging] = useState(false);
+  const [moved, setMoved] = useState<{ words: string; personId: string; toClassId: string } | null>(null);
+  const [move] = useMoveStudentMutation();
+  const [putAway] = usePutClassAwayMutation();
   useTitle(data?.name ?? 'Class');
   if (isLoading) return <Loading />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
@@ -132,6 +157,33 @@ export function ClassPage() {
           {data.subject === 'music' ? 'Music' : 'Language'} · {students.length}{' '}
           {students.length === 1 ? 'student' : 'students'}
         </p>
+        {data.putAwayAt && (
+          <div className="mt-4">
+            <Notice
+              action={<Button onClick={() => void putAway({ classId: id, away: false })}>Put it back</Button>}
+            >
+              This class is put away: it is in no list. What is released to it goes on as it does.
+            </Notice>
+          </div>
+        )}
+        {moved && (
+          <div className="mt-4">
+            <Notice
+              action={
+                <Button
+                  onClick={() => {
+                    void move({ classId: moved.toClassId, personId: moved.personId, toClassId: id });
+                    setMoved(null);
+                  }}
+                >
+                  Undo
+                </Button>
+              }
+            >
+              {moved.words}
+            </Notice>
+          </div>
+        )}
         <div className="mt-4 flex flex-wrap gap-3">
           <ButtonLink to={`/classes/${id}/list`}>Bring in a list …</ButtonLink>
           {teaches && (
@@ -146,6 +198,14 @@ export function ClassPage() {
             <ButtonLink to={`/api/classes/${id}/list`} reloadDocument download look="quiet">
               The list as CSV
             </ButtonLink>
+          )}
+          <Button look="quiet" onClick={() => setChanging(true)}>
+            Name and subject …
+          </Button>
+          {teaches && !data.putAwayAt && (
+            <Button look="quiet" onClick={() => void putAway({ classId: id, away: true })}>
+              Put this class away
+            </Button>
           )}
         </div>
         {students.length === 0 ? (
@@ -164,6 +224,8 @@ export function ClassPage() {
                 teaches={teaches}
                 onArrange={() => setArranging(s)}
                 onCall={() => setCalling(s)}
+                onCorrect={() => setCorrecting(s)}
+                onMove={() => setMoving(s)}
                 onRemove={() => setLeaving(s)}
               />
             ))}
@@ -182,6 +244,25 @@ export function ClassPage() {
           classId={id}
           member={arranging}
           onClose={() => setArranging(null)}
+        />
+      )}
+      {changing && <ChangeClassDialog of={data} onClose={() => setChanging(false)} />}
+      {correcting && (
+        <CorrectStudentDialog
+          key={correcting.id}
+          classId={id}
+          member={correcting}
+          onClose={() => setCorrecting(null)}
+        />
+      )}
+      {moving && (
+        <MoveStudentDialog
+          key={moving.id}
+          classId={id}
+          className={data.name}
+          member={moving}
+          onMoved={(words, toClassId) => setMoved({ words, personId: moving.id, toClassId })}
+          onClose={() => setMoving(null)}
         />
       )}
       {calling && (

@@ -1,3 +1,5 @@
+import { ChevronDown } from 'lucide-react';
+import { Collapsible } from 'radix-ui';
 import { Link, useNavigate } from 'react-router';
 import { NewClass } from '@ecoute/contract/classes';
 import { refusalOf } from '../../base/api';
@@ -8,11 +10,18 @@ import { Field, inputClass } from '../../parts/Field';
 import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
 import { useFields } from '../../parts/useFields';
-import { useClassesQuery, useMakeClassMutation } from './endpoints';
+import {
+  useClassesQuery,
+  useMakeClassMutation,
+  usePutAwayClassesQuery,
+  usePutClassAwayMutation,
+} from './endpoints';
 
 export function ClassesPage() {
   useTitle('Classes');
   const { data, error, isLoading, refetch } = useClassesQuery();
+  const { data: away = [] } = usePutAwayClassesQuery();
+  const [putAway] = usePutClassAwayMutation();
   const [make, made] = useMakeClassMutation();
   const navigate = useNavigate();
   const form = useFields(NewClass, { name: '', subject: 'language' });
@@ -57,6 +66,31 @@ export function ClassesPage() {
             </ul>
           )}
         </div>
+        {away.length > 0 && (
+          <Collapsible.Root className="mt-8">
+            <Collapsible.Trigger className="group flex min-h-11 items-center gap-x-2 text-start text-xl">
+              <ChevronDown aria-hidden className="size-5 group-data-[state=closed]:-rotate-90" />
+              Put away <span className="text-base text-soft">{away.length}</span>
+            </Collapsible.Trigger>
+            <Collapsible.Content>
+              <ul className="grid gap-px bg-line" aria-label="Classes put away">
+                {away.map(c => (
+                  <li key={c.id} className="flex flex-wrap items-center gap-x-4 gap-y-2 bg-sheet px-5 py-2">
+                    <Link to={`/classes/${c.id}`} className="min-h-9 flex-1 basis-48 font-semibold underline">
+                      {c.name}
+                    </Link>
+                    <Button
+                      aria-label={`Put ${c.name} back`}
+                      onClick={() => void putAway({ classId: c.id, away: false })}
+                    >
+                      Put it back
+                    </Button>
+                  </li>
+                ))}
+              </ul>
+            </Collapsible.Content>
+          </Collapsible.Root>
+        )}
       </section>
       <form
         className="grid content-start gap-4 border-t-4 border-ink bg-sheet p-5"

@@ -1,8 +1,9 @@
 import { X } from 'lucide-react';
 import { useState } from 'react';
-import type { ClassDetail, ClassRole } from '@ecoute/contract/classes';
+import type { ClassDetail, ClassRole, Member } from '@ecoute/contract/classes';
 import { refusalOf } from '../../base/api';
 import { Button } from '../../parts/Button';
+import { Confirm } from '../../parts/Confirm';
 import { Field, inputClass } from '../../parts/Field';
 import { Notice } from '../../parts/Notice';
 import { useAddMemberMutation, useRemoveMemberMutation } from './endpoints';
@@ -17,6 +18,7 @@ export function Teachers({ of, mayChange }: { of: ClassDetail; mayChange: boolea
   const [open, setOpen] = useState(false);
   const [signInName, setSignInName] = useState('');
   const [displayName, setDisplayName] = useState('');
+  const [leaving, setLeaving] = useState<Member | null>(null);
   const [role, setRole] = useState<Exclude<ClassRole, 'student'>>('teacher');
   const [add, adding] = useAddMemberMutation();
   const [remove, removing] = useRemoveMemberMutation();
@@ -55,7 +57,7 @@ export function Teachers({ of, mayChange }: { of: ClassDetail; mayChange: boolea
                   type="button"
                   aria-label={`Take ${m.displayName} out of this class`}
                   title="Take out of this class"
-                  onClick={() => void remove({ classId: of.id, personId: m.id })}
+                  onClick={() => setLeaving(m)}
                   className="ms-auto grid size-9 shrink-0 place-items-center hover:bg-sunk"
                 >
                   <X aria-hidden className="size-4.5" />
@@ -64,6 +66,19 @@ export function Teachers({ of, mayChange }: { of: ClassDetail; mayChange: boolea
             </li>
           ))}
       </ul>
+      <Confirm
+        open={leaving !== null}
+        onClose={() => setLeaving(null)}
+        title={`Take ${leaving?.displayName ?? ''} out of ${of.name}?`}
+        yes="Take out"
+        no="Stay"
+        onYes={() => leaving && void remove({ classId: of.id, personId: leaving.id })}
+      >
+        <p>
+          They no longer see this class, and no longer hear what its students recorded. Marks and notes that
+          they gave stay. They can be added again.
+        </p>
+      </Confirm>
       {refusalOf(removing.error) && <Notice kind="trouble">{refusalOf(removing.error)!.message}</Notice>}
       {!mayChange ? null : open ? (
         <form

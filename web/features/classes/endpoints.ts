@@ -1,6 +1,7 @@
 import type {
   ClassDetail,
   ClassSummary,
+  CorrectStudent,
   FirstCode,
   ImportChoices,
   ImportView,
@@ -20,6 +21,35 @@ const touched = (_r: unknown, _e: unknown, { classId }: { classId: string }) =>
 const classesApi = api.injectEndpoints({
   endpoints: build => ({
     classes: build.query<ClassSummary[], void>({ query: () => 'api/classes', providesTags: ['Class'] }),
+    putAwayClasses: build.query<ClassSummary[], void>({
+      query: () => 'api/put-away-classes',
+      providesTags: ['Class'],
+    }),
+    putClassAway: build.mutation<ClassDetail, { classId: string; away: boolean }>({
+      query: ({ classId, away }) => ({ url: `api/classes/${classId}/away`, method: 'PUT', body: { away } }),
+      invalidatesTags: touched,
+    }),
+    correctStudent: build.mutation<ClassDetail, { classId: string; personId: string } & CorrectStudent>({
+      query: ({ classId, personId, ...body }) => ({
+        url: `api/classes/${classId}/members/${personId}`,
+        method: 'PUT',
+        body,
+      }),
+      invalidatesTags: (_r, _e, { classId }) => ['Class', { type: 'Class', id: classId }, 'Release', 'Lanes'],
+    }),
+    moveStudent: build.mutation<ClassDetail, { classId: string; personId: string; toClassId: string }>({
+      query: ({ classId, personId, toClassId }) => ({
+        url: `api/classes/${classId}/members/${personId}/move`,
+        method: 'POST',
+        body: { toClassId },
+      }),
+      invalidatesTags: (_r, _e, { classId, toClassId }) => [
+        'Class',
+        { type: 'Class', id: classId },
+        { type: 'Class', id: toClassId },
+        'Release',
+      ],
+    }),
     class: build.query<ClassDetail, string>({
       query: id => `api/classes/${id}`,
       providesTags: (_r, _e, id) => [{ type: 'Class', id }],
@@ -140,6 +170,10 @@ const classesApi = api.injectEndpoints({
 
 export const {
   useClassesQuery,
+  usePutAwayClassesQuery,
+  usePutClassAwayMutation,
+  useCorrectStudentMutation,
+  useMoveStudentMutation,
   useClassQuery,
   useMakeClassMutation,
   useChangeClassMutation,

@@ -88,7 +88,7 @@ function StudentRow({
       </td>
       <td className="tabular px-4">
         <span className="flex items-center gap-2 py-1 whitespace-nowrap">
-          {s.answered} of {items.length}
+          {s.answered} of {items.filter(i => i.answerBy !== 'nothing').length}
           {s.takes.map(take => {
             const number = items.findIndex(i => i.id === take.itemId) + 1;
             const title = `${s.displayName}, item ${number}`;

@@ -1,9 +1,9 @@
-import { Plus, Undo2 } from 'lucide-react';
+import { Plus } from 'lucide-react';
 import { useCallback, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { pointsText } from '@ecoute/core/scoring/points';
 import { reachable } from '@ecoute/core/scoring/scheme';
-import type { AssessmentContent, AssessmentDraft } from '@ecoute/contract/assessments';
+import type { AssessmentDraft } from '@ecoute/contract/assessments';
 import { carriedPoints } from '@ecoute/contract/assessment/points';
 import { releaseProblems } from '@ecoute/contract/assessment/problems';
 import { useTitle } from '../../base/useTitle';
@@ -18,9 +18,6 @@ import {
   moved,
   unlike,
   withAnother,
-  withItemBack,
-  withPoliciesBack,
-  withSectionBack,
   withItem,
   withoutItem,
   withoutSection,
@@ -32,13 +29,16 @@ import { Foresight } from './whole/Foresight';
 import { ItemBank } from './items/ItemBank';
 import { ItemEditor } from './items/ItemEditor';
 import { ItemList } from './items/ItemList';
+import { useArrivedVoices } from './items/useArrivedVoices';
+import { SeveralItems, withSetting } from './items/SeveralItems';
 import { PagesIn } from './material/PagesIn';
-import { POINT_WORDS } from './whole/policyWords';
 import { RichEditor } from './material/RichEditor';
 import { ScoringEditor } from './scoring/ScoringEditor';
 import { StartingPoints } from './shelf/StartingPoints';
 import { WholeEditor } from './whole/WholeEditor';
 import { useAssessmentQuery } from './endpoints';
+import { StepsBack } from './steps/StepsBack';
+import { useSteps } from './steps/useSteps';
 import { useAutosave } from './useAutosave';
 
 const SAVED: Record<KeptState, string> = {
@@ -54,28 +54,34 @@ const SAVED: Record<KeptState, string> = {
 const CHANGED_SINCE =
   'This assessment was changed elsewhere after what this device kept. Look at both, then choose.';
 
-type Change = (content: AssessmentContent) => AssessmentContent;
-
 function Editor({ stored }: { stored: AssessmentDraft }) {
-  const { content, change, state, fields, refusal, theirs, settle, flush } = useAutosave(stored);
+  const saved = useAutosave(stored);
+  const { content, state, fields, refusal, theirs, flush } = saved;
+  const steps = useSteps(stored.id, content, saved.change);
+  const { change } = steps;
   const [open, setOpen] = useState<string | null>(content.items[0]?.id ?? null);
-  /** The way back from the last large step; it takes back that step alone, not what was typed since. */
-  const [undo, setUndo] = useState<{ words: string; back: Change } | null>(null);
+  /** The item that was just added. */
+  const [fresh, setFresh] = useState<string | null>(null);
+  const [isNew] = useState(content.title === '');
   const isStored = state === 'still' || state === 'saved';
   const navigate = useNavigate();
   useTitle(content.title || 'New assessment');
-  const problems = releaseProblems(content);
+  const onItsWay = useArrivedVoices(stored.id, content, change);
+  const problems = [
+    ...releaseProblems(content),
+    ...(onItsWay ? [`A file for ${onItsWay} is still being stored.`] : []),
+  ];
   const total = reachable(content.scoring.kind, carriedPoints(content));
   const toggle = useCallback((id: string) => setOpen(now => (now === id ? null : id)), []);
-  /** A step that can be taken back. */
-  const step = (words: string, next: Change, back: Change) => {
-    setUndo({ words, back });
-    change(next);
+  const settle = (keep: 'here' | 'stored') => {
+    if (keep === 'stored' && theirs) steps.forget(theirs);
+    saved.settle(keep);
   };
   const add = () => {
     const { content: next, id } = withAnother(content);
     change(() => next);
     setOpen(id);
+    setFresh(id);
   };
   const release = async () => {
     if (await flush()) await navigate(`/release/new?assessment=${stored.id}`);
@@ -92,13 +98,18 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
 
   return (
     <div className="grid grid-cols-1 gap-5">
-      <div className="flex flex-wrap items-center gap-x-5 gap-y-3">
+      {/* What is saved, the way back and the way on are in sight wherever one types; nothing else stands over it. */}
+      <div
+        data-stays-above
+        className="z-20 -mx-4 flex flex-wrap items-center gap-x-5 gap-y-2 bg-ground px-4 py-2 sm:sticky sm:top-0"
+      >
         <Link to="/set" className="text-soft underline underline-offset-4">
           Set
         </Link>
         <span role="status" className={`text-sm ${isStored ? 'text-soft' : ''}`}>
           {SAVED[state]}
         </span>
+        <StepsBack steps={steps} />
         <span className="ms-auto flex flex-wrap items-center gap-4">
           {problems[0] && <span className="text-sm text-soft">{problems[0]}</span>}
           <a
@@ -154,6 +165,7 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
           {ties => (
             <input
               {...ties}
+              autoFocus={isNew}
               value={content.title}
               onChange={e => change(c => ({ ...c, title: e.target.value }))}
               placeholder="What students will look for"
@@ -172,16 +184,7 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
           onChange={({ plain, doc }) => change(c => ({ ...c, directions: plain, directionsRich: doc }))}
         />
       </div>
-      <StartingPoints
-        content={content}
-        onChoose={point =>
-          step(
-            `Back to ${POINT_WORDS[content.startingPoint].name.toLowerCase()} as it was`,
-            c => withStartingPoint(c, point),
-            c => withPoliciesBack(c, content),
-          )
-        }
-      />
+      <StartingPoints content={content} onChoose={point => change(c => withStartingPoint(c, point))} />
       <WholeEditor
         assessmentId={stored.id}
         content={content}
@@ -193,21 +196,9 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
         content={content}
         fields={fields}
         onChange={scoring => change(c => ({ ...c, scoring: { ...c.scoring, ...scoring } }))}
-        onCarry={points =>
-          step(
-            'Points of the items as they were',
-            c => ({ ...c, items: c.items.map(i => ({ ...i, points })) }),
-            c => ({
-              ...c,
-              items: c.items.map(i => ({
-                ...i,
-                points: content.items.find(o => o.id === i.id)?.points ?? i.points,
-              })),
-            }),
-          )
-        }
+        onCarry={points => change(c => ({ ...c, items: c.items.map(i => ({ ...i, points })) }))}
       />
-      <section aria-label="Strip" className="sticky top-0 z-20 border-b border-line bg-ground pt-1 pb-2">
+      <section aria-label="Strip" className="border-b border-line pb-2">
         <Strip
           items={content.items}
           current={open}
@@ -218,18 +209,6 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
         />
         <div className="mt-1 flex flex-wrap items-baseline justify-between gap-x-6 gap-y-1">
           <StripLegend />
-          {undo && (
-            <button
-              type="button"
-              className="inline-flex min-h-8 items-center gap-2 border-2 border-edge bg-sheet px-3 text-sm font-semibold"
-              onClick={() => {
-                change(undo.back);
-                setUndo(null);
-              }}
-            >
-              <Undo2 aria-hidden className="size-4" /> {undo.words}
-            </button>
-          )}
           {total !== null && (
             <p className="text-sm">
               <strong>{pointsText(total)} points</strong> to reach
@@ -247,13 +226,7 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
         onSection={(id, changed) =>
           change(c => ({ ...c, sections: c.sections.map(s => (s.id === id ? { ...s, ...changed } : s)) }))
         }
-        onDissolve={id =>
-          step(
-            'Put the section back',
-            c => withoutSection(c, id),
-            c => withSectionBack(c, content, id),
-          )
-        }
+        onDissolve={id => change(c => withoutSection(c, id))}
         editor={(item, index) => (
           <ItemEditor
             assessmentId={stored.id}
@@ -261,13 +234,10 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
             point={content.startingPoint}
             scheme={content.scoring.kind}
             problems={problemsOf(index)}
+            isFresh={item.id === fresh}
             onChange={changed => change(c => withItem(c, item.id, changed))}
             onRemove={() => {
-              step(
-                'Put the item back',
-                c => withoutItem(c, item.id),
-                c => withItemBack(c, content, item.id),
-              );
+              change(c => withoutItem(c, item.id));
               setOpen(null);
             }}
             onCopy={() => change(c => duplicated(c, item.id))}
@@ -283,6 +253,7 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
         <Button onClick={add}>
           <Plus aria-hidden className="size-5" /> Add an item
         </Button>
+        <SeveralItems content={content} onSet={(ids, setting) => change(c => withSetting(c, ids, setting))} />
         <ItemBank
           assessmentId={stored.id}
           onTake={items => {
@@ -292,7 +263,7 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
         />
         <PagesIn
           assessmentId={stored.id}
-          point={content.startingPoint}
+          content={content}
           onItems={items => {
             // A first item that nothing was put into makes way.
             change(c => ({ ...c, items: [...c.items.filter(i => i.id !== untouched(c)), ...items] }));

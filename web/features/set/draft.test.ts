@@ -1,21 +1,20 @@
 import type { AssessmentContent } from '@ecoute/contract/assessments';
 import { blankContent, blankStimulus } from '@ecoute/contract/blank';
+import { sittingDifferences } from '@ecoute/core/timing/startingPoints';
 import { check } from '@ecoute/contract/validation';
 import { AssessmentContent as Shape } from '@ecoute/contract/assessments';
 import {
   duplicated,
   moved,
   newItem,
+  nextItem,
   unlike,
   untouched,
   withAnother,
   withItem,
-  withItemBack,
   withoutItem,
   withoutSection,
-  withPoliciesBack,
   withSectionAt,
-  withSectionBack,
   withStartingPoint,
 } from './draft';
 
@@ -53,15 +52,34 @@ describe('a draft', () => {
     expect(after.items.at(-1)).toMatchObject({ id, takesAllowed: 7, points: 3, promptText: '' });
   });
 
-  it('takes every policy of another starting point, and gives them back without what was typed since', () => {
+  it('takes every policy of another starting point', () => {
     const before = withItem(content(), '', {});
     const own = withItem(before, before.items[0]!.id, { takesAllowed: 4 });
     const exam = withStartingPoint(own, 'exam');
     expect(exam.items.every(i => i.takesAllowed === 1 && i.startsBy === 'itself')).toBe(true);
-    const typed = withItem(exam, own.items[0]!.id, { promptText: 'typed since' });
-    const back = withPoliciesBack(typed, own);
-    expect(back.startingPoint).toBe('homework');
-    expect(back.items[0]).toMatchObject({ takesAllowed: 4, promptText: 'typed since' });
+    // Of the sitting too: what is made at home is no exam, and is not taken back from one.
+    expect([own.mayBring, own.mayWithdraw]).toEqual([true, true]);
+    const opened = { ...own, modelOpens: 'atOnce' as const };
+    for (const point of ['exam', 'placement'] as const) {
+      const strict = withStartingPoint(opened, point);
+      expect([strict.mayBring, strict.mayWithdraw, strict.modelOpens]).toEqual([false, false, 'afterReturn']);
+      expect(sittingDifferences(strict, point)).toEqual([]);
+    }
+    expect(sittingDifferences({ ...exam, mayBring: true }, 'exam')).toEqual(['mayBring']);
+  });
+
+  it('begins the next item as the last one that is answered, never as material by accident', () => {
+    const before = content();
+    const [first, second] = before.items;
+    const taught = withItem(before, first!.id, { answerBy: 'video', answerLimitMs: 60_000, points: 7 });
+    const material = withItem(taught, second!.id, { answerBy: 'nothing', sectionId: 's' });
+    expect(nextItem(material)).toMatchObject({
+      answerBy: 'video',
+      answerLimitMs: 60_000,
+      points: 7,
+      sectionId: 's',
+    });
+    expect(nextItem({ ...before, items: [] })).toMatchObject({ answerBy: 'audio', sectionId: null });
   });
 
   it('shows what is measured at once in practice, and never automatically under exam conditions', () => {
@@ -71,7 +89,6 @@ describe('a draft', () => {
     expect(withStartingPoint(practice, 'exam').evidenceOpens).toBe('never');
     // What the teacher chose for after the feedback is no secret of the sitting, and stays.
     expect(withStartingPoint(homework, 'exam').evidenceOpens).toBe('afterReturn');
-    expect(withPoliciesBack(practice, homework).evidenceOpens).toBe('afterReturn');
   });
 
   describe('sections', () => {
@@ -102,28 +119,14 @@ describe('a draft', () => {
       expect(moved(c, ids[0]!, ids[0]!)).toBe(c);
     });
 
-    it('are dissolved into what stands before them, and come back as they were', () => {
+    it('are dissolved into what stands before them', () => {
       const { c, ids } = four();
       const before = withSectionAt(c, ids[2]!);
       const id = before.sections[0]!.id;
       const named = { ...before, sections: [{ id, title: 'Aloud', shuffled: true }] };
       const gone = withoutSection(named, id);
       expect([shape(gone), gone.sections]).toEqual(['----', []]);
-      const back = withSectionBack(withItem(gone, ids[0]!, { points: 1 }), named, id);
-      expect([shape(back), back.sections[0]!.title, back.items[0]!.points]).toEqual(['--00', 'Aloud', 1]);
     });
-  });
-
-  it('puts an item back where it was, also after other changes', () => {
-    const before = content();
-    const [first, second] = before.items;
-    const without = withItem(withoutItem(before, first!.id), second!.id, { points: 8 });
-    const back = withItemBack(without, before, first!.id);
-    expect(back.items.map(i => [i.id, i.points])).toEqual([
-      [first!.id, 5],
-      [second!.id, 8],
-    ]);
-    expect(withItemBack(back, before, first!.id)).toBe(back);
   });
 
   it('knows the one item that nothing was put into yet', () => {

@@ -3,7 +3,7 @@ import { hasPrompt } from '@ecoute/contract/assessment/problems';
 import type { Scheme } from '@ecoute/core/scoring/scheme';
 import { taken } from './items/itemSearch';
 import { blankItem, SCHEME_OF } from '@ecoute/contract/blank';
-import { policiesOf, type StartingPoint } from '@ecoute/core/timing/startingPoints';
+import { policiesOf, sittingPoliciesOf, type StartingPoint } from '@ecoute/core/timing/startingPoints';
 
 /** An item as the assessment's starting point begins it. */
 export function newItem(point: StartingPoint): Item {
@@ -23,23 +23,33 @@ export function withItem(content: AssessmentContent, id: string, change: Partial
   return { ...content, items: content.items.map(i => (i.id === id ? { ...i, ...change } : i)) };
 }
 
-/** One more item at the end, with the policies and points of the one before it. */
-export function withAnother(content: AssessmentContent): { content: AssessmentContent; id: string } {
-  const item = newItem(content.startingPoint);
-  const last = content.items.at(-1);
-  if (last) {
-    const { answerBy, sectionId, points } = last;
-    for (const name of Object.keys(policiesOf(content.startingPoint)))
-      Object.assign(item, { [name]: last[name as keyof Item] });
-    Object.assign(item, { answerBy, sectionId, points });
+/**
+ * A new item of this assessment: answered and timed as the last one that is answered, in the section of the last one.
+ * Material is never begun by accident, and a conversation has a length of its own.
+ */
+export function nextItem({ startingPoint, items }: AssessmentContent): Item {
+  const item = newItem(startingPoint);
+  const like = items.findLast(i => i.answerBy !== 'nothing' && !i.isConversation);
+  if (like) {
+    const { answerBy, points } = like;
+    for (const name of Object.keys(policiesOf(startingPoint)))
+      Object.assign(item, { [name]: like[name as keyof Item] });
+    Object.assign(item, { answerBy, points });
   }
+  return { ...item, sectionId: items.at(-1)?.sectionId ?? null };
+}
+
+/** One more item at the end. */
+export function withAnother(content: AssessmentContent): { content: AssessmentContent; id: string } {
+  const item = nextItem(content);
   return { content: { ...content, items: [...content.items, item] }, id: item.id };
 }
 
-/** Another starting point: every item takes its policies; prompts, points and answers stay. */
+/** Another starting point: the sitting and every item take its policies; prompts, points and answers stay. */
 export function withStartingPoint(content: AssessmentContent, point: StartingPoint): AssessmentContent {
   return {
     ...content,
+    ...sittingPoliciesOf(point),
     startingPoint: point,
     evidenceOpens: evidenceFor(content, point),
     scoring: { ...content.scoring, kind: schemeFor(content, point), shown: point !== 'placement' },
@@ -109,55 +119,6 @@ export function withoutItem(content: AssessmentContent, id: string): AssessmentC
   return withoutEmptySections({ ...content, items: content.items.filter(i => i.id !== id) });
 }
 
-/** An item taken out, back where it was in `before`, whatever was changed elsewhere since. */
-export function withItemBack(
-  content: AssessmentContent,
-  before: AssessmentContent,
-  id: string,
-): AssessmentContent {
-  const at = before.items.findIndex(i => i.id === id);
-  if (at < 0 || content.items.some(i => i.id === id)) return content;
-  const items = [...content.items];
-  items.splice(Math.min(at, items.length), 0, before.items[at]!);
-  return withSectionsOf({ ...content, items }, before);
-}
-
-/** The starting point and policies of `before`, on the items that are still here. */
-export function withPoliciesBack(content: AssessmentContent, before: AssessmentContent): AssessmentContent {
-  const names = Object.keys(policiesOf(before.startingPoint)) as (keyof Item)[];
-  return {
-    ...content,
-    startingPoint: before.startingPoint,
-    evidenceOpens: before.evidenceOpens,
-    scoring: { ...content.scoring, kind: before.scoring.kind, shown: before.scoring.shown },
-    items: content.items.map(item => {
-      const old = before.items.find(i => i.id === item.id);
-      return old ? { ...item, ...Object.fromEntries(names.map(n => [n, old[n]])) } : item;
-    }),
-  };
-}
-
-/** A dissolved section, back around those of its items that are still here. */
-export function withSectionBack(
-  content: AssessmentContent,
-  before: AssessmentContent,
-  sectionId: string,
-): AssessmentContent {
-  const own = new Set(before.items.filter(i => i.sectionId === sectionId).map(i => i.id));
-  return withSectionsOf(
-    { ...content, items: content.items.map(i => (own.has(i.id) ? { ...i, sectionId } : i)) },
-    before,
-  );
-}
-
-/** Sections that items name and that only `before` still knows come back. */
-function withSectionsOf(content: AssessmentContent, before: AssessmentContent): AssessmentContent {
-  const lost = before.sections.filter(
-    s => content.items.some(i => i.sectionId === s.id) && !content.sections.some(o => o.id === s.id),
-  );
-  return { ...content, sections: [...content.sections, ...lost] };
-}
-
 function withoutEmptySections(content: AssessmentContent): AssessmentContent {
   return {
     ...content,
@@ -191,6 +152,13 @@ export function unlike(here: AssessmentContent, stored: AssessmentContent): stri
   const rest = (c: AssessmentContent) => [
     c.sittingLimitMs,
     c.closingWords,
+    c.layout,
+    c.mayBring,
+    c.mayWithdraw,
+    c.endTone,
+    c.byEar,
+    c.spokenWords,
+    c.otherDirections,
     c.modelOpens,
     c.evidenceOpens,
     c.selfAssessment,

@@ -2,8 +2,10 @@ import type {
   AssessmentContent,
   AssessmentDraft,
   AssessmentSummary,
+  Away,
   SaveAssessment,
 } from '@ecoute/contract/assessments';
+import type { KeptRubric, NewKeptRubric } from '@ecoute/contract/rubrics';
 import type {
   Department,
   KeepAsTemplate,
@@ -17,6 +19,11 @@ import { api } from '../../base/api';
 
 export const {
   useAssessmentsQuery,
+  usePutAwayAssessmentsQuery,
+  usePutAwayMutation,
+  useRubricsQuery,
+  useKeepRubricMutation,
+  useTakeRubricMutation,
   useAssessmentQuery,
   useMakeAssessmentMutation,
   useSaveAssessmentMutation,
@@ -34,9 +41,26 @@ export const {
   useRemoveTagListMutation,
 } = api.injectEndpoints({
   endpoints: build => ({
-    assessments: build.query<AssessmentSummary[], void>({
-      query: () => 'api/assessments',
+    assessments: build.query<AssessmentSummary[], string | void>({
+      query: find => `api/assessments${find ? `?find=${encodeURIComponent(find)}` : ''}`,
       providesTags: ['Assessment'],
+    }),
+    putAwayAssessments: build.query<AssessmentSummary[], void>({
+      query: () => 'api/put-away',
+      providesTags: ['Assessment'],
+    }),
+    putAway: build.mutation<AssessmentDraft, { id: string; away: Away | null }>({
+      query: ({ id, away }) => ({ url: `api/assessments/${id}/away`, method: 'PUT', body: { away } }),
+      invalidatesTags: ['Assessment', 'Shelf'],
+    }),
+    rubrics: build.query<KeptRubric[], void>({ query: () => 'api/rubrics', providesTags: ['Rubrics'] }),
+    keepRubric: build.mutation<KeptRubric[], NewKeptRubric>({
+      query: body => ({ url: 'api/rubrics', method: 'POST', body }),
+      invalidatesTags: ['Rubrics'],
+    }),
+    takeRubric: build.mutation<KeptRubric[], { id: string; taken: boolean }>({
+      query: ({ id, taken }) => ({ url: `api/rubrics/${id}/taken`, method: 'PUT', body: { taken } }),
+      invalidatesTags: ['Rubrics'],
     }),
     assessment: build.query<AssessmentDraft, string>({
       query: id => `api/assessments/${id}`,

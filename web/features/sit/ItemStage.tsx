@@ -99,6 +99,27 @@ function Tells({
   return null;
 }
 
+/** What the teacher says on the way to an item: it asks for nothing. */
+function OnTheWay({ item: { wordsBefore } }: { item: Item }) {
+  if (!wordsBefore) return null;
+  const { text, voice } = wordsBefore;
+  return (
+    <div className="mb-4 flex flex-wrap items-center gap-3 border-s-4 border-saffron bg-saffron-wash px-4 py-2">
+      {voice && (
+        <PlayButton
+          track={trackOf(voice.recordingId, t('Your teacher'), 'teacher', voice.durationMs)}
+          label={t('Your teacher')}
+        />
+      )}
+      {text && (
+        <p dir="auto" className="min-w-0 flex-1 whitespace-pre-wrap">
+          {text}
+        </p>
+      )}
+    </div>
+  );
+}
+
 /** What is drawn on is looked at once. */
 function withoutDrawnOn(item: Item): Item {
   const on = drawnOn(item);
@@ -226,6 +247,7 @@ export function ItemStage({
           besideFirst={done && isRecorded(item.answerBy)}
           task={
             <>
+              {!busy && !isStanding && <OnTheWay item={item} />}
               {parts.board}
               {isVeiled ? (
                 <p className="mt-2 font-passage text-xl">

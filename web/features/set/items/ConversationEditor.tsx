@@ -8,38 +8,61 @@ import { Button } from '../../../parts/Button';
 import { Field, inputClass } from '../../../parts/Field';
 import { Notice } from '../../../parts/Notice';
 import { fetchPeaks, player, usePeaks } from '../../../parts/player/usePlayer';
+import { desk } from '../../../parts/recorder/delivery';
 import { loadTurns, playRun, type SoundingRun } from '../../../parts/recorder/run';
 import { LengthInput } from './LengthInput';
 import { TurnCutter } from './TurnCutter';
-import { joinWithNext, movedTurn, splitTurn, turnsOnTrack, USUAL_GAP_MS, wholeTurn } from './turns';
+import { stands } from '../material/brought';
+import { useBrought } from '../material/useBrought';
+import { joinWithNext, movedTurn, splitTurn, turnsOnTrack, USUAL_GAP_MS } from './turns';
 import { VoiceSlot } from './VoiceSlot';
 
+/** So that the first sample of a run is not late for its own moment. */
+const SOON_SEC = 0.05;
+const MOST_LOOKS = 20;
+const LOOK_AGAIN_MS = 1_000;
 const SILENCES_MS = [500, 1_000, 1_500, 2_000, 3_000, 5_000];
+
+/** The peaks of a sound that was just stored: they come a moment later. @throws when they do not come */
+async function peaksSoon(recordingId: string) {
+  for (let n = 0; ; n++)
+    try {
+      return await fetchPeaks(recordingId);
+    } catch (error) {
+      if (n === MOST_LOOKS) throw error;
+      await new Promise(resolve => setTimeout(resolve, LOOK_AGAIN_MS));
+    }
+}
 
 /** Hears turns as students will: on one clock, with their gaps. */
 function useHearing() {
   const context = useRef<AudioContext | null>(null);
   const sounding = useRef<SoundingRun | null>(null);
+  /** Which hearing was asked for last: one whose sounds come later than another press is not begun. */
+  const asked = useRef(0);
   const [now, setNow] = useState<{ turns: readonly Turn[]; positionMs: number } | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
 
   const stop = () => {
+    asked.current += 1;
     sounding.current?.stop();
     sounding.current = null;
     setNow(null);
   };
   const hear = async (turns: readonly Turn[]) => {
     stop();
+    const mine = asked.current;
     setTrouble(null);
     player.pause();
     context.current ??= new AudioContext();
     try {
       await context.current.resume();
       const sounds = await loadTurns(context.current, turns);
-      sounding.current = playRun(context.current, sounds, turns, 50);
+      if (mine !== asked.current) return;
+      sounding.current = playRun(context.current, sounds, turns, context.current.currentTime + SOON_SEC);
       setNow({ turns, positionMs: 0 });
     } catch (error) {
-      setTrouble((error as Error).message);
+      if (mine === asked.current) setTrouble((error as Error).message);
     }
   };
   useEffect(() => {
@@ -54,6 +77,7 @@ function useHearing() {
   }, [now]);
   useEffect(
     () => () => {
+      asked.current += 1;
       sounding.current?.stop();
       void context.current?.close();
     },
@@ -66,7 +90,7 @@ function TurnRow({
   turns,
   index,
   open,
-  sounding,
+  soundingMs,
   onOpen,
   onHear,
   onChange,
@@ -75,8 +99,10 @@ function TurnRow({
   turns: readonly Turn[];
   index: number;
   open: boolean;
-  sounding: boolean;
+  /** Where the run is in this turn, in ms of the turn; null where it is not. */
+  soundingMs: number | null;
   onOpen: () => void;
+  /** Hears this turn, or stops it. */
   onHear: () => void;
   onChange: (change: Partial<Turn>) => void;
   onTurns: (turns: Turn[]) => void;
@@ -88,11 +114,27 @@ function TurnRow({
   const next = turns[index + 1];
   const same = (other: Turn | undefined) => other?.recordingId === turn.recordingId;
   return (
-    <li className={`grid gap-3 px-3 py-2 ${sounding ? 'bg-saffron-wash' : 'bg-sheet'}`}>
+    <li className={`relative grid gap-3 px-3 py-2 ${soundingMs === null ? 'bg-sheet' : 'bg-saffron-wash'}`}>
+      {soundingMs !== null && (
+        <div
+          role="progressbar"
+          aria-label={`Turn ${index + 1} sounds`}
+          aria-valuenow={Math.round((100 * soundingMs) / Math.max(1, turn.toMs - turn.fromMs))}
+          className="absolute bottom-0 left-0 h-1 bg-saffron"
+          style={{ width: `${Math.min(100, (100 * soundingMs) / Math.max(1, turn.toMs - turn.fromMs))}%` }}
+        />
+      )}
       <div className="grid items-center gap-3 sm:grid-cols-[auto_auto_minmax(0,1fr)_8rem_auto]">
         <span className="text-lg font-semibold">{index + 1}</span>
-        <Button aria-label={`Hear turn ${index + 1}`} onClick={onHear}>
-          <Play aria-hidden className="size-5" />
+        <Button
+          aria-label={soundingMs === null ? `Hear turn ${index + 1}` : `Stop turn ${index + 1}`}
+          onClick={onHear}
+        >
+          {soundingMs === null ? (
+            <Play aria-hidden className="size-5" />
+          ) : (
+            <Square aria-hidden className="size-5" />
+          )}
           <span className="tabular font-normal">{((turn.toMs - turn.fromMs) / 1000).toFixed(1)} s</span>
         </Button>
         <input
@@ -103,7 +145,14 @@ function TurnRow({
           onChange={e => onChange({ says: e.target.value })}
           className={inputClass}
         />
-        <Field label={<span className="sr-only">Gap after turn {index + 1}</span>} error={problem}>
+        <Field
+          label={
+            <>
+              Gap <span className="sr-only">after turn {index + 1}</span>
+            </>
+          }
+          error={problem}
+        >
           {ties => (
             <LengthInput
               {...ties}
@@ -185,14 +234,20 @@ export function ConversationEditor({
   const run = runOf(turns);
   const problems = conversationProblems(turns);
   const part = now && partAt(runOf(now.turns), now.positionMs);
-  const soundingId = part?.kind === 'turn' ? part.turnId : null;
+  const soundingMs = (turn: Turn): number | null =>
+    part?.kind === 'turn' && part.turnId === turn.id ? now!.positionMs - part.startMs : null;
   /** The track that turns were cut from, if any were. */
   const track = turns.find(t => turns.filter(o => o.recordingId === t.recordingId).length > 1)?.recordingId;
 
-  const find = async (recordingId: string, shortest: number) => {
+  const latest = useRef(turns);
+  useEffect(() => {
+    latest.current = turns;
+  });
+  /** @returns whether the track could be read */
+  const find = async (recordingId: string, shortest: number): Promise<boolean> => {
     setFinding('Looking for the silences …');
     try {
-      const found = turnsOnTrack(recordingId, await fetchPeaks(recordingId), shortest);
+      const found = turnsOnTrack(recordingId, await peaksSoon(recordingId), shortest);
       if (found.length === 0) setFinding('Nothing can be heard on this track. Bring another one.');
       else {
         setFinding(
@@ -200,12 +255,30 @@ export function ConversationEditor({
             ? 'No silence that long is on this track, so it is one turn. Count shorter silences, or split it by hand.'
             : `${found.length} turns found. Each can be adjusted.`,
         );
-        onChange([...turns.filter(t => t.recordingId !== recordingId), ...found].slice(0, LIMITS.turns));
+        const others = latest.current.filter(t => t.recordingId !== recordingId);
+        onChange([...others, ...found].slice(0, LIMITS.turns));
       }
+      return true;
     } catch {
-      setFinding('The track could not be read just now. Try again in a moment.');
+      setFinding(
+        'The track could not be read just now. It is stored: reload the page, and it is read again.',
+      );
+      return false;
     }
   };
+
+  // A track is cut as soon as it is here.
+  const { deliveries } = useBrought(assessmentId, `${item.id} track`, 'voice');
+  const arrived = deliveries.find(stands)?.sound.id;
+  const cut = useRef(find);
+  useEffect(() => {
+    cut.current = find;
+  });
+  useEffect(() => {
+    if (!arrived) return;
+    void cut.current(arrived, shortestMs).then(read => read && desk.forget(arrived));
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- another length of silences is asked for by its own button
+  }, [arrived]);
 
   return (
     <section aria-label="Conversation" className="grid grid-cols-1 gap-4 border-t border-line pt-4">
@@ -240,9 +313,9 @@ export function ConversationEditor({
               turns={turns}
               index={index}
               open={open === turn.id}
-              sounding={soundingId === turn.id}
+              soundingMs={soundingMs(turn)}
               onOpen={() => setOpen(open === turn.id ? null : turn.id)}
-              onHear={() => void hear([{ ...turn, gapMs: 0 }])}
+              onHear={() => (soundingMs(turn) === null ? void hear([{ ...turn, gapMs: 0 }]) : stop())}
               onChange={change => onChange(turns.map(t => (t.id === turn.id ? { ...t, ...change } : t)))}
               onTurns={onChange}
             />
@@ -298,10 +371,7 @@ export function ConversationEditor({
             what="turn"
             title="Turn"
             voice={null}
-            onChange={voice =>
-              voice &&
-              onChange([...turns, wholeTurn(voice.recordingId, voice.durationMs, turns.at(-1)?.gapMs)])
-            }
+            onChange={() => undefined}
           />
         </div>
         <div>
@@ -312,7 +382,7 @@ export function ConversationEditor({
             what="track"
             title="Track"
             voice={null}
-            onChange={voice => voice && void find(voice.recordingId, shortestMs)}
+            onChange={() => undefined}
           />
         </div>
       </div>

@@ -8,10 +8,12 @@ import { Button } from '../../../parts/Button';
 import { Field, inputClass } from '../../../parts/Field';
 import { Tick } from '../../../parts/Tick';
 import { languageName } from '../../../parts/LanguageSelect';
-import { shortPrompt } from '../../../parts/shortPrompt';
+import { PlayButton, trackOf } from '../../../parts/player/PlayButton';
+import { player } from '../../../parts/player/usePlayer';
 import {
   ANYTHING,
   entriesOf,
+  inLine,
   kindOf,
   languagesOf,
   searched,
@@ -30,6 +32,13 @@ const KINDS: Record<ItemKind, string> = {
   written: 'in writing',
   material: 'material',
 };
+/** What of an item can be heard: its prompt, or the sound of its first turn. */
+function heardOf(item: Item): { id: string; durationMs: number | null } | null {
+  if (item.promptRecordingId) return { id: item.promptRecordingId, durationMs: item.promptDurationMs };
+  const first = item.isConversation ? item.turns[0] : undefined;
+  return first ? { id: first.recordingId, durationMs: null } : null;
+}
+
 /** More than anybody looks through; a word narrows it. */
 const SHOWN = 60;
 
@@ -56,6 +65,8 @@ export function ItemBank({
   const narrow = (change: Partial<Search>) => setSearch(s => ({ ...s, ...change }));
   const count = Object.keys(chosen).length;
   const close = () => {
+    // What was heard here to choose by is not heard on.
+    if (open) player.pause();
     setOpen(false);
     setChosen({});
     setSearch(ANYTHING);
@@ -149,29 +160,40 @@ export function ItemBank({
             {found.slice(0, SHOWN).map(({ item, number, assessmentId: from, title, releases, by }) => {
               const key = `${from} ${item.id}`;
               return (
-                <li key={key} className="py-2">
-                  <Tick
-                    checked={key in chosen}
-                    onChange={on =>
-                      setChosen(now => {
-                        const { [key]: _, ...others } = now;
-                        return on ? { ...others, [key]: item } : others;
-                      })
-                    }
-                  >
-                    <span className="font-passage">
-                      {shortPrompt(item) || `item ${number}, without words yet`}
-                    </span>
-                  </Tick>
-                  <p className="ps-8 text-sm text-soft">
-                    Item {number} of “{title}”, {KINDS[kindOf(item)]}
-                    {isRecorded(item.answerBy) && `, ${clock(item.answerLimitMs)}`} · {by && `${by} · `}
-                    {releases === 0
-                      ? 'never released'
-                      : releases === 1
-                        ? 'released once'
-                        : `released ${releases} times`}
-                  </p>
+                <li key={key} className="flex items-start gap-3 py-2">
+                  <div className="min-w-0 flex-1">
+                    <Tick
+                      checked={key in chosen}
+                      onChange={on =>
+                        setChosen(now => {
+                          const { [key]: _, ...others } = now;
+                          return on ? { ...others, [key]: item } : others;
+                        })
+                      }
+                    >
+                      <span className="font-passage">
+                        {inLine(item) || `item ${number}, without words yet`}
+                      </span>
+                    </Tick>
+                    <p className="ps-8 text-sm text-soft">
+                      Item {number} of “{title}”, {KINDS[kindOf(item)]}
+                      {isRecorded(item.answerBy) && `, ${clock(item.answerLimitMs)}`} · {by && `${by} · `}
+                      {releases === 0
+                        ? 'never released'
+                        : releases === 1
+                          ? 'released once'
+                          : `released ${releases} times`}
+                    </p>
+                  </div>
+                  {heardOf(item) && (
+                    <PlayButton
+                      track={trackOf(heardOf(item)!.id, inLine(item), 'teacher', heardOf(item)!.durationMs)}
+                      label={`item ${number} of “${title}”`}
+                      text={
+                        heardOf(item)!.durationMs === null ? undefined : clock(heardOf(item)!.durationMs!)
+                      }
+                    />
+                  )}
                 </li>
               );
             })}

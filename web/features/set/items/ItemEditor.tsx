@@ -16,6 +16,7 @@ import { hasTakes, isRecorded, type AnswerBy } from '@ecoute/core/timing/strip';
 import { Button } from '../../../parts/Button';
 import { Field, inputClass } from '../../../parts/Field';
 import { Tick } from '../../../parts/Tick';
+import { ANSWERED } from './answered';
 import { ConversationEditor } from './ConversationEditor';
 import { ItemHelps } from './ItemHelps';
 import { MusicEditor } from './MusicEditor';
@@ -26,15 +27,6 @@ import { stimulusErrors } from '../material/stimuli';
 import { StimuliEditor } from '../material/StimuliEditor';
 import { SheetChoice } from './SheetChoice';
 import { VoiceSlot } from './VoiceSlot';
-
-const ANSWERED: Record<AnswerBy, string> = {
-  audio: 'spoken or played',
-  video: 'on camera',
-  screen: 'from the screen, spoken',
-  file: 'with a file',
-  text: 'in writing',
-  nothing: 'not at all: material',
-};
 
 function PointsInput({
   value,
@@ -80,6 +72,7 @@ export function ItemEditor({
   point,
   scheme,
   problems,
+  isFresh,
   onChange,
   onRemove,
   onCopy,
@@ -91,6 +84,8 @@ export function ItemEditor({
   scheme: Scheme;
   /** What the contract says of this item's fields, by field name. */
   problems: Record<string, string>;
+  /** It was just added: one types its prompt next. */
+  isFresh: boolean;
   onChange: (change: Partial<Item>) => void;
   onRemove: () => void;
   onCopy: () => void;
@@ -177,6 +172,7 @@ export function ItemEditor({
           plain={item.promptText}
           doc={item.promptRich}
           big
+          isFresh={isFresh}
           onChange={({ plain, doc }) => onChange({ promptText: plain, promptRich: doc })}
         />
         <VoiceSlot

@@ -1,7 +1,7 @@
 import { Collapsible } from 'radix-ui';
 import { ChevronDown } from 'lucide-react';
 import type { ReactNode } from 'react';
-import type { Item } from '@ecoute/contract/assessments';
+import type { Item, WordsBefore } from '@ecoute/contract/assessments';
 import { Field, inputClass } from '../../../parts/Field';
 import { TagPicker } from './TagPicker';
 import { VoiceSlot } from './VoiceSlot';
@@ -32,7 +32,13 @@ export function ItemHelps({
   problem: (name: string) => string | null;
   onChange: (change: Partial<Item>) => void;
 }) {
+  const before = item.wordsBefore ?? null;
+  const say = (change: Partial<WordsBefore>) => {
+    const next = { text: before?.text ?? '', voice: before?.voice ?? null, ...change };
+    onChange({ wordsBefore: next.text === '' && !next.voice ? null : next });
+  };
   const helps = [
+    before && 'words on the way here',
     (item.hintText || item.hintVoice) && 'a hint',
     item.readAloudVoice && 'read aloud',
     (item.modelText || item.modelVoice) && 'a model answer',
@@ -55,10 +61,35 @@ export function ItemHelps({
     <Collapsible.Root className="border-t border-line pt-1">
       <Collapsible.Trigger className="group flex min-h-11 w-full flex-wrap items-center gap-x-2 text-start font-semibold">
         <ChevronDown aria-hidden className="size-5 group-data-[state=closed]:-rotate-90" />
-        Hint and model answer, reading aloud, tags
+        Words on the way here, hint and model answer, reading aloud, tags
         <span className="font-normal text-soft">{helps.join(', ') || 'none'}</span>
       </Collapsible.Trigger>
       <Collapsible.Content className="grid gap-6 pt-2">
+        <Part>
+          <Field
+            label="Words on the way here"
+            hint="Encouragement, a change of subject: read or heard before this item. Nothing to answer, no number."
+            error={problem('wordsBefore.text')}
+          >
+            {ties => (
+              <textarea
+                {...ties}
+                rows={2}
+                value={before?.text ?? ''}
+                onChange={e => say({ text: e.target.value })}
+                className={inputClass}
+              />
+            )}
+          </Field>
+          <VoiceSlot
+            assessmentId={assessmentId}
+            place={`${item.id} before`}
+            what="words on the way"
+            title="On the way"
+            voice={before?.voice ?? null}
+            onChange={voice => say({ voice })}
+          />
+        </Part>
         <Part>
           {words('hintText', 'Hint', 'Opened by the student when they want it.')}
           <VoiceSlot

@@ -27,7 +27,7 @@ import { carriedBy } from '@ecoute/contract/assessment/points';
 import { Button } from '../../../parts/Button';
 import { inputClass } from '../../../parts/Field';
 import { Tick } from '../../../parts/Tick';
-import { shortPrompt } from '../../../parts/shortPrompt';
+import { inLine } from './itemSearch';
 import { POINT_WORDS } from '../whole/policyWords';
 
 function RowHead({
@@ -47,12 +47,12 @@ function RowHead({
     <>
       <span className="text-lg font-semibold">{index + 1}</span>
       <span className={`min-w-0 flex-1 basis-40 truncate ${item.promptText ? 'font-passage' : 'text-soft'}`}>
-        {shortPrompt(item) || 'no prompt yet'}
+        {inLine(item) || 'no prompt yet'}
       </span>
       {unlike > 0 && (
         <span className="text-sm text-saffron-ink">
-          ≠ {POINT_WORDS[point].name.toLowerCase()}
-          <span className="sr-only">, in {unlike} policies</span>
+          {unlike === 1 ? 'one setting differs' : `${unlike} settings differ`} from{' '}
+          {POINT_WORDS[point].name.toLowerCase()}
         </span>
       )}
       <span className="tabular text-sm text-soft">
@@ -209,6 +209,12 @@ export function ItemList({
                     onChange={change => onSection(section.id, change)}
                     onDissolve={() => onDissolve(section.id)}
                   />
+                )}
+                {item.wordsBefore && (
+                  <li className="border-s-4 border-saffron bg-saffron-wash px-5 py-1 text-sm">
+                    <span className="font-semibold">On the way to item {index + 1}:</span>{' '}
+                    {item.wordsBefore.text || 'spoken'}
+                  </li>
                 )}
                 <ItemRow
                   item={item}

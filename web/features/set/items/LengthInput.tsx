@@ -2,7 +2,17 @@ import { useState } from 'react';
 import { clock, parseLength } from '@ecoute/core/timing/words';
 import { inputClass } from '../../../parts/Field';
 
-/** A length of time, typed as people do (`45`, `1:30`, `2 min`); arrow keys change it by five seconds. */
+/** What is wrong with a length that was typed; null where nothing is. @param ms as read; null for none */
+export function lengthProblem(ms: number | null, leastMs: number, mostMs: number): string | null {
+  if (ms === null) return 'Type a length such as 0:45, 90 or 2 min.';
+  if (ms < leastMs) return `At least ${clock(leastMs)}.`;
+  return ms > mostMs ? `At most ${clock(mostMs)}.` : null;
+}
+
+/**
+ * A length of time, typed as people do (`45`, `1:30`, `2 minutes`, `1h`); arrow keys change it by five seconds. What cannot
+ * be taken stands, marked, until it is left; then what holds instead is said, and stays said.
+ */
 export function LengthInput({
   valueMs,
   onChange,
@@ -19,22 +29,18 @@ export function LengthInput({
   id: string;
 }) {
   const [typed, setTyped] = useState<string | null>(null);
+  const [wrong, setWrong] = useState<string | null>(null);
   const take = (text: string) => {
     const ms = parseLength(text);
-    const problem =
-      ms === null
-        ? 'Type a length such as 0:45, 90 or 2 min.'
-        : ms < leastMs
-          ? `At least ${clock(leastMs)}.`
-          : ms > mostMs
-            ? `At most ${clock(mostMs)}.`
-            : null;
+    const problem = lengthProblem(ms, leastMs, mostMs);
     onProblem(problem);
+    setWrong(problem);
     if (problem === null) onChange(ms!);
   };
   const step = (by: number) => {
     const ms = Math.max(leastMs, Math.min(mostMs, valueMs + by));
     setTyped(null);
+    setWrong(null);
     onProblem(null);
     onChange(ms);
   };
@@ -49,8 +55,9 @@ export function LengthInput({
         take(e.target.value);
       }}
       onBlur={() => {
+        if (wrong) onProblem(`${wrong} “${typed ?? ''}” is not taken: it stays ${clock(valueMs)}.`);
         setTyped(null);
-        onProblem(null);
+        setWrong(null);
       }}
       onKeyDown={e => {
         if (e.key === 'ArrowUp' || e.key === 'ArrowDown') {

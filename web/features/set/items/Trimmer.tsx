@@ -1,10 +1,11 @@
-import { Play, Scissors } from 'lucide-react';
+import { Play, Scissors, Square } from 'lucide-react';
 import { useState } from 'react';
-import { clock } from '@ecoute/core/timing/words';
+import { clock, parseLength, tenths } from '@ecoute/core/timing/words';
 import type { Voice } from '@ecoute/contract/assessments';
 import type { RecordingView } from '@ecoute/contract/recordings';
 import type { TroubleBody } from '@ecoute/contract/trouble';
 import { Button } from '../../../parts/Button';
+import { Field, inputClass } from '../../../parts/Field';
 import { Notice } from '../../../parts/Notice';
 import { trackOf } from '../../../parts/player/PlayButton';
 import { useHearStretch } from '../../../parts/player/useHearStretch';
@@ -13,6 +14,50 @@ import { Cutter, type Cut } from '../../../parts/Cutter';
 
 const SHORTEST_MS = 500;
 const AROUND_MS = 2_000;
+
+/** A moment of the sound, typed as `3:00` or `3:00.5`; what is none, or out of reach, is said. */
+function MomentInput({
+  label,
+  valueMs,
+  leastMs,
+  mostMs,
+  onChange,
+}: {
+  label: string;
+  valueMs: number;
+  leastMs: number;
+  mostMs: number;
+  onChange: (ms: number) => void;
+}) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const ms = typed === null ? valueMs : parseLength(typed);
+  const problem =
+    ms === null
+      ? 'Type a time such as 3:00 or 3:00.5.'
+      : ms < leastMs
+        ? `At least ${tenths(leastMs)}.`
+        : ms > mostMs
+          ? `At most ${tenths(mostMs)}.`
+          : null;
+  return (
+    <Field label={label} error={typed === null ? null : problem} className="w-36">
+      {ties => (
+        <input
+          {...ties}
+          inputMode="decimal"
+          className={`${inputClass} tabular`}
+          value={typed ?? tenths(valueMs)}
+          onChange={e => {
+            setTyped(e.target.value);
+            const next = parseLength(e.target.value);
+            if (next !== null && next >= leastMs && next <= mostMs) onChange(next);
+          }}
+          onBlur={() => problem === null && setTyped(null)}
+        />
+      )}
+    </Field>
+  );
+}
 
 /** An excerpt of a sound: chosen on the whole waveform, made exact close up, heard, then cut on the server. */
 export function Trimmer({
@@ -32,7 +77,7 @@ export function Trimmer({
   const [cut, setCut] = useState<Cut>({ fromMs: 0, toMs: durationMs });
   const [busy, setBusy] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
-  const { hear, positionMs, playing } = useHearStretch(
+  const { hear, listen, stop, positionMs, playing } = useHearStretch(
     trackOf(recordingId, title, 'teacher', durationMs),
     cut,
   );
@@ -70,8 +115,8 @@ export function Trimmer({
   return (
     <div className="grid grid-cols-1 gap-3 border-2 border-saffron p-4">
       <p>
-        <strong>An excerpt of {clock(durationMs)}.</strong> Move both ends; the arrow keys are exact. The
-        whole stays stored.
+        <strong>An excerpt of {clock(durationMs)}.</strong> Move both ends, type their times, or mark them
+        while you listen. The whole stays stored.
       </p>
       {peaks ? (
         <>
@@ -104,10 +149,59 @@ export function Trimmer({
       ) : (
         <p role="status">Reading the waveform …</p>
       )}
+      <div className="flex flex-wrap items-end gap-x-6 gap-y-3">
+        <div className="flex flex-wrap items-end gap-3">
+          <MomentInput
+            label="From"
+            valueMs={cut.fromMs}
+            leastMs={0}
+            mostMs={cut.toMs - SHORTEST_MS}
+            onChange={fromMs => change({ fromMs })}
+          />
+          <MomentInput
+            label="To"
+            valueMs={cut.toMs}
+            leastMs={cut.fromMs + SHORTEST_MS}
+            mostMs={durationMs}
+            onChange={toMs => change({ toMs })}
+          />
+        </div>
+        <div className="flex flex-wrap items-center gap-3">
+          {playing ? (
+            <Button onClick={stop}>
+              <Square aria-hidden className="size-5" /> Stop{' '}
+              <span className="tabular font-normal">{clock(positionMs ?? 0)}</span>
+            </Button>
+          ) : (
+            <Button onClick={listen} disabled={!peaks}>
+              <Play aria-hidden className="size-5" /> Listen{' '}
+              <span className="tabular font-normal">from {clock(positionMs ?? 0)}</span>
+            </Button>
+          )}
+          <Button
+            disabled={positionMs === null}
+            onClick={() =>
+              change({
+                fromMs: Math.round(positionMs!),
+                // A beginning behind the end is the beginning of another stretch: up to where the sound ends.
+                ...(positionMs! > cut.toMs - SHORTEST_MS && { toMs: durationMs }),
+              })
+            }
+          >
+            It begins here
+          </Button>
+          <Button
+            disabled={positionMs === null || positionMs < cut.fromMs + SHORTEST_MS}
+            onClick={() => change({ toMs: Math.round(positionMs!) })}
+          >
+            It ends here
+          </Button>
+        </div>
+      </div>
       {trouble && <Notice kind="trouble">{trouble}</Notice>}
       <div className="flex flex-wrap items-center gap-3">
         <Button onClick={hear} disabled={!peaks}>
-          <Play aria-hidden className="size-5" /> {playing ? 'Hear it again' : 'Hear the excerpt'}
+          <Play aria-hidden className="size-5" /> Hear the excerpt
         </Button>
         <Button
           look="main"

@@ -1,5 +1,6 @@
 import { Mic, Scissors, Square, Trash2, Upload, Video } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
+import { soundingLevelDbfs } from '@ecoute/core/audio/peaks';
 import { clock } from '@ecoute/core/timing/words';
 import type { Voice } from '@ecoute/contract/assessments';
 import { Button } from '../../../parts/Button';
@@ -9,7 +10,6 @@ import { PlayButton, trackOf } from '../../../parts/player/PlayButton';
 import { usePeaks, usePositionOf, player } from '../../../parts/player/usePlayer';
 import { Waveform } from '../../../parts/player/Waveform';
 import { filmTrouble, openFilm, type FilmSource } from '../../../parts/recorder/camera';
-import { desk } from '../../../parts/recorder/delivery';
 import { LevelMeter } from '../../../parts/recorder/LevelMeter';
 import { microphoneTrouble, openMicrophone, type Microphone } from '../../../parts/recorder/microphone';
 import { Preview } from '../../../parts/recorder/Preview';
@@ -26,8 +26,8 @@ interface Running {
 }
 
 /**
- * A voice of the teacher, sound or film: recorded in place or brought as a file, heard before it is kept, cut to
- * an excerpt, removable.
+ * A voice of the teacher, sound or film: recorded in place or brought as a file, cut to an excerpt, removable. What arrives
+ * is put in its place by the editor around it (`useArrivedVoices`), also while this slot is not open.
  */
 export function VoiceSlot({
   assessmentId,
@@ -48,6 +48,9 @@ export function VoiceSlot({
   onChange: (voice: Voice | null) => void;
 }) {
   const [running, setRunning] = useState<Running | null>(null);
+  /** The microphone is being opened: a second press opens no second one. */
+  const opening = useRef(false);
+  const isHere = useRef(true);
   const [elapsed, setElapsed] = useState(0);
   const [trouble, setTrouble] = useState<string | null>(null);
   const [trimming, setTrimming] = useState(false);
@@ -55,14 +58,20 @@ export function VoiceSlot({
   const [whole, setWhole] = useState<Voice | null>(null);
   const file = useRef<HTMLInputElement>(null);
   const { deliveries, describe, bring } = useBrought(assessmentId, place, 'voice');
-  /** The sound that is new and not yet kept. */
+  /** The sound that is on its way. */
   const delivery = deliveries.find(d => d.sound.id !== running?.take.id);
   const peaks = usePeaks(voice?.recordingId ?? null);
   const position = usePositionOf(voice?.recordingId ?? null);
 
   const record = async (filmed: boolean) => {
+    if (opening.current || running) return;
+    opening.current = true;
     setTrouble(null);
     player.pause();
+    await begin(filmed);
+    opening.current = false;
+  };
+  const begin = async (filmed: boolean) => {
     let microphone: Microphone;
     try {
       microphone = await openMicrophone(false);
@@ -79,6 +88,8 @@ export function VoiceSlot({
         ({ id, mediaType }) => describe(id, mediaType, 'recorded', null),
         setTrouble,
       );
+      // Whoever left while it was being opened is not recorded.
+      if (!isHere.current) return void (await end({ take, microphone, film }));
       setRunning({ take, microphone, film });
     } catch (error) {
       film?.close();
@@ -112,25 +123,13 @@ export function VoiceSlot({
   useEffect(() => {
     open.current = running;
   });
-  useEffect(
-    () => () => {
+  useEffect(() => {
+    isHere.current = true;
+    return () => {
+      isHere.current = false;
       if (open.current) void end(open.current);
-    },
-    [],
-  );
-
-  const isNew = stands(delivery);
-  const recording = delivery?.recording;
-  const keep = () => {
-    if (!delivery || !recording) return;
-    setWhole(null);
-    onChange({
-      recordingId: delivery.sound.id,
-      durationMs: recording.durationMs ?? 0,
-      isVideo: recording.medium === 'video',
-    });
-    desk.forget(delivery.sound.id);
-  };
+    };
+  }, []);
 
   if (running)
     return (
@@ -162,30 +161,14 @@ export function VoiceSlot({
   return (
     <div className="grid grid-cols-1 gap-3">
       {trouble && <Notice kind="trouble">{trouble}</Notice>}
-      {delivery && !isNew && <Arriving delivery={delivery} />}
-      {delivery && isNew && recording && (
-        <div className="grid grid-cols-1 gap-3 border-2 border-saffron p-4">
-          <p>
-            <strong>A new voice, {clock(recording.durationMs ?? 0)}.</strong> Hear it, then keep it or try
-            again.
-            {recording.silent && ' Nothing can be heard in it: check the microphone.'}
-          </p>
-          {recording.medium === 'video' && <Film id={delivery.sound.id} label={`The new ${what}`} />}
-          <div className="flex flex-wrap gap-3">
-            <PlayButton
-              track={trackOf(delivery.sound.id, `New ${what}`, 'teacher', recording.durationMs)}
-              label={`the new ${what}`}
-              text="Hear it"
-            />
-            <Button look="main" onClick={keep}>
-              {voice ? 'Keep this instead' : 'Keep it'}
-            </Button>
-            <Button onClick={() => desk.forget(delivery.sound.id)}>Throw it away</Button>
-          </div>
-        </div>
-      )}
-      {voice && !isNew && (
+      {delivery && !stands(delivery) && <Arriving delivery={delivery} />}
+      {voice && (
         <>
+          {peaks && soundingLevelDbfs(peaks) === null && (
+            <Notice kind="trouble">
+              Nothing can be heard in it. Check the microphone, and record it again.
+            </Notice>
+          )}
           {voice.isVideo && <Film id={voice.recordingId} label={`The ${what}`} />}
           <div className="flex flex-wrap items-center gap-3">
             <PlayButton

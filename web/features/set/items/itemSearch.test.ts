@@ -10,6 +10,8 @@ const assessment = (id: string, title: string, items: Item[]): AssessmentSummary
   releases: 2,
   savedBy: null,
   isTemplate: false,
+  away: null,
+  awayAt: null,
   ownerId: 'o',
   ownerName: 'Inês',
 });

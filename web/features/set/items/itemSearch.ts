@@ -1,5 +1,6 @@
 import type { RichNode } from '@ecoute/core/formats/richText';
 import type { AssessmentSummary, Item } from '@ecoute/contract/assessments';
+import { shortPrompt } from '../../../parts/shortPrompt';
 import type { Tag } from '@ecoute/contract/tags';
 
 export type ItemKind = 'spoken' | 'conversation' | 'filmed' | 'file' | 'written' | 'material';
@@ -104,7 +105,17 @@ export function taken(item: Item, sectionId: string | null = null): Item {
     ...item,
     id: crypto.randomUUID(),
     sectionId,
+    // What was said on the way there belongs to the way.
+    wordsBefore: null,
     turns: item.turns.map(t => ({ ...t, id: crypto.randomUUID() })),
     stimuli: item.stimuli.map(s => ({ ...s, id: crypto.randomUUID() })),
   };
+}
+
+/** An item in a line, as its teacher reads it: its prompt, or what the turns of its conversation are about. */
+export function inLine(item: Item): string {
+  const prompt = shortPrompt(item);
+  if (prompt || !item.isConversation || item.turns.length === 0) return prompt;
+  const about = item.turns.map(turn => turn.says.trim()).filter(Boolean);
+  return about.join(' · ') || `a conversation of ${item.turns.length} turns`;
 }

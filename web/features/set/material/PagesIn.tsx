@@ -1,33 +1,33 @@
 import { FileStack } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { blankStimulus } from '@ecoute/contract/blank';
-import type { Item } from '@ecoute/contract/assessments';
-import type { StartingPoint } from '@ecoute/core/timing/startingPoints';
+import type { AssessmentContent, Item } from '@ecoute/contract/assessments';
 import { Button } from '../../../parts/Button';
 import { Notice } from '../../../parts/Notice';
 import { desk } from '../../../parts/recorder/delivery';
 import { Arriving } from './Arriving';
-import { newItem } from '../draft';
+import { nextItem } from '../draft';
 import { stands } from './brought';
 import { useBrought } from './useBrought';
 
 /** A PDF or a slide deck becomes items, one a page. */
 export function PagesIn({
   assessmentId,
-  point,
+  content,
   onItems,
 }: {
   assessmentId: string;
-  point: StartingPoint;
+  /** The pages are answered and timed as what is here already. */
+  content: AssessmentContent;
   onItems: (items: Item[]) => void;
 }) {
   const file = useRef<HTMLInputElement>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const { deliveries, bring } = useBrought(assessmentId, `${assessmentId} pages`, 'show');
   const arrived = deliveries.find(stands)?.recording;
-  const told = useRef(onItems);
+  const told = useRef({ onItems, content });
   useEffect(() => {
-    told.current = onItems;
+    told.current = { onItems, content };
   });
   useEffect(() => {
     if (!arrived) return;
@@ -38,13 +38,13 @@ export function PagesIn({
       return;
     }
     setTrouble(null);
-    told.current(
+    told.current.onItems(
       Array.from({ length: pages }, (_, i) => ({
-        ...newItem(point),
+        ...nextItem(told.current.content),
         stimuli: [blankStimulus(crypto.randomUUID(), 'pages', { recordingId: arrived.id, page: i + 1 })],
       })),
     );
-  }, [arrived, point]);
+  }, [arrived]);
   return (
     <>
       <Button onClick={() => file.current?.click()}>

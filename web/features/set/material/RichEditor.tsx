@@ -173,6 +173,7 @@ export function RichEditor({
   plain,
   doc,
   big = false,
+  isFresh = false,
   onChange,
 }: {
   assessmentId: string;
@@ -185,6 +186,8 @@ export function RichEditor({
   plain: string;
   doc: RichNode | null;
   big?: boolean;
+  /** One goes on typing here as soon as it is there. */
+  isFresh?: boolean;
   onChange: (text: { plain: string; doc: RichNode | null }) => void;
 }) {
   const id = useId();
@@ -200,6 +203,7 @@ export function RichEditor({
   const editor = useEditor({
     extensions: EXTENSIONS,
     injectCSS: false,
+    autofocus: isFresh ? 'end' : false,
     content: doc ?? richTextOf(plain),
     editorProps: {
       attributes: {

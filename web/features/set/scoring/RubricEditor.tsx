@@ -45,7 +45,16 @@ function Decimal({
  * Criteria × levels. Ctrl with an arrow goes from cell to cell; Tab goes through them in order; a table or list
  * that is pasted fills the whole.
  */
-export function RubricEditor({ rubric, onChange }: { rubric: Rubric; onChange: (rubric: Rubric) => void }) {
+export function RubricEditor({
+  rubric,
+  isBlank,
+  onChange,
+}: {
+  rubric: Rubric;
+  /** Nothing is here yet: it is begun with something, or a table is pasted. */
+  isBlank: boolean;
+  onChange: (rubric: Rubric) => void;
+}) {
   const grid = useRef<HTMLTableElement>(null);
   const [pasted, setPasted] = useState<string | null>(null);
   const reading = pasted ? rubricFromText(pasted) : null;
@@ -88,7 +97,7 @@ export function RubricEditor({ rubric, onChange }: { rubric: Rubric; onChange: (
 
   return (
     <div className="grid grid-cols-1 gap-3">
-      <div className="overflow-x-auto">
+      <div className={isBlank ? 'hidden' : 'overflow-x-auto'}>
         <table ref={grid} onKeyDown={onKey} className="w-full min-w-[46rem] border-collapse text-sm">
           <caption className="sr-only">The rubric. Control and an arrow key go from cell to cell.</caption>
           <thead>
@@ -186,12 +195,16 @@ export function RubricEditor({ rubric, onChange }: { rubric: Rubric; onChange: (
         </table>
       </div>
       <div className="flex flex-wrap gap-3">
-        <Button onClick={addCriterion} disabled={rubric.criteria.length >= LIMITS.criteria}>
-          <Plus aria-hidden className="size-5" /> Criterion
-        </Button>
-        <Button onClick={addLevel} disabled={rubric.levels.length >= LIMITS.levels}>
-          <Plus aria-hidden className="size-5" /> Level
-        </Button>
+        {!isBlank && (
+          <>
+            <Button onClick={addCriterion} disabled={rubric.criteria.length >= LIMITS.criteria}>
+              <Plus aria-hidden className="size-5" /> Criterion
+            </Button>
+            <Button onClick={addLevel} disabled={rubric.levels.length >= LIMITS.levels}>
+              <Plus aria-hidden className="size-5" /> Level
+            </Button>
+          </>
+        )}
         <Button aria-expanded={pasted !== null} onClick={() => setPasted(pasted === null ? '' : null)}>
           Paste a table or a list …
         </Button>
@@ -227,7 +240,7 @@ export function RubricEditor({ rubric, onChange }: { rubric: Rubric; onChange: (
                 setPasted(null);
               }}
             >
-              Use it instead of the rubric here
+              {isBlank ? 'Use it' : 'Use it instead of the rubric here'}
             </Button>
           </div>
         </div>

@@ -11,15 +11,15 @@ import {
   SCHEMES,
   type Scheme,
 } from '@ecoute/core/scoring/scheme';
-import type { AssessmentContent, Scoring } from '@ecoute/contract/assessments';
+import type { AssessmentContent, Rubric, Scoring } from '@ecoute/contract/assessments';
 import { carriedPoints } from '@ecoute/contract/assessment/points';
 import { Button } from '../../../parts/Button';
 import { Field, inputClass } from '../../../parts/Field';
 import { Segments } from '../../../parts/Segments';
 import { Tick } from '../../../parts/Tick';
-import { useAssessmentsQuery } from '../endpoints';
-import { RubricEditor, withIds } from './RubricEditor';
-import { RUBRIC_TEMPLATES } from './rubricTemplates';
+import { RubricEditor } from './RubricEditor';
+import { RubricShelf } from './RubricShelf';
+import { isWritten, RubricSources } from './RubricSources';
 
 const SCHEME_WORDS: Record<Scheme, { name: string; says: string }> = {
   none: { name: 'Not scored', says: 'You listen and comment; nobody sees a number.' },
@@ -34,58 +34,6 @@ const SCHEME_WORDS: Record<Scheme, { name: string; says: string }> = {
     says: 'One level for the whole sitting, after hearing everything; no numbers.',
   },
 };
-
-/** Where a rubric comes from: a template, or another assessment of one's own. */
-function RubricSources({
-  assessmentId,
-  onTake,
-}: {
-  assessmentId: string;
-  onTake: (rubric: Scoring['rubric']) => void;
-}) {
-  const { data } = useAssessmentsQuery(undefined, { refetchOnMountOrArgChange: true });
-  const others = (data ?? []).filter(a => a.id !== assessmentId && a.content.scoring.rubric?.criteria.length);
-  return (
-    <div className="flex flex-wrap items-center gap-3">
-      <span className="text-sm font-semibold">Begin with</span>
-      {RUBRIC_TEMPLATES.map(t => (
-        <Button key={t.name} onClick={() => onTake(withIds(t.rubric))}>
-          {t.name}
-        </Button>
-      ))}
-      <Button
-        onClick={() =>
-          onTake(
-            withIds({
-              levels: ['not yet', 'nearly', 'yes'].map((name, points) => ({ name, points })),
-              criteria: [{ name: '', weight: 1, descriptors: ['', '', ''] }],
-            }),
-          )
-        }
-      >
-        an empty one
-      </Button>
-      {others.length > 0 && (
-        <select
-          aria-label="The rubric of another assessment"
-          value=""
-          onChange={e => {
-            const found = others.find(a => a.id === e.target.value)?.content.scoring.rubric;
-            if (found) onTake(withIds(found));
-          }}
-          className={`${inputClass} !w-auto`}
-        >
-          <option value="">the rubric of …</option>
-          {others.map(a => (
-            <option key={a.id} value={a.id}>
-              {a.content.title || 'Without a title'}
-            </option>
-          ))}
-        </select>
-      )}
-    </div>
-  );
-}
 
 function ScaleEditor({
   scoring,
@@ -133,6 +81,18 @@ function ScaleEditor({
   );
 }
 
+/** A pass mark as it is typed, in points or as a share; null where it is neither. */
+function markOf(typed: string): Pick<Scoring, 'passMark' | 'passPercent'> | null {
+  const share = /^(.+?)\s*%$/.exec(typed.trim());
+  const hundredths = parsePoints(share ? share[1]! : typed);
+  if (hundredths === null) return null;
+  if (!share) return { passMark: fromHundredths(hundredths), passPercent: null };
+  // What it makes in points follows from what can be reached.
+  return hundredths > 10_000 ? null : { passMark: 0, passPercent: fromHundredths(hundredths) };
+}
+
+const NO_RUBRIC: Rubric = { levels: [], criteria: [] };
+
 /** How answers are scored, and what a student can reach. Contradictions are said while they are made. */
 export function ScoringEditor({
   assessmentId,
@@ -151,6 +111,7 @@ export function ScoringEditor({
   const { scoring } = content;
   const { kind, rubric } = scoring;
   const [typedMark, setTypedMark] = useState<string | null>(null);
+  const percent = scoring.passPercent ?? null;
   const carried = carriedPoints(content);
   const problems = [
     ...schemeProblems(scoring, carried),
@@ -165,11 +126,13 @@ export function ScoringEditor({
         Scoring
         <span className="font-normal text-soft">
           {SCHEME_WORDS[kind].name.toLowerCase()}
-          {kind === 'rubric' && rubric && `, ${rubric.criteria.length} criteria`}
+          {kind === 'rubric' &&
+            rubric &&
+            `, ${rubric.criteria.length} ${rubric.criteria.length === 1 ? 'criterion' : 'criteria'}`}
           {total !== null && `, ${pointsText(total)} points to reach`}
           {scoring.passMark !== null &&
             total !== null &&
-            `, ${pointsText(toHundredths(scoring.passMark))} to pass`}
+            `, ${pointsText(toHundredths(scoring.passMark))}${percent === null ? '' : ` (${percent} %)`} to pass`}
         </span>
         {problems[0] && <span className="font-semibold">▲ {problems[0]}</span>}
       </Collapsible.Trigger>
@@ -192,8 +155,17 @@ export function ScoringEditor({
         )}
         {kind === 'rubric' && (
           <>
-            <RubricSources assessmentId={assessmentId} onTake={taken => onChange({ rubric: taken })} />
-            {rubric && <RubricEditor rubric={rubric} onChange={changed => onChange({ rubric: changed })} />}
+            <RubricSources
+              assessmentId={assessmentId}
+              present={rubric}
+              onTake={(taken, shown) => onChange({ rubric: taken, ...(shown !== undefined && { shown }) })}
+            />
+            <RubricEditor
+              rubric={rubric ?? NO_RUBRIC}
+              onChange={changed => onChange({ rubric: changed })}
+              isBlank={rubric === null}
+            />
+            {isWritten(rubric) && <RubricShelf rubric={rubric!} shown={scoring.shown} />}
             {natural !== null && natural > 0 && carried.some(p => toHundredths(p) !== natural) && (
               <p className="flex flex-wrap items-center gap-3 text-sm">
                 By itself the rubric makes {pointsText(natural)} points; each item turns it into the points it
@@ -218,11 +190,13 @@ export function ScoringEditor({
               hint={
                 total === null
                   ? undefined
-                  : `Of ${pointsText(total)} points to reach. Leave it empty for none.`
+                  : percent !== null && scoring.passMark !== null
+                    ? `${pointsText(toHundredths(scoring.passMark))} of ${pointsText(total)} points to reach; it follows them.`
+                    : `Of ${pointsText(total)} points to reach, or as a share: 60 %. Leave it empty for none.`
               }
               error={
-                typedMark !== null && typedMark.trim() && parsePoints(typedMark) === null
-                  ? 'Type points such as 12 or 12.5, or leave it empty.'
+                typedMark !== null && typedMark.trim() && markOf(typedMark) === null
+                  ? 'Type points such as 12 or 12.5, a share such as 60 %, or leave it empty.'
                   : null
               }
             >
@@ -232,13 +206,18 @@ export function ScoringEditor({
                   inputMode="decimal"
                   className={`${inputClass} tabular !w-28`}
                   value={
-                    typedMark ?? (scoring.passMark === null ? '' : pointsText(toHundredths(scoring.passMark)))
+                    typedMark ??
+                    (percent !== null
+                      ? `${percent} %`
+                      : scoring.passMark === null
+                        ? ''
+                        : pointsText(toHundredths(scoring.passMark)))
                   }
                   onChange={e => {
                     setTypedMark(e.target.value);
-                    const hundredths = parsePoints(e.target.value);
-                    if (!e.target.value.trim()) onChange({ passMark: null });
-                    else if (hundredths !== null) onChange({ passMark: fromHundredths(hundredths) });
+                    const mark = markOf(e.target.value);
+                    if (!e.target.value.trim()) onChange({ passMark: null, passPercent: null });
+                    else if (mark) onChange(mark);
                   }}
                   onBlur={() => setTypedMark(null)}
                 />

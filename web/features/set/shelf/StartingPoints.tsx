@@ -1,9 +1,14 @@
-import { differences, STARTING_POINTS, type StartingPoint } from '@ecoute/core/timing/startingPoints';
+import {
+  differences,
+  sittingDifferences,
+  STARTING_POINTS,
+  type StartingPoint,
+} from '@ecoute/core/timing/startingPoints';
 import type { AssessmentContent } from '@ecoute/contract/assessments';
 import { Segments } from '../../../parts/Segments';
 import { POINT_WORDS } from '../whole/policyWords';
 
-/** The four starting points; choosing one sets every policy of every item. */
+/** The four starting points; choosing one sets every policy of the sitting and of every item. */
 export function StartingPoints({
   content,
   onChoose,
@@ -12,6 +17,11 @@ export function StartingPoints({
   onChoose: (point: StartingPoint) => void;
 }) {
   const unlike = content.items.filter(i => differences(i, content.startingPoint).length > 0).length;
+  const whole = sittingDifferences(content, content.startingPoint).length > 0;
+  const what = [
+    ...(whole ? ['the whole sitting'] : []),
+    ...(unlike > 0 ? [unlike === 1 ? 'one item' : `${unlike} items`] : []),
+  ].join(' and ');
   return (
     <div>
       <Segments
@@ -22,8 +32,8 @@ export function StartingPoints({
       />
       <p className="mt-1 text-sm text-soft">
         {POINT_WORDS[content.startingPoint].says}
-        {unlike > 0 &&
-          ` ${unlike === 1 ? 'One item differs' : `${unlike} items differ`} from it; each says where.`}
+        {what &&
+          ` ${what[0]!.toUpperCase()}${what.slice(1)} ${Number(whole) + unlike === 1 ? 'differs from it, and says' : 'differ from it, and say'} where.`}
       </p>
     </div>
   );

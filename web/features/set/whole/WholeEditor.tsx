@@ -1,6 +1,11 @@
 import { Collapsible } from 'radix-ui';
 import { ChevronDown } from 'lucide-react';
 import { useState } from 'react';
+import {
+  sittingDifferences,
+  sittingPoliciesOf,
+  type SittingPolicies,
+} from '@ecoute/core/timing/startingPoints';
 import { clock } from '@ecoute/core/timing/words';
 import type { AssessmentContent, EvidenceOpens } from '@ecoute/contract/assessments';
 import { LIMITS } from '@ecoute/contract/limits';
@@ -8,6 +13,7 @@ import { Field, inputClass } from '../../../parts/Field';
 import { Segments } from '../../../parts/Segments';
 import { Tick } from '../../../parts/Tick';
 import { LengthInput } from '../items/LengthInput';
+import { POINT_WORDS, sittingPolicyInWords } from './policyWords';
 import { OtherDirectionsEditor } from './OtherDirectionsEditor';
 import { ScreenLanguageChoice } from './ScreenLanguageChoice';
 import { ForChildren } from './ForChildren';
@@ -32,7 +38,24 @@ export function WholeEditor({
   onChange: (change: Partial<AssessmentContent>) => void;
 }) {
   const [typing, setTyping] = useState<string | null>(null);
+  const point = content.startingPoint;
+  const standard = sittingPoliciesOf(point);
+  const differs = sittingDifferences(content, point);
+  /** Where a policy differs from the starting point: what that says, and the way back. */
+  const unlike = (name: keyof SittingPolicies) =>
+    differs.includes(name) && (
+      <button
+        type="button"
+        onClick={() => onChange({ [name]: standard[name] })}
+        className="text-start text-sm text-saffron-ink underline underline-offset-4"
+      >
+        <span className="sr-only">Set back to </span>
+        {POINT_WORDS[point].name}: {sittingPolicyInWords(name, standard)}
+      </button>
+    );
   const set = [
+    differs.length > 0 &&
+      `${differs.length === 1 ? 'one setting differs' : `${differs.length} settings differ`} from ${POINT_WORDS[point].name.toLowerCase()}`,
     content.directionsVoice && 'spoken directions',
     content.sittingLimitMs !== null && `a limit of ${clock(content.sittingLimitMs)}`,
     content.closingWords.trim() && 'closing words',
@@ -110,9 +133,11 @@ export function WholeEditor({
           <Tick checked={content.mayBring} onChange={mayBring => onChange({ mayBring })}>
             A recording may be brought as a file
           </Tick>
+          {differs.includes('mayBring') && <p className="ps-8">{unlike('mayBring')}</p>}
           <Tick checked={content.mayWithdraw} onChange={mayWithdraw => onChange({ mayWithdraw })}>
             What is handed in may be taken back until it is due
           </Tick>
+          {differs.includes('mayWithdraw') && <p className="ps-8">{unlike('mayWithdraw')}</p>}
           <Tick checked={content.endTone ?? false} onChange={endTone => onChange({ endTone })}>
             A short tone when the time of an answer is nearly over (without headphones it is in the recording)
           </Tick>
@@ -134,7 +159,7 @@ export function WholeEditor({
               />
             )}
           </Field>
-          <Field label="Model answers open">
+          <Field label="Model answers open" hint={unlike('modelOpens')}>
             {ties => (
               <select
                 {...ties}
@@ -150,7 +175,12 @@ export function WholeEditor({
           </Field>
           <Field
             label="Students see what is measured"
-            hint="Pauses, rates, notes in cents and milliseconds, of their own takes only. While they practise: the target to hear and a tuner as well."
+            hint={
+              <>
+                Pauses, rates, notes in cents and milliseconds, of their own takes only. While they practise:
+                the target to hear and a tuner as well. {unlike('evidenceOpens')}
+              </>
+            }
           >
             {ties => (
               <select

@@ -1,16 +1,47 @@
 import { clock } from '@ecoute/core/timing/words';
-import type { ItemPolicies, PolicyName, StartingPoint } from '@ecoute/core/timing/startingPoints';
+import type {
+  ItemPolicies,
+  PolicyName,
+  SittingPolicies,
+  StartingPoint,
+} from '@ecoute/core/timing/startingPoints';
 
 /** The starting points as a teacher reads them. */
 export const POINT_WORDS: Record<StartingPoint, { name: string; says: string }> = {
   practice: { name: 'Practice', says: 'As many takes as they like, pausing allowed, nothing numbered.' },
-  homework: { name: 'Homework', says: 'A little time to prepare, two takes, points.' },
+  homework: {
+    name: 'Homework',
+    says: 'A little time to prepare, two takes, points; taken back until it is due.',
+  },
   exam: {
     name: 'Exam conditions',
-    says: 'The prompt once, time to prepare, then the answer begins automatically; one take, no pause.',
+    says: 'The prompt once, time to prepare, then the answer begins automatically; one take, no pause, no file brought, nothing taken back.',
   },
-  placement: { name: 'Placement', says: 'One take, passing allowed, no numbers for the student.' },
+  placement: {
+    name: 'Placement',
+    says: 'One take, passing allowed, no file brought, nothing taken back, no numbers for the student.',
+  },
 };
+
+/** The value of a policy of the whole sitting in plain words. */
+export function sittingPolicyInWords(name: keyof SittingPolicies, policies: SittingPolicies): string {
+  switch (name) {
+    case 'mayBring':
+      return policies.mayBring ? 'a file may be brought' : 'no file is brought';
+    case 'mayWithdraw':
+      return policies.mayWithdraw ? 'may be taken back' : 'nothing is taken back';
+    case 'modelOpens':
+      return {
+        afterReturn: 'with the feedback',
+        afterHandIn: 'after the hand-in',
+        atOnce: 'from the beginning',
+      }[policies.modelOpens];
+    case 'evidenceOpens':
+      return { never: 'never', afterReturn: 'with the feedback', atOnce: 'as soon as they have recorded' }[
+        policies.evidenceOpens
+      ];
+  }
+}
 
 const times = (n: number, none: string) => (n === 0 ? none : n === 1 ? 'once' : `${n} times`);
 

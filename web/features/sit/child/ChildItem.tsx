@@ -62,10 +62,11 @@ interface Props {
 
 /** What is asked in words, said: by the teacher, the device or the server. Nothing where a prompt sounds of its own. */
 function asked(sitting: SittingView, item: Item): Says[] {
-  if (item.promptRecordingId) return [];
-  if (item.readAloudVoice) return [{ recordingId: item.readAloudVoice.recordingId }];
-  if (!item.promptText.trim()) return [];
-  return [{ text: item.promptText, url: `/api/sittings/${sitting.id}/spoken/${item.id}` }];
+  const before: Says[] = item.wordsBefore?.voice ? [{ recordingId: item.wordsBefore.voice.recordingId }] : [];
+  if (item.promptRecordingId) return before;
+  if (item.readAloudVoice) return [...before, { recordingId: item.readAloudVoice.recordingId }];
+  if (!item.promptText.trim()) return before;
+  return [...before, { text: item.promptText, url: `/api/sittings/${sitting.id}/spoken/${item.id}` }];
 }
 
 /** What can be done beside the one thing. */
@@ -84,7 +85,7 @@ function Asides({ onBefore, onBreak }: Pick<Props, 'onBefore' | 'onBreak'>) {
 export function ChildMaterial({ sitting, item, number, account, onNext, onBefore, onBreak, onLeave }: Props) {
   const { studied } = phaseAt(item, account.ofItem(item.id), serverNow());
   const prompt: Says[] = item.promptRecordingId
-    ? [{ recordingId: item.promptRecordingId }]
+    ? [...asked(sitting, item), { recordingId: item.promptRecordingId }]
     : asked(sitting, item);
   const voice = useVoice([...prompt, { word: 'look' }], item.id, sitting.content);
   return (
