@@ -1,5 +1,5 @@
 import 'reflect-metadata';
-import { IsBoolean, IsString, MaxLength, MinLength } from 'class-validator';
+import { IsBoolean, IsString, Matches, MaxLength } from 'class-validator';
 import { Rubric } from './assessments';
 import { Nested } from './decorators';
 import { LIMITS } from './limits';
@@ -18,7 +18,7 @@ export interface KeptRubric {
 
 export class NewKeptRubric {
   @IsString()
-  @MinLength(1, { message: 'Give the rubric a name, so that it is found again.' })
+  @Matches(/\S/, { message: 'Give the rubric a name, so that it is found again.' })
   @MaxLength(LIMITS.title, { message: `A rubric’s name has at most ${LIMITS.title} characters.` })
   name!: string;
 

@@ -1,25 +1,11 @@
 import { expect, test } from '@playwright/test';
-import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { answersIn, RUN_LEAD_MS, takeLengthMs } from '@ecoute/core/timing/conversation';
 import type { SittingView } from '@ecoute/contract/sittings';
-import { expectSameSound, speak } from './support/sound';
+import { expectSameSound, speak, trackOf } from './support/sound';
 import { ask, browserHearing, passDeviceCheck, releaseCalled, signIn } from './support/world';
 
 const DATA = process.env.ECOUTE_E2E_DATA ?? '.ecoute';
-
-/** Prompts of the demo world on one track, with silences of the given lengths after them. */
-function trackOf(path: string, silencesSec: number[]): void {
-  const voices = ['morning-wake', 'morning-breakfast', 'market-order'].map(n =>
-    join(import.meta.dirname, `../demo/audio/prompt-${n}.ogg`),
-  );
-  const padded = voices.map((_, i) => `[${i}]apad=pad_dur=${silencesSec[i]}[p${i}]`).join(';');
-  const made = spawnSync('ffmpeg', [
-    ...['-v', 'error', '-y', ...voices.flatMap(v => ['-i', v])],
-    ...['-filter_complex', `${padded};[p0][p1][p2]concat=n=3:v=0:a=1`, '-ar', '44100', path],
-  ]);
-  if (made.status !== 0) throw new Error(made.stderr.toString());
-}
 
 test('a usual homework, from the first page to released, in at most twelve actions', async ({}, info) => {
   const voice = info.outputPath('voice.wav');
@@ -65,7 +51,6 @@ test('an exam with a conversation from one track: gaps found, adjusted, sat as o
     await teacher.getByLabel('Answered', { exact: true }).selectOption('conversation');
     await teacher.getByLabel('Time to prepare').fill('2');
     await teacher.getByLabel('Audio file for the track').setInputFiles(track);
-    await teacher.getByRole('button', { name: 'Keep it' }).click();
     await expect(teacher.getByText('3 turns found. Each can be adjusted.')).toBeVisible();
     await teacher.getByLabel('One gap for all').fill('3');
     await teacher.getByRole('button', { name: 'Give every turn this gap' }).click();

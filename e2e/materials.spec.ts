@@ -128,7 +128,6 @@ test('a long recording is cut to an excerpt on its waveform, and the whole can b
   await page.goto('/set');
   await page.getByRole('button', { name: 'Set a new assessment' }).click();
   await page.getByLabel('Audio file for the prompt').setInputFiles(long);
-  await page.getByRole('button', { name: 'Keep it' }).click();
   await page.getByRole('button', { name: 'Take an excerpt of the prompt' }).click();
   const [from, to] = ['Beginning of the excerpt', 'End of the excerpt'].map(name =>
     page.getByRole('slider', { name }),
@@ -243,7 +242,6 @@ test('a prompt filmed in place; the student hears it, then themselves, and only 
   await teacher.getByRole('button', { name: 'Film it' }).click();
   await expect(teacher.getByText('Recording the prompt').locator('xpath=..')).toContainText(/0:0[2-9]/);
   await teacher.getByRole('button', { name: 'Stop', exact: true }).click();
-  await teacher.getByRole('button', { name: 'Keep it' }).click();
   // A still of it, before it plays.
   const still = teacher.getByRole('img', { name: 'The prompt', exact: true }).first().locator('img');
   await expect(still).toHaveJSProperty('complete', true);
@@ -443,9 +441,7 @@ test('an assessment set, timed, sectioned and released by keyboard alone', async
   await expect(page.getByText('Recording the prompt').locator('xpath=..')).toContainText(/0:0[1-9]/);
   await reach(page, /^Stop$/);
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('button', { name: 'Keep it' })).toBeVisible();
-  await reach(page, /^Keep it$/);
-  await page.keyboard.press('Space');
+  await expect(page.getByRole('button', { name: 'Play the prompt' })).toBeVisible();
   await reach(page, /^Answered$/);
   await page.keyboard.type('on camera');
   await reach(page, /^Answer limit$/);

@@ -37,7 +37,7 @@ test('items are ordered, copied, taken out and put back by keyboard; the strip f
   await expect(strip.getByRole('button', { name: /^Item/ })).toHaveCount(3);
   await page.getByRole('button', { name: 'Take out' }).click();
   await expect(strip.getByRole('button', { name: /^Item/ })).toHaveCount(2);
-  await page.getByRole('button', { name: 'Put the item back' }).click();
+  await page.getByRole('button', { name: 'Undo: item 1 taken out' }).click();
   await expect(strip.getByRole('button', { name: /^Item/ })).toHaveCount(3);
   await expect(page.getByText('15 points', { exact: true })).toBeVisible();
   await expect(page.getByText('Everything is saved')).toBeVisible();
@@ -58,10 +58,15 @@ test('lengths are typed as people do; what is no length is said at the field and
   await expect(limit).toHaveValue('2:05');
   await limit.fill('soon');
   await expect(page.getByText('Type a length such as 0:45, 90 or 2 min.')).toBeVisible();
-  await limit.fill('45:00');
-  await expect(page.getByText('At most 30:00.')).toBeVisible();
+  await limit.fill('2 hours');
+  await expect(page.getByText('At most 1:00:00.')).toBeVisible();
   await limit.blur();
   await expect(limit).toHaveValue('2:05');
+  // It is not put back without a word.
+  await expect(page.getByText('“2 hours” is not taken: it stays 2:05.')).toBeVisible();
+  await limit.fill('45 minutes');
+  await limit.blur();
+  await expect(limit).toHaveValue('45:00');
   await page.getByLabel('Points').fill('many');
   await expect(page.getByText('Type points such as 5 or 2.5.')).toBeVisible();
   // Not ready: the button says why.

@@ -29,7 +29,6 @@ test('from a first prompt to feedback, with the sound that was spoken', async ({
       /0:(0[2-9]|1\d)/,
     );
     await teacher.getByRole('button', { name: 'Stop' }).click();
-    await teacher.getByRole('button', { name: 'Keep it' }).click();
     await expect(teacher.getByRole('button', { name: 'Play the prompt' })).toBeVisible();
     await teacher.getByLabel('Time to prepare').fill('0:03');
     await teacher.getByLabel('Answer limit').fill('0:09');

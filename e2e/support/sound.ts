@@ -28,6 +28,19 @@ export function speak(path: string, seconds: number, first = 0): void {
   if (made.status !== 0) throw new Error(made.stderr.toString());
 }
 
+/** Prompts of the demo world on one track, with silences of the given lengths after them. */
+export function trackOf(path: string, silencesSec: number[]): void {
+  const voices = ['morning-wake', 'morning-breakfast', 'market-order'].map(n =>
+    join(import.meta.dirname, `../../demo/audio/prompt-${n}.ogg`),
+  );
+  const padded = voices.map((_, i) => `[${i}]apad=pad_dur=${silencesSec[i]}[p${i}]`).join(';');
+  const made = spawnSync('ffmpeg', [
+    ...['-v', 'error', '-y', ...voices.flatMap(v => ['-i', v])],
+    ...['-filter_complex', `${padded};[p0][p1][p2]concat=n=3:v=0:a=1`, '-ar', '44100', path],
+  ]);
+  if (made.status !== 0) throw new Error(made.stderr.toString());
+}
+
 /** Nothing at all, as a dead microphone gives it: 48 kHz WAV of zeros. */
 export function silence(path: string, seconds: number): void {
   const from = ['-f', 'lavfi', '-i', 'anullsrc=r=48000:cl=mono', '-t', String(seconds)];

@@ -3,6 +3,7 @@ import type { AssessmentDraft } from '@ecoute/contract/assessments';
 import { blankContent, blankStimulus } from '@ecoute/contract/blank';
 import type { RichText } from '@ecoute/contract/stimuli';
 import type { ReleaseDetail } from '@ecoute/contract/releases';
+import type { SittingView } from '@ecoute/contract/sittings';
 import { recordTake, send, settled, spokenItem, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 
 describe('setting and releasing', () => {
@@ -306,5 +307,112 @@ describe('setting and releasing', () => {
       expect((await save(1)).body.savedBy).toContain('Name of');
       expect((await save(1)).body.message).toContain('in another window');
     });
+  });
+
+  describe('a shelf', () => {
+    const shelf = async (find = '') =>
+      (
+        await teacher.ask<AssessmentDraft[]>('GET', `/api/assessments?find=${encodeURIComponent(find)}`)
+      ).body.map(a => a.content.title);
+    const away = async () => (await teacher.ask<AssessmentDraft[]>('GET', '/api/put-away')).body;
+    const put = (id: string, to: string | null, who = teacher) =>
+      who.ask<AssessmentDraft>('PUT', `/api/assessments/${id}/away`, { away: to });
+
+    it('is looked through by title and prompt, whatever signs are typed', async () => {
+      await make(
+        content({ title: 'Évora, 100 % by train', items: [spokenItem({ promptText: 'O comboio_7' })] }),
+      );
+      expect(await shelf('evora')).toEqual(['Évora, 100 % by train']);
+      expect(await shelf('COMBOIO_7')).toEqual(['Évora, 100 % by train']);
+      expect(await shelf('100 %')).toEqual(['Évora, 100 % by train']);
+      for (const nothing of ['1__ %', '%%', "' OR 1=1 --", '\\\\']) expect(await shelf(nothing)).toEqual([]);
+    });
+
+    it('lets go of what is put away, and finds it again; nothing released is thrown away', async () => {
+      const { body: kept } = await make(content({ title: 'Last year’s' }));
+      const { body: draft } = await make(content({ title: 'Only begun' }));
+      const opened = await release(kept.id);
+      expect((await put(kept.id, 'kept')).body).toMatchObject({ away: 'kept', awayAt: expect.any(String) });
+      expect((await put(draft.id, 'thrown')).status).toBe(200);
+      expect(await shelf()).not.toEqual(expect.arrayContaining(['Last year’s', 'Only begun']));
+      expect((await away()).map(a => [a.content.title, a.away]).sort()).toEqual([
+        ['Last year’s', 'kept'],
+        ['Only begun', 'thrown'],
+      ]);
+      // What is released goes on, and what was thrown away is not released by an old page.
+      expect((await teacher.ask('GET', `/api/releases/${opened.body.id}`)).status).toBe(200);
+      expect((await release(draft.id)).body).toMatchObject({
+        fields: { assessmentId: expect.stringContaining('thrown away') },
+      });
+      expect((await put(kept.id, 'thrown')).body).toMatchObject({ code: 'inUse' });
+      await put(draft.id, null);
+      expect(await shelf()).toContain('Only begun');
+      expect((await release(draft.id)).status).toBe(200);
+      // Released in between: the other window throws nothing away any more.
+      expect((await put(draft.id, 'thrown')).body).toMatchObject({ code: 'inUse' });
+      expect((await put(draft.id, 'somewhere')).status).toBe(422);
+    });
+
+    it('keeps what was thrown away for thirty days, and no longer; copies keep their sounds', async () => {
+      const { body: draft } = await make(content({ title: 'To be forgotten' }));
+      const recordingId = await prompt(teacher, draft.id);
+      const items = [spokenItem({ promptRecordingId: recordingId })];
+      await teacher.ask('PUT', `/api/assessments/${draft.id}`, {
+        revision: draft.revision,
+        content: content({ title: 'To be forgotten', items }),
+      });
+      const { body: copy } = await teacher.ask<AssessmentDraft>('POST', `/api/assessments/${draft.id}/copy`);
+      await put(draft.id, 'thrown');
+      const after = async (days: number) => {
+        await t.ecoute.pool.query(
+          'UPDATE assessments SET away_at = UTC_TIMESTAMP(3) - INTERVAL ? HOUR WHERE id = ?',
+          [days * 24, draft.id],
+        );
+        await t.ecoute.jobs.sweep();
+        return (await teacher.ask('GET', `/api/assessments/${draft.id}`)).status;
+      };
+      expect(await after(29.9)).toBe(200);
+      expect(await after(30.1)).toBe(404);
+      expect((await teacher.ask('GET', `/api/recordings/${recordingId}/sound`)).status).toBe(200);
+      expect((await teacher.ask('GET', `/api/assessments/${copy.id}`)).status).toBe(200);
+    });
+  });
+
+  it('reckons a pass mark that is a share anew with the points', async () => {
+    const scoring = { ...content().scoring, passMark: 99, passPercent: 60 };
+    const { body } = await make(
+      content({ items: [spokenItem({ points: 5 }), spokenItem({ points: 4 })], scoring }),
+    );
+    expect(body.content.scoring).toMatchObject({ passMark: 5.4, passPercent: 60 });
+    const bad = await make(content({ scoring: { ...scoring, passPercent: 160 } }));
+    expect(bad.body).toMatchObject({
+      fields: { 'scoring.passPercent': 'A share to pass is at most 100 %.' },
+    });
+  });
+
+  it('says words on the way to an item to students, and lets them hear them', async () => {
+    const { body: draft } = await make(content());
+    const recordingId = await prompt(teacher, draft.id);
+    const voice = { recordingId, durationMs: 1, isVideo: false };
+    const wordsBefore = { text: 'Half way. Breathe.', voice };
+    await teacher.ask('PUT', `/api/assessments/${draft.id}`, {
+      revision: draft.revision,
+      content: content({
+        items: [
+          spokenItem({ promptText: 'One' }),
+          spokenItem({ promptText: 'Two', startsBy: 'itself', prepareMs: 9_000, wordsBefore }),
+        ],
+      }),
+    });
+    const student = await t.person('student', [classId]);
+    const { body: released } = await release(draft.id);
+    const { body: sitting } = await student.ask<SittingView>('POST', `/api/releases/${released.id}/sitting`);
+    const second = sitting.content.items[1]!;
+    // What is asked waits for its clock; what is said on the way asks nothing.
+    expect([second.promptText, second.wordsBefore?.text]).toEqual(['', 'Half way. Breathe.']);
+    expect(second.wordsBefore!.voice!.durationMs).toBeGreaterThan(1_000);
+    expect((await student.ask('GET', `/api/recordings/${recordingId}/sound`)).status).toBe(200);
+    const other = await t.person('student');
+    expect((await other.ask('GET', `/api/recordings/${recordingId}/sound`)).status).toBe(404);
   });
 });

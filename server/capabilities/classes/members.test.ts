@@ -273,4 +273,90 @@ describe('the people of a class', () => {
     expect((await codes([nour.id])).status).toBe(404);
     expect((await codes([teacher.id])).status).toBe(404);
   });
+
+  describe('are put right', () => {
+    const correct = (who: Visitor, id: string, body: object) =>
+      who.ask<ClassDetail>('PUT', `/api/classes/${classId}/members/${id}`, body);
+
+    it('by a teacher of theirs; an address only where that teacher may hand out codes', async () => {
+      const student = await t.person('student', [classId]);
+      const right = await correct(teacher, student.id, {
+        displayName: '  Ana Lúcia ',
+        email: 'ana@x.example',
+      });
+      expect(right.body.members.find(m => m.id === student.id)).toMatchObject({
+        displayName: 'Ana Lúcia',
+        email: 'ana@x.example',
+      });
+      // Left out, the address stays; empty, there is none.
+      await correct(teacher, student.id, { displayName: 'Ana' });
+      expect((await member(student.id)).email).toBe('ana@x.example');
+      expect((await correct(teacher, student.id, { displayName: ' ' })).status).toBe(422);
+      // In somebody else's class as well, the address is where that teacher's recordings could be got at.
+      const elsewhere = await t.class();
+      const colleague = await t.person('teacher', [elsewhere]);
+      await t.ecoute.pool.query(
+        "INSERT INTO class_members (class_id, person_id, role) VALUES (?, ?, 'student')",
+        [elsewhere, student.id],
+      );
+      const taken = await correct(teacher, student.id, { displayName: 'Ana', email: 'mine@x.example' });
+      expect([taken.status, (await member(student.id)).email]).toEqual([403, 'ana@x.example']);
+      expect((await correct(teacher, student.id, { displayName: 'Anna' })).status).toBe(200);
+      // Who does not teach the class, a coordinator, the student, and a teacher as the one corrected: none.
+      expect((await correct(colleague, student.id, { displayName: 'X' })).status).toBe(404);
+      expect([404, 403]).toContain((await correct(student, student.id, { displayName: 'X' })).status);
+      expect((await correct(teacher, teacher.id, { displayName: 'X' })).status).toBe(404);
+    });
+
+    it('by moving them to another class of the same teacher, with what is open there', async () => {
+      const [there, foreign] = [await t.class(), await t.class()];
+      await t.ecoute.pool.query(
+        "INSERT INTO class_members (class_id, person_id, role) VALUES (?, ?, 'teacher')",
+        [there, teacher.id],
+      );
+      const student = await t.person('student', [classId]);
+      const begun = await t.release(teacher, classId);
+      const waiting = await t.release(teacher, classId);
+      const open = await t.release(teacher, there);
+      const { body: sitting } = await student.ask<{ id: string }>(
+        'POST',
+        `/api/releases/${begun.id}/sitting`,
+      );
+      await recordTake(student, sitting.id, begun.itemId, tone(1));
+      const move = (to: string, who = teacher, from = classId) =>
+        who.ask('POST', `/api/classes/${from}/members/${student.id}/move`, { toClassId: to });
+      expect((await move(foreign)).status).toBe(404);
+      expect((await move(classId)).status).toBe(422);
+      expect((await move(there)).status).toBe(200);
+      expect((await todo(student)).sort()).toEqual([begun.id, open.id].sort());
+      expect(await todo(student)).not.toContain(waiting.id);
+      // What they recorded is heard where it was recorded; moved twice, nothing happens.
+      const seen = (await teacher.ask<ReleaseDetail>('GET', `/api/releases/${begun.id}`)).body.students;
+      expect(seen.some(s => s.id === student.id && s.sittingId === sitting.id)).toBe(true);
+      expect((await move(there)).status).toBe(404);
+      // And back, as Undo does.
+      expect((await move(classId, teacher, there)).status).toBe(200);
+      const again = await todo(student);
+      expect(again).toEqual(expect.arrayContaining([begun.id, waiting.id]));
+      expect(again).not.toContain(open.id);
+    });
+  });
+
+  it('go on in a class that is put away, which is in no list but that of what is put away', async () => {
+    const own = await t.class();
+    const keeper = await t.person('teacher', [own]);
+    const student = await t.person('student', [own]);
+    const open = await t.release(keeper, own);
+    expect((await keeper.ask('PUT', `/api/classes/${own}/away`, { away: true })).body).toMatchObject({
+      putAwayAt: expect.any(String),
+    });
+    const listed = async (path: string) =>
+      (await keeper.ask<{ id: string }[]>('GET', path)).body.map(c => c.id);
+    expect(await listed('/api/classes')).not.toContain(own);
+    expect(await listed('/api/put-away-classes')).toEqual([own]);
+    expect(await todo(student)).toEqual([open.id]);
+    expect((await student.ask('PUT', `/api/classes/${own}/away`, { away: false })).status).not.toBe(200);
+    await keeper.ask('PUT', `/api/classes/${own}/away`, { away: false });
+    expect(await listed('/api/classes')).toContain(own);
+  });
 });

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { AssessmentContent, Item } from '@ecoute/contract/assessments';
 import { blankContent } from '@ecoute/contract/blank';
 import type { ListenView, FeedbackView, FeedbackResult } from '@ecoute/contract/marking';
+import type { ReleaseDetail } from '@ecoute/contract/releases';
 import type { Receipt, SittingEventKind, SittingView, TodoEntry } from '@ecoute/contract/sittings';
 import { recordTake, send, settled, spokenItem, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 import { made } from '../../testing/files';
@@ -297,8 +298,22 @@ describe('a sitting', () => {
         status: 409,
         body: { message: expect.stringContaining('2 items') },
       });
+      const answered = async () => {
+        const { body: todo } = await student.ask<TodoEntry[]>('GET', '/api/todo');
+        const { students } = (await teacher.ask<ReleaseDetail>('GET', `/api/releases/${release.id}`)).body;
+        return [
+          students.find(s => s.id === student.id)!.answered,
+          todo.find(e => e.releaseId === release.id)!.answeredItemIds.length,
+        ];
+      };
+      await event('passed', spoken.id);
+      // Passing is an answer wherever answers are counted, until it is taken back.
+      expect(await answered()).toEqual([1, 1]);
+      await event('passTakenBack', spoken.id);
+      expect(await answered()).toEqual([0, 0]);
       await event('passed', spoken.id);
       await write(student, id, written.id, 'Moro ao pé do porto.');
+      expect(await answered()).toEqual([2, 2]);
       await event('studied', material.id);
       const { body } = await handIn();
       expect(body.lines.map(l => [l.takeId, l.written, l.passed, l.studied])).toEqual([
@@ -334,9 +349,11 @@ describe('a sitting', () => {
 
     it('passing where it is not allowed counts for nothing; writing belongs to written items', async () => {
       const item = spokenItem();
-      const { student, id, event, handIn } = await begin([item]);
+      const { student, release, id, event, handIn } = await begin([item]);
       await event('passed', item.id);
       expect((await handIn()).status).toBe(409);
+      const { students } = (await teacher.ask<ReleaseDetail>('GET', `/api/releases/${release.id}`)).body;
+      expect(students.find(s => s.id === student.id)!.answered).toBe(0);
       expect((await write(student, id, item.id, 'no')).status).toBe(404);
       expect((await recordTake(student, id, randomUUID())).announced.status).toBe(404);
     });

@@ -39,7 +39,7 @@ describe('a draft', () => {
     const before = content();
     const after = duplicated(before, before.items[0]!.id);
     expect(after.items).toHaveLength(3);
-    expect(after.items[1]).toEqual({ ...before.items[0], id: after.items[1]!.id });
+    expect(after.items[1]).toEqual({ ...before.items[0], id: after.items[1]!.id, wordsBefore: null });
     expect(new Set(after.items.map(i => i.id)).size).toBe(3);
   });
 

@@ -12,6 +12,6 @@ describe('an edge under the pointer', () => {
     expect(snapped('prepare', -5_000, 100)).toBe(0);
     expect(snapped('answer', -5_000, 100)).toBe(1_000);
     expect(snapped('prepare', 99 * 60_000, 100)).toBe(15 * 60_000);
-    expect(snapped('answer', 99 * 60_000, 100)).toBe(30 * 60_000);
+    expect(snapped('answer', 99 * 60_000, 100)).toBe(60 * 60_000);
   });
 });
