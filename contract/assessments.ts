@@ -500,6 +500,8 @@ export interface AssessmentDraft {
   /** Who saved it last; null where nobody noted it. */
   savedBy: string | null;
   releases: number;
+  /** Releases that have not opened, and take what is changed here until they do. */
+  following: number;
   isTemplate: boolean;
   /** Put away, or thrown away (for thirty days); null while it is on the shelf. */
   away: Away | null;

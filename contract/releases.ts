@@ -112,6 +112,15 @@ class Given extends ReleaseTerms {
 
 export class NewRelease extends Given {}
 
+export class AlsoTo {
+  @IsId({ message: 'Choose a class.' })
+  classId!: string;
+
+  @IsOptional()
+  @IsId({ message: 'Choose a group.' })
+  groupId?: string | null;
+}
+
 export class SeriesDate {
   @IsInstant('Say when it opens.')
   opensAt!: string;
@@ -131,6 +140,13 @@ export class NewSeries extends Given {
   @ArrayMaxSize(60, { message: 'A series has at most 60 dates.' })
   @ListOf(() => SeriesDate)
   each!: SeriesDate[];
+
+  /** Other classes, or groups of them, that get the same on the same dates; each is a series of its own. */
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(30)
+  @ListOf(() => AlsoTo)
+  alsoTo?: AlsoTo[];
 }
 
 /** What one student is granted; what is left out stays as it is. */
@@ -156,6 +172,29 @@ export class NewException {
   another?: boolean;
 }
 
+/** How far a change of one release of a series reaches. */
+export const REACHES = ['this', 'later', 'all'] as const;
+export type Reach = (typeof REACHES)[number];
+
+/** A change of one release, and of those of its series that it reaches: each changed as this one was, with its own line. */
+export class ChangeSeries extends ReleaseTerms {
+  @IsIn(REACHES)
+  reach!: Reach;
+}
+
+export class FollowAssessment {
+  /** False: it is held as it is. */
+  @IsBoolean()
+  follows!: boolean;
+}
+
+/** What became of a change to a series. */
+export interface SeriesChanged {
+  changed: ReleaseEntry[];
+  /** Releases that were over, or begun, and stayed as they were. */
+  stayed: number;
+}
+
 /** Releases moved together, by whole days on the wall of their zone. */
 export class MoveReleases {
   @IsArray()
@@ -168,6 +207,11 @@ export class MoveReleases {
   @Min(-400)
   @Max(400)
   days!: number;
+
+  /** With those of the series of the first of them that it reaches. */
+  @IsOptional()
+  @IsIn(REACHES)
+  reach?: Reach;
 }
 
 export class NewHoliday {
@@ -249,6 +293,8 @@ export interface ReleaseEntry {
   notify: boolean;
   timeZone: string;
   seriesId: string | null;
+  /** Until it opens it is what its assessment is; held as it is where not. */
+  follows: boolean;
   note: string;
   outline: Outline;
 }

@@ -98,6 +98,87 @@ test('five weekly releases in at most eight actions, past the holidays; moved, u
   await context.close();
 });
 
+test('a series: its due time changed from here on in three actions, moved, corrected and taken back as one', async () => {
+  const { page, context } = await signIn(browser, 'ines', 'desk', { opens: false });
+  const title = `Term ${Date.now() % 100_000}`;
+  const id = await released(page, title, [{ promptText: 'Say the day.' }]);
+  const { body: one } = await ask<ReleaseDetail>(page, `/api/releases/${id}`);
+  const at = (n: number, hours: number) => `${day(n)}T${String(hours).padStart(2, '0')}:00:00.000Z`;
+  await ask(page, '/api/release-series', 'POST', {
+    assessmentId: one.assessmentId,
+    classId: one.classId,
+    dueAt: at(3, 18),
+    lateAccepted: true,
+    note: '',
+    timeZone: 'UTC',
+    each: [2, 9, 16].map((n, k) => ({ opensAt: at(n, 8), dueAt: at(n + 2, 18), note: `line ${k + 1}` })),
+  });
+  const series = async () => {
+    const { body } = await ask<CalendarView>(page, `/api/calendar?from=${day(0)}&to=${day(60)}`);
+    return body.releases.filter(r => r.title.startsWith(title) && r.seriesId !== null);
+  };
+  const times = async () => (await series()).map(r => `${r.dueAt.slice(0, 16)} ${r.note}`);
+  await page.goto('/release');
+  await page.getByRole('radio', { name: 'Month' }).click();
+  await page.getByLabel('Go to a month').fill(day(2).slice(0, 7));
+  const bar = page.getByRole('button', { name: new RegExp(`^${title}, .*opens`) }).first();
+  // Three actions: the release, the time, for whom.
+  await bar.click();
+  await page.getByLabel('Due at').fill('21:30');
+  await page.getByRole('button', { name: 'Keep these times for later ones too' }).click();
+  await expect(page.getByText('3 releases now open at 08:00 and are due at 21:30.')).toBeVisible();
+  expect(await times()).toEqual([4, 11, 18].map((n, k) => `${day(n)}T21:30 line ${k + 1}`));
+  await page.getByRole('radio', { name: 'later ones too' }).click();
+  await page.getByRole('button', { name: 'A week later' }).click();
+  await expect(page.getByText('3 releases moved a week later.')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Control+z');
+  await expect.poll(times).toEqual([4, 11, 18].map((n, k) => `${day(n)}T21:30 line ${k + 1}`));
+  await page.keyboard.press('Control+z');
+  await expect.poll(times).toEqual([4, 11, 18].map((n, k) => `${day(n)}T18:00 line ${k + 1}`));
+
+  // What is corrected in the assessment is in what has not opened, but for one that is held.
+  const [first, second] = await series();
+  await page.goto(`/release/${second!.id}`);
+  await page.getByRole('button', { name: 'Hold it as it is' }).click();
+  await expect(page.getByText('It is held as it was when it was planned')).toBeVisible();
+  await page.goto(`/set/${one.assessmentId}`);
+  await expect(page.getByText('2 of them have not opened and follow what you change here')).toBeVisible();
+  await page.getByLabel('Title', { exact: true }).fill(`${title} corrected`);
+  await expect(page.getByText('Everything is saved')).toBeVisible();
+  expect((await series()).map(r => r.title === `${title} corrected`)).toEqual([true, false, true]);
+
+  // Several policies at once, from the release's own page.
+  await page.goto(`/release/${first!.id}`);
+  await page.getByRole('button', { name: 'Change …' }).click();
+  await page.getByRole('radio', { name: 'the whole series' }).click();
+  await page.getByRole('switch').click();
+  await page.getByRole('button', { name: 'Keep these' }).click();
+  await expect(
+    page.getByText('3 releases of the series are changed. Each keeps its own line.'),
+  ).toBeVisible();
+  expect((await series()).every(r => !r.lateAccepted)).toBe(true);
+
+  // Taken back as one: asked first.
+  await page.goto('/release');
+  await page.getByRole('radio', { name: 'Month' }).click();
+  await page.getByLabel('Go to a month').fill(day(2).slice(0, 7));
+  await bar.click();
+  await page.getByRole('radio', { name: 'all', exact: true }).click();
+  await page.getByRole('button', { name: 'Take back …' }).click();
+  await page.getByRole('button', { name: 'Take back', exact: true }).click();
+  await expect(page.getByText('3 releases taken back.')).toBeVisible();
+  expect(await series()).toEqual([]);
+
+  // Open, it is closed in sight, with what becomes of what was recorded.
+  await page.goto(`/release/${id}`);
+  await page.getByRole('button', { name: 'Close now …' }).click();
+  await expect(page.getByText(/whoever is under way can still hand in/)).toBeVisible();
+  await page.getByRole('button', { name: 'Close it' }).click();
+  await expect(page.getByText(/^Closed, was due/)).toBeVisible();
+  await context.close();
+});
+
 test('an assessment put on a day from the shelf by keyboard alone, and undone', async () => {
   const { page, context } = await signIn(browser, 'tobias', 'desk', { opens: false });
   await page.goto('/release?view=week');

@@ -159,7 +159,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ...guestRoutes(allow, guests),
     ...feedRoutes(allow, new Feeds(pool, config.baseUrl)),
     ...(config.showsMailbox ? [route('get', '/api/mailbox', allow.teacher(), () => messages(pool))] : []),
-    ...assessmentRoutes(allow, new Assessments(pool, recordings, jobs)),
+    ...assessmentRoutes(allow, new Assessments(pool, recordings, jobs, (db, id) => releases.follow(db, id))),
     ...departmentRoutes(allow, departments),
     ...tagRoutes(allow, new Tags(pool)),
     ...rubricRoutes(allow, new Rubrics(pool)),

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
-import { allMovedByDays, holidayOn, spanFrom, weekly } from './series';
-import { addDays, daysBetween, wallOf } from './wallTime';
+import { allMovedByDays, changedAlike, holidayOn, spanFrom, weekly } from './series';
+import { addDays, daysBetween, instantOf, wallOf } from './wallTime';
 
 const winter = { name: 'Winter break', firstOn: '2026-12-19', lastOn: '2027-01-03' };
 
@@ -66,5 +66,67 @@ describe('a weekly series', () => {
       '2027-04-05T18:00',
       null,
     ]);
+  });
+
+  describe('one changed as another of its series', () => {
+    const zone = 'Europe/Lisbon';
+    const ms = (wall: string) => instantOf(wall, zone)!.atMs;
+    const span = (opens: string, due: string, closes: string | null = null) => ({
+      opensAtMs: ms(opens),
+      dueAtMs: ms(due),
+      closesAtMs: closes === null ? null : ms(closes),
+    });
+    const walls = (s: ReturnType<typeof span>) =>
+      [s.opensAtMs, s.dueAtMs, s.closesAtMs].map(at => (at === null ? null : wallOf(at, zone)));
+    const first = span('2027-03-15T08:00', '2027-03-20T18:00');
+    // Behind the change of the clocks, and with a due day of its own.
+    const later = span('2027-03-29T09:30', '2027-04-01T12:00');
+    const alike = (after: ReturnType<typeof span>, other = later, before = first) =>
+      walls(changedAlike(before, after, other, zone));
+
+    it('takes over what was changed, and keeps what was not', () => {
+      expect(alike(first)).toEqual(walls(later));
+      expect(alike(span('2027-03-15T08:00', '2027-03-20T22:15'))).toEqual([
+        '2027-03-29T09:30',
+        '2027-04-01T22:15',
+        null,
+      ]);
+      expect(alike(span('2027-03-15T08:00', '2027-03-22T18:00'))).toEqual([
+        '2027-03-29T09:30',
+        '2027-04-05T12:00',
+        null,
+      ]);
+      expect(alike(span('2027-03-16T07:00', '2027-03-21T18:00'))).toEqual([
+        '2027-03-30T07:00',
+        '2027-04-02T12:00',
+        null,
+      ]);
+    });
+
+    it('closes as long after the due time, or never more', () => {
+      const closing = span('2027-03-15T08:00', '2027-03-20T18:00', '2027-03-22T18:00');
+      expect(alike(closing)).toEqual(['2027-03-29T09:30', '2027-04-01T12:00', '2027-04-03T12:00']);
+      expect(
+        alike(first, span('2027-03-29T09:30', '2027-04-01T12:00', '2027-04-09T12:00'), closing)[2],
+      ).toBeNull();
+    });
+
+    it('keeps days apart by whole days, whatever the day, and is taken back by the opposite', () => {
+      fc.assert(
+        fc.property(fc.integer({ min: -200, max: 200 }), fc.integer({ min: 0, max: 60 }), (days, gap) => {
+          const moved = (s: typeof first, by: number) => {
+            const [opensAtMs, dueAtMs] = allMovedByDays([s.opensAtMs, s.dueAtMs], by, zone) as [
+              number,
+              number,
+            ];
+            return { opensAtMs, dueAtMs, closesAtMs: null };
+          };
+          const other = moved(first, gap);
+          const there = changedAlike(first, moved(first, days), other, zone);
+          expect(walls(there)).toEqual(walls(moved(other, days)));
+          expect(walls(changedAlike(moved(first, days), first, there, zone))).toEqual(walls(other));
+        }),
+      );
+    });
   });
 });

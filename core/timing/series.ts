@@ -1,5 +1,5 @@
 /** The same release again and again over a term, with holidays left out. */
-import { addDays, instantOf, movedByDays } from './wallTime';
+import { addDays, dayOf, daysBetween, instantOf, movedByDays, wallOf } from './wallTime';
 
 /** Days without school, first and last included, as `YYYY-MM-DD`. */
 export interface Holiday {
@@ -62,4 +62,58 @@ export function spanFrom(
 /** Instants moved together by whole days on the wall of a zone; null stays null. */
 export function allMovedByDays<T extends (number | null)[]>(instants: T, days: number, zone: string): T {
   return instants.map(at => (at === null ? null : movedByDays(at, days, zone))) as T;
+}
+
+/** When a release opens, is due and closes, in ms since 1970; null where it never closes. */
+export interface ReleaseSpan {
+  opensAtMs: number;
+  dueAtMs: number;
+  closesAtMs: number | null;
+}
+
+/**
+ * The times of another release of a series, changed as one of them was: by as many days, and to the same time of day where
+ * that was changed. What was not changed keeps what it has.
+ * @param before,after the one that was changed, as it was and as it is
+ * @param other        the one that follows it
+ */
+export function changedAlike(
+  before: ReleaseSpan,
+  after: ReleaseSpan,
+  other: ReleaseSpan,
+  zone: string,
+): ReleaseSpan {
+  const dayIn = (ms: number) => dayOf(ms, zone);
+  const timeIn = (ms: number) => wallOf(ms, zone).slice(11);
+  const at = (day: string, time: string) => instantOf(`${day}T${time}`, zone)!.atMs;
+  const days = daysBetween(dayIn(before.opensAtMs), dayIn(after.opensAtMs));
+  const opensOn = addDays(dayIn(other.opensAtMs), days);
+  const isSameTime = (a: number, b: number) => timeIn(a) === timeIn(b);
+  const isKept = days === 0 && isSameTime(before.opensAtMs, after.opensAtMs);
+  const opensAtMs = isKept
+    ? other.opensAtMs
+    : at(opensOn, timeIn(isSameTime(before.opensAtMs, after.opensAtMs) ? other.opensAtMs : after.opensAtMs));
+  /** A later time, by how many days after `from` and at which time of day. */
+  const alike = (
+    [was, is, own]: [number, number, number],
+    [fromWas, fromIs, fromOwn, fromNew]: [number, number, number, number],
+  ) => {
+    const gap = (from: number, to: number) => daysBetween(dayIn(from), dayIn(to));
+    const isGapKept = gap(fromWas, was) === gap(fromIs, is);
+    if (isGapKept && isSameTime(was, is) && fromNew === fromOwn) return own;
+    const day = addDays(dayIn(fromNew), isGapKept ? gap(fromOwn, own) : gap(fromIs, is));
+    return at(day, timeIn(isSameTime(was, is) ? own : is));
+  };
+  const dueAtMs = alike(
+    [before.dueAtMs, after.dueAtMs, other.dueAtMs],
+    [before.opensAtMs, after.opensAtMs, other.opensAtMs, opensAtMs],
+  );
+  const closes = (): number | null => {
+    if (before.closesAtMs === after.closesAtMs && other.closesAtMs === null) return null;
+    if (after.closesAtMs === null) return before.closesAtMs === null ? other.closesAtMs : null;
+    const own = other.closesAtMs ?? other.dueAtMs;
+    const was = before.closesAtMs ?? before.dueAtMs;
+    return alike([was, after.closesAtMs, own], [before.dueAtMs, after.dueAtMs, other.dueAtMs, dueAtMs]);
+  };
+  return { opensAtMs, dueAtMs, closesAtMs: closes() };
 }

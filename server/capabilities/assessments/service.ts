@@ -26,6 +26,8 @@ export class Assessments {
     private readonly pool: Pool,
     private readonly recordings: Recordings,
     jobs: JobQueue,
+    /** What follows an assessment takes what was saved, in the same transaction. */
+    private readonly afterSave: (db: Queryable, id: string) => Promise<void> = async () => undefined,
   ) {
     jobs.onSweep(() => transaction(pool, db => store.forgetThrown(db, THROWN_DAYS)));
   }
@@ -87,14 +89,16 @@ export class Assessments {
         'invalid',
         'Two items have the same identity. Reload the page; what was saved is safe.',
       );
-    const saved = await transaction(this.pool, async db =>
-      store.saveAssessment(db, {
+    const saved = await transaction(this.pool, async db => {
+      const isSaved = await store.saveAssessment(db, {
         id,
         revision,
         content: await measured(db, teacher, content),
         savedBy: teacher.id,
-      }),
-    );
+      });
+      if (isSaved) await this.afterSave(db, id);
+      return isSaved;
+    });
     if (saved) return this.find(id);
     const current = await this.find(id);
     const byOther = current.savedBy !== null && current.savedBy !== teacher.displayName;

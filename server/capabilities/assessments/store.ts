@@ -22,6 +22,7 @@ function read<T extends AssessmentSummary>(found: Row<T>): T {
     content: completed(JSON.parse(found.content) as AssessmentContent),
     updatedAt: found.updatedAt.toISOString(),
     releases: Number(found.releases),
+    following: Number(found.following),
     isTemplate: Boolean(found.isTemplate),
     awayAt: found.awayAt?.toISOString() ?? null,
   } as T;
@@ -29,7 +30,10 @@ function read<T extends AssessmentSummary>(found: Row<T>): T {
 
 const COLUMNS = `a.id, a.revision, a.content, a.updated_at AS updatedAt, a.is_template AS isTemplate, a.away, a.away_at AS awayAt,
   a.owner_id AS ownerId, o.display_name AS ownerName, b.display_name AS savedBy,
-  (SELECT COUNT(*) FROM releases r WHERE r.assessment_id = a.id) AS releases`;
+  (SELECT COUNT(*) FROM releases r WHERE r.assessment_id = a.id) AS releases,
+  (SELECT COUNT(*) FROM releases r WHERE r.assessment_id = a.id AND r.follows = 1
+     AND (r.hidden = 1 OR r.opens_at > UTC_TIMESTAMP(3))
+     AND NOT EXISTS (SELECT 1 FROM sittings s WHERE s.release_id = r.id)) AS following`;
 const TABLES = `assessments a JOIN people o ON o.id = a.owner_id LEFT JOIN people b ON b.id = a.saved_by`;
 
 /**

@@ -1,10 +1,14 @@
 import {
+  ChangeSeries,
+  FollowAssessment,
   MoveReleases,
   NewException,
   NewRelease,
   NewSeries,
+  REACHES,
   ReleaseTerms,
   type CalendarView,
+  type Reach,
   type ReleaseDetail,
   type ReleaseSummary,
 } from '@ecoute/contract/releases';
@@ -22,6 +26,13 @@ function dayIn(value: unknown): string {
   if (!DAY.test(day) || Number.isNaN(Date.parse(day)))
     throw new Trouble('invalid', 'Say which days, for example from=2026-11-01&to=2026-12-01.');
   return day;
+}
+
+/** How far, of the query; one alone where nothing is said. @throws Trouble invalid */
+function reachIn(value: unknown): Reach {
+  const reach = REACHES.find(r => r === (value ?? 'this'));
+  if (!reach) throw new Trouble('invalid', 'Say how far it reaches: this, later or all.');
+  return reach;
 }
 
 /** @param reads what is known of releases beyond themselves: where everybody stands */
@@ -73,6 +84,30 @@ export function releaseRoutes(
       },
       ReleaseTerms,
     ),
+    route(
+      'put',
+      '/api/releases/:releaseId/series',
+      own,
+      ({ person, id, body }) => releases.changeSeries(person(), id('releaseId'), body),
+      ChangeSeries,
+    ),
+    route('delete', '/api/releases/:releaseId/series', own, ({ person, id, req }) =>
+      releases.takeBackSeries(person(), id('releaseId'), reachIn(req.query.reach)),
+    ),
+    route(
+      'put',
+      '/api/releases/:releaseId/follows',
+      own,
+      async ({ id, body }) => {
+        await releases.setFollows(id('releaseId'), body.follows);
+        return reads.detail(id('releaseId'));
+      },
+      FollowAssessment,
+    ),
+    route('post', '/api/releases/:releaseId/closing', own, async ({ id }) => {
+      await releases.close(id('releaseId'));
+      return reads.detail(id('releaseId'));
+    }),
     route('delete', '/api/releases/:releaseId', own, ({ id }) => releases.takeBack(id('releaseId'))),
     route(
       'put',

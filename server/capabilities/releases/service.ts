@@ -1,17 +1,20 @@
 import { randomUUID } from 'node:crypto';
-import { allMovedByDays } from '@ecoute/core/timing/series';
+import { allMovedByDays, changedAlike } from '@ecoute/core/timing/series';
 import { opennessAt } from '@ecoute/core/timing/sittingState';
 import { isTimeZone } from '@ecoute/core/timing/wallTime';
 import { releaseProblems } from '@ecoute/contract/assessment/problems';
 import type { Me } from '@ecoute/contract/people';
 import type {
+  ChangeSeries,
   MoveReleases,
   NewException,
   NewRelease,
   NewSeries,
+  Reach,
   ReleaseEntry,
   ReleaseTerms,
   ReminderResult,
+  SeriesChanged,
 } from '@ecoute/contract/releases';
 import { insertChange, insertForParticipants } from '../../platform/changes/store';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
@@ -50,78 +53,82 @@ export class Releases {
    * @throws Trouble invalid when it is not ready, or the times contradict each other
    */
   async make(teacher: Me, wanted: NewRelease): Promise<string> {
-    const [id] = await this.makeAll(teacher, wanted, [wanted], null);
+    const [id] = await transaction(this.pool, db => this.makeIn(db, teacher, wanted, [wanted], null));
     return id!;
   }
 
   /** The same release on several dates, all or none. @throws Trouble as `make` does */
   async makeSeries(teacher: Me, wanted: NewSeries): Promise<ReleaseEntry[]> {
     const dates = wanted.each.map(date => ({ ...wanted, closesAt: null, ...date }));
-    const ids = await this.makeAll(teacher, wanted, dates, randomUUID());
+    const ids = await transaction(this.pool, async db => {
+      const made = await this.makeIn(db, teacher, wanted, dates, randomUUID());
+      for (const { classId, groupId = null } of wanted.alsoTo ?? []) {
+        const audience = groupId ? ('group' as const) : ('class' as const);
+        const also = { ...wanted, classId, groupId, audience, studentIds: [] };
+        made.push(...(await this.makeIn(db, teacher, also, dates, randomUUID())));
+      }
+      return made;
+    });
     return (await store.entriesOf(this.pool, ids))
       .map(entryView)
       .sort((a, b) => a.opensAt.localeCompare(b.opensAt));
   }
 
-  private async makeAll(
+  private async makeIn(
+    db: Queryable,
     teacher: Me,
     given: NewRelease,
     dates: readonly ReleaseTerms[],
     seriesId: string | null,
   ): Promise<string[]> {
     // All ids come in the body: what is not the teacher's own does not exist.
-    if (!(await editsAssessment(this.pool, teacher.id, given.assessmentId))) throw notFound();
-    if (!(await managesClass(this.pool, teacher.id, given.classId))) throw notFound();
+    if (!(await editsAssessment(db, teacher.id, given.assessmentId))) throw notFound();
+    if (!(await managesClass(db, teacher.id, given.classId))) throw notFound();
     const audience = given.audience ?? 'class';
     const groupId = audience === 'group' ? (given.groupId ?? null) : null;
-    if (
-      audience === 'group' &&
-      (!groupId || !(await participants.groupIsOf(this.pool, groupId, given.classId)))
-    )
+    if (audience === 'group' && (!groupId || !(await participants.groupIsOf(db, groupId, given.classId))))
       throw invalid('groupId', 'Choose a group of this class.');
     const studentIds = audience === 'students' ? (given.studentIds ?? []) : [];
     if (audience === 'students' && studentIds.length === 0)
       throw invalid('studentIds', 'Choose at least one student.');
     const terms = dates.map(d => termsOf(d, null));
-    return transaction(this.pool, async db => {
-      const draft = await findAssessment(db, given.assessmentId, true);
-      if (!draft) throw notFound();
-      if (draft.away === 'thrown')
-        throw invalid(
-          'assessmentId',
-          'This assessment was thrown away. Put it back on the shelf, then release it.',
-        );
-      const problems = releaseProblems(draft.content);
-      if (problems[0])
-        throw new Trouble('invalid', problems[0], { fields: { assessmentId: problems.join(' ') } });
-      const versionId = await freezeVersion(db, {
-        id: randomUUID(),
-        assessmentId: draft.id,
-        revision: draft.revision,
-        content: draft.content,
-      });
-      const ids: string[] = [];
-      for (const term of terms) {
-        const id = randomUUID();
-        await store.insertRelease(db, {
-          ...term,
-          id,
-          versionId,
-          assessmentId: draft.id,
-          classId: given.classId,
-          audience,
-          groupId,
-          seriesId,
-          releasedBy: teacher.id,
-        });
-        await participants.addAudience(db, { id, classId: given.classId, audience, groupId });
-        const added = await participants.addParticipants(db, id, given.classId, studentIds);
-        if (added !== new Set(studentIds).size) throw invalid('studentIds', 'Choose students of this class.');
-        ids.push(id);
-      }
-      await this.tell(db, ids, given.classId);
-      return ids;
+    const draft = await findAssessment(db, given.assessmentId, true);
+    if (!draft) throw notFound();
+    if (draft.away === 'thrown')
+      throw invalid(
+        'assessmentId',
+        'This assessment was thrown away. Put it back on the shelf, then release it.',
+      );
+    const problems = releaseProblems(draft.content);
+    if (problems[0])
+      throw new Trouble('invalid', problems[0], { fields: { assessmentId: problems.join(' ') } });
+    const versionId = await freezeVersion(db, {
+      id: randomUUID(),
+      assessmentId: draft.id,
+      revision: draft.revision,
+      content: draft.content,
     });
+    const ids: string[] = [];
+    for (const term of terms) {
+      const id = randomUUID();
+      await store.insertRelease(db, {
+        ...term,
+        id,
+        versionId,
+        assessmentId: draft.id,
+        classId: given.classId,
+        audience,
+        groupId,
+        seriesId,
+        releasedBy: teacher.id,
+      });
+      await participants.addAudience(db, { id, classId: given.classId, audience, groupId });
+      const added = await participants.addParticipants(db, id, given.classId, studentIds);
+      if (added !== new Set(studentIds).size) throw invalid('studentIds', 'Choose students of this class.');
+      ids.push(id);
+    }
+    await this.tell(db, ids, given.classId);
+    return ids;
   }
 
   /** Changes when and how a release takes place. What was handed in stays handed in. */
@@ -130,6 +137,134 @@ export class Releases {
       const release = await store.findRelease(db, id);
       if (!release) throw notFound();
       await store.changeTerms(db, id, termsOf(wanted, release));
+      // Put off again, it is once more what its assessment is.
+      await this.follow(db, release.assessmentId, id);
+      await this.tell(db, [id], release.classId);
+    });
+  }
+
+  /**
+   * Gives releases that follow an assessment, and have not opened, what it is now. While it cannot be released as it is
+   * they keep what they had; so do those of whoever may no longer change it.
+   * @param id that release alone
+   */
+  async follow(db: Queryable, assessmentId: string, id: string | null = null): Promise<void> {
+    const followers = await store.followersOf(db, assessmentId, id);
+    if (followers.length === 0) return;
+    const draft = await findAssessment(db, assessmentId);
+    if (!draft || releaseProblems(draft.content).length > 0) return;
+    const may = new Map<string, boolean>();
+    for (const { releasedBy } of followers)
+      if (!may.has(releasedBy)) may.set(releasedBy, await editsAssessment(db, releasedBy, assessmentId));
+    const taking = followers.filter(f => may.get(f.releasedBy));
+    if (taking.length === 0) return;
+    const versionId = await freezeVersion(db, {
+      id: randomUUID(),
+      assessmentId,
+      revision: draft.revision,
+      content: draft.content,
+    });
+    const behind = taking.filter(f => f.versionId !== versionId);
+    if (behind.length === 0) return;
+    await store.setVersion(
+      db,
+      behind.map(f => f.id),
+      versionId,
+    );
+    await store.removeUnusedVersions(
+      db,
+      behind.map(f => f.versionId),
+    );
+    for (const { id: subjectId, classId } of behind)
+      await insertChange(db, { kind: 'release', subjectId, classId, personId: null });
+  }
+
+  /** Lets a release follow its assessment, or holds it as it is. @throws Trouble inUse once it has opened */
+  async setFollows(id: string, follows: boolean): Promise<void> {
+    await transaction(this.pool, async db => {
+      const release = await store.findRelease(db, id);
+      if (!release) throw notFound();
+      if (!(await store.setFollows(db, id, follows)))
+        throw new Trouble('inUse', 'It has opened, or somebody has begun it: what they sit stays as it is.');
+      await this.follow(db, release.assessmentId, id);
+      await insertChange(db, { kind: 'release', subjectId: id, classId: release.classId, personId: null });
+    });
+  }
+
+  /**
+   * Changes a release and those of its series that the change reaches: each as this one, with its own line. What is over
+   * stays; what is open already keeps when it opened.
+   * @throws Trouble notFound unless all of them are the teacher's; invalid, and nothing is changed, where times contradict
+   */
+  async changeSeries(teacher: Me, id: string, { reach, ...wanted }: ChangeSeries): Promise<SeriesChanged> {
+    const done = await transaction(this.pool, async db => {
+      const pivot = await store.findRelease(db, id);
+      if (!pivot) throw notFound();
+      const after = termsOf(wanted, pivot);
+      const spanOf = (r: Pick<store.ReleaseTermsRow, 'opensAt' | 'dueAt' | 'closesAt'>) => ({
+        opensAtMs: r.opensAt.getTime(),
+        dueAtMs: r.dueAt.getTime(),
+        closesAtMs: r.closesAt?.getTime() ?? null,
+      });
+      const policies = POLICIES.filter(name => after[name] !== pivot[name]);
+      const ids = await store.reachedBy(db, pivot, reach);
+      const changed: string[] = [];
+      for (const one of ids) {
+        if (!(await managesRelease(db, teacher.id, one))) throw notFound();
+        const release = (await store.findRelease(db, one))!;
+        if (one === id) await store.changeTerms(db, id, after);
+        else {
+          if (opennessAt(store.timesOf(release), Date.now()) === 'closed' || release.dueAt <= new Date())
+            continue;
+          const span = changedAlike(spanOf(pivot), spanOf(after), spanOf(release), after.timeZone);
+          const isOpen = opennessAt(store.timesOf(release), Date.now()) === 'open';
+          const opensAt = isOpen ? release.opensAt : new Date(span.opensAtMs);
+          const own = Object.fromEntries(policies.map(name => [name, after[name]]));
+          const terms = {
+            ...release,
+            ...own,
+            opensAt: opensAt.toISOString(),
+            dueAt: new Date(span.dueAtMs).toISOString(),
+            closesAt: span.closesAtMs === null ? null : new Date(span.closesAtMs).toISOString(),
+          };
+          await store.changeTerms(db, one, termsOf(terms, release));
+        }
+        await this.follow(db, release.assessmentId, one);
+        await this.tell(db, [one], release.classId);
+        changed.push(one);
+      }
+      return { changed, stayed: ids.length - changed.length };
+    });
+    return { changed: (await store.entriesOf(this.pool, done.changed)).map(entryView), stayed: done.stayed };
+  }
+
+  /**
+   * Takes back a release and those of its series that are reached; those that somebody has begun stay.
+   * @throws Trouble notFound unless all of them are the teacher's; inUse where every one is begun
+   */
+  async takeBackSeries(teacher: Me, id: string, reach: Reach): Promise<{ taken: number; stayed: number }> {
+    return transaction(this.pool, async db => {
+      const pivot = await store.findRelease(db, id);
+      if (!pivot) throw notFound();
+      const ids = await store.reachedBy(db, pivot, reach);
+      let taken = 0;
+      for (const one of ids) {
+        if (!(await managesRelease(db, teacher.id, one))) throw notFound();
+        if (await this.removeIn(db, one)) taken += 1;
+      }
+      if (taken === 0) throw begunAlready();
+      return { taken, stayed: ids.length - taken };
+    });
+  }
+
+  /** Nothing is begun or recorded from now on, late work neither; what is recorded can still be handed in, and stays. */
+  async close(id: string): Promise<void> {
+    await transaction(this.pool, async db => {
+      const release = await store.findRelease(db, id);
+      if (!release) throw notFound();
+      if (opennessAt(store.timesOf(release), Date.now()) === 'notYet')
+        throw new Trouble('notOpenYet', 'It has not opened yet. Take it back, or let it open later.');
+      await store.closeRelease(db, id);
       await this.tell(db, [id], release.classId);
     });
   }
@@ -138,10 +273,13 @@ export class Releases {
    * Moves releases by whole days; hours on the wall stay, over changes of the clocks as well.
    * @throws Trouble notFound unless all of them are the teacher's
    */
-  async move(teacher: Me, { releaseIds, days }: MoveReleases): Promise<ReleaseEntry[]> {
-    for (const id of releaseIds) if (!(await managesRelease(this.pool, teacher.id, id))) throw notFound();
-    await transaction(this.pool, async db => {
-      for (const id of releaseIds) {
+  async move(teacher: Me, { releaseIds, days, reach = 'this' }: MoveReleases): Promise<ReleaseEntry[]> {
+    const moved = await transaction(this.pool, async db => {
+      const ids = new Set(releaseIds);
+      const first = await store.findRelease(db, releaseIds[0]!);
+      if (first) for (const id of await store.reachedBy(db, first, reach)) ids.add(id);
+      for (const id of ids) {
+        if (!(await managesRelease(db, teacher.id, id))) throw notFound();
         const release = await store.findRelease(db, id);
         if (!release) throw notFound();
         const [opens, due, closes] = allMovedByDays(
@@ -155,25 +293,29 @@ export class Releases {
           dueAt: new Date(due),
           closesAt: closes === null ? null : new Date(closes),
         });
+        await this.follow(db, release.assessmentId, id);
         await this.tell(db, [id], release.classId);
       }
+      return [...ids];
     });
-    return (await store.entriesOf(this.pool, releaseIds)).map(entryView);
+    return (await store.entriesOf(this.pool, moved)).map(entryView);
   }
 
   /** Takes a release back. @throws Trouble inUse once somebody has begun: work is never taken away */
   async takeBack(id: string): Promise<void> {
     await transaction(this.pool, async db => {
-      const release = await store.findRelease(db, id);
-      if (!release) throw notFound();
-      await insertForParticipants(db, [id]);
-      if (!(await store.removeRelease(db, id)))
-        throw new Trouble(
-          'inUse',
-          'Somebody has begun this already, and their work stays. Hide it, or let it close earlier.',
-        );
-      await insertChange(db, { kind: 'release', subjectId: id, classId: release.classId, personId: null });
+      if (!(await this.removeIn(db, id))) throw begunAlready();
     });
+  }
+
+  /** @returns false where somebody has begun it: it stays */
+  private async removeIn(db: Queryable, id: string): Promise<boolean> {
+    const release = await store.findRelease(db, id);
+    if (!release) throw notFound();
+    await insertForParticipants(db, [id]);
+    if (!(await store.removeRelease(db, id))) return false;
+    await insertChange(db, { kind: 'release', subjectId: id, classId: release.classId, personId: null });
+    return true;
   }
 
   /** What one student is granted: an extension, an excuse, more sittings. */
@@ -291,6 +433,20 @@ export class Releases {
     }
   }
 }
+
+const begunAlready = () =>
+  new Trouble('inUse', 'Somebody has begun this already, and their work stays. Hide it, or close it.');
+
+/** What of the terms is the same for a whole series when it is changed for one; times and lines are each one's own. */
+const POLICIES = [
+  'lateAccepted',
+  'hidden',
+  'sittingsAllowed',
+  'heardBy',
+  'scoresHeld',
+  'notify',
+  'timeZone',
+] as const;
 
 /**
  * Terms as they are kept.

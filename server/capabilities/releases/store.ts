@@ -2,7 +2,7 @@ import type { AssessmentContent } from '@ecoute/contract/assessments';
 import { completed } from '@ecoute/contract/blank';
 import type { Subject } from '@ecoute/contract/classes';
 import { LIMITS } from '@ecoute/contract/limits';
-import type { Audience, HeardBy, Outline } from '@ecoute/contract/releases';
+import type { Audience, HeardBy, Outline, Reach } from '@ecoute/contract/releases';
 import { type ReleaseTimes } from '@ecoute/core/timing/sittingState';
 import { row, rows, execute, type Queryable } from '../../platform/database';
 import { EXCEPTION, readException, type ExceptionRow, type RawException } from './participants.store';
@@ -29,6 +29,7 @@ export interface EntryRow {
   namesHidden: boolean;
   timeZone: string;
   seriesId: string | null;
+  follows: boolean;
   note: string;
   outline: Outline;
 }
@@ -41,11 +42,11 @@ const COLUMNS = `r.id, r.assessment_id AS assessmentId, r.class_id AS classId, c
     r.audience, r.group_id AS groupId, g.name AS groupName,
     r.opens_at AS opensAt, r.due_at AS dueAt, r.closes_at AS closesAt, r.late_accepted AS lateAccepted, r.hidden,
     r.sittings_allowed AS sittingsAllowed, r.heard_by AS heardBy, r.scores_held AS scoresHeld, r.notify, r.names_hidden AS namesHidden,
-    r.time_zone AS timeZone, r.series_id AS seriesId, r.note, r.version_id AS versionId`;
+    r.time_zone AS timeZone, r.series_id AS seriesId, r.follows, r.note, r.version_id AS versionId`;
 const JOINS = `JOIN classes c ON c.id = r.class_id
     LEFT JOIN class_groups g ON g.id = r.group_id`;
 
-const FLAGS = ['lateAccepted', 'hidden', 'scoresHeld', 'notify', 'namesHidden'] as const;
+const FLAGS = ['lateAccepted', 'hidden', 'scoresHeld', 'notify', 'namesHidden', 'follows'] as const;
 
 /** Flags come from the database as 0 and 1. */
 function withFlags<T extends Record<(typeof FLAGS)[number], unknown>>(raw: T): T {
@@ -257,9 +258,9 @@ export async function insertRelease(db: Queryable, made: NewReleaseRow): Promise
   await execute(
     db,
     `INSERT INTO releases (id, assessment_id, version_id, class_id, audience, group_id, opens_at, due_at, closes_at,
-       late_accepted, hidden, sittings_allowed, heard_by, scores_held, notify, time_zone, series_id, note, released_by, names_secret, created_at)
+       late_accepted, hidden, sittings_allowed, heard_by, scores_held, notify, time_zone, series_id, note, released_by, names_secret, follows, created_at)
      VALUES (:id, :assessmentId, :versionId, :classId, :audience, :groupId, :opensAt, :dueAt, :closesAt,
-       :lateAccepted, :hidden, :sittingsAllowed, :heardBy, :scoresHeld, :notify, :timeZone, :seriesId, :note, :releasedBy, RANDOM_BYTES(32), UTC_TIMESTAMP(3))`,
+       :lateAccepted, :hidden, :sittingsAllowed, :heardBy, :scoresHeld, :notify, :timeZone, :seriesId, :note, :releasedBy, RANDOM_BYTES(32), 1, UTC_TIMESTAMP(3))`,
     { ...USUAL, ...made },
   );
 }
@@ -271,6 +272,84 @@ export async function changeTerms(db: Queryable, id: string, terms: ReleaseTerms
        hidden = :hidden, sittings_allowed = :sittingsAllowed, heard_by = :heardBy, scores_held = :scoresHeld,
        notify = :notify, time_zone = :timeZone, note = :note WHERE id = :id`,
     { id, ...terms },
+  );
+}
+
+/** Not opened, and nobody has begun it: an instant of the database's own clock decides. */
+const UNOPENED = `(r.hidden = 1 OR r.opens_at > UTC_TIMESTAMP(3))
+  AND NOT EXISTS (SELECT 1 FROM sittings s WHERE s.release_id = r.id)`;
+
+export interface Follower {
+  id: string;
+  classId: string;
+  versionId: string;
+  releasedBy: string;
+}
+
+/**
+ * Releases of an assessment that follow it and have not opened, held until the transaction ends.
+ * @param id that one alone
+ */
+export async function followersOf(
+  db: Queryable,
+  assessmentId: string,
+  id: string | null = null,
+): Promise<Follower[]> {
+  return rows<Follower>(
+    db,
+    `SELECT r.id, r.class_id AS classId, r.version_id AS versionId, r.released_by AS releasedBy FROM releases r
+     WHERE r.assessment_id = :assessmentId AND r.follows = 1 AND ${UNOPENED} ${id ? 'AND r.id = :id' : ''}
+     FOR UPDATE`,
+    { assessmentId, id },
+  );
+}
+
+export async function setVersion(db: Queryable, ids: readonly string[], versionId: string): Promise<void> {
+  await execute(db, 'UPDATE releases SET version_id = :versionId WHERE id IN (:ids)', { ids, versionId });
+}
+
+/** Lets go of versions that no release is of any more. */
+export async function removeUnusedVersions(db: Queryable, versionIds: readonly string[]): Promise<void> {
+  for (const id of new Set(versionIds)) {
+    if (await row(db, 'SELECT 1 FROM releases WHERE version_id = :id LIMIT 1 FOR UPDATE', { id })) continue;
+    await execute(db, 'DELETE FROM version_prompts WHERE version_id = :id', { id });
+    await execute(db, 'DELETE FROM assessment_versions WHERE id = :id', { id });
+  }
+}
+
+/** @returns false where it has opened, or somebody has begun it: then it is held anyhow */
+export async function setFollows(db: Queryable, id: string, follows: boolean): Promise<boolean> {
+  return (
+    (await execute(db, `UPDATE releases r SET r.follows = :follows WHERE r.id = :id AND ${UNOPENED}`, {
+      id,
+      follows,
+    })) === 1
+  );
+}
+
+/** The releases that a change of one reaches, the earliest first, held until the transaction ends. */
+export async function reachedBy(
+  db: Queryable,
+  { id, seriesId, opensAt }: Pick<EntryRow, 'id' | 'seriesId' | 'opensAt'>,
+  reach: Reach,
+): Promise<string[]> {
+  if (reach === 'this' || seriesId === null) return [id];
+  const found = await rows<{ id: string }>(
+    db,
+    `SELECT id FROM releases WHERE series_id = :seriesId ${reach === 'later' ? 'AND opens_at >= :opensAt' : ''}
+     ORDER BY opens_at, id FOR UPDATE`,
+    { seriesId, opensAt },
+  );
+  return found.map(f => f.id);
+}
+
+/** Nothing begins from now on, late work neither; what is handed in and recorded stays. */
+export async function closeRelease(db: Queryable, id: string): Promise<void> {
+  await execute(
+    db,
+    `UPDATE releases SET due_at = LEAST(due_at, UTC_TIMESTAMP(3)), opens_at = LEAST(opens_at, UTC_TIMESTAMP(3)),
+       late_accepted = 0, closes_at = NULL WHERE id = :id`,
+    { id },
   );
 }
 

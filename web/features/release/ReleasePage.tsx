@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { clock } from '@ecoute/core/timing/words';
 import { handedInOf, opennessAt } from '@ecoute/core/timing/sittingState';
-import type { ReleaseDetail, ReleaseStudent } from '@ecoute/contract/releases';
+import type { Reach, ReleaseDetail, ReleaseStudent } from '@ecoute/contract/releases';
 import { refusalOf } from '../../base/api';
 import { serverNow } from '../../base/clock';
 import { useTitle } from '../../base/useTitle';
@@ -11,11 +11,19 @@ import { Button, ButtonLink } from '../../parts/Button';
 import { Confirm } from '../../parts/Confirm';
 import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
+import { Segments } from '../../parts/Segments';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { Flag, StateWord } from '../../parts/StateWord';
 import { Strip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
-import { useChangeReleaseMutation, useReleaseQuery, useTakeBackMutation } from './endpoints';
+import {
+  useChangeReleaseMutation,
+  useChangeSeriesMutation,
+  useCloseReleaseMutation,
+  useFollowAssessmentMutation,
+  useReleaseQuery,
+  useTakeBackMutation,
+} from './endpoints';
 import { useRemindMutation } from './guestEndpoints';
 import { Links } from './Links';
 import { hearingsWords, liveWords } from './liveWords';
@@ -24,24 +32,59 @@ import { TermsFields } from './TermsFields';
 import { browserZone, draftOf, standsWords, termsOf, timesOf } from './terms';
 
 /** Changes when and how a release takes place. */
-function ChangeTerms({ release, onDone }: { release: ReleaseDetail; onDone: () => void }) {
+function ChangeTerms({
+  release,
+  onDone,
+}: {
+  release: ReleaseDetail;
+  /** Kept, or left; with what was changed where more than this one was. */
+  onDone: (words?: string) => void;
+}) {
   const zone = browserZone();
   const [draft, setDraft] = useState(() => draftOf(release, zone));
   const [change, changing] = useChangeReleaseMutation();
+  const [changeSeries, together] = useChangeSeriesMutation();
+  const [reach, setReach] = useState<Reach>('this');
   const meant = termsOf(draft, zone);
-  const refusal = refusalOf(changing.error);
+  const refusal = refusalOf(changing.error) ?? refusalOf(together.error);
   return (
     <form
       className="grid max-w-3xl gap-5 border-2 border-ink bg-sheet p-5"
       onSubmit={event => {
         event.preventDefault();
-        if (meant.terms)
-          void change({ id: release.id, ...meant.terms })
+        if (!meant.terms) return;
+        if (reach === 'this')
+          return void change({ id: release.id, ...meant.terms })
             .unwrap()
-            .then(onDone, () => undefined);
+            .then(
+              () => onDone(),
+              () => undefined,
+            );
+        const opensAt = meant.terms.opensAt ?? release.opensAt;
+        void changeSeries({ id: release.id, reach, ...meant.terms, opensAt })
+          .unwrap()
+          .then(
+            ({ changed, stayed }) =>
+              onDone(
+                `${changed.length} releases of the series are changed${stayed > 0 ? `; ${stayed} stayed, over already` : ''}. Each keeps its own line.`,
+              ),
+            () => undefined,
+          );
       }}
       noValidate
     >
+      {release.seriesId && (
+        <Segments
+          label="Changes are for"
+          value={reach}
+          options={[
+            { value: 'this', name: 'this one' },
+            { value: 'later', name: 'and the later ones' },
+            { value: 'all', name: 'the whole series' },
+          ]}
+          onChange={setReach}
+        />
+      )}
       <TermsFields
         draft={draft}
         meant={meant}
@@ -51,10 +94,10 @@ function ChangeTerms({ release, onDone }: { release: ReleaseDetail; onDone: () =
       />
       {refusal && !refusal.fields && <Notice kind="trouble">{refusal.message}</Notice>}
       <div className="flex gap-3">
-        <Button look="main" type="submit" disabled={changing.isLoading}>
+        <Button look="main" type="submit" disabled={changing.isLoading || together.isLoading}>
           Keep these
         </Button>
-        <Button onClick={onDone}>Leave it as it is</Button>
+        <Button onClick={() => onDone()}>Leave it as it is</Button>
       </div>
     </form>
   );
@@ -136,7 +179,9 @@ export function ReleasePage() {
   const [takeBack, taking] = useTakeBackMutation();
   const [remind, reminding] = useRemindMutation();
   const [editing, setEditing] = useState(false);
-  const [asking, setAsking] = useState(false);
+  const [asking, setAsking] = useState<'takeBack' | 'close' | 'hide' | null>(null);
+  const [follow, following] = useFollowAssessmentMutation();
+  const [close, closing] = useCloseReleaseMutation();
   const [granted, setGranted] = useState<string | null>(null);
   const navigate = useNavigate();
   useTitle(data?.title ?? 'Release');
@@ -161,7 +206,9 @@ export function ReleasePage() {
   // Shown by hand means now, whenever it was to open.
   const soonest = Math.min(Date.parse(data.opensAt), serverNow());
   const shownNow = { hidden: false, opensAt: new Date(soonest).toISOString() };
-  const refusal = refusalOf(changing.error) ?? refusalOf(taking.error) ?? refusalOf(reminding.error);
+  const refusal = [changing, taking, reminding, following, closing]
+    .map(m => refusalOf(m.error))
+    .find(r => r !== null);
   const takes = openness === 'open' || openness === 'lateOpen';
   // Guests leave no mail address.
   const waiting =
@@ -192,7 +239,12 @@ export function ReleasePage() {
             </Button>
           )}
           <Button onClick={() => setEditing(!editing)}>Change …</Button>
-          {!begun && <Button onClick={() => setAsking(true)}>Take back …</Button>}
+          {takes && <Button onClick={() => setAsking('close')}>Close now …</Button>}
+          {!begun ? (
+            <Button onClick={() => setAsking('takeBack')}>Take back …</Button>
+          ) : (
+            !data.hidden && <Button onClick={() => setAsking('hide')}>Take out of sight …</Button>
+          )}
           {handedIn > 0 && (
             <ButtonLink look="main" to={`/listen/${id}`}>
               Listen
@@ -207,7 +259,28 @@ export function ReleasePage() {
           {data.note && <> “{data.note}”</>}
         </p>
       </div>
-      {editing && <ChangeTerms release={data} onDone={() => setEditing(false)} />}
+      {editing && (
+        <ChangeTerms
+          release={data}
+          onDone={words => {
+            setEditing(false);
+            if (words) setGranted(words);
+          }}
+        />
+      )}
+      {openness === 'notYet' && !begun && (
+        <p className="flex flex-wrap items-center gap-3">
+          {data.follows
+            ? 'Until it opens it follows its assessment: what you change there is in it.'
+            : 'It is held as it was when it was planned: what you change in the assessment is not in it.'}
+          <Button disabled={following.isLoading} onClick={() => void follow({ id, follows: !data.follows })}>
+            {data.follows ? 'Hold it as it is' : 'Let it follow the assessment'}
+          </Button>
+          <ButtonLink to={`/set/${data.assessmentId}`} look="quiet">
+            Open the assessment
+          </ButtonLink>
+        </p>
+      )}
       {refusal && !editing && <Notice kind="trouble">{refusal.message}</Notice>}
       <Strip items={data.content.items} />
       {handedIn === 0 && !granted && !needsLink && (
@@ -290,8 +363,34 @@ export function ReleasePage() {
         </>
       )}
       <Confirm
-        open={asking}
-        onClose={() => setAsking(false)}
+        open={asking === 'close'}
+        onClose={() => setAsking(null)}
+        title="Close this release now?"
+        yes="Close it"
+        no="Leave it open"
+        onYes={() => void close(id)}
+      >
+        <p>
+          Nobody begins or records from now on, late work neither. What is handed in stays with you; whoever
+          is under way can still hand in what they have recorded. A later due time opens it again.
+        </p>
+      </Confirm>
+      <Confirm
+        open={asking === 'hide'}
+        onClose={() => setAsking(null)}
+        title="Take this release out of sight?"
+        yes="Take it out of sight"
+        no="Leave it"
+        onYes={() => void change({ id, ...terms({ hidden: true }) })}
+      >
+        <p>
+          Somebody has begun it, so it is not taken back: students no longer see it, nobody begins it, and
+          what was recorded stays here and with you. “Show it now” brings it back.
+        </p>
+      </Confirm>
+      <Confirm
+        open={asking === 'takeBack'}
+        onClose={() => setAsking(null)}
         title="Take this release back?"
         yes="Take it back"
         no="Leave it"

@@ -26,14 +26,6 @@ export function TermsFields({
   onChange: (change: Partial<TermsDraft>) => void;
 }) {
   const times = useMemo(() => usualDueTimes(serverNow(), browserZone()), []);
-  const said = [
-    draft.sittingsAllowed !== 1 &&
-      (draft.sittingsAllowed === 0 ? 'any number of sittings' : `${draft.sittingsAllowed} sittings`),
-    draft.closesWall && draft.lateAccepted && 'a closing time',
-    draft.heardBy === 'class' && 'classmates may listen',
-    draft.scoresHeld && 'scores held',
-    draft.notify && 'told by mail',
-  ].filter(Boolean);
   return (
     <>
       <div>
@@ -113,71 +105,110 @@ export function TermsFields({
           />
         )}
       </Field>
-      <Collapsible.Root defaultOpen={!isNew && said.length > 0} className="border-t border-line">
-        <Collapsible.Trigger className="group flex min-h-11 w-full flex-wrap items-center gap-x-2 text-start font-semibold">
-          <ChevronDown aria-hidden className="size-5 group-data-[state=closed]:-rotate-90" />
-          Sittings, scores, listening
-          <span className="font-normal text-soft">
-            {said.length > 0 ? said.join(', ') : 'one sitting, nobody else listens'}
-          </span>
-        </Collapsible.Trigger>
-        <Collapsible.Content className="grid gap-5 pt-2">
-          <Field label="Sittings" hint="The last one handed in counts." error={problem('sittingsAllowed')}>
+      <TermsMore
+        draft={draft}
+        closesError={meant.fields.closesAt ?? problem('closesAt')}
+        sittingsError={problem('sittingsAllowed')}
+        isOpen={!isNew}
+        hasClosing
+        onChange={onChange}
+      />
+    </>
+  );
+}
+
+export type MoreTerms = Pick<
+  TermsDraft,
+  'sittingsAllowed' | 'lateAccepted' | 'closesWall' | 'heardBy' | 'scoresHeld' | 'notify'
+>;
+
+/** What is seldom changed of how a release takes place, folded. */
+export function TermsMore({
+  draft,
+  closesError,
+  sittingsError,
+  isOpen,
+  hasClosing,
+  onChange,
+}: {
+  draft: MoreTerms;
+  closesError?: string | undefined;
+  sittingsError?: string | undefined;
+  /** It opens by itself where something of it is unusual. */
+  isOpen: boolean;
+  /** One closing time can be given; a series has none. */
+  hasClosing: boolean;
+  onChange: (change: Partial<MoreTerms>) => void;
+}) {
+  const said = [
+    draft.sittingsAllowed !== 1 &&
+      (draft.sittingsAllowed === 0 ? 'any number of sittings' : `${draft.sittingsAllowed} sittings`),
+    draft.closesWall && draft.lateAccepted && 'a closing time',
+    draft.heardBy === 'class' && 'classmates may listen',
+    draft.scoresHeld && 'scores held',
+    draft.notify && 'told by mail',
+  ].filter(Boolean);
+  return (
+    <Collapsible.Root defaultOpen={isOpen && said.length > 0} className="border-t border-line">
+      <Collapsible.Trigger className="group flex min-h-11 w-full flex-wrap items-center gap-x-2 text-start font-semibold">
+        <ChevronDown aria-hidden className="size-5 group-data-[state=closed]:-rotate-90" />
+        Sittings, scores, listening
+        <span className="font-normal text-soft">
+          {said.length > 0 ? said.join(', ') : 'one sitting, nobody else listens'}
+        </span>
+      </Collapsible.Trigger>
+      <Collapsible.Content className="grid gap-5 pt-2">
+        <Field label="Sittings" hint="The last one handed in counts." error={sittingsError}>
+          {ties => (
+            <select
+              {...ties}
+              className={`${inputClass} max-w-72`}
+              value={draft.sittingsAllowed}
+              onChange={e => onChange({ sittingsAllowed: Number(e.target.value) })}
+            >
+              {[...new Set([...SITTINGS, draft.sittingsAllowed])].map(n => (
+                <option key={n} value={n}>
+                  {n === 0 ? 'any number' : n}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+        {hasClosing && draft.lateAccepted && (
+          <Field label="Closes for late work" hint="Empty: it never closes." error={closesError}>
             {ties => (
-              <select
+              <input
                 {...ties}
-                className={`${inputClass} max-w-72`}
-                value={draft.sittingsAllowed}
-                onChange={e => onChange({ sittingsAllowed: Number(e.target.value) })}
-              >
-                {[...new Set([...SITTINGS, draft.sittingsAllowed])].map(n => (
-                  <option key={n} value={n}>
-                    {n === 0 ? 'any number' : n}
-                  </option>
-                ))}
-              </select>
+                type="datetime-local"
+                className={`${inputClass} tabular max-w-72`}
+                value={draft.closesWall}
+                onChange={e => onChange({ closesWall: e.target.value })}
+              />
             )}
           </Field>
-          {draft.lateAccepted && (
-            <Field
-              label="Closes for late work"
-              hint="Empty: it never closes."
-              error={meant.fields.closesAt ?? problem('closesAt')}
-            >
-              {ties => (
-                <input
-                  {...ties}
-                  type="datetime-local"
-                  className={`${inputClass} tabular max-w-72`}
-                  value={draft.closesWall}
-                  onChange={e => onChange({ closesWall: e.target.value })}
-                />
-              )}
-            </Field>
-          )}
-          <Segments
-            label="Who else may listen"
-            value={draft.heardBy}
-            options={[
-              { value: 'nobody', name: 'nobody else listens' },
-              { value: 'class', name: 'classmates, once they have handed in' },
-            ]}
-            onChange={heardBy => onChange({ heardBy })}
-          />
-          <Segments
-            label="Scores"
-            value={draft.scoresHeld ? 'held' : 'given'}
-            options={[
-              { value: 'given', name: 'scores with the feedback' },
-              { value: 'held', name: 'held until I show them' },
-            ]}
-            onChange={held => onChange({ scoresHeld: held === 'held' })}
-          />
-          <Tick checked={draft.notify} onChange={notify => onChange({ notify })}>
-            Tell the students by mail when it opens
-          </Tick>
-        </Collapsible.Content>
-      </Collapsible.Root>
-    </>
+        )}
+        <Segments
+          label="Who else may listen"
+          value={draft.heardBy}
+          options={[
+            { value: 'nobody', name: 'nobody else listens' },
+            { value: 'class', name: 'classmates, once they have handed in' },
+          ]}
+          onChange={heardBy => onChange({ heardBy })}
+        />
+        <Segments
+          label="Scores"
+          value={draft.scoresHeld ? 'held' : 'given'}
+          options={[
+            { value: 'given', name: 'scores with the feedback' },
+            { value: 'held', name: 'held until I show them' },
+          ]}
+          onChange={held => onChange({ scoresHeld: held === 'held' })}
+        />
+        <Tick checked={draft.notify} onChange={notify => onChange({ notify })}>
+          Tell the students by mail when it opens
+        </Tick>
+      </Collapsible.Content>
+    </Collapsible.Root>
   );
 }

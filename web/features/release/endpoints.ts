@@ -1,15 +1,18 @@
 import type {
   CalendarView,
+  ChangeSeries,
   HolidayView,
   MoveReleases,
   NewException,
   NewHoliday,
   NewRelease,
   NewSeries,
+  Reach,
   ReleaseDetail,
   ReleaseEntry,
   ReleaseSummary,
   ReleaseTerms,
+  SeriesChanged,
 } from '@ecoute/contract/releases';
 import { api } from '../../base/api';
 
@@ -24,6 +27,10 @@ export const {
   useChangeReleaseMutation,
   useMoveReleasesMutation,
   useTakeBackMutation,
+  useChangeSeriesMutation,
+  useTakeBackSeriesMutation,
+  useFollowAssessmentMutation,
+  useCloseReleaseMutation,
   useGrantMutation,
   useCalendarQuery,
   useHolidaysQuery,
@@ -55,6 +62,22 @@ export const {
     moveReleases: build.mutation<ReleaseEntry[], MoveReleases>({
       query: body => ({ url: 'api/release-moves', method: 'POST', body }),
       invalidatesTags: [...ALL],
+    }),
+    changeSeries: build.mutation<SeriesChanged, { id: string } & ChangeSeries>({
+      query: ({ id, ...body }) => ({ url: `api/releases/${id}/series`, method: 'PUT', body }),
+      invalidatesTags: (_r, _e, { id }) => [...ALL, { type: 'Release', id }],
+    }),
+    takeBackSeries: build.mutation<{ taken: number; stayed: number }, { id: string; reach: Reach }>({
+      query: ({ id, reach }) => ({ url: `api/releases/${id}/series?reach=${reach}`, method: 'DELETE' }),
+      invalidatesTags: [...ALL],
+    }),
+    followAssessment: build.mutation<ReleaseDetail, { id: string; follows: boolean }>({
+      query: ({ id, follows }) => ({ url: `api/releases/${id}/follows`, method: 'PUT', body: { follows } }),
+      invalidatesTags: (_r, _e, { id }) => [...ALL, { type: 'Release', id }],
+    }),
+    closeRelease: build.mutation<ReleaseDetail, string>({
+      query: id => ({ url: `api/releases/${id}/closing`, method: 'POST' }),
+      invalidatesTags: (_r, _e, id) => [...ALL, { type: 'Release', id }],
     }),
     takeBack: build.mutation<void, string>({
       query: id => ({ url: `api/releases/${id}`, method: 'DELETE' }),

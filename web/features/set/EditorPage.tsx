@@ -134,8 +134,10 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
       </div>
       {stored.releases > 0 && (
         <p className="text-sm text-soft">
-          Released {stored.releases === 1 ? 'once' : `${stored.releases} times`} already. What you change here
-          reaches later releases only; nobody’s work changes.
+          Released {stored.releases === 1 ? 'once' : `${stored.releases} times`} already.{' '}
+          {stored.following > 0
+            ? `${stored.following === 1 ? 'One of them has' : `${stored.following} of them have`} not opened and ${stored.following === 1 ? 'follows' : 'follow'} what you change here, while nothing is missing. What is open stays as it is; nobody’s work changes.`
+            : 'What you change here reaches later releases only; nobody’s work changes.'}
         </p>
       )}
       {state === 'conflict' && theirs && (

@@ -74,7 +74,8 @@ const draggedOf = (active: Active) => active.data.current as Dragged;
 
 interface Done {
   words: string;
-  undo: () => Promise<unknown>;
+  /** Null where there is no way back: it is said, and that is all. */
+  undo: (() => Promise<unknown>) | null;
 }
 
 /** So many steps can be taken back, one after the other. */
@@ -121,7 +122,7 @@ export function Calendar({ view }: { view: 'week' | 'month' }) {
     if (!done) return;
     setTrouble(null);
     setSteps(before => before.filter(step => step !== done));
-    void done.undo().catch((problem: unknown) => setTrouble(refusalOf(problem)?.message ?? null));
+    void done.undo?.().catch((problem: unknown) => setTrouble(refusalOf(problem)?.message ?? null));
   }, [done]);
 
   useEffect(() => {
@@ -139,9 +140,16 @@ export function Calendar({ view }: { view: 'week' | 'month' }) {
     move({ releaseIds: [release.id], days })
       .unwrap()
       .then(
-        () =>
+        ([moved]) =>
           did({
-            words: `“${release.title}” moved ${Math.abs(days) === 1 ? 'one day' : `${Math.abs(days)} days`} ${days > 0 ? 'later' : 'earlier'}.`,
+            words: `“${release.title}” moved ${Math.abs(days) === 1 ? 'one day' : `${Math.abs(days)} days`} ${days > 0 ? 'later' : 'earlier'}.${
+              moved &&
+              !moved.hidden &&
+              Date.parse(moved.opensAt) <= serverNow() &&
+              Date.parse(release.opensAt) > serverNow()
+                ? ' That day has begun: it is open now.'
+                : ''
+            }`,
             undo: () => move({ releaseIds: [release.id], days: -days }).unwrap(),
           }),
         (problem: unknown) => setTrouble(refusalOf(problem)?.message ?? null),
@@ -231,6 +239,15 @@ export function Calendar({ view }: { view: 'week' | 'month' }) {
             <Button look="quiet" onClick={() => setDay(today)}>
               Today
             </Button>
+            <label className="flex items-center gap-2">
+              <span className="sr-only">Go to a month</span>
+              <input
+                type="month"
+                className="tabular min-h-11 border-2 border-edge bg-sheet px-2"
+                value={day.slice(0, 7)}
+                onChange={e => /^\d{4}-\d{2}$/.test(e.target.value) && setDay(`${e.target.value}-01`)}
+              />
+            </label>
             <h2 className="text-xl" aria-live="polite">
               {view === 'week' ? `Week of ${heading}` : heading}
             </h2>
@@ -241,7 +258,7 @@ export function Calendar({ view }: { view: 'week' | 'month' }) {
               <Notice
                 action={
                   <Button disabled={moving.isLoading} onClick={takeLastBack}>
-                    Undo
+                    {done.undo ? 'Undo' : 'Good'}
                   </Button>
                 }
               >
@@ -274,7 +291,7 @@ export function Calendar({ view }: { view: 'week' | 'month' }) {
                     like: release,
                   })
                 }
-                onShift={(release, days) => void shift(release, days)}
+                onDone={(words, undo) => did({ words, undo: undo ?? null })}
                 onTrouble={setTrouble}
               />
             ))}

@@ -1,7 +1,9 @@
+import { X } from 'lucide-react';
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import type { ReleaseEntry } from '@ecoute/contract/releases';
 import { refusalOf } from '../../../base/api';
+import { serverNow } from '../../../base/clock';
 import { Button } from '../../../parts/Button';
 import { Field, inputClass } from '../../../parts/Field';
 import { Notice } from '../../../parts/Notice';
@@ -9,6 +11,7 @@ import { Tick } from '../../../parts/Tick';
 import { when } from '../../../parts/when';
 import { useClassesQuery } from '../../classes/endpoints';
 import { useHolidaysQuery, useMakeSeriesMutation } from '../endpoints';
+import { TermsMore } from '../TermsFields';
 import { datesOf, keepPlan, keptPlan, planLike } from './placing';
 
 export interface Placing {
@@ -38,21 +41,36 @@ export function PlaceDialog({
   const [plan, setPlan] = useState(() => planLike(placing.like, zone, keptPlan()));
   const [notes, setNotes] = useState<Record<string, string>>({});
   const set = (change: Partial<typeof plan>) => setPlan({ ...plan, ...change });
-  const known = classes.some(c => c.id === plan.classId) ? plan.classId : '';
-  const classId = known || (classes.length === 1 ? classes[0]!.id : '');
+  /** Whom it can go to: each class, and each group of it. */
+  const targets = classes.flatMap(c => [
+    { key: c.id, name: c.name, classId: c.id, groupId: null as string | null },
+    ...c.groups.map(g => ({
+      key: `${c.id} ${g.id}`,
+      name: `${c.name}, ${g.name}`,
+      classId: c.id,
+      groupId: g.id as string | null,
+    })),
+  ]);
+  const known = plan.to.filter(key => targets.some(t => t.key === key));
+  const to = known.length > 0 || classes.length !== 1 ? known : [classes[0]!.id];
+  const chosen = to.map(key => targets.find(t => t.key === key)!);
   const dates = datesOf(placing.day, plan, holidays, zone);
   const taking = dates.filter(d => d.leftOut === null);
+  const opensAtOnce = !plan.hidden && taking[0] !== undefined && Date.parse(taking[0].opensAt) <= serverNow();
   const refusal = refusalOf(making.error);
   const go = () => {
-    keepPlan({ ...plan, classId });
+    const [first, ...others] = chosen;
+    if (!first) return;
+    keepPlan({ ...plan, to });
+    const { lateAccepted, hidden, sittingsAllowed, heardBy, scoresHeld, notify } = plan;
     void make({
       assessmentId: placing.assessmentId,
-      classId,
-      audience: placing.like?.audience === 'group' ? 'group' : 'class',
-      groupId: placing.like?.audience === 'group' ? placing.like.groupId : null,
+      classId: first.classId,
+      audience: first.groupId ? 'group' : 'class',
+      groupId: first.groupId,
+      alsoTo: others.map(({ classId, groupId }) => ({ classId, groupId })),
       dueAt: taking[0]!.dueAt,
-      lateAccepted: plan.lateAccepted,
-      hidden: plan.hidden,
+      ...{ lateAccepted, hidden, sittingsAllowed, heardBy, scoresHeld, notify },
       note: '',
       timeZone: zone,
       each: taking.map(({ day, opensAt, dueAt }) => ({ opensAt, dueAt, note: notes[day] ?? '' })),
@@ -80,19 +98,51 @@ export function PlaceDialog({
               {ties => (
                 <select
                   {...ties}
-                  value={classId}
-                  onChange={e => set({ classId: e.target.value })}
+                  value={to[0] ?? ''}
+                  onChange={e =>
+                    set({
+                      to: [e.target.value, ...to.slice(1).filter(k => k !== e.target.value)].filter(Boolean),
+                    })
+                  }
                   className={inputClass}
                 >
-                  <option value="">Choose a class …</option>
-                  {classes.map(c => (
-                    <option key={c.id} value={c.id}>
-                      {c.name}
+                  <option value="">Choose a class or a group …</option>
+                  {targets.map(t => (
+                    <option key={t.key} value={t.key}>
+                      {t.name}
                     </option>
                   ))}
                 </select>
               )}
             </Field>
+            {to.length > 0 && targets.length > 1 && (
+              <div className="flex flex-wrap items-center gap-2">
+                {chosen.slice(1).map(t => (
+                  <Button
+                    key={t.key}
+                    aria-label={`Not to ${t.name}`}
+                    onClick={() => set({ to: to.filter(k => k !== t.key) })}
+                  >
+                    {t.name} <X aria-hidden className="size-4" />
+                  </Button>
+                ))}
+                <select
+                  aria-label="Also to"
+                  value=""
+                  onChange={e => e.target.value && set({ to: [...to, e.target.value] })}
+                  className={`${inputClass} !w-auto`}
+                >
+                  <option value="">also to …</option>
+                  {targets
+                    .filter(t => !to.includes(t.key))
+                    .map(t => (
+                      <option key={t.key} value={t.key}>
+                        {t.name}
+                      </option>
+                    ))}
+                </select>
+              </div>
+            )}
             <div className="grid grid-cols-3 gap-3">
               <Field label="Opens at">
                 {ties => (
@@ -174,18 +224,35 @@ export function PlaceDialog({
                 </li>
               ))}
             </ol>
+            {opensAtOnce && (
+              <p className="border-s-4 border-ink ps-3">
+                {taking.length === 1 ? 'That day has begun' : 'The first of these days has begun'}: students
+                see it as soon as it is put there.
+              </p>
+            )}
             <Tick checked={plan.hidden} onChange={hidden => set({ hidden })}>
               Shown by hand, not automatically on their day
             </Tick>
+            <Tick checked={plan.lateAccepted} onChange={lateAccepted => set({ lateAccepted })}>
+              Late work is taken, and flagged
+            </Tick>
+            <TermsMore
+              draft={{ ...plan, closesWall: '' }}
+              isOpen
+              hasClosing={false}
+              onChange={more => set(more)}
+            />
             {refusal && <Notice kind="trouble">{refusal.message}</Notice>}
             <div className="flex flex-wrap justify-end gap-3">
               <Button onClick={onClose}>Leave it</Button>
               <Button
                 look="main"
                 type="submit"
-                disabled={!classId || taking.length === 0 || making.isLoading}
+                disabled={to.length === 0 || taking.length === 0 || making.isLoading}
               >
                 {taking.length === 1 ? 'Put it there' : `Put it on ${taking.length} days`}
+                {to.length > 1 && ` for ${to.length}`}
+                {opensAtOnce && ', open at once'}
               </Button>
             </div>
           </form>

@@ -5,11 +5,11 @@ import { useState } from 'react';
 import type { ReleaseEntry } from '@ecoute/contract/releases';
 import { addDays } from '@ecoute/core/timing/wallTime';
 import { refusalOf } from '../../../base/api';
-import { Button, ButtonLink } from '../../../parts/Button';
 import { serverNow } from '../../../base/clock';
 import { when } from '../../../parts/when';
-import { useChangeReleaseMutation, useTakeBackMutation } from '../endpoints';
+import { useChangeReleaseMutation } from '../endpoints';
 import { draftOf, standsWords, termsOf } from '../terms';
+import { BarCard } from './BarCard';
 import { barsOf, type Bar } from './grid';
 
 interface WeekProps {
@@ -21,9 +21,13 @@ interface WeekProps {
   releases: readonly ReleaseEntry[];
   holidayOn: (day: string) => string | null;
   onRepeat: (release: ReleaseEntry) => void;
-  onShift: (release: ReleaseEntry, days: number) => void;
+  /** Something was done: what, and the way back where there is one. */
+  onDone: (words: string, undo?: () => Promise<unknown>) => void;
   onTrouble: (message: string | null) => void;
 }
+
+const dayInWords = (day: string) =>
+  new Intl.DateTimeFormat('en-GB', { dateStyle: 'full', timeZone: 'UTC' }).format(new Date(`${day}T00:00Z`));
 
 function DayCell({
   day,
@@ -45,7 +49,7 @@ function DayCell({
     <div
       ref={setNodeRef}
       data-day={day}
-      aria-label={`${day}${holiday ? `, ${holiday}` : ''}`}
+      aria-label={`${dayInWords(day)}${holiday ? `, ${holiday}` : ''}`}
       role="group"
       style={{ gridColumn: column + 1, gridRow: `1 / span ${lines + 2}` }}
       className={`min-w-0 border-e border-b border-line px-2 py-1 ${holiday ? 'bg-sunk' : 'bg-sheet'} ${isOver ? 'outline-3 -outline-offset-3 outline-ink' : ''}`}
@@ -65,13 +69,12 @@ function ReleaseBar({
   bar,
   zone,
   onRepeat,
-  onShift,
+  onDone,
   onTrouble,
-}: { bar: Bar } & Pick<WeekProps, 'zone' | 'onRepeat' | 'onShift' | 'onTrouble'>) {
+}: { bar: Bar } & Pick<WeekProps, 'zone' | 'onRepeat' | 'onDone' | 'onTrouble'>) {
   const { release } = bar;
   const [note, setNote] = useState(release.note);
   const [change] = useChangeReleaseMutation();
-  const [takeBack] = useTakeBackMutation();
   const { attributes, listeners, setNodeRef, isDragging } = useDraggable({
     id: `release:${release.id}:${bar.from}:${bar.opensHere}`,
     data: { title: release.title, release },
@@ -108,55 +111,15 @@ function ReleaseBar({
         </button>
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content
-          align="start"
-          sideOffset={4}
-          className="z-50 grid w-80 gap-3 border-2 border-ink bg-sheet p-4"
-        >
-          <div>
-            <p className="text-lg font-semibold">{release.title}</p>
-            <p className="text-sm text-soft">
-              {release.className}
-              {release.groupName && `, ${release.groupName}`}
-            </p>
-            <p className="text-sm">
-              Opens {when(release.opensAt)}, due {when(release.dueAt)}.
-              {release.hidden && ' Hidden until you show it.'}
-            </p>
-          </div>
-          <label className="grid gap-1 text-sm font-semibold">
-            A line for the class
-            <input
-              value={note}
-              onChange={e => setNote(e.target.value)}
-              onKeyDown={e => e.key === 'Enter' && void keep({ note })}
-              className="min-h-10 border-2 border-edge bg-sheet px-2 font-normal"
-            />
-          </label>
-          <div className="flex flex-wrap gap-2">
-            <ButtonLink look="main" to={`/release/${release.id}`}>
-              Open it
-            </ButtonLink>
-            <Popover.Close asChild>
-              <Button onClick={() => onRepeat(release)}>Repeat …</Button>
-            </Popover.Close>
-            <Button onClick={() => onShift(release, -7)}>A week earlier</Button>
-            <Button onClick={() => onShift(release, 7)}>A week later</Button>
-            <Button onClick={() => void keep({ hidden: !release.hidden })}>
-              {release.hidden ? 'Show it on its day' : 'Hide it'}
-            </Button>
-            <Button
-              look="quiet"
-              onClick={() =>
-                void takeBack(release.id)
-                  .unwrap()
-                  .catch((problem: unknown) => onTrouble(refusalOf(problem)?.message ?? null))
-              }
-            >
-              Take back
-            </Button>
-          </div>
-        </Popover.Content>
+        <BarCard
+          release={release}
+          zone={zone}
+          note={note}
+          onNote={setNote}
+          onRepeat={() => onRepeat(release)}
+          onDone={onDone}
+          onTrouble={onTrouble}
+        />
       </Popover.Portal>
     </Popover.Root>
   );

@@ -1,10 +1,11 @@
 /** What is remembered of how somebody plans, and the dates that a plan means. */
 import { spanFrom, weekly, type Holiday, type SeriesDay } from '@ecoute/core/timing/series';
 import { dayOf, daysBetween, wallOf } from '@ecoute/core/timing/wallTime';
-import type { ReleaseEntry, SeriesDate } from '@ecoute/contract/releases';
+import type { HeardBy, ReleaseEntry, SeriesDate } from '@ecoute/contract/releases';
 
 export interface Plan {
-  classId: string;
+  /** Classes, or groups of them: `class` or `class group`, in the order they were chosen. */
+  to: string[];
   /** `HH:MM` */
   opensAt: string;
   dueDays: number;
@@ -12,31 +13,43 @@ export interface Plan {
   weeks: number;
   hidden: boolean;
   lateAccepted: boolean;
+  sittingsAllowed: number;
+  heardBy: HeardBy;
+  scoresHeld: boolean;
+  notify: boolean;
 }
 
 const USUAL: Plan = {
-  classId: '',
+  to: [],
   opensAt: '08:00',
   dueDays: 6,
   dueAt: '18:00',
   weeks: 1,
   hidden: false,
   lateAccepted: true,
+  sittingsAllowed: 1,
+  heardBy: 'nobody',
+  scoresHeld: false,
+  notify: false,
 };
-const KEY = 'ecoute-plan';
+const KEY = 'ecoute-plan-2';
 
 /** The last plan of this browser; one that plans like a release where there is one. */
 export function planLike(like: ReleaseEntry | undefined, zone: string, kept: string | null): Plan {
   if (like) {
     const [opens, due] = [like.opensAt, like.dueAt].map(Date.parse) as [number, number];
     return {
-      classId: like.classId,
+      to: [like.groupId ? `${like.classId} ${like.groupId}` : like.classId],
       opensAt: wallOf(opens, zone).slice(11),
       dueDays: daysBetween(dayOf(opens, zone), dayOf(due, zone)),
       dueAt: wallOf(due, zone).slice(11),
       weeks: 4,
       hidden: like.hidden,
       lateAccepted: like.lateAccepted,
+      sittingsAllowed: like.sittingsAllowed,
+      heardBy: like.heardBy,
+      scoresHeld: like.scoresHeld,
+      notify: like.notify,
     };
   }
   try {

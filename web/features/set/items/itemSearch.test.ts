@@ -12,6 +12,7 @@ const assessment = (id: string, title: string, items: Item[]): AssessmentSummary
   isTemplate: false,
   away: null,
   awayAt: null,
+  following: 0,
   ownerId: 'o',
   ownerName: 'Inês',
 });
