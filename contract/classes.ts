@@ -33,6 +33,15 @@ export class NewClass {
 
   @IsIn(['language', 'music'], { message: 'Choose language or music.' })
   subject!: Subject;
+
+  /** Names of its first students; each is given a sign-in name, and begins with a one-time code. */
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(200, { message: 'At most 200 students at once. Bring the others in as a list.' })
+  @IsString({ each: true })
+  @Matches(/\S/, { each: true, message: 'A student’s name is empty.' })
+  @MaxLength(LIMITS.name, { each: true, message: `A name has at most ${LIMITS.name} characters.` })
+  students?: string[];
 }
 
 export class NewStudent {
@@ -149,6 +158,8 @@ export interface FirstCode {
   signInName: string;
   /** Null where it went out by mail. */
   code: string | null;
+  /** Where it is typed; with the code behind a “#” it opens with it. */
+  address: string;
   expiresAt: string;
 }
 

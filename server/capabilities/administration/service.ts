@@ -120,7 +120,8 @@ export class AdministrationDesk {
           ].join('\n\n'),
         });
       const { displayName, signInName } = person;
-      return { personId, displayName, signInName, code: to ? null : code, expiresAt };
+      const address = `${this.config.baseUrl}/first`;
+      return { personId, displayName, signInName, code: to ? null : code, address, expiresAt };
     });
   }
 

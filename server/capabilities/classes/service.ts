@@ -147,11 +147,15 @@ export class Classes {
   }
 
   /** A new class, with the teacher who makes it as its first member. */
-  async make(teacher: Me, { name, subject }: NewClass): Promise<ClassDetail> {
+  async make(teacher: Me, { name, subject, students = [] }: NewClass): Promise<ClassDetail> {
     const id = randomUUID();
     await transaction(this.pool, async db => {
       await store.insertClass(db, { id, name: name.trim(), subject });
       await store.addMember(db, { classId: id, personId: teacher.id, role: 'teacher' });
+      for (const displayName of students) {
+        const student = await this.people.add(db, { displayName, role: 'student' }, teacher.id);
+        await store.addMember(db, { classId: id, personId: student.id, role: 'student' });
+      }
       await told(db, id, teacher.id);
     });
     return this.detail(teacher, id);
@@ -378,7 +382,8 @@ export class Classes {
               `After that you sign in as ${signInName}.`,
             ].join('\n\n'),
           });
-        made.push({ personId: id, displayName, signInName, code: to ? null : code, expiresAt });
+        const address = `${this.baseUrl}/first`;
+        made.push({ personId: id, displayName, signInName, code: to ? null : code, address, expiresAt });
       }
       return made;
     });

@@ -1,12 +1,15 @@
 import { Printer } from 'lucide-react';
-import { Link, useParams } from 'react-router';
+import { useEffect, useRef } from 'react';
+import { Link, useParams, useSearchParams } from 'react-router';
 import type { FirstCode } from '@ecoute/contract/classes';
 import { refusalOf } from '../../base/api';
 import { useAsksBeforeUnload } from '../../base/useAsksBeforeUnload';
 import { useTitle } from '../../base/useTitle';
 import { Button } from '../../parts/Button';
 import { Failed, Loading } from '../../parts/Loading';
+import { AddressNotice } from '../../parts/AddressNotice';
 import { Notice } from '../../parts/Notice';
+import { QrCode } from '../../parts/QrCode';
 import { Tick } from '../../parts/Tick';
 import { useClassQuery, useMakeCodesMutation } from './endpoints';
 import { usePicked } from './usePicked';
@@ -14,21 +17,31 @@ import { usePicked } from './usePicked';
 /** One slip to cut out: who it is for, where to go, and the code. */
 function Slip({ code, className }: { code: FirstCode; className: string }) {
   return (
-    <li className="break-inside-avoid border-2 border-dashed border-edge bg-sheet p-4">
-      <p dir="auto" className="text-lg font-semibold">
-        {code.displayName}
-      </p>
-      <p className="text-sm text-soft">{className}</p>
-      <p className="mt-2">
-        Go to <strong className="break-all">{window.location.host}/first</strong> and type
-      </p>
-      <p className="tabular text-2xl">{code.code}</p>
-      <p className="mt-2 text-sm">
-        Then choose a password. After that you sign in as{' '}
-        <strong className="break-all">{code.signInName}</strong>. The code works once, until{' '}
-        {new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long' }).format(new Date(code.expiresAt))}
-        .
-      </p>
+    <li className="flex break-inside-avoid gap-4 border-2 border-dashed border-edge bg-sheet p-4">
+      <QrCode
+        text={`${code.address}#${code.code}`}
+        label={`Code of ${code.displayName}`}
+        className="size-28 shrink-0"
+      />
+      <div className="min-w-0">
+        <p dir="auto" className="text-lg font-semibold">
+          {code.displayName}
+        </p>
+        <p className="text-sm text-soft">{className}</p>
+        <p className="mt-2">
+          Hold a camera over it, or go to{' '}
+          <strong className="break-all">{code.address.replace(/^https?:\/\//, '')}</strong> and type
+        </p>
+        <p className="tabular text-2xl">{code.code}</p>
+        <p className="mt-2 text-sm">
+          Then choose a password. After that you sign in as{' '}
+          <strong className="break-all">{code.signInName}</strong>. The code works once, until{' '}
+          {new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long' }).format(
+            new Date(code.expiresAt),
+          )}
+          .
+        </p>
+      </div>
     </li>
   );
 }
@@ -37,6 +50,7 @@ function Slip({ code, className }: { code: FirstCode; className: string }) {
 export function CodesPage() {
   const { id = '' } = useParams();
   const { data, error, isLoading, refetch } = useClassQuery(id);
+  const [asked] = useSearchParams();
   const [make, made] = useMakeCodesMutation();
   useTitle('One-time codes');
   // The slips are gone with the page: somebody who leaves by accident is asked.
@@ -45,6 +59,14 @@ export function CodesPage() {
   useAsksBeforeUnload(shown);
   const people = (data?.members ?? []).filter(m => m.role === 'student' || !m.hasSignIn);
   const { picked, pick } = usePicked(people, m => !m.hasSignIn);
+  // Asked for where they came from: those who have never signed in and have no code.
+  const begun = useRef(false);
+  useEffect(() => {
+    const waiting = data?.members.filter(m => m.role === 'student' && !m.hasSignIn && !m.codeUntil) ?? [];
+    if (!asked.has('now') || begun.current || waiting.length === 0) return;
+    begun.current = true;
+    void make({ classId: id, personIds: waiting.map(m => m.id) });
+  }, [asked, data, id, make]);
   if (isLoading) return <Loading />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
   const refusal = refusalOf(made.error);
@@ -78,6 +100,7 @@ export function CodesPage() {
             </Button>
             <span className="text-soft">Codes are shown now and not again; new ones replace them.</span>
           </div>
+          {slips[0] && <AddressNotice address={slips[0].address} what="These slips lead" />}
           <ul className="grid gap-4 sm:grid-cols-2 print:grid-cols-2">
             {slips.map(code => (
               <Slip key={code.personId} code={code} className={data.name} />

@@ -8,6 +8,7 @@ import { useTitle } from '../../base/useTitle';
 import { Button } from '../../parts/Button';
 import { Confirm } from '../../parts/Confirm';
 import { Failed, Loading } from '../../parts/Loading';
+import { AddressNotice } from '../../parts/AddressNotice';
 import { Notice } from '../../parts/Notice';
 import { QrCode } from '../../parts/QrCode';
 import { Tick } from '../../parts/Tick';
@@ -83,6 +84,7 @@ export function SlipsPage() {
               password; and no longer than you are the child’s only teacher here.
             </span>
           </div>
+          {slips[0] && <AddressNotice address={slips[0].address} what="These slips lead" />}
           <ul className="grid gap-4 md:grid-cols-2 print:grid-cols-2">
             {slips.map(slip => (
               <Slip key={slip.personId} slip={slip} className={data.name} />

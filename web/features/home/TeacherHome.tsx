@@ -1,21 +1,26 @@
-import { Link } from 'react-router';
+import { Link, useNavigate } from 'react-router';
+import { blankContent } from '@ecoute/contract/blank';
 import { clock, inWords } from '@ecoute/core/timing/words';
 import { handedInOf } from '@ecoute/core/timing/sittingState';
 import { useMe } from '../../base/useMe';
 import { useTitle } from '../../base/useTitle';
-import { ButtonLink } from '../../parts/Button';
+import { Button, ButtonLink } from '../../parts/Button';
 import { Empty } from '../../parts/Empty';
 import { Failed, Loading } from '../../parts/Loading';
 import { SmallStrip } from '../../parts/strip/Strip';
 import { when } from '../../parts/when';
 import { useListenAhead } from '../listen/useListenAhead';
 import { useReleasesQuery } from '../release/endpoints';
+import { newItem } from '../set/draft';
+import { useMakeAssessmentMutation } from '../set/endpoints';
 
 /** Counts what matters: minutes to listen to, what is due, who still waits. */
 export function TeacherHome() {
   const me = useMe();
   useTitle('Today');
   const ahead = useListenAhead();
+  const [make, made] = useMakeAssessmentMutation();
+  const navigate = useNavigate();
   const { data, error, isLoading, refetch } = useReleasesQuery(undefined, { pollingInterval: 60_000 });
   if (isLoading) return <Loading />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
@@ -32,9 +37,20 @@ export function TeacherHome() {
       <Empty
         title={`Good to have you here, ${me.displayName}.`}
         action={
-          <ButtonLink look="main" to="/set">
+          <Button
+            look="main"
+            disabled={made.isLoading}
+            onClick={() =>
+              void make(blankContent('homework', { items: [newItem('homework')] }))
+                .unwrap()
+                .then(
+                  a => navigate(`/set/${a.id}`),
+                  () => navigate('/set'),
+                )
+            }
+          >
             Set a first assessment
-          </ButtonLink>
+          </Button>
         }
       >
         Nothing is released yet. Set an assessment, release it to a class, and what your students record will

@@ -4,6 +4,7 @@ import type { GuestView, LinkView } from '@ecoute/contract/guests';
 import { instantOf } from '@ecoute/core/timing/wallTime';
 import { refusalOf } from '../../base/api';
 import { serverNow } from '../../base/clock';
+import { AddressNotice } from '../../parts/AddressNotice';
 import { Button, ButtonLink } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Notice } from '../../parts/Notice';
@@ -123,7 +124,8 @@ function LinkRow({ releaseId, link }: { releaseId: string; link: LinkView }) {
   const open = isOpen(link);
   return (
     <li className="flex flex-wrap items-center gap-x-5 gap-y-2 bg-sheet px-5 py-3">
-      <span className="min-w-0">
+      <div className="min-w-0">
+        <AddressNotice address={link.url} what="It leads" />
         <span className="tabular break-all">{link.url}</span>
         <span className="block text-sm text-soft">
           {open ? 'open' : 'closed'}, {link.guests} {link.guests === 1 ? 'guest' : 'guests'}
@@ -131,7 +133,7 @@ function LinkRow({ releaseId, link }: { releaseId: string; link: LinkView }) {
           {link.classCode && `, class code “${link.classCode}”`}
           {link.closesAt && `, until ${when(link.closesAt)}`}
         </span>
-      </span>
+      </div>
       {open && (
         <span className="ms-auto flex flex-wrap gap-2">
           <Button

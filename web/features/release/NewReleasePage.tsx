@@ -3,18 +3,18 @@ import { useNavigate, useSearchParams } from 'react-router';
 import { inWords } from '@ecoute/core/timing/words';
 import { stripOf } from '@ecoute/core/timing/strip';
 import { releaseProblems } from '@ecoute/contract/assessment/problems';
+import { NewClass, type Subject } from '@ecoute/contract/classes';
 import { NewRelease, type Audience } from '@ecoute/contract/releases';
 import { check } from '@ecoute/contract/validation';
 import { refusalOf } from '../../base/api';
 import { serverNow } from '../../base/clock';
 import { useTitle } from '../../base/useTitle';
-import { Button, ButtonLink } from '../../parts/Button';
-import { Empty } from '../../parts/Empty';
+import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
 import { Strip } from '../../parts/strip/Strip';
-import { useClassesQuery } from '../classes/endpoints';
+import { useClassesQuery, useMakeClassMutation } from '../classes/endpoints';
 import { useAssessmentsQuery } from '../set/endpoints';
 import { AudienceFields } from './AudienceFields';
 import { useMakeReleaseMutation } from './endpoints';
@@ -37,6 +37,10 @@ export function NewReleasePage() {
   const [studentIds, setStudents] = useState<string[]>([]);
   const [draft, setDraft] = useState(() => usualTerms(serverNow(), zone));
   const [fields, setFields] = useState<Record<string, string>>({});
+  const [makeClass, makingClass] = useMakeClassMutation();
+  const [className, setClassName] = useState('');
+  const [subject, setSubject] = useState<Subject>('language');
+  const [names, setNames] = useState('');
   if (assessments.isLoading || classes.isLoading) return <Loading />;
   if (!assessments.data || !classes.data)
     return (
@@ -64,14 +68,35 @@ export function NewReleasePage() {
   const refusal = refusalOf(made.error);
   const problem = (name: string) => fields[name] ?? refusal?.fields?.[name];
   const meant = termsOf(draft, zone);
-  const go = () => {
+  const first = classes.data.length === 0;
+  const go = async () => {
+    let to = classId;
+    if (first) {
+      const students = names
+        .split('\n')
+        .map(n => n.trim())
+        .filter(Boolean);
+      const wanted = check(NewClass, { name: className, subject, students });
+      if (!wanted.value)
+        return setFields({
+          className: wanted.fields?.name ?? '',
+          names: Object.entries(wanted.fields ?? {}).find(([k]) => k.startsWith('students'))?.[1] ?? '',
+        });
+      if (!meant.terms) return;
+      const newClass = await makeClass(wanted.value)
+        .unwrap()
+        .catch(() => null);
+      if (!newClass) return;
+      to = newClass.id;
+      setClass(to);
+    }
     const checked = check(NewRelease, {
       dueAt: '',
       lateAccepted: draft.lateAccepted,
       note: draft.note,
       ...meant.terms,
       assessmentId,
-      classId,
+      classId: to,
       audience,
       groupId: audience === 'group' ? groupId || null : null,
       studentIds: audience === 'students' ? studentIds : [],
@@ -85,25 +110,12 @@ export function NewReleasePage() {
           () => undefined,
         );
   };
-  if (classes.data.length === 0)
-    return (
-      <Empty
-        title="First, a class"
-        action={
-          <ButtonLink look="main" to="/classes">
-            Make a class
-          </ButtonLink>
-        }
-      >
-        A release goes to the students of a class. Make one and add its students.
-      </Empty>
-    );
   return (
     <form
       className="grid max-w-3xl grid-cols-1 gap-6"
       onSubmit={e => {
         e.preventDefault();
-        go();
+        void go();
       }}
       noValidate
     >
@@ -134,27 +146,79 @@ export function NewReleasePage() {
         )}
       </Field>
       {assessment && <Strip items={assessment.content.items} />}
-      <Field label="To" error={problem('classId')}>
-        {ties => (
-          <select
-            {...ties}
-            className={inputClass}
-            value={classId}
-            onChange={e => {
-              setClass(e.target.value);
-              setGroup('');
-              setStudents([]);
-            }}
-          >
-            <option value="">Choose a class …</option>
-            {classes.data!.map(c => (
-              <option key={c.id} value={c.id}>
-                {c.name} ({c.students})
-              </option>
-            ))}
-          </select>
-        )}
-      </Field>
+      {first && (
+        <fieldset className="grid gap-4 border-s-4 border-saffron ps-4">
+          <legend className="sr-only">A first class</legend>
+          <p className="text-soft">
+            A release goes to the students of a class. You have none yet: name one, and write who is in it.
+            They can also come later, one by one or as a list.
+          </p>
+          <div className="grid gap-4 sm:grid-cols-[minmax(0,1fr)_10rem]">
+            <Field
+              label="Name of the class"
+              error={fields.className || refusalOf(makingClass.error)?.message || null}
+            >
+              {ties => (
+                <input
+                  {...ties}
+                  dir="auto"
+                  className={inputClass}
+                  value={className}
+                  onChange={e => setClassName(e.target.value)}
+                />
+              )}
+            </Field>
+            <Field label="Subject">
+              {ties => (
+                <select
+                  {...ties}
+                  className={inputClass}
+                  value={subject}
+                  onChange={e => setSubject(e.target.value as Subject)}
+                >
+                  <option value="language">Language</option>
+                  <option value="music">Music</option>
+                </select>
+              )}
+            </Field>
+          </div>
+          <Field label="Its students, a name a line" error={fields.names || null}>
+            {ties => (
+              <textarea
+                {...ties}
+                dir="auto"
+                rows={4}
+                className={inputClass}
+                value={names}
+                onChange={e => setNames(e.target.value)}
+              />
+            )}
+          </Field>
+        </fieldset>
+      )}
+      {!first && (
+        <Field label="To" error={problem('classId')}>
+          {ties => (
+            <select
+              {...ties}
+              className={inputClass}
+              value={classId}
+              onChange={e => {
+                setClass(e.target.value);
+                setGroup('');
+                setStudents([]);
+              }}
+            >
+              <option value="">Choose a class …</option>
+              {classes.data!.map(c => (
+                <option key={c.id} value={c.id}>
+                  {c.name} ({c.students})
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+      )}
       {target && (
         <AudienceFields
           target={target}
@@ -184,7 +248,7 @@ export function NewReleasePage() {
       )}
       {refusal && !refusal.fields && <Notice kind="trouble">{refusal.message}</Notice>}
       <div className="flex gap-3">
-        <Button look="main" type="submit" disabled={made.isLoading}>
+        <Button look="main" type="submit" disabled={made.isLoading || makingClass.isLoading}>
           {draft.opens === 'now' ? 'Release now' : 'Release'}
         </Button>
         <Button onClick={() => void navigate(-1)}>Not yet</Button>

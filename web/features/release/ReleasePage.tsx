@@ -24,6 +24,7 @@ import {
   useReleaseQuery,
   useTakeBackMutation,
 } from './endpoints';
+import { useClassQuery } from '../classes/endpoints';
 import { useRemindMutation } from './guestEndpoints';
 import { Links } from './Links';
 import { hearingsWords, liveWords } from './liveWords';
@@ -184,6 +185,11 @@ export function ReleasePage() {
   const [close, closing] = useCloseReleaseMutation();
   const [granted, setGranted] = useState<string | null>(null);
   const navigate = useNavigate();
+  const { data: of } = useClassQuery(data?.classId ?? '', { skip: !data || data.audience === 'link' });
+  const newcomers =
+    of?.own === 'teacher'
+      ? of.members.filter(m => m.role === 'student' && !m.hasSignIn && !m.codeUntil && !m.hasSlip).length
+      : 0;
   useTitle(data?.title ?? 'Release');
   if (isLoading) return <Loading />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
@@ -308,6 +314,18 @@ export function ReleasePage() {
             </span>
           )}
         </div>
+      )}
+      {newcomers > 0 && (
+        <Notice
+          action={
+            <ButtonLink look="main" to={`/classes/${data.classId}/codes?now`}>
+              {newcomers === 1 ? 'Make a code' : 'Make their codes'}
+            </ButtonLink>
+          }
+        >
+          {newcomers === 1 ? 'One student has' : `${newcomers} students have`} never signed in, and{' '}
+          {newcomers === 1 ? 'needs' : 'need'} a one-time code for it.
+        </Notice>
       )}
       {needsLink && <Links releaseId={id} startsWithOne />}
       {granted && <Notice action={<Button onClick={() => setGranted(null)}>Good</Button>}>{granted}</Notice>}

@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { LIMITS } from '@ecoute/contract/limits';
 import { refusalOf } from '../../base/api';
@@ -12,11 +12,20 @@ import { useFirstSignInMutation, useLookAtCodeMutation } from './endpoints';
 /** The first sign-in: a one-time code, then a password of one’s own. */
 export function FirstSignInPage() {
   useTitle(t('First sign-in'));
-  const [code, setCode] = useState('');
+  // From the code of a slip: behind the “#”, where no server and no log is told of it.
+  const [code, setCode] = useState(() => decodeURIComponent(window.location.hash.slice(1)));
   const [password, setPassword] = useState('');
   const [checkCode, checking] = useLookAtCodeMutation();
   const [begin, beginning] = useFirstSignInMutation();
   const navigate = useNavigate();
+  const found = useRef(code);
+  useEffect(() => {
+    const brought = found.current;
+    found.current = '';
+    if (!brought) return;
+    window.history.replaceState(window.history.state, '', window.location.pathname);
+    void checkCode(brought);
+  }, [checkCode]);
   const person = checking.data;
   const wrong = refusalOf(checking.error) ?? refusalOf(beginning.error);
   return (
