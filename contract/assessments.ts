@@ -335,6 +335,17 @@ export class RecorderWords {
   @IsString() @MaxLength(LIMITS.label) handIn!: string;
 }
 
+/** A sentence of the student's screens in a teacher's own words; what stands in {{ }} is filled in there as well. */
+export class ScreenWord {
+  @IsString()
+  @MaxLength(LIMITS.sentence)
+  english!: string;
+
+  @IsString()
+  @MaxLength(LIMITS.sentence, { message: `A sentence has at most ${LIMITS.sentence} characters.` })
+  own!: string;
+}
+
 /** One of the sentences that lead a child who cannot read through a sitting, as the teacher says it. */
 export class SpokenByTeacher {
   @IsIn(SPOKEN_WORDS)
@@ -354,6 +365,11 @@ export class OtherDirections {
   @IsString()
   @MaxLength(LIMITS.directions, { message: `Directions have at most ${LIMITS.directions} characters.` })
   text!: string;
+
+  /** The same, said. */
+  @IsOptional()
+  @Nested(() => Voice)
+  voice?: Voice | null;
 }
 
 export class AssessmentContent {
@@ -470,6 +486,13 @@ export class AssessmentContent {
   @IsOptional()
   @Nested(() => RecorderWords)
   recorderWords!: RecorderWords | null;
+
+  /** Further sentences in the teacher's own words; what is left out is said as usual. */
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(LIMITS.sentences)
+  @ListOf(() => ScreenWord)
+  screenWords?: ScreenWord[];
 }
 
 export class SaveAssessment {
@@ -480,6 +503,13 @@ export class SaveAssessment {
 
   @Nested(() => AssessmentContent)
   content!: AssessmentContent;
+}
+
+/** A sound that was recorded or brought for an assessment, in use or not. */
+export interface EarlierVoice extends Voice {
+  at: string;
+  /** Null where it was recorded in place, or cut from another. */
+  fileName: string | null;
 }
 
 export const AWAY = ['kept', 'thrown'] as const;

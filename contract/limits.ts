@@ -32,6 +32,9 @@ export const LIMITS = {
   /** Why a score is another, and why something is decided. */
   reason: 500,
   label: 60,
+  /** A sentence of the screens in a teacher's own words, and how many of them. */
+  sentence: 400,
+  sentences: 600,
   stimuli: 12,
   stimulusWords: 500,
   passage: 20_000,

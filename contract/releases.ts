@@ -300,6 +300,8 @@ export interface ReleaseEntry {
 }
 
 export interface ReleaseSummary extends ReleaseEntry {
+  /** Whoever looks teaches the class, and hears and marks what is recorded; a coordinator does not. */
+  hears: boolean;
   counts: StateCounts;
   /** Listening that waits: length of the takes that count in sittings handed in and not yet marked. */
   waitingMs: number;

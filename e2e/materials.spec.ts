@@ -389,8 +389,14 @@ test('screens in the language of the assessment: Arabic from right to left, Wels
   const words = Object.fromEntries(
     ['hearPrompt', 'prepare', 'recording', 'pause', 'goOn', 'again', 'handIn'].map(k => [k, '']),
   );
-  const welsh = await released(teacher, 'In Welsh', [item], {
+  const said = { ...item, wordsBefore: { text: 'Take your time.', voice: null } };
+  const welsh = await released(teacher, 'In Welsh', [said], {
     screenLanguage: 'cy',
+    // Any sentence, with what is filled into it.
+    screenWords: [
+      { english: 'Item {{number}} of {{total}}', own: 'Eitem {{number}} o {{total}}' },
+      { english: 'To the hand-in', own: 'I’r cyflwyno' },
+    ],
     recorderWords: { ...words, answer: 'Ateb nawr', stop: 'Rwyf wedi gorffen' } as never,
   });
   const { page, context } = await signIn(browser, 'kamala', 'phone', { opens: false });
@@ -408,10 +414,14 @@ test('screens in the language of the assessment: Arabic from right to left, Wels
   await page.goto(`/sit/${welsh}`);
   await expect(page.locator('html')).toHaveAttribute('dir', 'ltr');
   await passDeviceCheck(page);
+  await expect(page.getByText('Eitem 1 o 1')).toBeVisible();
+  // Words on the way ask for nothing, and are no item.
+  await expect(page.getByText('Take your time.')).toBeVisible();
   await page.getByRole('button', { name: 'Ateb nawr' }).click();
   await expect(spoken).toContainText(/0:4[0-3]|0:[0-3]\d/);
   await page.getByRole('button', { name: 'Rwyf wedi gorffen' }).click();
   await expect(page.getByText('stored safely')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'I’r cyflwyno' })).toBeVisible();
 
   // A student's own choice holds wherever nothing else is set.
   await page.goto('/');

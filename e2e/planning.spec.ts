@@ -455,6 +455,14 @@ test('a coordinator plans for a class and sees where everybody stands, and hears
   await expect(page.getByRole('row').filter({ hasText: 'Amara Okonjo-Reyes' })).toBeVisible();
   const id = page.url().split('/').pop()!;
   expect((await ask(page, `/api/releases/${id}/lanes`)).status).toBe(404);
+  // Nothing leads to what is not theirs to hear.
+  await expect(page.getByRole('link', { name: 'Listen', exact: true })).toHaveCount(1);
+  await expect(page.getByRole('button', { name: /^Play / })).toHaveCount(0);
+  await page.goto('/');
+  await expect(page.getByRole('heading', { name: 'You plan for others' })).toBeVisible();
+  await expect(page.getByRole('main').getByRole('link', { name: 'Listen' })).toHaveCount(0);
+  await page.goto('/listen');
+  await expect(page.getByRole('link', { name: /The harbour bell/ })).toHaveCount(0);
   await page.goto('/classes');
   await page.getByRole('link', { name: /Recorder consort/ }).click();
   await expect(page.getByText('Tenors and basses').first()).toBeVisible();

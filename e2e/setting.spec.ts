@@ -1,6 +1,8 @@
+import type { AccountList } from '@ecoute/contract/administration';
+import type { FirstCode } from '@ecoute/contract/classes';
 import { expect, test, type Browser } from '@playwright/test';
 import { speak } from './support/sound';
-import { browserHearing, signIn } from './support/world';
+import { ask, browserHearing, signIn } from './support/world';
 
 let browser: Browser;
 test.beforeAll(async () => {
@@ -89,6 +91,67 @@ test('what is typed without a network is saved when it is back', async () => {
   await page.reload();
   await expect(page.getByRole('textbox', { name: 'Directions' })).toHaveText('Written in a tunnel.');
   await context.close();
+});
+
+test('an empty school: from the first page to codes for the first students in eight actions, and in by one of them', async ({}, info) => {
+  const { page: admin, context: first } = await signIn(browser, 'halvard', 'desk', { opens: false });
+  const name = `new${info.retry}-${Date.now() % 1e6}`;
+  const wanted = { displayName: 'Ruta Alm', signInName: name, email: '', role: 'teacher' };
+  await ask(admin, '/api/administration/people', 'POST', wanted);
+  const { body: found } = await ask<AccountList>(admin, `/api/administration/people?find=${name}`);
+  const { body: door } = await ask<FirstCode>(
+    admin,
+    `/api/administration/people/${found.people[0]!.id}/code`,
+    'POST',
+    {
+      byMail: false,
+    },
+  );
+  await first.close();
+  const context = await browser.newContext({ baseURL: info.project.use.baseURL!, locale: 'en-GB' });
+  const page = await context.newPage();
+  // The code that a camera finds opens with it, and leaves no trace in the address.
+  await page.goto(`/first#${door.code}`);
+  await expect(page.getByText('Welcome, Ruta Alm.')).toBeVisible();
+  expect(new URL(page.url()).hash).toBe('');
+  await page.getByLabel('A password of your own').fill('lantern harbour seven');
+  await page.getByRole('button', { name: 'Begin' }).click();
+
+  let actions = 0;
+  const act = async (doing: Promise<unknown>) => {
+    actions += 1;
+    await doing;
+  };
+  await act(page.getByRole('button', { name: 'Set a first assessment' }).click());
+  await act(page.getByLabel('Title', { exact: true }).fill('Hello'));
+  await act(page.getByLabel('Prompt', { exact: true }).fill('Say hello.'));
+  await act(page.getByRole('button', { name: 'Release …' }).click());
+  // The class is made here; what was set is not lost on the way.
+  await page.getByRole('button', { name: 'Release now' }).click();
+  await expect(page.getByText('Give the class a name.')).toBeVisible();
+  await act(page.getByLabel('Name of the class').fill('Beginners'));
+  await act(page.getByLabel('Its students, a name a line').fill('Mira Sol\n\n Tolu \n'));
+  await act(page.getByRole('button', { name: 'Release now' }).click());
+  await expect(page.getByText('It is open for 2 students now.')).toBeVisible();
+  await act(page.getByRole('link', { name: 'Make their codes' }).click());
+  await expect(page.getByRole('img', { name: 'Code of Mira Sol' })).toBeVisible();
+  expect(actions).toBeLessThanOrEqual(8);
+  // An address that only this computer opens is not handed out in silence.
+  await expect(page.getByText(/which only this computer opens/)).toBeVisible();
+  const code = await page
+    .getByText(/^\w{4}-\w{4}-\w{4}$/)
+    .first()
+    .textContent();
+  const phone = await browser.newContext({
+    baseURL: info.project.use.baseURL!,
+    locale: 'de-DE',
+    viewport: { width: 390, height: 844 },
+  });
+  const student = await phone.newPage();
+  await student.goto(`/first#${code}`);
+  await expect(student.getByRole('heading', { name: /Mira Sol/ })).toBeVisible();
+  await expect(student.locator('html')).toHaveAttribute('lang', 'de');
+  for (const c of [context, phone]) await c.close();
 });
 
 test('a new teacher’s empty places say what to do next; a first class and its student', async () => {

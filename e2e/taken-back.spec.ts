@@ -262,3 +262,41 @@ test('a student’s name is put right, and they move to another class with a way
   await expect(page.getByRole('button', { name: `More for ${name}` })).toBeVisible();
   await context.close();
 });
+
+test('a rubric is kept by name and begun with elsewhere; a spoken item is heard in the bank before it is taken', async ({}, info) => {
+  const { page, context } = await signIn(browser, 'tobias', 'desk', { opens: false });
+  const name = `Consort ${info.retry}-${Date.now() % 1e6}`;
+  await begun(page, `${name} one`);
+  await page.getByLabel('Prompt', { exact: true }).fill('');
+  await spoken(page, /0:0[1-9]/);
+  await page.getByRole('button', { name: /^Scoring/ }).click();
+  await page.getByRole('radio', { name: 'Rubric' }).click();
+  await page.getByRole('button', { name: 'Performance', exact: true }).click();
+  await page.getByRole('checkbox', { name: /^Students read the rubric/ }).click();
+  await page.getByLabel('Name of criterion 1').fill('Notes and rests');
+  await page.getByLabel('Pass mark').fill('60 %');
+  await expect(page.getByText('3 of 5 points to reach; it follows them.')).toBeVisible();
+  await page.getByLabel('Keep this rubric under a name').fill(name);
+  await page.getByRole('button', { name: 'Keep it on the shelf' }).click();
+  await expect(page.getByText(`“${name}” is on your shelf, for any assessment.`)).toBeVisible();
+  await saved(page);
+
+  await begun(page, `${name} two`);
+  await page.getByRole('button', { name: /^Scoring/ }).click();
+  await page.getByRole('radio', { name: 'Rubric' }).click();
+  await page.getByLabel('A rubric of yours').selectOption({ label: name });
+  await expect(page.getByLabel('Name of criterion 1')).toHaveValue('Notes and rests');
+  // Hidden from students there, it is hidden here.
+  await expect(page.getByRole('checkbox', { name: /^Students read the rubric/ })).not.toBeChecked();
+  await page.getByRole('button', { name: 'From the item bank …' }).click();
+  await page.getByLabel('Words').fill(`${name} one`);
+  const heard = page.getByRole('button', { name: `Play item 1 of “${name} one”` });
+  await heard.click();
+  await expect(page.getByRole('button', { name: `Pause item 1 of “${name} one”` })).toBeVisible();
+  await page.getByRole('dialog').getByRole('checkbox').first().click();
+  await page.getByRole('button', { name: 'Take this item' }).click();
+  await expect
+    .poll(async () => (await stored(page)).items.at(-1)?.promptDurationMs ?? 0)
+    .toBeGreaterThan(500);
+  await context.close();
+});

@@ -33,6 +33,7 @@ export function asMeasured(
     ...content,
     ...(content.directionsRich && { directions: plainTextOf(content.directionsRich) }),
     directionsVoice: voice(content.directionsVoice ?? null),
+    otherDirections: content.otherDirections.map(d => (d.voice ? { ...d, voice: voice(d.voice) } : d)),
     ...(content.spokenWords && {
       spokenWords: content.spokenWords.map(spoken => ({ ...spoken, voice: voice(spoken.voice)! })),
     }),

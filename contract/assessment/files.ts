@@ -25,6 +25,7 @@ export function filesOf(content: AssessmentContent): FilePlace[] {
     picturesIn(rich).forEach(id => add(id, richPath, ['picture']));
   };
   add(content.directionsVoice?.recordingId, 'directionsVoice');
+  content.otherDirections.forEach((d, n) => add(d.voice?.recordingId, `otherDirections.${n}`));
   content.spokenWords?.forEach((spoken, n) => add(spoken.voice.recordingId, `spokenWords.${n}`));
   show(content.stimuli, content.directionsRich, 'stimuli', 'directionsRich');
   content.items.forEach((item, i) => {

@@ -2,9 +2,12 @@
 
 /** Offered to choose from, by tag; others may come in with a package. */
 export const LANGUAGES = [
-  'ar', 'bg', 'bn', 'ca', 'cs', 'cy', 'da', 'de', 'el', 'en', 'es', 'et', 'eu', 'fa', 'fi', 'fr', 'ga', 'gl',
-  'he', 'hi', 'hr', 'hu', 'id', 'is', 'it', 'ja', 'ko', 'la', 'lt', 'lv', 'mi', 'ms', 'mt', 'nb', 'nl', 'pl', 'pt', 'ro',
-  'ru', 'sk', 'sl', 'sq', 'sr', 'sv', 'sw', 'th', 'tr', 'uk', 'ur', 'vi', 'yi', 'zh-Hans', 'zh-Hant',
+  'af', 'am', 'ar', 'az', 'be', 'bg', 'bn', 'br', 'bs', 'ca', 'cs', 'cy', 'da', 'de', 'el', 'en', 'eo', 'es',
+  'et', 'eu', 'fa', 'fi', 'fo', 'fr', 'fy', 'ga', 'gd', 'gl', 'gn', 'gu', 'ha', 'he', 'hi', 'hr', 'ht', 'hu',
+  'hy', 'id', 'is', 'it', 'ja', 'ka', 'kk', 'km', 'ko', 'ku', 'la', 'lb', 'lo', 'lt', 'lv', 'mg', 'mi', 'mk',
+  'mn', 'mr', 'ms', 'mt', 'my', 'nb', 'ne', 'nl', 'nn', 'oc', 'om', 'pa', 'pl', 'ps', 'pt', 'qu', 'rm', 'ro',
+  'ru', 'rw', 'si', 'sk', 'sl', 'sn', 'so', 'sq', 'sr', 'sv', 'sw', 'ta', 'te', 'th', 'ti', 'tl', 'tr', 'uk',
+  'ur', 'uz', 'vi', 'wo', 'xh', 'yi', 'yo', 'zh-Hans', 'zh-Hant', 'zu',
 ] as const; // prettier-ignore
 
 /** True for a well-formed tag of a language, with script or region if need be. */

@@ -11,7 +11,7 @@ export function clock(ms: number): string {
 /** A duration where somebody decides by it: "40 seconds", "about 6 minutes", "1 h 20 min". */
 export function inWords(ms: number): string {
   const seconds = Math.round(ms / 1000);
-  if (seconds < 90) return seconds === 1 ? '1 second' : `${seconds} seconds`;
+  if (seconds < 120) return seconds === 1 ? '1 second' : `${seconds} seconds`;
   const minutes = Math.round(seconds / 60);
   if (minutes < 60) return `about ${minutes} minutes`;
   const rest = minutes % 60;

@@ -71,8 +71,18 @@ export async function newTranslator(
   return made;
 }
 
+/** Sentences in a teacher's own words, while something of theirs is sat. */
+let own: ReadonlyMap<string, string> | null = null;
+
+/** From here on sentences are said in these words where there are any; null for none. @param words by the English sentence */
+export function setOwnWords(words: ReadonlyMap<string, string> | null): void {
+  own = words;
+}
+
 /** A sentence in the language of the screen. What has no translation stays English. */
 export function t(sentence: string, values: Record<string, unknown> = {}): string {
+  const said = own?.get(sentence);
+  if (said) return filled(said, values);
   return translator && language !== 'en'
     ? translator.t(sentence, { ...values })
     : inEnglish(sentence, values);
@@ -82,7 +92,16 @@ export function t(sentence: string, values: Record<string, unknown> = {}): strin
 export function inEnglish(sentence: string, values: Record<string, unknown>): string {
   const form =
     values.count === undefined ? null : ENGLISH[`${sentence}_${values.count === 1 ? 'one' : 'other'}`];
-  return (form ?? sentence).replace(/\{\{(\w+)\}\}/g, (_place, name: string) => String(values[name] ?? ''));
+  return filled(form ?? sentence, values);
+}
+
+const filled = (sentence: string, values: Record<string, unknown>): string =>
+  sentence.replace(/\{\{(\w+)\}\}/g, (_place, name: string) => String(values[name] ?? ''));
+
+/** All sentences that students may meet, in English: those that the dictionaries translate. */
+export async function allSentences(): Promise<string[]> {
+  const { default: dictionary } = await DICTIONARIES.es();
+  return [...new Set(Object.keys(dictionary).map(key => key.replace(/_(one|other)$/, '')))];
 }
 
 /** The tag by which numbers and dates are written: the browser's own where the language is the same. */

@@ -378,6 +378,17 @@ describe('setting and releasing', () => {
     });
   });
 
+  it('finds again what was spoken for it, one’s own alone', async () => {
+    const { body: draft } = await make(content());
+    const [first, second] = [await prompt(teacher, draft.id), await prompt(teacher, draft.id)];
+    const voices = (who: Visitor) =>
+      who.ask<{ recordingId: string; durationMs: number }[]>('GET', `/api/assessments/${draft.id}/voices`);
+    const { body } = await voices(teacher);
+    expect(body.map(v => v.recordingId).sort()).toEqual([first, second].sort());
+    expect(body[0]!.durationMs).toBeGreaterThan(1_000);
+    expect((await voices(await t.person('teacher'))).status).toBe(404);
+  });
+
   it('reckons a pass mark that is a share anew with the points', async () => {
     const scoring = { ...content().scoring, passMark: 99, passPercent: 60 };
     const { body } = await make(

@@ -42,6 +42,9 @@ export function assessmentRoutes(allow: Policies, assessments: Assessments): Rou
       ({ person, id, body }) => assessments.announcePrompt(person(), id('assessmentId'), body),
       NewPromptRecording,
     ),
+    route('get', '/api/assessments/:assessmentId/voices', edits, ({ person, id }) =>
+      assessments.voices(person(), id('assessmentId')),
+    ),
     route('post', '/api/assessments/:assessmentId/copy', allow.readerOfAssessment(), ({ person, id }) =>
       assessments.copy(person(), id('assessmentId')),
     ),

@@ -4,6 +4,7 @@ import type {
   AssessmentDraft,
   AssessmentSummary,
   Away,
+  EarlierVoice,
   SaveAssessment,
 } from '@ecoute/contract/assessments';
 import { asMeasured } from '@ecoute/contract/assessment/asMeasured';
@@ -39,6 +40,11 @@ export class Assessments {
 
   listAway(teacher: Me): Promise<AssessmentSummary[]> {
     return store.assessmentsOf(this.pool, teacher.id, '', true);
+  }
+
+  /** Sounds that this teacher made for an assessment, also those that nothing of it uses any more. */
+  voices(teacher: Me, id: string): Promise<EarlierVoice[]> {
+    return store.voicesFor(this.pool, id, teacher.id);
   }
 
   /** Puts away, throws away, or puts back. @throws Trouble inUse where something released would be thrown away */

@@ -3,6 +3,7 @@ import type {
   AssessmentDraft,
   AssessmentSummary,
   Away,
+  EarlierVoice,
 } from '@ecoute/contract/assessments';
 import { filesOf } from '@ecoute/contract/assessment/files';
 import { completed } from '@ecoute/contract/blank';
@@ -57,6 +58,29 @@ export async function assessmentsOf(
     { ownerId, isAway, find, like: `%${find.replace(/[\\%_]/g, '\\$&')}%` },
   );
   return found.map(read<AssessmentSummary>);
+}
+
+/** Sounds that a teacher recorded or brought for an assessment, the newest first. */
+export async function voicesFor(db: Queryable, id: string, ownerId: string): Promise<EarlierVoice[]> {
+  const found = await rows<{
+    recordingId: string;
+    durationMs: number | null;
+    medium: string;
+    at: Date;
+    fileName: string | null;
+  }>(
+    db,
+    `SELECT id AS recordingId, duration_ms AS durationMs, medium, created_at AS at, file_name AS fileName FROM recordings
+     WHERE owner_id = :ownerId AND assessment_id = :id AND purpose = 'prompt' AND wanted = 'voice' AND state = 'stored'
+     ORDER BY created_at DESC LIMIT 60`,
+    { id, ownerId },
+  );
+  return found.map(({ medium, durationMs, at, ...rest }) => ({
+    ...rest,
+    durationMs: durationMs ?? 0,
+    isVideo: medium === 'video',
+    at: at.toISOString(),
+  }));
 }
 
 /** @returns false where it was released, and is to be thrown away: that is not done */

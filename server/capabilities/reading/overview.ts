@@ -9,7 +9,7 @@ import type {
   ReleaseSummary,
   StateCounts,
 } from '@ecoute/contract/releases';
-import { managesRelease } from '../../platform/access/store';
+import { managesRelease, teachesClass } from '../../platform/access/store';
 import type { Pool } from '../../platform/database';
 import { notFound } from '../../platform/trouble';
 import { holidaysBetween } from '../holidays/store';
@@ -34,14 +34,20 @@ export class Overview {
       this.pool,
       waiting.filter(id => !known.has(id)),
     );
-    return this.summaries([...newest, ...older.sort((a, b) => b.dueAt.getTime() - a.dueAt.getTime())]);
+    return this.summaries(teacher, [
+      ...newest,
+      ...older.sort((a, b) => b.dueAt.getTime() - a.dueAt.getTime()),
+    ]);
   }
 
   /** The next older page after a release. @throws Trouble notFound for one that is not the teacher's */
   async before(teacher: Me, id: string): Promise<ReleaseSummary[]> {
     const release = await store.findRelease(this.pool, id);
     if (!release || !(await managesRelease(this.pool, teacher.id, id))) throw notFound();
-    return this.summaries(await store.releasesTaught(this.pool, teacher.id, { dueAt: release.dueAt, id }));
+    return this.summaries(
+      teacher,
+      await store.releasesTaught(this.pool, teacher.id, { dueAt: release.dueAt, id }),
+    );
   }
 
   /** What lies on the days from one to another (that one left out); days as `YYYY-MM-DD`, a day of grace around. */
@@ -56,7 +62,7 @@ export class Overview {
     return { releases: releases.map(entryView), holidays: await holidaysBetween(this.pool, from, to) };
   }
 
-  async detail(id: string): Promise<ReleaseDetail> {
+  async detail(viewer: Me, id: string): Promise<ReleaseDetail> {
     const release = await store.findRelease(this.pool, id);
     const [entry] = await store.entriesOf(this.pool, [id]);
     if (!release || !entry) throw notFound();
@@ -105,10 +111,11 @@ export class Overview {
             : [],
       };
     });
-    return { ...summaryView(entry, rows), content: release.content, students };
+    const hears = await teachesClass(this.pool, viewer.id, release.classId);
+    return { ...summaryView(entry, rows), hears, content: release.content, students };
   }
 
-  private async summaries(releases: store.EntryRow[]): Promise<ReleaseSummary[]> {
+  private async summaries(viewer: Me, releases: store.EntryRow[]): Promise<ReleaseSummary[]> {
     const now = Date.now();
     const rows = new Map<string, standings.StandingRow[]>();
     for (const row of await standings.standingsToCount(
@@ -119,7 +126,13 @@ export class Overview {
       if (of) of.push(row);
       else rows.set(row.releaseId, [row]);
     }
-    return releases.map(r => summaryView(r, studentsFrom(store.timesOf(r), rows.get(r.id) ?? [], now)));
+    const taught = new Map<string, boolean>();
+    for (const { classId } of releases)
+      if (!taught.has(classId)) taught.set(classId, await teachesClass(this.pool, viewer.id, classId));
+    return releases.map(r => ({
+      ...summaryView(r, studentsFrom(store.timesOf(r), rows.get(r.id) ?? [], now)),
+      hears: taught.get(r.classId)!,
+    }));
   }
 }
 
@@ -151,7 +164,10 @@ function countingTakes(items: readonly Item[], takes: readonly TakeRow[]): Relea
   });
 }
 
-function summaryView(row: store.EntryRow, students: readonly StudentStanding[]): ReleaseSummary {
+function summaryView(
+  row: store.EntryRow,
+  students: readonly StudentStanding[],
+): Omit<ReleaseSummary, 'hears'> {
   const counts: StateCounts = {
     students: students.length,
     notOpened: 0,

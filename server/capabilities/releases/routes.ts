@@ -43,7 +43,7 @@ export function releaseRoutes(
     list(teacher: Me): Promise<ReleaseSummary[]>;
     before(teacher: Me, id: string): Promise<ReleaseSummary[]>;
     calendar(person: Me, from: string, to: string): Promise<CalendarView>;
-    detail(id: string): Promise<ReleaseDetail>;
+    detail(viewer: Me, id: string): Promise<ReleaseDetail>;
   },
 ): Route[] {
   const own = allow.managerOfRelease();
@@ -53,7 +53,7 @@ export function releaseRoutes(
       'post',
       '/api/releases',
       allow.teacher(),
-      async ({ person, body }) => reads.detail(await releases.make(person(), body)),
+      async ({ person, body }) => reads.detail(person(), await releases.make(person(), body)),
       NewRelease,
     ),
     route(
@@ -73,14 +73,16 @@ export function releaseRoutes(
     route('get', '/api/releases/:releaseId/before', own, ({ person, id }) =>
       reads.before(person(), id('releaseId')),
     ),
-    route('get', '/api/releases/:releaseId', own, ({ id }) => reads.detail(id('releaseId'))),
+    route('get', '/api/releases/:releaseId', own, ({ person, id }) =>
+      reads.detail(person(), id('releaseId')),
+    ),
     route(
       'put',
       '/api/releases/:releaseId',
       own,
-      async ({ id, body }) => {
+      async ({ person, id, body }) => {
         await releases.change(id('releaseId'), body);
-        return reads.detail(id('releaseId'));
+        return reads.detail(person(), id('releaseId'));
       },
       ReleaseTerms,
     ),
@@ -98,15 +100,15 @@ export function releaseRoutes(
       'put',
       '/api/releases/:releaseId/follows',
       own,
-      async ({ id, body }) => {
+      async ({ person, id, body }) => {
         await releases.setFollows(id('releaseId'), body.follows);
-        return reads.detail(id('releaseId'));
+        return reads.detail(person(), id('releaseId'));
       },
       FollowAssessment,
     ),
-    route('post', '/api/releases/:releaseId/closing', own, async ({ id }) => {
+    route('post', '/api/releases/:releaseId/closing', own, async ({ person, id }) => {
       await releases.close(id('releaseId'));
-      return reads.detail(id('releaseId'));
+      return reads.detail(person(), id('releaseId'));
     }),
     route('delete', '/api/releases/:releaseId', own, ({ id }) => releases.takeBack(id('releaseId'))),
     route(
@@ -115,7 +117,7 @@ export function releaseRoutes(
       own,
       async ({ person, id, body }) => {
         await releases.grant(person(), id('releaseId'), id('personId'), body);
-        return reads.detail(id('releaseId'));
+        return reads.detail(person(), id('releaseId'));
       },
       NewException,
     ),

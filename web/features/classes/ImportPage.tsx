@@ -71,6 +71,7 @@ export function BringListPage() {
         <input
           ref={file}
           type="file"
+          aria-hidden
           aria-label="File with the list"
           accept=".csv,.txt,.tsv,.zip,text/csv,application/zip"
           className="sr-only"

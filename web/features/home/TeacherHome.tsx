@@ -24,10 +24,12 @@ export function TeacherHome() {
   const { data, error, isLoading, refetch } = useReleasesQuery(undefined, { pollingInterval: 60_000 });
   if (isLoading) return <Loading />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
-  const waiting = data.filter(r => r.waitingSittings > 0);
+  // Who plans and does not teach hears nobody, and is sent to nobody's recordings.
+  const own = data.filter(r => r.hears);
+  const waiting = own.filter(r => r.waitingSittings > 0);
   const minutes = waiting.reduce((sum, r) => sum + r.waitingMs, 0);
-  const toGive = data.filter(r => r.counts.marked > 0);
-  const toAnswer = data.filter(r => r.counts.repliesWait > 0);
+  const toGive = own.filter(r => r.counts.marked > 0);
+  const toAnswer = own.filter(r => r.counts.repliesWait > 0);
   const now = new Date().toISOString();
   const coming = data
     .filter(r => r.dueAt > now && r.opensAt <= now && !r.hidden)
@@ -61,11 +63,13 @@ export function TeacherHome() {
     <div className="grid grid-cols-1 gap-10">
       <section>
         <h1 className="text-3xl">
-          {waiting.length === 0
-            ? 'Nothing waits to be heard.'
-            : minutes > 0
-              ? `${capital(inWords(minutes))} to listen to`
-              : 'All is heard; something is still to be scored.'}
+          {own.length === 0
+            ? 'You plan for others: their teachers hear what is recorded.'
+            : waiting.length === 0
+              ? 'Nothing waits to be heard.'
+              : minutes > 0
+                ? `${capital(inWords(minutes))} to listen to`
+                : 'All is heard; something is still to be scored.'}
         </h1>
         {waiting.length > 0 && (
           <ul className="mt-5 grid gap-px bg-line">

@@ -38,7 +38,9 @@ export function QueuePage() {
   if (!data) return <Failed error={error} again={() => void refetch()} />;
   const now = new Date().toISOString();
   const begun = data.filter(
-    r => handedInOf(r.counts) > 0 || r.counts.underWay > 0 || (r.counts.missing > 0 && r.dueAt < now),
+    r =>
+      r.hears &&
+      (handedInOf(r.counts) > 0 || r.counts.underWay > 0 || (r.counts.missing > 0 && r.dueAt < now)),
   );
   const filters = QUEUE_COUNTS.filter(c => begun.some(r => c.of(r) > 0));
   const chosen = filters.find(f => f.key === filter);
@@ -47,7 +49,7 @@ export function QueuePage() {
   return (
     <section>
       <h1 className="text-3xl">
-        Listen
+        Listen{' '}
         {left > 0 && <span className="ms-4 text-lg font-normal text-soft">{inWords(left)} to hear</span>}
       </h1>
       {filters.length > 1 && (

@@ -133,7 +133,7 @@ function StudentRow({
       <td className="tabular px-4">
         <span className="flex items-center gap-2 py-1 whitespace-nowrap">
           {s.answered} of {items.filter(i => i.answerBy !== 'nothing').length}
-          {s.takes.map(take => {
+          {(release.hears ? s.takes : []).map(take => {
             const number = items.findIndex(i => i.id === take.itemId) + 1;
             const title = `${s.displayName}, item ${number}`;
             return (
@@ -251,7 +251,7 @@ export function ReleasePage() {
           ) : (
             !data.hidden && <Button onClick={() => setAsking('hide')}>Take out of sight …</Button>
           )}
-          {handedIn > 0 && (
+          {handedIn > 0 && data.hears && (
             <ButtonLink look="main" to={`/listen/${id}`}>
               Listen
             </ButtonLink>

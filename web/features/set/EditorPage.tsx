@@ -35,6 +35,7 @@ import { PagesIn } from './material/PagesIn';
 import { RichEditor } from './material/RichEditor';
 import { ScoringEditor } from './scoring/ScoringEditor';
 import { StartingPoints } from './shelf/StartingPoints';
+import { VoiceSlot } from './items/VoiceSlot';
 import { WholeEditor } from './whole/WholeEditor';
 import { useAssessmentQuery } from './endpoints';
 import { StepsBack } from './steps/StepsBack';
@@ -175,16 +176,26 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
             />
           )}
         </Field>
-        <RichEditor
-          assessmentId={stored.id}
-          place={stored.id}
-          label="Directions"
-          error={fields['directions'] ?? fields['directionsRich'] ?? null}
-          placeholder="How to go about it; shown once, before the first item"
-          plain={content.directions}
-          doc={content.directionsRich}
-          onChange={({ plain, doc }) => change(c => ({ ...c, directions: plain, directionsRich: doc }))}
-        />
+        <div className="grid content-start gap-2">
+          <RichEditor
+            assessmentId={stored.id}
+            place={stored.id}
+            label="Directions"
+            error={fields['directions'] ?? fields['directionsRich'] ?? null}
+            placeholder="How to go about it; shown once, before the first item"
+            plain={content.directions}
+            doc={content.directionsRich}
+            onChange={({ plain, doc }) => change(c => ({ ...c, directions: plain, directionsRich: doc }))}
+          />
+          <VoiceSlot
+            assessmentId={stored.id}
+            place={stored.id}
+            what="directions"
+            title="Directions"
+            voice={content.directionsVoice}
+            onChange={directionsVoice => change(c => ({ ...c, directionsVoice }))}
+          />
+        </div>
       </div>
       <StartingPoints content={content} onChoose={point => change(c => withStartingPoint(c, point))} />
       <WholeEditor

@@ -3,6 +3,7 @@ import type {
   AssessmentDraft,
   AssessmentSummary,
   Away,
+  EarlierVoice,
   SaveAssessment,
 } from '@ecoute/contract/assessments';
 import type { KeptRubric, NewKeptRubric } from '@ecoute/contract/rubrics';
@@ -19,6 +20,7 @@ import { api } from '../../base/api';
 
 export const {
   useAssessmentsQuery,
+  useEarlierVoicesQuery,
   usePutAwayAssessmentsQuery,
   usePutAwayMutation,
   useRubricsQuery,
@@ -44,6 +46,10 @@ export const {
     assessments: build.query<AssessmentSummary[], string | void>({
       query: find => `api/assessments${find ? `?find=${encodeURIComponent(find)}` : ''}`,
       providesTags: ['Assessment'],
+    }),
+    earlierVoices: build.query<EarlierVoice[], string>({
+      query: id => `api/assessments/${id}/voices`,
+      keepUnusedDataFor: 0,
     }),
     putAwayAssessments: build.query<AssessmentSummary[], void>({
       query: () => 'api/put-away',

@@ -312,14 +312,20 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
             />
           )}
           {sitting.content.otherDirections.map(d => (
-            <p
+            <div
               key={d.language}
               lang={d.language}
               dir={directionOf(d.language)}
-              className="border-s-4 border-saffron ps-4 text-lg whitespace-pre-wrap"
+              className="flex flex-wrap items-start gap-3 border-s-4 border-saffron ps-4"
             >
-              {d.text}
-            </p>
+              {d.voice && (
+                <PlayButton
+                  track={trackOf(d.voice.recordingId, t('Directions'), 'teacher', d.voice.durationMs)}
+                  label={t('the directions')}
+                />
+              )}
+              <p className="min-w-0 flex-1 basis-60 text-lg whitespace-pre-wrap">{d.text}</p>
+            </div>
           ))}
           <Stimuli stimuli={sitting.content.stimuli} />
           <ScoringView scoring={sitting.content.scoring} />

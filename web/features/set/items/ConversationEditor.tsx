@@ -14,7 +14,7 @@ import { LengthInput } from './LengthInput';
 import { TurnCutter } from './TurnCutter';
 import { stands } from '../material/brought';
 import { useBrought } from '../material/useBrought';
-import { joinWithNext, movedTurn, splitTurn, turnsOnTrack, USUAL_GAP_MS } from './turns';
+import { joinWithNext, movedTurn, splitTurn, turnsOnTrack, USUAL_GAP_MS, wholeTurn } from './turns';
 import { VoiceSlot } from './VoiceSlot';
 
 /** So that the first sample of a run is not late for its own moment. */
@@ -371,7 +371,10 @@ export function ConversationEditor({
             what="turn"
             title="Turn"
             voice={null}
-            onChange={() => undefined}
+            onChange={voice =>
+              voice &&
+              onChange([...turns, wholeTurn(voice.recordingId, voice.durationMs, turns.at(-1)?.gapMs)])
+            }
           />
         </div>
         <div>
@@ -382,7 +385,7 @@ export function ConversationEditor({
             what="track"
             title="Track"
             voice={null}
-            onChange={() => undefined}
+            onChange={voice => voice && void find(voice.recordingId, shortestMs)}
           />
         </div>
       </div>

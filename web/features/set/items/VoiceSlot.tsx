@@ -15,6 +15,7 @@ import { microphoneTrouble, openMicrophone, type Microphone } from '../../../par
 import { Preview } from '../../../parts/recorder/Preview';
 import { beginTake, type RunningTake } from '../../../parts/recorder/take';
 import { Arriving } from '../material/Arriving';
+import { EarlierVoices } from './EarlierVoices';
 import { Trimmer } from './Trimmer';
 import { failed, stands } from '../material/brought';
 import { useBrought } from '../material/useBrought';
@@ -229,6 +230,8 @@ export function VoiceSlot({
           <input
             ref={file}
             type="file"
+            aria-hidden
+            tabIndex={-1}
             aria-label={`Audio file for the ${what}`}
             accept="audio/*,video/*,.amr,.3gp,.flac,.aiff"
             className="sr-only"
@@ -237,6 +240,12 @@ export function VoiceSlot({
               if (chosen) void bring(chosen).then(setTrouble);
               e.target.value = '';
             }}
+          />
+          <EarlierVoices
+            assessmentId={assessmentId}
+            present={voice?.recordingId ?? null}
+            what={what}
+            onUse={onChange}
           />
         </div>
       )}

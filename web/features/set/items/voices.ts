@@ -35,6 +35,12 @@ export function withVoiceAt(
   const [id, kind = '', word] = place.split(' ');
   if (id === assessmentId) {
     if (kind === '') return { ...content, directionsVoice: voice };
+    // In the order in which they stand: one taken away in between leaves its voice nowhere.
+    if (kind === 'directions' && content.otherDirections[Number(word)])
+      return {
+        ...content,
+        otherDirections: content.otherDirections.map((d, n) => (n === Number(word) ? { ...d, voice } : d)),
+      };
     const known = SPOKEN_WORDS.find(w => w === word);
     if (kind !== 'says' || !known) return null;
     const others = (content.spokenWords ?? []).filter(s => s.word !== known);

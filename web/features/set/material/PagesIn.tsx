@@ -53,6 +53,7 @@ export function PagesIn({
       <input
         ref={file}
         type="file"
+        aria-hidden
         accept=".pdf,.pptx,.odp,application/pdf"
         aria-label="PDF or slides, an item a page"
         className="sr-only"

@@ -351,6 +351,7 @@ export function RichEditor({
       <input
         ref={file}
         type="file"
+        aria-hidden
         accept="image/*"
         aria-label={`Picture for the ${label.toLowerCase()}`}
         className="sr-only"

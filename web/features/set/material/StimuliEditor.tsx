@@ -341,6 +341,7 @@ export function StimuliEditor({
           <input
             ref={file}
             type="file"
+            aria-hidden
             multiple
             aria-label={`File to show with the ${what}`}
             accept="image/*,.pdf,.pptx,.odp,.musicxml,.mxl,.xml"

@@ -82,6 +82,8 @@ export function PackageIn() {
       <input
         ref={file}
         type="file"
+        aria-hidden
+        tabIndex={-1}
         accept=".zip,application/zip"
         aria-label="Assessment package"
         className="sr-only"

@@ -161,6 +161,7 @@ export function TagLists({ trigger }: { trigger: ReactNode }) {
           <input
             ref={file}
             type="file"
+            aria-hidden
             accept=".csv,.tsv,.txt,text/csv"
             aria-label="CSV file with statements"
             className="sr-only"

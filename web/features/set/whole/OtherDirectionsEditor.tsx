@@ -4,14 +4,17 @@ import { directionOf } from '@ecoute/core/formats/languages';
 import { LIMITS } from '@ecoute/contract/limits';
 import { Button } from '../../../parts/Button';
 import { Field, inputClass } from '../../../parts/Field';
-import { LanguageSelect } from '../../../parts/LanguageSelect';
+import { languageName, LanguageSelect } from '../../../parts/LanguageSelect';
+import { VoiceSlot } from '../items/VoiceSlot';
 
 /** The directions in further languages, for students whose access arrangement asks for one of them. */
 export function OtherDirectionsEditor({
+  assessmentId,
   value,
   fields,
   onChange,
 }: {
+  assessmentId: string;
   value: readonly OtherDirections[];
   fields: Record<string, string>;
   onChange: (value: OtherDirections[]) => void;
@@ -60,6 +63,14 @@ export function OtherDirectionsEditor({
               />
             )}
           </Field>
+          <VoiceSlot
+            assessmentId={assessmentId}
+            place={`${assessmentId} directions ${i}`}
+            what={`directions in ${d.language ? languageName(d.language) : 'this language'}`}
+            title="Directions"
+            voice={d.voice ?? null}
+            onChange={voice => change(i, { voice })}
+          />
         </div>
       ))}
       {value.length < LIMITS.otherDirections && (

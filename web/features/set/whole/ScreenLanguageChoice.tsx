@@ -1,8 +1,11 @@
 import type { AssessmentContent, RecorderWords } from '@ecoute/contract/assessments';
 import { LIMITS } from '@ecoute/contract/limits';
+import { useState } from 'react';
+import { isLanguage } from '@ecoute/core/formats/languages';
 import { isScreenLanguage, SCREEN_LANGUAGES } from '../../../base/i18n';
 import { Field, inputClass } from '../../../parts/Field';
-import { LanguageSelect } from '../../../parts/LanguageSelect';
+import { languageName, LanguageSelect } from '../../../parts/LanguageSelect';
+import { OwnSentences } from './OwnSentences';
 
 const LABELS: Record<keyof RecorderWords, string> = {
   hearPrompt: 'Hear the prompt',
@@ -18,12 +21,41 @@ const LABELS: Record<keyof RecorderWords, string> = {
 const NO_WORDS = Object.fromEntries(Object.keys(LABELS).map(k => [k, ''])) as unknown as RecorderWords;
 const OTHER = 'other';
 
+/** A language that is not in the list, by its tag. */
+function TagField({ value, onChange }: { value: string; onChange: (tag: string) => void }) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const isWrong = typed !== null && typed !== '' && !isLanguage(typed);
+  return (
+    <Field
+      label="Another, by its tag"
+      hint={value && !typed ? languageName(value) : 'Two or three letters, as in BCP 47: lb, ceb, nah.'}
+      error={isWrong ? 'A tag is such as lb, ceb or sr-Latn.' : null}
+    >
+      {ties => (
+        <input
+          {...ties}
+          value={typed ?? value}
+          maxLength={35}
+          autoCapitalize="none"
+          spellCheck={false}
+          className={`${inputClass} max-w-40`}
+          onChange={e => {
+            setTyped(e.target.value);
+            if (isLanguage(e.target.value)) onChange(e.target.value);
+          }}
+          onBlur={() => !isWrong && setTyped(null)}
+        />
+      )}
+    </Field>
+  );
+}
+
 /** In which language students sit; for one that has no dictionary here, the recorder in the teacher's words. */
 export function ScreenLanguageChoice({
   content,
   onChange,
 }: {
-  content: Pick<AssessmentContent, 'screenLanguage' | 'recorderWords'>;
+  content: Pick<AssessmentContent, 'screenLanguage' | 'recorderWords' | 'screenWords'>;
   onChange: (change: Partial<AssessmentContent>) => void;
 }) {
   const { screenLanguage, recorderWords } = content;
@@ -67,6 +99,10 @@ export function ScreenLanguageChoice({
               />
             )}
           </Field>
+          <TagField
+            value={isScreenLanguage(screenLanguage) ? '' : screenLanguage}
+            onChange={tag => onChange({ screenLanguage: tag, recorderWords: words })}
+          />
           <div className="grid gap-2 sm:grid-cols-2 lg:grid-cols-1 xl:grid-cols-2">
             {(Object.keys(LABELS) as (keyof RecorderWords)[]).map(name => (
               <Field key={name} label={`“${LABELS[name]}”`}>
@@ -84,6 +120,11 @@ export function ScreenLanguageChoice({
               </Field>
             ))}
           </div>
+          <OwnSentences
+            language={screenLanguage}
+            words={content.screenWords ?? []}
+            onChange={screenWords => onChange({ screenWords })}
+          />
           <p className="text-sm text-soft">What is left empty stays English.</p>
         </>
       )}

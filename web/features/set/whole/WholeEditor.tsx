@@ -21,11 +21,10 @@ import { SelfAssessmentChoice } from './SelfAssessmentChoice';
 import { stimulusErrors } from '../material/stimuli';
 import { StimuliEditor } from '../material/StimuliEditor';
 import { TagPicker } from '../items/TagPicker';
-import { VoiceSlot } from '../items/VoiceSlot';
 
 const FIRST_LIMIT_MS = 20 * 60_000;
 
-/** What holds for the whole assessment: spoken directions, the limit of a sitting, what comes after the answer. */
+/** What holds for the whole assessment: the limit of a sitting, what comes after the answer. */
 export function WholeEditor({
   assessmentId,
   content,
@@ -56,7 +55,6 @@ export function WholeEditor({
   const set = [
     differs.length > 0 &&
       `${differs.length === 1 ? 'one setting differs' : `${differs.length} settings differ`} from ${POINT_WORDS[point].name.toLowerCase()}`,
-    content.directionsVoice && 'spoken directions',
     content.sittingLimitMs !== null && `a limit of ${clock(content.sittingLimitMs)}`,
     content.closingWords.trim() && 'closing words',
     content.stimuli.length > 0 && 'things to look at',
@@ -71,22 +69,12 @@ export function WholeEditor({
         <ChevronDown aria-hidden className="size-5 group-data-[state=closed]:-rotate-90" />
         The whole sitting
         <span className="font-normal text-soft">
-          {set.length
-            ? set.join(', ')
-            : 'spoken directions, a limit, self-assessment, language, words at the end, tags'}
+          {set.length ? set.join(', ') : 'a limit, self-assessment, language, words at the end, tags'}
         </span>
       </Collapsible.Trigger>
       <Collapsible.Content className="grid gap-6 pt-3 pb-5 lg:grid-cols-3">
         <div className="grid content-start gap-2">
-          <p className="text-sm font-semibold">Directions, spoken</p>
-          <VoiceSlot
-            assessmentId={assessmentId}
-            place={assessmentId}
-            what="directions"
-            title="Directions"
-            voice={content.directionsVoice}
-            onChange={directionsVoice => onChange({ directionsVoice })}
-          />
+          <p className="text-sm font-semibold">To look at with the directions</p>
           <StimuliEditor
             assessmentId={assessmentId}
             place={assessmentId}
@@ -196,6 +184,7 @@ export function WholeEditor({
             )}
           </Field>
           <OtherDirectionsEditor
+            assessmentId={assessmentId}
             value={content.otherDirections}
             fields={fields}
             onChange={otherDirections => onChange({ otherDirections })}

@@ -19,6 +19,7 @@ export function BringFile({ sittingId, item }: { sittingId: string; item: Item }
       <input
         ref={file}
         type="file"
+        aria-hidden
         accept="audio/*,video/*,.amr,.3gp,.aiff,.aif,.flac,.opus"
         aria-label={t('Recording to bring')}
         className="sr-only"

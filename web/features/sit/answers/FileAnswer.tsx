@@ -67,6 +67,7 @@ export function FileAnswer({
         <input
           ref={file}
           type="file"
+          aria-hidden
           aria-label={t('File to hand in')}
           className="sr-only"
           tabIndex={-1}

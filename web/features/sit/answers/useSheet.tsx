@@ -81,6 +81,7 @@ export function useSheet(
         <input
           ref={input}
           type="file"
+          aria-hidden
           accept="image/*"
           aria-label={t('A picture of your own to draw on')}
           className="sr-only"

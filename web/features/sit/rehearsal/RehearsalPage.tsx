@@ -9,6 +9,7 @@ import { forStudents, withoutModels } from '@ecoute/contract/assessment/forStude
 import type { SittingView } from '@ecoute/contract/sittings';
 import { useTitle } from '../../../base/useTitle';
 import { Button, ButtonLink } from '../../../parts/Button';
+import { languageName } from '../../../parts/LanguageSelect';
 import { Failed, Loading } from '../../../parts/Loading';
 import { ModelAnswer } from '../../../parts/ModelAnswer';
 import { desk } from '../../../parts/recorder/delivery';
@@ -21,9 +22,10 @@ import { useSittingLanguage } from '../useSittingLanguage';
 const ARRANGEMENTS: Record<string, { name: string; arrangement: Arrangement }> = {
   ordinary: { name: 'a student without arrangements', arrangement: ORDINARY },
   halfAgain: { name: 'a student with half as much time again', arrangement: HALF_AGAIN },
-  second: {
-    name: 'a student with directions in a second language',
-    arrangement: ORDINARY,
+  readAloud: { name: 'a student who is read to', arrangement: { ...ORDINARY, readAloud: true } },
+  hearings: {
+    name: 'a student who hears prompts twice more',
+    arrangement: { ...ORDINARY, extraHearings: 2 },
   },
   byEar: {
     name: 'a child who does not read yet',
@@ -73,11 +75,11 @@ export function RehearsalPage() {
   };
   if (isLoading || (data && !worded)) return <Loading />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
-  // The second language that there is, to see how it stands.
-  const second = who === 'second' ? (data.content.otherDirections[0]?.language ?? null) : null;
-  const arrangement = { ...ARRANGEMENTS[who]!.arrangement, directionsLanguage: second };
+  // Each language that there is, to see and hear how it stands.
+  const languages = [...new Set(data.content.otherDirections.map(d => d.language))];
+  const second = languages.find(l => who === `in ${l}`) ?? null;
+  const arrangement = { ...(ARRANGEMENTS[who]?.arrangement ?? ORDINARY), directionsLanguage: second };
   const content = contentFor(data.content, arrangement, run);
-  const offered = ([key]: [string, unknown]) => key !== 'second' || data.content.otherDirections.length > 0;
   const sitting: SittingView = {
     id: run,
     number: 1,
@@ -125,13 +127,16 @@ export function RehearsalPage() {
             }}
             className="min-h-11 border-2 border-edge bg-sheet px-2"
           >
-            {Object.entries(ARRANGEMENTS)
-              .filter(offered)
-              .map(([key, { name }]) => (
-                <option key={key} value={key}>
-                  {name}
-                </option>
-              ))}
+            {Object.entries(ARRANGEMENTS).map(([key, { name }]) => (
+              <option key={key} value={key}>
+                {name}
+              </option>
+            ))}
+            {languages.map(language => (
+              <option key={language} value={`in ${language}`}>
+                a student with directions in {languageName(language)}
+              </option>
+            ))}
           </select>
         </label>
         <Link to={`/set/${id}`} className="ms-auto underline underline-offset-4">

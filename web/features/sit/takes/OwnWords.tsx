@@ -156,6 +156,7 @@ export function OwnWords({
       <input
         ref={file}
         type="file"
+        aria-hidden
         accept="image/*"
         aria-label={t('Picture beside the take')}
         className="sr-only"
