@@ -114,7 +114,7 @@ test('the parts of setting that open', async () => {
       .first(),
   ).toBeVisible();
   await page.getByRole('button', { name: 'Passage', exact: true }).click();
-  await page.getByRole('button', { name: /Hint and model answer/ }).click();
+  await page.getByRole('button', { name: /hint and model answer/ }).click();
   await page.getByRole('button', { name: /The whole sitting/ }).click();
   await page.getByLabel('Students’ screens are in').selectOption('other');
   await fit(page, 'editor, everything open');

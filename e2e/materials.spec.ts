@@ -239,7 +239,7 @@ test('a prompt filmed in place; the student hears it, then themselves, and only 
   await teacher.goto('/set');
   await teacher.getByRole('button', { name: 'Set a new assessment' }).click();
   await teacher.getByLabel('Title', { exact: true }).fill(title);
-  await teacher.getByRole('button', { name: 'Film it' }).click();
+  await teacher.getByRole('button', { name: 'Film it: the prompt' }).click();
   await expect(teacher.getByText('Recording the prompt').locator('xpath=..')).toContainText(/0:0[2-9]/);
   await teacher.getByRole('button', { name: 'Stop', exact: true }).click();
   // A still of it, before it plays.
@@ -347,7 +347,7 @@ test('tags from a CSV list, on items and found again in the item bank', async ()
   await page.getByRole('button', { name: 'Set a new assessment' }).click();
   await page.getByLabel('Title', { exact: true }).fill('Tagged');
   await page.getByRole('textbox', { name: 'Prompt', exact: true }).fill('Play the scale.');
-  await page.getByRole('button', { name: /Hint and model answer/ }).click();
+  await page.getByRole('button', { name: /hint and model answer/ }).click();
   await page.getByRole('button', { name: 'Lists of statements …' }).click();
   const file = page.getByLabel('CSV file with statements');
   await file.setInputFiles({ name: 'empty.csv', mimeType: 'text/csv', buffer: Buffer.from('\n;;\n') });

@@ -289,7 +289,7 @@ test('a rubric is kept by name and begun with elsewhere; a spoken item is heard 
   // Hidden from students there, it is hidden here.
   await expect(page.getByRole('checkbox', { name: /^Students read the rubric/ })).not.toBeChecked();
   await page.getByRole('button', { name: 'From the item bank …' }).click();
-  await page.getByLabel('Words').fill(`${name} one`);
+  await page.getByLabel('Words', { exact: true }).fill(`${name} one`);
   const heard = page.getByRole('button', { name: `Play item 1 of “${name} one”` });
   await heard.click();
   await expect(page.getByRole('button', { name: `Pause item 1 of “${name} one”` })).toBeVisible();

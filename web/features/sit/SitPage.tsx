@@ -314,7 +314,6 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
           {sitting.content.otherDirections.map(d => (
             <div
               key={d.language}
-              lang={d.language}
               dir={directionOf(d.language)}
               className="flex flex-wrap items-start gap-3 border-s-4 border-saffron ps-4"
             >
@@ -324,7 +323,9 @@ export function Sitting({ sitting }: { sitting: SittingView }) {
                   label={t('the directions')}
                 />
               )}
-              <p className="min-w-0 flex-1 basis-60 text-lg whitespace-pre-wrap">{d.text}</p>
+              <p lang={d.language} className="min-w-0 flex-1 basis-60 text-lg whitespace-pre-wrap">
+                {d.text}
+              </p>
             </div>
           ))}
           <Stimuli stimuli={sitting.content.stimuli} />

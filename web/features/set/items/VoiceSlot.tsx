@@ -221,10 +221,10 @@ export function VoiceSlot({
           <Button onClick={() => void record(false)}>
             <Mic aria-hidden className="size-5" /> {voice ? 'Record it again' : `Speak the ${what}`}
           </Button>
-          <Button onClick={() => void record(true)}>
+          <Button aria-label={`Film it: the ${what}`} onClick={() => void record(true)}>
             <Video aria-hidden className="size-5" /> Film it
           </Button>
-          <Button onClick={() => file.current?.click()}>
+          <Button aria-label={`Bring audio or video: the ${what}`} onClick={() => file.current?.click()}>
             <Upload aria-hidden className="size-5" /> Bring audio or video
           </Button>
           <input
