@@ -1,6 +1,7 @@
 import { expect, test } from '@playwright/test';
 import { join } from 'node:path';
 import { answersIn, RUN_LEAD_MS, takeLengthMs } from '@ecoute/core/timing/conversation';
+import { blankContent, blankItem } from '@ecoute/contract/blank';
 import type { SittingView } from '@ecoute/contract/sittings';
 import { expectSameSound, speak, trackOf } from './support/sound';
 import { ask, browserHearing, passDeviceCheck, releaseCalled, signIn } from './support/world';
@@ -304,6 +305,21 @@ test('a rehearsal with the real recorder leaves no trace', async ({}, info) => {
     await page.getByRole('link', { name: 'Set', exact: true }).first().click();
     await page.getByRole('button', { name: 'Copy Tried first' }).click();
     await expect(page.getByLabel('Title', { exact: true })).toHaveValue('Tried first, a copy');
+    // As a student with each arrangement that makes a difference here: breaks where a clock runs, each further language.
+    const limited = blankContent('homework', {
+      title: 'Tried with arrangements',
+      sittingLimitMs: 600_000,
+      otherDirections: [{ language: 'nl', text: 'Antwoord rustig.' }],
+      items: [blankItem(crypto.randomUUID(), 'homework', { promptText: 'Well?' })],
+    });
+    const { body: made } = await ask<{ id: string }>(page, '/api/assessments', 'POST', { ...limited });
+    await page.goto(`/set/${made.id}/rehearsal`);
+    await expect(page.getByText('Antwoord rustig.')).toBeHidden();
+    await page.getByRole('combobox').selectOption({ label: 'a student with directions in Dutch' });
+    await expect(page.getByText('Antwoord rustig.')).toBeVisible();
+    await page.getByRole('combobox').selectOption({ label: 'a student who may take breaks' });
+    await passDeviceCheck(page);
+    await expect(page.getByRole('button', { name: 'Take a break' })).toBeVisible();
   } finally {
     await browser.close();
   }

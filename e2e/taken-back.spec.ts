@@ -99,6 +99,28 @@ test('what is still being stored holds the release back, also while its item is 
   letGo();
   await expect(release).toBeEnabled();
   await expect.poll(async () => (await stored(page)).items[0]!.promptDurationMs).toBeGreaterThan(15_000);
+
+  // Its item taken out while it was on its way: nothing waits for ever, and the sound is found again.
+  const second = new Promise<void>(resolve => (letGo = resolve));
+  await page.unroute('**/api/uploads/**');
+  await page.route('**/api/uploads/**', async route => {
+    await second;
+    await route.continue();
+  });
+  await page.getByRole('button', { name: 'Add an item', exact: true }).click();
+  await page.getByLabel('Prompt', { exact: true }).fill('Gone again');
+  await page.getByLabel('Audio file for the prompt').setInputFiles(long);
+  await expect(page.getByText('A file for item 2 is still being stored.')).toBeVisible();
+  await page.getByRole('button', { name: 'Take out', exact: true }).click();
+  letGo();
+  await expect(release).toBeEnabled();
+  await page.getByRole('button', { name: /^1 What do you hear/ }).click();
+  await page.getByRole('button', { name: 'Earlier recordings for the prompt' }).click();
+  await page
+    .getByRole('list', { name: 'Earlier recordings for the prompt' })
+    .getByRole('button', { name: /^Use what was recorded/ })
+    .click();
+  await undo(page, 'the voice of item 1');
   await context.close();
 });
 

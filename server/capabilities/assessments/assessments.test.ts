@@ -361,6 +361,11 @@ describe('setting and releasing', () => {
         revision: draft.revision,
         content: content({ title: 'To be forgotten', items }),
       });
+      // Released once, and taken back: its frozen version holds nothing up.
+      const { body: taken } = await release(draft.id, {
+        opensAt: new Date(Date.now() + 30_000).toISOString(),
+      });
+      expect((await teacher.ask('DELETE', `/api/releases/${taken.id}`)).status).toBe(200);
       const { body: copy } = await teacher.ask<AssessmentDraft>('POST', `/api/assessments/${draft.id}/copy`);
       await put(draft.id, 'thrown');
       const after = async (days: number) => {

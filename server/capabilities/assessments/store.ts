@@ -102,13 +102,19 @@ export async function forgetThrown(db: Queryable, days: number): Promise<void> {
     db,
     `SELECT id FROM assessments WHERE away = 'thrown' AND away_at < UTC_TIMESTAMP(3) - INTERVAL :days DAY
        AND NOT EXISTS (SELECT 1 FROM releases r WHERE r.assessment_id = assessments.id)
-       AND NOT EXISTS (SELECT 1 FROM assessment_versions v WHERE v.assessment_id = assessments.id)
      LIMIT 100 FOR UPDATE`,
     { days },
   );
   const ids = gone.map(g => g.id);
   if (ids.length === 0) return;
-  for (const table of ['assessment_files', 'assessment_shares'])
+  // Of a release that was taken back before.
+  await execute(
+    db,
+    `DELETE p FROM version_prompts p JOIN assessment_versions v ON v.id = p.version_id
+     WHERE v.assessment_id IN (:ids)`,
+    { ids },
+  );
+  for (const table of ['assessment_versions', 'assessment_files', 'assessment_shares'])
     await execute(db, `DELETE FROM ${table} WHERE assessment_id IN (:ids)`, { ids });
   await execute(db, 'DELETE FROM assessments WHERE id IN (:ids)', { ids });
 }

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { allMovedByDays, changedAlike } from '@ecoute/core/timing/series';
 import { opennessAt } from '@ecoute/core/timing/sittingState';
-import { isTimeZone } from '@ecoute/core/timing/wallTime';
+import { isTimeZone, wallOf } from '@ecoute/core/timing/wallTime';
 import { releaseProblems } from '@ecoute/contract/assessment/problems';
 import type { Me } from '@ecoute/contract/people';
 import type {
@@ -227,7 +227,7 @@ export class Releases {
             dueAt: new Date(span.dueAtMs).toISOString(),
             closesAt: span.closesAtMs === null ? null : new Date(span.closesAtMs).toISOString(),
           };
-          await store.changeTerms(db, one, termsOf(terms, release));
+          await store.changeTerms(db, one, termsOfOther(terms, release));
         }
         await this.follow(db, release.assessmentId, one);
         await this.tell(db, [one], release.classId);
@@ -431,6 +431,17 @@ export class Releases {
       if (release?.notify && !release.hidden)
         await this.jobs.add(db, 'announceRelease', { id }, { runAfter: release.opensAt, subjectId: id });
     }
+  }
+}
+
+/** Terms of another one of a series. @throws Trouble invalid, which says of which day it is */
+function termsOfOther(wanted: ReleaseTerms, known: store.ReleaseTermsRow): store.ReleaseTermsRow {
+  try {
+    return termsOf(wanted, known);
+  } catch (error) {
+    if (!(error instanceof Trouble)) throw error;
+    const day = wallOf(known.opensAt.getTime(), known.timeZone).slice(0, 10);
+    throw invalid('dueAt', `The one that opens on ${day}: ${error.message}`);
   }
 }
 

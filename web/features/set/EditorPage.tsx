@@ -37,7 +37,7 @@ import { ScoringEditor } from './scoring/ScoringEditor';
 import { StartingPoints } from './shelf/StartingPoints';
 import { VoiceSlot } from './items/VoiceSlot';
 import { WholeEditor } from './whole/WholeEditor';
-import { useAssessmentQuery } from './endpoints';
+import { useAssessmentQuery, usePutAwayMutation } from './endpoints';
 import { StepsBack } from './steps/StepsBack';
 import { useSteps } from './steps/useSteps';
 import { useAutosave } from './useAutosave';
@@ -63,15 +63,14 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
   const [open, setOpen] = useState<string | null>(content.items[0]?.id ?? null);
   /** The item that was just added. */
   const [fresh, setFresh] = useState<string | null>(null);
+  const [away, setAway] = useState(stored.away);
+  const [putAway] = usePutAwayMutation();
   const [isNew] = useState(content.title === '');
   const isStored = state === 'still' || state === 'saved';
   const navigate = useNavigate();
   useTitle(content.title || 'New assessment');
   const onItsWay = useArrivedVoices(stored.id, content, change);
-  const problems = [
-    ...releaseProblems(content),
-    ...(onItsWay ? [`A file for ${onItsWay} is still being stored.`] : []),
-  ];
+  const problems = [...releaseProblems(content), ...(onItsWay ? [onItsWay] : [])];
   const total = reachable(content.scoring.kind, carriedPoints(content));
   const toggle = useCallback((id: string) => setOpen(now => (now === id ? null : id)), []);
   const settle = (keep: 'here' | 'stored') => {
@@ -133,6 +132,28 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
           </Button>
         </span>
       </div>
+      {away && (
+        <Notice
+          action={
+            <Button
+              onClick={() =>
+                void putAway({ id: stored.id, away: null })
+                  .unwrap()
+                  .then(
+                    () => setAway(null),
+                    () => undefined,
+                  )
+              }
+            >
+              Put it back
+            </Button>
+          }
+        >
+          {away === 'thrown'
+            ? 'This is thrown away: it cannot be released, and goes for good thirty days after.'
+            : 'This is put away: it is not on your shelf.'}
+        </Notice>
+      )}
       {stored.releases > 0 && (
         <p className="text-sm text-soft">
           Released {stored.releases === 1 ? 'once' : `${stored.releases} times`} already.{' '}
@@ -164,18 +185,21 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
       {state === 'away' && refusal && <Notice kind="offline">{refusal.message}</Notice>}
       {state === 'refused' && refusal && !refusal.fields && <Notice kind="trouble">{refusal.message}</Notice>}
       <div className="grid gap-4 lg:grid-cols-2">
-        <Field label="Title" error={fields['title']}>
-          {ties => (
-            <input
-              {...ties}
-              autoFocus={isNew}
-              value={content.title}
-              onChange={e => change(c => ({ ...c, title: e.target.value }))}
-              placeholder="What students will look for"
-              className={`${inputClass} text-xl font-semibold`}
-            />
-          )}
-        </Field>
+        <div className="grid content-start gap-4 lg:pt-1">
+          <Field label="Title" error={fields['title']}>
+            {ties => (
+              <input
+                {...ties}
+                autoFocus={isNew}
+                value={content.title}
+                onChange={e => change(c => ({ ...c, title: e.target.value }))}
+                placeholder="What students will look for"
+                className={`${inputClass} text-xl font-semibold`}
+              />
+            )}
+          </Field>
+          <StartingPoints content={content} onChoose={point => change(c => withStartingPoint(c, point))} />
+        </div>
         <div className="grid content-start gap-2">
           <RichEditor
             assessmentId={stored.id}
@@ -197,7 +221,6 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
           />
         </div>
       </div>
-      <StartingPoints content={content} onChoose={point => change(c => withStartingPoint(c, point))} />
       <WholeEditor
         assessmentId={stored.id}
         content={content}

@@ -74,7 +74,9 @@ export function BankPage() {
     try {
       const before = new Set(data.map(t => t.id));
       const now = await make(topics.map(t => ({ ...t, praise, departmentId }))).unwrap();
-      setMade(now.find(t => !before.has(t.id))?.id ?? null);
+      // By its name as well: one that was put back in the same moment is new here too.
+      const names = new Set(topics.map(t => t.name.trim()));
+      setMade(now.findLast(t => !before.has(t.id) && names.has(t.name))?.id ?? null);
       return true;
     } catch (failed) {
       setTrouble(refusalOf(failed)?.message ?? AWAY);

@@ -82,6 +82,8 @@ export function BarCard({
         );
       }, told);
   const inSeries = release.seriesId !== null;
+  /** Its day has begun: shown, it is open at once. */
+  const isDue = Date.parse(release.opensAt) <= serverNow();
   const input = 'tabular min-h-10 border-2 border-edge bg-sheet px-2 font-normal';
   return (
     <Popover.Content
@@ -175,14 +177,14 @@ export function BarCard({
         {release.hidden ? (
           <Button
             onClick={() =>
-              send(
-                { opens: 'at' },
-                reach,
-                n => `${count(n)} ${n === 1 ? 'opens' : 'open'} on ${n === 1 ? 'its' : 'their'} day.`,
+              send({ opens: 'at' }, reach, n =>
+                isDue
+                  ? `${count(n)} shown: what has begun is open now.`
+                  : `${count(n)} ${n === 1 ? 'opens' : 'open'} on ${n === 1 ? 'its' : 'their'} day.`,
               )
             }
           >
-            Show on the day
+            {isDue ? 'Show it now' : 'Show on the day'}
           </Button>
         ) : (
           <Button

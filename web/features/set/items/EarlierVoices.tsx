@@ -29,12 +29,12 @@ export function EarlierVoices({
   return (
     <>
       <Button
-        look="quiet"
         aria-expanded={open}
         aria-label={`Earlier recordings for the ${what}`}
+        title="Earlier recordings"
         onClick={() => setOpen(!open)}
       >
-        <History aria-hidden className="size-5" /> Earlier ones
+        <History aria-hidden className="size-5" />
       </Button>
       {open && (
         <div className="order-last w-full border-s-4 border-line ps-4">

@@ -13,6 +13,7 @@ import { player } from '../../../parts/player/usePlayer';
 import {
   ANYTHING,
   entriesOf,
+  heardOf,
   inLine,
   kindOf,
   languagesOf,
@@ -32,13 +33,6 @@ const KINDS: Record<ItemKind, string> = {
   written: 'in writing',
   material: 'material',
 };
-/** What of an item can be heard: its prompt, or the sound of its first turn. */
-function heardOf(item: Item): { id: string; durationMs: number | null } | null {
-  if (item.promptRecordingId) return { id: item.promptRecordingId, durationMs: item.promptDurationMs };
-  const first = item.isConversation ? item.turns[0] : undefined;
-  return first ? { id: first.recordingId, durationMs: null } : null;
-}
-
 /** More than anybody looks through; a word narrows it. */
 const SHOWN = 60;
 

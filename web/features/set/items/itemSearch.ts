@@ -119,3 +119,10 @@ export function inLine(item: Item): string {
   const about = item.turns.map(turn => turn.says.trim()).filter(Boolean);
   return about.join(' · ') || `a conversation of ${item.turns.length} turns`;
 }
+
+/** What of an item can be heard: its prompt, or the sound of its first turn. */
+export function heardOf(item: Item): { id: string; durationMs: number | null } | null {
+  if (item.promptRecordingId) return { id: item.promptRecordingId, durationMs: item.promptDurationMs };
+  const first = item.isConversation ? item.turns[0] : undefined;
+  return first ? { id: first.recordingId, durationMs: null } : null;
+}

@@ -4,6 +4,8 @@ import { Link } from 'react-router';
 import type { AssessmentSummary } from '@ecoute/contract/assessments';
 import { stripOf } from '@ecoute/core/timing/strip';
 import { inWords } from '@ecoute/core/timing/words';
+import { PlayButton, trackOf } from '../../../parts/player/PlayButton';
+import { heardOf } from '../items/itemSearch';
 import { SmallStrip } from '../../../parts/strip/Strip';
 
 export interface ShelfAction {
@@ -36,6 +38,7 @@ export function ShelfRow({
 }) {
   const { content } = assessment;
   const title = content.title.trim() || 'Without a title';
+  const heard = content.items.map(heardOf).find(h => h !== null);
   const inside = (
     <>
       <span className="min-w-0">
@@ -59,6 +62,14 @@ export function ShelfRow({
         </Link>
       ) : (
         <div className={look}>{inside}</div>
+      )}
+      {heard && (
+        <span className="grid shrink-0 place-items-center border-s border-line px-2">
+          <PlayButton
+            track={trackOf(heard.id, title, 'teacher', heard.durationMs)}
+            label={`the first spoken prompt of ${title}`}
+          />
+        </span>
       )}
       <button
         type="button"

@@ -83,7 +83,7 @@ describe('words on the screen', () => {
     expect([1_000, 89_000, 90_000, 59.4 * 60_000, 3_600_000, 3_780_000].map(lengthWords)).toEqual([
       '1 second',
       '89 seconds',
-      'about 2 minutes',
+      '90 seconds',
       'about 59 minutes',
       '1 h',
       '1 h 3 min',

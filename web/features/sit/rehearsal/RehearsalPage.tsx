@@ -27,6 +27,10 @@ const ARRANGEMENTS: Record<string, { name: string; arrangement: Arrangement }> =
     name: 'a student who hears prompts twice more',
     arrangement: { ...ORDINARY, extraHearings: 2 },
   },
+  breaks: {
+    name: 'a student who may take breaks',
+    arrangement: { ...ORDINARY, breakMs: 10 * 60_000 },
+  },
   byEar: {
     name: 'a child who does not read yet',
     arrangement: { ...ORDINARY, readAloud: true, byEar: true },
@@ -127,11 +131,14 @@ export function RehearsalPage() {
             }}
             className="min-h-11 border-2 border-edge bg-sheet px-2"
           >
-            {Object.entries(ARRANGEMENTS).map(([key, { name }]) => (
-              <option key={key} value={key}>
-                {name}
-              </option>
-            ))}
+            {Object.entries(ARRANGEMENTS)
+              // A break stops the clock of the whole sitting: without one there is none to take.
+              .filter(([key]) => key !== 'breaks' || data.content.sittingLimitMs !== null)
+              .map(([key, { name }]) => (
+                <option key={key} value={key}>
+                  {name}
+                </option>
+              ))}
             {languages.map(language => (
               <option key={language} value={`in ${language}`}>
                 a student with directions in {languageName(language)}
