@@ -1,6 +1,7 @@
 import { expect, test, type Browser, type Page } from '@playwright/test';
 import type { AssessmentDraft } from '@ecoute/contract/assessments';
 import { pdfOf } from './support/files';
+import { blankContent } from '@ecoute/contract/blank';
 import { speak, trackOf } from './support/sound';
 import { ask, browserHearing, signIn } from './support/world';
 
@@ -226,6 +227,9 @@ test('assessments and classes are put away and found again; a draft thrown away 
   const title = `Away ${info.retry}-${Date.now()}`;
   await begun(page, title);
   await saved(page);
+  // A shelf on which looking is worth it.
+  for (let n = 0; n < 8; n++)
+    await ask(page, '/api/assessments', 'POST', { ...blankContent('homework', { title: `Other ${n}` }) });
   await page.goto('/set');
   await page.getByLabel('Find by title or prompt').fill(title.toUpperCase());
   const row = page.getByRole('region', { name: 'Your assessments' }).getByRole('listitem');

@@ -365,7 +365,7 @@ describe('setting and releasing', () => {
       const { body: taken } = await release(draft.id, {
         opensAt: new Date(Date.now() + 30_000).toISOString(),
       });
-      expect((await teacher.ask('DELETE', `/api/releases/${taken.id}`)).status).toBe(200);
+      expect((await teacher.ask('DELETE', `/api/releases/${taken.id}`)).status).toBeLessThan(300);
       const { body: copy } = await teacher.ask<AssessmentDraft>('POST', `/api/assessments/${draft.id}/copy`);
       await put(draft.id, 'thrown');
       const after = async (days: number) => {
