@@ -191,6 +191,8 @@ export class FollowAssessment {
 /** What became of a change to a series. */
 export interface SeriesChanged {
   changed: ReleaseEntry[];
+  /** The same as they were: what was different among them is put back as it was. */
+  before: ReleaseEntry[];
   /** Releases that were over, or begun, and stayed as they were. */
   stayed: number;
 }

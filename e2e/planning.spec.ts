@@ -118,6 +118,16 @@ test('a series: its due time changed from here on in three actions, moved, corre
     return body.releases.filter(r => r.title.startsWith(title) && r.seriesId !== null);
   };
   const times = async () => (await series()).map(r => `${r.dueAt.slice(0, 16)} ${r.note}`);
+  // One of them has hours of its own: undone, it has them again.
+  const [, , third] = await series();
+  await ask(page, `/api/releases/${third!.id}`, 'PUT', {
+    opensAt: third!.opensAt,
+    dueAt: at(18, 12),
+    lateAccepted: true,
+    note: third!.note,
+  });
+  const asPlaced = [18, 18, 12].map((hours, k) => `${at(4 + 7 * k, hours).slice(0, 16)} line ${k + 1}`);
+  expect(await times()).toEqual(asPlaced);
   await page.goto('/release');
   await page.getByRole('radio', { name: 'Month' }).click();
   await page.getByLabel('Go to a month').fill(day(2).slice(0, 7));
@@ -135,7 +145,7 @@ test('a series: its due time changed from here on in three actions, moved, corre
   await page.keyboard.press('Control+z');
   await expect.poll(times).toEqual([4, 11, 18].map((n, k) => `${day(n)}T21:30 line ${k + 1}`));
   await page.keyboard.press('Control+z');
-  await expect.poll(times).toEqual([4, 11, 18].map((n, k) => `${day(n)}T18:00 line ${k + 1}`));
+  await expect.poll(times).toEqual(asPlaced);
 
   // What is corrected in the assessment is in what has not opened, but for one that is held.
   const [first, second] = await series();
@@ -191,8 +201,15 @@ test('an assessment put on a day from the shelf by keyboard alone, and undone', 
   await page.keyboard.press('Space');
   await expect(page.getByRole('dialog').getByText(/^Opens .*, due/)).toBeVisible();
   await page.getByLabel('To', { exact: true }).selectOption('Recorder consort, first year');
-  await page.getByRole('dialog').getByRole('button', { name: 'Put it there' }).press('Enter');
-  await expect(page.getByText(/” is on /)).toBeVisible();
+  const dialog = page.getByRole('dialog');
+  // A day that has begun is said before it is put there.
+  await dialog.getByLabel('Opens at').fill('00:00');
+  await expect(dialog.getByText(/students see it as soon as it is put there/)).toBeVisible();
+  await dialog.getByRole('checkbox', { name: 'Shown by hand' }).click();
+  await expect(dialog.getByText(/students see it as soon as it is put there/)).toBeHidden();
+  await dialog.getByLabel('Also to').selectOption('Recorder consort, first year, Tenors and basses');
+  await dialog.getByRole('button', { name: 'Put it there for 2' }).press('Enter');
+  await expect(page.getByText(/” is on .*, 2 releases in all\./)).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).press('Enter');
   await expect(page.getByText(/” is on /)).toHaveCount(0);
   await context.close();

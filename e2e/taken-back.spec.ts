@@ -76,6 +76,19 @@ test('a voice is kept when it is there; whatever is taken away comes back, also 
   // And forth again.
   await page.getByRole('button', { name: 'Again: the voice of item 1' }).click();
   await expect.poll(async () => (await stored(page)).items[0]!.promptRecordingId).not.toBe(first);
+  // A choice from a list is no text: the keys take it back.
+  await page.getByLabel('Takes', { exact: true }).selectOption('5');
+  await page.keyboard.press('Control+z');
+  await expect(page.getByLabel('Takes', { exact: true })).toHaveValue('2');
+  await saved(page);
+  // What another window saved since is never undone from here.
+  const id = page.url().split('/').pop()!;
+  const { body: there } = await ask<AssessmentDraft>(page, `/api/assessments/${id}`);
+  const content = { ...there.content, title: 'Changed elsewhere' };
+  await ask(page, `/api/assessments/${id}`, 'PUT', { revision: there.revision, content });
+  await page.reload();
+  await expect(page.getByLabel('Title', { exact: true })).toHaveValue('Changed elsewhere');
+  await expect(page.getByRole('button', { name: /^Undo/ })).toHaveCount(0);
   await context.close();
 });
 

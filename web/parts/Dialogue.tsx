@@ -1,5 +1,20 @@
 import { Dialog } from 'radix-ui';
 import type { ReactNode } from 'react';
+import { Button } from './Button';
+
+/** The end of a form in a dialogue: what was typed is kept, or left. */
+export function KeepOrLeave({ isBusy, onLeave }: { isBusy: boolean; onLeave: () => void }) {
+  return (
+    <div className="flex flex-wrap gap-3">
+      <Button look="main" type="submit" disabled={isBusy}>
+        Keep it
+      </Button>
+      <Button look="quiet" onClick={onLeave}>
+        Leave it as it was
+      </Button>
+    </div>
+  );
+}
 
 /** A small form over the page, which is left by Escape or beside it. */
 export function Dialogue({

@@ -224,6 +224,7 @@ describe('what is planned', () => {
         lateAccepted: false,
       });
       expect([later.body.changed.length, later.body.stayed]).toEqual([3, 0]);
+      expect(later.body.before.map(r => r.note).sort()).toEqual(['week 2', 'week 3', 'week 4']);
       expect(await wallsOf(all)).toEqual([
         [0, 'week 1', true],
         [1, 'my week', false],

@@ -208,6 +208,7 @@ export class Releases {
       });
       const policies = POLICIES.filter(name => after[name] !== pivot[name]);
       const ids = await store.reachedBy(db, pivot, reach);
+      const before = (await store.entriesOf(db, ids)).map(entryView);
       const changed: string[] = [];
       for (const one of ids) {
         if (!(await managesRelease(db, teacher.id, one))) throw notFound();
@@ -233,9 +234,13 @@ export class Releases {
         await this.tell(db, [one], release.classId);
         changed.push(one);
       }
-      return { changed, stayed: ids.length - changed.length };
+      return {
+        changed,
+        before: before.filter(r => changed.includes(r.id)),
+        stayed: ids.length - changed.length,
+      };
     });
-    return { changed: (await store.entriesOf(this.pool, done.changed)).map(entryView), stayed: done.stayed };
+    return { ...done, changed: (await store.entriesOf(this.pool, done.changed)).map(entryView) };
   }
 
   /**

@@ -3,8 +3,7 @@ import { calledName } from '@ecoute/core/feedback/comments';
 import type { Member } from '@ecoute/contract/classes';
 import { LIMITS } from '@ecoute/contract/limits';
 import { refusalOf } from '../../base/api';
-import { Button } from '../../parts/Button';
-import { Dialogue } from '../../parts/Dialogue';
+import { Dialogue, KeepOrLeave } from '../../parts/Dialogue';
 import { Field, inputClass } from '../../parts/Field';
 import { Notice } from '../../parts/Notice';
 import { useCallMutation } from './endpoints';
@@ -51,14 +50,7 @@ export function CalledDialog({
           )}
         </Field>
         {refusal && !refusal.fields && <Notice kind="trouble">{refusal.message}</Notice>}
-        <div className="flex flex-wrap gap-3">
-          <Button look="main" type="submit" disabled={calling.isLoading}>
-            Keep it
-          </Button>
-          <Button look="quiet" type="button" onClick={onClose}>
-            Leave it as it was
-          </Button>
-        </div>
+        <KeepOrLeave isBusy={calling.isLoading} onLeave={onClose} />
       </form>
     </Dialogue>
   );

@@ -1,9 +1,9 @@
 import { NewClass, type ClassDetail } from '@ecoute/contract/classes';
 import { refusalOf } from '../../base/api';
-import { Button } from '../../parts/Button';
-import { Dialogue } from '../../parts/Dialogue';
+import { Dialogue, KeepOrLeave } from '../../parts/Dialogue';
 import { Field, inputClass } from '../../parts/Field';
 import { Notice } from '../../parts/Notice';
+import { SubjectField } from './SubjectField';
 import { useFields } from '../../parts/useFields';
 import { useChangeClassMutation } from './endpoints';
 
@@ -27,23 +27,9 @@ export function ChangeClassDialog({ of, onClose }: { of: ClassDetail; onClose: (
         <Field label="Name" error={form.wrong.name ?? refusal?.fields?.name}>
           {ties => <input {...ties} {...form.field('name')} dir="auto" className={inputClass} />}
         </Field>
-        <Field label="Subject" hint="For music, recordings are kept free of the browser’s speech processing.">
-          {ties => (
-            <select {...ties} {...form.field('subject')} className={inputClass}>
-              <option value="language">Language</option>
-              <option value="music">Music</option>
-            </select>
-          )}
-        </Field>
+        <SubjectField {...form.field('subject')} />
         {refusal && !refusal.fields && <Notice kind="trouble">{refusal.message}</Notice>}
-        <div className="flex flex-wrap gap-3">
-          <Button look="main" type="submit" disabled={changing.isLoading}>
-            Keep it
-          </Button>
-          <Button look="quiet" onClick={onClose}>
-            Leave it as it was
-          </Button>
-        </div>
+        <KeepOrLeave isBusy={changing.isLoading} onLeave={onClose} />
       </form>
     </Dialogue>
   );

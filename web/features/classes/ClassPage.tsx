@@ -149,9 +149,11 @@ export function ClassPage() {
         </p>
         <div className="flex flex-wrap items-center gap-4">
           <h1 className="text-3xl">{data.name}</h1>
-          <ButtonLink look="main" to={`/release/new?class=${data.id}`} className="ms-auto">
-            Release something to this class
-          </ButtonLink>
+          {!data.putAwayAt && (
+            <ButtonLink look="main" to={`/release/new?class=${data.id}`} className="ms-auto">
+              Release something to this class
+            </ButtonLink>
+          )}
         </div>
         <p className="mt-1 text-soft">
           {data.subject === 'music' ? 'Music' : 'Language'} · {students.length}{' '}

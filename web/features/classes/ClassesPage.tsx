@@ -1,5 +1,3 @@
-import { ChevronDown } from 'lucide-react';
-import { Collapsible } from 'radix-ui';
 import { Link, useNavigate } from 'react-router';
 import { NewClass } from '@ecoute/contract/classes';
 import { refusalOf } from '../../base/api';
@@ -9,6 +7,8 @@ import { Empty } from '../../parts/Empty';
 import { Field, inputClass } from '../../parts/Field';
 import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
+import { PutAwayList } from '../../parts/PutAwayList';
+import { SubjectField } from './SubjectField';
 import { useFields } from '../../parts/useFields';
 import {
   useClassesQuery,
@@ -66,31 +66,21 @@ export function ClassesPage() {
             </ul>
           )}
         </div>
-        {away.length > 0 && (
-          <Collapsible.Root className="mt-8">
-            <Collapsible.Trigger className="group flex min-h-11 items-center gap-x-2 text-start text-xl">
-              <ChevronDown aria-hidden className="size-5 group-data-[state=closed]:-rotate-90" />
-              Put away <span className="text-base text-soft">{away.length}</span>
-            </Collapsible.Trigger>
-            <Collapsible.Content>
-              <ul className="grid gap-px bg-line" aria-label="Classes put away">
-                {away.map(c => (
-                  <li key={c.id} className="flex flex-wrap items-center gap-x-4 gap-y-2 bg-sheet px-5 py-2">
-                    <Link to={`/classes/${c.id}`} className="min-h-9 flex-1 basis-48 font-semibold underline">
-                      {c.name}
-                    </Link>
-                    <Button
-                      aria-label={`Put ${c.name} back`}
-                      onClick={() => void putAway({ classId: c.id, away: false })}
-                    >
-                      Put it back
-                    </Button>
-                  </li>
-                ))}
-              </ul>
-            </Collapsible.Content>
-          </Collapsible.Root>
-        )}
+        <PutAwayList count={away.length} label="Classes put away">
+          {away.map(c => (
+            <li key={c.id} className="flex flex-wrap items-center gap-x-4 gap-y-2 bg-sheet px-5 py-2">
+              <Link to={`/classes/${c.id}`} className="min-h-9 flex-1 basis-48 font-semibold underline">
+                {c.name}
+              </Link>
+              <Button
+                aria-label={`Put ${c.name} back`}
+                onClick={() => void putAway({ classId: c.id, away: false })}
+              >
+                Put it back
+              </Button>
+            </li>
+          ))}
+        </PutAwayList>
       </section>
       <form
         className="grid content-start gap-4 border-t-4 border-ink bg-sheet p-5"
@@ -109,14 +99,7 @@ export function ClassesPage() {
         <Field label="Name" error={form.wrong.name ?? refusal?.fields?.name}>
           {ties => <input {...ties} {...form.field('name')} className={inputClass} />}
         </Field>
-        <Field label="Subject" hint="For music, recordings are kept free of the browser’s speech processing.">
-          {ties => (
-            <select {...ties} {...form.field('subject')} className={inputClass}>
-              <option value="language">Language</option>
-              <option value="music">Music</option>
-            </select>
-          )}
-        </Field>
+        <SubjectField {...form.field('subject')} />
         {refusal && !refusal.fields && <Notice kind="trouble">{refusal.message}</Notice>}
         <Button look="main" type="submit" disabled={made.isLoading}>
           Make this class

@@ -1,7 +1,6 @@
 import { CorrectStudent, type Member } from '@ecoute/contract/classes';
 import { refusalOf } from '../../base/api';
-import { Button } from '../../parts/Button';
-import { Dialogue } from '../../parts/Dialogue';
+import { Dialogue, KeepOrLeave } from '../../parts/Dialogue';
 import { Field, inputClass } from '../../parts/Field';
 import { Notice } from '../../parts/Notice';
 import { useFields } from '../../parts/useFields';
@@ -43,14 +42,7 @@ export function CorrectStudentDialog({
           {ties => <input {...ties} {...form.field('email')} type="email" className={inputClass} />}
         </Field>
         {refusal && !refusal.fields && <Notice kind="trouble">{refusal.message}</Notice>}
-        <div className="flex flex-wrap gap-3">
-          <Button look="main" type="submit" disabled={correcting.isLoading}>
-            Keep it
-          </Button>
-          <Button look="quiet" onClick={onClose}>
-            Leave it as it was
-          </Button>
-        </div>
+        <KeepOrLeave isBusy={correcting.isLoading} onLeave={onClose} />
       </form>
     </Dialogue>
   );

@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import { inWords } from '@ecoute/core/timing/words';
 import { stripOf } from '@ecoute/core/timing/strip';
@@ -16,6 +16,7 @@ import { Notice } from '../../parts/Notice';
 import { Strip } from '../../parts/strip/Strip';
 import { useClassesQuery, useMakeClassMutation } from '../classes/endpoints';
 import { useAssessmentsQuery } from '../set/endpoints';
+import { SubjectField } from '../classes/SubjectField';
 import { AudienceFields } from './AudienceFields';
 import { useMakeReleaseMutation } from './endpoints';
 import { TermsFields } from './TermsFields';
@@ -37,6 +38,8 @@ export function NewReleasePage() {
   const [studentIds, setStudents] = useState<string[]>([]);
   const [draft, setDraft] = useState(() => usualTerms(serverNow(), zone));
   const [fields, setFields] = useState<Record<string, string>>({});
+  /** Pressed twice, one class is made and one release. */
+  const underWay = useRef(false);
   const [makeClass, makingClass] = useMakeClassMutation();
   const [className, setClassName] = useState('');
   const [subject, setSubject] = useState<Subject>('language');
@@ -53,7 +56,8 @@ export function NewReleasePage() {
       />
     );
   // With one class there is nothing to choose.
-  const classId = chosenClass || (classes.data.length === 1 ? classes.data[0]!.id : '');
+  const listed = classes.data.some(c => c.id === chosenClass) ? chosenClass : '';
+  const classId = listed || (classes.data.length === 1 ? classes.data[0]!.id : '');
   const ready = assessments.data.filter(a => releaseProblems(a.content).length === 0);
   const assessment = ready.find(a => a.id === assessmentId);
   const target = classes.data.find(c => c.id === classId);
@@ -70,6 +74,11 @@ export function NewReleasePage() {
   const meant = termsOf(draft, zone);
   const first = classes.data.length === 0;
   const go = async () => {
+    if (underWay.current) return;
+    underWay.current = true;
+    await giveIt().finally(() => (underWay.current = false));
+  };
+  const giveIt = async () => {
     let to = classId;
     if (first) {
       const students = names
@@ -103,7 +112,7 @@ export function NewReleasePage() {
     });
     setFields(checked.fields ?? {});
     if (checked.value && meant.terms)
-      make(checked.value)
+      await make(checked.value)
         .unwrap()
         .then(
           r => navigate(`/release/${r.id}`, { state: { fresh: true } }),
@@ -168,19 +177,7 @@ export function NewReleasePage() {
                 />
               )}
             </Field>
-            <Field label="Subject">
-              {ties => (
-                <select
-                  {...ties}
-                  className={inputClass}
-                  value={subject}
-                  onChange={e => setSubject(e.target.value as Subject)}
-                >
-                  <option value="language">Language</option>
-                  <option value="music">Music</option>
-                </select>
-              )}
-            </Field>
+            <SubjectField value={subject} onChange={e => setSubject(e.target.value as Subject)} />
           </div>
           <Field label="Its students, a name a line" error={fields.names || null}>
             {ties => (

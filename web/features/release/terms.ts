@@ -71,6 +71,16 @@ export function draftOf(release: ReleaseEntry, zone: string): TermsDraft {
   };
 }
 
+/** A release's terms as they are, to be put back. */
+export function termsAsTheyAre(release: ReleaseEntry): ReleaseTerms {
+  const { opensAt, dueAt, closesAt, lateAccepted, hidden, sittingsAllowed } = release;
+  const { heardBy, scoresHeld, notify, note, timeZone } = release;
+  return {
+    ...{ opensAt, dueAt, closesAt, lateAccepted, hidden, sittingsAllowed },
+    ...{ heardBy, scoresHeld, notify, note, timeZone },
+  };
+}
+
 export interface MeantTerms {
   terms: ReleaseTerms | null;
   /** What does not fit, by field. */

@@ -21,6 +21,7 @@ import {
   withItem,
   withoutItem,
   withoutSection,
+  withSetting,
   withSectionAt,
   withStartingPoint,
 } from './draft';
@@ -30,7 +31,7 @@ import { ItemBank } from './items/ItemBank';
 import { ItemEditor } from './items/ItemEditor';
 import { ItemList } from './items/ItemList';
 import { useArrivedVoices } from './items/useArrivedVoices';
-import { SeveralItems, withSetting } from './items/SeveralItems';
+import { SeveralItems } from './items/SeveralItems';
 import { PagesIn } from './material/PagesIn';
 import { RichEditor } from './material/RichEditor';
 import { ScoringEditor } from './scoring/ScoringEditor';

@@ -15,6 +15,7 @@ import {
   withoutItem,
   withoutSection,
   withSectionAt,
+  withSetting,
   withStartingPoint,
 } from './draft';
 
@@ -80,6 +81,19 @@ describe('a draft', () => {
       sectionId: 's',
     });
     expect(nextItem({ ...before, items: [] })).toMatchObject({ answerBy: 'audio', sectionId: null });
+  });
+
+  it('sets several at once; a conversation keeps its length and its way of answering', () => {
+    const before = withItem(content(), content().items[0]!.id, {});
+    const [first, second] = before.items;
+    const mixed = withItem(before, second!.id, { isConversation: true, answerLimitMs: 99_000 });
+    const setting = { answerLimitMs: 10_000, takesAllowed: 1, answerBy: 'video' as const };
+    const both = withSetting(mixed, new Set([first!.id, second!.id]), setting);
+    expect(both.items.map(i => [i.answerLimitMs, i.takesAllowed, i.answerBy])).toEqual([
+      [10_000, 1, 'video'],
+      [99_000, 1, 'audio'],
+    ]);
+    expect(withSetting(mixed, new Set([first!.id]), setting).items[1]).toBe(mixed.items[1]);
   });
 
   it('shows what is measured at once in practice, and never automatically under exam conditions', () => {

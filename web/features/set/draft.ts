@@ -3,7 +3,12 @@ import { hasPrompt } from '@ecoute/contract/assessment/problems';
 import type { Scheme } from '@ecoute/core/scoring/scheme';
 import { taken } from './items/itemSearch';
 import { blankItem, SCHEME_OF } from '@ecoute/contract/blank';
-import { policiesOf, sittingPoliciesOf, type StartingPoint } from '@ecoute/core/timing/startingPoints';
+import {
+  policiesOf,
+  sittingPoliciesOf,
+  type PolicyName,
+  type StartingPoint,
+} from '@ecoute/core/timing/startingPoints';
 
 /** An item as the assessment's starting point begins it. */
 export function newItem(point: StartingPoint): Item {
@@ -37,6 +42,24 @@ export function nextItem({ startingPoint, items }: AssessmentContent): Item {
     Object.assign(item, { answerBy, points });
   }
   return { ...item, sectionId: items.at(-1)?.sectionId ?? null };
+}
+
+/** What can be set for several items at once; what is not there stays as each has it. */
+export type Setting = Partial<Pick<Item, PolicyName | 'points' | 'answerBy'>>;
+
+/** Items with the same settings. A conversation keeps its own length and way of answering. */
+export function withSetting(
+  content: AssessmentContent,
+  ids: ReadonlySet<string>,
+  setting: Setting,
+): AssessmentContent {
+  const { answerLimitMs: _limit, answerBy: _by, shortestAnswerMs: _shortest, ...rest } = setting;
+  return {
+    ...content,
+    items: content.items.map(item =>
+      ids.has(item.id) ? { ...item, ...(item.isConversation ? rest : setting) } : item,
+    ),
+  };
 }
 
 /** One more item at the end. */

@@ -13,7 +13,7 @@ import { useFirstSignInMutation, useLookAtCodeMutation } from './endpoints';
 export function FirstSignInPage() {
   useTitle(t('First sign-in'));
   // From the code of a slip: behind the “#”, where no server and no log is told of it.
-  const [code, setCode] = useState(() => decodeURIComponent(window.location.hash.slice(1)));
+  const [code, setCode] = useState(() => /^#([\w-]+)$/.exec(window.location.hash)?.[1] ?? '');
   const [password, setPassword] = useState('');
   const [checkCode, checking] = useLookAtCodeMutation();
   const [begin, beginning] = useFirstSignInMutation();

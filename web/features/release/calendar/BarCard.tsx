@@ -7,8 +7,13 @@ import { serverNow } from '../../../base/clock';
 import { Button, ButtonLink } from '../../../parts/Button';
 import { Segments } from '../../../parts/Segments';
 import { when } from '../../../parts/when';
-import { useChangeSeriesMutation, useMoveReleasesMutation, useTakeBackSeriesMutation } from '../endpoints';
-import { draftOf, termsOf, timesOf } from '../terms';
+import {
+  useChangeReleaseMutation,
+  useChangeSeriesMutation,
+  useMoveReleasesMutation,
+  useTakeBackSeriesMutation,
+} from '../endpoints';
+import { draftOf, termsAsTheyAre, termsOf, timesOf } from '../terms';
 
 const REACH_WORDS: Record<Reach, string> = { this: 'this one', later: 'later ones too', all: 'all' };
 
@@ -40,6 +45,7 @@ export function BarCard({
   const [dueTime, setDueTime] = useState(draft.dueWall.slice(11));
   const [isSure, setIsSure] = useState(false);
   const [change, changing] = useChangeSeriesMutation();
+  const [putBack] = useChangeReleaseMutation();
   const [move] = useMoveReleasesMutation();
   const [takeBack] = useTakeBackSeriesMutation();
   const isNotYet = opennessAt(timesOf(release), serverNow()) === 'notYet';
@@ -49,13 +55,12 @@ export function BarCard({
     const hidden = (over.opens ?? draft.opens) === 'byHand';
     const { terms, fields } = termsOf({ ...draft, note, ...over, opens: 'at' }, zone);
     if (!terms) return onTrouble(Object.values(fields)[0] ?? null);
-    const before = { ...termsOf({ ...draft, opens: 'at' }, zone).terms!, hidden: release.hidden };
     void change({ id: release.id, reach: far, ...terms, hidden })
       .unwrap()
-      .then(({ changed, stayed }) => {
+      .then(({ changed, before, stayed }) => {
         onTrouble(null);
         onDone(`${words(changed.length)}${stayed > 0 ? ` ${count(stayed)} stayed: over already.` : ''}`, () =>
-          change({ id: release.id, reach: far, ...before }).unwrap(),
+          Promise.all(before.map(r => putBack({ id: r.id, ...termsAsTheyAre(r) }).unwrap())),
         );
       }, told);
   };
@@ -84,7 +89,6 @@ export function BarCard({
   const inSeries = release.seriesId !== null;
   /** Its day has begun: shown, it is open at once. */
   const isDue = Date.parse(release.opensAt) <= serverNow();
-  const input = 'tabular min-h-10 border-2 border-edge bg-sheet px-2 font-normal';
   return (
     <Popover.Content
       align="start"
@@ -120,24 +124,22 @@ export function BarCard({
         />
       </label>
       <div className="flex flex-wrap items-end gap-2">
-        <label className="grid gap-1 text-sm font-semibold">
-          Opens at
-          <input
-            type="time"
-            value={opensTime}
-            onChange={e => e.target.value && setOpensTime(e.target.value)}
-            className={input}
-          />
-        </label>
-        <label className="grid gap-1 text-sm font-semibold">
-          Due at
-          <input
-            type="time"
-            value={dueTime}
-            onChange={e => e.target.value && setDueTime(e.target.value)}
-            className={input}
-          />
-        </label>
+        {(
+          [
+            ['Opens at', opensTime, setOpensTime],
+            ['Due at', dueTime, setDueTime],
+          ] as const
+        ).map(([label, value, set]) => (
+          <label key={label} className="grid gap-1 text-sm font-semibold">
+            {label}
+            <input
+              type="time"
+              value={value}
+              onChange={e => e.target.value && set(e.target.value)}
+              className="tabular min-h-10 border-2 border-edge bg-sheet px-2 font-normal"
+            />
+          </label>
+        ))}
       </div>
       {isTimed && (
         <div className="grid gap-1">

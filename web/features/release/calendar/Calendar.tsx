@@ -89,6 +89,13 @@ const said = (day: string) =>
     timeZone: 'UTC',
   }).format(new Date(`${day}T00:00Z`));
 
+/** What was put on its days, in words. */
+function placedWords(made: readonly ReleaseEntry[], zone: string): string {
+  const days = [...new Set(made.map(r => dayOf(Date.parse(r.opensAt), zone)))];
+  const on = days.length === 1 ? said(days[0]!) : `${days.length} days`;
+  return `“${made[0]!.title}” is on ${on}${made.length > days.length ? `, ${made.length} releases in all` : ''}.`;
+}
+
 /** The term: releases on their days, moved by dragging or by keys, and an assessment put on a day. */
 export function Calendar({ view }: { view: 'week' | 'month' }) {
   const zone = browserZone();
@@ -313,10 +320,7 @@ export function Calendar({ view }: { view: 'week' | 'month' }) {
           onPlaced={made => {
             setPlacing(null);
             did({
-              words:
-                made.length === 1
-                  ? `“${made[0]!.title}” is on ${said(dayOf(Date.parse(made[0]!.opensAt), zone))}.`
-                  : `“${made[0]!.title}” is on ${made.length} days.`,
+              words: placedWords(made, zone),
               undo: () => Promise.all(made.map(r => takeBack(r.id).unwrap())),
             });
           }}

@@ -23,7 +23,7 @@ import {
   type ItemKind,
   type Search,
 } from './itemSearch';
-import { useAssessmentsQuery, useShelfQuery } from '../endpoints';
+import { useAssessmentsQuery, usePutAwayAssessmentsQuery, useShelfQuery } from '../endpoints';
 
 const KINDS: Record<ItemKind, string> = {
   spoken: 'spoken or played',
@@ -48,10 +48,16 @@ export function ItemBank({
   const [search, setSearch] = useState<Search>(ANYTHING);
   const [chosen, setChosen] = useState<Record<string, Item>>({});
   const { data } = useAssessmentsQuery(undefined, { skip: !open, refetchOnMountOrArgChange: true });
+  const { data: away = [] } = usePutAwayAssessmentsQuery(undefined, {
+    skip: !open,
+    refetchOnMountOrArgChange: true,
+  });
   const { data: shelf } = useShelfQuery(undefined, { skip: !open, refetchOnMountOrArgChange: true });
   const entries = useMemo(
-    () => entriesOf([...(data ?? []), ...(shelf ?? [])], assessmentId),
-    [assessmentId, data, shelf],
+    // Put away, an assessment is no longer in the way, and its items are as good as they were.
+    () =>
+      entriesOf([...(data ?? []), ...away.filter(a => a.away === 'kept'), ...(shelf ?? [])], assessmentId),
+    [assessmentId, away, data, shelf],
   );
   const found = searched(entries, search);
   const tags = [...new Set(entries.flatMap(e => e.item.tags.map(tagKey)))].sort();

@@ -9,30 +9,10 @@ import { LIMITS } from '@ecoute/contract/limits';
 import { Button } from '../../../parts/Button';
 import { Field, inputClass } from '../../../parts/Field';
 import { Tick } from '../../../parts/Tick';
+import type { Setting } from '../draft';
 import { ANSWERED } from './answered';
 import { inLine } from './itemSearch';
 import { lengthProblem } from './LengthInput';
-
-/** What can be set for several at once; what is not there stays as each item has it. */
-export type Setting = Partial<Pick<Item, PolicyName | 'points' | 'answerBy'>>;
-
-/**
- * Items with the same settings. A conversation keeps its own length and way of answering, and material is asked for no
- * answer.
- */
-export function withSetting(
-  content: AssessmentContent,
-  ids: ReadonlySet<string>,
-  setting: Setting,
-): AssessmentContent {
-  const { answerLimitMs: _limit, answerBy: _by, shortestAnswerMs: _shortest, ...rest } = setting;
-  return {
-    ...content,
-    items: content.items.map(item =>
-      !ids.has(item.id) ? item : { ...item, ...(item.isConversation ? rest : setting) },
-    ),
-  };
-}
 
 const CHOICES = {
   takesAllowed: { label: 'Takes', options: [1, 2, 3, 4, 5, 10, 0], none: 'no limit', one: 'one only' },

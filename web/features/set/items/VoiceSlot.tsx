@@ -10,6 +10,7 @@ import { PlayButton, trackOf } from '../../../parts/player/PlayButton';
 import { usePeaks, usePositionOf, player } from '../../../parts/player/usePlayer';
 import { Waveform } from '../../../parts/player/Waveform';
 import { filmTrouble, openFilm, type FilmSource } from '../../../parts/recorder/camera';
+import { desk } from '../../../parts/recorder/delivery';
 import { LevelMeter } from '../../../parts/recorder/LevelMeter';
 import { microphoneTrouble, openMicrophone, type Microphone } from '../../../parts/recorder/microphone';
 import { Preview } from '../../../parts/recorder/Preview';
@@ -89,8 +90,11 @@ export function VoiceSlot({
         ({ id, mediaType }) => describe(id, mediaType, 'recorded', null),
         setTrouble,
       );
-      // Whoever left while it was being opened is not recorded.
-      if (!isHere.current) return void (await end({ take, microphone, film }));
+      // Whoever left while it was being opened is not recorded: nothing of it takes the place of what stands there.
+      if (!isHere.current) {
+        await end({ take, microphone, film });
+        return void desk.discard(take.id);
+      }
       setRunning({ take, microphone, film });
     } catch (error) {
       film?.close();

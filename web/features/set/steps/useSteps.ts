@@ -10,7 +10,7 @@ type Change = (content: AssessmentContent) => AssessmentContent;
 const PAUSE_MS = 400;
 
 /** Where keys take back what was typed there, and not a step of the whole. */
-const TYPES = 'textarea, select, [contenteditable="true"], input:not([type="checkbox"]):not([type="radio"])';
+const TYPES = 'textarea, [contenteditable="true"], input:not([type="checkbox"]):not([type="radio"])';
 
 interface History {
   done: readonly Step[];
