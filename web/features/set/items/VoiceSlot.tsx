@@ -21,6 +21,9 @@ import { Trimmer } from './Trimmer';
 import { failed, stands } from '../material/brought';
 import { useBrought } from '../material/useBrought';
 
+/** So long after a press another one may still belong to it. */
+const SECOND_PRESS_MS = 500;
+
 interface Running {
   take: RunningTake;
   microphone: Microphone;
@@ -50,6 +53,7 @@ export function VoiceSlot({
   onChange: (voice: Voice | null) => void;
 }) {
   const [running, setRunning] = useState<Running | null>(null);
+  const [stopping, setStopping] = useState(false);
   /** The microphone is being opened: a second press opens no second one. */
   const opening = useRef(false);
   const isHere = useRef(true);
@@ -108,9 +112,12 @@ export function VoiceSlot({
     microphone.close();
   };
   const stop = async () => {
-    if (!running) return;
+    if (!running || stopping) return;
+    setStopping(true);
+    // What comes up in its place is not pressed by the second of two quick presses.
+    await Promise.all([end(running), new Promise(resolve => setTimeout(resolve, SECOND_PRESS_MS))]);
     setRunning(null);
-    await end(running);
+    setStopping(false);
   };
 
   const take = running?.take;
@@ -145,7 +152,7 @@ export function VoiceSlot({
         </p>
         {running.film && <Preview stream={running.film.stream} mirrored label="What the camera sees" />}
         <LevelMeter analyser={running.microphone.analyser} recording />
-        <Button look="record" onClick={() => void stop()}>
+        <Button look="record" disabled={stopping} onClick={() => void stop()}>
           <Square aria-hidden className="size-5 fill-current" /> Stop
         </Button>
       </div>
