@@ -26,6 +26,7 @@ const CAPABILITIES = [
   'markups',
   'decisions',
   'reading',
+  'results',
   'speech',
   'keeping',
   'administration',

@@ -50,6 +50,7 @@ import { recordingRoutes } from './capabilities/recordings/routes';
 import { Recordings } from './capabilities/recordings/service';
 import { releaseRoutes } from './capabilities/releases/routes';
 import { Releases } from './capabilities/releases/service';
+import { resultsRoutes } from './capabilities/results/routes';
 import { noteRoutes } from './capabilities/notes/routes';
 import { Notes } from './capabilities/notes/service';
 import { Others } from './capabilities/sittings/others';
@@ -166,7 +167,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ...packageRoutes(allow, new Packages(pool, files, recordings)),
     ...recordingRoutes(allow, recordings, (personId, id) => isNameless(pool, personId, id)),
     ...releaseRoutes(allow, releases, new Overview(pool)),
-    ...holidayRoutes(allow, new Holidays(pool)),
+    ...holidayRoutes(allow, new Holidays(pool), new Holidays(pool, 'term')),
     ...sittingRoutes(
       allow,
       sittings,
@@ -181,6 +182,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ...noteRoutes(allow, new Notes(pool, recordings)),
     ...markRoutes(allow, new Marks(pool, jobs)),
     ...readingRoutes(allow, pool, { lists, feedback }),
+    ...resultsRoutes(allow, pool),
     ...speechRoutes(allow, sittings, lists),
     ...keepingRoutes(allow, new Keeping(pool, recordings, feedback, spokenSheets)),
     ...commentBankRoutes(allow, new CommentBank(pool, recordings)),

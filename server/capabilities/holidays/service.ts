@@ -6,12 +6,15 @@ import type { Pool } from '../../platform/database';
 import { invalid, notFound, Trouble } from '../../platform/trouble';
 import * as store from './store';
 
-/** Days without lessons, of the whole school. */
+/** Named days of the whole school: those without lessons, and its terms. */
 export class Holidays {
-  constructor(private readonly pool: Pool) {}
+  constructor(
+    private readonly pool: Pool,
+    private readonly kind: store.DaysKind = 'holiday',
+  ) {}
 
   list(): Promise<HolidayView[]> {
-    return store.holidaysBetween(this.pool, '2000-01-01', '2200-01-01');
+    return store.holidaysBetween(this.pool, '2000-01-01', '2200-01-01', this.kind);
   }
 
   /** @throws Trouble invalid when the days are none, or end before they begin */
@@ -24,13 +27,14 @@ export class Holidays {
       firstOn: wanted.firstOn,
       lastOn: wanted.lastOn,
       madeBy: teacher.id,
+      kind: this.kind,
     });
     return this.list();
   }
 
   /** @throws Trouble notAllowed for days that a colleague named, unless one looks after this Ecoute */
   async remove(by: Me, id: string): Promise<HolidayView[]> {
-    const madeBy = await store.holidayMaker(this.pool, id);
+    const madeBy = await store.holidayMaker(this.pool, id, this.kind);
     if (madeBy === null) throw notFound();
     if (madeBy !== by.id && !(await administers(this.pool, by.id)))
       throw new Trouble(

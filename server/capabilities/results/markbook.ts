@@ -1,0 +1,182 @@
+import { fromHundredths, toHundredths } from '@ecoute/core/scoring/points';
+import { reachable } from '@ecoute/core/scoring/scheme';
+import { averageOf, type Averaged } from '@ecoute/core/statistics/averages';
+import { isBack, opennessAt } from '@ecoute/core/timing/sittingState';
+import { carriedPoints } from '@ecoute/contract/assessment/points';
+import type { Me } from '@ecoute/contract/people';
+import { outlineOf } from '@ecoute/contract/releases';
+import type { Markbook, MarkbookCell, MarkbookColumn } from '@ecoute/contract/results';
+import { sameTag, type Tag } from '@ecoute/contract/tags';
+import { teachesClass } from '../../platform/access/store';
+import type { Pool } from '../../platform/database';
+import { notFound, Trouble } from '../../platform/trouble';
+import { studentsFrom, type StudentStanding } from '../releases/standing';
+import { releasesWith, timesOf, type ReleaseRow } from '../releases/store';
+import { standingsToCount, type StandingRow } from '../releases/standings.store';
+import * as store from './store';
+import { groupViews, studentViews } from './students';
+
+/** More columns than these are asked for by term. */
+const MOST_COLUMNS = 240;
+/** Of fewer students the figures of a class would tell what one of them has. */
+export const LEAST_TOGETHER = 5;
+
+/** Instants between which releases are due; null for no limit. */
+export interface Between {
+  from: Date | null;
+  to: Date | null;
+}
+
+/**
+ * Everybody of a class against everything released to it.
+ * @throws Trouble notAllowed for a coordinator to whom the class's teachers have not opened its figures
+ */
+export async function markbookOf(
+  pool: Pool,
+  viewer: Me,
+  classId: string,
+  between: Between,
+): Promise<Markbook> {
+  const room = await store.findClass(pool, classId);
+  if (!room) throw notFound();
+  const teaches = await teachesClass(pool, viewer.id, classId);
+  if (!teaches && room.figuresFor === 'nobody') throw notOpened(room.name);
+  const found = await store.releasesOfClass(pool, classId, between, MOST_COLUMNS + 1);
+  const ids = found.slice(0, MOST_COLUMNS).reverse();
+  const releases = await releasesWith(pool, ids);
+  const columns = ids.map(id => releases.get(id)!);
+  const [standings, sums, students, groups] = await Promise.all([
+    standingsToCount(pool, ids),
+    store.sumsOf(pool, ids),
+    store.studentsOf(pool, classId, ids),
+    store.groupsOf(pool, classId),
+  ]);
+  const now = Date.now();
+  const byRelease = new Map<string, StandingRow[]>(ids.map(id => [id, []]));
+  for (const row of standings) byRelease.get(row.releaseId)!.push(row);
+  const sumOf = new Map(sums.map(s => [s.sittingId, s]));
+  const places = new Map(students.map((s, i) => [s.id, i]));
+  const cells = students.map(() => columns.map((): MarkbookCell | null => null));
+  columns.forEach((release, at) => {
+    for (const standing of studentsFrom(timesOf(release), byRelease.get(release.id)!, now)) {
+      const cell = cellOf(release, standing, standing.counting ? sumOf.get(standing.counting.id) : undefined);
+      cells[places.get(standing.studentId)!]![at] = teaches ? cell : { ...cell, sittingId: null };
+    }
+  });
+  const heads = columns.map(release => columnOf(release, now));
+  const asWhole = !teaches && room.figuresFor === 'class';
+  return {
+    classId,
+    className: room.name,
+    subject: room.subject,
+    teaches,
+    missingCounts: room.missingCounts,
+    figuresFor: room.figuresFor,
+    groups: asWhole ? [] : groupViews(groups),
+    columns: heads,
+    students: asWhole ? [] : studentViews(students, groups),
+    cells: asWhole ? [] : cells,
+    averages: asWhole
+      ? heads.map((head, at) => {
+          const average = averageOf(
+            cells.flatMap(row => (row[at] ? [averaged(row[at], head)] : [])),
+            room,
+          );
+          return average && average.count >= LEAST_TOGETHER
+            ? {
+                given: fromHundredths(average.given),
+                most: fromHundredths(average.most),
+                count: average.count,
+              }
+            : null;
+        })
+      : null,
+    more: found.length > MOST_COLUMNS,
+  };
+}
+
+export function notOpened(className: string): Trouble {
+  return new Trouble(
+    'notAllowed',
+    `The teachers of “${className}” have not opened its figures to coordinators. Ask one of them to choose so on its markbook, under “How it adds up”.`,
+  );
+}
+
+/** A cell as averages take it. */
+function averaged(cell: MarkbookCell, { carries }: MarkbookColumn): Averaged {
+  return {
+    given: toHundredths(cell.points ?? 0),
+    carries: carries === null ? null : toHundredths(carries),
+    isMarked: !cell.namesHidden && (cell.state === 'marked' || isBack(cell.state)),
+    isMissing: cell.missing,
+    isExcused: cell.excused,
+  };
+}
+
+function cellOf(
+  release: ReleaseRow,
+  { standing, counting, sittings }: StudentStanding,
+  sum: store.SumRow | undefined,
+): MarkbookCell {
+  // Whose voice it is must not be known: nothing of what was heard is told by name.
+  const namesHidden = release.namesHidden && !isBack(standing.state) && sittings.length > 0;
+  if (namesHidden)
+    return {
+      sittingId: null,
+      state: 'underWay',
+      late: false,
+      missing: false,
+      excused: standing.excused,
+      askedAgain: false,
+      namesHidden,
+      points: null,
+      done: null,
+      level: null,
+      answered: 0,
+      finished: 0,
+      unseen: true,
+    };
+  const { kind } = release.content.scoring;
+  const numbered = kind === 'points' || kind === 'rubric';
+  return {
+    sittingId: counting?.id ?? null,
+    ...standing,
+    namesHidden,
+    points: numbered && sum?.points != null ? fromHundredths(Number(sum.points)) : null,
+    done: kind === 'done' && sum?.points != null ? Number(sum.done) : null,
+    level: kind === 'level' ? (sum?.level ?? null) : null,
+    answered: counting?.answered ?? 0,
+    finished: counting?.finished ?? 0,
+    unseen: release.scoresHeld || !isBack(standing.state),
+  };
+}
+
+function columnOf(release: ReleaseRow, nowMs: number): MarkbookColumn {
+  const { content } = release;
+  const answered = content.items.filter(i => i.answerBy !== 'nothing');
+  const carries = reachable(content.scoring.kind, carriedPoints(content));
+  const tags: Tag[] = [];
+  for (const tag of [...content.tags, ...content.items.flatMap(i => i.tags)])
+    if (!tags.some(t => sameTag(t, tag))) tags.push(tag);
+  return {
+    releaseId: release.id,
+    assessmentId: release.assessmentId,
+    title: content.title,
+    note: release.note,
+    opensAt: release.opensAt.toISOString(),
+    dueAt: release.dueAt.toISOString(),
+    openness: opennessAt(timesOf(release), nowMs),
+    hidden: release.hidden,
+    startingPoint: content.startingPoint,
+    scheme: content.scoring.kind,
+    carries: carries === null ? null : fromHundredths(carries),
+    scale: content.scoring.kind === 'level' ? content.scoring.scale.map(l => l.name) : [],
+    items: answered.length,
+    answers: [...new Set(answered.map(i => i.answerBy))],
+    tags,
+    outline: outlineOf(content),
+    namesHidden: release.namesHidden,
+    scoresHeld: release.scoresHeld,
+    groupId: release.groupId,
+  };
+}
