@@ -2,12 +2,14 @@
 import 'reflect-metadata';
 import { IsBoolean, IsIn } from 'class-validator';
 import type { Figures } from '@ecoute/core/audio/evidence';
+import { toHundredths } from '@ecoute/core/scoring/points';
 import type { Scheme } from '@ecoute/core/scoring/scheme';
+import type { Averaged } from '@ecoute/core/statistics/averages';
 import type { ReleaseFigures } from '@ecoute/core/statistics/release';
 import type { Shift } from '@ecoute/core/statistics/signedRanks';
 import type { Recurring } from '@ecoute/core/statistics/recurring';
 import type { PlacedTake } from '@ecoute/core/timing/takeClock';
-import type { Openness, SittingState } from '@ecoute/core/timing/sittingState';
+import { isBack, type Openness, type SittingState } from '@ecoute/core/timing/sittingState';
 import type { StartingPoint } from '@ecoute/core/timing/startingPoints';
 import type { AnswerBy } from '@ecoute/core/timing/strip';
 import type { AnswerKind } from './assessment/kinds';
@@ -95,6 +97,17 @@ export interface MarkbookCell {
   finished: number;
   /** Its student does not see the score: feedback is not given yet, or scores are held. */
   unseen: boolean;
+}
+
+/** A cell as averages take it. */
+export function averaged(cell: MarkbookCell, { carries }: Pick<MarkbookColumn, 'carries'>): Averaged {
+  return {
+    given: toHundredths(cell.points ?? 0),
+    carries: carries === null ? null : toHundredths(carries),
+    isMarked: !cell.namesHidden && (cell.state === 'marked' || isBack(cell.state)),
+    isMissing: cell.missing,
+    isExcused: cell.excused,
+  };
 }
 
 export interface MarkbookStudent {

@@ -1,9 +1,10 @@
 /** How far a sum over several items can be trusted, from one sitting of each student. */
+// Read from the interface, too, where the folder’s own declarations are not looked for.
+// eslint-disable-next-line @typescript-eslint/triple-slash-reference
+/// <reference path="./jstat.d.ts" />
 import { jStat } from 'jstat';
+import { LEAST_STUDENTS } from './enough';
 import { correlationOf, isFlat, spreadOf, varianceOf } from './spread';
-
-/** With fewer students than these nothing is said: an interval would hold nearly everything. */
-export const LEAST_STUDENTS = 10;
 
 export interface Reliability {
   /** Cronbach's alpha: 1 where the items tell the same of everybody, 0 or below where each tells something else. */

@@ -32,6 +32,7 @@ const PLACES: Record<Me['role'], [string, string][]> = {
     ['/set', 'Set'],
     ['/release', 'Release'],
     ['/listen', 'Listen'],
+    ['/results', 'Results'],
     ['/classes', 'Classes'],
   ],
   student: [

@@ -106,6 +106,15 @@ export const router = createBrowserRouter([
         element: page(() => import('../features/listen/bank/BankPage'), 'BankPage'),
       },
       { path: 'listen/:id', element: page(() => import('../features/listen/ListenPage'), 'ListenPage') },
+      { path: 'results', element: page(() => import('../features/results/ResultsPage'), 'ResultsPage') },
+      {
+        path: 'results/:id',
+        element: page(() => import('../features/results/MarkbookPage'), 'MarkbookPage'),
+      },
+      {
+        path: 'results/releases/:id',
+        element: page(() => import('../features/results/NumbersPage'), 'NumbersPage'),
+      },
       { path: 'classes', element: page(() => import('../features/classes/ClassesPage'), 'ClassesPage') },
       {
         path: 'classes/list',

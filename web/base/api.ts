@@ -58,6 +58,7 @@ export const api = createApi({
     'Department',
     'Tags',
     'Rubrics',
+    'Terms',
     'Account',
     'BankLately',
     'Invitations',

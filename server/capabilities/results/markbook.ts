@@ -1,11 +1,11 @@
-import { fromHundredths, toHundredths } from '@ecoute/core/scoring/points';
+import { fromHundredths } from '@ecoute/core/scoring/points';
 import { reachable } from '@ecoute/core/scoring/scheme';
-import { averageOf, type Averaged } from '@ecoute/core/statistics/averages';
+import { averageOf } from '@ecoute/core/statistics/averages';
 import { isBack, opennessAt } from '@ecoute/core/timing/sittingState';
 import { carriedPoints } from '@ecoute/contract/assessment/points';
 import type { Me } from '@ecoute/contract/people';
 import { outlineOf } from '@ecoute/contract/releases';
-import type { Markbook, MarkbookCell, MarkbookColumn } from '@ecoute/contract/results';
+import { averaged, type Markbook, type MarkbookCell, type MarkbookColumn } from '@ecoute/contract/results';
 import { sameTag, type Tag } from '@ecoute/contract/tags';
 import { teachesClass } from '../../platform/access/store';
 import type { Pool } from '../../platform/database';
@@ -100,17 +100,6 @@ export function notOpened(className: string): Trouble {
     'notAllowed',
     `The teachers of “${className}” have not opened its figures to coordinators. Ask one of them to choose so on its markbook, under “How it adds up”.`,
   );
-}
-
-/** A cell as averages take it. */
-function averaged(cell: MarkbookCell, { carries }: MarkbookColumn): Averaged {
-  return {
-    given: toHundredths(cell.points ?? 0),
-    carries: carries === null ? null : toHundredths(carries),
-    isMarked: !cell.namesHidden && (cell.state === 'marked' || isBack(cell.state)),
-    isMissing: cell.missing,
-    isExcused: cell.excused,
-  };
 }
 
 function cellOf(

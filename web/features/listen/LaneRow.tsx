@@ -20,7 +20,7 @@ import { usePitchShown } from '../evidence/EvidencePanel';
 import { PitchTrack } from '../evidence/PitchTrack';
 import type { LaneInList } from './LaneList';
 import { isAnswered } from './order';
-import { useSmallScreen } from './useSmallScreen';
+import { useSmallScreen } from '../../parts/useSmallScreen';
 import { shownLevel } from './WholeLevel';
 
 /** What a lane's mark says in short, by the assessment's scheme. */

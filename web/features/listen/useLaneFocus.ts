@@ -41,6 +41,10 @@ export function useLaneFocus(view: ListenView, taken: RefObject<ReadonlySet<stri
   const [focus, setFocus] = useState<string | null>(() => {
     const all = groupsOf(view, arrangement).flatMap(g => g.lanes);
     const among = all.filter(l => isAmong(l, narrowed));
+    // Somebody comes from a place that names it.
+    const [sitting, item] = [address.get('sitting'), address.get('item')];
+    const asked = sitting ? all.filter(l => l.sittingId === sitting && (!item || l.itemId === item)) : [];
+    if (asked.length > 0) return laneKey(asked.find(waits) ?? asked[0]!);
     const first = among.find(waits) ?? among[0] ?? all.find(waits) ?? all[0];
     return first ? laneKey(first) : null;
   });

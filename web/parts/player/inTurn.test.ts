@@ -1,0 +1,71 @@
+import type { PlayerState, Track } from './player';
+
+jest.mock('./usePlayer', () => ({ player: { onEnd: jest.fn(), subscribe: jest.fn() } }));
+import { InTurn } from './inTurn';
+
+const track = (id: string) =>
+  ({ id, url: `/${id}`, title: id, voice: 'student', durationMs: 1_000 }) as Track;
+
+/** A player of which only what is present matters. */
+function fake() {
+  const ends: ((id: string) => void)[] = [];
+  const changes: (() => void)[] = [];
+  let present: Track | null = null;
+  const played: string[] = [];
+  return {
+    played,
+    ended: () => ends.forEach(told => told(present!.id)),
+    plays: {
+      play: (one?: Track) => {
+        present = one ?? present;
+        played.push(present!.id);
+        changes.forEach(told => told());
+        return Promise.resolve();
+      },
+      pause: jest.fn(),
+      onEnd: (told: (id: string) => void) => ends.push(told) as never,
+      subscribe: (told: () => void) => changes.push(told) as never,
+      now: () => ({ track: present }) as PlayerState,
+    },
+  };
+}
+
+describe('sounds in turn', () => {
+  const tracks = ['a', 'b', 'c'].map(track);
+
+  it('follow each other to the end, and then it is over', () => {
+    const { plays, played, ended } = fake();
+    const turn = new InTurn(plays);
+    turn.begin('all', tracks);
+    ended();
+    ended();
+    expect([played, turn.now()?.at]).toEqual([['a', 'b', 'c'], 2]);
+    ended();
+    expect([played.length, turn.now()]).toEqual([3, null]);
+  });
+
+  it('end where something else is played by hand', async () => {
+    const { plays, played, ended } = fake();
+    const turn = new InTurn(plays);
+    turn.begin('all', tracks, 1);
+    await plays.play(track('else'));
+    expect(turn.now()).toBeNull();
+    ended();
+    expect(played).toEqual(['b', 'else']);
+  });
+
+  it('go back and on by hand, not before the first, and stop', () => {
+    const { plays, played } = fake();
+    const turn = new InTurn(plays);
+    turn.begin('none', []);
+    expect(turn.now()).toBeNull();
+    turn.begin('all', tracks);
+    turn.goTo(-1);
+    turn.goTo(2);
+    turn.goTo(1);
+    expect([played, turn.now()?.at]).toEqual([['a', 'c', 'b'], 1]);
+    turn.end();
+    expect([turn.now(), plays.pause]).toEqual([null, expect.any(Function)]);
+    expect(plays.pause).toHaveBeenCalled();
+  });
+});
