@@ -211,6 +211,7 @@ export interface ReleaseNumbers {
 
 /** What one answer shows of a can-do statement, with where it is heard. */
 export interface Shown {
+  releaseId: string;
   sittingId: string;
   itemId: string;
   takeId: string | null;
@@ -228,6 +229,7 @@ export interface Shown {
 /** What recordings show by tag instead of by release. */
 export interface CanDo {
   classId: string;
+  className: string;
   tags: Tag[];
   students: MarkbookStudent[];
   /** By student, then by tag, oldest first. */

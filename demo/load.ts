@@ -27,7 +27,7 @@ import {
   insertGroup,
   setArrangement,
 } from '../server/capabilities/classes/store';
-import { insertMark } from '../server/capabilities/marks/store';
+import { giveLevel, insertMark } from '../server/capabilities/marks/store';
 import { putMarkup } from '../server/capabilities/markups/store';
 import { insertNote } from '../server/capabilities/notes/store';
 import { hashPassword } from '../server/capabilities/people/passwords';
@@ -115,7 +115,7 @@ class Loader {
   /** Groups, arrangements, a coordinator, days without school, and what opens in the weeks to come. */
   private async term(): Promise<void> {
     const { pool } = this;
-    const { coordinator, groups, arrangements, holiday, weekly } = world.term;
+    const { coordinator, groups, arrangements, holiday, weekly, school: term } = world.term;
     await insertPerson(pool, {
       id: this.id(coordinator.key),
       signInName: coordinator.signIn,
@@ -149,6 +149,14 @@ class Loader {
       });
     const DAY = 24 * HOUR;
     const day = (at: number) => new Date(at).toISOString().slice(0, 10);
+    await insertHoliday(pool, {
+      id: randomUUID(),
+      kind: 'term',
+      name: term.name,
+      firstOn: day(this.now - term.daysGone * DAY),
+      lastOn: day(this.now + term.daysLeft * DAY),
+      madeBy: this.id('ines'),
+    });
     await insertHoliday(pool, {
       id: randomUUID(),
       name: holiday.name,
@@ -325,22 +333,31 @@ class Loader {
               limitMs: 60_000,
             })
           : null;
-        return blankItem(this.id(`item ${assessment.key} ${item.key}`), 'homework', {
-          stimuli: await this.stimuli(assessmentId, assessment, item),
-          tags: world.statements.filter(s => item.tags?.includes(s.code)),
-          startsBy: 'itself',
-          promptText: item.promptText,
-          promptRecordingId: spoken,
-          promptDurationMs: sound?.durationMs ?? null,
-          prepareMs: item.prepareMs,
-          answerLimitMs: item.answerLimitMs,
-          takesAllowed: item.takesAllowed,
-          points: item.points,
-        });
+        return blankItem(
+          this.id(`item ${assessment.key} ${item.key}`),
+          assessment.startingPoint ?? 'homework',
+          {
+            stimuli: await this.stimuli(assessmentId, assessment, item),
+            tags: world.statements.filter(s => item.tags?.includes(s.code)),
+            startsBy: 'itself',
+            promptText: item.promptText,
+            promptRecordingId: spoken,
+            promptDurationMs: sound?.durationMs ?? null,
+            prepareMs: item.prepareMs,
+            answerLimitMs: item.answerLimitMs,
+            takesAllowed: item.takesAllowed,
+            points: item.points,
+          },
+        );
       }),
     );
     const { title, directions } = assessment;
-    const content = blankContent('homework', { title, directions, items, evidenceOpens: 'afterReturn' });
+    const content = blankContent(assessment.startingPoint ?? 'homework', {
+      title,
+      directions,
+      items,
+      evidenceOpens: 'afterReturn',
+    });
     this.contents.set(assessment.key, content);
     await insertAssessment(this.pool, { id: assessmentId, ownerId: this.id(assessment.teacher), content });
   }
@@ -402,7 +419,7 @@ class Loader {
     const { pool } = this;
     const assessment = world.assessments.find(a => a.key === release.assessment)!;
     const content = this.contents.get(assessment.key)!;
-    const id = this.id(`release ${assessment.key}`);
+    const id = this.id(`release ${assessment.key} ${release.dueInDays}`);
     // Due at six in the evening, by UTC, so that the lists look like a school's.
     const due = new Date(this.now + release.dueInDays * 24 * HOUR);
     due.setUTCHours(18, 0, 0, 0);
@@ -430,7 +447,7 @@ class Loader {
     for (const answer of release.answers) {
       const handedInAt = new Date(Math.min(due.getTime() - answer.hoursBefore * HOUR, this.now - HOUR / 2));
       const items = assessment.items.filter(i => !answer.skips?.includes(i.key));
-      const sittingId = await this.answers(assessment, id, answer.student, items, handedInAt);
+      const sittingId = await this.answers(assessment, id, answer.student, items, handedInAt, release.sounds);
       const takes = await takesOfSittings(pool, [sittingId]);
       const receipt: Receipt = {
         sittingId,
@@ -456,22 +473,30 @@ class Loader {
       };
       const author: Me = { id: this.id(assessment.teacher), displayName: '', role: 'teacher' };
       await this.reading(assessment, answer.student, sittingId, author.id);
+      const level = release.levels?.[answer.student];
+      if (level !== undefined)
+        await giveLevel(pool, { id: randomUUID(), sittingId, level, reason: '', authorId: author.id });
       if (answer.marked)
         for (const [i, item] of items.entries()) {
           const maximum = toHundredths(item.points);
+          const itemId = this.id(`item ${assessment.key} ${item.key}`);
           const share = 0.6 + ((remark * 7 + i * 3) % 9) / 20;
           const said = world.comments[assessment.teacher];
           await insertMark(pool, {
             id: randomUUID(),
             sittingId,
-            itemId: this.id(`item ${assessment.key} ${item.key}`),
+            itemId,
             revision: 1,
-            pointsHundredths: Math.min(maximum, Math.round((maximum * share) / 50) * 50),
+            pointsHundredths:
+              level === undefined ? Math.min(maximum, Math.round((maximum * share) / 50) * 50) : null,
+            choices: level === undefined ? null : JSON.stringify([{ criterionId: itemId, level }]),
             comment: said[remark++ % said.length]!,
-            finishedAt: new Date(),
+            finishedAt: new Date(
+              Math.min(Math.max(due.getTime(), handedInAt.getTime()) + 20 * HOUR, this.now),
+            ),
             authorId: author.id,
           });
-          const take = takes.find(t => t.itemId === this.id(`item ${assessment.key} ${item.key}`));
+          const take = takes.find(t => t.itemId === itemId);
           if (take?.durationMs && remark % 2 === 1)
             for (const { from, to, words } of world.pinned[assessment.teacher])
               await insertNote(pool, {
@@ -511,6 +536,7 @@ class Loader {
     student: string,
     items: world.DemoItem[],
     at: Date,
+    sounds: Record<string, string> = {},
   ): Promise<string> {
     const sittingId = await ensureSitting(this.pool, {
       id: randomUUID(),
@@ -521,7 +547,8 @@ class Loader {
       items.map(async (item, i) => {
         const take = randomUUID();
         const beganAt = new Date(at.getTime() - (items.length - i) * 120_000);
-        await this.sound(take, `${assessment.key}-${item.key}-${student}.ogg`, {
+        const sound = sounds[item.key] ?? `${assessment.key}-${item.key}`;
+        await this.sound(take, `${sound}-${student}.ogg`, {
           owner: student,
           purpose: 'take',
           assessmentId: null,

@@ -164,6 +164,7 @@ export const term = {
     { student: 'rania', extraTime: 1.5, extraHearings: 1, readAloud: true, breakMs: 600_000 },
   ],
   holiday: { name: 'Harbour festival', days: 4 },
+  school: { name: 'This term', daysGone: 84, daysLeft: 35 },
   /** One note a week, each opening a week after the one before. */
   weekly: {
     class: 'recorder',
@@ -176,6 +177,8 @@ export const department = { name: 'Brackwater staff room', list: 'What learners 
 
 export interface DemoAssessment {
   key: string;
+  /** Homework, unless said otherwise. */
+  startingPoint?: 'placement';
   teacher: 'ines' | 'tobias';
   title: string;
   directions: string;
@@ -192,6 +195,7 @@ export const assessments: DemoAssessment[] = [
     items: [
       {
         key: 'wake',
+        tags: ['BW-2'],
         promptText: 'A que horas te levantas, e o que fazes primeiro?',
         promptVoice: 'A que horas te levantas, e o que fazes primeiro?',
         prepareMs: 15_000,
@@ -210,6 +214,7 @@ export const assessments: DemoAssessment[] = [
       },
       {
         key: 'breakfast',
+        tags: ['BW-2'],
         promptText: 'O que comes ao pequeno-almoço? Descreve a mesa.',
         promptVoice: 'O que comes ao pequeno-almoço? Descreve a mesa.',
         prepareMs: 15_000,
@@ -227,6 +232,7 @@ export const assessments: DemoAssessment[] = [
       },
       {
         key: 'plan',
+        tags: ['BW-4'],
         promptText: 'Conta-me um plano para amanhã de manhã.',
         promptVoice: 'Conta-me um plano para amanhã de manhã.',
         prepareMs: 20_000,
@@ -255,6 +261,7 @@ export const assessments: DemoAssessment[] = [
     items: [
       {
         key: 'order',
+        tags: ['BW-3'],
         promptText: 'Dona Alda asks what you would like, and for how many people.',
         promptVoice: 'Bom dia! O que vai ser hoje? É para quantas pessoas?',
         prepareMs: 10_000,
@@ -272,6 +279,7 @@ export const assessments: DemoAssessment[] = [
       },
       {
         key: 'price',
+        tags: ['BW-3'],
         promptText: 'She tells you the price. You find it dear: say so politely, and agree on something.',
         promptVoice: 'São catorze euros, se faz favor. Hoje o mar esteve bravo.',
         prepareMs: 10_000,
@@ -330,6 +338,34 @@ export const assessments: DemoAssessment[] = [
           'A Matilde encontrou o ninho de noite.',
           'Agora as pessoas acordam com a gaivota.',
         ],
+      },
+    ],
+  },
+  {
+    key: 'talk',
+    startingPoint: 'placement',
+    teacher: 'ines',
+    title: 'Where you stand: a talk',
+    directions:
+      'Two questions, so that I hear where you stand. Nothing is scored; say as much as you can, and pass where you cannot.',
+    items: [
+      {
+        key: 'morning',
+        promptText: 'Conta-me uma manhã tua, como quiseres.',
+        tags: ['BW-2'],
+        prepareMs: 10_000,
+        answerLimitMs: 60_000,
+        takesAllowed: 1,
+        points: 0,
+      },
+      {
+        key: 'shop',
+        promptText: 'Compra alguma coisa, onde quiseres.',
+        tags: ['BW-3'],
+        prepareMs: 10_000,
+        answerLimitMs: 60_000,
+        takesAllowed: 1,
+        points: 0,
       },
     ],
   },
@@ -463,6 +499,10 @@ export interface DemoRelease {
   answers: DemoAnswer[];
   /** Opened, with the first item recorded, not handed in. */
   underWay: string[];
+  /** Places on the scale, where one overall level is given. */
+  levels?: Record<string, number>;
+  /** Whose sound an item is heard with, where it has none of its own: `assessment-item`. */
+  sounds?: Record<string, string>;
 }
 
 const answer = (
@@ -479,7 +519,37 @@ const answer = (
   skips,
 });
 
+/** Measured twice with the same talk, autumn and now: from which level to which. */
+const STOOD: Record<string, [number, number]> = {
+  amara: [2, 3],
+  bram: [2, 2],
+  chiyo: [1, 2],
+  dilnoza: [2, 3],
+  emrys: [3, 3],
+  farid: [2, 3],
+  greta: [1, 2],
+  kamala: [2, 3],
+};
+const talk = (
+  dueInDays: number,
+  which: 0 | 1,
+  note: string,
+  sounds: Record<string, string>,
+): DemoRelease => ({
+  assessment: 'talk',
+  class: 'portuguese',
+  dueInDays,
+  note,
+  lateAccepted: true,
+  answers: Object.keys(STOOD).map((student, n) => answer(student, 4 + 3 * n, true, true)),
+  underWay: [],
+  levels: Object.fromEntries(Object.entries(STOOD).map(([student, levels]) => [student, levels[which]])),
+  sounds,
+});
+
 export const releases: DemoRelease[] = [
+  talk(-75, 0, 'Before the lessons begin.', { morning: 'morning-wake', shop: 'market-order' }),
+  talk(-14, 1, 'The same talk again.', { morning: 'morning-plan', shop: 'market-price' }),
   {
     assessment: 'morning',
     class: 'portuguese',

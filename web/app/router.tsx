@@ -112,6 +112,18 @@ export const router = createBrowserRouter([
         element: page(() => import('../features/results/MarkbookPage'), 'MarkbookPage'),
       },
       {
+        path: 'results/:id/can-do',
+        element: page(() => import('../features/results/CanDoPage'), 'CanDoPage'),
+      },
+      {
+        path: 'results/:id/before-and-after',
+        element: page(() => import('../features/results/ComparedPage'), 'ComparedPage'),
+      },
+      {
+        path: 'results/:id/students/:studentId',
+        element: page(() => import('../features/results/YearPage'), 'YearPage'),
+      },
+      {
         path: 'results/releases/:id',
         element: page(() => import('../features/results/NumbersPage'), 'NumbersPage'),
       },
@@ -150,6 +162,10 @@ export const router = createBrowserRouter([
       {
         path: 'recordings',
         element: page(() => import('../features/sit/lists/RecordingsPage'), 'RecordingsPage'),
+      },
+      {
+        path: 'recordings/year',
+        element: page(() => import('../features/results/OwnYearPage'), 'OwnYearPage'),
       },
     ],
   },

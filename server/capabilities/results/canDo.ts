@@ -65,6 +65,7 @@ export async function canDoOf(pool: Pool, classId: string, between: Between): Pr
             ? { place: Number(whole), name: content.scoring.scale[Number(whole)]?.name ?? '' }
             : null);
         const one: Shown = {
+          releaseId: release.id,
           sittingId: s.counting!.id,
           itemId: item.id,
           takeId: take?.id ?? null,
@@ -84,5 +85,11 @@ export async function canDoOf(pool: Pool, classId: string, between: Between): Pr
         }
       }
   }
-  return { classId, tags, students: studentViews(students, await store.groupsOf(pool, classId)), shown };
+  return {
+    classId,
+    className: room.name,
+    tags,
+    students: studentViews(students, await store.groupsOf(pool, classId)),
+    shown,
+  };
 }

@@ -41,7 +41,7 @@ import { givenWords, takenBackWords } from './givenWords';
 import { trackOfLane, useLaneFocus } from './useLaneFocus';
 import { useLaneKeys } from './useLaneKeys';
 import type { LevelsHandle } from './WholeLevel';
-import { useMatchedLevels } from './useMatchedLevels';
+import { useMatchedLevels } from '../../parts/player/useMatchedLevels';
 import { useOthers } from './useOthers';
 import { useUnsent } from './useUnsent';
 

@@ -12,7 +12,6 @@ import { Empty } from '../../parts/Empty';
 import { Field, inputClass } from '../../parts/Field';
 import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
-import { TurnLine } from '../../parts/player/TurnLine';
 import { Tick } from '../../parts/Tick';
 import { useMarkbookQuery } from './endpoints';
 import { Beside, type BesideHandle } from './markbook/Beside';
@@ -152,9 +151,6 @@ function Whole({
             </Button>
           </span>
         </div>
-        <div className="mt-3">
-          <TurnLine />
-        </div>
         {book.more && (
           <Notice>These are the latest {book.columns.length}. Choose a term to see older ones.</Notice>
         )}
@@ -165,7 +161,7 @@ function Whole({
               : 'Choose “all” in one of them.'}
           </Empty>
         ) : (
-          <div className="mt-1 grid grid-cols-1 items-start gap-4 lg:grid-cols-[minmax(0,1fr)_21rem]">
+          <div className="mt-3 grid grid-cols-1 items-start gap-4 lg:grid-cols-[minmax(0,1fr)_21rem]">
             <div className="min-w-0">
               <Grid
                 book={book}
@@ -192,7 +188,7 @@ function Whole({
             </div>
             {book.teaches &&
               (row && at !== undefined ? (
-                <div className="lg:sticky lg:top-4 lg:max-h-[calc(100dvh-8rem)] lg:overflow-y-auto">
+                <div className="lg:sticky lg:top-4 lg:max-h-[calc(100dvh-6.5rem)] lg:overflow-y-auto">
                   <Beside student={row.student} column={book.columns[at]!} cell={cell} handle={beside} />
                 </div>
               ) : (

@@ -11,7 +11,6 @@ import { inFigures } from '../../parts/figureWords';
 import { Failed, Loading } from '../../parts/Loading';
 import { inTurn } from '../../parts/player/inTurn';
 import { trackOf } from '../../parts/player/PlayButton';
-import { TurnLine } from '../../parts/player/TurnLine';
 import { when } from '../../parts/when';
 import { useNumbersQuery } from './endpoints';
 import { AnswersTable } from './numbers/AnswersTable';
@@ -46,7 +45,7 @@ function Share({ share }: { share: number | null }) {
   return (
     <span className="flex items-center gap-2">
       <span aria-hidden className="block h-3 w-16 border border-petrol">
-        <span className="block h-full bg-petrol" style={{ width: percent(share) }} />
+        <span className="block h-full bg-petrol" style={{ width: `${100 * share}%` }} />
       </span>
       <span className="tabular">{percent(share)}</span>
     </span>
@@ -275,9 +274,6 @@ function Numbers({ numbers }: { numbers: ReleaseNumbers }) {
   const unit = figures.levels ? 'as the overall level' : 'points';
   return (
     <>
-      <div className="sticky top-0 z-20 mt-3 bg-ground">
-        <TurnLine />
-      </div>
       <section
         aria-labelledby="whole"
         className="mt-4 grid gap-x-10 gap-y-5 bg-sheet px-5 py-4 lg:grid-cols-2"

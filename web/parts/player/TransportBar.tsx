@@ -1,7 +1,8 @@
-import { FastForward, Pause, Play, Repeat, RotateCcw, X } from 'lucide-react';
+import { FastForward, Pause, Play, Repeat, RotateCcw, SkipBack, SkipForward, X } from 'lucide-react';
 import { useEffect } from 'react';
 import { silencesOf } from '@ecoute/core/audio/peaks';
 import { clock } from '@ecoute/core/timing/words';
+import { inTurn, useInTurn } from './inTurn';
 import { RATES } from './player';
 import { player, usePeaks, usePlayer } from './usePlayer';
 import { t } from '../../base/i18n';
@@ -13,6 +14,7 @@ export function TransportBar() {
   useEffect(() => {
     if (track && peaks) player.setSilences(track.id, silencesOf(peaks));
   }, [peaks, track]);
+  const turn = useInTurn();
   const isShown = track !== null;
   useEffect(() => {
     // What takes the focus by Tab is not under the bar.
@@ -22,6 +24,7 @@ export function TransportBar() {
   }, [isShown]);
   if (!track) return null;
   const durationMs = player.durationMs();
+  const others = turn && turn.tracks.length > 1 ? turn : null;
   return (
     <section
       aria-label={t('Transport')}
@@ -36,6 +39,28 @@ export function TransportBar() {
         >
           {playing ? <Pause aria-hidden className="size-5" /> : <Play aria-hidden className="size-5" />}
         </button>
+        {others && (
+          <>
+            <button
+              type="button"
+              onClick={() => inTurn.goTo(others.at - 1)}
+              disabled={others.at === 0}
+              aria-label={t('The one before')}
+              className="grid size-11 shrink-0 place-items-center disabled:opacity-40"
+            >
+              <SkipBack aria-hidden className="size-5" />
+            </button>
+            <button
+              type="button"
+              onClick={() => inTurn.goTo(others.at + 1)}
+              disabled={others.at === others.tracks.length - 1}
+              aria-label={t('The next one')}
+              className="grid size-11 shrink-0 place-items-center disabled:opacity-40"
+            >
+              <SkipForward aria-hidden className="size-5" />
+            </button>
+          </>
+        )}
         <button
           type="button"
           onClick={() => player.skip(-3_000)}
@@ -49,7 +74,14 @@ export function TransportBar() {
             <span
               className={`inline-block h-2.5 w-4 shrink-0 ${track.voice === 'teacher' ? 'slanted bg-saffron' : 'bg-petrol'}`}
             />
-            <span className="truncate">{trouble ? t(trouble) : track.title}</span>
+            {others && (
+              <span className="tabular shrink-0">
+                {t('{{passed}} of {{limit}}', { passed: others.at + 1, limit: others.tracks.length })}
+              </span>
+            )}
+            <span className="truncate">
+              {trouble ? t(trouble) : others ? `${others.of} · ${track.title}` : track.title}
+            </span>
             {loop && (
               <span className="tabular shrink-0 text-soft max-sm:hidden">
                 {loop.toMs === null
@@ -86,7 +118,7 @@ export function TransportBar() {
                 : t('End the repeating')
           }
           onClick={() => player.markLoop()}
-          className="grid size-11 shrink-0 place-items-center border-2 border-transparent aria-pressed:border-ink"
+          className={`size-11 shrink-0 place-items-center border-2 border-transparent aria-pressed:border-ink ${others ? 'hidden sm:grid' : 'grid'}`}
         >
           <Repeat aria-hidden className="size-5" />
         </button>

@@ -22,6 +22,10 @@ function fake() {
         changes.forEach(told => told());
         return Promise.resolve();
       },
+      close: () => {
+        present = null;
+        changes.forEach(told => told());
+      },
       pause: jest.fn(),
       onEnd: (told: (id: string) => void) => ends.push(told) as never,
       subscribe: (told: () => void) => changes.push(told) as never,
@@ -52,6 +56,18 @@ describe('sounds in turn', () => {
     expect(turn.now()).toBeNull();
     ended();
     expect(played).toEqual(['b', 'else']);
+  });
+
+  it('end with the transport', async () => {
+    const { plays } = fake();
+    const turn = new InTurn(plays);
+    turn.begin('all', tracks);
+    plays.close();
+    expect(turn.now()).toBeNull();
+    // Begun while something else is there, they take its place.
+    await plays.play(track('else'));
+    turn.begin('all', tracks);
+    expect(turn.now()?.at).toBe(0);
   });
 
   it('go back and on by hand, not before the first, and stop', () => {

@@ -14,6 +14,8 @@ export interface Turn {
 /** A small state machine over the player: whoever plays something else ends it. */
 export class InTurn {
   private turn: Turn | null = null;
+  /** The player is being told: what it says meanwhile is our own doing. */
+  private isTelling = false;
   private readonly listeners = new Set<() => void>();
 
   constructor(private readonly plays: Pick<Player, 'play' | 'pause' | 'onEnd' | 'now' | 'subscribe'>) {
@@ -21,13 +23,13 @@ export class InTurn {
       if (this.turn && this.turn.tracks[this.turn.at]?.id === id) this.goTo(this.turn.at + 1);
     });
     plays.subscribe(() => {
-      // Another sound was begun by hand.
-      if (this.turn && this.isOther(plays.now())) this.set(null);
+      // Another sound was begun by hand, or the transport closed.
+      if (this.turn && !this.isTelling && this.isOther(plays.now())) this.set(null);
     });
   }
 
   private isOther({ track }: PlayerState): boolean {
-    return track !== null && track.id !== this.turn!.tracks[this.turn!.at]?.id;
+    return track?.id !== this.turn!.tracks[this.turn!.at]?.id;
   }
 
   readonly subscribe = (listener: () => void): (() => void) => {
@@ -46,20 +48,21 @@ export class InTurn {
   /** Plays them from one of them on. None: nothing is begun. */
   begin(of: string, tracks: readonly Track[], at = 0): void {
     if (tracks.length === 0) return;
-    this.set({ of, tracks, at });
-    void this.plays.play(tracks[at]);
+    this.play({ of, tracks, at });
+  }
+
+  private play(turn: Turn): void {
+    this.isTelling = true;
+    void this.plays.play(turn.tracks[turn.at]);
+    this.isTelling = false;
+    this.set(turn);
   }
 
   /** To another of them; behind the last it is over. */
   goTo(at: number): void {
     if (!this.turn) return;
-    const track = this.turn.tracks[at];
-    if (!track) {
-      if (at >= this.turn.tracks.length) this.set(null);
-      return;
-    }
-    this.set({ ...this.turn, at });
-    void this.plays.play(track);
+    if (at >= this.turn.tracks.length) this.set(null);
+    else if (at >= 0) this.play({ ...this.turn, at });
   }
 
   /** No further one is played, and the present one stops. */

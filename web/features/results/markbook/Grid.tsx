@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import { percentOf } from '@ecoute/core/scoring/shares';
 import type { Markbook, MarkbookCell, MarkbookColumn } from '@ecoute/contract/results';
 import { SmallStrip } from '../../../parts/strip/Strip';
+import { usePlayed } from '../../../parts/player/usePlayer';
 import { useSmallScreen } from '../../../parts/useSmallScreen';
 import { cellLine, cellSaid } from './cellWords';
 import { columnSummary, type Narrowed, type Row } from './narrowed';
@@ -141,6 +142,8 @@ export function Grid({
 }) {
   const box = useRef<HTMLDivElement>(null);
   const isSmall = useSmallScreen();
+  // What lies at the bottom is not under the transport.
+  const hasTransport = usePlayed(s => s.track !== null);
   const namePx = isSmall ? NAME_SMALL_PX : NAME_PX;
   // What the focus names must be in the page, however far somebody scrolled away from it.
   const keeping = (index: number | undefined) => (range: Range) => {
@@ -229,10 +232,13 @@ export function Grid({
         if (event.target === event.currentTarget && !here && rows.length > 0 && columns.length > 0)
           onHere({ row: 0, column: columns.length - 1 });
       }}
-      className="relative max-h-[calc(100dvh-15rem)] min-h-72 overflow-auto overscroll-contain border border-line bg-sheet [contain:strict]"
+      className={`relative min-h-72 ${hasTransport ? 'max-h-[calc(100dvh-19.5rem)]' : 'max-h-[calc(100dvh-15rem)]'} overflow-auto overscroll-contain border border-line bg-sheet [contain:strict]`}
       style={{ height: down.getTotalSize() + 18 }}
     >
-      <div className="relative" style={{ height: down.getTotalSize(), width: across.getTotalSize() }}>
+      <div
+        className="relative"
+        style={{ height: down.getTotalSize(), width: across.getTotalSize(), minWidth: '100%' }}
+      >
         <div
           role="row"
           aria-rowindex={1}
@@ -282,7 +288,9 @@ export function Grid({
                   <SmallStrip items={column.outline.items} />
                 </span>
                 <span className="flex items-center justify-between text-xs text-soft">
-                  <span className="tabular truncate">{summary ?? 'nothing marked yet'}</span>
+                  <span className="truncate" title={summary ?? undefined}>
+                    {summary ?? 'none marked yet'}
+                  </span>
                   <SortButton what={column.title} by={column.releaseId} narrowed={narrowed} onSort={onSort} />
                 </span>
               </div>

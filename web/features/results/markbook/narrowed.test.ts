@@ -85,10 +85,10 @@ describe('the rows and columns of a markbook', () => {
     ]);
     const strict = book({ missingCounts: true });
     expect(shown('', strict)[2]!.average).toEqual({ given: 0, most: 1_000, count: 1 });
-    expect(columnSummary(book(), shown(''), 0)).toBe('65 % · of 2');
-    expect(columnSummary(strict, shown('', strict), 0)).toBe('43 % · of 3');
+    expect(columnSummary(book(), shown(''), 0)).toBe('65 % of 2');
+    expect(columnSummary(strict, shown('', strict), 0)).toBe('43 % of 3');
     // Levels have a middle and no mean.
-    expect(columnSummary(book(), shown(''), 1)).toBe('middle A1 · of 2');
+    expect(columnSummary(book(), shown(''), 1)).toBe('middle A1 of 2');
     expect(columnSummary(book(), [], 0)).toBeNull();
     expect(ruleWords({ missingCounts: true })).toContain('counts as none');
   });

@@ -93,7 +93,7 @@ export function columnSummary(book: Markbook, rows: readonly Row[], at: number):
     const levels = cells.flatMap(c => c.level ?? []).sort((a, b) => a - b);
     // Levels have an order and no distances: the one in the middle says it, an average would not. Of two, the lower.
     const middle = levels[(levels.length - 1) >> 1];
-    return middle === undefined ? null : `middle ${column.scale[middle] ?? ''} · of ${levels.length}`;
+    return middle === undefined ? null : `middle ${column.scale[middle] ?? ''} of ${levels.length}`;
   }
   if (column.scheme === 'done') {
     const some = cells.filter(c => c.done !== null);
@@ -102,7 +102,7 @@ export function columnSummary(book: Markbook, rows: readonly Row[], at: number):
   }
   const counted = cells.map(c => averaged(c, column)).filter(c => isAveraged(c, book));
   const average = averageOf(counted, book);
-  return average === null ? null : `${percentOf(average.given, average.most)} % · of ${average.count}`;
+  return average === null ? null : `${percentOf(average.given, average.most)} % of ${average.count}`;
 }
 
 /** The rule by which averages are made, in words. */

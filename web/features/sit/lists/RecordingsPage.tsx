@@ -20,7 +20,14 @@ export function RecordingsPage() {
   if (!data) return <Failed error={error} again={() => void refetch()} />;
   return (
     <section>
-      <h1 className="text-3xl">{t('My recordings')}</h1>
+      <div className="flex flex-wrap items-baseline justify-between gap-x-6">
+        <h1 className="text-3xl">{t('My recordings')}</h1>
+        {data.length > 0 && (
+          <Link to="/recordings/year" className="flex min-h-11 items-center underline underline-offset-4">
+            {t('My year: what was against what is')}
+          </Link>
+        )}
+      </div>
       <div className="mt-5">
         {data.length === 0 ? (
           <Empty

@@ -1,5 +1,5 @@
 import { useEffect } from 'react';
-import { player, usePlayed } from '../../parts/player/usePlayer';
+import { player, usePlayed } from './usePlayer';
 
 const MATCHES = 'ecoute-level-matched';
 

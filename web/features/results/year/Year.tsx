@@ -1,0 +1,337 @@
+import { ArrowLeftRight, ListMusic } from 'lucide-react';
+import { useEffect, useRef, useState } from 'react';
+import { Link } from 'react-router';
+import { clock } from '@ecoute/core/timing/words';
+import type { AnswerKind } from '@ecoute/contract/assessment/kinds';
+import type { StudentYear, YearSitting } from '@ecoute/contract/results';
+import { locale, t } from '../../../base/i18n';
+import { Button } from '../../../parts/Button';
+import { Empty } from '../../../parts/Empty';
+import { Field, inputClass } from '../../../parts/Field';
+import { lazyPart } from '../../../parts/lazyPart';
+import { inTurn } from '../../../parts/player/inTurn';
+import { PlayButton, trackOf } from '../../../parts/player/PlayButton';
+import { player, usePeaks, usePlayed, usePositionOf } from '../../../parts/player/usePlayer';
+import { useMatchedLevels } from '../../../parts/player/useMatchedLevels';
+import { Waveform } from '../../../parts/player/Waveform';
+import { SmallStrip } from '../../../parts/strip/Strip';
+import { answerWords, figuresOf, sittingWords, tagLines, tasksOf, type Dated, type Task } from './tasks';
+
+const Curves = lazyPart(() => import('./Curves'));
+
+const KINDS: Record<AnswerKind, () => string> = {
+  reading: () => t('all that was read aloud'),
+  conversation: () => t('all conversations'),
+  score: () => t('all that was played from a score'),
+  music: () => t('all music'),
+  speaking: () => t('all that was spoken freely'),
+  other: () => t('everything else'),
+};
+
+const dayOf = (iso: string) =>
+  new Intl.DateTimeFormat(locale(), { day: 'numeric', month: 'short', year: 'numeric' }).format(
+    new Date(iso),
+  );
+
+/** Where one reads more about a sitting: its lane for a teacher, its feedback for its student. */
+export type PlaceOf = (sitting: YearSitting, itemId?: string) => string | null;
+
+const trackOfAnswer = ({ sitting, answer }: Dated) =>
+  trackOf(answer.takeId!, `${sitting.title}, ${dayOf(sitting.at)}`, 'student', answer.durationMs);
+
+const titleOf = (task: Task) => task.prompt ?? KINDS[task.kind]();
+
+/** Every sitting as its strip, in the order of the dates: the latest at the end, and in sight. */
+function Line({ sittings, placeOf }: { sittings: readonly YearSitting[]; placeOf: PlaceOf }) {
+  const line = useRef<HTMLOListElement>(null);
+  useEffect(() => {
+    if (line.current) line.current.scrollLeft = line.current.scrollWidth;
+  }, [sittings.length]);
+  return (
+    <ol
+      ref={line}
+      tabIndex={0}
+      aria-label={t('Sittings in the order of their dates')}
+      className="flex gap-px overflow-x-auto"
+    >
+      {sittings.map(s => {
+        const tracks = s.answers
+          .filter(a => a.takeId && a.durationMs !== null)
+          .map(answer => trackOfAnswer({ sitting: s, answer }));
+        const place = placeOf(s);
+        const words = sittingWords(s);
+        return (
+          <li key={s.sittingId} className="flex w-52 shrink-0 flex-col gap-1 bg-sheet px-4 py-3">
+            <span className="text-sm text-soft">{dayOf(s.at)}</span>
+            <span className="line-clamp-2 min-h-12 leading-tight font-semibold">
+              {place ? (
+                <Link
+                  to={place}
+                  className="underline decoration-line underline-offset-2 hover:decoration-ink"
+                >
+                  {s.title}
+                </Link>
+              ) : (
+                s.title
+              )}
+            </span>
+            <SmallStrip items={s.outline.items} answered={new Set(s.answers.map(a => a.itemId))} />
+            <span className="mt-auto flex min-h-11 items-center justify-between gap-2">
+              <span className="tabular">
+                {words ?? (
+                  <span className="text-sm text-soft">
+                    {s.feedbackGiven ? t('feedback given') : t('handed in')}
+                  </span>
+                )}
+                {s.superseded && <span className="block text-xs text-soft">{t('does not count')}</span>}
+              </span>
+              {tracks.length > 0 && (
+                <button
+                  type="button"
+                  aria-label={t('Play {{what}}', { what: `${s.title}, ${dayOf(s.at)}` })}
+                  onClick={() => inTurn.begin(s.title, tracks)}
+                  className="inline-grid min-h-11 min-w-11 place-items-center border-2 border-petrol bg-petrol-wash text-petrol-ink"
+                >
+                  <ListMusic aria-hidden className="size-5" />
+                </button>
+              )}
+            </span>
+          </li>
+        );
+      })}
+    </ol>
+  );
+}
+
+function Answer({ dated, fullMs, place }: { dated: Dated; fullMs: number; place: string | null }) {
+  const { sitting, answer } = dated;
+  const track = trackOfAnswer(dated);
+  const peaks = usePeaks(track.id, answer.durationMs);
+  const position = usePositionOf(track.id);
+  return (
+    <li className="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-4 gap-y-1 bg-sheet px-4 py-2 sm:grid-cols-[11rem_minmax(0,1fr)_6rem]">
+      <span className="min-w-0">
+        <span className="block font-semibold">{dayOf(sitting.at)}</span>
+        <span className="block truncate text-sm">
+          {place ? (
+            <Link to={place} className="underline decoration-line underline-offset-2">
+              {sitting.title}
+            </Link>
+          ) : (
+            sitting.title
+          )}
+        </span>
+      </span>
+      <span className="flex items-center gap-3 max-sm:order-last max-sm:col-span-2">
+        <PlayButton track={track} label={`${sitting.title}, ${dayOf(sitting.at)}`} />
+        <span className="min-w-0 flex-1">
+          <Waveform
+            peaks={peaks}
+            fullMs={fullMs}
+            positionMs={position}
+            voice="student"
+            height={40}
+            label={t('Answer of {{date}}', { date: dayOf(sitting.at) })}
+            onSeek={ms => {
+              player.load(track);
+              player.seek(ms);
+            }}
+          />
+        </span>
+      </span>
+      <span className="text-end">
+        <span className="tabular block font-semibold">{answerWords(answer) ?? '–'}</span>
+        <span className="tabular text-sm text-soft">{clock(answer.durationMs ?? 0)}</span>
+      </span>
+    </li>
+  );
+}
+
+/** One task over the dates: the recordings under each other, first against latest by a key, and what was measured. */
+function Over({ tasks, placeOf }: { tasks: readonly Task[]; placeOf: PlaceOf }) {
+  const [chosen, setChosen] = useState('');
+  const task = tasks.find(x => x.key === chosen) ?? tasks[0]!;
+  const [first, latest] = [task.answers[0]!, task.answers.at(-1)!];
+  const isFirst = usePlayed(s => s.track?.id === first.answer.takeId);
+  const [matches, setMatches] = useMatchedLevels();
+  const swap = () => {
+    const next = player.now().track?.id === first.answer.takeId ? latest : first;
+    void player.play(trackOfAnswer(next));
+  };
+  const swapping = useRef(swap);
+  useEffect(() => {
+    swapping.current = swap;
+  });
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key.toLowerCase() !== 'x' || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (
+        event.target instanceof HTMLElement &&
+        event.target.closest('input, textarea, select, [role=dialog]')
+      )
+        return;
+      event.preventDefault();
+      swapping.current();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, []);
+  const fullMs = Math.max(...task.answers.map(d => d.answer.durationMs ?? 0));
+  return (
+    <section aria-labelledby="over" className="mt-8">
+      <h2 id="over" className="text-xl">
+        {t('The same, over the dates')}
+      </h2>
+      <div className="mt-2 flex flex-wrap items-end gap-3">
+        <Field label={t('What')} className="min-w-0">
+          {ties => (
+            <select
+              {...ties}
+              value={task.key}
+              onChange={e => setChosen(e.target.value)}
+              className={`${inputClass} max-w-96`}
+            >
+              {tasks.map(x => (
+                <option key={x.key} value={x.key}>
+                  {titleOf(x)} ({x.answers.length})
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+        <Button aria-keyshortcuts="x" onClick={swap}>
+          <ArrowLeftRight aria-hidden className="size-5" />
+          {isFirst ? t('Now the latest (X)') : t('First against latest (X)')}
+        </Button>
+        <label className="flex min-h-11 items-center gap-2">
+          <input
+            type="checkbox"
+            checked={matches}
+            onChange={e => setMatches(e.target.checked)}
+            className="size-5 accent-ink"
+          />
+          {t('equally loud')}
+        </label>
+      </div>
+      <ol className="mt-3 grid gap-px bg-line">
+        {task.answers.map(d => (
+          <Answer
+            key={d.answer.takeId}
+            dated={d}
+            fullMs={fullMs}
+            place={placeOf(d.sitting, d.answer.itemId)}
+          />
+        ))}
+      </ol>
+      {figuresOf(task).length > 0 && (
+        <Curves key={task.key} task={task} onPlay={d => void player.play(trackOfAnswer(d))} />
+      )}
+    </section>
+  );
+}
+
+function Statements({ sittings }: { sittings: readonly YearSitting[] }) {
+  const lines = tagLines({ sittings: [...sittings] });
+  if (lines.length === 0) return null;
+  return (
+    <section aria-labelledby="statements" className="mt-8">
+      <h2 id="statements" className="text-xl">
+        {t('Can-do, over the dates')}
+      </h2>
+      <ul className="mt-2 grid gap-px bg-line">
+        {lines.map(line => (
+          <li
+            key={line.code + line.words}
+            className="flex flex-wrap items-center gap-x-5 gap-y-1 bg-sheet px-4 py-2"
+          >
+            <span className="min-w-0 flex-1 basis-60">
+              <span className="tabular text-sm text-soft">{line.code}</span> {line.words}
+            </span>
+            <span className="flex flex-wrap gap-2">
+              {line.answers.map(d => {
+                const words = answerWords(d.answer);
+                return d.answer.takeId ? (
+                  <PlayButton
+                    key={d.sitting.sittingId + d.answer.itemId}
+                    track={trackOfAnswer(d)}
+                    label={`${words}, ${dayOf(d.sitting.at)}`}
+                    text={words ?? ''}
+                  />
+                ) : (
+                  <span key={d.sitting.sittingId + d.answer.itemId} className="tabular min-h-11 px-2 py-2">
+                    {words}
+                  </span>
+                );
+              })}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Recurring({ year }: { year: StudentYear }) {
+  const asked = year.sittings.filter(s => s.asked > 0);
+  if (year.recurring.length === 0 && asked.length === 0) return null;
+  const count = (of: (s: YearSitting) => number) => asked.reduce((sum, s) => sum + of(s), 0);
+  return (
+    <section aria-labelledby="recurring" className="mt-8">
+      <h2 id="recurring" className="text-xl">
+        {t('What keeps coming back')}
+      </h2>
+      {year.recurring.length > 0 && (
+        <ul className="mt-2 grid gap-px bg-line">
+          {year.recurring.slice(0, 12).map(r => (
+            <li
+              key={r.words}
+              className="flex flex-wrap items-baseline justify-between gap-x-6 bg-sheet px-4 py-2"
+            >
+              <span dir="auto" className="min-w-0 flex-1 basis-72 border-s-3 border-saffron ps-3">
+                {r.words}
+              </span>
+              <span className="text-sm text-soft">
+                {t('{{number}} times, last {{date}}', { number: r.sittings, date: dayOf(r.lastAt) })}
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
+      {asked.length > 0 && (
+        <p className="mt-2">
+          {t('Answers asked for: {{asked}}, given: {{replied}}.', {
+            asked: count(s => s.asked),
+            replied: count(s => Math.min(s.asked, s.replied)),
+          })}
+        </p>
+      )}
+    </section>
+  );
+}
+
+/** One student over the dates. */
+export function Year({
+  year,
+  sittings,
+  placeOf,
+}: {
+  year: StudentYear;
+  sittings: readonly YearSitting[];
+  placeOf: PlaceOf;
+}) {
+  const tasks = tasksOf(sittings);
+  if (sittings.length === 0)
+    return (
+      <Empty title={t('Nothing handed in here yet')}>
+        {t('With each recording that is handed in, there is more to hear and compare.')}
+      </Empty>
+    );
+  return (
+    <>
+      <Line sittings={sittings} placeOf={placeOf} />
+      {tasks.length > 0 && <Over tasks={tasks} placeOf={placeOf} />}
+      <Statements sittings={sittings} />
+      <Recurring year={year} />
+    </>
+  );
+}
