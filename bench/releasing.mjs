@@ -38,10 +38,10 @@ async function asked(db, doing) {
   );
 }
 
-/** @returns rows of the table, and the plans of the queries behind them */
-export async function releasing(base, dataDir, say) {
+/** Asks as a browser does, with the session that it was given. */
+export function asking(base) {
   let cookie = '';
-  const ask = async (method, path, body) => {
+  return async (method, path, body) => {
     const response = await fetch(base + path, {
       method,
       headers: { Origin: base, Cookie: cookie, ...(body && { 'Content-Type': 'application/json' }) },
@@ -53,6 +53,32 @@ export async function releasing(base, dataDir, say) {
     if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${text}`);
     return text ? JSON.parse(text) : null;
   };
+}
+
+/** Times pages, and asks the database how it finds what they need. @param pages name, path, budget in ms */
+export async function timed(db, ask, pages) {
+  const rows = [];
+  const plans = [];
+  for (const [name, path, budgetMs] of pages) {
+    const times = [];
+    for (let n = 0; n < TIMES + 5; n++) {
+      const began = performance.now();
+      await ask('GET', path);
+      if (n >= 5) times.push(performance.now() - began);
+    }
+    times.sort((a, b) => a - b);
+    rows.push({ name, median: times[TIMES >> 1], least: times[0], most: times.at(-1), budgetMs });
+    for (const sql of await asked(db, () => ask('GET', path))) {
+      const [plan] = await db.query(`EXPLAIN ${sql}`);
+      plans.push({ name, sql, plan });
+    }
+  }
+  return { rows, plans };
+}
+
+/** @returns rows of the table, and the plans of the queries behind them */
+export async function releasing(base, dataDir, say) {
+  const ask = asking(base);
   const { me } = await ask('POST', '/api/first-teacher', {
     displayName: 'Bench',
     signInName: 'bench',
@@ -78,24 +104,13 @@ export async function releasing(base, dataDir, say) {
     ['the overview of a release', `/api/releases/${releaseId}`],
     ['the list of classes', '/api/classes'],
   ];
-  const rows = [];
-  const plans = [];
-  for (const [name, path] of pages) {
-    const times = [];
-    for (let n = 0; n < TIMES + 5; n++) {
-      const began = performance.now();
-      await ask('GET', path);
-      if (n >= 5) times.push(performance.now() - began);
-    }
-    times.sort((a, b) => a - b);
-    rows.push({ name, median: times[TIMES >> 1], least: times[0], most: times.at(-1), budgetMs: BUDGET_MS });
-    for (const sql of await asked(db, () => ask('GET', path))) {
-      const [plan] = await db.query(`EXPLAIN ${sql}`);
-      plans.push({ name, sql, plan });
-    }
-  }
+  const found = await timed(
+    db,
+    ask,
+    pages.map(page => [...page, BUDGET_MS]),
+  );
   await db.end();
-  return { rows, plans };
+  return found;
 }
 
 /** Prints how each query is found; a table that is read from end to end is marked. */

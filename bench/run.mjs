@@ -9,6 +9,7 @@ const root = join(import.meta.dirname, '..');
 const NAMES = [
   'setting',
   'releasing',
+  'results',
   'sitting',
   'listening',
   'opening',
@@ -179,6 +180,16 @@ try {
     const figures = await listening(base, server.pid, db, data, root, { ...whole, items, kinds: KINDS }, say);
     await db.end();
     printListening(figures);
+  } else if (which === 'results') {
+    const { content } = await bundled('content');
+    const { printResults, results } = await import('./results.mjs');
+    const base = await started();
+    const { printPlans } = await import('./releasing.mjs');
+    const found = await results(base, data, content(), line => process.stderr.write(`${line}\n`));
+    printPlans(found.plans);
+    console.log();
+    print(found.rows);
+    printResults(found);
   } else {
     const { content } = await bundled('content');
     writeFileSync(join(data, 'content.json'), JSON.stringify(content()));

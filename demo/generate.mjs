@@ -242,7 +242,8 @@ for (const assessment of world.assessments)
       room(raw, mixed, world.voices[assessment.teacher], item.key);
       encode(mixed, `prompt-${assessment.key}-${item.key}.ogg`);
     }
-for (const release of world.releases) {
+// A release that is heard with sounds of others has none of its own.
+for (const release of world.releases.filter(r => !r.sounds)) {
   const assessment = world.assessments.find(a => a.key === release.assessment);
   const answers = [
     ...release.answers.flatMap(a =>

@@ -34,10 +34,14 @@ export async function canDoOf(pool: Pool, classId: string, between: Between): Pr
     for (const tag of [...content.tags, ...content.items.flatMap(i => i.tags)])
       if (!tags.some(t => sameTag(t, tag))) tags.push(tag);
   tags.sort((a, b) => (a.code + a.words < b.code + b.words ? -1 : 1));
-  const students = await store.studentsOf(pool, classId, ids);
+  const rows = await standingsToCount(pool, ids);
+  const students = await store.studentsOf(
+    pool,
+    classId,
+    rows.map(r => r.studentId),
+  );
   const places = new Map(students.map((s, i) => [s.id, i]));
   const shown = students.map(() => tags.map((): Shown[] => []));
-  const rows = await standingsToCount(pool, ids);
   const now = Date.now();
   for (const release of tagged) {
     const { content } = release;

@@ -45,12 +45,16 @@ export async function markbookOf(
   const ids = found.slice(0, MOST_COLUMNS).reverse();
   const releases = await releasesWith(pool, ids);
   const columns = ids.map(id => releases.get(id)!);
-  const [standings, sums, students, groups] = await Promise.all([
+  const [standings, sums, groups] = await Promise.all([
     standingsToCount(pool, ids),
     store.sumsOf(pool, ids),
-    store.studentsOf(pool, classId, ids),
     store.groupsOf(pool, classId),
   ]);
+  const students = await store.studentsOf(
+    pool,
+    classId,
+    standings.map(s => s.studentId),
+  );
   const now = Date.now();
   const byRelease = new Map<string, StandingRow[]>(ids.map(id => [id, []]));
   for (const row of standings) byRelease.get(row.releaseId)!.push(row);

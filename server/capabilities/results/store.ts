@@ -81,29 +81,34 @@ export interface NamedStudent {
   id: string;
   displayName: string;
   called: string | null;
-  isMember: number;
+  isMember: boolean;
   isGuest: number;
 }
 
-/** Students of a class, and whoever else has one of some releases, by name. */
+/**
+ * Students of a class, and some others, by name.
+ * @param others ids of whoever has one of its releases; those of its students among them cost nothing
+ */
 export async function studentsOf(
   db: Queryable,
   classId: string,
-  releaseIds: readonly string[],
+  others: readonly string[],
 ): Promise<NamedStudent[]> {
-  const others =
-    releaseIds.length === 0
-      ? ''
-      : `UNION SELECT person_id FROM participants WHERE release_id IN (:releaseIds)`;
-  return rows<NamedStudent>(
+  const members = await rows<{ id: string }>(
     db,
-    `SELECT p.id, p.display_name AS displayName, p.called, m.person_id IS NOT NULL AS isMember, p.guest_link_id IS NOT NULL AS isGuest
-     FROM (SELECT person_id FROM class_members WHERE class_id = :classId AND role = 'student' ${others}) w
-       JOIN people p ON p.id = w.person_id
-       LEFT JOIN class_members m ON m.class_id = :classId AND m.person_id = p.id AND m.role = 'student'
-     ORDER BY p.display_name, p.id`,
-    { classId, releaseIds },
+    `SELECT person_id AS id FROM class_members WHERE class_id = :classId AND role = 'student'`,
+    { classId },
   );
+  const own = new Set(members.map(m => m.id));
+  const ids = [...new Set([...own, ...others])];
+  if (ids.length === 0) return [];
+  const found = await rows<Omit<NamedStudent, 'isMember'>>(
+    db,
+    `SELECT id, display_name AS displayName, called, guest_link_id IS NOT NULL AS isGuest
+     FROM people WHERE id IN (:ids) ORDER BY display_name, id`,
+    { ids },
+  );
+  return found.map(p => ({ ...p, isMember: own.has(p.id) }));
 }
 
 export async function groupsOf(db: Queryable, classId: string) {
@@ -115,7 +120,7 @@ export async function groupsOf(db: Queryable, classId: string) {
   );
 }
 
-/** What the finished marks of each sitting add up to, and its overall level. */
+/** What the finished marks of each sitting add up to, and its overall level: facts that are kept with each mark. */
 export interface SumRow {
   sittingId: string;
   /** Null where no finished mark has points. */
@@ -133,11 +138,8 @@ export async function sumsOf(
   if (releaseIds.length === 0) return [];
   return rows<SumRow>(
     db,
-    `SELECT s.id AS sittingId, SUM(k.points_hundredths) AS points, SUM(k.points_hundredths > 0) AS done,
-       (SELECT l.level FROM overall_levels l WHERE l.sitting_id = s.id AND l.in_force = 1) AS level
-     FROM sittings s LEFT JOIN marks k ON k.sitting_id = s.id AND k.in_force = 1 AND k.finished_at IS NOT NULL
-     WHERE s.release_id IN (:releaseIds) AND s.handed_in_at IS NOT NULL ${studentId ? 'AND s.student_id = :studentId' : ''}
-     GROUP BY s.id`,
+    `SELECT id AS sittingId, points_hundredths AS points, done_items AS done, level FROM sittings
+     WHERE release_id IN (:releaseIds) AND handed_in_at IS NOT NULL ${studentId ? 'AND student_id = :studentId' : ''}`,
     { releaseIds, studentId },
   );
 }

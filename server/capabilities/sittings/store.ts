@@ -109,7 +109,7 @@ export async function ensureSitting(
   return found!.id;
 }
 
-/** What lists count of a sitting. */
+/** What lists count of a sitting, and what its finished marks add up to. */
 export async function keepFacts(
   db: Queryable,
   id: string,
@@ -123,8 +123,13 @@ export async function keepFacts(
   await execute(
     db,
     `UPDATE sittings s JOIN releases r ON r.id = s.release_id JOIN assessment_versions v ON v.id = r.version_id
-     SET s.lacks_level = JSON_VALUE(v.content, '$.scoring.kind') = 'level' AND NOT EXISTS
-       (SELECT 1 FROM overall_levels l WHERE l.sitting_id = s.id AND l.in_force = 1 AND l.level IS NOT NULL)
+     SET s.level = (SELECT l.level FROM overall_levels l WHERE l.sitting_id = s.id AND l.in_force = 1),
+       s.lacks_level = JSON_VALUE(v.content, '$.scoring.kind') = 'level' AND NOT EXISTS
+         (SELECT 1 FROM overall_levels l WHERE l.sitting_id = s.id AND l.in_force = 1 AND l.level IS NOT NULL),
+       s.points_hundredths = (SELECT SUM(k.points_hundredths) FROM marks k
+         WHERE k.sitting_id = s.id AND k.in_force = 1 AND k.finished_at IS NOT NULL),
+       s.done_items = (SELECT COUNT(*) FROM marks k
+         WHERE k.sitting_id = s.id AND k.in_force = 1 AND k.finished_at IS NOT NULL AND k.points_hundredths > 0)
      WHERE s.id = :id`,
     { id },
   );

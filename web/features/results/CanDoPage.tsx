@@ -169,8 +169,8 @@ export function CanDoPage() {
           <div className="min-w-0">
             <Table data={shown} chosen={chosen} onChoose={setChosen} />
             <p className="mt-2 max-w-prose text-sm text-soft">
-              A cell puts together what finished answers show: the highest level, the share of all points, or
-              how often it was done. A statement may be shown by few recordings: press it to hear them.
+              A cell puts together what finished answers show: the highest level, the share of all points, how
+              often it was done. A statement may be shown by few recordings: press it to hear them.
             </p>
           </div>
           <div className="print:hidden">

@@ -13,6 +13,7 @@ import { Field, inputClass } from '../../parts/Field';
 import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
 import { Tick } from '../../parts/Tick';
+import { useSmallScreen } from '../../parts/useSmallScreen';
 import { useMarkbookQuery } from './endpoints';
 import { Beside, type BesideHandle } from './markbook/Beside';
 import { Grid, type Place } from './markbook/Grid';
@@ -96,6 +97,7 @@ function Whole({
   const [here, setHere] = useState<Place | null>(null);
   const [isRule, setRule] = useState(false);
   const [isPrinting, setPrinting] = useState(false);
+  const isSmall = useSmallScreen();
   const beside = useRef<BesideHandle>(null);
   const navigate = useNavigate();
   const kinds = STARTING_POINTS.filter(k => book.columns.some(c => c.startingPoint === k));
@@ -114,34 +116,50 @@ function Whole({
     setPrinting(false);
   };
   const onHere = useCallback((place: Place) => setHere(place), []);
+  const filters = (
+    <>
+      <Choice
+        label="Group"
+        value={narrowed.group}
+        options={book.groups.map(g => ({ value: g.id, name: g.name }))}
+        onChange={group => onAddress({ group })}
+      />
+      <Choice
+        label="Kind"
+        value={narrowed.kind}
+        options={kinds.length > 1 ? kinds.map(k => ({ value: k, name: k })) : []}
+        onChange={kind => onAddress({ kind })}
+      />
+      <Choice
+        label="Can-do"
+        value={narrowed.tag}
+        options={tags.map(t => ({ value: tagKey(t), name: tagKey(t) }))}
+        onChange={tag => onAddress({ tag })}
+      />
+      {others > 0 && (
+        <Tick checked={narrowed.everybody} onChange={on => onAddress({ who: on ? 'all' : '' })}>
+          who left, and guests ({others})
+        </Tick>
+      )}
+    </>
+  );
+  const isNarrowed =
+    narrowed.group !== '' || narrowed.kind !== '' || narrowed.tag !== '' || narrowed.everybody;
   return (
     <>
       {isPrinting && <PrintedMarkbook book={book} rows={rows} columns={columns} />}
       <div className="print:hidden">
         <div className="mt-3 flex flex-wrap items-end gap-x-4 gap-y-2">
           <TermChoice term={term} onTerm={id => onAddress({ term: id })} />
-          <Choice
-            label="Group"
-            value={narrowed.group}
-            options={book.groups.map(g => ({ value: g.id, name: g.name }))}
-            onChange={group => onAddress({ group })}
-          />
-          <Choice
-            label="Kind"
-            value={narrowed.kind}
-            options={kinds.length > 1 ? kinds.map(k => ({ value: k, name: k })) : []}
-            onChange={kind => onAddress({ kind })}
-          />
-          <Choice
-            label="Can-do"
-            value={narrowed.tag}
-            options={tags.map(t => ({ value: tagKey(t), name: tagKey(t) }))}
-            onChange={tag => onAddress({ tag })}
-          />
-          {others > 0 && (
-            <Tick checked={narrowed.everybody} onChange={on => onAddress({ who: on ? 'all' : '' })}>
-              who left, and guests ({others})
-            </Tick>
+          {isSmall ? (
+            <details className="w-full">
+              <summary className="min-h-11 cursor-pointer py-2 font-semibold">
+                Show only some{isNarrowed && ' (as chosen)'}
+              </summary>
+              <div className="flex flex-wrap items-end gap-x-4 gap-y-2">{filters}</div>
+            </details>
+          ) : (
+            filters
           )}
           <span className="ms-auto flex gap-2">
             {book.teaches && <Button onClick={() => setRule(true)}>How it adds up …</Button>}

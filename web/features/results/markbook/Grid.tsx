@@ -257,7 +257,7 @@ export function Grid({
               <SortButton what="name" by="name" narrowed={narrowed} onSort={onSort} />
             </span>
             <span className="flex items-center text-sm">
-              average
+              {isSmall ? '%' : 'average'}
               <SortButton what="average" by="average" narrowed={narrowed} onSort={onSort} />
             </span>
           </div>

@@ -44,12 +44,12 @@ export default function Curves({ task, onPlay }: { task: Task; onPlay: (dated: D
   return (
     <figure className="m-0 mt-3 min-w-0">
       <figcaption className="flex flex-wrap items-center gap-3">
-        <label className="flex items-center gap-2 font-semibold">
+        <label className="flex max-w-full min-w-0 flex-wrap items-center gap-x-2 font-semibold">
           {t('Measured')}
           <select
             value={figure}
             onChange={e => setWished(e.target.value as Figure)}
-            className={`${inputClass} !w-auto font-normal`}
+            className={`${inputClass} !w-auto max-w-full font-normal`}
           >
             {offered.map(f => (
               <option key={f} value={f}>

@@ -77,11 +77,13 @@ function Line({ sittings, placeOf }: { sittings: readonly YearSitting[]; placeOf
             </span>
             <SmallStrip items={s.outline.items} answered={new Set(s.answers.map(a => a.itemId))} />
             <span className="mt-auto flex min-h-11 items-center justify-between gap-2">
-              <span className="tabular">
-                {words ?? (
+              <span>
+                {words === null ? (
                   <span className="text-sm text-soft">
                     {s.feedbackGiven ? t('feedback given') : t('handed in')}
                   </span>
+                ) : (
+                  <span className="tabular">{words}</span>
                 )}
                 {s.superseded && <span className="block text-xs text-soft">{t('does not count')}</span>}
               </span>
