@@ -29,6 +29,7 @@ const CAPABILITIES = [
   'results',
   'speech',
   'keeping',
+  'exports',
   'administration',
 ];
 const capability = name => `^server/capabilities/${name}/`;

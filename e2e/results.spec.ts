@@ -84,7 +84,7 @@ test('a class at a glance: cells by keyboard, heard in place, narrowed, sorted, 
   await expect(page).toHaveURL(/\/listen\/.*sitting=/);
   await expect(page.locator('li[aria-current]')).toContainText(/\d/);
   await expect(page.getByRole('combobox').filter({ hasText: 'Amara Okonjo-Reyes' }).first()).toHaveValue(
-    book.students[0]!.id,
+    book.cells[0]![at]!.sittingId!,
   );
   await context.close();
 });

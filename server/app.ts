@@ -34,6 +34,8 @@ import { markupRoutes } from './capabilities/markups/routes';
 import { Markups } from './capabilities/markups/service';
 import { keepingRoutes } from './capabilities/keeping/routes';
 import { Keeping } from './capabilities/keeping/service';
+import { exportRoutes } from './capabilities/exports/routes';
+import { Exports } from './capabilities/exports/service';
 import { decisionRoutes } from './capabilities/decisions/routes';
 import { Decisions } from './capabilities/decisions/service';
 import { holidayRoutes } from './capabilities/holidays/routes';
@@ -136,6 +138,9 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   const feedback = new Feedback(pool);
   const spokenSheets = new SpokenSheets(pool);
   const lists = new StudentLists(pool);
+  const keeping = new Keeping(pool, recordings, feedback, spokenSheets);
+  const exports = new Exports(pool, jobs, keeping, join(config.dataDir, 'exports'));
+  await exports.prepare();
 
   const routes: Route[] = [
     route('get', '/api/health', allow.anyone(), async () => {
@@ -184,7 +189,8 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ...readingRoutes(allow, pool, { lists, feedback }),
     ...resultsRoutes(allow, pool),
     ...speechRoutes(allow, sittings, lists),
-    ...keepingRoutes(allow, new Keeping(pool, recordings, feedback, spokenSheets)),
+    ...keepingRoutes(allow, keeping),
+    ...exportRoutes(allow, exports),
     ...commentBankRoutes(allow, new CommentBank(pool, recordings)),
     ...evidenceRoutes(allow, measures),
     ...markupRoutes(allow, new Markups(pool)),

@@ -36,13 +36,14 @@ export async function markbookOf(
   viewer: Me,
   classId: string,
   between: Between,
+  mostColumns = MOST_COLUMNS,
 ): Promise<Markbook> {
   const room = await store.findClass(pool, classId);
   if (!room) throw notFound();
   const teaches = await teachesClass(pool, viewer.id, classId);
   if (!teaches && room.figuresFor === 'nobody') throw notOpened(room.name);
-  const found = await store.releasesOfClass(pool, classId, between, MOST_COLUMNS + 1);
-  const ids = found.slice(0, MOST_COLUMNS).reverse();
+  const found = await store.releasesOfClass(pool, classId, between, mostColumns + 1);
+  const ids = found.slice(0, mostColumns).reverse();
   const releases = await releasesWith(pool, ids);
   const columns = ids.map(id => releases.get(id)!);
   const [standings, sums, groups] = await Promise.all([
@@ -95,7 +96,7 @@ export async function markbookOf(
             : null;
         })
       : null,
-    more: found.length > MOST_COLUMNS,
+    more: found.length > mostColumns,
   };
 }
 

@@ -35,6 +35,7 @@ describe('access', () => {
     'editorOfTopic(:topicId)': ['teacher'],
     'ownerOfImport(:importId)': ['teacher'],
     'ownerOfBankImport(:bankImportId)': ['teacher'],
+    'ownerOfExport(:exportId)': ['teacher'],
     'managerOfClass(:classId)': ['teacher', 'coordinator'],
     'managerOfRelease(:releaseId)': ['teacher', 'coordinator'],
     'teacherOfClass(:classId)': ['teacher'],
@@ -88,6 +89,9 @@ describe('access', () => {
       rows: [{ topic: 'File', words: 'x', link: '', praise: false, department: '', clip: '', used: 0 }],
       trial: false,
     });
+    const exported = await people.teacher.ask<{ id: string }>('POST', `/api/classes/${classId}/exports`, {
+      kind: 'workbook',
+    });
     const topics = await people.teacher.ask<{ id: string }[]>('POST', '/api/comment-bank/topics', {
       topics: [{ name: 'T', comments: [] }],
     });
@@ -109,6 +113,7 @@ describe('access', () => {
       personId: (await t.person('student', [classId])).id,
       importId: list.body.id,
       bankImportId: bankImport.body.importId!,
+      exportId: exported.body.id,
       noteId: randomUUID(),
       invitationId: randomUUID(),
       sessionKey: randomUUID(),

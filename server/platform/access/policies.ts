@@ -67,6 +67,7 @@ export function policies(db: Queryable) {
     editorOfTopic: (param = 'topicId') => related('editorOfTopic', param, 'teacher', relations.editsTopic),
     memberOf: (param = 'departmentId') => related('memberOf', param, 'teacher', relations.memberOf),
     ownerOfImport: (param = 'importId') => related('ownerOfImport', param, 'teacher', relations.ownsImport),
+    ownerOfExport: (param = 'exportId') => related('ownerOfExport', param, 'teacher', relations.ownsExport),
     ownerOfBankImport: (param = 'bankImportId') =>
       related('ownerOfBankImport', param, 'teacher', relations.ownsBankImport),
     managerOfClass: (param = 'classId') =>

@@ -34,6 +34,9 @@ export const memberOf = (db: Queryable, person: string, id: string) =>
 export const ownsImport = (db: Queryable, person: string, id: string) =>
   exists(db, 'SELECT 1 FROM imports WHERE id = :id AND owner_id = :person', person, id);
 
+export const ownsExport = (db: Queryable, person: string, id: string) =>
+  exists(db, 'SELECT 1 FROM exports WHERE id = :id AND owner_id = :person', person, id);
+
 export const ownsBankImport = (db: Queryable, person: string, id: string) =>
   exists(db, 'SELECT 1 FROM bank_imports WHERE id = :id AND owner_id = :person', person, id);
 
