@@ -1,11 +1,12 @@
 /* global document, requestAnimationFrame -- what runs inside the page */
 // ./ecoute bench results: what a year of a class, of a student and a release of hundreds add up to, in a large school.
 import { chromium } from 'playwright-core';
-import { existsSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
 import { asking, owner, timed } from './releasing.mjs';
 import { generate } from './releasingData.mjs';
 
 const BUDGET_MS = 100;
+const BOOK_MS = 3_000;
 /** A frame at sixty in a second. */
 const FRAME_MS = 1000 / 60;
 const CLASS = { students: 40, releases: 120, items: 5 };
@@ -103,11 +104,53 @@ async function fill(db, teacherId, { content, outline }) {
   await db.query(
     'ANALYZE TABLE people, releases, participants, sittings, marks, takes, recordings, measures, sitting_events',
   );
+  // Six hundred by a hundred and twenty, with nothing but what a sheet of scores needs.
+  const wide = MANY * CLASS.releases;
+  const [wideRelease, widePerson] = [`(seq - 1) DIV ${MANY} + 1001`, `(seq - 1) MOD ${MANY} + 1`];
+  await db.query(
+    `INSERT INTO classes (id, name, subject, created_at) VALUES (${id(ROOM, 3)}, 'A wide sheet', 'language', UTC_TIMESTAMP(3))`,
+  );
+  await db.query(
+    `INSERT INTO class_members (class_id, person_id, role)
+     SELECT ${id(ROOM, 3)}, ${id(PERSON, 'seq')}, 'student' FROM seq_1_to_${MANY} UNION ALL SELECT ${id(ROOM, 3)}, '${teacherId}', 'teacher'`,
+  );
+  await db.query(
+    `INSERT INTO releases (id, assessment_id, version_id, class_id, opens_at, due_at, late_accepted, note, released_by, created_at)
+     SELECT ${id(RELEASE, '1000 + seq')}, ${id(VERSION, 1)}, ${id(VERSION, 1)}, ${id(ROOM, 3)}, UTC_TIMESTAMP(3) - INTERVAL (400 - seq) DAY,
+       UTC_TIMESTAMP(3) - INTERVAL (390 - seq) DAY, 1, '', '${teacherId}', UTC_TIMESTAMP(3) FROM seq_1_to_${CLASS.releases}`,
+  );
+  await db.query(
+    `INSERT INTO participants (release_id, person_id) SELECT ${id(RELEASE, wideRelease)}, ${id(PERSON, widePerson)} FROM seq_1_to_${wide}`,
+  );
+  await db.query(
+    `INSERT INTO sittings (id, release_id, student_id, number, began_at, handed_in_at, feedback_at, answered, finished, waiting_ms, points_hundredths)
+     SELECT ${id(SITTING, '10000000 + seq')}, ${id(RELEASE, wideRelease)}, ${id(PERSON, widePerson)}, 1, UTC_TIMESTAMP(3), UTC_TIMESTAMP(3),
+       UTC_TIMESTAMP(3), ${CLASS.items}, ${CLASS.items}, 0, 50 * (seq MOD 101) FROM seq_1_to_${wide}`,
+  );
   return {
+    wide: '00000003-00a2-4000-8000-000000000000',
     room: '00000001-00a2-4000-8000-000000000000',
     release: '00000079-00a4-4000-8000-000000000000',
     student: '00000001-00a1-4000-8000-000000000000',
   };
+}
+
+const memoryMb = pid => Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))[1]) / 1024;
+
+/** Has a workbook made. @returns how long it took in ms, and memory before, at most and after in MB */
+async function exported(ask, pid, room) {
+  const before = memoryMb(pid);
+  let most = before;
+  const began = performance.now();
+  const { id: made } = await ask('POST', `/api/classes/${room}/exports`, { kind: 'workbook' });
+  for (;;) {
+    most = Math.max(most, memoryMb(pid));
+    const found = (await ask('GET', '/api/exports')).find(e => e.id === made);
+    if (found.state === 'done') break;
+    if (found.state === 'failed') throw new Error(found.problem);
+    await new Promise(resolve => setTimeout(resolve, 20));
+  }
+  return { ms: performance.now() - began, before, most };
 }
 
 /** Chromium from Debian, where it lies. */
@@ -148,7 +191,7 @@ async function scrolled(base, room) {
 }
 
 /** @returns rows of the table, the plans of the queries behind them, and frames while scrolling */
-export async function results(base, dataDir, made, say) {
+export async function results(base, pid, dataDir, made, say) {
   const ask = asking(base);
   const { me } = await ask('POST', '/api/first-teacher', {
     displayName: 'Bench',
@@ -157,7 +200,7 @@ export async function results(base, dataDir, made, say) {
   });
   const db = await owner(dataDir);
   await generate(db, me.id, JSON.stringify(made.content), JSON.stringify(made.outline), say);
-  const { room, release, student } = await fill(db, me.id, made);
+  const { room, release, student, wide } = await fill(db, me.id, made);
   say('a class, its year and its marks');
   const { rows, plans } = await timed(db, ask, [
     [`a markbook of ${CLASS.students} × ${CLASS.releases}`, `/api/classes/${room}/markbook`, BUDGET_MS],
@@ -169,10 +212,16 @@ export async function results(base, dataDir, made, say) {
     [`a release of ${MANY} × ${CLASS.items} in numbers`, `/api/releases/${release}/numbers`, BUDGET_MS],
   ]);
   await db.end();
-  return { rows, plans, frames: await scrolled(base, room) };
+  const books = [];
+  for (let n = 0; n < 5; n++) books.push(await exported(ask, pid, wide));
+  return { rows, plans, books, frames: await scrolled(base, room) };
 }
 
-export function printResults({ frames }) {
+export function printResults({ frames, books }) {
+  const times = books.map(b => b.ms).sort((a, b) => a - b);
+  console.log(
+    `\na workbook of ${MANY} × ${CLASS.releases}, ${books.length} times: median ${times[times.length >> 1].toFixed(0)} ms (${(times[times.length >> 1] / BOOK_MS).toFixed(3)} of ${BOOK_MS} ms), most ${times.at(-1).toFixed(0)} ms; memory before, at most in the first, at most in the last: ${books[0].before.toFixed(0)}, ${books[0].most.toFixed(0)}, ${books.at(-1).most.toFixed(0)} MB (${(books.at(-1).most / books[0].most).toFixed(2)})`,
+  );
   const at = share => frames[Math.floor(frames.length * share)];
   console.log(
     `\nscrolling the markbook, ${frames.length} frames: median ${at(0.5).toFixed(1)} ms (${(at(0.5) / FRAME_MS).toFixed(2)} of a frame), 95 of 100 within ${at(0.95).toFixed(1)} ms, most ${frames.at(-1).toFixed(1)} ms`,

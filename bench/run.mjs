@@ -185,7 +185,7 @@ try {
     const { printResults, results } = await import('./results.mjs');
     const base = await started();
     const { printPlans } = await import('./releasing.mjs');
-    const found = await results(base, data, content(), line => process.stderr.write(`${line}\n`));
+    const found = await results(base, server.pid, data, content(), line => process.stderr.write(`${line}\n`));
     printPlans(found.plans);
     console.log();
     print(found.rows);

@@ -1,4 +1,5 @@
 import { expect, test, type Browser, type Page } from '@playwright/test';
+import ExcelJS from 'exceljs';
 import type { Markbook, ResultsClass } from '@ecoute/contract/results';
 import { fit } from './support/fit';
 import { silence } from './support/sound';
@@ -86,6 +87,48 @@ test('a class at a glance: cells by keyboard, heard in place, narrowed, sorted, 
   await expect(page.getByRole('combobox').filter({ hasText: 'Amara Okonjo-Reyes' }).first()).toHaveValue(
     book.cells[0]![at]!.sittingId!,
   );
+  await context.close();
+});
+
+test('a workbook of the class, opened again and held against the markbook cell by cell', async () => {
+  const { page, context } = await signIn(browser, 'ines');
+  const { book } = await openMarkbook(page);
+  await page.getByRole('button', { name: 'Take it along …' }).click();
+  await page.getByRole('radio', { name: /^Workbook/ }).check();
+  await page.getByRole('button', { name: 'Make it' }).click();
+  await expect(page.getByRole('heading', { name: 'Exports' })).toBeVisible();
+  const made = page.getByRole('list', { name: 'Exports' }).getByRole('listitem').first();
+  await expect(made).toContainText('kept until');
+  await fit(page, 'exports');
+  const [saved] = await Promise.all([
+    page.waitForEvent('download'),
+    made.getByRole('link', { name: 'Save' }).click(),
+  ]);
+  const workbook = new ExcelJS.Workbook();
+  await workbook.xlsx.readFile(await saved.path());
+  const [scores, levels] = [workbook.getWorksheet('Scores')!, workbook.getWorksheet('Levels')!];
+  let compared = 0;
+  for (const [sheet, of] of [
+    [scores, (c: Markbook['columns'][number]) => c.carries !== null],
+    [levels, (c: Markbook['columns'][number]) => c.scheme === 'level'],
+  ] as const) {
+    const places = book.columns.flatMap((c, i) => (of(c) ? [i] : []));
+    for (const [n, student] of book.students.entries()) {
+      const row = sheet.getRow(n + 4);
+      expect(row.getCell(1).value).toBe(student.displayName);
+      for (const [at, place] of places.entries()) {
+        const [cell, column] = [book.cells[n]![place], book.columns[place]!];
+        const isMarked = cell && ['marked', 'feedbackGiven', 'answered'].includes(cell.state);
+        const score = cell?.level != null ? column.scale[cell.level] : isMarked ? cell.points : null;
+        const word = cell?.excused ? 'excused' : cell?.missing ? 'missing' : null;
+        expect(row.getCell(at + 5).value).toBe(score ?? word);
+        compared += 1;
+      }
+    }
+  }
+  expect(compared).toBeGreaterThan(50);
+  await made.getByRole('button', { name: 'Remove' }).click();
+  await expect(page.getByText(saved.suggestedFilename())).toHaveCount(0);
   await context.close();
 });
 

@@ -124,6 +124,10 @@ export const router = createBrowserRouter([
         element: page(() => import('../features/results/YearPage'), 'YearPage'),
       },
       {
+        path: 'results/exports',
+        element: page(() => import('../features/results/ExportsPage'), 'ExportsPage'),
+      },
+      {
         path: 'results/releases/:id',
         element: page(() => import('../features/results/NumbersPage'), 'NumbersPage'),
       },

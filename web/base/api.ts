@@ -59,6 +59,7 @@ export const api = createApi({
     'Tags',
     'Rubrics',
     'Terms',
+    'Exports',
     'Account',
     'BankLately',
     'Invitations',

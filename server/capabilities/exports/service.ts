@@ -65,7 +65,7 @@ export class Exports {
     const id = randomUUID();
     await transaction(this.pool, async db => {
       await store.insertExport(db, { id, ownerId: teacher.id, classId, kind, fromOn: from, toOn: to });
-      await this.jobs.add(db, 'runExport', { id }, { subjectId: id, ownerId: teacher.id });
+      await this.jobs.add(db, 'runExport', { id }, { subjectId: id, ownerId: teacher.id, urgent: true });
     });
     return viewOf((await store.findExport(this.pool, id))!);
   }

@@ -32,7 +32,20 @@ async function stepped(onStep: OnStep): Promise<void> {
  * @throws NotWanted where a step is told so
  */
 export async function writeWorkbook(path: string, tables: readonly Table[], onStep: OnStep): Promise<void> {
-  const book = new ExcelJS.stream.xlsx.WorkbookWriter({ filename: path, useStyles: true });
+  const out = createWriteStream(path, { mode: 0o600 });
+  try {
+    await filled(new ExcelJS.stream.xlsx.WorkbookWriter({ stream: out, useStyles: true }), tables, onStep);
+    await finished(out);
+  } finally {
+    out.destroy();
+  }
+}
+
+async function filled(
+  book: ExcelJS.stream.xlsx.WorkbookWriter,
+  tables: readonly Table[],
+  onStep: OnStep,
+): Promise<void> {
   for (const table of tables) {
     const sheet = book.addWorksheet(table.name, { views: [{ state: 'frozen', xSplit: 1, ySplit: 1 }] });
     sheet.columns = table.columns.map(c => ({

@@ -14,13 +14,14 @@ import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
 import { Tick } from '../../parts/Tick';
 import { useSmallScreen } from '../../parts/useSmallScreen';
-import { useMarkbookQuery } from './endpoints';
+import { useMarkbookQuery, type Days } from './endpoints';
 import { Beside, type BesideHandle } from './markbook/Beside';
 import { Grid, type Place } from './markbook/Grid';
 import { columnsShown, narrowedIn, rowsShown, ruleWords, tagKey } from './markbook/narrowed';
 import { PrintedMarkbook } from './markbook/PrintedMarkbook';
 import { RuleDialog } from './markbook/RuleDialog';
 import { ResultsHead } from './ResultsHead';
+import { TakeAlong } from './TakeAlong';
 import { TermChoice, useTerm } from './TermChoice';
 
 /** A choice among a few, with one for all of them. */
@@ -83,10 +84,12 @@ function Averages({ book }: { book: Markbook }) {
 function Whole({
   book,
   term,
+  days,
   onAddress,
 }: {
   book: Markbook;
   term: string;
+  days: Days;
   onAddress: (change: Record<string, string>) => void;
 }) {
   const [address] = useSearchParams();
@@ -96,6 +99,7 @@ function Whole({
   const rows = useMemo(() => rowsShown(book, narrowed, columns), [book, narrowed, columns]);
   const [here, setHere] = useState<Place | null>(null);
   const [isRule, setRule] = useState(false);
+  const [isTaking, setTaking] = useState(false);
   const [isPrinting, setPrinting] = useState(false);
   const isSmall = useSmallScreen();
   const beside = useRef<BesideHandle>(null);
@@ -163,6 +167,7 @@ function Whole({
           )}
           <span className="ms-auto flex gap-2">
             {book.teaches && <Button onClick={() => setRule(true)}>How it adds up …</Button>}
+            {book.teaches && <Button onClick={() => setTaking(true)}>Take it along …</Button>}
             <Button onClick={print}>
               <Printer aria-hidden className="size-5" />
               Print
@@ -215,6 +220,14 @@ function Whole({
                 </p>
               ))}
           </div>
+        )}
+        {isTaking && (
+          <TakeAlong
+            classId={book.classId}
+            days={days}
+            isTerm={term !== ''}
+            onClose={() => setTaking(false)}
+          />
         )}
         {isRule && <RuleDialog book={book} onClose={() => setRule(false)} />}
       </div>
@@ -269,7 +282,7 @@ export function MarkbookPage() {
           </Empty>
         </div>
       ) : (
-        <Whole book={book} term={term} onAddress={onAddress} />
+        <Whole book={book} term={term} days={days} onAddress={onAddress} />
       )}
     </section>
   );

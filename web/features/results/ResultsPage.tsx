@@ -39,7 +39,12 @@ export function ResultsPage() {
   const { data, error, refetch } = useResultsClassesQuery();
   return (
     <section>
-      <h1 className="text-3xl">Results</h1>
+      <div className="flex flex-wrap items-baseline justify-between gap-x-6">
+        <h1 className="text-3xl">Results</h1>
+        <Link to="/results/exports" className="flex min-h-11 items-center underline underline-offset-4">
+          Exports
+        </Link>
+      </div>
       <p className="mt-1 max-w-prose text-soft">What all the listening adds up to, class by class.</p>
       <div className="mt-5">
         {!data ? (

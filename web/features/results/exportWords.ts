@@ -1,0 +1,12 @@
+import type { ExportKind } from '@ecoute/contract/exports';
+
+/** What can be taken along, and what it is for. */
+export const EXPORT_WORDS: Record<ExportKind, { name: string; says: string }> = {
+  workbook: {
+    name: 'Workbook (XLSX)',
+    says: 'Scores, levels and measured figures, a sheet each; numbers and days are real ones.',
+  },
+  tables: { name: 'Tables (CSV in a ZIP)', says: 'The same for any other program.' },
+  sheets: { name: 'Feedback sheets, one PDF', says: 'Every feedback that is given, to print in one go.' },
+  sheetFiles: { name: 'Feedback sheets, a PDF each (ZIP)', says: 'To hand on one by one.' },
+};
