@@ -7,6 +7,8 @@ import { generate } from './releasingData.mjs';
 
 const BUDGET_MS = 100;
 const BOOK_MS = 3_000;
+/** Workbooks made one after the other: memory that goes on growing would show. */
+const BOOKS = 12;
 /** A frame at sixty in a second. */
 const FRAME_MS = 1000 / 60;
 const CLASS = { students: 40, releases: 120, items: 5 };
@@ -213,7 +215,7 @@ export async function results(base, pid, dataDir, made, say) {
   ]);
   await db.end();
   const books = [];
-  for (let n = 0; n < 5; n++) books.push(await exported(ask, pid, wide));
+  for (let n = 0; n < BOOKS; n++) books.push(await exported(ask, pid, wide));
   return { rows, plans, books, frames: await scrolled(base, room) };
 }
 

@@ -18,6 +18,8 @@ import { groupViews, studentViews } from './students';
 
 /** More columns than these are asked for by term. */
 const MOST_COLUMNS = 240;
+/** So many releases are asked about together: of a school's year not everything is in memory at once. */
+const AT_ONCE = 60;
 /** Of fewer students the figures of a class would tell what one of them has. */
 export const LEAST_TOGETHER = 5;
 
@@ -42,32 +44,25 @@ export async function markbookOf(
   if (!room) throw notFound();
   const teaches = await teachesClass(pool, viewer.id, classId);
   if (!teaches && room.figuresFor === 'nobody') throw notOpened(room.name);
-  const found = await store.releasesOfClass(pool, classId, between, mostColumns + 1);
-  const ids = found.slice(0, mostColumns).reverse();
+  const latest = await store.releasesOfClass(pool, classId, between, mostColumns + 1);
+  const ids = latest.slice(0, mostColumns).reverse();
   const releases = await releasesWith(pool, ids);
   const columns = ids.map(id => releases.get(id)!);
-  const [standings, sums, groups] = await Promise.all([
-    standingsToCount(pool, ids),
-    store.sumsOf(pool, ids),
-    store.groupsOf(pool, classId),
-  ]);
-  const students = await store.studentsOf(
-    pool,
-    classId,
-    standings.map(s => s.studentId),
-  );
   const now = Date.now();
-  const byRelease = new Map<string, StandingRow[]>(ids.map(id => [id, []]));
-  for (const row of standings) byRelease.get(row.releaseId)!.push(row);
-  const sumOf = new Map(sums.map(s => [s.sittingId, s]));
-  const places = new Map(students.map((s, i) => [s.id, i]));
-  const cells = students.map(() => columns.map((): MarkbookCell | null => null));
-  columns.forEach((release, at) => {
-    for (const standing of studentsFrom(timesOf(release), byRelease.get(release.id)!, now)) {
-      const cell = cellOf(release, standing, standing.counting ? sumOf.get(standing.counting.id) : undefined);
-      cells[places.get(standing.studentId)!]![at] = teaches ? cell : { ...cell, sittingId: null };
-    }
-  });
+  /** By student: a cell for each column. */
+  const found = new Map<string, (MarkbookCell | null)[]>();
+  for (let from = 0; from < ids.length; from += AT_ONCE) {
+    const part = columns.slice(from, from + AT_ONCE);
+    for (const [at, cells] of (await cellsOf(pool, part, now)).entries())
+      for (const [studentId, cell] of cells) {
+        const own = found.get(studentId) ?? columns.map(() => null);
+        found.set(studentId, own);
+        own[from + at] = teaches ? cell : { ...cell, sittingId: null };
+      }
+  }
+  const groups = await store.groupsOf(pool, classId);
+  const students = await store.studentsOf(pool, classId, [...found.keys()]);
+  const cells = students.map(s => found.get(s.id) ?? columns.map(() => null));
   const heads = columns.map(release => columnOf(release, now));
   const asWhole = !teaches && room.figuresFor === 'class';
   return {
@@ -96,8 +91,30 @@ export async function markbookOf(
             : null;
         })
       : null,
-    more: found.length > mostColumns,
+    more: latest.length > mostColumns,
   };
+}
+
+/** Cells by student of each of some releases. */
+async function cellsOf(
+  pool: Pool,
+  releases: readonly ReleaseRow[],
+  nowMs: number,
+): Promise<Map<string, MarkbookCell>[]> {
+  const ids = releases.map(r => r.id);
+  const [standings, sums] = await Promise.all([standingsToCount(pool, ids), store.sumsOf(pool, ids)]);
+  const byRelease = new Map<string, StandingRow[]>(ids.map(id => [id, []]));
+  for (const row of standings) byRelease.get(row.releaseId)!.push(row);
+  const sumOf = new Map(sums.map(s => [s.sittingId, s]));
+  return releases.map(
+    release =>
+      new Map(
+        studentsFrom(timesOf(release), byRelease.get(release.id)!, nowMs).map(standing => [
+          standing.studentId,
+          cellOf(release, standing, standing.counting ? sumOf.get(standing.counting.id) : undefined),
+        ]),
+      ),
+  );
 }
 
 export function notOpened(className: string): Trouble {

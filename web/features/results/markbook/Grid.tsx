@@ -1,9 +1,9 @@
 import { ArrowDown, ArrowUp, ArrowUpDown } from 'lucide-react';
 import { defaultRangeExtractor, useVirtualizer, type Range } from '@tanstack/react-virtual';
-import { memo, useCallback, useEffect, useRef, type KeyboardEvent } from 'react';
+import { memo, useCallback, useEffect, useMemo, useRef, type KeyboardEvent } from 'react';
 import { Link } from 'react-router';
 import { percentOf } from '@ecoute/core/scoring/shares';
-import type { Markbook, MarkbookCell, MarkbookColumn } from '@ecoute/contract/results';
+import type { Markbook, MarkbookCell, MarkbookColumn, MarkbookStudent } from '@ecoute/contract/results';
 import { SmallStrip } from '../../../parts/strip/Strip';
 import { usePlayed } from '../../../parts/player/usePlayer';
 import { useSmallScreen } from '../../../parts/useSmallScreen';
@@ -111,6 +111,100 @@ function SortButton({
 const ariaSort = (narrowed: Narrowed, by: string) =>
   narrowed.sort !== by ? undefined : narrowed.down ? 'descending' : 'ascending';
 
+/** The head of a column: the assessment as its strip, when it is due, and what it came to. */
+const ColumnHead = memo(function ColumnHead({
+  column,
+  summary,
+  at,
+  left,
+  narrowed,
+  onSort,
+}: {
+  column: MarkbookColumn;
+  summary: string | null;
+  at: number;
+  left: number;
+  narrowed: Narrowed;
+  onSort: (by: string) => void;
+}) {
+  return (
+    <div
+      role="columnheader"
+      aria-colindex={at + 2}
+      aria-sort={ariaSort(narrowed, column.releaseId)}
+      className="absolute top-0 flex h-full flex-col justify-end border-s border-line px-2.5 pb-1"
+      style={{ left, width: COLUMN_PX }}
+    >
+      <Link
+        to={`/results/releases/${column.releaseId}`}
+        title={column.title}
+        className="line-clamp-2 text-sm leading-tight font-semibold underline decoration-line underline-offset-2 hover:decoration-ink"
+      >
+        {column.title}
+      </Link>
+      <span className="truncate text-xs text-soft" title={column.note}>
+        {dayOf(column.dueAt)}
+        {column.note !== '' && ` · ${column.note}`}
+      </span>
+      <span className="my-1 block">
+        <SmallStrip items={column.outline.items} />
+      </span>
+      <span className="flex items-center justify-between text-xs text-soft">
+        <span className="truncate" title={summary ?? undefined}>
+          {summary ?? 'none marked yet'}
+        </span>
+        <SortButton what={column.title} by={column.releaseId} narrowed={narrowed} onSort={onSort} />
+      </span>
+    </div>
+  );
+});
+
+/** The head of a row: who it is, and their average. */
+const RowHead = memo(function RowHead({
+  student,
+  average,
+  classId,
+  teaches,
+  width,
+}: {
+  student: MarkbookStudent;
+  average: Row['average'];
+  classId: string;
+  teaches: boolean;
+  width: number;
+}) {
+  return (
+    <div
+      role="rowheader"
+      aria-colindex={1}
+      className="sticky start-0 z-20 flex h-full items-center justify-between gap-2 border-e-2 border-edge bg-sheet ps-3 pe-3"
+      style={{ width }}
+    >
+      <span className="min-w-0">
+        {teaches ? (
+          <Link
+            to={`/results/${classId}/students/${student.id}`}
+            className="block truncate font-semibold underline decoration-line underline-offset-2 hover:decoration-ink"
+          >
+            {student.displayName}
+          </Link>
+        ) : (
+          <span className="block truncate font-semibold">{student.displayName}</span>
+        )}
+        {student.kind !== 'student' && (
+          <span className="block text-xs text-soft">
+            {student.kind === 'guest' ? 'guest' : 'no longer in the class'}
+          </span>
+        )}
+      </span>
+      <span className="tabular text-end whitespace-nowrap">
+        {average ? `${percentOf(average.given, average.most)} %` : '–'}
+        {average && <span className="block text-xs text-soft">of {average.count}</span>}
+      </span>
+    </div>
+  );
+});
+
 /**
  * Students against releases. Only what is in sight is in the page, in both directions; the table is one stop for Tab, and
  * arrows go about in it.
@@ -209,6 +303,12 @@ export function Grid({
     event.preventDefault();
     move();
   };
+  const summaries = useMemo(() => columns.map(at => columnSummary(book, rows, at)), [book, rows, columns]);
+  const latestSort = useRef(onSort);
+  useEffect(() => {
+    latestSort.current = onSort;
+  });
+  const sort = useCallback((by: string) => latestSort.current(by), []);
   const choose = useCallback(
     (place: Place) => {
       onHere(place);
@@ -254,48 +354,24 @@ export function Grid({
           >
             <span className="flex items-center">
               Student
-              <SortButton what="name" by="name" narrowed={narrowed} onSort={onSort} />
+              <SortButton what="name" by="name" narrowed={narrowed} onSort={sort} />
             </span>
             <span className="flex items-center text-sm">
               {isSmall ? '%' : 'average'}
-              <SortButton what="average" by="average" narrowed={narrowed} onSort={onSort} />
+              <SortButton what="average" by="average" narrowed={narrowed} onSort={sort} />
             </span>
           </div>
-          {across.getVirtualItems().map(({ index, start }) => {
-            const column = book.columns[columns[index]!]!;
-            const summary = columnSummary(book, rows, columns[index]!);
-            return (
-              <div
-                key={column.releaseId}
-                role="columnheader"
-                aria-colindex={index + 2}
-                aria-sort={ariaSort(narrowed, column.releaseId)}
-                className="absolute top-0 flex h-full flex-col justify-end border-s border-line px-2.5 pb-1"
-                style={{ left: start, width: COLUMN_PX }}
-              >
-                <Link
-                  to={`/results/releases/${column.releaseId}`}
-                  title={column.title}
-                  className="line-clamp-2 text-sm leading-tight font-semibold underline decoration-line underline-offset-2 hover:decoration-ink"
-                >
-                  {column.title}
-                </Link>
-                <span className="truncate text-xs text-soft" title={column.note}>
-                  {dayOf(column.dueAt)}
-                  {column.note !== '' && ` · ${column.note}`}
-                </span>
-                <span className="my-1 block">
-                  <SmallStrip items={column.outline.items} />
-                </span>
-                <span className="flex items-center justify-between text-xs text-soft">
-                  <span className="truncate" title={summary ?? undefined}>
-                    {summary ?? 'none marked yet'}
-                  </span>
-                  <SortButton what={column.title} by={column.releaseId} narrowed={narrowed} onSort={onSort} />
-                </span>
-              </div>
-            );
-          })}
+          {across.getVirtualItems().map(({ index, start }) => (
+            <ColumnHead
+              key={columns[index]}
+              column={book.columns[columns[index]!]!}
+              summary={summaries[index] ?? null}
+              at={index}
+              left={start}
+              narrowed={narrowed}
+              onSort={sort}
+            />
+          ))}
         </div>
         {down.getVirtualItems().map(({ index, start }) => {
           const { student, cells, average } = rows[index]!;
@@ -307,34 +383,13 @@ export function Grid({
               className="absolute inset-x-0 border-b border-line"
               style={{ top: start, height: ROW_PX }}
             >
-              <div
-                role="rowheader"
-                aria-colindex={1}
-                className="sticky start-0 z-20 flex h-full items-center justify-between gap-2 border-e-2 border-edge bg-sheet ps-3 pe-3"
-                style={{ width: namePx }}
-              >
-                <span className="min-w-0">
-                  {book.teaches ? (
-                    <Link
-                      to={`/results/${book.classId}/students/${student.id}`}
-                      className="block truncate font-semibold underline decoration-line underline-offset-2 hover:decoration-ink"
-                    >
-                      {student.displayName}
-                    </Link>
-                  ) : (
-                    <span className="block truncate font-semibold">{student.displayName}</span>
-                  )}
-                  {student.kind !== 'student' && (
-                    <span className="block text-xs text-soft">
-                      {student.kind === 'guest' ? 'guest' : 'no longer in the class'}
-                    </span>
-                  )}
-                </span>
-                <span className="tabular text-end whitespace-nowrap">
-                  {average ? `${percentOf(average.given, average.most)} %` : '–'}
-                  {average && <span className="block text-xs text-soft">of {average.count}</span>}
-                </span>
-              </div>
+              <RowHead
+                student={student}
+                average={average}
+                classId={book.classId}
+                teaches={book.teaches}
+                width={namePx}
+              />
               {across.getVirtualItems().map(({ index: at, start: left }) => (
                 <Cell
                   key={columns[at]}
