@@ -1,4 +1,3 @@
-/* global window */
 // Makes docs/screenshots anew from a running demo (a fresh data folder gives the same pictures):
 //   ECOUTE_DATA=$(mktemp -d) ./ecoute demo   and, in another terminal,   node demo/screenshots.mjs
 import { chromium } from '@playwright/test';
@@ -59,25 +58,6 @@ await ines.goto('/set');
 await ines.getByRole('link', { name: /A morning in Brackwater/ }).click();
 await ines.getByRole('button', { name: 'Play the prompt' }).waitFor();
 await shot(ines, 'set');
-await ines.goto('/set');
-await ines.getByRole('link', { name: /Oral exam/ }).click();
-await ines.getByRole('button', { name: /^Item 2/ }).click({ position: { x: 6, y: 8 } });
-await ines.getByRole('button', { name: 'Adjust' }).first().click();
-await ines.getByRole('slider', { name: 'End of turn 1' }).waitFor();
-await ines.getByRole('heading', { name: 'The conversation' }).evaluate(h => {
-  window.scrollTo(0, h.getBoundingClientRect().top + window.scrollY - 330);
-});
-await ines.evaluate(() => window.scrollTo(0, 0));
-await ines.getByRole('button', { name: /^Scoring/ }).click();
-await ines.getByLabel('Weight of criterion 1').waitFor();
-await ines.getByRole('button', { name: /^Scoring/ }).evaluate(b => {
-  window.scrollTo(0, b.getBoundingClientRect().top + window.scrollY - 20);
-});
-await shot(ines, 'rubric');
-await ines.evaluate(() => window.scrollTo(0, 0));
-await ines.goto('/set');
-await ines.getByRole('region', { name: 'Templates' }).waitFor();
-await shot(ines, 'shelf');
 await ines.goto('/release');
 await ines.getByRole('link', { name: /At the fish market/ }).click();
 await ines.getByText('not opened').first().waitFor();
@@ -95,10 +75,25 @@ await ines.keyboard.press('4');
 await ines.keyboard.press('e');
 await ines.getByText('pace while speaking').waitFor({ timeout: 120_000 });
 await shot(ines, 'listen');
-await ines.goto('/listen');
-await ines.getByRole('link', { name: /The harbour bell/ }).click();
-await ines.getByText('words a minute').waitFor({ timeout: 120_000 });
-await shot(ines, 'evidence-read');
+await ines.goto('/results');
+await ines.getByRole('link', { name: /Portuguese/ }).click();
+const markbook = ines.getByRole('grid');
+await markbook.focus();
+for (const key of ['ArrowDown', 'ArrowLeft', ' ']) await ines.keyboard.press(key);
+await ines.getByText('0:03 /').waitFor();
+await ines.keyboard.press(' ');
+await shot(ines, 'markbook');
+await ines.getByRole('link', { name: 'A morning in Brackwater' }).click();
+await ines.getByText('how far a score can be trusted').waitFor();
+await shot(ines, 'numbers');
+await ines.goBack();
+await markbook.getByRole('link', { name: 'Chiyo Hanamura' }).click();
+await ines
+  .getByRole('img', { name: /^Answer of/ })
+  .nth(1)
+  .waitFor();
+await ines.locator('.js-plotly-plot .scatterlayer').first().waitFor({ timeout: 120_000 });
+await shot(ines, 'year');
 
 const tobias = await as('tobias', { dark: true });
 await tobias.goto('/listen');

@@ -30,6 +30,8 @@ export function NamedDays({
   const [draft, setDraft] = useState(NONE);
   const [fields, setFields] = useState<Record<string, string>>({});
   const [told, setTold] = useState<string | null>(null);
+  /** What was removed last, until it is put back or something else is done. */
+  const [gone, setGone] = useState<NewHoliday | null>(null);
   const input = (name: keyof typeof draft, label: string, type: string) => (
     <Field label={label} error={fields[name]}>
       {ties => (
@@ -59,8 +61,10 @@ export function NamedDays({
               aria-label={`Remove ${h.name}`}
               onClick={() => {
                 setTold(null);
-                onRemove(h.id).catch((failed: unknown) =>
-                  setTold(refusalOf(failed)?.message ?? 'These days are not removed. Try again.'),
+                onRemove(h.id).then(
+                  () => setGone({ name: h.name, firstOn: h.firstOn, lastOn: h.lastOn }),
+                  (failed: unknown) =>
+                    setTold(refusalOf(failed)?.message ?? 'These days are not removed. Try again.'),
                 );
               }}
               className="ms-auto grid size-8 place-items-center hover:bg-sunk"
@@ -70,6 +74,21 @@ export function NamedDays({
           </li>
         ))}
       </ul>
+      {gone && (
+        <p role="status" className="flex flex-wrap items-center gap-3 text-sm">
+          “{gone.name}” is removed.
+          <Button
+            onClick={() =>
+              void onAdd(gone).then(
+                () => setGone(null),
+                () => setTold('These days are not put back. Add them again.'),
+              )
+            }
+          >
+            Undo
+          </Button>
+        </p>
+      )}
       {told && (
         <p role="alert" className="text-sm font-semibold">
           {told}
@@ -80,6 +99,7 @@ export function NamedDays({
         onSubmit={event => {
           event.preventDefault();
           setTold(null);
+          setGone(null);
           onAdd({ ...draft, lastOn: draft.lastOn || draft.firstOn }).then(
             () => {
               setDraft(NONE);

@@ -116,8 +116,9 @@ function Whole({
     });
   const print = () => {
     flushSync(() => setPrinting(true));
+    // Some browsers go on while their dialog is open.
+    window.addEventListener('afterprint', () => setPrinting(false), { once: true });
     window.print();
-    setPrinting(false);
   };
   const onHere = useCallback((place: Place) => setHere(place), []);
   const filters = (
@@ -177,7 +178,18 @@ function Whole({
         {book.more && (
           <Notice>These are the latest {book.columns.length}. Choose a term to see older ones.</Notice>
         )}
-        {columns.length === 0 || rows.length === 0 ? (
+        {book.students.length === 0 ? (
+          <Empty
+            title="Nobody is in this class"
+            action={
+              <ButtonLink look="main" to={`/classes/${book.classId}`}>
+                Add students
+              </ButtonLink>
+            }
+          >
+            Each student becomes a row here.
+          </Empty>
+        ) : columns.length === 0 || rows.length === 0 ? (
           <Empty title="Nothing here with these choices">
             {book.columns.length === 0
               ? 'Nothing that is due in this term has opened yet.'

@@ -22,7 +22,7 @@ export function PrintedMarkbook({
     columns.slice(i * COLUMNS_A_SHEET, (i + 1) * COLUMNS_A_SHEET),
   );
   return (
-    <div className="text-xs">
+    <div className="hidden text-xs print:block">
       {sheets.map((own, n) => (
         <section key={n} className={n > 0 ? 'break-before-page' : ''}>
           <h1 className="mb-2 text-lg font-semibold">
