@@ -27,6 +27,7 @@ const CAPABILITIES = [
   'decisions',
   'reading',
   'results',
+  'podcasts',
   'speech',
   'keeping',
   'exports',

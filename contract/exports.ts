@@ -3,7 +3,7 @@ import 'reflect-metadata';
 import { IsIn, IsOptional } from 'class-validator';
 import { IsDay } from './decorators';
 
-export const EXPORT_KINDS = ['workbook', 'tables', 'sheets', 'sheetFiles'] as const;
+export const EXPORT_KINDS = ['workbook', 'tables', 'sheets', 'sheetFiles', 'gradebook'] as const;
 export type ExportKind = (typeof EXPORT_KINDS)[number];
 
 export class NewExport {

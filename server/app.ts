@@ -46,6 +46,8 @@ import { listenerRoutes } from './capabilities/listeners/routes';
 import { Listeners } from './capabilities/listeners/service';
 import { packageRoutes } from './capabilities/packages/routes';
 import { Packages } from './capabilities/packages/service';
+import { podcastRoutes } from './capabilities/podcasts/routes';
+import { Podcasts } from './capabilities/podcasts/service';
 import { peopleRoutes } from './capabilities/people/routes';
 import { People } from './capabilities/people/service';
 import { recordingRoutes } from './capabilities/recordings/routes';
@@ -191,6 +193,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ...speechRoutes(allow, sittings, lists),
     ...keepingRoutes(allow, keeping),
     ...exportRoutes(allow, exports),
+    ...podcastRoutes(allow, new Podcasts(pool, recordings, config.baseUrl)),
     ...commentBankRoutes(allow, new CommentBank(pool, recordings)),
     ...evidenceRoutes(allow, measures),
     ...markupRoutes(allow, new Markups(pool)),

@@ -3,7 +3,7 @@ CREATE TABLE IF NOT EXISTS exports (
   id UUID PRIMARY KEY,
   owner_id UUID NOT NULL,
   class_id UUID NOT NULL,
-  kind ENUM('workbook', 'tables', 'sheets', 'sheetFiles') NOT NULL,
+  kind ENUM('workbook', 'tables', 'sheets', 'sheetFiles', 'gradebook') NOT NULL,
   -- Days between which what is taken along was due; NULL for no limit.
   from_on DATE NULL,
   to_on DATE NULL,

@@ -160,6 +160,28 @@ describe('exports', () => {
     }
   });
 
+  it('are a gradebook of what students have seen: no score before its feedback, the school’s own ids', async () => {
+    await execute(t.ecoute.pool, `UPDATE people SET external_id = 'pupil-7' WHERE id = :id`, second);
+    const { id } = await ended((await ask('gradebook')).body.id);
+    const files = await unzipped(await fileOf(id));
+    const read = (name: string) =>
+      Papa.parse<Record<string, string>>(files.get(name)!.toString('utf8'), {
+        header: true,
+        skipEmptyLines: true,
+      }).data;
+    expect(read('lineItems.csv').map(l => [l.title, l.resultValueMax])).toEqual([
+      ["'+Points", '10'],
+      ['Levels', ''],
+    ]);
+    const scored = read('results.csv').filter(r => r.scoreStatus === 'fully graded');
+    // The level is marked and not given yet.
+    expect(scored.map(r => [r.studentSourcedId, r.score, r.textScore])).toEqual([
+      [first.id, '7.5', ''],
+      ['pupil-7', '10', ''],
+    ]);
+    await execute(t.ecoute.pool, `UPDATE people SET external_id = NULL WHERE id = :id`, second);
+  });
+
   it('say why there is nothing, and refuse days that are none', async () => {
     const later = await ended((await ask('workbook', teacher, { from: '2099-01-01' })).body.id);
     expect(later).toMatchObject({ state: 'failed', problem: expect.stringContaining('has opened yet') });

@@ -1,11 +1,9 @@
-import { createWriteStream } from 'node:fs';
 import { mkdir, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { finished } from 'node:stream/promises';
 import { randomUUID } from 'node:crypto';
 import { PDFDocument } from 'pdf-lib';
-import yazl from 'yazl';
 import { fileNameOf } from '@ecoute/core/formats/fileNames';
+import { gradebookFiles } from '@ecoute/core/formats/gradebook';
 import { KEPT_MS, type ExportKind, type ExportView, type NewExport } from '@ecoute/contract/exports';
 import type { Me } from '@ecoute/contract/people';
 import { teachesClass } from '../../platform/access/store';
@@ -17,7 +15,8 @@ import { releasesOfClass } from '../results/store';
 import { markbookOf } from '../results/markbook';
 import * as store from './store';
 import { levelsTable, measuresTable, scoresTable } from './tables';
-import { NotWanted, writeTables, writeWorkbook, type OnStep } from './write';
+import { gradebookOf } from './gradebook';
+import { NotWanted, writeFiles, writeTables, writeWorkbook, zipped, type OnStep } from './write';
 
 /** One person has so many made at the same time. */
 const MOST_UNDER_WAY = 3;
@@ -30,6 +29,7 @@ const NAMES: Record<ExportKind, [words: string, ending: string]> = {
   tables: ['results', 'zip'],
   sheets: ['feedback sheets', 'pdf'],
   sheetFiles: ['feedback sheets', 'zip'],
+  gradebook: ['gradebook', 'zip'],
 };
 
 /** What teachers take along of a class's results: made by jobs, with progress, kept for a day. */
@@ -140,10 +140,14 @@ export class Exports {
       (total: number): OnStep =>
       () =>
         store.progress(this.pool, wanted.id, ++done, total);
-    if (wanted.kind === 'workbook' || wanted.kind === 'tables') {
+    if (wanted.kind === 'workbook' || wanted.kind === 'tables' || wanted.kind === 'gradebook') {
       const owner: Me = { id: wanted.ownerId, displayName: '', role: 'teacher' };
       const book = await markbookOf(this.pool, owner, wanted.classId, between, MOST_RELEASES);
       if (book.columns.length === 0) return 'Nothing that is due on these days has opened yet.';
+      if (wanted.kind === 'gradebook') {
+        await writeFiles(path, gradebookFiles(await gradebookOf(this.pool, book)));
+        return null;
+      }
       const tables = [scoresTable(book), levelsTable(book), measuresTable(book, this.pool)];
       const onStep = counting(tables.reduce((sum, t) => sum + t.steps, 0));
       await (wanted.kind === 'workbook' ? writeWorkbook : writeTables)(path, tables, onStep);
@@ -189,25 +193,15 @@ async function oneDocument(path: string, sittingIds: readonly string[], next: Ne
 
 /** One file a sheet. */
 async function manyFiles(path: string, sittingIds: readonly string[], next: NextSheet): Promise<void> {
-  const zip = new yazl.ZipFile();
-  const out = createWriteStream(path, { mode: 0o600 });
-  const written = finished(out);
-  (zip.outputStream as NodeJS.ReadableStream).pipe(out);
   const used = new Map<string, number>();
-  try {
+  await zipped(path, async zip => {
     for (const id of sittingIds) {
       const { pdf, name } = await next(id);
       const times = (used.get(name.toLowerCase()) ?? 0) + 1;
       used.set(name.toLowerCase(), times);
       zip.addBuffer(pdf, times === 1 ? name : name.replace(/\.pdf$/, ` (${times}).pdf`), { compress: false });
     }
-    zip.end();
-    await written;
-  } catch (error) {
-    out.destroy();
-    await written.catch(() => undefined);
-    throw error;
-  }
+  });
 }
 
 function viewOf(row: store.ExportRow): ExportView {

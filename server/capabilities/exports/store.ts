@@ -111,3 +111,39 @@ export async function sittingsWithFeedback(
     { releaseIds },
   );
 }
+
+/** What the school's own system calls a class and its students, where it brought them. */
+export async function schoolIds(
+  db: Queryable,
+  classId: string,
+  studentIds: readonly string[],
+): Promise<{ classId: string | null; students: Map<string, string> }> {
+  const own = await row<{ externalId: string | null }>(
+    db,
+    'SELECT external_id AS externalId FROM classes WHERE id = :classId',
+    { classId },
+  );
+  const people =
+    studentIds.length === 0
+      ? []
+      : await rows<{ id: string; externalId: string }>(
+          db,
+          'SELECT id, external_id AS externalId FROM people WHERE id IN (:studentIds) AND external_id IS NOT NULL',
+          { studentIds },
+        );
+  return { classId: own?.externalId ?? null, students: new Map(people.map(p => [p.id, p.externalId])) };
+}
+
+/** When each of some sittings got its feedback. */
+export async function feedbackTimes(
+  db: Queryable,
+  sittingIds: readonly string[],
+): Promise<Map<string, Date>> {
+  if (sittingIds.length === 0) return new Map();
+  const found = await rows<{ id: string; at: Date }>(
+    db,
+    'SELECT id, feedback_at AS at FROM sittings WHERE id IN (:sittingIds) AND feedback_at IS NOT NULL',
+    { sittingIds },
+  );
+  return new Map(found.map(f => [f.id, f.at]));
+}

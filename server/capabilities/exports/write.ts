@@ -82,11 +82,7 @@ function plain(value: Value): string | number {
  * @throws NotWanted where a step is told so
  */
 export async function writeTables(path: string, tables: readonly Table[], onStep: OnStep): Promise<void> {
-  const zip = new yazl.ZipFile();
-  const out = createWriteStream(path, { mode: 0o600 });
-  const written = finished(out);
-  (zip.outputStream as NodeJS.ReadableStream).pipe(out);
-  try {
+  await zipped(path, async zip => {
     for (const table of tables) {
       const entry = new PassThrough();
       zip.addReadStream(entry, `${table.name.toLowerCase()}.csv`);
@@ -102,6 +98,24 @@ export async function writeTables(path: string, tables: readonly Table[], onStep
       }
       entry.end();
     }
+  });
+}
+
+/** Writes texts as files of a ZIP. */
+export async function writeFiles(path: string, files: Readonly<Record<string, string>>): Promise<void> {
+  await zipped(path, async zip => {
+    for (const [name, text] of Object.entries(files)) zip.addBuffer(Buffer.from(text), name);
+  });
+}
+
+/** Writes a ZIP; where filling it fails, its file is shut and the failure goes on. */
+export async function zipped(path: string, fill: (zip: yazl.ZipFile) => Promise<void>): Promise<void> {
+  const zip = new yazl.ZipFile();
+  const out = createWriteStream(path, { mode: 0o600 });
+  const written = finished(out);
+  (zip.outputStream as NodeJS.ReadableStream).pipe(out);
+  try {
+    await fill(zip);
     zip.end();
     await written;
   } catch (error) {

@@ -1,8 +1,8 @@
-import { stat } from 'node:fs/promises';
 import type { Request, Response } from 'express';
 import { NewExcerpt } from '@ecoute/contract/recordings';
 import type { Policies } from '../../platform/access/policies';
 import { route, type Route } from '../../platform/routes';
+import { ALONE, sent } from '../../platform/sent';
 import type { Recordings } from './service';
 
 /**
@@ -19,35 +19,8 @@ function withPlainEnd(res: Response): Response {
   return res;
 }
 
-/** What somebody brought may do nothing, and is no page of ours, should a browser open it by its address. */
-const ALONE = "default-src 'none'; sandbox";
-
 /** A file's name without what people write into names. */
 const plainName = (name: string) => name.replace(/^.*?(\.[a-z0-9]{1,8})?$/i, 'file$1');
-
-/**
- * Answers ranges, and says 304 when the browser has it.
- * @param withoutClock neither when the file was written nor a tag made of that: it would say whose hidden name it is
- */
-async function sent(
-  res: Response,
-  path: string,
-  headers: Record<string, string>,
-  withoutClock = false,
-): Promise<void> {
-  if (withoutClock) res.set('ETag', `"${(await stat(path)).size.toString(16)}"`);
-  return new Promise((resolve, reject) =>
-    res.sendFile(
-      path,
-      { headers, cacheControl: false, dotfiles: 'allow', lastModified: !withoutClock },
-      error => {
-        // A listener who goes on to the next lane closes this one: not an error.
-        if (error && (error as { code?: string }).code !== 'ECONNABORTED' && !res.headersSent) reject(error);
-        else resolve();
-      },
-    ),
-  );
-}
 
 /** @param isNameless whether the name behind a recording is hidden from somebody */
 export function recordingRoutes(

@@ -126,6 +126,7 @@ describe('access', () => {
       topicId: topics.body[0]!.id,
       rubricId: randomUUID(),
       feedId: randomUUID(),
+      addressId: randomUUID(),
       code: 'no-such-link',
     };
   });

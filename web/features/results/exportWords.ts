@@ -7,6 +7,10 @@ export const EXPORT_WORDS: Record<ExportKind, { name: string; says: string }> = 
     says: 'Scores, levels and measured figures, a sheet each; numbers and days are real ones.',
   },
   tables: { name: 'Tables (CSV in a ZIP)', says: 'The same for any other program.' },
+  gradebook: {
+    name: 'Gradebook (OneRoster CSV 1.2)',
+    says: 'For the school’s own system: what students have seen, what is missing, who is excused.',
+  },
   sheets: { name: 'Feedback sheets, one PDF', says: 'Every feedback that is given, to print in one go.' },
   sheetFiles: { name: 'Feedback sheets, a PDF each (ZIP)', says: 'To hand on one by one.' },
 };

@@ -8,6 +8,7 @@ import { Failed, Loading } from '../../../parts/Loading';
 import { PlayButton, trackOf } from '../../../parts/player/PlayButton';
 import { when } from '../../../parts/when';
 import { useMyRecordingsQuery } from '../endpoints';
+import { Podcast } from './Podcast';
 import { t } from '../../../base/i18n';
 
 /** A student's own voice over the year. */
@@ -23,9 +24,12 @@ export function RecordingsPage() {
       <div className="flex flex-wrap items-baseline justify-between gap-x-6">
         <h1 className="text-3xl">{t('My recordings')}</h1>
         {data.length > 0 && (
-          <Link to="/recordings/year" className="flex min-h-11 items-center underline underline-offset-4">
-            {t('My year: what was against what is')}
-          </Link>
+          <span className="flex flex-wrap items-center gap-x-4">
+            <Link to="/recordings/year" className="flex min-h-11 items-center underline underline-offset-4">
+              {t('My year: what was against what is')}
+            </Link>
+            {data.some(r => r.hasFeedback) && <Podcast />}
+          </span>
         )}
       </div>
       <div className="mt-5">
