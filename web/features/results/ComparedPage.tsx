@@ -11,9 +11,10 @@ import { FIGURE_WORDS, figureText, figureWords } from '../../parts/figureWords';
 import { Failed, Loading } from '../../parts/Loading';
 import { inTurn } from '../../parts/player/inTurn';
 import { trackOf } from '../../parts/player/PlayButton';
-import { useMatchedLevels } from '../../parts/player/useMatchedLevels';
 import { cameTo, likelyPair, shiftWords } from './compared';
 import { useComparedQuery, useMarkbookQuery } from './endpoints';
+import { EquallyLoud } from './EquallyLoud';
+import { FigureChoice } from './FigureChoice';
 import { ResultsHead } from './ResultsHead';
 
 const dayOf = (iso: string) =>
@@ -178,7 +179,6 @@ function Pairing({
 function Both({ data }: { data: Compared }) {
   const [own, setOwn] = useState<Pair[] | null>(null);
   const pairs = own ?? data.pairs;
-  const [matches, setMatches] = useMatchedLevels();
   const offered = useMemo(
     () =>
       FIGURES.filter(f =>
@@ -212,32 +212,14 @@ function Both({ data }: { data: Compared }) {
       </div>
       <div className="mt-4 mb-2 flex flex-wrap items-end gap-4">
         {offered.length > 0 && (
-          <Field label="Measured, before and after">
-            {ties => (
-              <select
-                {...ties}
-                value={figure ?? ''}
-                onChange={e => setWished(e.target.value as Figure)}
-                className={`${inputClass} !w-auto`}
-              >
-                {offered.map(f => (
-                  <option key={f} value={f}>
-                    {FIGURE_WORDS[f].name()}
-                  </option>
-                ))}
-              </select>
-            )}
-          </Field>
-        )}
-        <label className="flex min-h-11 items-center gap-2">
-          <input
-            type="checkbox"
-            checked={matches}
-            onChange={e => setMatches(e.target.checked)}
-            className="size-5 accent-ink"
+          <FigureChoice
+            label="Measured, before and after"
+            figure={figure}
+            offered={offered}
+            onChange={setWished}
           />
-          both equally loud
-        </label>
+        )}
+        <EquallyLoud />
       </div>
       <Table data={data} pairs={pairs} figure={figure} />
       <Pairing data={data} pairs={pairs} onPairs={setOwn} />

@@ -5,11 +5,11 @@ import { clock } from '@ecoute/core/timing/words';
 import type { CellAnswer, MarkbookCell, MarkbookColumn, MarkbookStudent } from '@ecoute/contract/results';
 import { isPlayable } from '../../../parts/AnswerFile';
 import { Failed, Loading } from '../../../parts/Loading';
+import { HeardInPlace } from '../../../parts/player/HeardInPlace';
 import { inTurn } from '../../../parts/player/inTurn';
-import { PlayButton, trackOf } from '../../../parts/player/PlayButton';
+import { trackOf } from '../../../parts/player/PlayButton';
 import type { Track } from '../../../parts/player/player';
-import { player, usePeaks, usePositionOf } from '../../../parts/player/usePlayer';
-import { Waveform } from '../../../parts/player/Waveform';
+import { player } from '../../../parts/player/usePlayer';
 import { useCellAnswersQuery } from '../endpoints';
 import { cellSaid } from './cellWords';
 
@@ -20,8 +20,6 @@ export interface BesideHandle {
 }
 
 function Answer({ answer, track, full }: { answer: CellAnswer; track: Track | null; full: number }) {
-  const peaks = usePeaks(track?.id ?? null, answer.durationMs);
-  const position = usePositionOf(track?.id ?? null);
   const score =
     answer.points === null || answer.carries === 0
       ? ''
@@ -36,22 +34,14 @@ function Answer({ answer, track, full }: { answer: CellAnswer; track: Track | nu
       </p>
       {track ? (
         <div className="mt-1 flex items-center gap-2">
-          <PlayButton track={track} label={`answer ${answer.number}`} />
-          <div className="min-w-0 flex-1">
-            <Waveform
-              peaks={peaks}
-              fullMs={full}
-              positionMs={position}
-              voice="student"
-              height={36}
-              notes={answer.notes}
-              label={`Answer ${answer.number}`}
-              onSeek={ms => {
-                player.load(track);
-                player.seek(ms);
-              }}
-            />
-          </div>
+          <HeardInPlace
+            track={track}
+            fullMs={full}
+            height={36}
+            plays={`answer ${answer.number}`}
+            label={`Answer ${answer.number}`}
+            notes={answer.notes}
+          />
           <span className="tabular text-sm text-soft">
             {answer.durationMs === null ? '' : clock(answer.durationMs)}
           </span>

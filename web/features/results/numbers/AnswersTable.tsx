@@ -8,13 +8,12 @@ import { clock } from '@ecoute/core/timing/words';
 import type { ReleaseNumbers } from '@ecoute/contract/results';
 import { Button } from '../../../parts/Button';
 import { FIGURE_WORDS, figureWords } from '../../../parts/figureWords';
-import { inputClass } from '../../../parts/Field';
 import { inTurn } from '../../../parts/player/inTurn';
-import { PlayButton, trackOf } from '../../../parts/player/PlayButton';
-import { player, usePeaks, usePositionOf } from '../../../parts/player/usePlayer';
-import { Waveform } from '../../../parts/player/Waveform';
+import { HeardInPlace } from '../../../parts/player/HeardInPlace';
+import { trackOf } from '../../../parts/player/PlayButton';
 import { when } from '../../../parts/when';
 import { useReleaseEvidenceQuery } from '../../evidence/endpoints';
+import { FigureChoice } from '../FigureChoice';
 import { answerRows, sorted, type AnswerRow, type Sort } from './answerTable';
 
 const ROW_PX = 60;
@@ -26,32 +25,18 @@ const trackOfRow = (row: AnswerRow) =>
 
 function Sounds({ row, fullMs }: { row: AnswerRow; fullMs: number }) {
   const track = trackOfRow(row);
-  const peaks = usePeaks(track?.id ?? null, row.durationMs);
-  const position = usePositionOf(track?.id ?? null);
-  if (!track)
+  if (track)
     return (
-      <span className="text-sm text-soft">
-        {row.passed ? 'passed' : row.written ? 'in writing' : 'a file'}
-      </span>
+      <HeardInPlace
+        track={track}
+        fullMs={fullMs}
+        height={36}
+        plays={row.studentName}
+        label={`Answer of ${row.studentName}`}
+      />
     );
   return (
-    <span className="flex items-center gap-2">
-      <PlayButton track={track} label={row.studentName} />
-      <span className="min-w-0 flex-1">
-        <Waveform
-          peaks={peaks}
-          fullMs={fullMs}
-          positionMs={position}
-          voice="student"
-          height={36}
-          label={`Answer of ${row.studentName}`}
-          onSeek={ms => {
-            player.load(track);
-            player.seek(ms);
-          }}
-        />
-      </span>
-    </span>
+    <span className="text-sm text-soft">{row.passed ? 'passed' : row.written ? 'in writing' : 'a file'}</span>
   );
 }
 
@@ -107,20 +92,7 @@ export function AnswersTable({
     <div>
       <div className="mb-2 flex flex-wrap items-center gap-3">
         {offered.length > 0 && (
-          <label className="flex items-center gap-2">
-            <span className="text-sm font-semibold">Measured</span>
-            <select
-              value={figure ?? ''}
-              onChange={e => setWished(e.target.value as Figure)}
-              className={`${inputClass} !w-auto`}
-            >
-              {offered.map(f => (
-                <option key={f} value={f}>
-                  {FIGURE_WORDS[f].name()}
-                </option>
-              ))}
-            </select>
-          </label>
+          <FigureChoice label="Measured" figure={figure} offered={offered} onChange={setWished} />
         )}
         <Button disabled={tracks.length === 0} onClick={() => inTurn.begin(`item ${item.number}`, tracks)}>
           <ListMusic aria-hidden className="size-5" />

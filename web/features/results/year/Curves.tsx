@@ -2,9 +2,9 @@ import type { Data } from 'plotly.js';
 import { useCallback, useState } from 'react';
 import type { Figure } from '@ecoute/core/audio/evidence';
 import { locale, t } from '../../../base/i18n';
-import { inputClass } from '../../../parts/Field';
 import { FIGURE_WORDS, figureWords } from '../../../parts/figureWords';
 import { Plot, type Colours } from '../../evidence/Plot';
+import { FigureChoice } from '../FigureChoice';
 import { figuresOf, type Dated, type Task } from './tasks';
 
 /** A measured figure of one task over the dates; a point that is pressed plays. */
@@ -44,20 +44,7 @@ export default function Curves({ task, onPlay }: { task: Task; onPlay: (dated: D
   return (
     <figure className="m-0 mt-3 min-w-0">
       <figcaption className="flex flex-wrap items-center gap-3">
-        <label className="flex max-w-full min-w-0 flex-wrap items-center gap-x-2 font-semibold">
-          {t('Measured')}
-          <select
-            value={figure}
-            onChange={e => setWished(e.target.value as Figure)}
-            className={`${inputClass} !w-auto max-w-full font-normal`}
-          >
-            {offered.map(f => (
-              <option key={f} value={f}>
-                {FIGURE_WORDS[f].name()}
-              </option>
-            ))}
-          </select>
-        </label>
+        <FigureChoice label={t('Measured')} figure={figure} offered={offered} onChange={setWished} />
       </figcaption>
       <Plot
         label={t('{{figure}} over the dates: from {{first}} to {{last}}', {

@@ -9,12 +9,12 @@ import { Button } from '../../../parts/Button';
 import { Empty } from '../../../parts/Empty';
 import { Field, inputClass } from '../../../parts/Field';
 import { lazyPart } from '../../../parts/lazyPart';
+import { HeardInPlace } from '../../../parts/player/HeardInPlace';
 import { inTurn } from '../../../parts/player/inTurn';
 import { PlayButton, trackOf } from '../../../parts/player/PlayButton';
-import { player, usePeaks, usePlayed, usePositionOf } from '../../../parts/player/usePlayer';
-import { useMatchedLevels } from '../../../parts/player/useMatchedLevels';
-import { Waveform } from '../../../parts/player/Waveform';
+import { player, usePlayed } from '../../../parts/player/usePlayer';
 import { SmallStrip } from '../../../parts/strip/Strip';
+import { EquallyLoud } from '../EquallyLoud';
 import { answerWords, figuresOf, sittingWords, tagLines, tasksOf, type Dated, type Task } from './tasks';
 
 const Curves = lazyPart(() => import('./Curves'));
@@ -108,8 +108,6 @@ function Line({ sittings, placeOf }: { sittings: readonly YearSitting[]; placeOf
 function Answer({ dated, fullMs, place }: { dated: Dated; fullMs: number; place: string | null }) {
   const { sitting, answer } = dated;
   const track = trackOfAnswer(dated);
-  const peaks = usePeaks(track.id, answer.durationMs);
-  const position = usePositionOf(track.id);
   return (
     <li className="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-4 gap-y-1 bg-sheet px-4 py-2 sm:grid-cols-[11rem_minmax(0,1fr)_6rem]">
       <span className="min-w-0">
@@ -125,21 +123,13 @@ function Answer({ dated, fullMs, place }: { dated: Dated; fullMs: number; place:
         </span>
       </span>
       <span className="flex items-center gap-3 max-sm:order-last max-sm:col-span-2">
-        <PlayButton track={track} label={`${sitting.title}, ${dayOf(sitting.at)}`} />
-        <span className="min-w-0 flex-1">
-          <Waveform
-            peaks={peaks}
-            fullMs={fullMs}
-            positionMs={position}
-            voice="student"
-            height={40}
-            label={t('Answer of {{date}}', { date: dayOf(sitting.at) })}
-            onSeek={ms => {
-              player.load(track);
-              player.seek(ms);
-            }}
-          />
-        </span>
+        <HeardInPlace
+          track={track}
+          fullMs={fullMs}
+          height={40}
+          plays={`${sitting.title}, ${dayOf(sitting.at)}`}
+          label={t('Answer of {{date}}', { date: dayOf(sitting.at) })}
+        />
       </span>
       <span className="text-end">
         <span className="tabular block font-semibold">{answerWords(answer) ?? '–'}</span>
@@ -155,7 +145,6 @@ function Over({ tasks, placeOf }: { tasks: readonly Task[]; placeOf: PlaceOf }) 
   const task = tasks.find(x => x.key === chosen) ?? tasks[0]!;
   const [first, latest] = [task.answers[0]!, task.answers.at(-1)!];
   const isFirst = usePlayed(s => s.track?.id === first.answer.takeId);
-  const [matches, setMatches] = useMatchedLevels();
   const swap = () => {
     const next = player.now().track?.id === first.answer.takeId ? latest : first;
     void player.play(trackOfAnswer(next));
@@ -205,15 +194,7 @@ function Over({ tasks, placeOf }: { tasks: readonly Task[]; placeOf: PlaceOf }) 
           <ArrowLeftRight aria-hidden className="size-5" />
           {isFirst ? t('Now the latest (X)') : t('First against latest (X)')}
         </Button>
-        <label className="flex min-h-11 items-center gap-2">
-          <input
-            type="checkbox"
-            checked={matches}
-            onChange={e => setMatches(e.target.checked)}
-            className="size-5 accent-ink"
-          />
-          {t('equally loud')}
-        </label>
+        <EquallyLoud />
       </div>
       <ol className="mt-3 grid gap-px bg-line">
         {task.answers.map(d => (
