@@ -18,7 +18,7 @@ const common = {
   transform,
   testEnvironment: 'node',
   transformIgnorePatterns: [
-    '/node_modules/(?!(@tus|srvx|file-type|strtok3|token-types|uint8array-extras|@borewit|@tokenizer|@ecoute|idb)/)',
+    '/node_modules/(?!(@tus|srvx|file-type|strtok3|token-types|uint8array-extras|@borewit|@tokenizer|@ecoute|idb|feed)/)',
   ],
   moduleFileExtensions: ['ts', 'tsx', 'js', 'mjs', 'json', 'node'],
 };

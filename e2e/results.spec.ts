@@ -245,5 +245,18 @@ test('a student hears their own year on a phone', async () => {
   await expect(transport(page)).toContainText('Where you stand: a talk');
   await transport(page).getByRole('button', { name: 'Close the transport' }).click();
   await fit(page, 'my year on a phone');
+
+  // The same for a program that plays podcasts, at an address that can be taken away.
+  await page.goto('/recordings');
+  await page.getByRole('button', { name: 'In a podcast program …' }).click();
+  await page.getByRole('button', { name: /^(Make an address|A new address)$/ }).click();
+  const shown = page.getByText(/\/feeds\/.*work\.rss$/);
+  const address = new URL((await shown.textContent())!).pathname;
+  const feed = await page.request.get(address);
+  expect([feed.status(), (await feed.text()).includes('<enclosure')]).toEqual([200, true]);
+  await fit(page, 'a podcast address');
+  await page.getByRole('button', { name: 'No address any more' }).click();
+  await expect(shown).toHaveCount(0);
+  expect((await page.request.get(address)).status()).toBe(404);
   await context.close();
 });

@@ -16,8 +16,10 @@ import { standingsToCount, type StandingRow } from '../releases/standings.store'
 import * as store from './store';
 import { groupViews, studentViews } from './students';
 
-/** More columns than these are asked for by term. */
+/** More columns than these, and more cells, are asked for by term: a page of hundreds of students has fewer columns. */
 const MOST_COLUMNS = 240;
+const MOST_CELLS = 30_000;
+const LEAST_COLUMNS = 24;
 /** So many releases are asked about together: of a school's year not everything is in memory at once. */
 const AT_ONCE = 60;
 /** Of fewer students the figures of a class would tell what one of them has. */
@@ -31,6 +33,7 @@ export interface Between {
 
 /**
  * Everybody of a class against everything released to it.
+ * @param wantedColumns at most; left out: as many as a page takes
  * @throws Trouble notAllowed for a coordinator to whom the class's teachers have not opened its figures
  */
 export async function markbookOf(
@@ -38,12 +41,18 @@ export async function markbookOf(
   viewer: Me,
   classId: string,
   between: Between,
-  mostColumns = MOST_COLUMNS,
+  wantedColumns: number | null = null,
 ): Promise<Markbook> {
   const room = await store.findClass(pool, classId);
   if (!room) throw notFound();
   const teaches = await teachesClass(pool, viewer.id, classId);
   if (!teaches && room.figuresFor === 'nobody') throw notOpened(room.name);
+  const mostColumns =
+    wantedColumns ??
+    Math.min(
+      MOST_COLUMNS,
+      Math.max(LEAST_COLUMNS, Math.floor(MOST_CELLS / Math.max(1, await store.countStudents(pool, classId)))),
+    );
   const latest = await store.releasesOfClass(pool, classId, between, mostColumns + 1);
   const ids = latest.slice(0, mostColumns).reverse();
   const releases = await releasesWith(pool, ids);

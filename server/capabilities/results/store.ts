@@ -77,6 +77,15 @@ export async function releasesOfClass(
   return found.map(f => f.id);
 }
 
+export async function countStudents(db: Queryable, classId: string): Promise<number> {
+  const found = await row<{ n: number }>(
+    db,
+    `SELECT COUNT(*) AS n FROM class_members WHERE class_id = :classId AND role = 'student'`,
+    { classId },
+  );
+  return Number(found?.n ?? 0);
+}
+
 export interface NamedStudent {
   id: string;
   displayName: string;
