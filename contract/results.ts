@@ -172,6 +172,8 @@ export interface NumbersAnswer {
   finished: boolean;
   passed: boolean;
   written: boolean;
+  /** Levels on the criteria, in their order; null where none was given. Empty without a rubric. */
+  levels: (number | null)[];
   takes: number;
   hearings: number;
   handedInAt: string | null;

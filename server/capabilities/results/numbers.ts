@@ -58,6 +58,7 @@ export async function numbersOf(pool: Pool, viewer: Me, releaseId: string): Prom
   const passedAt = new Set(passes.map(p => at(p.sittingId, p.itemId)));
   const sumOf = new Map(sums.map(s => [s.sittingId, s]));
   const items = content.items.filter(i => i.answerBy !== 'nothing');
+  const criteria = content.scoring.kind === 'rubric' ? (content.scoring.rubric?.criteria ?? []) : [];
   const answers: NumbersAnswer[] = [];
   const choices: Choice[][] = [];
   for (const student of students)
@@ -80,6 +81,9 @@ export async function numbersOf(pool: Pool, viewer: Me, releaseId: string): Prom
         finished: mark !== undefined,
         passed,
         written: isWritten,
+        levels: mark
+          ? criteria.map(c => choices.at(-1)!.find(x => x.criterionId === c.id)?.level ?? null)
+          : [],
         takes: own.filter(t => t.stands).length,
         hearings: heardAt.get(place) ?? 0,
         // … and so would the moment in which it was handed in.
@@ -120,14 +124,11 @@ export async function numbersOf(pool: Pool, viewer: Me, releaseId: string): Prom
     scheme: scoring.kind,
     carries: carries === null ? null : fromHundredths(carries),
     scale: scoring.kind === 'level' ? scoring.scale.map(l => l.name) : [],
-    criteria:
-      scoring.kind === 'rubric'
-        ? (scoring.rubric?.criteria ?? []).map(c => ({
-            id: c.id,
-            name: c.name,
-            levels: scoring.rubric!.levels.map(l => l.name),
-          }))
-        : [],
+    criteria: criteria.map(c => ({
+      id: c.id,
+      name: c.name,
+      levels: scoring.rubric!.levels.map(l => l.name),
+    })),
     items: items.map(i => ({
       id: i.id,
       number: content.items.indexOf(i) + 1,

@@ -219,6 +219,29 @@ describe('results', () => {
     expect(body.averages).toEqual([{ given: 10, most: 50, count: 5 }]);
   });
 
+  it('a rubric says how often each level was given, and of which answers', async () => {
+    const criteria = ['Flow', 'Sounds'].map(name => ({ id: randomUUID(), name, weight: 1, descriptors: [] }));
+    const rubric = { levels: ['no', 'nearly', 'yes'].map((name, points) => ({ name, points })), criteria };
+    const scoring = { ...blankScoring('homework'), kind: 'rubric' as const, rubric };
+    const release = await set({}, { scoring });
+    const sat = await handInOne(students[0]!, release);
+    const choices = [
+      { criterionId: criteria[1]!.id, level: 2 },
+      { criterionId: criteria[0]!.id, level: 0 },
+    ];
+    await mark(sat.id, release.itemId, { points: 5, choices });
+    const { figures, answers, ...rest } = await numbers(release.id);
+    expect(rest.criteria.map(c => [c.name, c.levels])).toEqual([
+      ['Flow', ['no', 'nearly', 'yes']],
+      ['Sounds', ['no', 'nearly', 'yes']],
+    ]);
+    expect(figures.criteria.map(c => [c.counts, c.share, c.tells])).toEqual([
+      [[1, 0, 0], 0, null],
+      [[0, 0, 1], 1, null],
+    ]);
+    expect(answers[0]!.levels).toEqual([0, 2]);
+  });
+
   it('a scheme without numbers has none', async () => {
     const scoring = { ...blankScoring('placement'), kind: 'level' as const };
     const release = await set({ points: 0 }, { startingPoint: 'placement', scoring });

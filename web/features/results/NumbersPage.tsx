@@ -176,7 +176,14 @@ function shade(level: number, levels: number): number {
   return 0.25 + (0.75 * (level + 1)) / levels;
 }
 
-function Criteria({ numbers }: { numbers: ReleaseNumbers }) {
+function Criteria({
+  numbers,
+  onLevel,
+}: {
+  numbers: ReleaseNumbers;
+  /** Plays the answers that were given a level; left out where nobody may hear them. */
+  onLevel?: (place: number, level: number) => void;
+}) {
   if (numbers.criteria.length === 0) return null;
   return (
     <section aria-labelledby="criteria" className="mt-8">
@@ -218,13 +225,31 @@ function Criteria({ numbers }: { numbers: ReleaseNumbers }) {
                           ),
                       )}
                     </span>
-                    <span className="block text-sm text-soft">
-                      {all === 0
-                        ? 'none yet'
-                        : criterion.levels
-                            .map((name, level) => `${name} ${f.counts[level] ?? 0}`)
-                            .join(' · ')}
-                    </span>
+                    {all === 0 ? (
+                      <span className="block text-sm text-soft">none yet</span>
+                    ) : (
+                      <span className="flex flex-wrap gap-x-4 text-sm">
+                        {criterion.levels.map((name, level) => {
+                          const count = f.counts[level] ?? 0;
+                          const words = `${name} ${count}`;
+                          return onLevel && count > 0 ? (
+                            <button
+                              key={level}
+                              type="button"
+                              aria-label={`${criterion.name}, ${words}. Play them`}
+                              onClick={() => onLevel(i, level)}
+                              className="min-h-8 underline decoration-line underline-offset-2 hover:decoration-ink"
+                            >
+                              {words}
+                            </button>
+                          ) : (
+                            <span key={level} className="py-1 text-soft">
+                              {words}
+                            </span>
+                          );
+                        })}
+                      </span>
+                    )}
                   </td>
                   <td className={cellClass}>
                     <Share share={f.share} />
@@ -333,7 +358,22 @@ function Numbers({ numbers }: { numbers: ReleaseNumbers }) {
         )}
       </section>
       <Items numbers={numbers} itemId={itemId} onItem={setItemId} />
-      <Criteria numbers={numbers} />
+      <Criteria
+        numbers={numbers}
+        onLevel={
+          teaches
+            ? (place, level) => {
+                const criterion = numbers.criteria[place]!;
+                inTurn.begin(
+                  `${criterion.name}: ${criterion.levels[level]}`,
+                  numbers.answers
+                    .filter(a => a.levels[place] === level && a.takeId && a.durationMs !== null)
+                    .map(a => trackOf(a.takeId!, names.get(a.sittingId) ?? '', 'student', a.durationMs)),
+                );
+              }
+            : undefined
+        }
+      />
       {teaches && item && itemFigures && (
         <section aria-labelledby="answers" className="mt-8">
           <h2 id="answers" className="text-xl">

@@ -10,6 +10,7 @@ const answer = (sittingId: string, over: Partial<NumbersAnswer> = {}): NumbersAn
   finished: false,
   passed: false,
   written: false,
+  levels: [],
   takes: 1,
   hearings: 1,
   handedInAt: '2026-11-03T09:00:00.000Z',

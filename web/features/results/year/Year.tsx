@@ -254,10 +254,9 @@ function Statements({ sittings }: { sittings: readonly YearSitting[] }) {
   );
 }
 
-function Recurring({ year }: { year: StudentYear }) {
+function Recurring({ year, placeOf }: { year: StudentYear; placeOf: PlaceOf }) {
   const asked = year.sittings.filter(s => s.asked > 0);
   if (year.recurring.length === 0 && asked.length === 0) return null;
-  const count = (of: (s: YearSitting) => number) => asked.reduce((sum, s) => sum + of(s), 0);
   return (
     <section aria-labelledby="recurring" className="mt-8">
       <h2 id="recurring" className="text-xl">
@@ -281,12 +280,31 @@ function Recurring({ year }: { year: StudentYear }) {
         </ul>
       )}
       {asked.length > 0 && (
-        <p className="mt-2">
-          {t('Answers asked for: {{asked}}, given: {{replied}}.', {
-            asked: count(s => s.asked),
-            replied: count(s => Math.min(s.asked, s.replied)),
+        <ul className="mt-3 grid gap-px bg-line">
+          {asked.map(s => {
+            const place = placeOf(s);
+            return (
+              <li key={s.sittingId} className="flex flex-wrap justify-between gap-x-6 bg-sheet px-4 py-2">
+                <span>
+                  {place ? (
+                    <Link to={place} className="underline decoration-line underline-offset-2">
+                      {s.title}
+                    </Link>
+                  ) : (
+                    s.title
+                  )}
+                  <span className="text-sm text-soft"> · {dayOf(s.at)}</span>
+                </span>
+                <span className="text-sm">
+                  {t('Answers asked for: {{asked}}, given: {{replied}}.', {
+                    asked: s.asked,
+                    replied: Math.min(s.asked, s.replied),
+                  })}
+                </span>
+              </li>
+            );
           })}
-        </p>
+        </ul>
       )}
     </section>
   );
@@ -314,7 +332,7 @@ export function Year({
       <Line sittings={sittings} placeOf={placeOf} />
       {tasks.length > 0 && <Over tasks={tasks} placeOf={placeOf} />}
       <Statements sittings={sittings} />
-      <Recurring year={year} />
+      <Recurring year={year} placeOf={placeOf} />
     </>
   );
 }
