@@ -82,6 +82,9 @@ const Cell = memo(function Cell({
   );
 });
 
+const isHandedIn = (cell: MarkbookCell | null) =>
+  cell !== null && (cell.namesHidden || !['notOpened', 'underWay'].includes(cell.state));
+
 /** Sorts by a column; pressed again the other way. */
 function SortButton({
   what,
@@ -264,13 +267,18 @@ export function Grid({
     rangeExtractor: keeping(here && here.column < columns.length ? here.column : undefined),
   });
   useEffect(() => across.measure(), [namePx, across]);
-  // The latest lies at the right: that is where one looks first.
+  // One looks first at the latest that somebody has handed in, not at what is still to come.
+  const latest = useMemo(
+    () => columns.findLastIndex(at => rows.some(r => isHandedIn(r.cells[at] ?? null))),
+    [columns, rows],
+  );
+  const first = latest < 0 ? columns.length - 1 : latest;
   const isFresh = useRef(true);
   useEffect(() => {
     if (!isFresh.current || columns.length === 0) return;
     isFresh.current = false;
-    across.scrollToIndex(columns.length - 1, { align: 'end' });
-  }, [columns.length, across]);
+    across.scrollToIndex(first, { align: 'end' });
+  }, [columns.length, across, first]);
 
   const go = (place: Place) => {
     const row = Math.max(0, Math.min(rows.length - 1, place.row));
@@ -281,7 +289,7 @@ export function Grid({
   };
   const onKey = (event: KeyboardEvent) => {
     if (event.target !== event.currentTarget || event.altKey || event.metaKey) return;
-    const { row, column } = here ?? { row: 0, column: columns.length - 1 };
+    const { row, column } = here ?? { row: 0, column: first };
     const page = Math.max(1, Math.floor(((box.current?.clientHeight ?? 0) - HEAD_PX) / ROW_PX) - 1);
     const far = event.ctrlKey;
     const moves: Record<string, () => void> = {
@@ -330,7 +338,7 @@ export function Grid({
       onKeyDown={onKey}
       onFocus={event => {
         if (event.target === event.currentTarget && !here && rows.length > 0 && columns.length > 0)
-          onHere({ row: 0, column: columns.length - 1 });
+          onHere({ row: 0, column: first });
       }}
       className={`relative min-h-72 ${hasTransport ? 'max-h-[calc(100dvh-19.5rem)]' : 'max-h-[calc(100dvh-15rem)]'} overflow-auto overscroll-contain border border-line bg-sheet [contain:strict]`}
       style={{ height: down.getTotalSize() + 18 }}
