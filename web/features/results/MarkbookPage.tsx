@@ -1,6 +1,6 @@
 import { Printer } from 'lucide-react';
 import { useCallback, useMemo, useRef, useState } from 'react';
-import { useNavigate, useParams, useSearchParams } from 'react-router';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { flushSync } from 'react-dom';
 import { percentOf } from '@ecoute/core/scoring/shares';
 import { toHundredths } from '@ecoute/core/scoring/points';
@@ -66,14 +66,21 @@ function Averages({ book }: { book: Markbook }) {
         const average = book.averages?.[i];
         return (
           <li key={c.releaseId} className="flex flex-wrap justify-between gap-x-6 bg-sheet px-5 py-3">
-            <span className="font-semibold">{c.title}</span>
-            <span className="tabular">
-              {average
-                ? `${percentOf(toHundredths(average.given), toHundredths(average.most))} % · of ${average.count}`
-                : c.carries === null
-                  ? 'no points to average'
-                  : 'too few to tell without naming somebody'}
-            </span>
+            <Link
+              to={`/results/releases/${c.releaseId}`}
+              className="font-semibold underline decoration-line underline-offset-2 hover:decoration-ink"
+            >
+              {c.title}
+            </Link>
+            {average ? (
+              <span className="tabular">
+                {percentOf(toHundredths(average.given), toHundredths(average.most))} % · of {average.count}
+              </span>
+            ) : (
+              <span className="text-sm text-soft">
+                {c.carries === null ? 'no points to average' : 'too few to tell without naming somebody'}
+              </span>
+            )}
           </li>
         );
       })}

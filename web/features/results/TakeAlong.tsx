@@ -55,7 +55,7 @@ export function TakeAlong({
                 name="kind"
                 checked={kind === k}
                 onChange={() => setKind(k)}
-                className="mt-1 size-5 accent-ink"
+                className="mt-1 size-5 shrink-0 accent-ink"
               />
               <span>
                 <span className="block font-semibold">{EXPORT_WORDS[k].name}</span>

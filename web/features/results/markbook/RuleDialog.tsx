@@ -24,7 +24,13 @@ function Choice({
 }) {
   return (
     <label className="flex min-h-11 items-center gap-3">
-      <input type="radio" name={name} checked={checked} onChange={onChoose} className="size-5 accent-ink" />
+      <input
+        type="radio"
+        name={name}
+        checked={checked}
+        onChange={onChoose}
+        className="size-5 shrink-0 accent-ink"
+      />
       {children}
     </label>
   );
