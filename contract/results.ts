@@ -9,9 +9,8 @@ import type { ReleaseFigures } from '@ecoute/core/statistics/release';
 import type { Shift } from '@ecoute/core/statistics/signedRanks';
 import type { Recurring } from '@ecoute/core/statistics/recurring';
 import type { PlacedTake } from '@ecoute/core/timing/takeClock';
-import { isBack, type Openness, type SittingState } from '@ecoute/core/timing/sittingState';
+import { isBack, type SittingState } from '@ecoute/core/timing/sittingState';
 import type { StartingPoint } from '@ecoute/core/timing/startingPoints';
-import type { AnswerBy } from '@ecoute/core/timing/strip';
 import type { AnswerKind } from './assessment/kinds';
 import type { Subject } from './classes';
 import type { RubricChoice } from './judgements';
@@ -55,7 +54,6 @@ export interface MarkbookColumn {
   note: string;
   opensAt: string;
   dueAt: string;
-  openness: Openness;
   /** Kept out of sight until it is shown by hand. */
   hidden: boolean;
   startingPoint: StartingPoint;
@@ -66,15 +64,9 @@ export interface MarkbookColumn {
   scale: string[];
   /** Items that are answered. */
   items: number;
-  answers: AnswerBy[];
   /** Of the assessment and all its items. */
   tags: Tag[];
   outline: Outline;
-  /** Recordings are heard without names: who has no feedback yet is not told by name. */
-  namesHidden: boolean;
-  /** Students see scores only when a teacher says so. */
-  scoresHeld: boolean;
-  groupId: string | null;
 }
 
 /** One student and one release. */
@@ -121,7 +113,6 @@ export interface MarkbookStudent {
 export interface Markbook {
   classId: string;
   className: string;
-  subject: Subject;
   teaches: boolean;
   missingCounts: boolean;
   figuresFor: FiguresFor;
@@ -169,7 +160,6 @@ export interface NumbersAnswer {
   takeId: string | null;
   durationMs: number | null;
   points: number | null;
-  finished: boolean;
   passed: boolean;
   written: boolean;
   /** Levels on the criteria, in their order; null where none was given. Empty without a rubric. */
@@ -195,18 +185,10 @@ export interface ReleaseNumbers {
     number: number;
     prompt: string;
     carries: number;
-    answerLimitMs: number;
-    answerBy: AnswerBy;
   }[];
   figures: ReleaseFigures;
   /** Who sat it, by sitting; a number while names are hidden. Empty for coordinators. */
-  sittings: {
-    id: string;
-    studentName: string;
-    isMarked: boolean;
-    level: number | null;
-    points: number | null;
-  }[];
+  sittings: { id: string; studentName: string }[];
   /** Empty for coordinators: they never hear. */
   answers: NumbersAnswer[];
 }
@@ -242,23 +224,18 @@ export interface CanDo {
 export interface YearSitting {
   sittingId: string;
   releaseId: string;
-  assessmentId: string;
   title: string;
   className: string;
-  startingPoint: StartingPoint;
   /** When it was handed in. */
   at: string;
-  number: number;
   /** It is not the one that counts: a later one does, or it was set aside. */
   superseded: boolean;
   late: boolean;
   feedbackGiven: boolean;
-  scheme: Scheme;
   /** Of all items; null while something is unmarked, held, or where nothing is added up. */
   points: number | null;
   carries: number | null;
   level: string | null;
-  levelPlace: number | null;
   outline: Outline;
   asked: number;
   replied: number;
@@ -267,13 +244,10 @@ export interface YearSitting {
 
 export interface YearAnswer {
   itemId: string;
-  number: number;
   prompt: string;
-  answerBy: AnswerBy;
   kind: AnswerKind;
   tags: Tag[];
   takeId: string | null;
-  medium: Medium | null;
   durationMs: number | null;
   points: number | null;
   carries: number;
@@ -303,8 +277,6 @@ export interface ComparedStudent {
 }
 
 export interface ComparedSitting {
-  sittingId: string;
-  at: string;
   /** Place in the scale of its release. */
   level: number | null;
   points: number | null;
@@ -313,9 +285,7 @@ export interface ComparedSitting {
 }
 
 export interface ComparedSide {
-  releaseId: string;
   title: string;
-  dueAt: string;
   scheme: Scheme;
   scale: string[];
   carries: number | null;

@@ -223,3 +223,20 @@ test('notes pinned while listening, by keyboard; the student meets each at its m
   await context.close();
   await other.close();
 });
+
+test('a name typed as fast as fingers go is whole, and its lane is the one in focus; the address keeps it', async () => {
+  const { page, context } = await signIn(browser, 'ines');
+  await open(page, 'At the fish market');
+  await page.keyboard.press('/');
+  const field = page.getByRole('searchbox', { name: 'Name' });
+  await expect(field).toBeFocused();
+  await page.keyboard.type('farid');
+  await page.keyboard.press('Enter');
+  await expect(field).toHaveValue('farid');
+  const current = page.locator('li[aria-current]');
+  await expect(current).toContainText('Farid Benamrouche');
+  await expect(page).toHaveURL(/who=farid/);
+  await page.reload();
+  await expect(current).toContainText('Farid Benamrouche');
+  await context.close();
+});

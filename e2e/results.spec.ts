@@ -90,6 +90,15 @@ test('a class at a glance: cells by keyboard, heard in place, narrowed, sorted, 
   await expect(page.getByRole('combobox').filter({ hasText: 'Amara Okonjo-Reyes' }).first()).toHaveValue(
     book.cells[0]![at]!.sittingId!,
   );
+  // Back from there, and after a reload, one is where one was; sorting takes the cell along.
+  const chosen = grid(page).getByRole('gridcell', { selected: true });
+  await page.goBack();
+  await expect(chosen).toHaveAccessibleName('13.5 / 20, feedback given');
+  await page.reload();
+  await expect(chosen).toBeInViewport();
+  await expect(beside.getByRole('heading')).toHaveText('Amara Okonjo-Reyes');
+  await page.getByRole('button', { name: /^Sort by name/ }).click();
+  await expect(beside.getByRole('heading')).toHaveText('Amara Okonjo-Reyes');
   await context.close();
 });
 
@@ -172,7 +181,11 @@ test('one release in numbers: a bar plays those in it, answers in an order of on
   await answers.getByRole('button', { name: 'score' }).click();
   await expect(answers.getByRole('row').nth(1)).toContainText('3');
   await page.getByRole('button', { name: /^2 · O que comes/ }).click();
-  await expect(page.getByRole('table', { name: 'Answers to item 2' })).toBeVisible();
+  const second = page.getByRole('table', { name: 'Answers to item 2' });
+  await second.getByRole('link', { name: 'Chiyo Hanamura' }).click();
+  await expect(page).toHaveURL(/\/listen\//);
+  await page.goBack();
+  await expect(second).toBeVisible();
   await transport(page).getByRole('button', { name: 'Close the transport' }).click();
   await fit(page, 'numbers');
   await context.close();

@@ -2,8 +2,7 @@
  * A class's gradebook as OneRoster CSV 1.2: categories, line items and results. Source: 1EdTech, OneRoster CSV binding 1.2
  * (2022), gradebook files. Only what its students have seen is in it; ids are the school's own where it gave some.
  */
-import Papa from 'papaparse';
-import type { RosterFiles } from './oneRoster';
+import { csv, manifest, type RosterFiles } from './oneRoster';
 
 /** What an assessment counts as. */
 export interface GradebookCategory {
@@ -72,19 +71,8 @@ const yesNo = (is: boolean) => (is ? 'true' : 'false');
 
 /** The files of a gradebook, with the manifest. */
 export function gradebookFiles(book: Gradebook): RosterFiles {
-  const csv = (headings: string[], rows: unknown[][]) =>
-    `${Papa.unparse([headings, ...rows], { newline: '\r\n', escapeFormulae: true })}\r\n`;
   return {
-    'manifest.csv': csv(
-      ['propertyName', 'value'],
-      [
-        ['manifest.version', '1.0'],
-        ['oneroster.version', '1.2'],
-        ...FILES_OF_12.map(file => [`file.${file}`, WRITTEN.includes(file) ? 'bulk' : 'absent']),
-        ['source.systemName', 'Ecoute'],
-        ['source.systemCode', 'ecoute'],
-      ],
-    ),
+    'manifest.csv': manifest('1.2', FILES_OF_12, WRITTEN),
     'categories.csv': csv(
       ['sourcedId', 'status', 'dateLastModified', 'title', 'weight'],
       book.categories.map(c => [c.id, '', '', c.title, '']),

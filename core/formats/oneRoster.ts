@@ -1,7 +1,7 @@
 /**
  * OneRoster CSV, versions 1.1 and 1.2, as far as classes and their people go. Source: 1EdTech, OneRoster CSV
- * binding 1.1 (2017) and 1.2 (2022): file names, headings and the manifest. Courses, terms, demographics and
- * results are neither read nor written; organisations, courses and terms are written once, because the format
+ * binding 1.1 (2017) and 1.2 (2022): file names, headings and the manifest. Courses, terms and demographics are
+ * neither read nor written, results by `gradebook`; organisations, courses and terms are written once, because the format
  * wants every class to name them.
  */
 import Papa from 'papaparse';
@@ -111,6 +111,33 @@ function tableOf(files: RosterFiles, name: string): Line[] | null {
 /** In a delta file, rows say whether they go. */
 const isDeleted = (of: Line['of']) => of('status').toLowerCase() === 'tobedeleted';
 
+/** A table as the format has it; what would be a formula in a spreadsheet is text. */
+export function csv(headings: readonly string[], rows: readonly (readonly unknown[])[]): string {
+  return `${Papa.unparse([[...headings], ...rows.map(r => [...r])], { newline: '\r\n', escapeFormulae: true })}\r\n`;
+}
+
+/**
+ * What a package says of itself: which of all files of a version it holds.
+ * @param every   names of the version's files, without their ending
+ * @param written those that are there
+ */
+export function manifest(
+  version: '1.1' | '1.2',
+  every: readonly string[],
+  written: readonly string[],
+): string {
+  return csv(
+    ['propertyName', 'value'],
+    [
+      ['manifest.version', '1.0'],
+      ['oneroster.version', version],
+      ...every.map(file => [`file.${file}`, written.includes(file) ? 'bulk' : 'absent']),
+      ['source.systemName', 'Ecoute'],
+      ['source.systemCode', 'ecoute'],
+    ],
+  );
+}
+
 export interface ExportedClass {
   id: string;
   name: string;
@@ -137,8 +164,6 @@ export function oneRosterOf(
   const [org, course, term] = ['school', 'course', 'term'];
   const year = Number(today.slice(0, 4));
   const people = new Map(classes.flatMap(c => c.people).map(p => [p.id, p]));
-  const csv = (headings: string[], rows: unknown[][]) =>
-    `${Papa.unparse([headings, ...rows], { newline: '\r\n', escapeFormulae: true })}\r\n`;
   const is12 = version === '1.2';
   const bulk = [
     'orgs',
@@ -163,16 +188,7 @@ export function oneRosterOf(
     ...(is12 ? ['roles', 'userProfiles', 'userResources'] : []),
   ];
   return {
-    'manifest.csv': csv(
-      ['propertyName', 'value'],
-      [
-        ['manifest.version', '1.0'],
-        ['oneroster.version', version],
-        ...every.map(file => [`file.${file}`, bulk.includes(file) ? 'bulk' : 'absent']),
-        ['source.systemName', 'Ecoute'],
-        ['source.systemCode', 'ecoute'],
-      ],
-    ),
+    'manifest.csv': manifest(version, every, bulk),
     'orgs.csv': csv(
       ['sourcedId', 'status', 'dateLastModified', 'name', 'type', 'identifier', 'parentSourcedId'],
       [[org, '', '', school, 'school', '', '']],

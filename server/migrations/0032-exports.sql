@@ -15,7 +15,6 @@ CREATE TABLE IF NOT EXISTS exports (
   -- Why nothing came of it, in words for whoever asked.
   problem VARCHAR(300) NULL,
   made_at DATETIME(3) NOT NULL,
-  ended_at DATETIME(3) NULL,
   KEY exports_owner (owner_id, made_at),
   KEY exports_made (made_at),
   CONSTRAINT exports_owner_fk FOREIGN KEY (owner_id) REFERENCES people (id),

@@ -6,6 +6,7 @@ import mysql from 'mysql2/promise';
 import { blankContent, blankItem } from '@ecoute/contract/blank';
 import { fillOutlines } from '../capabilities/assessments/store';
 import { entriesOf } from '../capabilities/releases/store';
+import { sumsOf, type SumRow } from '../capabilities/results/store';
 import { standings } from '../capabilities/releases/standings.store';
 import { fillFacts } from '../capabilities/sittings/facts';
 import { emptySchema, givenDatabase, MIGRATIONS } from '../testing/database';
@@ -15,6 +16,8 @@ import { migrate, openPool, type Pool } from './database';
 describe('an Ecoute from before', () => {
   const given = givenDatabase('_before');
   let pool: Pool;
+  /** Before anything is worked out anew. */
+  let migrated: SumRow[];
   const ids = Object.fromEntries(
     [
       'teacher',
@@ -97,9 +100,19 @@ describe('an Ecoute from before', () => {
       ids.sitting,
       item.id,
     ]);
+    await put(
+      `INSERT INTO marks (id, sitting_id, item_id, revision, points_hundredths, comment, finished_at, author_id, created_at, updated_at)
+       VALUES (UUID(), ?, ?, 1, 750, '', NOW(), ?, NOW(), NOW())`,
+      [ids.leftSitting, item.id, ids.teacher],
+    );
+    await put(
+      'INSERT INTO overall_levels (id, sitting_id, level, author_id, created_at) VALUES (UUID(), ?, 2, ?, NOW())',
+      [ids.leftSitting, ids.teacher],
+    );
     await db.end();
     await migrate(given, MIGRATIONS);
     pool = openPool(given);
+    migrated = await sumsOf(pool, [ids.release!]);
     await fillOutlines(pool);
     await fillFacts(pool);
   });
@@ -120,6 +133,15 @@ describe('an Ecoute from before', () => {
       waitingMs: 4_200,
     });
     expect(rows.find(r => r.displayName === 'left')).toMatchObject({ answered: 0, waitingMs: 0 });
+  });
+
+  it('has the sums of what was marked, as working them out anew gives them', async () => {
+    const left = { sittingId: ids.leftSitting, points: 750, done: 1, level: 2 };
+    const sat = { sittingId: ids.sitting, points: null, done: 0, level: null };
+    for (const sums of [migrated, await sumsOf(pool, [ids.release!])]) {
+      expect(sums).toHaveLength(2);
+      expect(sums).toEqual(expect.arrayContaining([left, sat]));
+    }
   });
 
   it('has the release on the usual terms, with an outline for lists', async () => {

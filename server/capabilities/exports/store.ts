@@ -16,12 +16,11 @@ export interface ExportRow {
   sizeBytes: number | null;
   problem: string | null;
   madeAt: Date;
-  endedAt: Date | null;
 }
 
 const EXPORT = `SELECT e.id, e.owner_id AS ownerId, e.class_id AS classId, c.name AS className, e.kind,
     DATE_FORMAT(e.from_on, '%Y-%m-%d') AS fromOn, DATE_FORMAT(e.to_on, '%Y-%m-%d') AS toOn, e.state, e.done, e.total,
-    e.file_name AS fileName, e.size_bytes AS sizeBytes, e.problem, e.made_at AS madeAt, e.ended_at AS endedAt
+    e.file_name AS fileName, e.size_bytes AS sizeBytes, e.problem, e.made_at AS madeAt
   FROM exports e JOIN classes c ON c.id = e.class_id`;
 
 export async function insertExport(
@@ -67,8 +66,8 @@ export async function move(
   return (
     (await execute(
       db,
-      `UPDATE exports SET state = :state, problem = :problem, file_name = :fileName, size_bytes = :sizeBytes,
-         ended_at = IF(:state = 'running', NULL, UTC_TIMESTAMP(3)) WHERE id = :id AND state IN (:from)`,
+      `UPDATE exports SET state = :state, problem = :problem, file_name = :fileName, size_bytes = :sizeBytes
+       WHERE id = :id AND state IN (:from)`,
       { id, from, state, problem, fileName, sizeBytes },
     )) > 0
   );

@@ -1,4 +1,6 @@
 import { fromHundredths } from '@ecoute/core/scoring/points';
+import { filledIn } from '@ecoute/core/feedback/comments';
+import { isFeedbackGiven } from '@ecoute/core/timing/sittingState';
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import { carriedBy } from '@ecoute/contract/assessment/points';
 import type { CellAnswers } from '@ecoute/contract/results';
@@ -10,7 +12,7 @@ import { notesOf } from '../notes/store';
 import { grouped, passedIn, placedOf } from '../reading/views';
 import { findRelease } from '../releases/store';
 import { takesOfSittings, writtenOf, type TakeRow } from '../sittings/answers.store';
-import { findSitting, receiptsOf } from '../sittings/store';
+import { findSitting, receiptsOf, studentCalled } from '../sittings/store';
 
 /** What was answered in one sitting and said of it, in the order of the items. */
 export async function answersOf(pool: Pool, sittingId: string): Promise<CellAnswers> {
@@ -29,6 +31,10 @@ export async function answersOf(pool: Pool, sittingId: string): Promise<CellAnsw
   const marks = await marksOf(pool, [sittingId]);
   const receipt = (await receiptsOf(pool, [sittingId])).get(sittingId);
   const { content } = release;
+  // What a comment calls them says who it is.
+  const isHidden = release.namesHidden && !isFeedbackGiven(sitting, Date.now());
+  const called = isHidden ? '…' : await studentCalled(pool, sittingId);
+  const own = (words: string) => filledIn(words, { name: called, time: null });
   return {
     sittingId,
     releaseId: release.id,
@@ -51,8 +57,8 @@ export async function answersOf(pool: Pool, sittingId: string): Promise<CellAnsw
           points: mark?.pointsHundredths == null ? null : fromHundredths(mark.pointsHundredths),
           carries: carriedBy(content, item),
           choices: choicesIn(mark),
-          comment: mark?.comment ?? '',
-          notes: (take && notes.get(take.id)) ?? [],
+          comment: own(mark?.comment ?? ''),
+          notes: ((take && notes.get(take.id)) ?? []).map(n => ({ ...n, words: own(n.words) })),
         },
       ];
     }),

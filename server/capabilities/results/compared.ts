@@ -103,9 +103,7 @@ async function sideOf(pool: Pool, release: ReleaseRow) {
   const sums = new Map((await store.sumsOf(pool, [release.id])).map(s => [s.sittingId, s]));
   const items = content.items.filter(i => i.answerBy !== 'nothing');
   const side: ComparedSide = {
-    releaseId: release.id,
     title: content.title,
-    dueAt: release.dueAt.toISOString(),
     scheme: content.scoring.kind,
     scale: content.scoring.kind === 'level' ? content.scoring.scale.map(l => l.name) : [],
     carries: carries === null || carries === 0 ? null : fromHundredths(carries),
@@ -118,8 +116,6 @@ async function sideOf(pool: Pool, release: ReleaseRow) {
       const sum = sums.get(own!.id);
       const isMarked = standing.state === 'marked' || isBack(standing.state);
       return {
-        sittingId: own!.id,
-        at: own!.handedInAt!.toISOString(),
         level: content.scoring.kind === 'level' && sum?.level != null ? Number(sum.level) : null,
         points: numbered && isMarked ? fromHundredths(Number(sum?.points ?? 0)) : null,
         isMarked,

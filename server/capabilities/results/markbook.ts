@@ -1,7 +1,7 @@
 import { fromHundredths } from '@ecoute/core/scoring/points';
 import { reachable } from '@ecoute/core/scoring/scheme';
 import { averageOf } from '@ecoute/core/statistics/averages';
-import { isBack, opennessAt } from '@ecoute/core/timing/sittingState';
+import { isBack } from '@ecoute/core/timing/sittingState';
 import { carriedPoints } from '@ecoute/contract/assessment/points';
 import type { Me } from '@ecoute/contract/people';
 import { outlineOf } from '@ecoute/contract/releases';
@@ -72,12 +72,11 @@ export async function markbookOf(
   const groups = await store.groupsOf(pool, classId);
   const students = await store.studentsOf(pool, classId, [...found.keys()]);
   const cells = students.map(s => found.get(s.id) ?? columns.map(() => null));
-  const heads = columns.map(release => columnOf(release, now));
+  const heads = columns.map(columnOf);
   const asWhole = !teaches && room.figuresFor === 'class';
   return {
     classId,
     className: room.name,
-    subject: room.subject,
     teaches,
     missingCounts: room.missingCounts,
     figuresFor: room.figuresFor,
@@ -171,7 +170,7 @@ function cellOf(
   };
 }
 
-function columnOf(release: ReleaseRow, nowMs: number): MarkbookColumn {
+function columnOf(release: ReleaseRow): MarkbookColumn {
   const { content } = release;
   const answered = content.items.filter(i => i.answerBy !== 'nothing');
   const carries = reachable(content.scoring.kind, carriedPoints(content));
@@ -185,18 +184,13 @@ function columnOf(release: ReleaseRow, nowMs: number): MarkbookColumn {
     note: release.note,
     opensAt: release.opensAt.toISOString(),
     dueAt: release.dueAt.toISOString(),
-    openness: opennessAt(timesOf(release), nowMs),
     hidden: release.hidden,
     startingPoint: content.startingPoint,
     scheme: content.scoring.kind,
     carries: carries === null ? null : fromHundredths(carries),
     scale: content.scoring.kind === 'level' ? content.scoring.scale.map(l => l.name) : [],
     items: answered.length,
-    answers: [...new Set(answered.map(i => i.answerBy))],
     tags,
     outline: outlineOf(content),
-    namesHidden: release.namesHidden,
-    scoresHeld: release.scoresHeld,
-    groupId: release.groupId,
   };
 }

@@ -78,7 +78,6 @@ export async function numbersOf(pool: Pool, viewer: Me, releaseId: string): Prom
         takeId: take?.id ?? null,
         durationMs: take?.durationMs ?? null,
         points: mark?.pointsHundredths == null ? null : fromHundredths(mark.pointsHundredths),
-        finished: mark !== undefined,
         passed,
         written: isWritten,
         levels: mark
@@ -134,26 +133,13 @@ export async function numbersOf(pool: Pool, viewer: Me, releaseId: string): Prom
       number: content.items.indexOf(i) + 1,
       prompt: i.promptText,
       carries: carriedBy(content, i),
-      answerLimitMs: i.answerLimitMs,
-      answerBy: i.answerBy,
     })),
     figures: teaches
       ? figures
       : room.figuresFor === 'class' && figures.marked < LEAST_TOGETHER
         ? { ...releaseFigures(scheme, analysed, [], []), handedIn: figures.handedIn, marked: figures.marked }
         : withoutSittings(figures),
-    sittings: teaches
-      ? students.map(s => {
-          const sum = sumOf.get(s.counting!.id);
-          return {
-            id: s.counting!.id,
-            studentName: called(s),
-            isMarked: isMarked(s),
-            level: scoring.kind === 'level' ? (sum?.level ?? null) : null,
-            points: carries !== null && sum?.points != null ? fromHundredths(Number(sum.points)) : null,
-          };
-        })
-      : [],
+    sittings: teaches ? students.map(s => ({ id: s.counting!.id, studentName: called(s) })) : [],
     answers: teaches ? answers : [],
   };
 }

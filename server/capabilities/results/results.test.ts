@@ -117,7 +117,7 @@ describe('results', () => {
     const student = await t.person('student', [classId]);
     const release = await set();
     const sat = await handInOne(student, release);
-    await mark(sat.id, release.itemId, { points: 3, comment: 'The end of the word is gone.' });
+    await mark(sat.id, release.itemId, { points: 3, comment: 'The end of the word is gone, {name}.' });
     const before = await yearOf(student, student);
     expect(before.sittings).toMatchObject([
       { feedbackGiven: false, points: null, answers: [{ takeId: sat.takeId, points: null, figures: {} }] },
@@ -143,7 +143,10 @@ describe('results', () => {
     await teacher.ask('PUT', `/api/releases/${release.id}/names`, { hidden: true });
     const sat = await handInOne(first!, release);
     const other = await handInOne(second!, release);
-    await mark(sat.id, release.itemId, { points: 9 });
+    await mark(sat.id, release.itemId, { points: 9, comment: 'Well read, {name}.' });
+    const comment = async () =>
+      (await teacher.ask<CellAnswers>('GET', `/api/sittings/${sat.id}/answers`)).body.answers[0]!.comment;
+    expect(await comment()).toBe('Well read, ….');
     const book = await markbook();
     for (const student of [first!, second!])
       expect(cellIn(book, student, release.id)).toMatchObject({
@@ -158,6 +161,7 @@ describe('results', () => {
     // Their order is that of the numbers, which says nothing of the alphabet.
     expect(sittings.map(s => s.studentName)).toEqual(sittings.map(s => s.studentName).toSorted());
     await giveFeedback(release.id, sat.id);
+    expect(await comment()).toBe('Well read, Name.');
     expect(cellIn(await markbook(), first!, release.id)).toMatchObject({ sittingId: sat.id, points: 9 });
     expect(cellIn(await markbook(), second!, release.id).sittingId).toBeNull();
     expect((await numbers(release.id)).sittings.find(s => s.id === other.id)!.studentName).toMatch(

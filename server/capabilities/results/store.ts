@@ -305,6 +305,14 @@ export async function studentIn(
   );
 }
 
+/** What comments call somebody, where that was set. */
+export async function calledOf(db: Queryable, personId: string): Promise<string | null> {
+  const found = await row<{ called: string | null }>(db, 'SELECT called FROM people WHERE id = :personId', {
+    personId,
+  });
+  return found?.called ?? null;
+}
+
 /** Every release of a class that one student has, handed in or not, that has opened. */
 export async function releasesFor(
   db: Queryable,

@@ -1,4 +1,4 @@
-import { calledName } from '@ecoute/core/feedback/comments';
+import { calledName, filledIn } from '@ecoute/core/feedback/comments';
 import { fromHundredths } from '@ecoute/core/scoring/points';
 import { isNumbered, reachable, type Choice } from '@ecoute/core/scoring/scheme';
 import { recurringOf } from '@ecoute/core/statistics/recurring';
@@ -20,7 +20,8 @@ import * as store from './store';
 /** What of a student's work is told: to a teacher of one class, or to the student, who sees what came back to them. */
 interface Telling {
   studentId: string;
-  names: string[];
+  /** What comments call them. */
+  called: string;
   displayName: string;
   room: { id: string; name: string } | null;
   isOwn: boolean;
@@ -35,7 +36,7 @@ export async function yearOf(pool: Pool, classId: string, studentId: string): Pr
   return told(pool, {
     studentId,
     displayName,
-    names: namesOf(displayName, called),
+    called: calledName(displayName, called),
     room: { id: classId, name: room.name },
     isOwn: false,
   });
@@ -46,14 +47,10 @@ export async function ownYear(pool: Pool, student: Me): Promise<StudentYear> {
   return told(pool, {
     studentId: student.id,
     displayName: student.displayName,
-    names: namesOf(student.displayName, null),
+    called: calledName(student.displayName, await store.calledOf(pool, student.id)),
     room: null,
     isOwn: true,
   });
-}
-
-function namesOf(displayName: string, called: string | null): string[] {
-  return [displayName, calledName(displayName, called)];
 }
 
 async function told(pool: Pool, telling: Telling): Promise<StudentYear> {
@@ -118,26 +115,23 @@ async function told(pool: Pool, telling: Telling): Promise<StudentYear> {
     return {
       sittingId: s.id,
       releaseId: s.releaseId,
-      assessmentId: release.assessmentId,
       title: content.title,
       className: release.className,
-      startingPoint: content.startingPoint,
       at: sat.handedInAt!.toISOString(),
-      number: sat.number,
       superseded: standing.counting?.id !== s.id,
       late: standing.counting?.id === s.id && standing.standing.late,
       feedbackGiven: isGiven,
-      scheme: content.scoring.kind,
       points: seesScores && isMarked && carries !== null ? fromHundredths(Number(sum?.points ?? 0)) : null,
       carries: carries === null || carries === 0 ? null : fromHundredths(carries),
       level: levelPlace === null ? null : (content.scoring.scale[levelPlace]?.name ?? null),
-      levelPlace,
       outline: outlineOf(content),
       asked: sat.asked,
       replied: sat.replied,
       answers: answersOf(content, release, own),
     };
   });
+  // As in the feedback: what was written while names were hidden is filled in once they show.
+  const own = (words: string) => filledIn(words, { name: telling.called, time: null });
   const all = [...standingOf.values()].flatMap(s => (s ? [s.standing] : []));
   return {
     studentId,
@@ -147,10 +141,14 @@ async function told(pool: Pool, telling: Telling): Promise<StudentYear> {
     sittings: sittings.sort((a, b) => (a.at < b.at ? -1 : 1)),
     recurring: recurringOf(
       [
-        ...marks.map(m => ({ words: m.comment, sittingId: m.sittingId, at: m.finishedAt.toISOString() })),
-        ...notes.map(n => ({ words: n.words, sittingId: n.sittingId, at: n.at.toISOString() })),
+        ...marks.map(m => ({
+          words: own(m.comment),
+          sittingId: m.sittingId,
+          at: m.finishedAt.toISOString(),
+        })),
+        ...notes.map(n => ({ words: own(n.words), sittingId: n.sittingId, at: n.at.toISOString() })),
       ],
-      telling.names,
+      [telling.displayName, telling.called],
     ),
     missing: all.filter(s => s.missing).length,
     excused: all.filter(s => s.excused).length,
@@ -174,7 +172,7 @@ function answersOf(
     figures: Awaited<ReturnType<typeof store.figuresOf>>;
   },
 ): YearAnswer[] {
-  return content.items.flatMap((item, i) => {
+  return content.items.flatMap(item => {
     if (item.answerBy === 'nothing') return [];
     const take = countingTake<store.LightTake>(own.takes.filter(t => t.itemId === item.id));
     const mark = own.marks.find(m => m.itemId === item.id);
@@ -183,13 +181,10 @@ function answersOf(
     return [
       {
         itemId: item.id,
-        number: i + 1,
         prompt: item.promptText,
-        answerBy: item.answerBy,
         kind: answerKindOf(item, subject),
         tags: [...content.tags, ...item.tags],
         takeId: take?.id ?? null,
-        medium: take?.medium ?? null,
         durationMs: take?.durationMs ?? null,
         points: points === null || !isNumbered(content.scoring.kind) ? null : fromHundredths(points),
         carries: isNumbered(content.scoring.kind) ? carriedBy(content, item) : 0,

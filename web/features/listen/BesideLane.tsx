@@ -4,9 +4,10 @@ import { clock } from '@ecoute/core/timing/words';
 import type { Beside, Lane } from '@ecoute/contract/marking';
 import { isPlayable } from '../../parts/AnswerFile';
 import { Button } from '../../parts/Button';
-import { PlayButton, trackOf } from '../../parts/player/PlayButton';
-import { player, usePeaks, usePositionOf } from '../../parts/player/usePlayer';
-import { Waveform } from '../../parts/player/Waveform';
+import { HeardInPlace } from '../../parts/player/HeardInPlace';
+import { trackOf } from '../../parts/player/PlayButton';
+import { player } from '../../parts/player/usePlayer';
+import { counted } from '../../parts/counted';
 import { when } from '../../parts/when';
 import { BesideFigures } from './BesideFigures';
 import { useBesideQuery } from './endpoints';
@@ -33,8 +34,6 @@ function Row({
   fullMs: number;
   onChoose: () => void;
 }) {
-  const peaks = usePeaks(beside.takeId, beside.durationMs);
-  const position = usePositionOf(beside.takeId);
   const track = trackOf(beside.takeId, `${name}: ${titleOf(beside)}`, 'student', beside.durationMs);
   return (
     <li
@@ -45,26 +44,16 @@ function Row({
         <span className="block truncate text-sm text-soft">
           {beside.recordedAt && when(beside.recordedAt)}
           {beside.title !== null && !beside.same && ', another item'}
-          {beside.points !== null && `, ${beside.points} points`}
+          {beside.points !== null && `, ${counted(beside.points, 'point')}`}
         </span>
       </button>
-      <div className="flex items-center gap-3">
-        <PlayButton track={track} label={titleOf(beside)} />
-        <div className="min-w-0 flex-1">
-          <Waveform
-            peaks={peaks}
-            fullMs={fullMs}
-            positionMs={position}
-            voice="student"
-            height={36}
-            label={`${titleOf(beside)} of ${name}`}
-            onSeek={ms => {
-              player.load(track);
-              player.seek(ms);
-            }}
-          />
-        </div>
-      </div>
+      <HeardInPlace
+        track={track}
+        fullMs={fullMs}
+        height={36}
+        plays={titleOf(beside)}
+        label={`${titleOf(beside)} of ${name}`}
+      />
       <span className="tabular text-end text-sm text-soft">{clock(beside.durationMs ?? 0)}</span>
     </li>
   );

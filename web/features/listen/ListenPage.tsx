@@ -429,5 +429,5 @@ export function ListenPage() {
         <DecisionsMade releaseId={id} />
       </section>
     );
-  return <Lanes view={data} onSpoken={again} onTogether={setTogether} />;
+  return <Lanes key={id} view={data} onSpoken={again} onTogether={setTogether} />;
 }

@@ -28,7 +28,8 @@ export function useLaneFocus(view: ListenView, taken: RefObject<ReadonlySet<stri
   const [address, setAddress] = useSearchParams();
   const arrangement: Arrangement = address.get('by') === 'student' ? 'student' : 'item';
   const said = address.toString();
-  const narrowed = useMemo(() => narrowedIn(new URLSearchParams(said)), [said]);
+  // The address follows: what is typed would be slower than the fingers if it went by way of it.
+  const [narrowed, narrow] = useState(() => narrowedIn(address));
   const write = (values: Record<string, string>) => {
     const next = new URLSearchParams(said);
     for (const [name, value] of Object.entries(values))
@@ -37,7 +38,10 @@ export function useLaneFocus(view: ListenView, taken: RefObject<ReadonlySet<stri
     setAddress(next, { replace: true, preventScrollReset: true });
   };
   const setArrangement = (next: Arrangement) => write({ by: next === 'student' ? next : '' });
-  const setNarrowed = ({ filters, who }: Narrowed) => write({ show: filters.join(' '), who });
+  const setNarrowed = (next: Narrowed) => {
+    narrow(next);
+    write({ show: next.filters.join(' '), who: next.who });
+  };
   const [focus, setFocus] = useState<string | null>(() => {
     const all = groupsOf(view, arrangement).flatMap(g => g.lanes);
     const among = all.filter(l => isAmong(l, narrowed));

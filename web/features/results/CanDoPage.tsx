@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { Link, useParams, useSearchParams } from 'react-router';
+import { Link, useParams } from 'react-router';
 import type { CanDo } from '@ecoute/contract/results';
 import { useTitle } from '../../base/useTitle';
 import { Button } from '../../parts/Button';
@@ -143,8 +143,7 @@ function Table({
 /** A class against what can be done: by statement instead of by release. */
 export function CanDoPage() {
   const classId = useParams().id!;
-  const { term, days } = useTerm();
-  const [, setAddress] = useSearchParams();
+  const { term, days, onTerm } = useTerm();
   const { currentData, data, error, refetch } = useCanDoQuery({ classId, ...days });
   const [chosen, setChosen] = useState<{ row: number; tag: number } | null>(null);
   const shown = currentData ?? data;
@@ -155,7 +154,7 @@ export function CanDoPage() {
     <section>
       <ResultsHead classId={classId} className={shown.className} teaches />
       <div className="mt-3 print:hidden">
-        <TermChoice term={term} onTerm={id => setAddress(id ? { term: id } : {}, { replace: true })} />
+        <TermChoice term={term} onTerm={onTerm} />
       </div>
       {shown.tags.length === 0 ? (
         <div className="mt-3">

@@ -1,4 +1,5 @@
 import { Download } from 'lucide-react';
+import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import type { ExportView } from '@ecoute/contract/exports';
 import { refusalOf } from '../../base/api';
@@ -50,8 +51,12 @@ function State({ made }: { made: ExportView }) {
 /** What was taken along lately: with progress while it is made, and for a day after. */
 export function ExportsPage() {
   useTitle('Exports');
-  const { data, error, refetch } = useExportsQuery(undefined, { refetchOnMountOrArgChange: true });
-  useExportsQuery(undefined, { pollingInterval: data?.some(isUnderWay) ? ASK_MS : 0 });
+  const [isWaiting, setWaiting] = useState(true);
+  const { data, error, refetch } = useExportsQuery(undefined, {
+    refetchOnMountOrArgChange: true,
+    pollingInterval: isWaiting ? ASK_MS : 0,
+  });
+  useEffect(() => setWaiting(data?.some(isUnderWay) ?? true), [data]);
   const [letGo, going] = useLetExportGoMutation();
   return (
     <section>

@@ -17,6 +17,7 @@ import { useSmallScreen } from '../../parts/useSmallScreen';
 import { useMarkbookQuery, type Days } from './endpoints';
 import { Beside, type BesideHandle } from './markbook/Beside';
 import { Grid, type Place } from './markbook/Grid';
+import { keepPlace, keptPlace } from './markbook/keptPlace';
 import { columnsShown, narrowedIn, rowsShown, ruleWords, tagKey } from './markbook/narrowed';
 import { PrintedMarkbook } from './markbook/PrintedMarkbook';
 import { RuleDialog } from './markbook/RuleDialog';
@@ -104,7 +105,13 @@ function Whole({
   const narrowed = useMemo(() => narrowedIn(new URLSearchParams(said)), [said]);
   const columns = useMemo(() => columnsShown(book, narrowed), [book, narrowed]);
   const rows = useMemo(() => rowsShown(book, narrowed, columns), [book, narrowed, columns]);
-  const [here, setHere] = useState<Place | null>(null);
+  // By what it is of, not by row and column: sorting and narrowing move rows under it.
+  const [kept, setKept] = useState(() => keptPlace(book.classId));
+  const here = useMemo((): Place | null => {
+    const row = rows.findIndex(r => r.student.id === kept?.studentId);
+    const column = columns.findIndex(c => book.columns[c]!.releaseId === kept?.releaseId);
+    return row < 0 || column < 0 ? null : { row, column };
+  }, [kept, rows, columns, book]);
   const [isRule, setRule] = useState(false);
   const [isTaking, setTaking] = useState(false);
   const [isPrinting, setPrinting] = useState(false);
@@ -127,7 +134,17 @@ function Whole({
     window.addEventListener('afterprint', () => setPrinting(false), { once: true });
     window.print();
   };
-  const onHere = useCallback((place: Place) => setHere(place), []);
+  const onHere = useCallback(
+    (place: Place) => {
+      const next = {
+        studentId: rows[place.row]!.student.id,
+        releaseId: book.columns[columns[place.column]!]!.releaseId,
+      };
+      setKept(next);
+      keepPlace(book.classId, next);
+    },
+    [rows, columns, book],
+  );
   const filters = (
     <>
       <Choice

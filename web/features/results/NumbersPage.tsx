@@ -1,6 +1,6 @@
 import { X } from 'lucide-react';
 import { useMemo, useState, type ReactNode } from 'react';
-import { Link, useParams } from 'react-router';
+import { Link, useParams, useSearchParams } from 'react-router';
 import type { ReleaseNumbers } from '@ecoute/contract/results';
 import { clock } from '@ecoute/core/timing/words';
 import { useTitle } from '../../base/useTitle';
@@ -270,7 +270,10 @@ function Criteria({
 
 function Numbers({ numbers }: { numbers: ReleaseNumbers }) {
   const { figures, scale, carries, teaches } = numbers;
-  const [itemId, setItemId] = useState(numbers.items[0]?.id ?? '');
+  // In the address: whoever comes back from a lane finds the item that they came from.
+  const [address, setAddress] = useSearchParams();
+  const itemId = (numbers.items.find(i => i.id === address.get('item')) ?? numbers.items[0])?.id ?? '';
+  const setItemId = (item: string) => setAddress({ item }, { replace: true, preventScrollReset: true });
   /** What is looked at alone: a bar that was pressed. */
   const [chosen, setChosen] = useState<(DrawnBar & { of: string }) | null>(null);
   const only = useMemo(() => (chosen ? new Set(chosen.sittingIds) : null), [chosen]);

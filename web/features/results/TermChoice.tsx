@@ -8,13 +8,22 @@ import { useAddTermMutation, useRemoveTermMutation, useTermsQuery, type Days } f
 
 const ALL: Days = { from: '', to: '' };
 
-/** Which days are looked at: those of a term, by the address; all where none is chosen. */
-export function useTerm(): { term: string; days: Days } {
-  const [address] = useSearchParams();
+/** Which days are looked at: those of a term, by the address; all where none is chosen. What else the address says stays. */
+export function useTerm(): { term: string; days: Days; onTerm: (id: string) => void } {
+  const [address, setAddress] = useSearchParams();
   const term = address.get('term') ?? '';
   const { data } = useTermsQuery(undefined, { skip: term === '' });
   const found = data?.find(t => t.id === term);
-  return { term, days: found ? { from: found.firstOn, to: found.lastOn } : ALL };
+  return {
+    term,
+    days: found ? { from: found.firstOn, to: found.lastOn } : ALL,
+    onTerm: id => {
+      const next = new URLSearchParams(address);
+      if (id) next.set('term', id);
+      else next.delete('term');
+      setAddress(next, { replace: true, preventScrollReset: true });
+    },
+  };
 }
 
 /** Chooses a term; names one where there is none yet. */

@@ -1,4 +1,4 @@
-import { Link, useParams, useSearchParams } from 'react-router';
+import { Link, useParams } from 'react-router';
 import { useTitle } from '../../base/useTitle';
 import { counted } from '../../parts/counted';
 import { Failed, Loading } from '../../parts/Loading';
@@ -10,8 +10,7 @@ import { Year } from './year/Year';
 /** One student of a class over a term or a year. */
 export function YearPage() {
   const { id: classId, studentId } = useParams();
-  const { term, days } = useTerm();
-  const [, setAddress] = useSearchParams();
+  const { term, days, onTerm } = useTerm();
   const { currentData, data, error, refetch } = useStudentYearQuery({
     classId: classId!,
     studentId: studentId!,
@@ -36,7 +35,7 @@ export function YearPage() {
           <h1 className="text-3xl">{year.studentName}</h1>
           <p className="text-soft">{facts.join(' · ')}</p>
         </div>
-        <TermChoice term={term} onTerm={id => setAddress(id ? { term: id } : {}, { replace: true })} />
+        <TermChoice term={term} onTerm={onTerm} />
       </div>
       <Year
         year={year}

@@ -1,5 +1,6 @@
 import type { AssessmentContent } from '@ecoute/contract/assessments';
 import type { Lane } from '@ecoute/contract/marking';
+import { counted } from '../../../parts/counted';
 import { Loading } from '../../../parts/Loading';
 import { when } from '../../../parts/when';
 import { useScoresQuery } from '../endpoints';
@@ -17,7 +18,7 @@ export function EarlierScores({ lane, content }: { lane: Lane; content: Assessme
         ? points > 0
           ? 'done'
           : 'not done'
-        : `${points} points`;
+        : counted(points, 'point');
   return (
     <section aria-label="Earlier scores">
       <h2 className="font-semibold">Earlier scores</h2>

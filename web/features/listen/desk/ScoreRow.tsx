@@ -2,6 +2,7 @@ import { ToggleGroup } from 'radix-ui';
 import { useId, type Ref } from 'react';
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
 import type { AssessmentContent, Item } from '@ecoute/contract/assessments';
+import { counted } from '../../../parts/counted';
 import { inputClass } from '../../../parts/Field';
 import type { MarkDraft } from '../marking';
 
@@ -112,7 +113,7 @@ export function ScoreRow({
             <button
               key={n}
               type="button"
-              aria-label={`${n} points`}
+              aria-label={counted(n, 'point')}
               aria-pressed={draft.points === String(n)}
               onClick={() => onGiven({ points: String(n) })}
               className="tabular min-h-11 min-w-8 border sm:min-w-9 border-edge bg-sheet aria-pressed:bg-ink aria-pressed:text-sheet"

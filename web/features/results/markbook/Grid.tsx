@@ -147,6 +147,7 @@ const ColumnHead = memo(function ColumnHead({
       </Link>
       <span className="truncate text-xs text-soft" title={column.note}>
         {dayOf(column.dueAt)}
+        {column.hidden && ' · out of sight'}
         {column.note !== '' && ` · ${column.note}`}
       </span>
       <span className="my-1 block">
@@ -267,7 +268,7 @@ export function Grid({
     rangeExtractor: keeping(here && here.column < columns.length ? here.column : undefined),
   });
   useEffect(() => across.measure(), [namePx, across]);
-  // One looks first at the latest that somebody has handed in, not at what is still to come.
+  // One looks first at where one was; else at the latest that somebody has handed in, not at what is still to come.
   const latest = useMemo(
     () => columns.findLastIndex(at => rows.some(r => isHandedIn(r.cells[at] ?? null))),
     [columns, rows],
@@ -277,8 +278,11 @@ export function Grid({
   useEffect(() => {
     if (!isFresh.current || columns.length === 0) return;
     isFresh.current = false;
-    across.scrollToIndex(first, { align: 'end' });
-  }, [columns.length, across, first]);
+    if (here) {
+      across.scrollToIndex(here.column, { align: 'center' });
+      down.scrollToIndex(here.row, { align: 'center' });
+    } else across.scrollToIndex(first, { align: 'end' });
+  }, [columns.length, across, down, first, here]);
 
   const go = (place: Place) => {
     const row = Math.max(0, Math.min(rows.length - 1, place.row));

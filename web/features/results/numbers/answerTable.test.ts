@@ -7,7 +7,6 @@ const answer = (sittingId: string, over: Partial<NumbersAnswer> = {}): NumbersAn
   takeId: `take-${sittingId}`,
   durationMs: 1_000,
   points: null,
-  finished: false,
   passed: false,
   written: false,
   levels: [],
@@ -20,9 +19,6 @@ const numbers = {
   sittings: ['Chiyo', 'Amara', 'Bram'].map((studentName, n) => ({
     id: String(n),
     studentName,
-    isMarked: true,
-    level: null,
-    points: null,
   })),
   answers: [
     answer('0', { points: 3 }),

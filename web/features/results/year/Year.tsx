@@ -1,6 +1,6 @@
-import { ArrowLeftRight, ListMusic } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
-import { Link } from 'react-router';
+import { ArrowLeftRight, Clock4, ListMusic } from 'lucide-react';
+import { useEffect, useRef } from 'react';
+import { Link, useSearchParams } from 'react-router';
 import { clock } from '@ecoute/core/timing/words';
 import type { AnswerKind } from '@ecoute/contract/assessment/kinds';
 import type { StudentYear, YearSitting } from '@ecoute/contract/results';
@@ -13,6 +13,7 @@ import { HeardInPlace } from '../../../parts/player/HeardInPlace';
 import { inTurn } from '../../../parts/player/inTurn';
 import { PlayButton, trackOf } from '../../../parts/player/PlayButton';
 import { player, usePlayed } from '../../../parts/player/usePlayer';
+import { Flag } from '../../../parts/StateWord';
 import { SmallStrip } from '../../../parts/strip/Strip';
 import { EquallyLoud } from '../EquallyLoud';
 import { answerWords, figuresOf, sittingWords, tagLines, tasksOf, type Dated, type Task } from './tasks';
@@ -44,6 +45,7 @@ const titleOf = (task: Task) => task.prompt ?? KINDS[task.kind]();
 /** Every sitting as its strip, in the order of the dates: the latest at the end, and in sight. */
 function Line({ sittings, placeOf }: { sittings: readonly YearSitting[]; placeOf: PlaceOf }) {
   const line = useRef<HTMLOListElement>(null);
+  const hasClasses = new Set(sittings.map(s => s.className)).size > 1;
   useEffect(() => {
     if (line.current) line.current.scrollLeft = line.current.scrollWidth;
   }, [sittings.length]);
@@ -62,7 +64,11 @@ function Line({ sittings, placeOf }: { sittings: readonly YearSitting[]; placeOf
         const words = sittingWords(s);
         return (
           <li key={s.sittingId} className="flex w-52 shrink-0 flex-col gap-1 bg-sheet px-4 py-3">
-            <span className="text-sm text-soft">{dayOf(s.at)}</span>
+            <span className="flex flex-wrap justify-between gap-x-2 text-sm text-soft">
+              {dayOf(s.at)}
+              {s.late && <Flag icon={Clock4} word={t('late')} />}
+            </span>
+            {hasClasses && <span className="truncate text-xs text-soft">{s.className}</span>}
             <span className="line-clamp-2 min-h-12 leading-tight font-semibold">
               {place ? (
                 <Link
@@ -141,8 +147,14 @@ function Answer({ dated, fullMs, place }: { dated: Dated; fullMs: number; place:
 
 /** One task over the dates: the recordings under each other, first against latest by a key, and what was measured. */
 function Over({ tasks, placeOf }: { tasks: readonly Task[]; placeOf: PlaceOf }) {
-  const [chosen, setChosen] = useState('');
-  const task = tasks.find(x => x.key === chosen) ?? tasks[0]!;
+  // In the address: whoever comes back from a lane finds it as it was.
+  const [address, setAddress] = useSearchParams();
+  const task = tasks.find(x => x.key === address.get('task')) ?? tasks[0]!;
+  const choose = (key: string) => {
+    const next = new URLSearchParams(address);
+    next.set('task', key);
+    setAddress(next, { replace: true, preventScrollReset: true });
+  };
   const [first, latest] = [task.answers[0]!, task.answers.at(-1)!];
   const isFirst = usePlayed(s => s.track?.id === first.answer.takeId);
   const swap = () => {
@@ -179,7 +191,7 @@ function Over({ tasks, placeOf }: { tasks: readonly Task[]; placeOf: PlaceOf }) 
             <select
               {...ties}
               value={task.key}
-              onChange={e => setChosen(e.target.value)}
+              onChange={e => choose(e.target.value)}
               className={`${inputClass} max-w-96`}
             >
               {tasks.map(x => (

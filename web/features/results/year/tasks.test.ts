@@ -3,13 +3,10 @@ import { answerWords, figuresOf, sittingWords, tagLines, tasksOf, within } from 
 
 const answer = (itemId: string, over: Partial<YearAnswer> = {}): YearAnswer => ({
   itemId,
-  number: 1,
   prompt: `Prompt of ${itemId}`,
-  answerBy: 'audio',
   kind: 'speaking',
   tags: [],
   takeId: 't',
-  medium: 'sound',
   durationMs: 1_000,
   points: null,
   carries: 0,
