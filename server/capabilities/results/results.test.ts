@@ -128,6 +128,15 @@ describe('results', () => {
     const held = (await yearOf(student, student)).sittings[0]!;
     expect([held.points, held.answers[0]!.points]).toEqual([null, null]);
     expect((await yearOf(student)).sittings[0]!.points).toBe(3);
+    // What comes back is said with their name, as on their feedback.
+    const later = await set();
+    const again = await handInOne(student, later);
+    await mark(again.id, later.itemId, { points: 5, comment: 'The end of the word is gone, {name}.' });
+    expect((await yearOf(student, student)).recurring).toEqual([]);
+    await giveFeedback(later.id, again.id);
+    expect((await yearOf(student, student)).recurring).toMatchObject([
+      { words: 'The end of the word is gone, Name.', sittings: 2 },
+    ]);
     // Nobody else's, and not by way of another class.
     const other = await t.class();
     const stranger = await t.person('teacher', [other]);
@@ -266,7 +275,7 @@ describe('results', () => {
     expect(sitting).toMatchObject({
       points: null,
       carries: null,
-      levelPlace: 3,
+      level: 'B1',
       answers: [{ shows: 'A2', points: null }],
     });
   });
