@@ -1,19 +1,23 @@
 import { defineConfig } from '@playwright/test';
 
+/** Each part of a run has a report of its own. */
+const results = process.env.ECOUTE_JOURNEY_RESULTS ?? 'test-results/playwright';
+
 /** Journeys against a running Ecoute with the demo world; `e2e/support/runAll.mjs` starts it and names its address. */
 export default defineConfig({
   testDir: 'e2e',
   testMatch: '*.spec.ts',
   fullyParallel: false,
   // Three journeys at a time: half of their time is spent waiting for a clock. Those of one file follow each other.
+  // Those tagged @alone are run after them with one worker.
   workers: 3,
   timeout: 240_000,
   expect: { timeout: 30_000 },
   // A machine that stumbles costs one journey its time, and no more: it is tried again, and said at the end of the run.
   retries: 2,
   forbidOnly: true,
-  reporter: [['list'], ['json', { outputFile: 'test-results/playwright.json' }]],
-  outputDir: 'test-results/playwright',
+  reporter: [['list'], ['json', { outputFile: `${results}.json` }]],
+  outputDir: results,
   use: {
     baseURL: process.env.ECOUTE_URL ?? 'http://127.0.0.1:4310',
     viewport: { width: 1280, height: 800 },

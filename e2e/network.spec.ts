@@ -4,7 +4,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { SittingView } from '@ecoute/contract/sittings';
 import { expectSameSound, speak } from './support/sound';
-import { ask, browserHearing, passDeviceCheck, released, signIn } from './support/world';
+import { ALONE, ask, browserHearing, passDeviceCheck, released, signIn } from './support/world';
 
 const DATA = process.env.ECOUTE_E2E_DATA ?? '.ecoute';
 const ITEM = {
@@ -15,7 +15,7 @@ const ITEM = {
   points: 5,
 };
 
-test('the network goes in mid-recording: recording goes on, nothing is lost', async ({}, info) => {
+test('the network goes in mid-recording: recording goes on, nothing is lost', ALONE, async ({}, info) => {
   const wav = info.outputPath('voice.wav');
   speak(wav, 29, 1);
   const browser = await browserHearing(wav);
@@ -100,32 +100,36 @@ test('handed in without a connection: kept over a closed page, done by itself, i
   }
 });
 
-test('the tab goes in mid-recording: what was recorded is there when the student comes back', async ({}, info) => {
-  const wav = info.outputPath('voice.wav');
-  speak(wav, 29, 2);
-  const browser = await browserHearing(wav);
-  try {
-    const { page: teacher } = await signIn(browser, 'ines', 'desk', { opens: false });
-    const releaseId = await released(teacher, 'A tab that goes away', [ITEM]);
-    const { page: first, context } = await signIn(browser, 'greta', 'desk', { opens: false });
-    await first.goto(`/sit/${releaseId}`);
-    await passDeviceCheck(first);
-    // From here the pieces reach this device only.
-    await context.route('**/api/uploads/**', route => route.abort());
-    await first.getByRole('button', { name: 'Answer now' }).click();
-    await expect(first.getByText(/0:(0[6-9]|1\d) of 0:20/)).toBeVisible();
-    await first.close({ runBeforeUnload: false });
+test(
+  'the tab goes in mid-recording: what was recorded is there when the student comes back',
+  ALONE,
+  async ({}, info) => {
+    const wav = info.outputPath('voice.wav');
+    speak(wav, 29, 2);
+    const browser = await browserHearing(wav);
+    try {
+      const { page: teacher } = await signIn(browser, 'ines', 'desk', { opens: false });
+      const releaseId = await released(teacher, 'A tab that goes away', [ITEM]);
+      const { page: first, context } = await signIn(browser, 'greta', 'desk', { opens: false });
+      await first.goto(`/sit/${releaseId}`);
+      await passDeviceCheck(first);
+      // From here the pieces reach this device only.
+      await context.route('**/api/uploads/**', route => route.abort());
+      await first.getByRole('button', { name: 'Answer now' }).click();
+      await expect(first.getByText(/0:(0[6-9]|1\d) of 0:20/)).toBeVisible();
+      await first.close({ runBeforeUnload: false });
 
-    await context.unroute('**/api/uploads/**');
-    const second = await context.newPage();
-    await second.goto(`/sit/${releaseId}`);
-    await passDeviceCheck(second);
-    await expect(second.getByText('stored safely')).toBeVisible({ timeout: 40_000 });
-    const sitting = await ask<SittingView>(second, `/api/releases/${releaseId}/sitting`, 'POST');
-    const [take] = sitting.body.takes;
-    expect(take!.recording.durationMs).toBeGreaterThan(4_500);
-    expectSameSound(join(DATA, 'sounds/originals', take!.id), wav);
-  } finally {
-    await browser.close();
-  }
-});
+      await context.unroute('**/api/uploads/**');
+      const second = await context.newPage();
+      await second.goto(`/sit/${releaseId}`);
+      await passDeviceCheck(second);
+      await expect(second.getByText('stored safely')).toBeVisible({ timeout: 40_000 });
+      const sitting = await ask<SittingView>(second, `/api/releases/${releaseId}/sitting`, 'POST');
+      const [take] = sitting.body.takes;
+      expect(take!.recording.durationMs).toBeGreaterThan(4_500);
+      expectSameSound(join(DATA, 'sounds/originals', take!.id), wav);
+    } finally {
+      await browser.close();
+    }
+  },
+);

@@ -5,7 +5,7 @@ import type { ListenView } from '@ecoute/contract/marking';
 import type { SittingView } from '@ecoute/contract/sittings';
 import { blankMusic } from '@ecoute/contract/blank';
 import { expectSameSound, speak } from './support/sound';
-import { ask, browserHearing, passDeviceCheck, released, signIn } from './support/world';
+import { ALONE, ask, browserHearing, passDeviceCheck, released, signIn } from './support/world';
 
 const DATA = process.env.ECOUTE_E2E_DATA ?? '.ecoute';
 
@@ -27,131 +27,139 @@ const spoken = (over = {}) => ({
   ...over,
 });
 
-test('a page that was installed opens without a network, and a sitting goes on and is handed in later', async () => {
-  const { page: teacher, context: first } = await signIn(browser, 'ines');
-  const id = await released(teacher, 'Without a network', [spoken({ prepareMs: 40_000 })]);
-  const { page, context } = await signIn(browser, 'ilse', 'phone');
-  // The service worker has the page, and what the sitting needs.
-  await page.evaluate(async () => {
-    await navigator.serviceWorker.ready;
-  });
-  await page.reload();
-  await page.goto(`/sit/${id}`);
-  await expect(page.getByRole('button', { name: /Check the microphone/ })).toBeVisible();
-  await expect
-    .poll(() => page.evaluate(async () => Boolean(await caches.match('/', { cacheName: 'ecoute-shell' }))))
-    .toBe(true);
-  await expect
-    .poll(() =>
-      page.evaluate(async () =>
-        (await (await caches.open('ecoute-said')).keys()).some(r => /\/api\/sittings\//.test(r.url)),
-      ),
-    )
-    .toBe(true);
-  // In the time to prepare, of which the server has been told, the page is opened again without a network: it goes on.
-  page.on('dialog', dialog => void dialog.accept());
-  await passDeviceCheck(page);
-  await page.getByRole('button', { name: /^I have read it/ }).click();
-  await expect
-    .poll(async () =>
-      (await ask<SittingView>(page, `/api/releases/${id}/sitting`, 'POST')).body.events.map(e => e.kind),
-    )
-    .toContain('prepareBegan');
-  await context.setOffline(true);
-  await page.goto(`/sit/${id}`);
-  await expect(page.getByText(/No connection to Ecoute/)).toBeVisible();
-  await passDeviceCheck(page);
-  await expect(page.getByTestId('prepare-left')).toHaveText(/0:[0-3]\d/);
-  await page.getByRole('button', { name: 'I am ready: answer now' }).click();
-  await expect(page.getByText(/0:0[7-9] of 0:20/)).toBeVisible();
-  await page.getByRole('button', { name: 'I have finished: stop' }).click();
-  await expect(page.getByText('on its way', { exact: true })).toBeVisible();
-  // The tab is closed, and opened again without a network.
-  await page.goto(`/sit/${id}`);
-  await expect(page.getByText('Everything is answered. Only handing in is left.')).toBeVisible();
-  await context.setOffline(false);
-  await page.goto(`/sit/${id}`);
-  await passDeviceCheck(page);
-  await expect(page.getByText('stored safely')).toBeVisible();
-  await page.getByRole('button', { name: 'To the hand-in' }).click();
-  await page.getByRole('button', { name: 'Hand in', exact: true }).click();
-  await expect(page.getByText('Handed in. Everything is with your teacher.')).toBeVisible();
-  const { body } = await ask<SittingView>(page, `/api/releases/${id}/sitting`, 'POST');
-  const [line] = body.receipt!.lines;
-  expectSameSound(join(DATA, 'sounds/originals', line!.takeId!), voice);
-  expect(body.events.map(e => e.kind)).toEqual(
-    expect.arrayContaining(['recordingBegan', 'recordingEnded', 'handedIn']),
-  );
-  // Signing out takes along what was said to this person.
-  await page.goto('/');
-  await page.getByRole('button', { name: /Ilse/ }).click();
-  await page.getByRole('menuitem', { name: 'Sign out' }).click();
-  await expect(page.getByLabel('Password')).toBeVisible();
-  await expect
-    .poll(() =>
-      page.evaluate(async () =>
-        (await (await caches.open('ecoute-said')).keys()).filter(r => !r.url.endsWith('/api/session')),
-      ),
-    )
-    .toEqual([]);
-  await first.close();
-  await context.close();
-});
+test(
+  'a page that was installed opens without a network, and a sitting goes on and is handed in later',
+  ALONE,
+  async () => {
+    const { page: teacher, context: first } = await signIn(browser, 'ines');
+    const id = await released(teacher, 'Without a network', [spoken({ prepareMs: 40_000 })]);
+    const { page, context } = await signIn(browser, 'ilse', 'phone');
+    // The service worker has the page, and what the sitting needs.
+    await page.evaluate(async () => {
+      await navigator.serviceWorker.ready;
+    });
+    await page.reload();
+    await page.goto(`/sit/${id}`);
+    await expect(page.getByRole('button', { name: /Check the microphone/ })).toBeVisible();
+    await expect
+      .poll(() => page.evaluate(async () => Boolean(await caches.match('/', { cacheName: 'ecoute-shell' }))))
+      .toBe(true);
+    await expect
+      .poll(() =>
+        page.evaluate(async () =>
+          (await (await caches.open('ecoute-said')).keys()).some(r => /\/api\/sittings\//.test(r.url)),
+        ),
+      )
+      .toBe(true);
+    // In the time to prepare, of which the server has been told, the page is opened again without a network: it goes on.
+    page.on('dialog', dialog => void dialog.accept());
+    await passDeviceCheck(page);
+    await page.getByRole('button', { name: /^I have read it/ }).click();
+    await expect
+      .poll(async () =>
+        (await ask<SittingView>(page, `/api/releases/${id}/sitting`, 'POST')).body.events.map(e => e.kind),
+      )
+      .toContain('prepareBegan');
+    await context.setOffline(true);
+    await page.goto(`/sit/${id}`);
+    await expect(page.getByText(/No connection to Ecoute/)).toBeVisible();
+    await passDeviceCheck(page);
+    await expect(page.getByTestId('prepare-left')).toHaveText(/0:[0-3]\d/);
+    await page.getByRole('button', { name: 'I am ready: answer now' }).click();
+    await expect(page.getByText(/0:0[7-9] of 0:20/)).toBeVisible();
+    await page.getByRole('button', { name: 'I have finished: stop' }).click();
+    await expect(page.getByText('on its way', { exact: true })).toBeVisible();
+    // The tab is closed, and opened again without a network.
+    await page.goto(`/sit/${id}`);
+    await expect(page.getByText('Everything is answered. Only handing in is left.')).toBeVisible();
+    await context.setOffline(false);
+    await page.goto(`/sit/${id}`);
+    await passDeviceCheck(page);
+    await expect(page.getByText('stored safely')).toBeVisible();
+    await page.getByRole('button', { name: 'To the hand-in' }).click();
+    await page.getByRole('button', { name: 'Hand in', exact: true }).click();
+    await expect(page.getByText('Handed in. Everything is with your teacher.')).toBeVisible();
+    const { body } = await ask<SittingView>(page, `/api/releases/${id}/sitting`, 'POST');
+    const [line] = body.receipt!.lines;
+    expectSameSound(join(DATA, 'sounds/originals', line!.takeId!), voice);
+    expect(body.events.map(e => e.kind)).toEqual(
+      expect.arrayContaining(['recordingBegan', 'recordingEnded', 'handedIn']),
+    );
+    // Signing out takes along what was said to this person.
+    await page.goto('/');
+    await page.getByRole('button', { name: /Ilse/ }).click();
+    await page.getByRole('menuitem', { name: 'Sign out' }).click();
+    await expect(page.getByLabel('Password')).toBeVisible();
+    await expect
+      .poll(() =>
+        page.evaluate(async () =>
+          (await (await caches.open('ecoute-said')).keys()).filter(r => !r.url.endsWith('/api/session')),
+        ),
+      )
+      .toEqual([]);
+    await first.close();
+    await context.close();
+  },
+);
 
-test('no microphone here: with one code the student’s phone records item after item, and the first screen goes along', async () => {
-  const { page: teacher, context: first } = await signIn(browser, 'ines', 'desk', { opens: false });
-  const id = await released(teacher, 'By phone', [spoken(), spoken({ promptText: 'And the tide?' })]);
-  const { page, context } = await signIn(browser, 'kamala', 'desk', { opens: false });
-  await page.goto(`/sit/${id}`);
-  await page.addInitScript(() => {
-    navigator.mediaDevices.getUserMedia = () => Promise.reject(new DOMException('none', 'NotFoundError'));
-  });
-  await page.reload();
-  await page.getByRole('button', { name: /Check the microphone/ }).click();
-  await expect(page.getByText('This device has no microphone that we can find.')).toBeVisible();
-  await page.getByRole('button', { name: 'There is no microphone here: go on without' }).click();
-  await expect(page.getByText('No microphone is open on this device.')).toBeVisible();
-  await page.getByRole('button', { name: 'Answer with my phone instead' }).click();
-  const address = await page.getByTestId('phone-address').textContent();
+test(
+  'no microphone here: with one code the student’s phone records item after item, and the first screen goes along',
+  ALONE,
+  async () => {
+    const { page: teacher, context: first } = await signIn(browser, 'ines', 'desk', { opens: false });
+    const id = await released(teacher, 'By phone', [spoken(), spoken({ promptText: 'And the tide?' })]);
+    const { page, context } = await signIn(browser, 'kamala', 'desk', { opens: false });
+    await page.goto(`/sit/${id}`);
+    await page.addInitScript(() => {
+      navigator.mediaDevices.getUserMedia = () => Promise.reject(new DOMException('none', 'NotFoundError'));
+    });
+    await page.reload();
+    await page.getByRole('button', { name: /Check the microphone/ }).click();
+    await expect(page.getByText('This device has no microphone that we can find.')).toBeVisible();
+    await page.getByRole('button', { name: 'There is no microphone here: go on without' }).click();
+    await expect(page.getByText('No microphone is open on this device.')).toBeVisible();
+    await page.getByRole('button', { name: 'Answer with my phone instead' }).click();
+    const address = await page.getByTestId('phone-address').textContent();
 
-  const pocket = await browser.newContext({
-    viewport: { width: 390, height: 844 },
-    permissions: ['microphone'],
-    locale: 'en-GB',
-  });
-  const phone = await pocket.newPage();
-  await phone.goto(`http://${address}`);
-  await expect(page.getByText(/Your phone has it/)).toBeVisible();
-  await phone.getByRole('button', { name: /^(Go on|I am heard)/ }).click();
-  await expect(phone.getByText('Tell us about the quay.')).toBeVisible();
-  await expect(phone.getByText('And the tide?')).toHaveCount(0);
-  await phone.getByRole('button', { name: 'Answer now' }).click();
-  await expect(phone.getByText(/0:0[3-9] of 0:20/)).toBeVisible();
-  await phone.getByRole('button', { name: 'I have finished: stop' }).click();
-  await expect(phone.getByText('Your take is on the first screen.')).toBeVisible();
-  expect(await phone.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
-  // By itself, on the other screen.
-  await expect(page.getByText('from your phone')).toBeVisible();
-  await expect(page.getByText('stored safely')).toBeVisible();
-  // On to the next, with the same code and the same microphone; the first screen goes along.
-  await phone.getByRole('button', { name: 'Item 2' }).click();
-  await expect(phone.getByText('And the tide?')).toBeVisible();
-  await expect(page.getByRole('heading', { name: /Item 2 of 2/ })).toBeVisible();
-  await expect(page.getByText(/Your phone has it/)).toBeVisible();
-  await page.getByRole('button', { name: 'Item 1', exact: true }).click();
-  await expect(page.getByText('Your phone is at item 2.')).toBeVisible();
-  await page.getByRole('button', { name: 'Bring it to this item' }).click();
-  await expect(phone.getByText('Tell us about the quay.')).toBeVisible();
-  await phone.getByRole('button', { name: 'I am done here' }).click();
-  await expect(page.getByRole('button', { name: 'Answer with my phone instead' })).toBeVisible();
-  await expect(phone.getByText('Done here')).toBeVisible();
-  await phone.reload();
-  await expect(phone.getByLabel('The code on the first screen')).toBeVisible();
-  const { body } = await ask<SittingView>(page, `/api/releases/${id}/sitting`, 'POST');
-  expect(body.takes.map(t => t.source)).toEqual(['phone']);
-  expectSameSound(join(DATA, 'sounds/originals', body.takes[0]!.id), voice);
-  for (const c of [first, context, pocket]) await c.close();
-});
+    const pocket = await browser.newContext({
+      viewport: { width: 390, height: 844 },
+      permissions: ['microphone'],
+      locale: 'en-GB',
+    });
+    const phone = await pocket.newPage();
+    await phone.goto(`http://${address}`);
+    await expect(page.getByText(/Your phone has it/)).toBeVisible();
+    await phone.getByRole('button', { name: /^(Go on|I am heard)/ }).click();
+    await expect(phone.getByText('Tell us about the quay.')).toBeVisible();
+    await expect(phone.getByText('And the tide?')).toHaveCount(0);
+    await phone.getByRole('button', { name: 'Answer now' }).click();
+    await expect(phone.getByText(/0:0[3-9] of 0:20/)).toBeVisible();
+    await phone.getByRole('button', { name: 'I have finished: stop' }).click();
+    await expect(phone.getByText('Your take is on the first screen.')).toBeVisible();
+    expect(await phone.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+    // By itself, on the other screen.
+    await expect(page.getByText('from your phone')).toBeVisible();
+    await expect(page.getByText('stored safely')).toBeVisible();
+    // On to the next, with the same code and the same microphone; the first screen goes along.
+    await phone.getByRole('button', { name: 'Item 2' }).click();
+    await expect(phone.getByText('And the tide?')).toBeVisible();
+    await expect(page.getByRole('heading', { name: /Item 2 of 2/ })).toBeVisible();
+    await expect(page.getByText(/Your phone has it/)).toBeVisible();
+    await page.getByRole('button', { name: 'Item 1', exact: true }).click();
+    await expect(page.getByText('Your phone is at item 2.')).toBeVisible();
+    await page.getByRole('button', { name: 'Bring it to this item' }).click();
+    await expect(phone.getByText('Tell us about the quay.')).toBeVisible();
+    await phone.getByRole('button', { name: 'I am done here' }).click();
+    await expect(page.getByRole('button', { name: 'Answer with my phone instead' })).toBeVisible();
+    await expect(phone.getByText('Done here')).toBeVisible();
+    await phone.reload();
+    await expect(phone.getByLabel('The code on the first screen')).toBeVisible();
+    const { body } = await ask<SittingView>(page, `/api/releases/${id}/sitting`, 'POST');
+    expect(body.takes.map(t => t.source)).toEqual(['phone']);
+    expectSameSound(join(DATA, 'sounds/originals', body.takes[0]!.id), voice);
+    for (const c of [first, context, pocket]) await c.close();
+  },
+);
 
 test('one sitting in two tabs and on two devices: whoever comes second is told, and may take over', async () => {
   const { page: teacher, context: first } = await signIn(browser, 'ines', 'desk', { opens: false });

@@ -4,12 +4,12 @@ import type { AssessmentDraft } from '@ecoute/contract/assessments';
 import type { ReleaseSummary } from '@ecoute/contract/releases';
 import type { SittingView } from '@ecoute/contract/sittings';
 import { expectSameSound, speak } from './support/sound';
-import { ask, browserHearing, passDeviceCheck, signIn } from './support/world';
+import { ALONE, ask, browserHearing, passDeviceCheck, signIn } from './support/world';
 
 const DATA = process.env.ECOUTE_E2E_DATA ?? '.ecoute';
 
 /** A teacher sets, speaks a prompt and releases; a student answers by phone; the teacher listens and returns; the student hears it. */
-test('from a first prompt to feedback, with the sound that was spoken', async ({}, info) => {
+test('from a first prompt to feedback, with the sound that was spoken', ALONE, async ({}, info) => {
   const wav = info.outputPath('voice.wav');
   speak(wav, 17, 3);
   const browser = await browserHearing(wav);

@@ -3,6 +3,12 @@ import type { AssessmentContent, Item } from '@ecoute/contract/assessments';
 import type { ReleaseDetail, ReleaseSummary } from '@ecoute/contract/releases';
 import { blankContent, blankItem } from '@ecoute/contract/blank';
 
+/**
+ * What holds sound or clocks against what was played has the machine to itself: where three browsers share two
+ * cores, Chromium loses moments of its microphone, and such a take is rightly given back instead of used up.
+ */
+export const ALONE = { tag: '@alone' };
+
 export const PASSWORD = 'harbour-lights';
 
 // Without the window that nobody sees: a fifth less work for the machine.
