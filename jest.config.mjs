@@ -23,8 +23,8 @@ const common = {
   moduleFileExtensions: ['ts', 'tsx', 'js', 'mjs', 'json', 'node'],
 };
 export default {
-  // A machine that does something else beside may take its time; what hangs is still found.
-  testTimeout: 30_000,
+  // A machine that is four times as slow may take its time; what hangs is still found.
+  testTimeout: 120_000,
   projects: [
     { ...common, displayName: 'core', roots: ['<rootDir>/core', '<rootDir>/contract'] },
     { ...common, displayName: 'web', roots: ['<rootDir>/web'] },

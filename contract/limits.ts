@@ -27,6 +27,10 @@ export const LIMITS = {
   bankRows: 8_000,
   topicComments: 500,
   clipMs: 3 * 60_000,
+  /** Of a portfolio. */
+  pieces: 60,
+  portfolios: 30,
+  addressesOfPortfolio: 40,
   repliesOfSitting: 200,
   voiceReplyMs: 10 * 60_000,
   /** Why a score is another, and why something is decided. */

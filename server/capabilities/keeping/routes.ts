@@ -1,5 +1,6 @@
 import type { Response } from 'express';
 import type { Policies } from '../../platform/access/policies';
+import { sendZip } from '../../platform/packing';
 import { route, type Route } from '../../platform/routes';
 import type { Keeping } from './service';
 import { sheetLanguage } from './sheetWords';
@@ -21,18 +22,7 @@ export function keepingRoutes(allow: Policies, keeping: Keeping): Route[] {
         sendPdf(res, await keeping.sheet(id('sittingId'), false, sheetLanguage(req.query.language))),
     ),
     route('get', '/api/releases/:releaseId/recordings.zip', allow.teacherOfRelease(), async ({ id, res }) => {
-      const { zip, size, name } = await keeping.recordingsOf(id('releaseId'));
-      const total = await size;
-      res.attachment(name).type('application/zip');
-      // Compressing once more would hide how far it is, and gain nothing.
-      res.set('Content-Encoding', 'identity');
-      if (total !== null) res.set('Content-Length', String(total));
-      // Whoever cancels the download ends the making of it.
-      res.on('close', () => zip.destroy());
-      await new Promise<void>(resolve => {
-        res.on('finish', resolve).on('close', resolve);
-        zip.pipe(res);
-      });
+      await sendZip(res, await keeping.recordingsOf(id('releaseId')));
     }),
   ];
 }

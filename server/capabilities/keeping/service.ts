@@ -5,7 +5,6 @@ import { stat } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import { promisify } from 'node:util';
 import Papa from 'papaparse';
-import yazl from 'yazl';
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import { fileNameOf, INDEX_COLUMNS } from '@ecoute/core/formats/fileNames';
 import { inkMl, inkSvg } from '@ecoute/core/takes/ink';
@@ -13,6 +12,7 @@ import { fromHundredths } from '@ecoute/core/scoring/points';
 import { isBack, isFeedbackGiven } from '@ecoute/core/timing/sittingState';
 import type { Peaks } from '@ecoute/core/audio/peaks';
 import type { Pool } from '../../platform/database';
+import { endingOf, packed as zipOf, type Packed, type Zip } from '../../platform/packing';
 import { notFound, Trouble } from '../../platform/trouble';
 import { codeNames } from '../releases/names';
 import type { Feedback } from '../reading/feedback';
@@ -30,31 +30,8 @@ import { sheetWords, type SheetLanguage } from './sheetWords';
 
 const execFileAsync = promisify(execFile);
 
-const ENDINGS: Record<string, string> = {
-  'audio/mp4': 'm4a',
-  'video/mp4': 'mp4',
-  'audio/flac': 'flac',
-  'audio/webm': 'webm',
-  'video/webm': 'webm',
-  'audio/ogg': 'ogg',
-  'audio/wav': 'wav',
-  'audio/mpeg': 'mp3',
-};
-
-/** The packer tells how long the whole will be; its types do not say so. */
-interface Endable {
-  end(options: object, told: (totalBytes: number) => void): void;
-}
-
-interface Packed {
-  name: string;
-  size: number;
-  /** Opened when its turn has come, and not before. */
-  open: () => Promise<Readable>;
-}
-
 /** The ending of a file's own name; null where it has none that is plain. */
-function endingOf(fileName: string | null): string | null {
+function ownEnding(fileName: string | null): string | null {
   return /\.([a-z0-9]{1,8})$/i.exec(fileName ?? '')?.[1]?.toLowerCase() ?? null;
 }
 
@@ -154,9 +131,7 @@ export class Keeping {
    * @returns the bytes as they come, their number where it is known, and a name
    * @throws Trouble nothingToKeep when nothing is recorded yet
    */
-  async recordingsOf(
-    releaseId: string,
-  ): Promise<{ zip: Readable; size: Promise<number | null>; name: string }> {
+  async recordingsOf(releaseId: string): Promise<Zip & { name: string }> {
     const release = await findRelease(this.pool, releaseId);
     if (!release) throw notFound();
     const nameOf = await codeNames(this.pool, release);
@@ -190,7 +165,7 @@ export class Keeping {
           if (size === null) continue;
           const parts = [called(s), `item ${n + 1}`, ...(own.length > 1 ? [`take ${take.number}`] : [])];
           // A file that was handed in keeps its own ending, so that whoever gets it can open it.
-          const ending = ENDINGS[type] ?? endingOf(take.recording.fileName) ?? 'bin';
+          const ending = endingOf(type) ?? ownEnding(take.recording.fileName) ?? 'bin';
           let name = fileNameOf(parts, ending, called(s));
           for (let again = 2; used.has(name.toLowerCase()); again++)
             name = fileNameOf([...parts, `(${again})`], ending, called(s));
@@ -217,26 +192,10 @@ export class Keeping {
           ]);
         }
       }
-    const zip = new yazl.ZipFile();
-    const made = new Date();
     const index =
       '\ufeff' + Papa.unparse({ fields: [...INDEX_COLUMNS], data: rows }, { escapeFormulae: true });
-    zip.addBuffer(Buffer.from(index), 'index.csv', { compress: false });
-    // Sound is compressed already.
-    for (const { name, size, open } of packed)
-      zip.addReadStreamLazy(name, { compress: false, size, mtime: made }, done => {
-        open().then(
-          stream => done(null, stream),
-          (error: Error) => done(error, null as never),
-        );
-      });
-    const size = new Promise<number | null>(resolve =>
-      // Its own reckoning is short of 76 bytes once the directory passes 64 kB, unless the long form is asked for.
-      (zip as unknown as Endable).end({ forceZip64Format: true }, total => resolve(total > 0 ? total : null)),
-    );
     return {
-      zip: zip.outputStream as Readable,
-      size,
+      ...zipOf([{ name: 'index.csv', text: index }], packed),
       name: fileNameOf([release.content.title, 'recordings'], 'zip'),
     };
   }

@@ -1,7 +1,7 @@
 /** A feedback sheet: what a student hears and reads on their page, on paper, with every note and its time. */
 import type { SheetView } from '@ecoute/contract/ink';
 import { inkAt, PEN_WIDTH, PENS, SHEET_WIDTH } from '@ecoute/core/takes/ink';
-import { columnsOf, type Peaks } from '@ecoute/core/audio/peaks';
+import type { Peaks } from '@ecoute/core/audio/peaks';
 import { DRAWING_WIDTH, type Drawing, type ScoreInk } from '@ecoute/core/feedback/drawing';
 import {
   countWords,
@@ -22,12 +22,12 @@ import {
   LINE,
   MARGIN,
   Paper,
-  PETROL,
   SAFFRON,
   SAFFRON_INK,
   SOFT,
   WIDE,
 } from '../../platform/paper/paper';
+import { waveform } from '../../platform/paper/waveform';
 
 /** What is not in the view itself, fetched by whoever writes the sheet. */
 export interface SheetSources {
@@ -45,33 +45,6 @@ export interface SheetSources {
 
 const placeOf = ({ fromMs, toMs }: Pick<Note, 'fromMs' | 'toMs'>) =>
   toMs === null ? clock(fromMs) : `${clock(fromMs)}–${clock(toMs)}`;
-
-/** The shape of a recording with the places of its notes above it, and a scale below. */
-function waveform(paper: Paper, peaks: Peaks, notes: readonly Note[]): void {
-  const height = 44;
-  paper.room(height + 22);
-  const { doc } = paper;
-  const top = paper.y + 8;
-  const at = (ms: number) => MARGIN + (Math.min(ms, peaks.durationMs) / Math.max(1, peaks.durationMs)) * WIDE;
-  const columns = 260;
-  const step = WIDE / columns;
-  columnsOf(peaks, columns).forEach(([low, high], i) => {
-    const from = top + height / 2 - (high * height) / 2;
-    const to = top + height / 2 - (low * height) / 2;
-    doc.rect(MARGIN + i * step, from, step * 0.55, Math.max(0.6, to - from));
-  });
-  doc.fill(PETROL);
-  for (const note of notes) {
-    const x = at(note.fromMs);
-    const end = note.toMs === null ? x + 5 : Math.max(x + 5, at(note.toMs));
-    // The slanted edge of the teacher's voice.
-    doc.polygon([x, paper.y + 6], [x + 3, paper.y], [end, paper.y], [end, paper.y + 6]).fill(SAFFRON);
-  }
-  paper.y = top + height + 2;
-  paper.text('0:00', { size: 8, color: SOFT });
-  paper.y -= 8 * 1.4;
-  paper.text(clock(peaks.durationMs), { size: 8, color: SOFT, x: WIDE - 24 });
-}
 
 function noteLines(paper: Paper, notes: readonly Note[], says: SheetWords): void {
   for (const note of notes) {
