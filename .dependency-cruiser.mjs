@@ -28,6 +28,7 @@ const CAPABILITIES = [
   'reading',
   'results',
   'podcasts',
+  'portfolios',
   'speech',
   'keeping',
   'exports',

@@ -48,6 +48,8 @@ import { packageRoutes } from './capabilities/packages/routes';
 import { Packages } from './capabilities/packages/service';
 import { podcastRoutes } from './capabilities/podcasts/routes';
 import { Podcasts } from './capabilities/podcasts/service';
+import { portfolioRoutes } from './capabilities/portfolios/routes';
+import { Portfolios } from './capabilities/portfolios/service';
 import { peopleRoutes } from './capabilities/people/routes';
 import { People } from './capabilities/people/service';
 import { recordingRoutes } from './capabilities/recordings/routes';
@@ -193,6 +195,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ...speechRoutes(allow, sittings, lists),
     ...keepingRoutes(allow, keeping),
     ...exportRoutes(allow, exports),
+    ...portfolioRoutes(allow, new Portfolios(pool, recordings, jobs, config.baseUrl)),
     ...podcastRoutes(allow, new Podcasts(pool, recordings, config.baseUrl)),
     ...commentBankRoutes(allow, new CommentBank(pool, recordings)),
     ...evidenceRoutes(allow, measures),

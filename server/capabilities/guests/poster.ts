@@ -2,7 +2,7 @@
 import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
 import PDFDocument from 'pdfkit';
-import QRCode from 'qrcode';
+import { qrCode } from '../../platform/paper/qrCode';
 
 export interface PosterWords {
   title: string;
@@ -60,16 +60,9 @@ export async function poster({
   write(title, 30, 700);
   page.moveDown(0.3);
   write(className, 16);
-  const { modules } = QRCode.create(url, { errorCorrectionLevel: 'M' });
   const side = 300;
-  const cell = side / modules.size;
-  const left = (A4.width - side) / 2;
   const top = Math.max(page.y + 28, 210);
-  page.fillColor('#000000');
-  for (let y = 0; y < modules.size; y++)
-    for (let x = 0; x < modules.size; x++)
-      if (modules.get(y, x)) page.rect(left + x * cell, top + y * cell, cell, cell);
-  page.fill();
+  qrCode(page, url, (A4.width - side) / 2, top, side);
   page.y = top + side + 28;
   write('Point your phone here, or type', 14);
   page.moveDown(0.3);

@@ -1,9 +1,7 @@
 import type { FeedbackView } from '@ecoute/contract/marking';
-import { execFile } from 'node:child_process';
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { Readable } from 'node:stream';
-import { promisify } from 'node:util';
 import Papa from 'papaparse';
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import { fileNameOf, INDEX_COLUMNS } from '@ecoute/core/formats/fileNames';
@@ -13,6 +11,7 @@ import { isBack, isFeedbackGiven } from '@ecoute/core/timing/sittingState';
 import type { Peaks } from '@ecoute/core/audio/peaks';
 import type { Pool } from '../../platform/database';
 import { endingOf, packed as zipOf, type Packed, type Zip } from '../../platform/packing';
+import { jpegOf } from '../../platform/paper/jpeg';
 import { notFound, Trouble } from '../../platform/trouble';
 import { codeNames } from '../releases/names';
 import type { Feedback } from '../reading/feedback';
@@ -27,8 +26,6 @@ import { findSitting, studentName } from '../sittings/store';
 import { takesOfSittings, type TakeRow } from '../sittings/answers.store';
 import { feedbackSheet } from './sheet';
 import { sheetWords, type SheetLanguage } from './sheetWords';
-
-const execFileAsync = promisify(execFile);
 
 /** The ending of a file's own name; null where it has none that is plain. */
 function ownEnding(fileName: string | null): string | null {
@@ -74,33 +71,9 @@ export class Keeping {
   }
 
   /** A picture as PDF readers know it. */
-  private async jpeg(id: string, page: number | null) {
-    try {
-      const { path } = await this.recordings.served.showing(id, page);
-      const { stdout } = await execFileAsync(
-        'ffmpeg',
-        [
-          '-v',
-          'error',
-          '-i',
-          path,
-          '-frames:v',
-          '1',
-          '-vf',
-          "scale='min(1800,iw)':-2",
-          '-q:v',
-          '3',
-          '-f',
-          'mjpeg',
-          '-',
-        ],
-        { encoding: 'buffer', maxBuffer: 30 * 1024 * 1024 },
-      );
-      return stdout;
-    } catch {
-      // Without its picture a drawing is still a drawing.
-      return null;
-    }
+  private async jpeg(id: string, page: number | null): Promise<Buffer | null> {
+    const found = await this.recordings.served.showing(id, page).catch(() => null);
+    return found && jpegOf(found.path);
   }
 
   /** What was drawn with a take, in open formats: to look at, and with its times. Read again when its turn has come. */

@@ -17,16 +17,7 @@ import { carriedBy } from '@ecoute/contract/assessment/points';
 import type { FeedbackItem, FeedbackView } from '@ecoute/contract/marking';
 import type { Note } from '@ecoute/contract/notes';
 import type { SheetWords } from './sheetWords';
-import {
-  INK,
-  LINE,
-  MARGIN,
-  Paper,
-  SAFFRON,
-  SAFFRON_INK,
-  SOFT,
-  WIDE,
-} from '../../platform/paper/paper';
+import { INK, LINE, MARGIN, Paper, SAFFRON, SAFFRON_INK, SOFT, WIDE } from '../../platform/paper/paper';
 import { waveform } from '../../platform/paper/waveform';
 
 /** What is not in the view itself, fetched by whoever writes the sheet. */

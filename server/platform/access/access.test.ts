@@ -36,6 +36,8 @@ describe('access', () => {
     'ownerOfImport(:importId)': ['teacher'],
     'ownerOfBankImport(:bankImportId)': ['teacher'],
     'ownerOfExport(:exportId)': ['teacher'],
+    'ownerOfPortfolio(:portfolioId)': ['student'],
+    'readerOfPortfolio(:portfolioId)': ['teacher'],
     'managerOfClass(:classId)': ['teacher', 'coordinator'],
     'managerOfRelease(:releaseId)': ['teacher', 'coordinator'],
     'teacherOfClass(:classId)': ['teacher'],
@@ -100,7 +102,16 @@ describe('access', () => {
       `/api/classes/${classId}/imports`,
       Buffer.from('Name\nRui'),
     );
+    const portfolio = await people.student.ask<{ id: string }>('POST', '/api/portfolios', {
+      title: 'P',
+      words: '',
+      pieces: [],
+    });
+    await people.student.ask('PUT', `/api/portfolios/${portfolio.body.id}/readers`, {
+      teacherIds: [people.teacher.id],
+    });
     ids = {
+      portfolioId: portfolio.body.id,
       departmentId: departments.body[0]!.id,
       tagListId: lists.body[0]!.id,
       classId,

@@ -68,6 +68,11 @@ export function policies(db: Queryable) {
     memberOf: (param = 'departmentId') => related('memberOf', param, 'teacher', relations.memberOf),
     ownerOfImport: (param = 'importId') => related('ownerOfImport', param, 'teacher', relations.ownsImport),
     ownerOfExport: (param = 'exportId') => related('ownerOfExport', param, 'teacher', relations.ownsExport),
+    ownerOfPortfolio: (param = 'portfolioId') =>
+      related('ownerOfPortfolio', param, 'student', relations.ownsPortfolio),
+    /** A teacher whom it is shown to, as long as they teach its student. */
+    readerOfPortfolio: (param = 'portfolioId') =>
+      related('readerOfPortfolio', param, 'teacher', relations.readsPortfolio),
     ownerOfBankImport: (param = 'bankImportId') =>
       related('ownerOfBankImport', param, 'teacher', relations.ownsBankImport),
     managerOfClass: (param = 'classId') =>

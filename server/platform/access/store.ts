@@ -37,6 +37,21 @@ export const ownsImport = (db: Queryable, person: string, id: string) =>
 export const ownsExport = (db: Queryable, person: string, id: string) =>
   exists(db, 'SELECT 1 FROM exports WHERE id = :id AND owner_id = :person', person, id);
 
+export const ownsPortfolio = (db: Queryable, person: string, id: string) =>
+  exists(db, 'SELECT 1 FROM portfolios WHERE id = :id AND owner_id = :person', person, id);
+
+/** Whoever a student shows a portfolio to, and who teaches them now. */
+export const readsPortfolio = (db: Queryable, person: string, id: string) =>
+  exists(
+    db,
+    `SELECT 1 FROM portfolio_readers r JOIN portfolios p ON p.id = r.portfolio_id AND p.removed_at IS NULL
+       JOIN class_members m ON m.person_id = p.owner_id AND m.role = 'student'
+       JOIN class_members t ON t.class_id = m.class_id AND t.person_id = r.teacher_id AND t.role = 'teacher'
+     WHERE r.portfolio_id = :id AND r.teacher_id = :person`,
+    person,
+    id,
+  );
+
 export const ownsBankImport = (db: Queryable, person: string, id: string) =>
   exists(db, 'SELECT 1 FROM bank_imports WHERE id = :id AND owner_id = :person', person, id);
 
