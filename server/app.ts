@@ -84,7 +84,7 @@ import { log } from './platform/log';
 import { Mailer } from './platform/mail/mailer';
 import { messages } from './platform/mail/store';
 import { mount, route, type Route } from './platform/routes';
-import { isSecure, keepUsed, sessions } from './platform/sessions';
+import { forgetExpired, isSecure, keepUsed, sessions } from './platform/sessions';
 import { porchOf } from './platform/porch';
 import { preloads } from './platform/preloads';
 import { Tries } from './platform/tries';
@@ -215,6 +215,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   const [well, quickly] = [compression(), compression({ level: 1 })];
   app.use((req, res, next) => (req.path.startsWith('/api/') ? quickly : well)(req, res, next));
   const sessionHandler = sessions(config, pool);
+  jobs.onSweep(() => forgetExpired(pool));
   app.use('/api', (req, res, next) => {
     res.setHeader('Cache-Control', 'no-store');
     // Health must answer while the database, and with it the session store, is away.

@@ -34,8 +34,8 @@ export function sessions(config: Config, pool: Pool): RequestHandler {
   const store = new Store(
     {
       createDatabaseTable: false,
-      clearExpired: true,
-      checkExpirationInterval: 15 * 60_000,
+      // Its own clearing answers for no error: a database that is away at that moment would end the server. See `forgetExpired`.
+      clearExpired: false,
       expiration: WEEK_MS,
       // Not at each request: see `keepUsed`.
       disableTouch: true,
@@ -57,6 +57,11 @@ export function sessions(config: Config, pool: Pool): RequestHandler {
     proxy: config.proxies !== null,
     cookie: { httpOnly: true, sameSite: 'lax', secure: isSecure(config), maxAge: WEEK_MS, path: '/' },
   });
+}
+
+/** Sweep: sessions that are over. */
+export async function forgetExpired(db: Queryable): Promise<void> {
+  await execute(db, 'DELETE FROM sessions WHERE expires < UNIX_TIMESTAMP()');
 }
 
 /** People reach this Ecoute by HTTPS: its own, or that of a proxy before it. */

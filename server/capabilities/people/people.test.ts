@@ -25,6 +25,22 @@ describe('signing in', () => {
     expect(tries.map(a => a.status).sort()).toEqual([200, 403, 403, 403]);
   });
 
+  it('forgets sessions that are over, and keeps the others', async () => {
+    const { pool, jobs } = t.ecoute;
+    const ids = async () => {
+      const [found] = await pool.query(
+        "SELECT session_id AS id FROM sessions WHERE session_id IN ('over', 'lives')",
+      );
+      return (found as { id: string }[]).map(f => f.id);
+    };
+    await pool.query(
+      `INSERT INTO sessions (session_id, expires, data)
+       VALUES ('over', UNIX_TIMESTAMP() - 1, '{}'), ('lives', UNIX_TIMESTAMP() + 60, '{}')`,
+    );
+    await jobs.sweep();
+    expect(await ids()).toEqual(['lives']);
+  });
+
   it('keeps a session on the server and ends it', async () => {
     const visitor = await t.person('teacher');
     expect((await visitor.ask('GET', '/api/classes')).status).toBe(200);

@@ -3,6 +3,8 @@ import { blankContent } from '@ecoute/contract/blank';
 import type { ReleaseDetail, ReleaseEntry, SeriesChanged } from '@ecoute/contract/releases';
 import type { SittingView } from '@ecoute/contract/sittings';
 import { spokenItem, TestEcoute, type Visitor } from '../../testing/ecoute';
+import type { Queryable } from '../../platform/database';
+import { entriesOf, findRelease } from './store';
 
 const DAY = 86_400_000;
 const inDays = (days: number, seconds = 0) =>
@@ -161,6 +163,27 @@ describe('what is planned', () => {
       await share(false);
       await save(draft, 2, { title: 'not theirs any more' }, owner);
       expect(await titleOf(planned.id)).toBe('while shared');
+    });
+
+    it('also where it is given another version between two questions of one reader', async () => {
+      const draft = await set('v1');
+      const release = await give(draft.id);
+      let revision = 2;
+      // Of this one nobody has asked for the content yet.
+      await save(draft, 1, { title: 'v2' });
+      // A save that comes after each first question, as it may.
+      const between = (asked: number) => {
+        const { pool } = t.ecoute;
+        const query = async (sql: string, values: never) => {
+          const answer = await pool.query(sql, values);
+          if (asked-- > 0) await save(draft, revision, { title: `v${++revision}` });
+          return answer;
+        };
+        return { query, execute: query } as unknown as Queryable;
+      };
+      expect((await findRelease(between(2), release.id))?.content.title).toBe('v4');
+      const entries = await entriesOf(between(1), [release.id]);
+      expect(entries.map(e => e.outline.title)).toEqual(['v5']);
     });
 
     it('while somebody saves and somebody begins at the same moment', async () => {

@@ -73,7 +73,22 @@ async function withOutlines<T extends RawEntry>(
     { versionIds },
   );
   const outlines = new Map(found.map(f => [f.id, JSON.parse(f.outline) as Outline]));
-  return raw.map(({ versionId, ...rest }) => ({ ...withFlags(rest), outline: outlines.get(versionId)! }));
+  // Those that follow their assessment were given another version between the two questions: asked in one.
+  const moved = raw.filter(r => !outlines.has(r.versionId)).map(r => r.id);
+  const now =
+    moved.length === 0
+      ? []
+      : await rows<{ id: string; outline: string }>(
+          db,
+          `SELECT r.id, COALESCE(v.outline, v.content) AS outline FROM releases r JOIN assessment_versions v ON v.id = r.version_id
+     WHERE r.id IN (:moved)`,
+          { moved },
+        );
+  for (const { id, outline } of now) outlines.set(id, JSON.parse(outline) as Outline);
+  return raw.flatMap(({ versionId, ...rest }) => {
+    const outline = outlines.get(versionId) ?? outlines.get(rest.id);
+    return outline ? [{ ...withFlags(rest as Omit<T, 'versionId'>), outline }] : [];
+  });
 }
 
 /** A release's times as core counts them. */
@@ -93,7 +108,8 @@ export function timesOf(
 const versions = new Map<string, AssessmentContent>();
 const MOST_VERSIONS = 200;
 
-async function contentOf(db: Queryable, versionId: string): Promise<AssessmentContent> {
+/** @returns null for a version that went because nothing refers to it any more */
+async function contentOf(db: Queryable, versionId: string): Promise<AssessmentContent | null> {
   const known = versions.get(versionId);
   if (known) {
     // The one asked for last is forgotten last.
@@ -106,7 +122,8 @@ async function contentOf(db: Queryable, versionId: string): Promise<AssessmentCo
     'SELECT content FROM assessment_versions WHERE id = :versionId',
     { versionId },
   );
-  const content = frozen(completed(JSON.parse(found!.content) as AssessmentContent));
+  if (!found) return null;
+  const content = frozen(completed(JSON.parse(found.content) as AssessmentContent));
   if (versions.size >= MOST_VERSIONS) versions.delete(versions.keys().next().value!);
   versions.set(versionId, content);
   return content;
@@ -125,17 +142,27 @@ export async function findRelease(db: Queryable, id: string): Promise<ReleaseRow
   return [...(await releasesWith(db, [id])).values()][0] ?? null;
 }
 
+/** So often a release may be given another version while it is read. */
+const MOST_READS = 20;
+
 /** Releases by their ids, in one question (and one for each version that nobody asked for lately). */
 export async function releasesWith(db: Queryable, ids: readonly string[]): Promise<Map<string, ReleaseRow>> {
   const whole = new Map<string, ReleaseRow>();
-  if (ids.length === 0) return whole;
-  const found = await rows<Omit<ReleaseRow, 'content'> & { versionId: string }>(
-    db,
-    `SELECT ${COLUMNS} FROM releases r ${JOINS} WHERE r.id IN (:ids)`,
-    { ids },
-  );
-  for (const one of found)
-    whole.set(one.id, withFlags({ ...one, content: await contentOf(db, one.versionId) }));
+  let asked = [...ids];
+  for (let reads = 0; asked.length > 0 && reads < MOST_READS; reads++) {
+    const found = await rows<Omit<ReleaseRow, 'content'> & { versionId: string }>(
+      db,
+      `SELECT ${COLUMNS} FROM releases r ${JOINS} WHERE r.id IN (:asked)`,
+      { asked },
+    );
+    asked = [];
+    for (const one of found) {
+      const content = await contentOf(db, one.versionId);
+      if (content) whole.set(one.id, withFlags({ ...one, content }));
+      // It follows its assessment, which was saved between the two questions.
+      else asked.push(one.id);
+    }
+  }
   return whole;
 }
 
