@@ -124,6 +124,10 @@ export const router = createBrowserRouter([
         element: page(() => import('../features/results/YearPage'), 'YearPage'),
       },
       {
+        path: 'results/:id/students/:studentId/portfolios/:portfolioId',
+        element: page(() => import('../features/portfolios/ShownPage'), 'ShownPage'),
+      },
+      {
         path: 'results/exports',
         element: page(() => import('../features/results/ExportsPage'), 'ExportsPage'),
       },
@@ -170,6 +174,14 @@ export const router = createBrowserRouter([
       {
         path: 'recordings/year',
         element: page(() => import('../features/results/OwnYearPage'), 'OwnYearPage'),
+      },
+      {
+        path: 'recordings/portfolios',
+        element: page(() => import('../features/portfolios/PortfoliosPage'), 'PortfoliosPage'),
+      },
+      {
+        path: 'recordings/portfolios/:id',
+        element: page(() => import('../features/portfolios/PortfolioPage'), 'PortfolioPage'),
       },
     ],
   },

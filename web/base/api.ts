@@ -54,6 +54,7 @@ export const api = createApi({
     'Scores',
     'Feedback',
     'Recordings',
+    'Portfolios',
     'Shelf',
     'Department',
     'Tags',

@@ -34,6 +34,8 @@ const DICTIONARIES: Record<
 export const ENGLISH: Record<string, string> = {
   '{{count}} items_one': '{{count}} item',
   '{{count}} items_other': '{{count}} items',
+  '{{count}} recordings_one': '{{count}} recording',
+  '{{count}} recordings_other': '{{count}} recordings',
   '{{count}} points_one': '{{count}} point',
   '{{count}} points_other': '{{count}} points',
   '{{count}} takes left_one': '{{count}} take left',

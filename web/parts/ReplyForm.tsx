@@ -1,4 +1,4 @@
-import { Mic, Send, Square, Trash2 } from 'lucide-react';
+import { Mic, Send, Trash2 } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { clock } from '@ecoute/core/timing/words';
 import { LIMITS } from '@ecoute/contract/limits';
@@ -10,8 +10,8 @@ import { Field, inputClass } from './Field';
 import { Notice } from './Notice';
 import { PlayButton } from './player/PlayButton';
 import { desk } from './recorder/delivery';
-import { LevelMeter } from './recorder/LevelMeter';
 import { useVoiceMessage } from './recorder/useVoiceMessage';
+import { VoiceRecorder } from './recorder/VoiceRecorder';
 
 export interface ReplyToSend {
   id: string;
@@ -105,39 +105,8 @@ export function ReplyForm({
           />
         )}
       </Field>
-      {voice.running ? (
-        <div className="grid gap-3 border-2 border-vermilion bg-vermilion-wash p-3 sm:grid-cols-[auto_minmax(0,1fr)_auto] sm:items-center">
-          <span className="tabular text-xl">
-            {t('{{passed}} of {{limit}}', {
-              passed: clock(voice.elapsedMs),
-              limit: clock(LIMITS.voiceReplyMs),
-            })}
-          </span>
-          <LevelMeter analyser={voice.running.microphone.analyser} recording />
-          <Button look="record" onClick={() => void voice.stop()}>
-            <Square aria-hidden className="size-5 fill-current" /> {t('Stop')}
-          </Button>
-        </div>
-      ) : voice.ready ? (
-        <div className="grid gap-3 border-2 border-edge p-3">
-          <LevelMeter analyser={voice.ready.analyser} />
-          <p className="text-sm text-soft">
-            {t(
-              'Nothing is recorded yet. You can speak for up to {{limit}}, and hear it before you send it.',
-              {
-                limit: clock(LIMITS.voiceReplyMs),
-              },
-            )}
-          </p>
-          <div className="flex flex-wrap gap-2">
-            <Button look="main" onClick={() => void voice.start()}>
-              <Mic aria-hidden className="size-5" /> {t('Record now')}
-            </Button>
-            <Button look="quiet" onClick={voice.letGo}>
-              {t('Close the microphone')}
-            </Button>
-          </div>
-        </div>
+      {voice.running || voice.ready ? (
+        <VoiceRecorder voice={voice} limitMs={LIMITS.voiceReplyMs} />
       ) : (
         <div className="flex flex-wrap items-center gap-2">
           {voice.message && (

@@ -35,7 +35,7 @@ import { ListenHead } from './ListenHead';
 import { MissingStudents } from './MissingStudents';
 import { ListenLine } from './ListenLine';
 import { checkFeedback, isAnswered, isReady, laneKey } from './order';
-import { Toasts } from './Toasts';
+import { Toasts } from '../../parts/Toasts';
 import { FeedbackDialog } from './FeedbackDialog';
 import { givenWords, takenBackWords } from './givenWords';
 import { trackOfLane, useLaneFocus } from './useLaneFocus';

@@ -2,6 +2,8 @@ import { Link, useParams } from 'react-router';
 import { useTitle } from '../../base/useTitle';
 import { counted } from '../../parts/counted';
 import { Failed, Loading } from '../../parts/Loading';
+import { useStudentPortfoliosQuery } from '../portfolios/endpoints';
+import { ShownPortfolios, Suggest } from '../portfolios/OfStudent';
 import { useStudentYearQuery } from './endpoints';
 import { TermChoice, useTerm } from './TermChoice';
 import { within } from './year/tasks';
@@ -16,6 +18,7 @@ export function YearPage() {
     studentId: studentId!,
   });
   const year = currentData ?? data;
+  const { data: of } = useStudentPortfoliosQuery({ classId: classId!, studentId: studentId! });
   useTitle(year ? year.studentName : 'Results');
   if (!year) return error ? <Failed error={error} again={() => void refetch()} /> : <Loading height={76} />;
   const facts = [
@@ -37,8 +40,20 @@ export function YearPage() {
         </div>
         <TermChoice term={term} onTerm={onTerm} />
       </div>
+      <ShownPortfolios of={of} path={`/results/${classId}/students/${studentId}`} />
       <Year
         year={year}
+        acts={({ sitting, answer }) =>
+          answer.takeId && sitting.feedbackGiven && !sitting.superseded ? (
+            <Suggest
+              key={answer.takeId}
+              sittingId={sitting.sittingId}
+              takeId={answer.takeId}
+              what={sitting.title}
+              state={of?.suggested.find(s => s.takeId === answer.takeId)?.state ?? null}
+            />
+          ) : null
+        }
         sittings={within(year.sittings, days)}
         placeOf={(s, itemId) =>
           s.superseded

@@ -1,5 +1,5 @@
 import { ArrowLeftRight, Clock4, ListMusic } from 'lucide-react';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, type ReactNode } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { clock } from '@ecoute/core/timing/words';
 import type { AnswerKind } from '@ecoute/contract/assessment/kinds';
@@ -111,11 +111,26 @@ function Line({ sittings, placeOf }: { sittings: readonly YearSitting[]; placeOf
   );
 }
 
-function Answer({ dated, fullMs, place }: { dated: Dated; fullMs: number; place: string | null }) {
+/** What can be done with an answer besides hearing it. */
+export type ActsOf = (dated: Dated) => ReactNode;
+
+function Answer({
+  dated,
+  fullMs,
+  place,
+  acts,
+}: {
+  dated: Dated;
+  fullMs: number;
+  place: string | null;
+  acts?: ActsOf;
+}) {
   const { sitting, answer } = dated;
   const track = trackOfAnswer(dated);
   return (
-    <li className="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-4 gap-y-1 bg-sheet px-4 py-2 sm:grid-cols-[11rem_minmax(0,1fr)_6rem]">
+    <li
+      className={`grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-4 gap-y-1 bg-sheet px-4 py-2 ${acts ? 'sm:grid-cols-[11rem_minmax(0,1fr)_6rem_11rem]' : 'sm:grid-cols-[11rem_minmax(0,1fr)_6rem]'}`}
+    >
       <span className="min-w-0">
         <span className="block font-semibold">{dayOf(sitting.at)}</span>
         <span className="block truncate text-sm">
@@ -141,12 +156,13 @@ function Answer({ dated, fullMs, place }: { dated: Dated; fullMs: number; place:
         <span className="tabular block font-semibold">{answerWords(answer) ?? '–'}</span>
         <span className="tabular text-sm text-soft">{clock(answer.durationMs ?? 0)}</span>
       </span>
+      {acts && <span className="max-sm:order-last max-sm:col-span-2 sm:text-end">{acts(dated)}</span>}
     </li>
   );
 }
 
 /** One task over the dates: the recordings under each other, first against latest by a key, and what was measured. */
-function Over({ tasks, placeOf }: { tasks: readonly Task[]; placeOf: PlaceOf }) {
+function Over({ tasks, placeOf, acts }: { tasks: readonly Task[]; placeOf: PlaceOf; acts?: ActsOf }) {
   // In the address: whoever comes back from a lane finds it as it was.
   const [address, setAddress] = useSearchParams();
   const task = tasks.find(x => x.key === address.get('task')) ?? tasks[0]!;
@@ -215,6 +231,7 @@ function Over({ tasks, placeOf }: { tasks: readonly Task[]; placeOf: PlaceOf }) 
             dated={d}
             fullMs={fullMs}
             place={placeOf(d.sitting, d.answer.itemId)}
+            acts={acts}
           />
         ))}
       </ol>
@@ -327,10 +344,12 @@ export function Year({
   year,
   sittings,
   placeOf,
+  acts,
 }: {
   year: StudentYear;
   sittings: readonly YearSitting[];
   placeOf: PlaceOf;
+  acts?: ActsOf;
 }) {
   const tasks = tasksOf(sittings);
   if (sittings.length === 0)
@@ -342,7 +361,7 @@ export function Year({
   return (
     <>
       <Line sittings={sittings} placeOf={placeOf} />
-      {tasks.length > 0 && <Over tasks={tasks} placeOf={placeOf} />}
+      {tasks.length > 0 && <Over tasks={tasks} placeOf={placeOf} acts={acts} />}
       <Statements sittings={sittings} />
       <Recurring year={year} placeOf={placeOf} />
     </>

@@ -1,6 +1,7 @@
 import { Download } from 'lucide-react';
 import { clock } from '@ecoute/core/timing/words';
 import { Link } from 'react-router';
+import { useMe } from '../../../base/useMe';
 import { useTitle } from '../../../base/useTitle';
 import { ButtonLink } from '../../../parts/Button';
 import { Empty } from '../../../parts/Empty';
@@ -8,6 +9,7 @@ import { Failed, Loading } from '../../../parts/Loading';
 import { PlayButton, trackOf } from '../../../parts/player/PlayButton';
 import { when } from '../../../parts/when';
 import { useMyRecordingsQuery } from '../endpoints';
+import { useOwnPortfoliosQuery } from '../../portfolios/endpoints';
 import { Podcast } from './Podcast';
 import { t } from '../../../base/i18n';
 
@@ -17,6 +19,9 @@ export function RecordingsPage() {
   const { data, error, isLoading, refetch } = useMyRecordingsQuery(undefined, {
     refetchOnMountOrArgChange: true,
   });
+  const me = useMe();
+  const { data: portfolios } = useOwnPortfoliosQuery(undefined, { skip: me.isGuest === true });
+  const suggested = portfolios?.suggestions.length ?? 0;
   if (isLoading) return <Loading />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
   return (
@@ -28,6 +33,15 @@ export function RecordingsPage() {
             <Link to="/recordings/year" className="flex min-h-11 items-center underline underline-offset-4">
               {t('My year: what was against what is')}
             </Link>
+            {!me.isGuest && (
+              <Link
+                to="/recordings/portfolios"
+                className="flex min-h-11 items-center underline underline-offset-4"
+              >
+                {t('Portfolios')}
+                {suggested > 0 && ` · ${t('suggestions: {{number}}', { number: suggested })}`}
+              </Link>
+            )}
             {data.some(r => r.hasFeedback) && <Podcast />}
           </span>
         )}
