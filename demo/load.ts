@@ -32,6 +32,7 @@ import { putMarkup } from '../server/capabilities/markups/store';
 import { insertNote } from '../server/capabilities/notes/store';
 import { hashPassword } from '../server/capabilities/people/passwords';
 import { anybody, insertPerson } from '../server/capabilities/people/store';
+import { insertPortfolio, putSuggestion, replaceReaders } from '../server/capabilities/portfolios/store';
 import type { Recordings } from '../server/capabilities/recordings/service';
 import { insertHoliday } from '../server/capabilities/holidays/store';
 import { insertRelease } from '../server/capabilities/releases/store';
@@ -70,6 +71,8 @@ export async function loadDemoWorld(pool: Pool, recordings: Recordings, folder: 
 class Loader {
   private readonly ids = new Map<string, string>();
   private readonly now = Date.now();
+  /** By student, assessment and item. */
+  private readonly takes = new Map<string, string>();
 
   constructor(
     private readonly pool: Pool,
@@ -91,6 +94,40 @@ class Loader {
     await this.staffRoom();
     await this.commentBank();
     await this.term();
+    await this.portfolio();
+  }
+
+  /** Put together by a student of what came back to them. */
+  private async portfolio(): Promise<void> {
+    const { student, title, words, pieces, shownTo, suggested } = world.portfolio;
+    const takeOf = ({ assessment, item }: { assessment: string; item: string }) =>
+      this.takes.get(`${student} ${assessment} ${item}`)!;
+    const id = this.id(`portfolio ${title}`);
+    await insertPortfolio(this.pool, {
+      id,
+      ownerId: this.id(student),
+      content: {
+        title,
+        words,
+        pieces: pieces.map(p => ({
+          id: randomUUID(),
+          takeId: takeOf(p),
+          title: p.title,
+          words: p.words,
+          pictureId: null,
+          pictureWords: '',
+          voiceId: null,
+        })),
+      },
+    });
+    await replaceReaders(this.pool, id, [this.id(shownTo)]);
+    await putSuggestion(this.pool, {
+      id: randomUUID(),
+      takeId: takeOf(suggested),
+      studentId: this.id(student),
+      teacherId: this.id(shownTo),
+      words: suggested.words,
+    });
   }
 
   /** What teachers say again and again. */
@@ -546,6 +583,7 @@ class Loader {
     await Promise.all(
       items.map(async (item, i) => {
         const take = randomUUID();
+        this.takes.set(`${student} ${assessment.key} ${item.key}`, take);
         const beganAt = new Date(at.getTime() - (items.length - i) * 120_000);
         const sound = sounds[item.key] ?? `${assessment.key}-${item.key}`;
         await this.sound(take, `${sound}-${student}.ogg`, {

@@ -132,7 +132,6 @@ await phone
   .getByText(/You are heard well|The room is noisy|too loud|very soft/)
   .last()
   .waitFor();
-await shot(phone, 'device-check-phone');
 await phone.getByRole('button', { name: /^(Go on|I am heard)/ }).click();
 await phone.getByRole('button', { name: 'Item 2', exact: true }).click();
 await phone.getByRole('button', { name: 'Hear the prompt' }).click();
@@ -145,6 +144,14 @@ await phone.goto('/feedback');
 await phone.getByRole('link', { name: /A morning/ }).click();
 await phone.getByRole('button', { name: 'Play your answer to item 1' }).waitFor();
 await shot(phone, 'returned-phone');
+await phone.goto('/recordings/portfolios');
+await phone.getByRole('link', { name: /Portuguese, from the first week/ }).click();
+await phone.getByLabel('Whom it is for').fill('Family');
+await phone.getByRole('button', { name: 'Make an address' }).click();
+const seen = new URL(await phone.getByText(/\/portfolio\//).textContent());
+await phone.goto(seen.pathname);
+await phone.getByRole('heading', { name: /first time on my own/ }).waitFor();
+await shot(phone, 'portfolio-phone');
 
 const desk = await as('chiyo');
 await desk

@@ -711,3 +711,30 @@ export const oralExam = {
     ],
   },
 };
+
+/** What a student has put together of their recordings, and what their teacher would add. */
+export const portfolio = {
+  student: 'amara',
+  title: 'Portuguese, from the first week on',
+  words: 'What I dared to say this autumn, the first one first.',
+  pieces: [
+    {
+      assessment: 'morning',
+      item: 'wake',
+      title: 'The first time on my own',
+      words: 'I was so nervous that I read it all from a note. You hear it at the full stops.',
+    },
+    {
+      assessment: 'morning',
+      item: 'plan',
+      title: '',
+      words: 'Here I looked out of the window and simply told what I saw in my day.',
+    },
+  ],
+  shownTo: 'ines',
+  suggested: {
+    assessment: 'morning',
+    item: 'breakfast',
+    words: 'Listen to your “pequeno-almoço”: that one is worth keeping.',
+  },
+};

@@ -71,5 +71,6 @@ const ENDINGS: Record<string, string> = {
 
 /** The usual ending of a type of file; null for one that has none here. */
 export function endingOf(mediaType: string): string | null {
-  return ENDINGS[mediaType] ?? null;
+  // Without what is said of its coding: “audio/ogg; codecs=opus”.
+  return ENDINGS[mediaType.split(';')[0]!.trim().toLowerCase()] ?? null;
 }

@@ -77,7 +77,7 @@ export async function portfolioPaper(shown: ShownPortfolio, from: PaperSources):
         });
     }
   }
-  if (address) {
+  if (address && shown.pieces.length > 0) {
     paper.gap(12);
     paper.text(says('codesUntil', { when: day(address.endsAt) }), { size: 9, color: SOFT });
   }

@@ -57,6 +57,9 @@ export function ChooseRecordings({
                     {dayOf(r.beganAt)} · {clock(r.durationMs ?? 0)}
                     {r.promptText && ` · ${r.promptText}`}
                   </span>
+                  {!r.hasFeedback && (
+                    <span className="block text-sm">{t('others hear it once you have feedback on it')}</span>
+                  )}
                 </span>
                 {chosen.has(r.takeId) ? (
                   <span className="flex min-h-11 items-center gap-2 px-2 text-sm">

@@ -68,8 +68,8 @@ export function Suggest({
     );
   if (words === null)
     return (
-      <Button look="quiet" aria-label={`Suggest ${what} for their portfolio`} onClick={() => setWords('')}>
-        Suggest …
+      <Button look="quiet" aria-label={`For a portfolio: suggest ${what}`} onClick={() => setWords('')}>
+        For a portfolio …
       </Button>
     );
   return (

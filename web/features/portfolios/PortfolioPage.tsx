@@ -79,16 +79,38 @@ const SAVED: Partial<Record<KeptState, () => string>> = {
   away: () => t('Kept on this device; saved when Ecoute answers again'),
 };
 
-interface TakenOut {
-  piece: PortfolioPiece;
-  place: number;
-  title: string;
+/** What was just taken away, and how it is had back. */
+interface Undoable {
+  says: string;
+  back: (pieces: PortfolioPiece[]) => PortfolioPiece[];
+}
+
+/** What of a piece goes with a change: its picture or what was said, with words that say so. */
+function gone(piece: PortfolioPiece, part: Partial<PortfolioPiece>, title: string): Undoable | null {
+  const { pictureId, pictureWords, voiceId } = piece;
+  const back = (old: Partial<PortfolioPiece>) => (pieces: PortfolioPiece[]) =>
+    pieces.map(p => (p.id === piece.id ? { ...p, ...old } : p));
+  if (voiceId && part.voiceId !== undefined && part.voiceId !== voiceId)
+    return {
+      says: part.voiceId
+        ? t('What you said of {{what}} before is replaced.', { what: title })
+        : t('What you said of {{what}} is left out.', { what: title }),
+      back: back({ voiceId }),
+    };
+  if (pictureId && part.pictureId !== undefined && part.pictureId !== pictureId)
+    return {
+      says: part.pictureId
+        ? t('The picture of {{what}} is replaced.', { what: title })
+        : t('The picture of {{what}} is taken away.', { what: title }),
+      back: back({ pictureId, pictureWords }),
+    };
+  return null;
 }
 
 function PortfolioEditor({ portfolio }: { portfolio: PortfolioView }) {
   const { value: content, state, refusal, change, settle } = useContent(portfolio);
   const [choosing, setChoosing] = useState(portfolio.content.pieces.length === 0);
-  const [takenOut, setTakenOut] = useState<TakenOut | null>(null);
+  const [undoable, setUndoable] = useState<Undoable | null>(null);
   const [remove, { error: notRemoved }] = useRemovePortfolioMutation();
   const navigate = useNavigate();
   const title = useRef<HTMLInputElement>(null);
@@ -193,7 +215,10 @@ function PortfolioEditor({ portfolio }: { portfolio: PortfolioView }) {
                 isGone={isStored(piece) && !takeOf(piece)}
                 place={i + 1}
                 of={pieces.length}
-                onChange={part => setPieces(all => all.map(p => (p.id === piece.id ? { ...p, ...part } : p)))}
+                onChange={part => {
+                  setUndoable(was => gone(piece, part, titleOf(piece, takeOf(piece))) ?? was);
+                  setPieces(all => all.map(p => (p.id === piece.id ? { ...p, ...part } : p)));
+                }}
                 onMove={by => {
                   setPieces(all => moved(all, piece.id, by));
                   announce(
@@ -204,7 +229,12 @@ function PortfolioEditor({ portfolio }: { portfolio: PortfolioView }) {
                   );
                 }}
                 onTakeOut={() => {
-                  setTakenOut({ piece, place: i, title: titleOf(piece, takeOf(piece)) });
+                  setUndoable({
+                    says: t('“{{what}}” is out, with what you put beside it. The recording itself stays.', {
+                      what: titleOf(piece, takeOf(piece)),
+                    }),
+                    back: all => putBack(all, piece, i),
+                  });
                   setPieces(all => all.filter(p => p.id !== piece.id));
                 }}
               />
@@ -251,7 +281,7 @@ function PortfolioEditor({ portfolio }: { portfolio: PortfolioView }) {
         </p>
         {refusalOf(notRemoved) && <Notice kind="trouble">{refusalOf(notRemoved)!.message}</Notice>}
       </section>
-      {takenOut && (
+      {undoable && (
         <Toasts>
           <Notice
             action={
@@ -259,21 +289,19 @@ function PortfolioEditor({ portfolio }: { portfolio: PortfolioView }) {
                 <Button
                   look="main"
                   onClick={() => {
-                    setPieces(all => putBack(all, takenOut.piece, takenOut.place));
-                    setTakenOut(null);
+                    setPieces(undoable.back);
+                    setUndoable(null);
                   }}
                 >
                   {t('Undo')}
                 </Button>
-                <Button look="quiet" onClick={() => setTakenOut(null)}>
+                <Button look="quiet" onClick={() => setUndoable(null)}>
                   {t('Close')}
                 </Button>
               </span>
             }
           >
-            {t('“{{what}}” is out, with what you put beside it. The recording itself stays.', {
-              what: takenOut.title,
-            })}
+            {undoable.says}
           </Notice>
         </Toasts>
       )}
