@@ -32,6 +32,7 @@ const CAPABILITIES = [
   'speech',
   'keeping',
   'exports',
+  'schoolSystem',
   'administration',
 ];
 const capability = name => `^server/capabilities/${name}/`;

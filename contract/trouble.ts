@@ -174,6 +174,16 @@ export const TROUBLES = {
   },
   gone: { status: 410, means: 'a recording that takes no more bytes', next: 'record again' },
   busy: { status: 429, means: 'the same is being done already', next: 'try again in a moment' },
+  notLinked: {
+    status: 409,
+    means: 'a class that is not matched with the school’s system',
+    next: 'choose which of its classes it is',
+  },
+  schoolAway: {
+    status: 503,
+    means: 'the school’s system does not answer, or not as it should',
+    next: 'try again later, or tell an administrator',
+  },
   away: { status: 503, means: 'the database does not answer', next: 'try again in a moment' },
   unexpected: { status: 500, means: 'a mistake of ours', next: 'try again, and tell whoever looks after it' },
 } as const satisfies Record<string, { status: number; means: string; next: string }>;

@@ -4,6 +4,7 @@
  */
 
 import type { MiscueMark } from '@ecoute/core/feedback/runningRecord';
+import type { SimulatedClass } from '../server/platform/config';
 
 /** The comments that Inês keeps, and her small praise. */
 export const bank = [
@@ -738,3 +739,29 @@ export const portfolio = {
     words: 'Listen to your “pequeno-almoço”: that one is worth keeping.',
   },
 };
+
+/** The classes as the simulated school system knows them: it has not heard of everybody yet. */
+export function demoSchool(): SimulatedClass[] {
+  const known = (people: readonly DemoPerson[], first: number) =>
+    people.map(({ name, signIn }, i) => {
+      const [givenName, ...rest] = name.split(' ');
+      return {
+        sourcedId: `bes-${first + i}`,
+        givenName: givenName!,
+        familyName: rest.join(' '),
+        email: signIn,
+      };
+    });
+  return [
+    {
+      sourcedId: 'bes-pt-a2-tue',
+      title: 'Portuguese A2 (Tuesday evening)',
+      students: known(languageStudents, 1_001).filter(s => s.givenName !== 'Kamala'),
+    },
+    {
+      sourcedId: 'bes-recorder-1',
+      title: 'Recorder consort, year 1',
+      students: known(musicStudents, 2_001),
+    },
+  ];
+}

@@ -68,6 +68,8 @@ import { sittingRoutes } from './capabilities/sittings/routes';
 import { rosterRoutes } from './capabilities/rosters/routes';
 import { Rosters } from './capabilities/rosters/service';
 import { Sittings } from './capabilities/sittings/service';
+import { schoolSystemRoutes } from './capabilities/schoolSystem/routes';
+import { SchoolHandOver } from './capabilities/schoolSystem/service';
 import { rubricRoutes } from './capabilities/rubrics/routes';
 import { Rubrics } from './capabilities/rubrics/service';
 import { tagRoutes } from './capabilities/tags/routes';
@@ -90,6 +92,7 @@ import { preloads } from './platform/preloads';
 import { Tries } from './platform/tries';
 import { DatabaseWatch } from './platform/watch';
 import { answerTrouble, databaseAway, notFound } from './platform/trouble';
+import { SchoolSystem } from './standIns/schoolSystem';
 import type { Worker } from './worker';
 
 /** Ecoute's server, put together: every capability over one pool, one file store and one job queue. */
@@ -195,6 +198,17 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ...speechRoutes(allow, sittings, lists),
     ...keepingRoutes(allow, keeping),
     ...exportRoutes(allow, exports),
+    ...schoolSystemRoutes(
+      allow,
+      new SchoolHandOver(
+        pool,
+        jobs,
+        config.sessionSecret,
+        simulatedAt(config),
+        // Tests do not wait for a quarter of a minute until somebody is away.
+        config.relaxedLimits ? [50, 50] : undefined,
+      ),
+    ),
     ...portfolioRoutes(allow, new Portfolios(pool, recordings, jobs, config.baseUrl)),
     ...podcastRoutes(allow, new Podcasts(pool, recordings, config.baseUrl)),
     ...commentBankRoutes(allow, new CommentBank(pool, recordings)),
@@ -226,10 +240,23 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   });
   app.use('/api', keepUsed, slips.watch, sameOrigin, express.json({ limit: '2mb' }));
   mount(app, routes);
+  // Beside Ecoute, and asked by it over the network as another system is.
+  if (config.simulatedSchool)
+    app.use(
+      '/school-system',
+      new SchoolSystem(config.simulatedSchool, join(config.dataDir, 'school-system.json')).router(),
+    );
   app.use('/api', (_req, _res, next) => next(notFound()));
   serveInterface(app, config.webDir, () => people.needsFirstTeacher());
   app.use(answerTrouble);
   return { app, routes, jobs, changes, recordings, people, mailer, files, pool, watch };
+}
+
+/** Where the simulated school system is, for Ecoute itself; null outside the demo. */
+function simulatedAt({ simulatedSchool, tls, host, port }: Config) {
+  if (!simulatedSchool) return null;
+  const baseUrl = `${tls ? 'https' : 'http'}://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}/school-system`;
+  return { baseUrl, tokenUrl: `${baseUrl}/token`, clientId: 'ecoute', secret: 'lantern-herring' };
 }
 
 /** The build lays what is compressed beside each file. */

@@ -7,6 +7,7 @@ import { dirname, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Piscina } from 'piscina';
 import { demoSignIns, loadDemoWorld } from '../demo/load';
+import { demoSchool } from '../demo/world';
 import { createEcoute, type Ecoute } from './app';
 import { examine } from './capabilities/administration/doctor/service';
 import { findBySignInName } from './capabilities/people/store';
@@ -44,6 +45,7 @@ function configOf(folder: string): Omit<Config, 'database'> {
     baseUrl: (process.env.ECOUTE_URL ?? `${tls ? 'https' : 'http'}://${host}:${port}`).replace(/\/+$/, ''),
     mail: process.env.ECOUTE_SMTP_URL ? { url: process.env.ECOUTE_SMTP_URL, from } : null,
     showsMailbox: false,
+    simulatedSchool: null,
   };
 }
 
@@ -92,6 +94,7 @@ async function serve(demo: boolean): Promise<void> {
       config.mail = { url: MAILBOX, from: 'Ecoute <ecoute@localhost>' };
       config.showsMailbox = true;
     }
+    if (demo) config.simulatedSchool = demoSchool();
     const worker = ((task: Task) => piscina.run(task)) as Worker;
     ecoute = await createEcoute(config, pool, worker);
     if (demo && (await loadDemoWorld(pool, ecoute.recordings, join(root, 'demo'))))

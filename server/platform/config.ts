@@ -22,6 +22,13 @@ export interface Quotas {
   door: number;
 }
 
+/** A class as the simulated school system knows it. */
+export interface SimulatedClass {
+  sourcedId: string;
+  title: string;
+  students: { sourcedId: string; givenName: string; familyName: string; email: string }[];
+}
+
 export interface Config {
   port: number;
   host: string;
@@ -38,6 +45,8 @@ export interface Config {
   mail: MailConfig | null;
   /** Shows what the simulated mailbox received: in the demo, and in tests. */
   showsMailbox: boolean;
+  /** Classes of a simulated school system that stands beside: in the demo; null where none does. */
+  simulatedSchool: SimulatedClass[] | null;
   /** Proxies before this Ecoute whose word on an address counts, as Express's `trust proxy` takes it; null for none. */
   proxies: string | number | null;
   quotas: Quotas;

@@ -157,6 +157,7 @@ export class TestEcoute {
       baseUrl: 'https://ecoute.example',
       mail: null,
       showsMailbox: true,
+      simulatedSchool: null,
       proxies: null,
       quotas: quotasOf({}),
       ...change,

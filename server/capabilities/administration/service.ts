@@ -36,6 +36,8 @@ const KINDS: Record<string, string> = {
   runImport: 'bring in a list',
   forgetGuests: 'forget guests',
   removeFiles: 'remove files',
+  runExport: 'make what a teacher takes along',
+  handOver: 'hand scores over to the school’s system',
 };
 
 /** Looking after an Ecoute: people, roles, passwords, what failed, room. Nothing here lets anybody hear a student. */

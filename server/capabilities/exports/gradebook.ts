@@ -35,19 +35,36 @@ function resultOf(
   return { status: 'fully graded', score: cell.points, words };
 }
 
-/** A class's gradebook: what its students have seen, what is missing and what need not be done; ids the school's own. */
-export async function gradebookOf(pool: Pool, book: Markbook): Promise<Gradebook> {
-  const { classId, students } = await store.schoolIds(
-    pool,
-    book.classId,
-    book.students.map(s => s.id),
-  );
+/** Who a class and its students are in the school's own system. */
+export interface WhoIsWho {
+  classId: string;
+  /** The school's id by ours. */
+  students: ReadonlyMap<string, string>;
+}
+
+/**
+ * A class's gradebook: what its students have seen, what is missing and what need not be done; ids the school's own.
+ * @param who where it is given, nobody else is in it; otherwise ids of a class list, and our own for those who came without
+ */
+export async function gradebookOf(
+  pool: Pool,
+  book: Markbook,
+  who: WhoIsWho | null = null,
+): Promise<Gradebook> {
+  const { classId, students } =
+    who ??
+    (await store.schoolIds(
+      pool,
+      book.classId,
+      book.students.map(s => s.id),
+    ));
   const given = await store.feedbackTimes(
     pool,
     book.cells.flatMap(row => row.flatMap(cell => cell?.sittingId ?? [])),
   );
   const results: GradebookResult[] = [];
-  for (const [n, student] of book.students.entries())
+  for (const [n, student] of book.students.entries()) {
+    if (who && !students.has(student.id)) continue;
     for (const [at, column] of book.columns.entries()) {
       const cell = book.cells[n]![at];
       const result = cell && resultOf(cell, column);
@@ -61,6 +78,7 @@ export async function gradebookOf(pool: Pool, book: Markbook): Promise<Gradebook
         isLate: cell.late,
       });
     }
+  }
   const kinds = [...new Set(book.columns.map(c => c.startingPoint))];
   return {
     classId: classId ?? book.classId,

@@ -138,6 +138,7 @@ describe('access', () => {
       rubricId: randomUUID(),
       feedId: randomUUID(),
       addressId: randomUUID(),
+      handingId: randomUUID(),
       code: 'no-such-link',
     };
   });
