@@ -756,11 +756,13 @@ export function demoSchool(): SimulatedClass[] {
     {
       sourcedId: 'bes-pt-a2-tue',
       title: 'Portuguese A2 (Tuesday evening)',
+      teachers: known(teachers.slice(0, 1), 11),
       students: known(languageStudents, 1_001).filter(s => s.givenName !== 'Kamala'),
     },
     {
       sourcedId: 'bes-recorder-1',
       title: 'Recorder consort, year 1',
+      teachers: known(teachers.slice(1, 2), 12),
       students: known(musicStudents, 2_001),
     },
   ];

@@ -26,7 +26,15 @@ export interface Quotas {
 export interface SimulatedClass {
   sourcedId: string;
   title: string;
-  students: { sourcedId: string; givenName: string; familyName: string; email: string }[];
+  teachers: SimulatedPerson[];
+  students: SimulatedPerson[];
+}
+
+export interface SimulatedPerson {
+  sourcedId: string;
+  givenName: string;
+  familyName: string;
+  email: string;
 }
 
 export interface Config {

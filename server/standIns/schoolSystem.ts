@@ -109,6 +109,24 @@ export class SchoolSystem {
       const classes = this.classes.map(({ sourcedId, title }) => ({ sourcedId, status: 'active', title }));
       res.json({ classes });
     });
+    const teachers = this.classes.flatMap(c => c.teachers);
+    service.get(`${roster}/teachers`, this.with(ROSTER), (req, res) => {
+      const email = /^email='([^']*)'$/.exec(
+        typeof req.query.filter === 'string' ? req.query.filter : '',
+      )?.[1];
+      const found = teachers.filter(
+        (u, i) =>
+          teachers.findIndex(x => x.sourcedId === u.sourcedId) === i && (email ?? u.email) === u.email,
+      );
+      res.json({ users: found.map(u => ({ ...u, status: 'active' })) });
+    });
+    service.get(`${roster}/teachers/:id/classes`, this.with(ROSTER), (req, res) => {
+      const { id } = req.params;
+      if (!teachers.some(u => u.sourcedId === id))
+        throw new Refused(404, 'unknownobject', 'There is no such teacher.');
+      const taught = this.classes.filter(c => c.teachers.some(u => u.sourcedId === id));
+      res.json({ classes: taught.map(({ sourcedId, title }) => ({ sourcedId, status: 'active', title })) });
+    });
     service.get(`${roster}/classes/:id/students`, this.with(ROSTER), (req, res) => {
       const found = this.classes.find(c => c.sourcedId === req.params.id);
       if (!found) throw new Refused(404, 'unknownobject', 'There is no such class.');

@@ -52,11 +52,42 @@ export class SchoolClient {
   constructor(private readonly address: SchoolAddress) {}
 
   /** @throws SchoolError */
-  async classes(): Promise<{ sourcedId: string; title: string }[]> {
-    return (await this.list(`${ROSTER}/classes`, 'classes')).flatMap(c => {
+  classes(): Promise<{ sourcedId: string; title: string }[]> {
+    return this.classesAt(`${ROSTER}/classes`);
+  }
+
+  private async classesAt(path: string): Promise<{ sourcedId: string; title: string }[]> {
+    return (await this.list(path, 'classes')).flatMap(c => {
       const [sourcedId, title] = [text(c.sourcedId), text(c.title)];
       return sourcedId && title ? [{ sourcedId, title }] : [];
     });
+  }
+
+  /**
+   * Classes that somebody teaches there, told apart by the school's own id or else the mail address.
+   * @returns null for somebody whom it does not know as a teacher
+   * @throws SchoolError
+   */
+  async classesTaughtBy(who: {
+    externalId: string | null;
+    email: string | null;
+  }): Promise<{ sourcedId: string; title: string }[] | null> {
+    const id = who.externalId ?? (who.email && (await this.teacherWith(who.email)));
+    if (!id) return null;
+    const path = `${ROSTER}/teachers/${encodeURIComponent(id)}/classes`;
+    return this.classesAt(path).catch((error: unknown) => {
+      if (error instanceof SchoolError && error.failure === 'refused') return null;
+      throw error;
+    });
+  }
+
+  /** Its teacher with a mail address, where there is exactly one. */
+  private async teacherWith(email: string): Promise<string | null> {
+    const filter = encodeURIComponent(`email='${email.replaceAll("'", '')}'`);
+    const found = await this.list(`${ROSTER}/teachers?filter=${filter}`, 'users');
+    // One that knows no filters gives everybody.
+    const same = found.filter(u => text(u.email).toLowerCase() === email.toLowerCase());
+    return same.length === 1 ? text(same[0]!.sourcedId) || null : null;
   }
 
   /** @throws SchoolError */
@@ -84,7 +115,10 @@ export class SchoolClient {
     const all: Record<string, unknown>[] = [];
     const seen = new Set<string>();
     for (let page = 0; page < MOST_PAGES; page++) {
-      const { json } = await this.ask('GET', `${path}?limit=${PAGE}&offset=${page * PAGE}`);
+      const { json } = await this.ask(
+        'GET',
+        `${path}${path.includes('?') ? '&' : '?'}limit=${PAGE}&offset=${page * PAGE}`,
+      );
       const found = (json as Record<string, unknown> | null)?.[name];
       if (!Array.isArray(found))
         throw new SchoolError('away', 'The school’s system answered with something that cannot be read.');

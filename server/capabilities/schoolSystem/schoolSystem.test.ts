@@ -36,7 +36,7 @@ describe('handing over to the school’s system', () => {
 
   beforeEach(async () => {
     classId = await t.class();
-    teacher = await t.person('teacher', [classId]);
+    teacher = await withAddress(await t.person('teacher', [classId]));
     students = [];
     for (const name of ['Ada Lind', 'Bo Marsh', 'Cy Noor']) {
       const student = await t.person('student', [classId]);
@@ -51,12 +51,14 @@ describe('handing over to the school’s system', () => {
         {
           sourcedId: 'c-1',
           title: 'Their class',
+          teachers: [{ sourcedId: 't-1', givenName: 'A', familyName: 'Teacher', email: addressFor(teacher) }],
           students: [
             { sourcedId: 'p-1', givenName: 'Ada', familyName: 'Lind', email: 'a@s.example' },
             { sourcedId: 'p-2', givenName: 'Bo', familyName: 'Marsh', email: 'b@s.example' },
             { sourcedId: 'p-9', givenName: 'Somebody', familyName: 'Else', email: 'e@s.example' },
           ],
         },
+        { sourcedId: 'c-2', title: 'Another’s class', teachers: [], students: [] },
       ],
       null,
       { id: 'us', secret: 'a secret' },
@@ -83,6 +85,14 @@ describe('handing over to the school’s system', () => {
       secret: 'a secret',
       ...over,
     });
+  const addressFor = ({ id }: Visitor) => `t.${id}@s.example`;
+  async function withAddress(who: Visitor): Promise<Visitor> {
+    await execute(t.ecoute.pool, 'UPDATE people SET email = :email WHERE id = :id', {
+      id: who.id,
+      email: addressFor(who),
+    });
+    return who;
+  }
   const at = (rest = '') => `/api/classes/${classId}/school${rest}`;
   /** The class is theirs, and everybody is who they seem to be. */
   async function linked(): Promise<ClassMatches> {
@@ -149,7 +159,7 @@ describe('handing over to the school’s system', () => {
   it('says what is wrong before anything is sent: not set up, the wrong secret, not answering, not matched', async () => {
     const tryIt = () =>
       admin.ask<Refusal & { count: number }>('POST', '/api/administration/school-system/try');
-    expect((await tryIt()).body.count).toBe(1);
+    expect((await tryIt()).body.count).toBe(2);
     await keep({ secret: 'wrong' });
     expect((await tryIt()).body).toMatchObject({
       code: 'schoolAway',
@@ -186,11 +196,22 @@ describe('handing over to the school’s system', () => {
     expect((await teacher.ask('PUT', at('/matches'), { matches: unknown })).status).toBe(404);
     // Their class is one of ours.
     const other = await t.class();
-    const colleague = await t.person('teacher', [other]);
-    const again = await colleague.ask<Refusal>('PUT', `/api/classes/${other}/school/link`, {
-      sourcedId: 'c-1',
-    });
-    expect([again.status, again.body.code]).toEqual([409, 'inUse']);
+    await execute(
+      t.ecoute.pool,
+      "INSERT INTO class_members (class_id, person_id, role) VALUES (:other, :id, 'teacher')",
+      { other, id: teacher.id },
+    );
+    const link = (sourcedId: string) =>
+      teacher.ask<Refusal>('PUT', `/api/classes/${other}/school/link`, { sourcedId });
+    expect((await link('c-1')).body.code).toBe('inUse');
+    // And nobody writes into a class that they do not teach there.
+    expect((await link('c-2')).status).toBe(404);
+    const third = await t.class();
+    const colleague = await t.person('teacher', [third]);
+    const theirs = (method: string, path: string, body?: object) =>
+      colleague.ask<Refusal>(method, `/api/classes/${third}/school${path}`, body);
+    expect((await theirs('GET', '/classes')).body.code).toBe('notAllowed');
+    expect((await theirs('PUT', '/link', { sourcedId: 'c-2' })).body.code).toBe('notAllowed');
   });
 
   it('sends what has its feedback, shows the difference first, corrects a changed score, and doubles nothing', async () => {

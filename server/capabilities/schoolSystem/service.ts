@@ -25,8 +25,10 @@ import type {
 import { teachesClass } from '../../platform/access/store';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
 import type { JobQueue } from '../../platform/jobs/queue';
+import { addressOf } from '../../platform/mail/mailer';
 import { invalid, notFound, Trouble } from '../../platform/trouble';
 import { gradebookOf } from '../exports/gradebook';
+import { findPerson } from '../people/store';
 import { markbookOf } from '../results/markbook';
 import { SchoolClient, SchoolError, type SchoolAddress } from './client';
 import { lock, unlock } from './secret';
@@ -141,14 +143,26 @@ export class SchoolHandOver {
     };
   }
 
-  /** @throws Trouble schoolAway */
-  classes(): Promise<SchoolClassChoice[]> {
-    return this.asked(client => client.classes());
+  /**
+   * Classes that this teacher teaches at the school, too: nobody writes into another's.
+   * @throws Trouble schoolAway; notAllowed for somebody whom the school's system does not know as a teacher
+   */
+  async classes(teacher: Me): Promise<SchoolClassChoice[]> {
+    const person = await findPerson(this.pool, teacher.id);
+    const email = person && addressOf(person);
+    const externalId = await store.externalIdOf(this.pool, teacher.id);
+    const found = await this.asked(client => client.classesTaughtBy({ externalId, email }));
+    if (!found)
+      throw new Trouble(
+        'notAllowed',
+        `The school’s system knows no teacher with ${email ? `the address ${email}` : 'an address of yours'}. Whoever looks after accounts here, or there, puts it right.`,
+      );
+    return found;
   }
 
-  /** @throws Trouble notFound for a class that the school does not have; inUse for one that another class is */
-  async link(classId: string, sourcedId: string): Promise<ClassMatches> {
-    const chosen = (await this.classes()).find(c => c.sourcedId === sourcedId);
+  /** @throws Trouble notFound for a class that they do not teach there; inUse for one that another class is */
+  async link(teacher: Me, classId: string, sourcedId: string): Promise<ClassMatches> {
+    const chosen = (await this.classes(teacher)).find(c => c.sourcedId === sourcedId);
     if (!chosen) throw notFound();
     await transaction(this.pool, async db => {
       const taken = await store.classLinkedWith(db, sourcedId);

@@ -56,6 +56,16 @@ export async function linkedClass(
   );
 }
 
+/** Who somebody is in the school's system, where a class list from there said so. */
+export async function externalIdOf(db: Queryable, personId: string): Promise<string | null> {
+  const found = await row<{ externalId: string | null }>(
+    db,
+    'SELECT external_id AS externalId FROM people WHERE id = :personId',
+    { personId },
+  );
+  return found?.externalId ?? null;
+}
+
 /** Which class of ours is linked with one of the school's. */
 export async function classLinkedWith(db: Queryable, sourcedId: string): Promise<string | null> {
   const found = await row<{ classId: string }>(
