@@ -153,8 +153,8 @@ export interface HandOverLine {
 
 export interface HandOverDifference {
   digest: string;
-  /** By assessment, in the order of the markbook. */
-  groups: { title: string; lines: HandOverLine[] }[];
+  /** By assessment, in the order of the markbook; the same one released twice is two. */
+  groups: { id: string; title: string; dueAt: string | null; lines: HandOverLine[] }[];
   total: number;
   /** Students who have results and nobody in the school's class. */
   left: string[];

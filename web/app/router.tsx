@@ -120,6 +120,10 @@ export const router = createBrowserRouter([
         element: page(() => import('../features/results/ComparedPage'), 'ComparedPage'),
       },
       {
+        path: 'results/:id/hand-over',
+        element: page(() => import('../features/results/handOver/HandOverPage'), 'HandOverPage'),
+      },
+      {
         path: 'results/:id/students/:studentId',
         element: page(() => import('../features/results/YearPage'), 'YearPage'),
       },

@@ -55,6 +55,7 @@ export const api = createApi({
     'Feedback',
     'Recordings',
     'Portfolios',
+    'School',
     'Shelf',
     'Department',
     'Tags',

@@ -228,9 +228,16 @@ describe('handing over to the school’s system', () => {
     await cy.give();
     const first = await difference();
     expect(first.groups).toEqual([
-      { title: 'Kinds of work', lines: [expect.objectContaining({ what: 'Homework', before: '' })] },
       {
+        id: '',
+        title: 'Kinds of work',
+        dueAt: null,
+        lines: [expect.objectContaining({ what: 'Homework', before: '' })],
+      },
+      {
+        id: release.id,
         title: 'Harbour',
+        dueAt: expect.any(String),
         lines: [
           expect.objectContaining({ what: 'The assessment', now: expect.stringContaining('up to 5') }),
           expect.objectContaining({ what: 'Ada Lind', before: '', now: '3' }),

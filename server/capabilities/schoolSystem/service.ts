@@ -244,20 +244,22 @@ export class SchoolHandOver {
   /** What would be sent now. @throws Trouble notLinked */
   async difference(teacher: Me, classId: string): Promise<HandOverDifference> {
     const { book, changes, left } = await this.looked(teacher, classId);
-    const titles = new Map(book.lineItems.map(l => [l.id, l.title]));
+    const items = new Map(book.lineItems.map(l => [l.id, l]));
     const names = new Map((await store.matchesOf(this.pool, classId)).map(m => [m.sourcedId, m.name]));
-    const groups = new Map<string, HandOverLine[]>();
+    const groups = new Map<string, HandOverDifference['groups'][number]>();
     for (const change of changes) {
-      const title = titleOf(change, titles);
-      const line = lineOf(change, names);
-      groups.set(title, [...(groups.get(title) ?? []), line]);
+      const id = groupOf(change);
+      const item = items.get(id);
+      const group = groups.get(id) ?? {
+        id,
+        title: item?.title ?? (change.kind === 'category' ? 'Kinds of work' : 'No longer in the markbook'),
+        dueAt: item?.dueAt.toISOString() ?? null,
+        lines: [],
+      };
+      group.lines.push(lineOf(change, names));
+      groups.set(id, group);
     }
-    return {
-      digest: digestOf(changes),
-      groups: [...groups].map(([title, lines]) => ({ title, lines })),
-      total: changes.length,
-      left,
-    };
+    return { digest: digestOf(changes), groups: [...groups.values()], total: changes.length, left };
   }
 
   /**
@@ -469,11 +471,10 @@ const idIn = (body: Changed['body'], name: string): string => {
   return typeof value === 'object' ? value.sourcedId : '';
 };
 
-function titleOf({ kind, body, before }: Changed, titles: ReadonlyMap<string, string>): string {
-  const now = body ?? before;
-  if (kind === 'category') return 'Kinds of work';
-  if (kind === 'lineItem') return String(now?.title ?? '');
-  return titles.get(idIn(now, 'lineItem')) ?? 'No longer in the markbook';
+/** The line item that a change belongs to; empty for a category. */
+function groupOf({ kind, sourcedId, body, before }: RecordChange): string {
+  if (kind === 'category') return '';
+  return kind === 'lineItem' ? sourcedId : idIn(body ?? before, 'lineItem');
 }
 
 function lineOf({ act, kind, body, before }: Changed, names: ReadonlyMap<string, string>): HandOverLine {

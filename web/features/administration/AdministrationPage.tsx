@@ -24,6 +24,7 @@ import {
   useSendCodeMutation,
   useSignOutPersonMutation,
 } from './endpoints';
+import { SchoolSystem } from './SchoolSystem';
 
 const KINDS: Record<string, string> = {
   signedIn: 'signed in',
@@ -412,6 +413,7 @@ export function AdministrationPage() {
       </section>
       <Jobs />
       <People sendsMail={data.sendsMail} />
+      <SchoolSystem />
       <Log />
     </div>
   );

@@ -7,9 +7,11 @@ import type {
   SafetyEntry,
 } from '@ecoute/contract/administration';
 import type { FirstCode } from '@ecoute/contract/classes';
+import type { SaveSchoolSystem, SchoolSystemView, SchoolTried } from '@ecoute/contract/schoolSystem';
 import { api } from '../../base/api';
 
 const PEOPLE = 'api/administration/people';
+const SCHOOL = 'api/administration/school-system';
 
 export const {
   useAdministrationQuery,
@@ -22,8 +24,24 @@ export const {
   useCloseAccountMutation,
   useSignOutPersonMutation,
   useJobsAgainMutation,
+  useSchoolSystemQuery,
+  useKeepSchoolSystemMutation,
+  useRemoveSchoolSystemMutation,
+  useTrySchoolSystemMutation,
 } = api.injectEndpoints({
   endpoints: build => ({
+    schoolSystem: build.query<SchoolSystemView, void>({ query: () => SCHOOL, providesTags: ['School'] }),
+    keepSchoolSystem: build.mutation<SchoolSystemView, SaveSchoolSystem>({
+      query: body => ({ url: SCHOOL, method: 'PUT', body }),
+      invalidatesTags: (_r, error) => (error ? [] : ['School']),
+    }),
+    removeSchoolSystem: build.mutation<SchoolSystemView, void>({
+      query: () => ({ url: SCHOOL, method: 'DELETE' }),
+      invalidatesTags: ['School'],
+    }),
+    trySchoolSystem: build.mutation<SchoolTried, void>({
+      query: () => ({ url: `${SCHOOL}/try`, method: 'POST' }),
+    }),
     administration: build.query<Administration, void>({
       query: () => 'api/administration',
       providesTags: ['Administration'],

@@ -36,6 +36,9 @@ export function ResultsHead({
             <NavLink to={`/results/${classId}/before-and-after`} className={tabClass}>
               Before and after
             </NavLink>
+            <NavLink to={`/results/${classId}/hand-over`} className={tabClass}>
+              Hand over
+            </NavLink>
           </nav>
         )}
       </div>
