@@ -2,10 +2,10 @@
  * A whole server over the real MariaDB, for tests: own schema, own files. Files are looked at in this process; what is mostly
  * arithmetic is done by the built worker, for it is slow in a test's own context.
  */
-import { createHmac, randomUUID } from 'node:crypto';
+import { createHash, createHmac, randomUUID } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';
 import type { Server } from 'node:http';
-import { copyFile } from 'node:fs/promises';
+import { copyFile, readFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Piscina } from 'piscina';
@@ -14,6 +14,7 @@ import type { AssessmentContent, Item } from '@ecoute/contract/assessments';
 import { blankContent, blankItem } from '@ecoute/contract/blank';
 import type { Me } from '@ecoute/contract/people';
 import { createEcoute, type Ecoute } from '../app';
+import type { Inspection } from '../capabilities/recordings/inspect';
 import { addMember, insertClass } from '../capabilities/classes/store';
 import { hashPassword } from '../capabilities/people/passwords';
 import { insertPerson } from '../capabilities/people/store';
@@ -121,6 +122,18 @@ export class Visitor {
   }
 }
 
+/** What was found in the sounds of a test so far: the same tone is sent twenty times, and looked at once. */
+const found = new Map<string, Inspection>();
+
+/** Looks at a file; at a sound whose very bytes were looked at before, as then. Only that writes nothing beside. */
+async function looked(task: Task & { kind: 'inspect' }): Promise<Inspection> {
+  const hash = createHash('sha256').update(await readFile(task.path)).digest('hex');
+  const key = `${hash} ${task.wanted} ${task.mostMs}`;
+  const known = found.get(key) ?? ((await work(task)) as Inspection);
+  if (known.medium === 'sound' && known.problem === null) found.set(key, known);
+  return structuredClone(known);
+}
+
 export class TestEcoute {
   private constructor(
     readonly ecoute: Ecoute,
@@ -173,6 +186,7 @@ export class TestEcoute {
     });
     const does = async (task: Task) => {
       if (BESIDES.includes(task.kind)) return worker.run(task);
+      if (task.kind === 'inspect') return looked(task);
       if (task.kind !== 'makePlayable' || withCopies) return work(task);
       await copyFile(task.input, task.output);
       return null;
@@ -350,7 +364,7 @@ export async function settled(visitor: Visitor, id: string) {
       medium: string | null;
     }>('GET', `/api/recordings/${id}`);
     if (body.state === 'stored' || body.state === 'refused') return body;
-    await new Promise(resolve => setTimeout(resolve, 50));
+    await new Promise(resolve => setTimeout(resolve, 15));
   }
 }
 
