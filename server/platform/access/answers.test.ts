@@ -43,6 +43,10 @@ describe('what an answer tells', () => {
     'a topic of mine': ['teacher'],
     'department of mine': ['teacher'],
     'a statement of mine': ['teacher'],
+    // Shown to the teacher, and behind an address that ends.
+    'a portfolio of hers': ['teacher', 'classmate'],
+    'what she thinks of it': ['teacher', 'classmate'],
+    'whom an address is for': ['classmate'],
   };
   let t: TestEcoute;
   let people: Record<Kind, Visitor>;
@@ -152,7 +156,29 @@ describe('what an answer tells', () => {
       name: 'L',
       statements: [{ code: 'A1', words: 'a statement of mine' }],
     });
+    const portfolio = await ask(classmate, 'POST', '/api/portfolios', {
+      title: 'a portfolio of hers',
+      words: '',
+      pieces: [
+        {
+          id: randomUUID(),
+          takeId: hers.takeId,
+          title: '',
+          words: 'what she thinks of it',
+          pictureId: null,
+          pictureWords: '',
+          voiceId: null,
+        },
+      ],
+    });
+    await ask(classmate, 'PUT', `/api/portfolios/${portfolio.id}/readers`, { teacherIds: [teacher.id] });
+    await ask(classmate, 'POST', `/api/portfolios/${portfolio.id}/addresses`, {
+      name: 'whom an address is for',
+      days: 7,
+      language: 'en',
+    });
     const world = {
+      portfolioId: portfolio.id,
       classId: ours,
       assessmentId: assessment.id,
       releaseId: release.id,
