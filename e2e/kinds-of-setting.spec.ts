@@ -45,7 +45,7 @@ test(
     trackOf(track, [2, 2.5, 1.8]);
     const browser = await browserHearing(voice);
     // Of its own with each try.
-  const title = `Oral exam at the stall ${Date.now()}`;
+    const title = `Oral exam at the stall ${Date.now()}`;
     try {
       const { page: teacher } = await signIn(browser, 'ines', 'desk', { opens: false });
       await teacher.goto('/set');

@@ -127,7 +127,9 @@ const found = new Map<string, Inspection>();
 
 /** Looks at a file; at a sound whose very bytes were looked at before, as then. Only that writes nothing beside. */
 async function looked(task: Task & { kind: 'inspect' }): Promise<Inspection> {
-  const hash = createHash('sha256').update(await readFile(task.path)).digest('hex');
+  const hash = createHash('sha256')
+    .update(await readFile(task.path))
+    .digest('hex');
   const key = `${hash} ${task.wanted} ${task.mostMs}`;
   const known = found.get(key) ?? ((await work(task)) as Inspection);
   if (known.medium === 'sound' && known.problem === null) found.set(key, known);
