@@ -60,6 +60,8 @@ test('a teacher suggests a recording; its student puts it in, speaks of it, show
     await expect(pieces.nth(1)).toHaveAccessibleName('2. My own morning');
     await student.getByRole('button', { name: 'Take My own morning out' }).click();
     await expect(pieces).toHaveCount(1);
+    await expect(student.getByRole('status').getByText('Saved', { exact: true })).toBeVisible();
+    await student.reload();
     await student.getByRole('button', { name: 'Undo' }).click();
     await expect(pieces.nth(1)).toHaveAccessibleName('2. My own morning');
     await expect(student.getByRole('status').getByText('Saved', { exact: true })).toBeVisible();

@@ -273,13 +273,16 @@ export class Portfolios {
     kind: 'sound' | 'picture',
     recordingId: string,
   ): Promise<{ path: string; type: string }> {
-    const { pieces } = await this.shown(id);
-    const isThere = pieces.some(p =>
-      kind === 'picture'
-        ? p.pictureId === recordingId
-        : p.takeId === recordingId || p.voiceId === recordingId,
+    const found = await store.findPortfolio(this.pool, id);
+    if (!found || found.removedAt) throw notFound();
+    // Its piece alone is looked at: a player asks for a sound in many parts.
+    const piece = found.content.pieces.find(p =>
+      kind === 'picture' ? p.pictureId === recordingId : [p.takeId, p.voiceId].includes(recordingId),
     );
-    if (!isThere) throw notFound();
+    if (!piece) throw notFound();
+    const [shown] = (await this.shownOf({ ...found, content: { ...found.content, pieces: [piece] } }, false))
+      .pieces;
+    if (!shown || ![shown.takeId, shown.voiceId, shown.pictureId].includes(recordingId)) throw notFound();
     return kind === 'picture'
       ? this.recordings.served.showing(recordingId, null)
       : this.recordings.served.playing(recordingId);

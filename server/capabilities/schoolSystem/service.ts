@@ -277,7 +277,7 @@ export class SchoolHandOver {
       if (!(await store.linkedClass(db, classId, true))) throw notLinked();
       if (await store.isUnderWay(db, classId)) throw underWay();
       await store.insertHanding(db, { id, classId, byId: teacher.id });
-      for (const [place, change] of changes.entries()) await store.insertStep(db, id, { place, ...change });
+      await store.insertSteps(db, id, changes);
       await this.queue(db, id, teacher.id);
     });
     return this.handing(classId, id);
@@ -331,7 +331,7 @@ export class SchoolHandOver {
         (await this.wanted(teacher, classId)).records.map(r => [keyOf(r), written(r.body)]),
       );
       for (const step of steps) {
-        if ((await store.findHanding(this.pool, id))?.state !== 'running') return;
+        if ((await store.handingState(this.pool, id)) !== 'running') return;
         const now = wanted.get(keyOf(step));
         const isStill = step.act === 'put' ? now === written(step.body!) : now === undefined;
         if (!isStill) {

@@ -198,6 +198,14 @@ export async function findHanding(db: Queryable, id: string): Promise<HandingRow
   });
 }
 
+/** Where one is in its course; null for one that is not there. */
+export async function handingState(db: Queryable, id: string): Promise<HandingState | null> {
+  const found = await row<{ state: HandingState }>(db, 'SELECT state FROM handings_over WHERE id = :id', {
+    id,
+  });
+  return found?.state ?? null;
+}
+
 export async function isUnderWay(db: Queryable, classId: string): Promise<boolean> {
   const found = await row(
     db,
@@ -258,18 +266,26 @@ const readStep = (raw: RawStep): StepRow => ({
 
 const STEP = 'place, act, kind, sourced_id AS sourcedId, body, before_body AS `before`, state, problem';
 
-export async function insertStep(
+/** So many rows go into one statement. */
+const ROWS_TOGETHER = 200;
+
+/** Steps in their order, from the first place on. */
+export async function insertSteps(
   db: Queryable,
   handingId: string,
-  step: Pick<StepRow, 'place' | 'act' | 'kind' | 'sourcedId' | 'body' | 'before'>,
+  steps: readonly Pick<StepRow, 'act' | 'kind' | 'sourcedId' | 'body' | 'before'>[],
 ): Promise<void> {
   const json = (body: StepRow['body']) => (body === null ? null : JSON.stringify(body));
-  await execute(
-    db,
-    `INSERT INTO handing_steps (handing_id, place, act, kind, sourced_id, body, before_body, state)
-     VALUES (:handingId, :place, :act, :kind, :sourcedId, :body, :before, 'waiting')`,
-    { handingId, ...step, body: json(step.body), before: json(step.before) },
-  );
+  const all = steps.map((s, place) => [
+    ...[handingId, place, s.act, s.kind, s.sourcedId, json(s.body), json(s.before)],
+    'waiting',
+  ]);
+  for (let from = 0; from < all.length; from += ROWS_TOGETHER)
+    await execute(
+      db,
+      `INSERT INTO handing_steps (handing_id, place, act, kind, sourced_id, body, before_body, state) VALUES :rows`,
+      { rows: all.slice(from, from + ROWS_TOGETHER) },
+    );
 }
 
 /** The next ones that wait, in their order. */

@@ -7,6 +7,7 @@ import { LIMITS } from '@ecoute/contract/limits';
 import { PortfolioContent, type PortfolioPiece, type PortfolioView } from '@ecoute/contract/portfolios';
 import { check } from '@ecoute/contract/validation';
 import { refusalOf } from '../../base/api';
+import { ownKey } from '../../base/own';
 import { announce } from '../../base/announce';
 import { screenLanguage, t } from '../../base/i18n';
 import { Kept, type KeptState } from '../../base/kept/kept';
@@ -79,38 +80,67 @@ const SAVED: Partial<Record<KeptState, () => string>> = {
   away: () => t('Kept on this device; saved when Ecoute answers again'),
 };
 
-/** What was just taken away, and how it is had back. */
+/** What was just taken away: the piece as it was, and its place where all of it is out. */
 interface Undoable {
   says: string;
-  back: (pieces: PortfolioPiece[]) => PortfolioPiece[];
+  piece: PortfolioPiece;
+  /** Null where the piece itself stays. */
+  place: number | null;
 }
 
 /** What of a piece goes with a change: its picture or what was said, with words that say so. */
 function gone(piece: PortfolioPiece, part: Partial<PortfolioPiece>, title: string): Undoable | null {
-  const { pictureId, pictureWords, voiceId } = piece;
-  const back = (old: Partial<PortfolioPiece>) => (pieces: PortfolioPiece[]) =>
-    pieces.map(p => (p.id === piece.id ? { ...p, ...old } : p));
+  const { pictureId, voiceId } = piece;
+  const what = { what: title };
+  const undoable = (says: string): Undoable => ({ says, piece, place: null });
   if (voiceId && part.voiceId !== undefined && part.voiceId !== voiceId)
-    return {
-      says: part.voiceId
-        ? t('What you said of {{what}} before is replaced.', { what: title })
-        : t('What you said of {{what}} is left out.', { what: title }),
-      back: back({ voiceId }),
-    };
+    return undoable(
+      part.voiceId
+        ? t('What you said of {{what}} before is replaced.', what)
+        : t('What you said of {{what}} is left out.', what),
+    );
   if (pictureId && part.pictureId !== undefined && part.pictureId !== pictureId)
-    return {
-      says: part.pictureId
-        ? t('The picture of {{what}} is replaced.', { what: title })
-        : t('The picture of {{what}} is taken away.', { what: title }),
-      back: back({ pictureId, pictureWords }),
-    };
+    return undoable(
+      part.pictureId
+        ? t('The picture of {{what}} is replaced.', what)
+        : t('The picture of {{what}} is taken away.', what),
+    );
   return null;
+}
+
+/** The pieces with what was taken away back in its place. */
+function undone(pieces: PortfolioPiece[], { piece, place }: Undoable): PortfolioPiece[] {
+  if (place !== null) return putBack(pieces, piece, place);
+  const { voiceId, pictureId, pictureWords } = piece;
+  return pieces.map(p => (p.id === piece.id ? { ...p, voiceId, pictureId, pictureWords } : p));
+}
+
+/** The last thing that was taken away, also after the page was left; until it is had back or closed. */
+function useUndoable(portfolioId: string) {
+  const key = ownKey(`ecoute-portfolio-undo-${portfolioId}`);
+  const [undoable, setUndoable] = useState<Undoable | null>(() => {
+    try {
+      return JSON.parse(localStorage.getItem(key) ?? 'null') as Undoable | null;
+    } catch {
+      return null;
+    }
+  });
+  const keep = (next: Undoable | null) => {
+    setUndoable(next);
+    try {
+      if (next) localStorage.setItem(key, JSON.stringify(next));
+      else localStorage.removeItem(key);
+    } catch {
+      // A device that keeps nothing: it is on the page.
+    }
+  };
+  return [undoable, keep] as const;
 }
 
 function PortfolioEditor({ portfolio }: { portfolio: PortfolioView }) {
   const { value: content, state, refusal, change, settle } = useContent(portfolio);
   const [choosing, setChoosing] = useState(portfolio.content.pieces.length === 0);
-  const [undoable, setUndoable] = useState<Undoable | null>(null);
+  const [undoable, setUndoable] = useUndoable(portfolio.id);
   const [remove, { error: notRemoved }] = useRemovePortfolioMutation();
   const navigate = useNavigate();
   const title = useRef<HTMLInputElement>(null);
@@ -216,7 +246,8 @@ function PortfolioEditor({ portfolio }: { portfolio: PortfolioView }) {
                 place={i + 1}
                 of={pieces.length}
                 onChange={part => {
-                  setUndoable(was => gone(piece, part, titleOf(piece, takeOf(piece))) ?? was);
+                  const taken = gone(piece, part, titleOf(piece, takeOf(piece)));
+                  if (taken) setUndoable(taken);
                   setPieces(all => all.map(p => (p.id === piece.id ? { ...p, ...part } : p)));
                 }}
                 onMove={by => {
@@ -233,7 +264,8 @@ function PortfolioEditor({ portfolio }: { portfolio: PortfolioView }) {
                     says: t('“{{what}}” is out, with what you put beside it. The recording itself stays.', {
                       what: titleOf(piece, takeOf(piece)),
                     }),
-                    back: all => putBack(all, piece, i),
+                    piece,
+                    place: i,
                   });
                   setPieces(all => all.filter(p => p.id !== piece.id));
                 }}
@@ -289,7 +321,7 @@ function PortfolioEditor({ portfolio }: { portfolio: PortfolioView }) {
                 <Button
                   look="main"
                   onClick={() => {
-                    setPieces(undoable.back);
+                    setPieces(all => undone(all, undoable));
                     setUndoable(null);
                   }}
                 >
