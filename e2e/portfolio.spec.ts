@@ -21,7 +21,9 @@ test('a teacher suggests a recording; its student puts it in, speaks of it, show
       .getByRole('button', { name: /For a portfolio: suggest/ })
       .first()
       .click();
+    // Of its own with each try.
     const why = `Keep this one ${Date.now()}`;
+    const called = `What I can say ${Date.now()}`;
     await teacher.getByLabel(/belongs in their portfolio/).fill(why);
     await teacher.getByRole('button', { name: 'Suggest it' }).click();
     await expect(teacher.getByText('suggested for a portfolio')).toBeVisible();
@@ -34,7 +36,7 @@ test('a teacher suggests a recording; its student puts it in, speaks of it, show
     const which = suggestion.getByLabel('Portfolio');
     if (await which.isVisible()) await which.selectOption('');
     await suggestion.getByRole('button', { name: 'Put it in' }).click();
-    await student.getByLabel('Title of the portfolio').fill('What I can say');
+    await student.getByLabel('Title of the portfolio').fill(called);
     await student.getByRole('textbox', { name: 'Title', exact: true }).fill('My own morning');
     await student.getByLabel('What you think of it').fill('Slow, and all of it understood.');
     await student.getByRole('button', { name: 'Say it instead' }).click();
@@ -82,7 +84,7 @@ test('a teacher suggests a recording; its student puts it in, speaks of it, show
     });
     const family = await context.newPage();
     await family.goto(address);
-    await expect(family.getByRole('heading', { name: 'What I can say' })).toBeVisible();
+    await expect(family.getByRole('heading', { name: called })).toBeVisible();
     await expect(family.getByRole('img', { name: 'Red' })).toBeVisible();
     await expect(family.getByText('Keep this one')).toHaveCount(0);
     expect(await family.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
@@ -105,7 +107,7 @@ test('a teacher suggests a recording; its student puts it in, speaks of it, show
     await student.getByRole('checkbox', { name: 'Inês Caldeira sees it' }).click();
     await expect(student.getByRole('checkbox', { name: 'Inês Caldeira sees it' })).toBeChecked();
     await teacher.reload();
-    await teacher.getByRole('link', { name: /What I can say/ }).click();
+    await teacher.getByRole('link', { name: called }).click();
     await teacher.getByRole('button', { name: 'Play My own morning', exact: true }).click();
     await expect(teacher.getByRole('button', { name: 'Pause My own morning', exact: true })).toBeVisible();
 
@@ -119,8 +121,11 @@ test('a teacher suggests a recording; its student puts it in, speaks of it, show
 
     // Thrown away and brought back.
     await student.getByRole('button', { name: 'Throw this portfolio away' }).click();
-    await student.getByRole('button', { name: 'Bring “What I can say” back' }).first().click();
-    await expect(student.getByRole('link', { name: 'What I can say' }).first()).toBeVisible();
+    await student
+      .getByRole('button', { name: `Bring “${called}” back` })
+      .first()
+      .click();
+    await expect(student.getByRole('link', { name: called }).first()).toBeVisible();
     await student.context().close();
     await teacher.context().close();
   } finally {
