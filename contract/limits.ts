@@ -64,6 +64,8 @@ export const LIMITS = {
   breakMs: 3_600_000,
   importBytes: 20 * 1024 * 1024,
   importRows: 25_000,
+  /** A class list has a dozen; a sheet of results has hundreds and is none. */
+  importColumns: 200,
   sittings: 20,
   /** Releases that a list gives at once. */
   releasesPage: 60,

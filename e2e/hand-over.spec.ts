@@ -1,6 +1,7 @@
 import { expect, test } from '@playwright/test';
 import type { Lane } from '@ecoute/contract/marking';
 import type { ReleaseSummary } from '@ecoute/contract/releases';
+import { fit } from './support/fit';
 import { speak } from './support/sound';
 import { ALONE, ask, browserHearing, signIn } from './support/world';
 
@@ -28,6 +29,7 @@ test(
       await page.getByLabel(/this class of the school’s/).selectOption('Recorder consort, year 1');
       await which.click();
       await expect(page.getByLabel('Mireille', { exact: false }).first()).toHaveValue(/^bes-/);
+      await fit(page, 'who is who', false);
       await page.getByRole('button', { name: 'They are' }).click();
 
       const change = async (points: number): Promise<void> => {
@@ -69,6 +71,7 @@ test(
       // A score that changed is one change, from what to what.
       await change(1.5);
       await expect(page.getByText(/→/)).toBeVisible();
+      await fit(page, 'what would be sent', false);
       await expect(handOver).toHaveText('Hand over 1 change');
       // The school's system is being repaired just then: said, kept, and gone on with.
       await school.getByRole('button', { name: 'is being repaired (503)' }).click();

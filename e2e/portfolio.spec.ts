@@ -1,4 +1,5 @@
 import { expect, test } from '@playwright/test';
+import { fit } from './support/fit';
 import { speak } from './support/sound';
 import { browserHearing, signIn } from './support/world';
 
@@ -33,6 +34,7 @@ test('a teacher suggests a recording; its student puts it in, speaks of it, show
     await student.getByRole('link', { name: /Portfolios · suggestions: \d/ }).click();
     const suggestion = student.getByRole('listitem').filter({ hasText: why });
     await expect(suggestion).toContainText('Inês Caldeira suggests a recording');
+    await fit(student, 'portfolios', false);
     const which = suggestion.getByLabel('Portfolio');
     if (await which.isVisible()) await which.selectOption('');
     await suggestion.getByRole('button', { name: 'Put it in' }).click();
@@ -73,6 +75,8 @@ test('a teacher suggests a recording; its student puts it in, speaks of it, show
       'Slow, and all of it understood.',
     );
 
+    await fit(student, 'a portfolio', false);
+
     // For the family: on a phone that is signed in nowhere.
     await student.getByLabel('Whom it is for').fill('Grandmother');
     await student.getByRole('button', { name: 'Make an address' }).click();
@@ -88,6 +92,7 @@ test('a teacher suggests a recording; its student puts it in, speaks of it, show
     await expect(family.getByRole('img', { name: 'Red' })).toBeVisible();
     await expect(family.getByText('Keep this one')).toHaveCount(0);
     expect(await family.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+    await fit(family, 'behind an address', false);
     const own = family.getByRole('listitem').filter({ hasText: 'My own morning' });
     // What was recorded, and what was said of it: both sound.
     for (const n of [0, 1])
@@ -108,6 +113,7 @@ test('a teacher suggests a recording; its student puts it in, speaks of it, show
     await expect(student.getByRole('checkbox', { name: 'Inês Caldeira sees it' })).toBeChecked();
     await teacher.reload();
     await teacher.getByRole('link', { name: called }).click();
+    await fit(teacher, 'a portfolio that is shown', false);
     await teacher.getByRole('button', { name: 'Play My own morning', exact: true }).click();
     await expect(teacher.getByRole('button', { name: 'Pause My own morning', exact: true })).toBeVisible();
 

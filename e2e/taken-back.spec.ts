@@ -270,6 +270,8 @@ test('assessments and classes are put away and found again; a draft thrown away 
   await page.getByRole('link', { name: 'Classes', exact: true }).last().click();
   await page.getByRole('button', { name: /^Put away/ }).click();
   await page.getByRole('button', { name: `Put ${title} renamed back` }).click();
+  // The two lists are asked again one after the other.
+  await expect(page.getByRole('button', { name: `Put ${title} renamed back` })).toHaveCount(0);
   await expect(page.getByRole('link', { name: new RegExp(`${title} renamed`) })).toBeVisible();
   await context.close();
 });

@@ -65,5 +65,8 @@ describe('reading a list', () => {
     const whole = await zip({ 'users.csv': 'sourcedId\n'.repeat(400) });
     expect(await said(whole.subarray(0, 60))).toMatch(/no list|damaged/);
     expect(await said(await zip({ 'a.csv': 'x', 'b.csv': 'y' }))).toContain('no users.csv');
+    // A sheet of results, brought back as if it were people.
+    const wide = ['Student', ...Array.from({ length: 9_999 }, (_, i) => `Assessment ${i}`)].join(',');
+    expect(await said(`${wide}\nRui${',5'.repeat(9_999)}\n`)).toContain('10000 columns');
   });
 });

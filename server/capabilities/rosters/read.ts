@@ -53,6 +53,11 @@ function tableOf(text: string): string[][] {
   });
   if (data.length === 0) throw new Error('This file is empty. Choose another.');
   if (data.length > LIMITS.importRows) throw tooMany();
+  const columns = data.reduce((most, row) => Math.max(most, row.length), 0);
+  if (columns > LIMITS.importColumns)
+    throw new Error(
+      `This file has ${columns} columns, and a list of people has at most ${LIMITS.importColumns}. Keep those with names, addresses and groups, and choose it again.`,
+    );
   return data;
 }
 

@@ -248,7 +248,13 @@ function Whole({
             {book.teaches &&
               (row && at !== undefined ? (
                 <div className="lg:sticky lg:top-4 lg:max-h-[calc(100dvh-6.5rem)] lg:overflow-y-auto">
-                  <Beside student={row.student} column={book.columns[at]!} cell={cell} handle={beside} />
+                  <Beside
+                    classId={book.classId}
+                    student={row.student}
+                    column={book.columns[at]!}
+                    cell={cell}
+                    handle={beside}
+                  />
                 </div>
               ) : (
                 <p className="border border-dashed border-edge px-4 py-6 text-sm text-soft">

@@ -1,6 +1,7 @@
-import { useEffect, useImperativeHandle, useRef, type Ref } from 'react';
+import { useEffect, useImperativeHandle, useRef, type ReactNode, type Ref } from 'react';
 import { Link } from 'react-router';
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
+import { isBack } from '@ecoute/core/timing/sittingState';
 import { clock } from '@ecoute/core/timing/words';
 import type { CellAnswer, MarkbookCell, MarkbookColumn, MarkbookStudent } from '@ecoute/contract/results';
 import { isPlayable } from '../../../parts/AnswerFile';
@@ -10,6 +11,8 @@ import { inTurn } from '../../../parts/player/inTurn';
 import { trackOf } from '../../../parts/player/PlayButton';
 import type { Track } from '../../../parts/player/player';
 import { player } from '../../../parts/player/usePlayer';
+import { useStudentPortfoliosQuery } from '../../portfolios/endpoints';
+import { Suggest } from '../../portfolios/OfStudent';
 import { useCellAnswersQuery } from '../endpoints';
 import { cellSaid } from './cellWords';
 
@@ -19,7 +22,18 @@ export interface BesideHandle {
   step: (by: 1 | -1) => void;
 }
 
-function Answer({ answer, track, full }: { answer: CellAnswer; track: Track | null; full: number }) {
+function Answer({
+  answer,
+  track,
+  full,
+  acts,
+}: {
+  answer: CellAnswer;
+  track: Track | null;
+  full: number;
+  /** What can be done with its recording besides hearing it. */
+  acts: ReactNode;
+}) {
   const score =
     answer.points === null || answer.carries === 0
       ? ''
@@ -51,6 +65,7 @@ function Answer({ answer, track, full }: { answer: CellAnswer; track: Track | nu
       ) : (
         <p className="mt-1 text-sm text-soft">{answer.passed ? 'passed on this item' : 'no answer'}</p>
       )}
+      {track && acts}
       {answer.comment !== '' && (
         <p className="mt-1 border-s-3 border-saffron ps-2 text-sm whitespace-pre-wrap">{answer.comment}</p>
       )}
@@ -80,11 +95,13 @@ function Answer({ answer, track, full }: { answer: CellAnswer; track: Track | nu
 
 /** The cell in focus, beside the table: its recordings, scores, comments and notes, and the way to its lane. */
 export function Beside({
+  classId,
   student,
   column,
   cell,
   handle,
 }: {
+  classId: string;
   student: MarkbookStudent;
   column: MarkbookColumn;
   cell: MarkbookCell | null;
@@ -131,6 +148,11 @@ export function Beside({
       if (played[next]) inTurn.begin(column.title, played, next);
     },
   }));
+  const mayBeSuggested = cell !== null && isBack(cell.state) && student.kind !== 'guest';
+  const { data: of } = useStudentPortfoliosQuery(
+    { classId, studentId: student.id },
+    { skip: !mayBeSuggested },
+  );
   const said = cell && cellSaid(cell, column);
   return (
     <section aria-label="The cell in focus" className="border border-line bg-sheet px-4 py-3">
@@ -172,7 +194,23 @@ export function Beside({
           {currentData ? (
             <ol>
               {currentData.answers.map((answer, i) => (
-                <Answer key={answer.itemId} answer={answer} track={tracks[i] ?? null} full={full} />
+                <Answer
+                  key={answer.itemId}
+                  answer={answer}
+                  track={tracks[i] ?? null}
+                  full={full}
+                  acts={
+                    mayBeSuggested && answer.takeId ? (
+                      <Suggest
+                        key={answer.takeId}
+                        sittingId={sittingId}
+                        takeId={answer.takeId}
+                        what={`answer ${answer.number}`}
+                        state={of?.suggested.find(s => s.takeId === answer.takeId)?.state ?? null}
+                      />
+                    ) : null
+                  }
+                />
               ))}
             </ol>
           ) : error ? (
