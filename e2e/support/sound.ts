@@ -127,9 +127,10 @@ function correlation(a: readonly number[], b: readonly number[]): number {
 
 /**
  * A machine that is stopped for a moment loses it from its microphone: so many moments may be missing from one
- * recording, or silent in it, each no longer than this.
+ * recording, or silent in it (one in so many seconds, where it is long), each no longer than this.
  */
 const LOST_MOMENTS = 2;
+const LOST_ONCE_IN_FRAMES = 6 * ENVELOPE_HZ;
 const LOST_FRAMES = 0.3 * ENVELOPE_HZ;
 /** What it costs to leave the unbroken stretch, so that nobody leaves it for a little. */
 const COST_OF_A_LOSS = 15;
@@ -148,13 +149,14 @@ interface Fit {
 
 /**
  * Where `recorded` lies in the endless repetition of `source`: the path of least difference in all that leaves its
- * unbroken stretch at most LOST_MOMENTS times (found forwards, read backwards).
+ * unbroken stretch as seldom as a stopped machine explains (found forwards, read backwards).
  */
 function bestFit(recorded: readonly number[], source: readonly number[]): Fit {
   // Roots, so that what the browser's gain control does to loud and soft weighs less than the rhythm.
   const [a, b] = [standardised(recorded.map(Math.sqrt)), standardised(source.map(Math.sqrt))];
   const n = b.length;
-  const places = n * (LOST_MOMENTS + 1);
+  const lost = Math.max(LOST_MOMENTS, Math.round(a.length / LOST_ONCE_IN_FRAMES));
+  const places = n * (lost + 1);
   let cost = new Float64Array(places);
   const from = a.reduce<Int32Array[]>((steps, x, i) => {
     const next = new Float64Array(places);

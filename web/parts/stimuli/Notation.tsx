@@ -57,7 +57,8 @@ function drawToFit(osmd: OpenSheetMusicDisplay, place: HTMLElement, room: Room |
 export function Notation({ stimulus }: { stimulus: Stimulus }) {
   const { recordingId, part, semitones, startingNote } = stimulus;
   const place = useRef<HTMLDivElement>(null);
-  const display = useRef<OpenSheetMusicDisplay | null>(null);
+  /** What draws, and whether it has: one that is still loading cannot. */
+  const display = useRef<{ osmd: OpenSheetMusicDisplay; isDrawn: boolean } | null>(null);
   const [state, setState] = useState<'loading' | 'drawn' | 'failed'>('loading');
   const score = useDetails(recordingId)?.score;
   const first = (score?.parts.find(p => p.id === part) ?? score?.parts[0])?.firstMidi ?? null;
@@ -81,7 +82,8 @@ export function Notation({ stimulus }: { stimulus: Stimulus }) {
     // Lines near each other: more of it is in sight.
     rules.MinimumDistanceBetweenSystems = 3;
     rules.MinSkyBottomDistBetweenSystems = 2;
-    display.current = osmd;
+    const own = { osmd, isDrawn: false };
+    display.current = own;
     let current = true;
     fetch(`/api/recordings/${recordingId}/shown`)
       .then(async response => {
@@ -97,11 +99,13 @@ export function Notation({ stimulus }: { stimulus: Stimulus }) {
         osmd.Sheet.Transpose = semitones;
         osmd.updateGraphic();
         drawToFit(osmd, box, null);
+        own.isDrawn = true;
         setState('drawn');
       })
       .catch(() => current && setState('failed'));
     return () => {
       current = false;
+      own.isDrawn = false;
       osmd.clear();
       box.replaceChildren();
     };
@@ -111,13 +115,14 @@ export function Notation({ stimulus }: { stimulus: Stimulus }) {
   const room = useContext(StageRoom);
   useEffect(() => {
     const box = place.current;
-    if (state !== 'drawn' || !box || !display.current) return;
-    const osmd = display.current;
+    if (state !== 'drawn' || !box) return;
     let width = box.clientWidth;
     let waiting: ReturnType<typeof setTimeout> | undefined;
     const draw = () => {
       width = box.clientWidth;
-      if (width > 0) drawToFit(osmd, box, room);
+      // Another part may have been chosen since: that draws once it has loaded.
+      const now = display.current;
+      if (width > 0 && now?.isDrawn) drawToFit(now.osmd, box, room);
     };
     draw();
     const sizes = new ResizeObserver(() => {
