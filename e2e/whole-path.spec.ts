@@ -105,8 +105,8 @@ test('from a first prompt to feedback, with the sound that was spoken', ALONE, a
     expect(begun.body.receipt!.lines).toHaveLength(2);
     for (const line of begun.body.receipt!.lines) {
       const storedMs = expectSameSound(join(DATA, 'sounds/originals', line.takeId!), wav);
-      // A recorder’s first moment may be silent.
-      expect(Math.abs(storedMs - line.durationMs!)).toBeLessThan(250);
+      // A recorder’s first moment may be silent, on a stopped machine the better part of a second.
+      expect(Math.abs(storedMs - line.durationMs!)).toBeLessThan(1_000);
     }
     const [first, second] = begun.body.receipt!.lines;
     // Prompt, time to prepare and recording follow each other on the audio clock.
