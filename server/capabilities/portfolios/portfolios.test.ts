@@ -190,6 +190,12 @@ describe('portfolios', () => {
     );
     await student.ask('DELETE', `/api/portfolios/${portfolio.id}`);
     expect(await both()).toEqual([404, 404]);
+    // Nothing is added to what is thrown away, so that nothing comes back with it.
+    const later = { name: 'Later', days: 3, language: 'en' };
+    expect((await student.ask('POST', `/api/portfolios/${portfolio.id}/addresses`, later)).status).toBe(404);
+    // Half an address, as a mail program may break it.
+    const half = await open(family.url.slice(0, -20));
+    expect([half.status, (await half.text()).includes('leads nowhere any more')]).toEqual([404, true]);
     const { body: without } = await student.ask<OwnPortfolios>('GET', '/api/portfolios');
     expect(without.portfolios.map(p => p.id)).not.toContain(portfolio.id);
     expect(without.removed.map(p => p.id)).toContain(portfolio.id);

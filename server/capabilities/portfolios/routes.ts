@@ -125,9 +125,9 @@ export function portfolioRoutes(allow: Policies, portfolios: Portfolios): Route[
       sendFile(res, await portfolios.file(id('portfolioId'), 'picture', id('recordingId'))),
     ),
     // Whoever has the address: the address itself is the key.
-    route('get', '/portfolio/:addressId', allow.anyone(), async ({ id, req, res }) => {
+    route('get', '/portfolio/:code', allow.anyone(), async ({ req, res }) => {
       const { status, html } = await portfolios.page(
-        id('addressId'),
+        String(req.params.code).toLowerCase(),
         languageOf(req),
         String(res.locals.nonce),
       );

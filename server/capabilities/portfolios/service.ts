@@ -36,6 +36,8 @@ import { portfolioPage, deadPage } from './page';
 import { portfolioPaper } from './paper';
 import * as store from './store';
 
+const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
+
 /** What was thrown away is had back for so long; what was brought and stands nowhere is kept as long. */
 const KEPT_DAYS = 30;
 
@@ -50,7 +52,7 @@ export class Portfolios {
     jobs.onSweep(() => this.forgetOld());
   }
 
-  /** @throws Trouble notAllowed for a guest, of whom nothing is kept for long */
+  /** What there is, what was thrown away lately, and what teachers suggest. */
   async list(student: Me): Promise<OwnPortfolios> {
     const all = await store.portfoliosOf(this.pool, student.id);
     const addresses = await store.addressesOf(
@@ -88,18 +90,15 @@ export class Portfolios {
     await transaction(this.pool, async db => {
       if ((await store.portfoliosOf(db, student.id)).filter(p => !p.removedAt).length >= LIMITS.portfolios)
         throw new Trouble('invalid', `You have ${LIMITS.portfolios} portfolios. Throw one away first.`);
-      await store.insertPortfolio(db, { id, ownerId: student.id, content: { ...content, pieces: [] } });
-      const kept = { ...content, pieces: content.pieces };
-      await this.check(db, student.id, id, kept, null);
-      await store.keepContent(db, id, kept);
-      await this.settle(db, student.id, kept);
+      await this.check(db, student.id, id, content, null);
+      await store.insertPortfolio(db, { id, ownerId: student.id, content });
+      await this.settle(db, student.id, content);
     });
     return this.view(id);
   }
 
   async view(id: string): Promise<PortfolioView> {
-    const found = await store.findPortfolio(this.pool, id);
-    if (!found || found.removedAt) throw notFound();
+    const found = await this.found(this.pool, id);
     const takes = await this.takes(found.ownerId, found.content);
     const teachers = await store.teachersOf(this.pool, found.ownerId, id);
     return {
@@ -119,8 +118,7 @@ export class Portfolios {
    */
   async save(student: Me, id: string, { revision, content }: SavePortfolio): Promise<PortfolioView> {
     await transaction(this.pool, async db => {
-      const found = await store.findPortfolio(db, id, true);
-      if (!found || found.removedAt) throw notFound();
+      const found = await this.found(db, id, true);
       if (found.revision !== revision)
         throw new Trouble('stale', 'This portfolio was changed on another page. Look at both.', {
           current: { revision: found.revision, content: found.content },
@@ -141,6 +139,7 @@ export class Portfolios {
   /** Makes room for a picture or a spoken reflection. */
   async announce(student: Me, id: string, wanted: NewPortfolioFile): Promise<void> {
     await transaction(this.pool, async db => {
+      await this.found(db, id, true);
       await this.recordings.announce(db, {
         id: wanted.recordingId,
         ownerId: student.id,
@@ -158,6 +157,7 @@ export class Portfolios {
   /** Shows it to these teachers of one's own and no others. @throws Trouble notFound for somebody who does not teach them */
   async show(student: Me, id: string, teacherIds: readonly string[]): Promise<PortfolioView> {
     await transaction(this.pool, async db => {
+      await this.found(db, id, true);
       const own = await store.teachersOf(db, student.id, id);
       if (teacherIds.some(t => !own.some(o => o.id === t))) throw notFound();
       await store.replaceReaders(db, id, [...new Set(teacherIds)]);
@@ -168,7 +168,7 @@ export class Portfolios {
   /** @throws Trouble invalid where there are too many */
   async makeAddress(id: string, { name, days, language }: NewPortfolioAddress): Promise<PortfolioView> {
     await transaction(this.pool, async db => {
-      await store.findPortfolio(db, id, true);
+      await this.found(db, id, true);
       const live = (await store.addressesOf(db, [id])).filter(a => stateOf(a) === 'lives');
       if (live.length >= LIMITS.addressesOfPortfolio)
         throw new Trouble('invalid', 'There are many addresses already. End one that nobody needs any more.');
@@ -236,14 +236,13 @@ export class Portfolios {
 
   /** A portfolio as others see it. @throws Trouble notFound once it is thrown away */
   async shown(id: string): Promise<ShownPortfolio> {
-    const found = await store.findPortfolio(this.pool, id);
-    if (!found || found.removedAt) throw notFound();
-    return this.shownOf(found, false);
+    return this.shownOf(await this.found(this.pool, id), false);
   }
 
   /** The page behind a private address; where it leads nowhere any more, a page that says so. */
   async page(addressId: string, language: PortfolioLanguage, nonce: string) {
-    const address = await store.liveAddress(this.pool, addressId);
+    // Half an address, as a mail program may break it, is no address.
+    const address = UUID.test(addressId) ? await store.liveAddress(this.pool, addressId) : null;
     if (!address) return { status: 404, html: deadPage(language, nonce) };
     const shown = await this.shown(address.portfolioId);
     const html = portfolioPage(shown, {
@@ -273,8 +272,7 @@ export class Portfolios {
     kind: 'sound' | 'picture',
     recordingId: string,
   ): Promise<{ path: string; type: string }> {
-    const found = await store.findPortfolio(this.pool, id);
-    if (!found || found.removedAt) throw notFound();
+    const found = await this.found(this.pool, id);
     // Its piece alone is looked at: a player asks for a sound in many parts.
     const piece = found.content.pieces.find(p =>
       kind === 'picture' ? p.pictureId === recordingId : [p.takeId, p.voiceId].includes(recordingId),
@@ -301,8 +299,7 @@ export class Portfolios {
     const address = addressId === null ? null : await store.liveAddress(this.pool, addressId);
     if (addressId !== null && address?.portfolioId !== id)
       throw new Trouble('deadLink', 'This address is over. Make a new one, and print again.');
-    const found = await store.findPortfolio(this.pool, id);
-    if (!found || found.removedAt) throw notFound();
+    const found = await this.found(this.pool, id);
     const shown = await this.shownOf(found, address === null);
     const pdf = await portfolioPaper(shown, {
       language: address?.language ?? language,
@@ -319,8 +316,7 @@ export class Portfolios {
 
   /** A ZIP with a page that plays without a network; for its student, so all of it is in it. */
   async zip(id: string, language: PortfolioLanguage): Promise<Zip & { name: string }> {
-    const found = await store.findPortfolio(this.pool, id);
-    if (!found || found.removedAt) throw notFound();
+    const found = await this.found(this.pool, id);
     const shown = await this.shownOf(found, true);
     const files: Packed[] = [];
     const places = new Map<string, string>();
@@ -363,6 +359,13 @@ export class Portfolios {
       ...packed([{ name: 'index.html', text: html }], files),
       name: fileNameOf([found.content.title, found.ownerName], 'zip'),
     };
+  }
+
+  /** One that is not thrown away. @param lock holds it until the transaction ends @throws Trouble notFound */
+  private async found(db: Queryable, id: string, lock = false): Promise<store.PortfolioRow> {
+    const found = await store.findPortfolio(db, id, lock);
+    if (!found || found.removedAt) throw notFound();
+    return found;
   }
 
   /** @param isForOwner with what only its student hears yet */

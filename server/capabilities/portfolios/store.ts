@@ -266,7 +266,7 @@ export async function openSuggestions(db: Queryable, studentId: string): Promise
     db,
     `SELECT s.id, s.take_id AS takeId, p.display_name AS teacherName, s.words, s.made_at AS at
      FROM portfolio_suggestions s JOIN people p ON p.id = s.teacher_id
-     WHERE s.student_id = :studentId AND s.answer IS NULL ORDER BY s.made_at DESC, s.id LIMIT 100`,
+     WHERE s.student_id = :studentId AND s.answer IS NULL AND p.closed_at IS NULL ORDER BY s.made_at DESC, s.id LIMIT 100`,
     { studentId },
   );
 }

@@ -360,8 +360,23 @@ describe('handing over to the school’s system', () => {
     expect(school.changesAsked).toBe(0);
     await handOver();
     expect((await difference()).total).toBe(0);
-    // Told that the system is elsewhere: there is nothing of ours.
+    // Who leaves the class stays at the school who they were, also when who is who is kept again.
+    await execute(
+      t.ecoute.pool,
+      "DELETE FROM class_members WHERE person_id = :id AND role = 'student'",
+      students[0]!,
+    );
+    await linked();
+    expect((await difference()).total).toBe(0);
+    // Told that the system is elsewhere: there is nothing of ours, and nothing goes on its way there.
+    await (await marked(students[1]!, release, 2)).give();
+    await t.ecoute.jobs.stop();
+    const begun = await begin((await difference()).digest);
+    const asked = school.changesAsked;
     await keep({ baseUrl: base.replace('127.0.0.1', 'localhost'), tokenUrl: `${base}/token` });
+    t.ecoute.jobs.start();
+    expect((await ended(begun.body.id)).state).toBe('cancelled');
+    expect(school.changesAsked).toBe(asked);
     expect((await teacher.ask<Refusal>('GET', at('/difference'))).body.code).toBe('notLinked');
   });
 });

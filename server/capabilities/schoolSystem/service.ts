@@ -230,11 +230,15 @@ export class SchoolHandOver {
       if (await store.isUnderWay(db, classId)) throw underWay();
       const own = new Set((await store.studentsOf(db, classId)).map(s => s.id));
       if (wanted.some(m => !own.has(m.personId))) throw notFound();
-      await store.replaceMatches(
-        db,
-        classId,
-        wanted.map(m => ({ ...m, name: school.get(m.sourcedId)! })),
+      // Who left stays who they were: what the school has of them is not taken away unasked.
+      const chosen = new Set(wanted.map(m => m.sourcedId));
+      const left = (await store.matchesOf(db, classId)).filter(
+        m => !own.has(m.personId) && !chosen.has(m.sourcedId),
       );
+      await store.replaceMatches(db, classId, [
+        ...left,
+        ...wanted.map(m => ({ ...m, name: school.get(m.sourcedId)! })),
+      ]);
     });
     return this.ofClass(classId);
   }
@@ -319,14 +323,18 @@ export class SchoolHandOver {
     try {
       client = await this.client();
     } catch (error) {
-      return void (await stop((error as Error).message));
+      if (!(error instanceof Trouble)) throw error;
+      return void (await stop(error.message));
     }
     for (;;) {
       const steps = await store.waitingSteps(this.pool, id, STEPS_TOGETHER);
       if (steps.length === 0) break;
+      if ((await store.handingState(this.pool, id)) !== 'running') return;
       // A right is asked for where it takes effect.
       if (!(await teachesClass(this.pool, byId, classId)))
-        return void (await stop('Whoever began this does not teach the class any more.'));
+        return void (await stop(
+          'Whoever began this does not teach the class any more. Cancel it, and hand over what is left.',
+        ));
       const wanted = new Map(
         (await this.wanted(teacher, classId)).records.map(r => [keyOf(r), written(r.body)]),
       );
@@ -349,6 +357,8 @@ export class SchoolHandOver {
         }
         const { kind, sourcedId, body } = step;
         await transaction(this.pool, async db => {
+          // Another system was named meanwhile: it has nothing of this.
+          if (!(await store.linkedClass(db, classId, true))) return;
           if (body) await store.keepRecord(db, classId, { kind, sourcedId, body });
           else await store.removeRecord(db, classId, kind, sourcedId);
           await store.settleStep(db, id, step.place, 'taken');

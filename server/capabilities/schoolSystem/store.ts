@@ -36,8 +36,13 @@ export async function removeSystem(db: Queryable): Promise<void> {
   await execute(db, 'DELETE FROM school_system WHERE id = 1');
 }
 
-/** What was handed over to one system is not at another. */
+/** What was handed over to one system is not at another, and what is under way to it goes no further. */
 export async function forgetRecords(db: Queryable): Promise<void> {
+  await execute(
+    db,
+    `UPDATE handings_over SET state = 'cancelled', ended_at = UTC_TIMESTAMP(3)
+     WHERE state IN ('waiting', 'running', 'stopped')`,
+  );
   await execute(db, 'DELETE FROM school_records');
   await execute(db, 'DELETE FROM school_people');
   await execute(db, 'DELETE FROM school_classes');

@@ -33,7 +33,7 @@ function Suggestion({
   const { take } = suggestion;
   const [into, setInto] = useState(portfolios[0]?.id ?? '');
   const [decline, { error: notDeclined }] = useDeclineSuggestionMutation();
-  const { putInto, trouble } = usePutInto();
+  const { putInto, isPutting, trouble } = usePutInto();
   const what = `${take.assessment}, ${t('item {{number}}', { number: take.itemNumber })}`;
   const refusal = refusalOf(notDeclined)?.message ?? trouble;
   return (
@@ -67,7 +67,11 @@ function Suggestion({
             <option value="">{t('a new portfolio')}</option>
           </select>
         )}
-        <Button look="main" onClick={() => void putInto(into || null, pieceOf(take.takeId))}>
+        <Button
+          look="main"
+          disabled={isPutting}
+          onClick={() => void putInto(into || null, pieceOf(take.takeId))}
+        >
           {t('Put it in')}
         </Button>
         <Button look="quiet" onClick={() => void decline(take.takeId)}>

@@ -3,6 +3,7 @@ import { useEffect, useRef } from 'react';
 import { clock } from '@ecoute/core/timing/words';
 import { LIMITS } from '@ecoute/contract/limits';
 import { t } from '../../base/i18n';
+import { useAsksBeforeUnload } from '../../base/useAsksBeforeUnload';
 import { Button } from '../../parts/Button';
 import { Notice } from '../../parts/Notice';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
@@ -26,6 +27,7 @@ export function SpokenWords({
   const voice = useVoiceMessage(LIMITS.voiceReplyMs);
   const { bring, fateOf, trouble } = useOwnFile(portfolioId);
   const { message } = voice;
+  useAsksBeforeUnload(message !== null || voice.running !== null);
   /** What was tried already does not go again without being asked for. */
   const tried = useRef<string | null>(null);
   const send = async () => {
@@ -43,7 +45,8 @@ export function SpokenWords({
   useEffect(() => {
     if (message && tried.current !== message.id) void sending.current();
   }, [message]);
-  if (voice.running || voice.ready) return <VoiceRecorder voice={voice} limitMs={LIMITS.voiceReplyMs} />;
+  if (voice.running || voice.ready)
+    return <VoiceRecorder voice={voice} limitMs={LIMITS.voiceReplyMs} isSent={false} />;
   const fate = voiceId ? fateOf(voiceId) : null;
   return (
     <div className="grid gap-2">

@@ -11,12 +11,14 @@ export function usePutInto() {
   const [ask] = useLazyPortfolioQuery();
   const [make] = useMakePortfolioMutation();
   const [save] = useSavePortfolioMutation();
+  const [isPutting, setPutting] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
   const navigate = useNavigate();
 
   /** @param id null for a new one */
   const putInto = async (id: string | null, piece: PortfolioPiece): Promise<void> => {
     setTrouble(null);
+    setPutting(true);
     try {
       if (id === null) {
         const made = await make({ title: t('My portfolio'), words: '', pieces: [piece] }).unwrap();
@@ -27,7 +29,9 @@ export function usePutInto() {
       void navigate(`/recordings/portfolios/${id}`);
     } catch (error) {
       setTrouble(refusalOf(error)?.message ?? AWAY);
+    } finally {
+      setPutting(false);
     }
   };
-  return { putInto, trouble };
+  return { putInto, isPutting, trouble };
 }

@@ -9,9 +9,12 @@ import type { useVoiceMessage } from './useVoiceMessage';
 export function VoiceRecorder({
   voice,
   limitMs,
+  isSent = true,
 }: {
   voice: ReturnType<typeof useVoiceMessage>;
   limitMs: number;
+  /** It is sent by its speaker once it was heard; otherwise it stands as soon as it is recorded. */
+  isSent?: boolean;
 }) {
   if (voice.running)
     return (
@@ -30,9 +33,13 @@ export function VoiceRecorder({
     <div className="grid gap-3 border-2 border-edge p-3">
       <LevelMeter analyser={voice.ready.analyser} />
       <p className="text-sm text-soft">
-        {t('Nothing is recorded yet. You can speak for up to {{limit}}, and hear it before you send it.', {
-          limit: clock(limitMs),
-        })}
+        {isSent
+          ? t('Nothing is recorded yet. You can speak for up to {{limit}}, and hear it before you send it.', {
+              limit: clock(limitMs),
+            })
+          : t('Nothing is recorded yet. You can speak for up to {{limit}}, hear it, and record it again.', {
+              limit: clock(limitMs),
+            })}
       </p>
       <div className="flex flex-wrap gap-2">
         <Button look="main" onClick={() => void voice.start()}>
