@@ -13,6 +13,7 @@ import {
   Min,
 } from 'class-validator';
 import { IsId, ListOf, Nested } from './decorators';
+import { STUDENT_LANGUAGES, type StudentLanguage } from './languages';
 import { LIMITS } from './limits';
 
 /** One recording in a portfolio, with what its student puts beside it. */
@@ -96,9 +97,6 @@ export class ShowPortfolio {
   teacherIds!: string[];
 }
 
-export const PORTFOLIO_LANGUAGES = ['en', 'pt', 'es', 'fr', 'de', 'ar', 'ja'] as const;
-export type PortfolioLanguage = (typeof PORTFOLIO_LANGUAGES)[number];
-
 export class NewPortfolioAddress {
   /** Whom it is for, so that the right one is ended later. */
   @IsString()
@@ -113,8 +111,8 @@ export class NewPortfolioAddress {
   days!: number;
 
   /** Of the page's own words. */
-  @IsIn(PORTFOLIO_LANGUAGES)
-  language!: PortfolioLanguage;
+  @IsIn(STUDENT_LANGUAGES)
+  language!: StudentLanguage;
 }
 
 export class SuggestForPortfolio {

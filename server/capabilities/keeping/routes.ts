@@ -1,9 +1,9 @@
 import type { Response } from 'express';
+import { studentLanguage } from '@ecoute/contract/languages';
 import type { Policies } from '../../platform/access/policies';
 import { sendZip } from '../../platform/packing';
 import { route, type Route } from '../../platform/routes';
 import type { Keeping } from './service';
-import { sheetLanguage } from './sheetWords';
 
 function sendPdf(res: Response, { pdf, name }: { pdf: Buffer; name: string }): void {
   res.attachment(name).type('application/pdf').send(pdf);
@@ -19,7 +19,7 @@ export function keepingRoutes(allow: Policies, keeping: Keeping): Route[] {
       '/api/sittings/:sittingId/feedback.pdf',
       allow.studentOfSitting(),
       async ({ id, req, res }) =>
-        sendPdf(res, await keeping.sheet(id('sittingId'), false, sheetLanguage(req.query.language))),
+        sendPdf(res, await keeping.sheet(id('sittingId'), false, studentLanguage(req.query.language))),
     ),
     route('get', '/api/releases/:releaseId/recordings.zip', allow.teacherOfRelease(), async ({ id, res }) => {
       await sendZip(res, await keeping.recordingsOf(id('releaseId')));

@@ -1,3 +1,4 @@
+import type { StudentLanguage } from '@ecoute/contract/languages';
 import type { FeedbackView } from '@ecoute/contract/marking';
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
@@ -25,7 +26,7 @@ import { sheetOf } from '../sittings/sheets.store';
 import { findSitting, studentName } from '../sittings/store';
 import { takesOfSittings, type TakeRow } from '../sittings/answers.store';
 import { feedbackSheet } from './sheet';
-import { sheetWords, type SheetLanguage } from './sheetWords';
+import { sheetWords } from './sheetWords';
 
 /** The ending of a file's own name; null where it has none that is plain. */
 function ownEnding(fileName: string | null): string | null {
@@ -49,7 +50,7 @@ export class Keeping {
   async sheet(
     sittingId: string,
     before = false,
-    language: SheetLanguage = 'en',
+    language: StudentLanguage = 'en',
   ): Promise<{ pdf: Buffer; name: string }> {
     const view = await this.feedback.view(sittingId, before);
     const { name, zone } = await this.about(sittingId, before);

@@ -1,7 +1,6 @@
 /** The words of a feedback sheet in the languages that students' screens speak. */
-
-const LANGUAGES = ['en', 'pt', 'es', 'fr', 'de', 'ar', 'ja'] as const;
-export type SheetLanguage = (typeof LANGUAGES)[number];
+import type { StudentLanguage } from '@ecoute/contract/languages';
+import { worded, type Says } from '../../platform/worded';
 
 /** What stands in braces is filled in. */
 const WORDS = {
@@ -213,17 +212,9 @@ const WORDS = {
     ar: 'مرسوم على النوتة؛ النوتة نفسها في Ecoute.',
     ja: '楽譜の上に描かれています。楽譜は Ecoute にあります。',
   },
-} satisfies Record<string, Record<SheetLanguage, string>>;
+} satisfies Record<string, Record<StudentLanguage, string>>;
 
-export type SheetWords = (key: keyof typeof WORDS, values?: Record<string, string | number>) => string;
+export type SheetWords = Says<keyof typeof WORDS>;
 
-/** The language that is asked for, where a sheet speaks it; English for whatever else is said. */
-export function sheetLanguage(asked: unknown): SheetLanguage {
-  return LANGUAGES.find(language => language === asked) ?? 'en';
-}
-
-/** The words of a sheet in a language, with what stands in braces filled in. */
-export function sheetWords(language: SheetLanguage): SheetWords {
-  return (key, values = {}) =>
-    WORDS[key][language].replace(/\{(\w+)\}/g, (_place, name: string) => String(values[name] ?? ''));
-}
+/** The words of a sheet in a language. */
+export const sheetWords = (language: StudentLanguage): SheetWords => worded(WORDS, language);

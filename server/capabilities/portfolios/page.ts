@@ -2,14 +2,15 @@
  * A portfolio as one page of HTML that needs nothing else: no script, no sign-in, no network where its files lie beside
  * it. The same page is at a private address and in the ZIP.
  */
+import type { StudentLanguage } from '@ecoute/contract/languages';
 import escapeHtml from 'escape-html';
 import { directionOf } from '@ecoute/core/formats/languages';
 import { clock } from '@ecoute/core/timing/words';
-import type { PortfolioLanguage, ShownPiece, ShownPortfolio } from '@ecoute/contract/portfolios';
+import type { ShownPiece, ShownPortfolio } from '@ecoute/contract/portfolios';
 import { dayIn, portfolioWords } from './words';
 
 export interface PageSources {
-  language: PortfolioLanguage;
+  language: StudentLanguage;
   /** Where the sound or film of a recording lies. */
   sound: (recordingId: string) => string;
   picture: (recordingId: string) => string;
@@ -74,7 +75,7 @@ export function portfolioPage(shown: ShownPortfolio, from: PageSources): string 
 }
 
 /** What an address says that leads nowhere any more. */
-export function deadPage(language: PortfolioLanguage, nonce: string): string {
+export function deadPage(language: StudentLanguage, nonce: string): string {
   const says = portfolioWords(language)('dead');
   return document({ language, nonce }, 'Ecoute', `<h1>Ecoute</h1><p>${escapeHtml(says)}</p>`);
 }

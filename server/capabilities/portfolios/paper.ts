@@ -1,13 +1,14 @@
+import type { StudentLanguage } from '@ecoute/contract/languages';
 import type { Peaks } from '@ecoute/core/audio/peaks';
 import { clock } from '@ecoute/core/timing/words';
-import type { PortfolioLanguage, ShownPortfolio } from '@ecoute/contract/portfolios';
+import type { ShownPortfolio } from '@ecoute/contract/portfolios';
 import { INK, LINE, MARGIN, Paper, PETROL, SOFT, WIDE } from '../../platform/paper/paper';
 import { qrCode } from '../../platform/paper/qrCode';
 import { waveform } from '../../platform/paper/waveform';
 import { dayIn, portfolioWords } from './words';
 
 export interface PaperSources {
-  language: PortfolioLanguage;
+  language: StudentLanguage;
   peaksOf: (recordingId: string) => Promise<Peaks | null>;
   /** A picture as JPEG; null where it cannot be had. */
   pictureOf: (recordingId: string) => Promise<Buffer | null>;

@@ -1,13 +1,12 @@
 import type { Request, Response } from 'express';
+import { STUDENT_LANGUAGES, studentLanguage, type StudentLanguage } from '@ecoute/contract/languages';
 import {
   NewPortfolioAddress,
   NewPortfolioFile,
-  PORTFOLIO_LANGUAGES,
   PortfolioContent,
   SavePortfolio,
   ShowPortfolio,
   SuggestForPortfolio,
-  type PortfolioLanguage,
 } from '@ecoute/contract/portfolios';
 import type { Policies } from '../../platform/access/policies';
 import { sendZip } from '../../platform/packing';
@@ -18,14 +17,9 @@ import type { Portfolios } from './service';
 
 const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/;
 
-/** The language of the query, where it is one of ours; English for whatever else is said. */
-function languageIn({ query }: Request): PortfolioLanguage {
-  return PORTFOLIO_LANGUAGES.find(l => l === query.language) ?? 'en';
-}
-
 /** The first of ours that a browser asks for. */
-function languageOf(req: Request): PortfolioLanguage {
-  return (req.acceptsLanguages([...PORTFOLIO_LANGUAGES]) || 'en') as PortfolioLanguage;
+function languageOf(req: Request): StudentLanguage {
+  return (req.acceptsLanguages([...STUDENT_LANGUAGES]) || 'en') as StudentLanguage;
 }
 
 async function sendFile(res: Response, { path, type }: { path: string; type: string }): Promise<void> {
@@ -90,12 +84,12 @@ export function portfolioRoutes(allow: Policies, portfolios: Portfolios): Route[
       const { pdf, name } = await portfolios.paper(
         id('portfolioId'),
         address === undefined ? null : String(address),
-        languageIn(req),
+        studentLanguage(req.query.language),
       );
       res.attachment(name).type('application/pdf').send(pdf);
     }),
     route('get', `${at}/portfolio.zip`, own, async ({ id, req, res }) =>
-      sendZip(res, await portfolios.zip(id('portfolioId'), languageIn(req))),
+      sendZip(res, await portfolios.zip(id('portfolioId'), studentLanguage(req.query.language))),
     ),
     route('post', '/api/takes/:takeId/suggestion/declined', allow.student(), ({ person, id }) =>
       portfolios.decline(person(), id('takeId')),

@@ -1,3 +1,4 @@
+import type { StudentLanguage } from '@ecoute/contract/languages';
 import { randomUUID } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
@@ -13,7 +14,6 @@ import type {
   OwnPortfolios,
   PortfolioAddress,
   PortfolioContent,
-  PortfolioLanguage,
   PortfolioSuggestion,
   PortfolioSummary,
   PortfolioTake,
@@ -240,7 +240,7 @@ export class Portfolios {
   }
 
   /** The page behind a private address; where it leads nowhere any more, a page that says so. */
-  async page(addressId: string, language: PortfolioLanguage, nonce: string) {
+  async page(addressId: string, language: StudentLanguage, nonce: string) {
     // Half an address, as a mail program may break it, is no address.
     const address = UUID.test(addressId) ? await store.liveAddress(this.pool, addressId) : null;
     if (!address) return { status: 404, html: deadPage(language, nonce) };
@@ -294,7 +294,7 @@ export class Portfolios {
   async paper(
     id: string,
     addressId: string | null,
-    language: PortfolioLanguage,
+    language: StudentLanguage,
   ): Promise<{ pdf: Buffer; name: string }> {
     const address = addressId === null ? null : await store.liveAddress(this.pool, addressId);
     if (addressId !== null && address?.portfolioId !== id)
@@ -315,7 +315,7 @@ export class Portfolios {
   }
 
   /** A ZIP with a page that plays without a network; for its student, so all of it is in it. */
-  async zip(id: string, language: PortfolioLanguage): Promise<Zip & { name: string }> {
+  async zip(id: string, language: StudentLanguage): Promise<Zip & { name: string }> {
     const found = await this.found(this.pool, id);
     const shown = await this.shownOf(found, true);
     const files: Packed[] = [];

@@ -1,4 +1,5 @@
-import type { PortfolioContent, PortfolioLanguage } from '@ecoute/contract/portfolios';
+import type { StudentLanguage } from '@ecoute/contract/languages';
+import type { PortfolioContent } from '@ecoute/contract/portfolios';
 import { row, rows, execute, type Queryable } from '../../platform/database';
 
 export interface PortfolioRow {
@@ -202,7 +203,7 @@ export interface AddressRow {
   id: string;
   portfolioId: string;
   name: string;
-  language: PortfolioLanguage;
+  language: StudentLanguage;
   endsAt: Date;
   revokedAt: Date | null;
 }

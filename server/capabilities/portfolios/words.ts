@@ -1,5 +1,6 @@
 /** The words of a portfolio's own page and paper, in the languages that students' screens speak. */
-import type { PortfolioLanguage } from '@ecoute/contract/portfolios';
+import type { StudentLanguage } from '@ecoute/contract/languages';
+import { worded, type Says } from '../../platform/worded';
 
 /** What stands in braces is filled in. */
 const WORDS = {
@@ -66,18 +67,14 @@ const WORDS = {
     ar: 'لم يعد هذا العنوان يعمل. من أعطاك إياه يمكنه إنشاء عنوان جديد.',
     ja: 'このアドレスはもう使えません。渡した人が新しいものを作れます。',
   },
-} satisfies Record<string, Record<PortfolioLanguage, string>>;
+} satisfies Record<string, Record<StudentLanguage, string>>;
 
-export type PortfolioWords = (key: keyof typeof WORDS, values?: Record<string, string>) => string;
-
-/** The words in a language, with what stands in braces filled in. */
-export function portfolioWords(language: PortfolioLanguage): PortfolioWords {
-  return (key, values = {}) =>
-    WORDS[key][language].replace(/\{(\w+)\}/g, (_place, name: string) => values[name] ?? '');
-}
+/** The words in a language. */
+export const portfolioWords = (language: StudentLanguage): Says<keyof typeof WORDS> =>
+  worded(WORDS, language);
 
 /** A day in words of a language. */
-export function dayIn(language: PortfolioLanguage): (at: string | Date) => string {
+export function dayIn(language: StudentLanguage): (at: string | Date) => string {
   const format = new Intl.DateTimeFormat(language === 'en' ? 'en-GB' : language, { dateStyle: 'long' });
   return at => format.format(new Date(at));
 }

@@ -1,6 +1,7 @@
 import { Copy, ExternalLink, Printer } from 'lucide-react';
 import { useState, type FormEvent } from 'react';
-import { PORTFOLIO_LANGUAGES, type PortfolioAddress, type PortfolioView } from '@ecoute/contract/portfolios';
+import { type PortfolioAddress, type PortfolioView } from '@ecoute/contract/portfolios';
+import { studentLanguage } from '@ecoute/contract/languages';
 import { LIMITS } from '@ecoute/contract/limits';
 import { refusalOf } from '../../base/api';
 import { screenLanguage, t } from '../../base/i18n';
@@ -97,7 +98,7 @@ export function Sharing({ portfolio }: { portfolio: PortfolioView }) {
   const wrong = refusalOf(notMade);
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    const language = PORTFOLIO_LANGUAGES.find(l => l === screenLanguage()) ?? 'en';
+    const language = studentLanguage(screenLanguage());
     const made = await make({ id, name, days, language });
     if (!made.error) setName('');
   };
