@@ -9,6 +9,7 @@ import {
   type GradebookRecord,
   type RecordChange,
 } from '@ecoute/core/formats/gradebookService';
+import { whoIsWho } from '@ecoute/core/formats/whoIsWho';
 import type { Me } from '@ecoute/contract/people';
 import type {
   ClassAtSchool,
@@ -186,27 +187,18 @@ export class SchoolHandOver {
     if (!linked) throw notLinked();
     const school = await this.asked(client => client.students(linked.sourcedId));
     const kept = new Map((await store.matchesOf(this.pool, classId)).map(m => [m.personId, m.sourcedId]));
-    const isThere = new Set(school.map(s => s.sourcedId));
-    const taken = new Set([...kept.values()].filter(id => isThere.has(id)));
-    const plain = (words: string) => words.trim().toLocaleLowerCase();
-    const students = (await store.studentsOf(this.pool, classId)).map(s => {
-      const own = kept.get(s.id);
-      if (own !== undefined && isThere.has(own))
-        return { personId: s.id, displayName: s.displayName, sourcedId: own, isProposed: false };
-      const free = school.filter(x => !taken.has(x.sourcedId));
-      const only = (found: typeof school) => (found.length === 1 ? found[0]! : null);
-      const like =
-        only(free.filter(x => x.sourcedId === s.externalId)) ??
-        only(free.filter(x => s.email !== null && plain(x.email) === plain(s.email))) ??
-        only(free.filter(x => plain(x.name) === plain(s.displayName)));
-      if (like) taken.add(like.sourcedId);
-      return {
-        personId: s.id,
-        displayName: s.displayName,
-        sourcedId: like?.sourcedId ?? null,
-        isProposed: like !== null,
-      };
-    });
+    const own = await store.studentsOf(this.pool, classId);
+    const found = whoIsWho(
+      own.map(s => ({ ...s, name: s.displayName })),
+      school,
+      kept,
+    );
+    const students = own.map(({ id, displayName }) => ({
+      personId: id,
+      displayName,
+      sourcedId: found.get(id)?.sourcedId ?? null,
+      isProposed: found.get(id)?.isProposed ?? false,
+    }));
     return { students, school: school.map(({ sourcedId, name }) => ({ sourcedId, name })) };
   }
 
