@@ -17,6 +17,7 @@ const CAPABILITIES = [
   'feeds',
   'sittings',
   'handovers',
+  'discussions',
   'listeners',
   'measures',
   'commentBank',

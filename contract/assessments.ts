@@ -16,6 +16,7 @@ import { IsId, ListOf, Nested } from './decorators';
 import { MAX_ITEM_POINTS } from '@ecoute/core/scoring/points';
 import { SCHEMES, type Scheme } from '@ecoute/core/scoring/scheme';
 import { STARTING_POINTS, type StartingPoint, type StartsBy } from '@ecoute/core/timing/startingPoints';
+import { CIRCLES, type CirclesBy } from '@ecoute/core/discussions/circles';
 import { SPOKEN_WORDS, type SpokenWord } from '@ecoute/core/voice/spokenWords';
 import { ANSWERS, type AnswerBy } from '@ecoute/core/timing/strip';
 import { LIMITS } from './limits';
@@ -355,7 +356,60 @@ export class SpokenByTeacher {
   voice!: Voice;
 }
 
-/** Everything a teacher puts into an assessment; a draft while it is edited, frozen when released. */
+/** What is asked of everybody in a discussion, and how it goes on. */
+export class DiscussionPlan {
+  @IsInt({ message: 'Contributions are a whole number.' })
+  @Min(0)
+  @Max(LIMITS.contributionsAsked, {
+    message: `At most ${LIMITS.contributionsAsked} contributions are asked for.`,
+  })
+  contributionsAsked!: number;
+
+  @IsInt({ message: 'Replies are a whole number.' })
+  @Min(0)
+  @Max(LIMITS.contributionsAsked, { message: `At most ${LIMITS.contributionsAsked} replies are asked for.` })
+  repliesAsked!: number;
+
+  /** Contributions are due so many days before the replies, which are due when the release is. */
+  @IsInt({ message: 'Days are a whole number.' })
+  @Min(0)
+  @Max(LIMITS.daysBefore, { message: `At most ${LIMITS.daysBefore} days before.` })
+  contributeDaysBefore!: number;
+
+  /** A contribution may be written instead of spoken. */
+  @IsBoolean()
+  writtenAllowed!: boolean;
+
+  /** A picture may go with what is spoken. */
+  @IsBoolean()
+  pictureAllowed!: boolean;
+
+  /** Others are heard once one has contributed oneself. */
+  @IsBoolean()
+  hearsAfter!: boolean;
+
+  /** Students see who speaks; the teacher always does. */
+  @IsBoolean()
+  namesShown!: boolean;
+
+  /** Threads may begin at the subject itself; otherwise only at a starting point, or as a reply. */
+  @IsBoolean()
+  ownSubjects!: boolean;
+
+  /** The teacher hears each contribution before others do. */
+  @IsBoolean()
+  moderated!: boolean;
+
+  @IsIn(CIRCLES, { message: 'Choose who talks with whom.' })
+  circles!: CirclesBy;
+
+  /** By lot, so many are in each circle. */
+  @IsInt()
+  @Min(2, { message: 'Two people at least talk with each other.' })
+  @Max(LIMITS.circleSize, { message: `At most ${LIMITS.circleSize} in a circle.` })
+  circleSize!: number;
+}
+
 /** The directions once more, in a language that some students need. */
 export class OtherDirections {
   @IsString()
@@ -372,6 +426,7 @@ export class OtherDirections {
   voice?: Voice | null;
 }
 
+/** Everything a teacher puts into an assessment; a draft while it is edited, frozen when released. */
 export class AssessmentContent {
   @IsString()
   @MaxLength(LIMITS.title, { message: `A title has at most ${LIMITS.title} characters.` })
@@ -466,6 +521,11 @@ export class AssessmentContent {
   @ArrayMaxSize(SPOKEN_WORDS.length)
   @ListOf(() => SpokenByTeacher)
   spokenWords?: SpokenByTeacher[];
+
+  /** Of a discussion: what is asked of everybody. Its one answered item is the talk; the others are its starting points. */
+  @IsOptional()
+  @Nested(() => DiscussionPlan)
+  discussion?: DiscussionPlan | null;
 
   @IsIn(MODEL_OPENS)
   modelOpens!: (typeof MODEL_OPENS)[number];

@@ -2,7 +2,7 @@
 import { CEFR } from '@ecoute/core/scoring/scales';
 import type { Scheme } from '@ecoute/core/scoring/scheme';
 import { policiesOf, sittingPoliciesOf, type StartingPoint } from '@ecoute/core/timing/startingPoints';
-import type { AssessmentContent, Item, Scoring } from './assessments';
+import type { AssessmentContent, DiscussionPlan, Item, Scoring } from './assessments';
 import type { ItemMusic } from './music';
 import type { Stimulus, StimulusKind } from './stimuli';
 
@@ -12,6 +12,7 @@ export const SCHEME_OF: Record<StartingPoint, Scheme> = {
   homework: 'points',
   exam: 'points',
   placement: 'level',
+  discussion: 'points',
 };
 
 /** A scheme as it begins; the scale is there in case an overall level is chosen. */
@@ -76,6 +77,25 @@ export function blankContent(
     selfAssessment: 'none',
     screenLanguage: '',
     recorderWords: null,
+    ...(point === 'discussion' && { discussion: blankDiscussion() }),
+    ...over,
+  };
+}
+
+/** What is asked in a discussion, as it begins. */
+export function blankDiscussion(over: Partial<DiscussionPlan> = {}): DiscussionPlan {
+  return {
+    contributionsAsked: 1,
+    repliesAsked: 2,
+    contributeDaysBefore: 2,
+    writtenAllowed: false,
+    pictureAllowed: false,
+    hearsAfter: false,
+    namesShown: true,
+    ownSubjects: true,
+    moderated: false,
+    circles: 'together',
+    circleSize: 2,
     ...over,
   };
 }

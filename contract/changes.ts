@@ -7,6 +7,8 @@ export type ChangeKind =
   | 'calendar'
   | 'sitting'
   | 'listening'
+  /** Something was said in a discussion, or is heard no more. */
+  | 'discussion'
   | 'evidence'
   /** A recording was looked at: whoever sends it need not ask. */
   | 'recording'

@@ -33,6 +33,14 @@ export const LIMITS = {
   addressesOfPortfolio: 40,
   repliesOfSitting: 200,
   voiceReplyMs: 10 * 60_000,
+  /** Of a discussion. */
+  contributionsAsked: 50,
+  daysBefore: 60,
+  circleSize: 20,
+  contributionWords: 8_000,
+  contributionMs: 20 * 60_000,
+  /** What one person may put into one discussion. */
+  contributionsOfPerson: 200,
   /** Why a score is another, and why something is decided. */
   reason: 500,
   label: 60,

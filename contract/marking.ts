@@ -25,6 +25,7 @@ import type { Markup, MarkupKind } from './markups';
 import type { Note } from './notes';
 import { ASKS, type Ask, type AskKind, type Reply } from './replies';
 import type { TakeSource } from './recordings';
+import type { Given } from '@ecoute/core/discussions/talk';
 import type { PlacedTake } from '@ecoute/core/timing/takeClock';
 import type { SittingState } from '@ecoute/core/timing/sittingState';
 
@@ -185,6 +186,45 @@ export interface RecordedAgain {
   isOfFirst: boolean;
 }
 
+/** One of a student's contributions to a discussion, with what it replies to. */
+export interface SaidInTalk {
+  id: string;
+  /** Null for words alone. */
+  takeId: string | null;
+  durationMs: number | null;
+  medium: Medium | null;
+  silent: boolean;
+  placed: PlacedTake;
+  title: string;
+  words: string;
+  pictureId: string | null;
+  at: string;
+  /** After contributions, or replies, were due. */
+  late: boolean;
+  /** The starting point that its thread is about; null for the subject. */
+  topicId: string | null;
+  /** It waits for the teacher to let it in. */
+  waits: boolean;
+  /** Out of sight of the others: by the teacher, for this reason. It is not counted. */
+  hiddenFor: string | null;
+  /** What it replies to, and the stretch that it is about; null where it begins a thread. */
+  to: {
+    authorName: string;
+    takeId: string | null;
+    durationMs: number | null;
+    words: string;
+    fromMs: number | null;
+    toMs: number | null;
+  } | null;
+  notes: Note[];
+}
+
+/** A student's part in a discussion: everything they said, oldest first, and how much that is. */
+export interface TalkInLane {
+  given: Given;
+  contributions: SaidInTalk[];
+}
+
 /** One answer of one student on one item, with what the teacher has said of it. */
 export interface Lane {
   sittingId: string;
@@ -260,6 +300,8 @@ export interface Lane {
   level: number | null;
   levelRevision: number;
   mark: Mark | null;
+  /** Of a discussion: everything that the student said in it; the take is the first of it. */
+  talk?: TalkInLane;
 }
 
 /** Another recording to hold a take against: another try, or an answer of the same student from before. */
@@ -351,6 +393,8 @@ export interface FeedbackItem {
   asks: Ask[];
   replies: Reply[];
   authorName: string | null;
+  /** Of a discussion: everything that the student said in it. */
+  talk?: TalkInLane;
 }
 
 export interface FeedbackView {

@@ -253,13 +253,24 @@ export interface StateCounts {
 /** What lists draw of an assessment's version: the lengths of its items and nothing else. */
 export interface Outline {
   title: string;
+  /** People talk with each other in it; left out: no. */
+  isDiscussion?: true;
   items: TimedItem[];
 }
 
 /** The outline of an assessment: as long in every part, without a word of it but the title. */
-export function outlineOf({ title, items }: { title: string; items: readonly TimedItem[] }): Outline {
+export function outlineOf({
+  title,
+  startingPoint,
+  items,
+}: {
+  title: string;
+  startingPoint?: string;
+  items: readonly TimedItem[];
+}): Outline {
   return {
     title,
+    ...(startingPoint === 'discussion' && { isDiscussion: true as const }),
     items: items.map(item => ({
       id: item.id,
       promptText: '',

@@ -196,6 +196,8 @@ export interface TodoEntry {
   hearsOthers: boolean;
   outline: Outline;
   answeredItemIds: string[];
+  /** Of a discussion: how much there is that was not heard yet. */
+  discussion: { unheard: number } | null;
 }
 
 export interface TakeView {

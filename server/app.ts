@@ -12,6 +12,9 @@ import { classRoutes } from './capabilities/classes/routes';
 import { Classes } from './capabilities/classes/service';
 import { departmentRoutes } from './capabilities/departments/routes';
 import { Departments } from './capabilities/departments/service';
+import { Leading } from './capabilities/discussions/lead';
+import { discussionRoutes } from './capabilities/discussions/routes';
+import { Discussions } from './capabilities/discussions/service';
 import { feedRoutes } from './capabilities/feeds/routes';
 import { Feeds } from './capabilities/feeds/service';
 import { guestRoutes } from './capabilities/guests/routes';
@@ -129,6 +132,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   const allow = policies(pool);
   const sittings = new Sittings(pool, recordings, jobs);
   await sittings.prepare();
+  const discussions = new Discussions(pool, recordings, jobs);
   const measures = new TakeMeasures(pool, files, jobs, worker, recordings);
   await measures.prepare();
   const changes = new ChangeFeed(pool);
@@ -188,6 +192,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
       spokenSheets,
     ),
     ...handoverRoutes(allow, new Handovers(pool, sittings, tries, config.baseUrl)),
+    ...discussionRoutes(allow, discussions, new Leading(pool, recordings, discussions)),
     route('get', '/api/changes', allow.someone(), ({ req, person, res }) =>
       changes.open(person().id, res, req.sessionID),
     ),

@@ -5,6 +5,7 @@ import { isRecorded } from '@ecoute/core/timing/strip';
 import type { AssessmentContent, Item } from '../assessments';
 import { LIMITS } from '../limits';
 import type { Stimulus } from '../stimuli';
+import { planOf, topicsOf } from './discussion';
 import { carriedPoints } from './points';
 
 /** True when a student is given something to answer or study: words, a voice, turns of a conversation, or something to look at. */
@@ -54,8 +55,28 @@ export function releaseProblems(content: AssessmentContent): string[] {
     const contradiction = Object.values(timeProblems(item))[0];
     if (contradiction && isRecorded(item.answerBy)) problems.push(`Item ${i + 1}: ${contradiction}`);
   });
+  problems.push(...discussionProblems(content));
   problems.push(...schemeProblems(content.scoring, carriedPoints(content)));
   if (content.items.length > 0 && content.items.every(i => i.answerBy === 'nothing'))
     problems.push('Nothing here is answered: let at least one item be spoken or written.');
+  return problems;
+}
+
+/** What keeps a discussion from being held. */
+function discussionProblems(content: AssessmentContent): string[] {
+  const plan = planOf(content);
+  if (!plan) return [];
+  const answered = content.items.filter(i => i.answerBy !== 'nothing');
+  if (answered.length > 1)
+    return ['A discussion has one talk. Make the other items starting points, or take them out.'];
+  const [talk] = answered;
+  if (!talk) return [];
+  const problems: string[] = [];
+  if ((talk.answerBy !== 'audio' && talk.answerBy !== 'video') || talk.isConversation)
+    problems.push('People speak in a discussion: let the talk be spoken, or filmed.');
+  if (talk.answerLimitMs > LIMITS.contributionMs)
+    problems.push('A contribution is at most 20 minutes long. Lower the limit of the talk.');
+  if (!plan.ownSubjects && topicsOf(content).length === 0)
+    problems.push('Nobody could begin: add a starting point, or let students begin threads of their own.');
   return problems;
 }

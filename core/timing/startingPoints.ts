@@ -1,9 +1,9 @@
 /**
- * Four starting points: each sets every policy of an item sensibly, and each policy can then be changed. What
+ * Five starting points: each sets every policy of an item sensibly, and each policy can then be changed. What
  * differs from the starting point is worked out here, never stored.
  */
 
-export const STARTING_POINTS = ['practice', 'homework', 'exam', 'placement'] as const;
+export const STARTING_POINTS = ['practice', 'homework', 'exam', 'placement', 'discussion'] as const;
 export type StartingPoint = (typeof STARTING_POINTS)[number];
 
 export type StartsBy = 'student' | 'itself';
@@ -74,6 +74,19 @@ const POLICIES: Record<StartingPoint, ItemPolicies> = {
     required: true,
     passAllowed: true,
   },
+  // A contribution: recorded as often as one likes before it is put in.
+  discussion: {
+    prepareMs: 0,
+    hearingsAllowed: 0,
+    answerLimitMs: 120_000,
+    shortestAnswerMs: 0,
+    startsBy: 'student',
+    pauseAllowed: false,
+    trimAllowed: false,
+    takesAllowed: 0,
+    required: false,
+    passAllowed: false,
+  },
 };
 
 /** The policies that an item begins with. */
@@ -102,6 +115,7 @@ const SITTING: Record<StartingPoint, SittingPolicies> = {
   homework: { mayBring: true, mayWithdraw: true, modelOpens: 'afterReturn', evidenceOpens: 'never' },
   exam: { mayBring: false, mayWithdraw: false, modelOpens: 'afterReturn', evidenceOpens: 'never' },
   placement: { mayBring: false, mayWithdraw: false, modelOpens: 'afterReturn', evidenceOpens: 'never' },
+  discussion: { mayBring: false, mayWithdraw: false, modelOpens: 'afterReturn', evidenceOpens: 'never' },
 };
 
 /** The policies that a whole sitting begins with. */

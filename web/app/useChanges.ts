@@ -31,6 +31,8 @@ function tagsOf({ kind, id }: Told): Tags {
       return ['Feedback', 'Todo', 'Release'];
     case 'listening':
       return id ? [{ type: 'Listeners', id }] : [];
+    case 'discussion':
+      return ['Todo', ...(id ? [{ type: 'Discussion' as const, id }] : [])];
     case 'evidence':
       return id ? [{ type: 'Evidence', id }] : [];
     case 'sitting':
@@ -48,6 +50,7 @@ const EVERYTHING: Tags = [
   'Feedback',
   'Calendar',
   'Evidence',
+  'Discussion',
   'Invitations',
 ];
 /** A line that the server refused is asked for again after this long. */

@@ -45,6 +45,7 @@ export const api = createApi({
     'Feed',
     'Class',
     'Sitting',
+    'Discussion',
     'Phone',
     'Todo',
     'Lanes',

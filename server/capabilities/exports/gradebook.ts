@@ -11,6 +11,7 @@ const CATEGORIES: Record<StartingPoint, string> = {
   homework: 'Homework',
   exam: 'Exams',
   placement: 'Placement',
+  discussion: 'Discussions',
 };
 
 /** An id that is the same each time for a student and an assessment that have no sitting. */

@@ -1,6 +1,7 @@
 import { fromHundredths } from '@ecoute/core/scoring/points';
 import { filledIn } from '@ecoute/core/feedback/comments';
 import { orderOf } from '@ecoute/core/timing/order';
+import { planOf, talkOf } from '@ecoute/contract/assessment/discussion';
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import { isFeedbackGiven, showsNotes, timesFor } from '@ecoute/core/timing/sittingState';
 import type { AssessmentContent } from '@ecoute/contract/assessments';
@@ -23,6 +24,7 @@ import { judgementsOf, takesOfSittings, writtenOf, type TakeRow } from '../sitti
 import * as store from '../marks/store';
 import { choicesIn } from '../marks/view';
 import { earlierComments } from './store';
+import { talksOf, writtenInTalk } from './talks';
 import { againOf, grouped, judgementIn, passedIn, placedOf, totalFor } from './views';
 
 /** Older feedback than this is history. */
@@ -119,8 +121,17 @@ export class Feedback {
       ...release.content,
       items: orderOf(release.content.items, release.content.sections, sittingId),
     };
+    const namesShown = planOf(content)?.namesShown ?? true;
+    const talks = await talksOf(this.pool, release, [{ sittingId, studentId: sitting.studentId }], {
+      notes: noted,
+      nameOf: row => (namesShown || row.sittingId === null ? row.authorName : ''),
+    });
+    const talkItem = talkOf(content);
     const items: FeedbackItem[] = content.items.map(item => {
-      const take = countingTake<TakeRow>(takes.filter(t => t.itemId === item.id));
+      const talk = item.id === talkItem?.id ? talks?.get(sittingId) : undefined;
+      const take = talks
+        ? (takes.find(t => t.id === talk?.contributions.find(c => c.takeId)?.takeId) ?? null)
+        : countingTake<TakeRow>(takes.filter(t => t.itemId === item.id));
       const mark = marks.find(m => m.itemId === item.id && m.finishedAt);
       return {
         itemId: item.id,
@@ -131,7 +142,8 @@ export class Feedback {
         fileName: isHidden ? null : (take?.recording.fileName ?? null),
         placed: placedOf(take),
         judgement: judgementIn(judgements, sittingId, item.id),
-        written: written.find(w => w.itemId === item.id)?.text ?? null,
+        ...(talk && { talk }),
+        written: talk ? writtenInTalk(talk) : (written.find(w => w.itemId === item.id)?.text ?? null),
         passed: passedIn(sitting.receipt ?? undefined, item.id),
         again: againOf(
           take,

@@ -19,6 +19,7 @@ import { codeNames } from '../releases/names';
 import * as store from '../marks/store';
 import { markView } from '../marks/view';
 import { markupsIn } from '../markups/store';
+import { talksOf, writtenInTalk } from './talks';
 import { againOf, grouped, judgementIn, passedIn, placedOf, usedFor } from './views';
 
 /** What is about the whole sitting lies on each of its lanes. */
@@ -73,14 +74,22 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
   const asks = await asksOf(db, ids);
   const replies = await repliesOf(db, ids);
   const heard = byAnswer(await heardOf(db, ids));
+  const talks = await talksOf(db, release, sat, {
+    notes,
+    nameOf: row => (nameOf && row.sittingId ? nameOf(row.authorId) : row.authorName),
+  });
   const lanes: Lane[] = [];
   for (const item of release.content.items.filter(i => i.answerBy !== 'nothing'))
     for (const s of sat) {
       const answer = `${s.sittingId} ${item.id}`;
       const own = takesOf.get(answer) ?? [];
-      const take = countingTake<TakeRow>(own);
+      const talk = talks?.get(s.sittingId);
+      const take = talks
+        ? (own.find(t => t.id === talk?.contributions.find(c => c.takeId)?.takeId) ?? null)
+        : countingTake<TakeRow>(own);
+      if (talks && !talk) continue;
       // Nothing is heard of an answer that is only begun.
-      if (s.standing.state === 'underWay' && !take) continue;
+      if (s.standing.state === 'underWay' && !take && !talk) continue;
       const mark = marks.get(answer)?.[0];
       const fileName = take?.recording.fileName ?? null;
       lanes.push({
@@ -95,6 +104,7 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
         askedAgain: s.standing.askedAgain,
         excused: s.standing.excused && !isHidden(s),
         marked: [...new Set(marked.get(answer)?.map(m => m.kind))],
+        ...(talk && { talk }),
         again: againOf(take, own, mark?.updatedAt ?? null, notes),
         sittingNumber: isHidden(s) ? 1 : s.counting!.number,
         isAllowed:
@@ -132,7 +142,7 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
         feedbackOpened: s.counting!.opened,
         praise: praise.get(answer)?.map(p => p.words) ?? [],
         used: usedFor(used.get(answer) ?? [], s.sittingId, item.id),
-        written: writtenBy.get(answer)?.[0]?.text ?? null,
+        written: talk ? writtenInTalk(talk) : (writtenBy.get(answer)?.[0]?.text ?? null),
         passed: passedIn(receipts.get(s.sittingId), item.id),
         level: levels.get(s.sittingId)?.level ?? null,
         levelRevision: levels.get(s.sittingId)?.revision ?? 0,

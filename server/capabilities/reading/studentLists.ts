@@ -5,6 +5,7 @@ import { countingTake } from '@ecoute/core/timing/itemRun';
 import type { Me } from '@ecoute/contract/people';
 import type { MyRecording, TodoEntry } from '@ecoute/contract/sittings';
 import type { Pool } from '../../platform/database';
+import { unheardOf } from '../discussions/store';
 import { reasonsOf } from '../decisions/store';
 import { studentsFrom } from '../releases/standing';
 import { releasesGiven, timesOf } from '../releases/store';
@@ -40,6 +41,11 @@ export class StudentLists {
     const takes = await answers.takesOfSittings(this.pool, sittingIds);
     const written = await answers.writtenOf(this.pool, sittingIds);
     const passed = await passedItems(this.pool, sittingIds);
+    const unheard = await unheardOf(
+      this.pool,
+      releases.filter(r => r.outline.isDiscussion).map(r => r.id),
+      student.id,
+    );
     const reasons = await reasonsOf(this.pool, 'askAgain', sittingIds);
     /** What was handed in last and counts no more, where nothing else does. */
     const asideOf = (own: (typeof mine)[number]['own']) =>
@@ -86,6 +92,7 @@ export class StudentLists {
           asked: isBack(standing.state) && counting ? counting.asked - counting.replied : 0,
           hearsOthers: release.heardBy === 'class' && counting?.handedInAt != null,
           outline: release.outline,
+          discussion: release.outline.isDiscussion ? { unheard: unheard.get(release.id) ?? 0 } : null,
           answeredItemIds: [
             ...new Set(
               [...takes.filter(t => t.stands), ...written, ...passed]

@@ -4,17 +4,12 @@ import { namesSecretOf } from './store';
 import { participantsOf } from './participants.store';
 
 /**
- * What students are called while their names are hidden: a number that is worked out with a secret of the release, so
- * that it says nothing of the name, its place in the alphabet or the order of hand-in, and stays the same whoever joins.
- * @returns null where the release shows names
+ * Numbers that stand for students where names do not show: worked out with a secret of the release, so that they say
+ * nothing of the name, its place in the alphabet or the order of hand-in, and stay the same whoever joins.
  */
-export async function codeNames(
-  db: Queryable,
-  release: { id: string; namesHidden: boolean },
-): Promise<((personId: string) => string) | null> {
-  if (!release.namesHidden) return null;
-  const secret = await namesSecretOf(db, release.id);
-  const hashed = (await participantsOf(db, release.id))
+export async function codeNumbers(db: Queryable, releaseId: string): Promise<Map<string, number>> {
+  const secret = await namesSecretOf(db, releaseId);
+  const hashed = (await participantsOf(db, releaseId))
     .map(id => ({ id, by: createHmac('sha256', secret).update(id).digest() }))
     .sort((a, b) => a.by.compare(b.by));
   const numbers = new Map<string, number>();
@@ -31,5 +26,18 @@ export async function codeNames(
     used.add(number);
     numbers.set(id, number);
   }
+  return numbers;
+}
+
+/**
+ * What students are called while their names are hidden from whoever marks.
+ * @returns null where the release shows names
+ */
+export async function codeNames(
+  db: Queryable,
+  release: { id: string; namesHidden: boolean },
+): Promise<((personId: string) => string) | null> {
+  if (!release.namesHidden) return null;
+  const numbers = await codeNumbers(db, release.id);
   return personId => `Voice ${numbers.get(personId) ?? 0}`;
 }

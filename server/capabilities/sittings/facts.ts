@@ -2,6 +2,7 @@ import { countingTake } from '@ecoute/core/timing/itemRun';
 import type { Queryable } from '../../platform/database';
 import * as store from './store';
 import * as answers from './answers.store';
+import { talkFacts } from './contributions.store';
 import { passedItems } from './events.store';
 
 /**
@@ -14,7 +15,18 @@ export async function refreshFacts(db: Queryable, sittingIds: readonly string[])
   const takes = await answers.takesOfSittings(db, sittingIds);
   const written = await answers.writtenOf(db, sittingIds);
   const passes = await passedItems(db, sittingIds);
+  const talks = await talkFacts(db, sittingIds);
   for (const id of sittingIds) {
+    const talk = talks.get(id);
+    if (talk) {
+      const isFinished = talk.count > 0 && done.has(`${id} ${talk.itemId}`);
+      await store.keepFacts(db, id, {
+        answered: Math.min(1, talk.count),
+        finished: Number(isFinished),
+        waitingMs: isFinished ? 0 : talk.spokenMs,
+      });
+      continue;
+    }
     const own = takes.filter(t => t.sittingId === id);
     const itemIds = new Set(own.filter(t => t.stands).map(t => t.itemId));
     for (const w of written) if (w.sittingId === id) itemIds.add(w.itemId);

@@ -9,6 +9,7 @@ import {
 import { countingTake, phaseAt } from '@ecoute/core/timing/itemRun';
 import { HAND_IN_GRACE_MS, timeUpAt } from '@ecoute/core/timing/sittingClock';
 import type { Item } from '@ecoute/contract/assessments';
+import { planOf } from '@ecoute/contract/assessment/discussion';
 import {
   engineEvents,
   isGap,
@@ -28,7 +29,14 @@ import type { Recordings } from '../recordings/service';
 import { serverSideOf } from '../recordings/view';
 import { moveWhatStands } from './again';
 import { refreshFacts } from './facts';
-import { contentFor, noteInAccount, situationOf, tellTeachers, type Situation } from './situation';
+import {
+  contentFor,
+  noteInAccount,
+  refuseDiscussion,
+  situationOf,
+  tellTeachers,
+  type Situation,
+} from './situation';
 import * as store from './store';
 import * as answers from './answers.store';
 import * as events from './events.store';
@@ -153,6 +161,7 @@ export class HandIns {
     return transaction(this.pool, async db => {
       const { sitting, release, times, upAtMs } = await situationOf(db, id, true);
       if (sitting.receipt) return sitting.receipt;
+      refuseDiscussion(release.content);
       await moveWhatStands(db, sitting, 'forth');
       const takes = await answers.takesOfSittings(db, [id]);
       const now = Date.now();
@@ -236,7 +245,7 @@ export class HandIns {
   /** Why what was handed in cannot be taken back, in words; null when it can. */
   async whyNotWithdraw(db: Queryable, { sitting, release, times }: Situation): Promise<string | null> {
     if (!sitting.handedInAt) return 'This is not handed in yet.';
-    if (!release.content.mayWithdraw || release.content.sittingLimitMs !== null)
+    if (planOf(release.content) || !release.content.mayWithdraw || release.content.sittingLimitMs !== null)
       return 'This assessment is handed in once. Ask your teacher to let you record it again.';
     if (sitting.modelsOpenedAt)
       return 'You have opened the model answers, so this stays handed in. Ask your teacher to let you record it again.';

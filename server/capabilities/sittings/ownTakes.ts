@@ -1,6 +1,7 @@
 import type { Me } from '@ecoute/contract/people';
 import type { Stretch } from '@ecoute/contract/recordings';
 import type { NewTakePicture, TakeView, TakeWords } from '@ecoute/contract/sittings';
+import { planOf } from '@ecoute/contract/assessment/discussion';
 import { isRun } from '@ecoute/core/timing/strip';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
@@ -38,6 +39,9 @@ export class OwnTakes {
     if (!sittingId) throw notFound();
     await transaction(this.pool, async db => {
       await this.refuseWhenBack(db, sittingId);
+      const { release } = await situationOf(db, sittingId);
+      if (planOf(release.content)?.pictureAllowed === false)
+        throw new Trouble('notForThisItem', 'In this discussion no picture goes with what is said.');
       const take = (await answers.takesOfSittings(db, [sittingId])).find(t => t.id === takeId);
       const before = take?.pictureId ?? null;
       await this.recordings.announce(db, {

@@ -52,6 +52,7 @@ import {
   contentFor,
   missingIn,
   noteInAccount,
+  refuseDiscussion,
   refuseWhenOver,
   situationOf,
   takeView,
@@ -100,6 +101,7 @@ export class Sittings {
       const exception = await exceptionOf(db, releaseId, student.id, true);
       const release = await findRelease(db, releaseId);
       if (!release || !exception) throw notFound();
+      refuseDiscussion(release.content);
       const known = await store.sittingsWith(db, of);
       const inLine = known.map(s => ({
         ...s,
@@ -296,6 +298,7 @@ export class Sittings {
       const { sitting, release, times, upAtMs } = await situationOf(db, sittingId, true);
       const item = release.content.items.find(i => i.id === itemId);
       if (item?.answerBy !== 'text') throw notFound();
+      refuseDiscussion(release.content);
       refuseWhatStands(sitting, itemId);
       refuseWhenOver({ sitting, times, upAtMs }, Date.now());
       const known = await answers.writtenIn(db, { sittingId, itemId });
@@ -354,6 +357,7 @@ export class Sittings {
       const { sitting, release, times, upAtMs } = await situationOf(db, sittingId, true);
       const item = contentFor(release.content, sitting).items.find(i => i.id === wanted.itemId);
       if (!item || !hasTakes(item.answerBy)) throw notFound();
+      refuseDiscussion(release.content);
       refuseWhatStands(sitting, item.id);
       const brought = source === 'uploaded' && item.answerBy !== 'file';
       if (brought && (!release.content.mayBring || item.answerBy !== 'audio' || isRun(item)))

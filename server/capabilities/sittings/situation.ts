@@ -16,6 +16,7 @@ import {
   type ReleaseTimes,
 } from '@ecoute/core/timing/sittingState';
 import type { AssessmentContent } from '@ecoute/contract/assessments';
+import { planOf } from '@ecoute/contract/assessment/discussion';
 import type { SittingEvent, SittingEventKind, TakeView } from '@ecoute/contract/sittings';
 import { insertChange } from '../../platform/changes/store';
 import type { Pool, Queryable } from '../../platform/database';
@@ -58,6 +59,11 @@ export async function situationOf(db: Queryable, id: string, lock = false): Prom
       Date.now(),
     ),
   };
+}
+
+/** @throws Trouble notForThisItem in a discussion, where what is said goes its own way, and nobody hands in by hand */
+export function refuseDiscussion(content: AssessmentContent): void {
+  if (planOf(content)) throw new Trouble('notForThisItem', 'This is a discussion: open it, and speak there.');
 }
 
 /** @throws Trouble handedIn, releaseClosed or timeUp for what was begun at an instant after hand-in, time-up or closing */

@@ -139,6 +139,7 @@ describe('access', () => {
       feedId: randomUUID(),
       addressId: randomUUID(),
       handingId: randomUUID(),
+      contributionId: randomUUID(),
       code: 'no-such-link',
     };
   });

@@ -236,6 +236,7 @@ export async function mayHear(db: Queryable, person: string, id: string): Promis
     id,
   );
   if (asReply) return true;
+  if (await hearsContribution(db, person, id)) return true;
   const asPrompt = await exists(
     db,
     `SELECT 1 FROM version_prompts p JOIN releases r ON r.version_id = p.version_id
@@ -273,6 +274,42 @@ export async function mayHear(db: Queryable, person: string, id: string): Promis
     id,
   );
 }
+
+/** The contribution that a voice, or a picture beside it, belongs to, as `c`. */
+const CONTRIBUTION_OF = `(SELECT id FROM contributions WHERE voice_id = :id
+  UNION ALL SELECT id FROM takes WHERE picture_id = :id) o JOIN contributions c ON c.id = o.id`;
+
+/**
+ * What is said in a discussion is heard, and seen, by its teachers and by whoever takes part in the same circle: while it
+ * is open to them, once it is let in, and as long as nobody has taken it out again. Where one has to contribute first,
+ * other students are heard after that.
+ */
+const hearsContribution = async (db: Queryable, person: string, id: string) =>
+  (await exists(
+    db,
+    `SELECT 1 FROM ${CONTRIBUTION_OF} JOIN releases r ON r.id = c.release_id
+       JOIN class_members m ON m.class_id = r.class_id AND m.person_id = :person AND m.role = 'teacher'
+     WHERE c.put_in_at IS NOT NULL`,
+    person,
+    id,
+  )) ||
+  (await exists(
+    db,
+    `SELECT 1 FROM ${CONTRIBUTION_OF} JOIN releases r ON r.id = c.release_id
+       JOIN participants p ON p.release_id = r.id AND p.person_id = :person
+       JOIN assessment_versions v ON v.id = r.version_id
+       LEFT JOIN circles k ON k.release_id = r.id AND k.person_id = p.person_id
+     WHERE r.hidden = 0 AND r.opens_at <= UTC_TIMESTAMP(3)
+       AND c.put_in_at IS NOT NULL AND c.let_in_at IS NOT NULL AND c.taken_back_at IS NULL AND c.replaced_at IS NULL
+       AND c.hidden_at IS NULL AND (c.circle = 0 OR c.circle = k.circle)
+       AND (c.sitting_id IS NULL OR COALESCE(JSON_VALUE(v.content, '$.discussion.hearsAfter'), '0') IN ('0', 'false')
+         OR EXISTS (SELECT 1 FROM contributions own LEFT JOIN recordings x ON x.id = own.voice_id
+           WHERE own.release_id = r.id AND own.author_id = p.person_id AND own.put_in_at IS NOT NULL
+             AND own.taken_back_at IS NULL AND own.replaced_at IS NULL AND own.hidden_at IS NULL
+             AND (own.voice_id IS NULL OR x.state = 'stored')))`,
+    person,
+    id,
+  ));
 
 /** Those of some people who are in a class, or sat something in one, that this teacher does not teach. */
 export async function alsoElsewhere(

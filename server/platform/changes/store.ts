@@ -35,6 +35,21 @@ export async function insertForParticipants(db: Queryable, releaseIds: readonly 
   );
 }
 
+/** Tells some people of one thing that changed. */
+export async function insertForPeople(
+  db: Queryable,
+  change: Pick<Change, 'kind' | 'subjectId'>,
+  personIds: readonly string[],
+): Promise<void> {
+  if (personIds.length === 0) return;
+  await execute(
+    db,
+    `INSERT INTO changes (kind, subject_id, class_id, person_id, at)
+     SELECT :kind, :subjectId, NULL, id, UTC_TIMESTAMP(3) FROM people WHERE id IN (:personIds)`,
+    { ...change, personIds },
+  );
+}
+
 export async function lastChange(db: Queryable): Promise<number> {
   return Number((await row<{ id: number | null }>(db, 'SELECT MAX(id) AS id FROM changes'))?.id ?? 0);
 }

@@ -21,6 +21,10 @@ export const POINT_WORDS: Record<StartingPoint, { name: string; says: string }> 
     name: 'Placement',
     says: 'One take, passing allowed, no file brought, nothing taken back, no numbers for the student.',
   },
+  discussion: {
+    name: 'Discussion',
+    says: 'People talk with each other over days: contributions and replies, recorded as often as they like before they are put in.',
+  },
 };
 
 /** The value of a policy of the whole sitting in plain words. */
