@@ -2,6 +2,7 @@ import 'reflect-metadata';
 import {
   ArrayMaxSize,
   IsArray,
+  IsBoolean,
   IsIn,
   IsInt,
   IsOptional,
@@ -82,6 +83,10 @@ export class PutIn {
   @Nested(() => Place)
   place!: Place;
 
+  /** Something was spoken under this id: its device may not have told of it yet. */
+  @IsBoolean()
+  isSpoken!: boolean;
+
   @IsString()
   @MaxLength(LIMITS.title, { message: `A title has at most ${LIMITS.title} characters.` })
   title!: string;
@@ -158,6 +163,8 @@ export interface Contribution {
   parentId: string | null;
   fromMs: number | null;
   toMs: number | null;
+  /** Of a draft: the own contribution whose place it is to take. */
+  correctsId: string | null;
   /** When it was put in; of a draft, when it was made. */
   at: string;
   state: ContributionState;

@@ -85,6 +85,11 @@ export const TROUBLES = {
   notOpenYet: { status: 409, means: 'students do not see it yet', next: 'wait, or show it' },
   inUse: { status: 409, means: 'somebody’s work hangs on it', next: 'hide it, or let it end earlier' },
   noSittingLeft: { status: 409, means: 'sat as often as it may be', next: 'ask for another sitting' },
+  isDiscussion: {
+    status: 409,
+    means: 'people talk with each other in it: it is not sat, and not handed in by hand',
+    next: 'open the discussion',
+  },
   timeUp: {
     status: 409,
     means: 'the time of the sitting was up before',

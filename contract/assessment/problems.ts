@@ -42,7 +42,7 @@ export function releaseProblems(content: AssessmentContent): string[] {
     if (problem) problems.push(`Directions: ${problem}`);
   }
   content.items.forEach((item, i) => {
-    if (!hasPrompt(item)) problems.push(`Item ${i + 1} has no prompt yet.`);
+    if (!hasPrompt(item)) problems.push(emptyWords(content, item, i));
     for (const stimulus of item.stimuli) {
       const problem = stimulusProblem(stimulus);
       if (problem) problems.push(`Item ${i + 1}: ${problem}`);
@@ -60,6 +60,14 @@ export function releaseProblems(content: AssessmentContent): string[] {
   if (content.items.length > 0 && content.items.every(i => i.answerBy === 'nothing'))
     problems.push('Nothing here is answered: let at least one item be spoken or written.');
   return problems;
+}
+
+/** What is said of an item in which nothing is asked or shown. */
+function emptyWords(content: AssessmentContent, item: Item, index: number): string {
+  if (!planOf(content)) return `Item ${index + 1} has no prompt yet.`;
+  return item.answerBy === 'nothing'
+    ? `Starting point ${topicsOf(content).indexOf(item) + 1} has nothing on it yet.`
+    : 'Say what people talk about: write the question, or speak it.';
 }
 
 /** What keeps a discussion from being held. */

@@ -8,6 +8,7 @@ import {
   useRouteError,
 } from 'react-router';
 import { HomePage } from '../features/home/HomePage';
+import { useMe } from '../base/useMe';
 import { Loading } from '../parts/Loading';
 import { onLanguage, ownLanguage, screenLanguage, setScreenLanguage, t } from '../base/i18n';
 import { Door } from './Door';
@@ -49,6 +50,14 @@ function Lost() {
 
 function OldFeedback() {
   return <Navigate to={`/feedback/${useParams().id}`} replace />;
+}
+
+const TakesPart = page(() => import('../features/discussion/DiscussionPage'), 'DiscussionPage');
+const Leads = page(() => import('../features/discussion/lead/LeadPage'), 'LeadPage');
+
+/** One address for a discussion, whoever comes: it can be sent to a class as it is. */
+function DiscussionDoor() {
+  return useMe().role === 'teacher' ? Leads : TakesPart;
 }
 
 export const router = createBrowserRouter([
@@ -159,6 +168,7 @@ export const router = createBrowserRouter([
       },
       { path: 'lists/:id', element: page(() => import('../features/classes/ImportPage'), 'ImportPage') },
       { path: 'sit/:id', element: page(() => import('../features/sit/SitPage'), 'SitPage') },
+      { path: 'discussion/:id', element: <DiscussionDoor /> },
       { path: 'others/:id', element: page(() => import('../features/sit/lists/OthersPage'), 'OthersPage') },
       {
         path: 'feedback',

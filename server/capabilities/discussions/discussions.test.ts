@@ -74,7 +74,7 @@ describe('discussions', () => {
     who.ask<DiscussionView & LeadView>(
       'PUT',
       `/api/releases/${releaseId}/${doorOf(who)}/contributions/${id}`,
-      { place, title: '', words },
+      { place, title: '', words, isSpoken: words === '' },
     );
   const say = async (who: Visitor, releaseId: string, place: Place = {}, words = '') => {
     const id = await spoken(who, releaseId, place);
@@ -175,7 +175,10 @@ describe('discussions', () => {
     // Nobody corrects, or takes back, what is somebody else's.
     expect((await putIn(ben, id, await spoken(ben, id), { correctsId: better })).status).toBe(404);
     expect((await act(ben, 'DELETE', id, better)).status).toBe(404);
-    expect((await act(ben, 'PUT', id, better, '', { place: {}, title: '', words: 'mine' })).status).toBe(404);
+    expect(
+      (await act(ben, 'PUT', id, better, '', { place: {}, title: '', words: 'mine', isSpoken: false }))
+        .status,
+    ).toBe(404);
   });
 
   it('waits for its teacher where that is asked for', async () => {
@@ -373,6 +376,8 @@ describe('discussions', () => {
     expect((await putIn(ana, strict.id, draft, { topicId: strict.page.id })).status).toBe(200);
     const free = await released({ writtenAllowed: true });
     const id = randomUUID();
+    // What is spoken is announced first: told out of order, it is no contribution without a voice.
+    expect(await putIn(ana, free.id, randomUUID())).toMatchObject({ body: { code: 'unfinished' } });
     expect((await putIn(ana, free.id, id, {}, '  ')).status).toBe(422);
     expect((await putIn(ana, free.id, id, {}, '<b onclick=x>hello</b>')).status).toBe(200);
     expect((await putIn(ana, free.id, id, {}, 'twice is once')).status).toBe(200);

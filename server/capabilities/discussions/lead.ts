@@ -10,7 +10,7 @@ import type { Recordings } from '../recordings/service';
 import { codeNames } from '../releases/names';
 import { namesSecretOf, timesOf } from '../releases/store';
 import { sharedOut, shareOut } from './circles';
-import { discussionOf, refuseEmpty, type Discussions } from './service';
+import { discussionOf, refuseEmpty, refuseUnheardOf, type Discussions } from './service';
 import * as store from './store';
 import { authorKey, saidIn, shownTo } from './view';
 
@@ -130,6 +130,7 @@ export class Leading {
       if (known && known.authorId !== teacher.id) throw notFound();
       if (known?.putInAt) return;
       if (!known) {
+        refuseUnheardOf(said);
         refuseEmpty(said.words.trim());
         if ((await store.contributionsWith(db, [id])).length > 0) throw notFound();
         await this.insert(db, teacher, releaseId, id, null);

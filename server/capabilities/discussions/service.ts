@@ -225,6 +225,7 @@ export class Discussions {
       if (known?.putInAt) return;
       const words = said.words.trim();
       if (!known) {
+        refuseUnheardOf(said);
         // Words alone are as old as they are put in.
         if (!plan.writtenAllowed)
           throw new Trouble('notForThisItem', 'In this discussion contributions are spoken. Record yours.');
@@ -416,6 +417,15 @@ function refuseWhenClosed(times: ReleaseTimes, beganAtMs: number): void {
     throw new Trouble(
       'releaseClosed',
       'This discussion was closed before you began. What you made stays on this device; ask your teacher for an extension.',
+    );
+}
+
+/** What was spoken comes before it is put in: a device without a network tells of it later. @throws Trouble unfinished */
+export function refuseUnheardOf({ isSpoken }: Pick<PutIn, 'isSpoken'>): void {
+  if (isSpoken)
+    throw new Trouble(
+      'unfinished',
+      'This recording has not reached Ecoute yet. It is kept on this device, and put in as soon as it is here.',
     );
 }
 

@@ -89,7 +89,7 @@ export function shownTo(viewer: Viewer, all: readonly ContributionRow[]): Contri
       !r.replacedAt &&
       isNear(r) &&
       // A draft that was let go of is nothing any more.
-      (r.putInAt !== null || (isMine(r) && !r.takenBackAt)) &&
+      (r.putInAt !== null || (isMine(r) && !r.takenBackAt && r.voiceProblem !== 'cancelled')) &&
       !(viewer.isBeforeOwn && isStudents(r) && !isMine(r)),
   );
   const isHeard = (r: ContributionRow) => {
@@ -119,6 +119,7 @@ export function shownTo(viewer: Viewer, all: readonly ContributionRow[]): Contri
     circle: row.circle,
     topicId: row.topicId,
     parentId: row.parentId && now(row.parentId),
+    correctsId: row.putInAt === null ? row.correctsId : null,
     at: (row.putInAt ?? row.madeAt).toISOString(),
     state: stateOf(row),
     isTeacher: !isStudents(row),

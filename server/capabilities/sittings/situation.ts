@@ -61,9 +61,9 @@ export async function situationOf(db: Queryable, id: string, lock = false): Prom
   };
 }
 
-/** @throws Trouble notForThisItem in a discussion, where what is said goes its own way, and nobody hands in by hand */
+/** @throws Trouble isDiscussion in a discussion, where what is said goes its own way, and nobody hands in by hand */
 export function refuseDiscussion(content: AssessmentContent): void {
-  if (planOf(content)) throw new Trouble('notForThisItem', 'This is a discussion: open it, and speak there.');
+  if (planOf(content)) throw new Trouble('isDiscussion', 'This is a discussion: open it, and speak there.');
 }
 
 /** @throws Trouble handedIn, releaseClosed or timeUp for what was begun at an instant after hand-in, time-up or closing */

@@ -3,6 +3,7 @@ import { ToggleGroup } from 'radix-ui';
 import { useMemo, type ReactNode, type Ref, useState } from 'react';
 import { Link } from 'react-router';
 import { inWords } from '@ecoute/core/timing/words';
+import { planOf } from '@ecoute/contract/assessment/discussion';
 import type { ListenView } from '@ecoute/contract/marking';
 import { Button, buttonClass } from '../../parts/Button';
 import { Confirm } from '../../parts/Confirm';
@@ -133,6 +134,11 @@ export function ListenHead({
           >
             <Volume2 aria-hidden className="size-5" /> Same loudness{matches ? '' : ': off'}
           </Button>
+          {planOf(view.content) && (
+            <Link to={`/discussion/${view.releaseId}`} className={buttonClass('quiet')}>
+              The discussion
+            </Link>
+          )}
           <Link to="/listen/comments" className={buttonClass('quiet')}>
             Comment bank
           </Link>

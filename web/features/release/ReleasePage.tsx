@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { clock } from '@ecoute/core/timing/words';
 import { handedInOf, opennessAt } from '@ecoute/core/timing/sittingState';
+import { planOf } from '@ecoute/contract/assessment/discussion';
 import type { Reach, ReleaseDetail, ReleaseStudent } from '@ecoute/contract/releases';
 import { refusalOf } from '../../base/api';
 import { serverNow } from '../../base/clock';
@@ -251,8 +252,13 @@ export function ReleasePage() {
           ) : (
             !data.hidden && <Button onClick={() => setAsking('hide')}>Take out of sight …</Button>
           )}
+          {planOf(data.content) && data.hears && (
+            <ButtonLink look="main" to={`/discussion/${id}`}>
+              Open the discussion
+            </ButtonLink>
+          )}
           {handedIn > 0 && data.hears && (
-            <ButtonLink look="main" to={`/listen/${id}`}>
+            <ButtonLink look={planOf(data.content) ? 'plain' : 'main'} to={`/listen/${id}`}>
               Listen
             </ButtonLink>
           )}

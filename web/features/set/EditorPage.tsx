@@ -4,6 +4,7 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { pointsText } from '@ecoute/core/scoring/points';
 import { reachable } from '@ecoute/core/scoring/scheme';
 import type { AssessmentDraft } from '@ecoute/contract/assessments';
+import { planOf, talkOf } from '@ecoute/contract/assessment/discussion';
 import { carriedPoints } from '@ecoute/contract/assessment/points';
 import { releaseProblems } from '@ecoute/contract/assessment/problems';
 import { useTitle } from '../../base/useTitle';
@@ -19,11 +20,13 @@ import {
   unlike,
   withAnother,
   withItem,
+  withPlan,
   withoutItem,
   withoutSection,
   withSetting,
   withSectionAt,
   withStartingPoint,
+  withTaken,
 } from './draft';
 import type { KeptState } from '../../base/kept/kept';
 import { Foresight } from './whole/Foresight';
@@ -32,6 +35,7 @@ import { ItemEditor } from './items/ItemEditor';
 import { ItemList } from './items/ItemList';
 import { useArrivedVoices } from './items/useArrivedVoices';
 import { SeveralItems } from './items/SeveralItems';
+import { DiscussionEditor } from './discussion/DiscussionEditor';
 import { PagesIn } from './material/PagesIn';
 import { RichEditor } from './material/RichEditor';
 import { ScoringEditor } from './scoring/ScoringEditor';
@@ -72,6 +76,7 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
   useTitle(content.title || 'New assessment');
   const onItsWay = useArrivedVoices(stored.id, content, change);
   const problems = [...releaseProblems(content), ...(onItsWay ? [onItsWay] : [])];
+  const plan = planOf(content);
   const total = reachable(content.scoring.kind, carriedPoints(content));
   const toggle = useCallback((id: string) => setOpen(now => (now === id ? null : id)), []);
   const settle = (keep: 'here' | 'stored') => {
@@ -125,9 +130,11 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
           >
             Package for colleagues
           </a>
-          <Button disabled={content.items.length === 0} onClick={() => void rehearse()}>
-            Try it as a student
-          </Button>
+          {!plan && (
+            <Button disabled={content.items.length === 0} onClick={() => void rehearse()}>
+              Try it as a student
+            </Button>
+          )}
           <Button look="main" disabled={problems.length > 0} onClick={() => void release()}>
             Release …
           </Button>
@@ -205,9 +212,13 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
           <RichEditor
             assessmentId={stored.id}
             place={stored.id}
-            label="Directions"
+            label={plan ? 'What is expected' : 'Directions'}
             error={fields['directions'] ?? fields['directionsRich'] ?? null}
-            placeholder="How to go about it; shown once, before the first item"
+            placeholder={
+              plan
+                ? 'How people talk with each other here; stands above the discussion'
+                : 'How to go about it; shown once, before the first item'
+            }
             plain={content.directions}
             doc={content.directionsRich}
             onChange={({ plain, doc }) => change(c => ({ ...c, directions: plain, directionsRich: doc }))}
@@ -215,13 +226,22 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
           <VoiceSlot
             assessmentId={stored.id}
             place={stored.id}
-            what="directions"
-            title="Directions"
+            what={plan ? 'welcome' : 'directions'}
+            title={plan ? 'Welcome' : 'Directions'}
             voice={content.directionsVoice}
             onChange={directionsVoice => change(c => ({ ...c, directionsVoice }))}
           />
         </div>
       </div>
+      {plan && (
+        <DiscussionEditor
+          content={content}
+          plan={plan}
+          fields={fields}
+          onPlan={changed => change(c => withPlan(c, changed))}
+          onTalk={changed => change(c => withItem(c, talkOf(c)?.id ?? '', changed))}
+        />
+      )}
       <WholeEditor
         assessmentId={stored.id}
         content={content}
@@ -236,23 +256,26 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
         onCarry={points => change(c => ({ ...c, items: c.items.map(i => ({ ...i, points })) }))}
       />
       <section aria-label="Strip" className="border-b border-line pb-2">
-        <Strip
-          items={content.items}
-          current={open}
-          onChoose={setOpen}
-          onResize={(id, kind, ms) =>
-            change(c => withItem(c, id, kind === 'prepare' ? { prepareMs: ms } : { answerLimitMs: ms }))
-          }
-        />
+        {/* People talk over days: nothing of a discussion lies in the time of a sitting. */}
+        {!plan && (
+          <Strip
+            items={content.items}
+            current={open}
+            onChoose={setOpen}
+            onResize={(id, kind, ms) =>
+              change(c => withItem(c, id, kind === 'prepare' ? { prepareMs: ms } : { answerLimitMs: ms }))
+            }
+          />
+        )}
         <div className="mt-1 flex flex-wrap items-baseline justify-between gap-x-6 gap-y-1">
-          <StripLegend />
+          {!plan && <StripLegend />}
           {total !== null && (
             <p className="text-sm">
               <strong>{pointsText(total)} points</strong> to reach
             </p>
           )}
         </div>
-        <Foresight content={content} />
+        {!plan && <Foresight content={content} />}
       </section>
       <ItemList
         content={content}
@@ -288,13 +311,18 @@ function Editor({ stored }: { stored: AssessmentDraft }) {
       />
       <div className="flex flex-wrap gap-3">
         <Button onClick={add}>
-          <Plus aria-hidden className="size-5" /> Add an item
+          <Plus aria-hidden className="size-5" /> {plan ? 'Add a starting point' : 'Add an item'}
         </Button>
-        <SeveralItems content={content} onSet={(ids, setting) => change(c => withSetting(c, ids, setting))} />
+        {!plan && (
+          <SeveralItems
+            content={content}
+            onSet={(ids, setting) => change(c => withSetting(c, ids, setting))}
+          />
+        )}
         <ItemBank
           assessmentId={stored.id}
           onTake={items => {
-            change(c => ({ ...c, items: [...c.items, ...items] }));
+            change(c => withTaken(c, items));
             setOpen(items[0]?.id ?? null);
           }}
         />

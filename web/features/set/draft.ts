@@ -1,8 +1,9 @@
-import type { AssessmentContent, EvidenceOpens, Item } from '@ecoute/contract/assessments';
+import type { AssessmentContent, DiscussionPlan, EvidenceOpens, Item } from '@ecoute/contract/assessments';
 import { hasPrompt } from '@ecoute/contract/assessment/problems';
 import type { Scheme } from '@ecoute/core/scoring/scheme';
 import { taken } from './items/itemSearch';
-import { blankItem, SCHEME_OF } from '@ecoute/contract/blank';
+import { planOf } from '@ecoute/contract/assessment/discussion';
+import { blankDiscussion, blankItem, SCHEME_OF } from '@ecoute/contract/blank';
 import {
   policiesOf,
   sittingPoliciesOf,
@@ -34,6 +35,9 @@ export function withItem(content: AssessmentContent, id: string, change: Partial
  */
 export function nextItem({ startingPoint, items }: AssessmentContent): Item {
   const item = newItem(startingPoint);
+  // One item is the talk; whatever comes after it is something to begin a thread at.
+  if (startingPoint === 'discussion' && items.some(i => i.answerBy !== 'nothing'))
+    return { ...item, answerBy: 'nothing' };
   const like = items.findLast(i => i.answerBy !== 'nothing' && !i.isConversation);
   if (like) {
     const { answerBy, points } = like;
@@ -76,8 +80,37 @@ export function withStartingPoint(content: AssessmentContent, point: StartingPoi
     startingPoint: point,
     evidenceOpens: evidenceFor(content, point),
     scoring: { ...content.scoring, kind: schemeFor(content, point), shown: point !== 'placement' },
-    items: content.items.map(i => ({ ...i, ...policiesOf(point) })),
+    ...(point === 'discussion'
+      ? {
+          discussion: content.discussion ?? blankDiscussion(),
+          sittingLimitMs: null,
+          items: asTalk(content.items.map(i => ({ ...i, ...policiesOf(point) }))),
+        }
+      : { items: content.items.map(i => ({ ...i, ...policiesOf(point) })) }),
   };
+}
+
+/** Items of a discussion: the first that is answered is the talk, the others are starting points. */
+function asTalk(items: readonly Item[]): Item[] {
+  const talk = items.find(i => i.answerBy !== 'nothing') ?? items[0];
+  return items.map(item =>
+    item === talk
+      ? {
+          ...item,
+          answerBy: item.answerBy === 'video' ? 'video' : 'audio',
+          isConversation: false,
+          turns: [],
+          sheet: null,
+          music: null,
+        }
+      : { ...item, answerBy: 'nothing', isConversation: false, turns: [] },
+  );
+}
+
+/** The content with one thing changed of what is asked in a discussion. */
+export function withPlan(content: AssessmentContent, change: Partial<DiscussionPlan>): AssessmentContent {
+  const plan = planOf(content);
+  return plan ? { ...content, discussion: { ...plan, ...change } } : content;
 }
 
 /** Practice shows at once what is measured; nothing else does, unless the teacher says so once more. */
@@ -92,11 +125,24 @@ function schemeFor(content: AssessmentContent, point: StartingPoint): Scheme {
   return standard === 'points' && content.scoring.rubric !== null ? 'rubric' : standard;
 }
 
+/** Items of elsewhere at the end; in a discussion they are something to begin a thread at. */
+export function withTaken(content: AssessmentContent, items: readonly Item[]): AssessmentContent {
+  const taken = planOf(content)
+    ? items.map(i => ({ ...i, answerBy: 'nothing' as const, isConversation: false, turns: [] }))
+    : items;
+  return { ...content, items: [...content.items, ...taken] };
+}
+
 /** A copy of an item, right after it. */
 export function duplicated(content: AssessmentContent, id: string): AssessmentContent {
   return {
     ...content,
-    items: content.items.flatMap(i => (i.id === id ? [i, taken(i, i.sectionId)] : [i])),
+    items: content.items.flatMap(i => {
+      if (i.id !== id) return [i];
+      const copy = taken(i, i.sectionId);
+      // There is one talk.
+      return [i, planOf(content) ? { ...copy, answerBy: 'nothing' as const } : copy];
+    }),
   };
 }
 
@@ -171,6 +217,7 @@ export function unlike(here: AssessmentContent, stored: AssessmentContent): stri
     list.map(i => i.id).filter(id => others.some(o => o.id === id));
   if (!same(common(here.items, stored.items), common(stored.items, here.items)))
     lines.push('The order of the items.');
+  if (!same(planOf(here), planOf(stored))) lines.push('What is asked in the discussion.');
   if (!same(here.sections, stored.sections)) lines.push('The sections.');
   const rest = (c: AssessmentContent) => [
     c.sittingLimitMs,

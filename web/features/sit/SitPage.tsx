@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from 'react';
-import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import { Link, Navigate, useNavigate, useParams, useSearchParams } from 'react-router';
 import { directionOf } from '@ecoute/core/formats/languages';
 import { ORDINARY } from '@ecoute/core/timing/arrangements';
 import { brokenMs, timeUpAt } from '@ecoute/core/timing/sittingClock';
@@ -513,6 +513,7 @@ export function SitPage() {
   }, [another, begin, id, setAsks]);
   if (isLoading || isUninitialized) return <Loading />;
   if (remembered) return <Loaded id={remembered} />;
+  if (refusalOf(error)?.code === 'isDiscussion') return <Navigate to={`/discussion/${id}`} replace />;
   if (!data)
     return error && 'code' in error && OVER.has(String(error.code)) ? (
       <Notice kind="trouble">{t(String(error.message))}</Notice>

@@ -12,8 +12,15 @@ function fake() {
   const changes: (() => void)[] = [];
   let present: Track | null = null;
   const played: string[] = [];
+  let position = 0;
+  const at = (ms: number) => {
+    position = ms;
+    changes.forEach(told => told());
+  };
   return {
     played,
+    at,
+    position: () => position,
     ended: () => ends.forEach(told => told(present!.id)),
     plays: {
       play: (one?: Track) => {
@@ -27,9 +34,14 @@ function fake() {
         changes.forEach(told => told());
       },
       pause: jest.fn(),
+      load: (one: Track) => {
+        present = one;
+        changes.forEach(told => told());
+      },
+      seek: (ms: number) => at(ms),
       onEnd: (told: (id: string) => void) => ends.push(told) as never,
       subscribe: (told: () => void) => changes.push(told) as never,
-      now: () => ({ track: present }) as PlayerState,
+      now: () => ({ track: present, playing: true, positionMs: position }) as PlayerState,
     },
   };
 }
@@ -83,5 +95,43 @@ describe('sounds in turn', () => {
     turn.end();
     expect([turn.now(), plays.pause]).toEqual([null, expect.any(Function)]);
     expect(plays.pause).toHaveBeenCalled();
+  });
+});
+
+describe('a stretch of a sound in turn', () => {
+  const whole = track('a');
+
+  it('is heard from its beginning to its end, and then the next one', () => {
+    const player = fake();
+    const turn = new InTurn(player.plays as never);
+    turn.begin('hear on', [{ ...whole, stretch: { fromMs: 300, toMs: 600 } }, track('b')]);
+    expect(player.position()).toBe(300);
+    player.at(450);
+    expect(turn.now()?.at).toBe(0);
+    player.at(610);
+    expect(turn.now()?.at).toBe(1);
+    expect(player.played.at(-1)).toBe('b');
+  });
+
+  it('of what was just heard whole goes back to it, and stops after it', () => {
+    const player = fake();
+    const turn = new InTurn(player.plays as never);
+    turn.begin('hear on', [whole, { ...whole, stretch: { fromMs: 100, toMs: 200 } }]);
+    player.at(1_000);
+    player.ended();
+    expect([turn.now()?.at, player.position()]).toEqual([1, 100]);
+    player.at(150);
+    player.at(210);
+    expect(turn.now()).toBeNull();
+    expect(player.plays.pause).toHaveBeenCalled();
+  });
+
+  it('that somebody leaves by hand is not ended by its end', () => {
+    const player = fake();
+    const turn = new InTurn(player.plays as never);
+    turn.begin('hear on', [{ ...whole, stretch: { fromMs: 300, toMs: 600 } }, track('b')]);
+    // Before it was ever in the stretch: they went on to hear the rest.
+    player.at(700);
+    expect(turn.now()?.at).toBe(0);
   });
 });

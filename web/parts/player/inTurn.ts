@@ -3,10 +3,15 @@ import { useSyncExternalStore } from 'react';
 import type { Player, PlayerState, Track } from './player';
 import { player } from './usePlayer';
 
+/** A sound, or a stretch of one (in ms), that has its turn. */
+export interface InLine extends Track {
+  stretch?: { fromMs: number; toMs: number };
+}
+
 export interface Turn {
   /** What these are, in a few words. */
   of: string;
-  tracks: readonly Track[];
+  tracks: readonly InLine[];
   /** Which of them has its turn, from 0. */
   at: number;
 }
@@ -14,18 +19,31 @@ export interface Turn {
 /** A small state machine over the player: whoever plays something else ends it. */
 export class InTurn {
   private turn: Turn | null = null;
+  /** The stretch of the present turn has begun: its end is waited for. */
+  private isInStretch = false;
   /** The player is being told: what it says meanwhile is our own doing. */
   private isTelling = false;
   private readonly listeners = new Set<() => void>();
 
-  constructor(private readonly plays: Pick<Player, 'play' | 'pause' | 'onEnd' | 'now' | 'subscribe'>) {
+  constructor(
+    private readonly plays: Pick<Player, 'play' | 'pause' | 'seek' | 'load' | 'onEnd' | 'now' | 'subscribe'>,
+  ) {
     plays.onEnd(id => {
       if (this.turn && this.turn.tracks[this.turn.at]?.id === id) this.goTo(this.turn.at + 1);
     });
     plays.subscribe(() => {
       // Another sound was begun by hand, or the transport closed.
-      if (this.turn && !this.isTelling && this.isOther(plays.now())) this.set(null);
+      if (this.turn && !this.isTelling && this.isOther(plays.now())) return this.set(null);
+      this.look(plays.now());
     });
+  }
+
+  /** A stretch is over before its sound is. */
+  private look({ playing, positionMs }: PlayerState): void {
+    const stretch = this.turn?.tracks[this.turn.at]?.stretch;
+    if (!stretch || this.isTelling || !playing) return;
+    if (positionMs >= stretch.fromMs && positionMs < stretch.toMs) this.isInStretch = true;
+    else if (this.isInStretch && positionMs >= stretch.toMs) this.goTo(this.turn!.at + 1);
   }
 
   private isOther({ track }: PlayerState): boolean {
@@ -46,14 +64,24 @@ export class InTurn {
   }
 
   /** Plays them from one of them on. None: nothing is begun. */
-  begin(of: string, tracks: readonly Track[], at = 0): void {
+  begin(of: string, tracks: readonly InLine[], at = 0): void {
     if (tracks.length === 0) return;
     this.play({ of, tracks, at });
   }
 
   private play(turn: Turn): void {
     this.isTelling = true;
-    void this.plays.play(turn.tracks[turn.at]);
+    this.isInStretch = false;
+    const { stretch, ...track } = turn.tracks[turn.at]!;
+    if (stretch) {
+      this.plays.load(track);
+      this.plays.seek(stretch.fromMs);
+      void this.plays.play();
+    } else {
+      // The same sound once more, after a stretch of it: from its beginning.
+      if (this.plays.now().track?.id === track.id && this.turn) this.plays.seek(0);
+      void this.plays.play(track);
+    }
     this.isTelling = false;
     this.set(turn);
   }
@@ -61,8 +89,11 @@ export class InTurn {
   /** To another of them; behind the last it is over. */
   goTo(at: number): void {
     if (!this.turn) return;
-    if (at >= this.turn.tracks.length) this.set(null);
-    else if (at >= 0) this.play({ ...this.turn, at });
+    if (at >= this.turn.tracks.length) {
+      // A stretch ends where its sound goes on.
+      if (this.turn.tracks.at(-1)?.stretch) this.plays.pause();
+      this.set(null);
+    } else if (at >= 0) this.play({ ...this.turn, at });
   }
 
   /** No further one is played, and the present one stops. */

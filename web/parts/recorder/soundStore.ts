@@ -3,6 +3,7 @@
  * goes to the network. One IndexedDB database for all people of this browser; each sees their own only.
  */
 import type { Ink } from '@ecoute/core/takes/ink';
+import type { Place } from '@ecoute/contract/discussions';
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 
 export interface KeptSound {
@@ -12,7 +13,14 @@ export interface KeptSound {
   /** How the server is told of it before bytes come; null in a rehearsal, whose sounds are neither kept nor sent. */
   announce: { url: string; body: object } | null;
   /** Where it belongs, to find it again after a reload. */
-  place: { sittingId?: string; itemId?: string; assessmentId?: string; notesOf?: string };
+  place: {
+    sittingId?: string;
+    itemId?: string;
+    assessmentId?: string;
+    notesOf?: string;
+    /** Something said in a discussion, and where in it. */
+    discussion?: { releaseId: string; place: Place };
+  };
   beganAt: string;
   /** True once no more pieces will come. */
   ended: boolean;

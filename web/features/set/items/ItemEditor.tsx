@@ -155,6 +155,7 @@ export function ItemEditor({
       {differs.has(name) && <p className="ps-8 text-sm">{unlike(name)}</p>}
     </div>
   );
+  const inDiscussion = point === 'discussion';
   const recorded = isRecorded(item.answerBy);
   const conversing = item.answerBy === 'audio' && item.isConversation;
   const answered = item.answerBy !== 'nothing';
@@ -166,8 +167,16 @@ export function ItemEditor({
         <RichEditor
           assessmentId={assessmentId}
           place={item.id}
-          label="Prompt"
-          hint="What the student reads. May stay empty when you speak it."
+          label={
+            inDiscussion ? (item.answerBy === 'nothing' ? 'Your words on it' : 'The question') : 'Prompt'
+          }
+          hint={
+            inDiscussion
+              ? item.answerBy === 'nothing'
+                ? 'A page, a picture, a film, a sound or a question at which a thread can begin.'
+                : 'What people talk about. May stay empty when you speak it.'
+              : 'What the student reads. May stay empty when you speak it.'
+          }
           error={problem('promptText') ?? problem('promptRich')}
           plain={item.promptText}
           doc={item.promptRich}
@@ -178,7 +187,7 @@ export function ItemEditor({
         <VoiceSlot
           assessmentId={assessmentId}
           place={item.id}
-          what="prompt"
+          what={inDiscussion ? (answered ? 'question' : 'introduction') : 'prompt'}
           title={item.promptText.slice(0, 60) || 'Prompt'}
           voice={
             item.promptRecordingId
@@ -224,44 +233,54 @@ export function ItemEditor({
               ▲ {words}
             </p>
           ))}
-        {recorded && !conversing && (
+        {recorded && !conversing && !inDiscussion && (
           <MusicEditor assessmentId={assessmentId} item={item} problem={problem} onChange={onChange} />
         )}
-        <ItemHelps assessmentId={assessmentId} item={item} problem={problem} onChange={onChange} />
+        {!inDiscussion && (
+          <ItemHelps assessmentId={assessmentId} item={item} problem={problem} onChange={onChange} />
+        )}
       </div>
       <div className="grid content-start gap-4">
         <div className="grid grid-cols-2 items-start gap-x-4 gap-y-3">
-          <Field label="Answered" className="col-span-2">
-            {ties => (
-              <select
-                {...ties}
-                className={inputClass}
-                value={item.answerBy === 'audio' && item.isConversation ? 'conversation' : item.answerBy}
-                onChange={e =>
-                  onChange(
-                    e.target.value === 'conversation'
-                      ? { answerBy: 'audio', isConversation: true }
-                      : { answerBy: e.target.value as AnswerBy, isConversation: false },
-                  )
-                }
-              >
-                {Object.entries(ANSWERED).map(([by, words]) => (
-                  <option key={by} value={by}>
-                    {words}
-                  </option>
-                ))}
-                <option value="conversation">in a conversation, turn by turn</option>
-              </select>
-            )}
-          </Field>
-          {recorded && length('prepareMs', 'Time to prepare', LIMITS.prepareMs)}
+          {!inDiscussion && (
+            <Field label="Answered" className="col-span-2">
+              {ties => (
+                <select
+                  {...ties}
+                  className={inputClass}
+                  value={item.answerBy === 'audio' && item.isConversation ? 'conversation' : item.answerBy}
+                  onChange={e =>
+                    onChange(
+                      e.target.value === 'conversation'
+                        ? { answerBy: 'audio', isConversation: true }
+                        : { answerBy: e.target.value as AnswerBy, isConversation: false },
+                    )
+                  }
+                >
+                  {Object.entries(ANSWERED).map(([by, words]) => (
+                    <option key={by} value={by}>
+                      {words}
+                    </option>
+                  ))}
+                  <option value="conversation">in a conversation, turn by turn</option>
+                </select>
+              )}
+            </Field>
+          )}
+          {!inDiscussion && recorded && length('prepareMs', 'Time to prepare', LIMITS.prepareMs)}
           {answered &&
             !conversing &&
+            !inDiscussion &&
             length('answerLimitMs', recorded ? 'Answer limit' : 'Time planned for it', LIMITS.answerMs)}
-          {recorded && !conversing && length('shortestAnswerMs', 'Shortest answer', LIMITS.answerMs)}
-          {hasTakes(item.answerBy) && count('takesAllowed', 'Takes', 'no limit')}
-          {item.promptRecordingId && count('hearingsAllowed', 'Prompt is heard', 'without limit')}
-          {recorded && (
+          {recorded &&
+            !conversing &&
+            !inDiscussion &&
+            length('shortestAnswerMs', 'Shortest answer', LIMITS.answerMs)}
+          {!inDiscussion && hasTakes(item.answerBy) && count('takesAllowed', 'Takes', 'no limit')}
+          {!inDiscussion &&
+            item.promptRecordingId &&
+            count('hearingsAllowed', 'Prompt is heard', 'without limit')}
+          {recorded && !inDiscussion && (
             <Field label="Answer begins" className="col-span-2" hint={unlike('startsBy')}>
               {ties => (
                 <select
@@ -289,7 +308,7 @@ export function ItemEditor({
             </Field>
           )}
         </div>
-        {answered && (
+        {answered && !inDiscussion && (
           <div className="grid gap-1">
             {tick('required', 'Must be answered')}
             {tick('passAllowed', 'May be passed on; that counts as an answer')}
@@ -301,13 +320,17 @@ export function ItemEditor({
           </div>
         )}
         <div className="flex flex-wrap gap-3">
-          <Button onClick={onCopy}>
-            <Copy aria-hidden className="size-5" /> Copy
-          </Button>
-          <Button onClick={onRemove}>
-            <Trash2 aria-hidden className="size-5" /> Take out
-          </Button>
-          {onSection && (
+          {!(inDiscussion && answered) && (
+            <>
+              <Button onClick={onCopy}>
+                <Copy aria-hidden className="size-5" /> Copy
+              </Button>
+              <Button onClick={onRemove}>
+                <Trash2 aria-hidden className="size-5" /> Take out
+              </Button>
+            </>
+          )}
+          {onSection && !inDiscussion && (
             <Button onClick={onSection}>
               <FolderPlus aria-hidden className="size-5" /> Begin a section here
             </Button>

@@ -47,22 +47,27 @@ function RowHead({
     <>
       <span className="text-lg font-semibold">{index + 1}</span>
       <span className={`min-w-0 flex-1 basis-40 truncate ${item.promptText ? 'font-passage' : 'text-soft'}`}>
-        {inLine(item) || 'no prompt yet'}
+        {inLine(item) ||
+          (point === 'discussion' ? (spoken ? 'no question yet' : 'nothing on it yet') : 'no prompt yet')}
       </span>
-      {unlike > 0 && (
+      {unlike > 0 && point !== 'discussion' && (
         <span className="text-sm text-saffron-ink">
           {unlike === 1 ? 'one setting differs' : `${unlike} settings differ`} from{' '}
           {POINT_WORDS[point].name.toLowerCase()}
         </span>
       )}
       <span className="tabular text-sm text-soft">
-        {spoken
-          ? `${clock(promptMs(item))} – ${clock(item.prepareMs)} – ${clock(item.answerLimitMs)}`
-          : item.answerBy === 'text'
-            ? 'in writing'
-            : item.answerBy === 'file'
-              ? 'a file'
-              : 'material'}
+        {point === 'discussion'
+          ? spoken
+            ? `up to ${clock(item.answerLimitMs)} each`
+            : 'a starting point'
+          : spoken
+            ? `${clock(promptMs(item))} – ${clock(item.prepareMs)} – ${clock(item.answerLimitMs)}`
+            : item.answerBy === 'text'
+              ? 'in writing'
+              : item.answerBy === 'file'
+                ? 'a file'
+                : 'material'}
       </span>
       <span className="tabular w-20 text-end text-sm">
         {carries === 0 ? '' : `${pointsText(toHundredths(carries))} pts`}

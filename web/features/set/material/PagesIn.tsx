@@ -1,6 +1,7 @@
 import { FileStack } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { blankStimulus } from '@ecoute/contract/blank';
+import { planOf } from '@ecoute/contract/assessment/discussion';
 import type { AssessmentContent, Item } from '@ecoute/contract/assessments';
 import { Button } from '../../../parts/Button';
 import { Notice } from '../../../parts/Notice';
@@ -48,7 +49,8 @@ export function PagesIn({
   return (
     <>
       <Button onClick={() => file.current?.click()}>
-        <FileStack aria-hidden className="size-5" /> PDF or slides, an item a page …
+        <FileStack aria-hidden className="size-5" />{' '}
+        {planOf(content) ? 'PDF or slides, a starting point a page …' : 'PDF or slides, an item a page …'}
       </Button>
       <input
         ref={file}

@@ -8,7 +8,7 @@ import type { AssessmentContent } from '@ecoute/contract/assessments';
 import { Segments } from '../../../parts/Segments';
 import { POINT_WORDS } from '../whole/policyWords';
 
-/** The four starting points; choosing one sets every policy of the sitting and of every item. */
+/** The five starting points; choosing one sets every policy of the sitting and of every item. */
 export function StartingPoints({
   content,
   onChoose,
@@ -16,8 +16,12 @@ export function StartingPoints({
   content: AssessmentContent;
   onChoose: (point: StartingPoint) => void;
 }) {
-  const unlike = content.items.filter(i => differences(i, content.startingPoint).length > 0).length;
-  const whole = sittingDifferences(content, content.startingPoint).length > 0;
+  // A discussion has its own settings, none of which a sitting has.
+  const isTalk = content.startingPoint === 'discussion';
+  const unlike = isTalk
+    ? 0
+    : content.items.filter(i => differences(i, content.startingPoint).length > 0).length;
+  const whole = !isTalk && sittingDifferences(content, content.startingPoint).length > 0;
   const what = [
     ...(whole ? ['the whole sitting'] : []),
     ...(unlike > 0 ? [unlike === 1 ? 'one item' : `${unlike} items`] : []),

@@ -38,6 +38,7 @@ export function WholeEditor({
 }) {
   const [typing, setTyping] = useState<string | null>(null);
   const point = content.startingPoint;
+  const isTalk = point === 'discussion';
   const standard = sittingPoliciesOf(point);
   const differs = sittingDifferences(content, point);
   /** Where a policy differs from the starting point: what that says, and the way back. */
@@ -54,6 +55,7 @@ export function WholeEditor({
     );
   const set = [
     differs.length > 0 &&
+      !isTalk &&
       `${differs.length === 1 ? 'one setting differs' : `${differs.length} settings differ`} from ${POINT_WORDS[point].name.toLowerCase()}`,
     content.sittingLimitMs !== null && `a limit of ${clock(content.sittingLimitMs)}`,
     content.closingWords.trim() && 'closing words',
@@ -67,9 +69,13 @@ export function WholeEditor({
     <Collapsible.Root className="bg-sheet px-5 py-1">
       <Collapsible.Trigger className="group flex min-h-11 w-full flex-wrap items-center gap-x-2 text-start font-semibold">
         <ChevronDown aria-hidden className="size-5 group-data-[state=closed]:-rotate-90" />
-        The whole sitting
+        {isTalk ? 'The whole discussion' : 'The whole sitting'}
         <span className="font-normal text-soft">
-          {set.length ? set.join(', ') : 'a limit, self-assessment, language, words at the end, tags'}
+          {set.length
+            ? set.join(', ')
+            : isTalk
+              ? 'self-assessment, language, what is measured, tags'
+              : 'a limit, self-assessment, language, words at the end, tags'}
         </span>
       </Collapsible.Trigger>
       <Collapsible.Content className="grid gap-6 pt-3 pb-5 lg:grid-cols-3">
@@ -85,82 +91,93 @@ export function WholeEditor({
           />
         </div>
         <div className="grid content-start gap-2">
-          <Tick
-            checked={content.sittingLimitMs !== null}
-            onChange={on => onChange({ sittingLimitMs: on ? FIRST_LIMIT_MS : null })}
-          >
-            The whole sitting has a limit
-          </Tick>
-          {content.sittingLimitMs !== null && (
-            <Field
-              label="Limit of the sitting"
-              hint="From the first sight of the items. When it is over, what was recorded is handed in automatically."
-              error={typing ?? fields['sittingLimitMs']}
-            >
-              {ties => (
-                <LengthInput
-                  {...ties}
-                  valueMs={content.sittingLimitMs!}
-                  leastMs={30_000}
-                  mostMs={LIMITS.sittingMs}
-                  onProblem={setTyping}
-                  onChange={sittingLimitMs => onChange({ sittingLimitMs })}
-                />
+          {!isTalk && (
+            <>
+              <Tick
+                checked={content.sittingLimitMs !== null}
+                onChange={on => onChange({ sittingLimitMs: on ? FIRST_LIMIT_MS : null })}
+              >
+                The whole sitting has a limit
+              </Tick>
+              {content.sittingLimitMs !== null && (
+                <Field
+                  label="Limit of the sitting"
+                  hint="From the first sight of the items. When it is over, what was recorded is handed in automatically."
+                  error={typing ?? fields['sittingLimitMs']}
+                >
+                  {ties => (
+                    <LengthInput
+                      {...ties}
+                      valueMs={content.sittingLimitMs!}
+                      leastMs={30_000}
+                      mostMs={LIMITS.sittingMs}
+                      onProblem={setTyping}
+                      onChange={sittingLimitMs => onChange({ sittingLimitMs })}
+                    />
+                  )}
+                </Field>
               )}
-            </Field>
+              <Segments
+                label="How students meet the items"
+                value={content.layout}
+                options={[
+                  { value: 'one', name: 'one at a time' },
+                  { value: 'all', name: 'all on a page' },
+                ]}
+                onChange={layout => onChange({ layout })}
+              />
+              <Tick checked={content.mayBring} onChange={mayBring => onChange({ mayBring })}>
+                A recording may be brought as a file
+              </Tick>
+              {differs.includes('mayBring') && <p className="ps-8">{unlike('mayBring')}</p>}
+              <Tick checked={content.mayWithdraw} onChange={mayWithdraw => onChange({ mayWithdraw })}>
+                What is handed in may be taken back until it is due
+              </Tick>
+              {differs.includes('mayWithdraw') && <p className="ps-8">{unlike('mayWithdraw')}</p>}
+              <Tick checked={content.endTone ?? false} onChange={endTone => onChange({ endTone })}>
+                A short tone when the time of an answer is nearly over (without headphones it is in the
+                recording)
+              </Tick>
+              <ForChildren assessmentId={assessmentId} content={content} onChange={onChange} />
+            </>
           )}
-          <Segments
-            label="How students meet the items"
-            value={content.layout}
-            options={[
-              { value: 'one', name: 'one at a time' },
-              { value: 'all', name: 'all on a page' },
-            ]}
-            onChange={layout => onChange({ layout })}
-          />
-          <Tick checked={content.mayBring} onChange={mayBring => onChange({ mayBring })}>
-            A recording may be brought as a file
-          </Tick>
-          {differs.includes('mayBring') && <p className="ps-8">{unlike('mayBring')}</p>}
-          <Tick checked={content.mayWithdraw} onChange={mayWithdraw => onChange({ mayWithdraw })}>
-            What is handed in may be taken back until it is due
-          </Tick>
-          {differs.includes('mayWithdraw') && <p className="ps-8">{unlike('mayWithdraw')}</p>}
-          <Tick checked={content.endTone ?? false} onChange={endTone => onChange({ endTone })}>
-            A short tone when the time of an answer is nearly over (without headphones it is in the recording)
-          </Tick>
-          <ForChildren assessmentId={assessmentId} content={content} onChange={onChange} />
           <SelfAssessmentChoice
             value={content.selfAssessment}
             onChange={selfAssessment => onChange({ selfAssessment })}
           />
         </div>
         <div className="grid content-start gap-3">
-          <Field label="Closing words" hint="Read after the hand-in." error={fields['closingWords']}>
-            {ties => (
-              <textarea
-                {...ties}
-                rows={2}
-                value={content.closingWords}
-                onChange={e => onChange({ closingWords: e.target.value })}
-                className={inputClass}
-              />
-            )}
-          </Field>
-          <Field label="Model answers open" hint={unlike('modelOpens')}>
-            {ties => (
-              <select
-                {...ties}
-                className={inputClass}
-                value={content.modelOpens}
-                onChange={e => onChange({ modelOpens: e.target.value as AssessmentContent['modelOpens'] })}
-              >
-                <option value="afterReturn">with the feedback</option>
-                <option value="afterHandIn">after the hand-in</option>
-                <option value="atOnce">from the beginning, as a target</option>
-              </select>
-            )}
-          </Field>
+          {!isTalk && (
+            <>
+              <Field label="Closing words" hint="Read after the hand-in." error={fields['closingWords']}>
+                {ties => (
+                  <textarea
+                    {...ties}
+                    rows={2}
+                    value={content.closingWords}
+                    onChange={e => onChange({ closingWords: e.target.value })}
+                    className={inputClass}
+                  />
+                )}
+              </Field>
+              <Field label="Model answers open" hint={unlike('modelOpens')}>
+                {ties => (
+                  <select
+                    {...ties}
+                    className={inputClass}
+                    value={content.modelOpens}
+                    onChange={e =>
+                      onChange({ modelOpens: e.target.value as AssessmentContent['modelOpens'] })
+                    }
+                  >
+                    <option value="afterReturn">with the feedback</option>
+                    <option value="afterHandIn">after the hand-in</option>
+                    <option value="atOnce">from the beginning, as a target</option>
+                  </select>
+                )}
+              </Field>
+            </>
+          )}
           <Field
             label="Students see what is measured"
             hint={

@@ -24,6 +24,7 @@ const isAsked = (e: TodoEntry) => e.asked > 0;
 
 function Entry({ entry, heading: Heading }: { entry: TodoEntry; heading: 'h2' | 'h3' }) {
   const open = isOpen(entry);
+  const talk = entry.discussion;
   const answered = new Set(entry.answeredItemIds);
   return (
     <li className="grid items-center gap-x-6 gap-y-3 bg-sheet px-5 py-4 md:grid-cols-[minmax(0,1fr)_minmax(10rem,20rem)_12rem]">
@@ -36,7 +37,7 @@ function Entry({ entry, heading: Heading }: { entry: TodoEntry; heading: 'h2' | 
           {entry.extended
             ? t('due {{when}}, later for you', { when: when(entry.dueAt) })
             : t('due {{when}}', { when: when(entry.dueAt) })}{' '}
-          · {lengthWords(stripOf(entry.outline.items).lengthMs)}
+          · {talk ? t('a discussion') : lengthWords(stripOf(entry.outline.items).lengthMs)}
         </p>
         {entry.note && (
           <p dir="auto" className="mt-1">
@@ -73,9 +74,29 @@ function Entry({ entry, heading: Heading }: { entry: TodoEntry; heading: 'h2' | 
         )}
         {isAsked(entry) && <p className="mt-1 font-semibold">{t('Your teacher waits for your answer.')}</p>}
       </div>
-      <SmallStrip items={entry.outline.items} answered={answered} />
+      {talk ? (
+        <p className="font-semibold">
+          {talk.unheard > 0 && t('{{count}} new contributions to hear', { count: talk.unheard })}
+        </p>
+      ) : (
+        <SmallStrip items={entry.outline.items} answered={answered} />
+      )}
       <div className="md:text-end">
-        {open ? (
+        {talk ? (
+          <>
+            <ButtonLink look={open ? 'main' : 'plain'} to={`/discussion/${entry.releaseId}`}>
+              {entry.openness === 'closed' ? t('Hear it') : t('Take part')}
+            </ButtonLink>
+            {entry.feedbackSittingId && (
+              <Link
+                to={`/feedback/${entry.feedbackSittingId}`}
+                className="mt-2 block underline underline-offset-4"
+              >
+                {t('Hear the feedback')}
+              </Link>
+            )}
+          </>
+        ) : open ? (
           <>
             <ButtonLink
               look="main"
@@ -114,7 +135,7 @@ function Entry({ entry, heading: Heading }: { entry: TodoEntry; heading: 'h2' | 
             {t('Hear the others')}
           </Link>
         )}
-        {!open && entry.mayBegin && entry.sittings > 0 && (
+        {!talk && !open && entry.mayBegin && entry.sittings > 0 && (
           <Link to={`/sit/${entry.releaseId}?another`} className="mt-2 block underline underline-offset-4">
             {t('Sit it once more')}
           </Link>

@@ -1,0 +1,90 @@
+import type { Refusal } from '../../../base/refusal';
+import { PuttingIn, type Going } from './puttingIn';
+
+const refusal = (status: number, code = 'invalid') => ({ status, code, message: code }) as Refusal;
+const one = (id: string) =>
+  ({
+    door: 'discussion',
+    releaseId: 'r',
+    id,
+    said: { place: {}, title: '', words: id, isSpoken: true },
+  }) as const;
+
+/** A device and a server whose answers are given one after the other; then everything is taken. */
+function world(answers: (Refusal | null)[]) {
+  let kept: Going[] = [];
+  const sent: string[] = [];
+  const means = {
+    shelf: {
+      get: () => kept,
+      put: (all: Going[]) => void (kept = JSON.parse(JSON.stringify(all)) as Going[]),
+    },
+    send: ({ said }: Going) => {
+      sent.push(said.words);
+      const answer = answers.shift() ?? null;
+      return answer ? Promise.reject(answer as unknown as Error) : Promise.resolve();
+    },
+  };
+  return { sent, kept: () => kept, page: () => new PuttingIn(means) };
+}
+
+describe('putting in', () => {
+  beforeEach(() => jest.useFakeTimers());
+  afterEach(() => jest.useRealTimers());
+  const settle = () => jest.advanceTimersByTimeAsync(0);
+
+  it('goes at once, and is forgotten when it is in', async () => {
+    const { sent, kept, page } = world([]);
+    const going = page();
+    going.add(one('a'));
+    await settle();
+    expect([sent, kept(), going.now()]).toEqual([['a'], [], []]);
+  });
+
+  it('waits for a network, or for its sound to be announced, and goes again by itself', async () => {
+    const { sent, kept, page } = world([refusal(0, 'away'), refusal(409, 'unfinished')]);
+    const going = page();
+    going.add(one('a'));
+    await settle();
+    expect(kept()).toHaveLength(1);
+    await jest.advanceTimersByTimeAsync(4_500);
+    expect([sent, going.now()]).toEqual([['a', 'a', 'a'], []]);
+  });
+
+  it('outlives its page', async () => {
+    const { sent, page } = world([refusal(0)]);
+    page().add(one('a'));
+    await settle();
+    jest.clearAllTimers();
+    const next = page();
+    next.resume();
+    expect(next.now()).toHaveLength(1);
+    await settle();
+    expect([sent, next.now()]).toEqual([['a', 'a'], []]);
+  });
+
+  it('keeps what is refused, with why, until it is changed or let go of', async () => {
+    const { sent, page } = world([refusal(409, 'releaseClosed')]);
+    const going = page();
+    going.add(one('a'));
+    await settle();
+    await jest.advanceTimersByTimeAsync(10_000);
+    expect([sent, going.now()[0]?.refusal?.code]).toEqual([['a'], 'releaseClosed']);
+    going.add({ ...one('a'), said: { ...one('a').said, words: 'better' } });
+    await settle();
+    expect([sent, going.now()]).toEqual([['a', 'better'], []]);
+    going.add(one('b'));
+    going.letGo('b');
+    expect(going.now()).toEqual([]);
+  });
+
+  it('holds no other back', async () => {
+    const { sent, page } = world([refusal(422)]);
+    const going = page();
+    going.add(one('a'));
+    going.add(one('b'));
+    await jest.advanceTimersByTimeAsync(2_500);
+    expect(sent).toContain('b');
+    expect(going.now().map(g => g.id)).toEqual(['a']);
+  });
+});
