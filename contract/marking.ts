@@ -399,6 +399,7 @@ export interface FeedbackItem {
 
 export interface FeedbackView {
   sittingId: string;
+  releaseId: string;
   title: string;
   className: string;
   /** Null while it is under way: its notes may be heard already. */

@@ -181,6 +181,7 @@ export class Feedback {
     const level = (await store.levelsOf(this.pool, [sittingId])).get(sittingId)?.level ?? null;
     return {
       sittingId,
+      releaseId: release.id,
       title: release.content.title,
       className: release.className,
       handedInAt: isHidden ? null : (sitting.handedInAt?.toISOString() ?? null),

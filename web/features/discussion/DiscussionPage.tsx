@@ -52,6 +52,9 @@ function Asked({ given, asked, words }: { given: number; asked: number; words: s
   );
 }
 
+/** Names that stand beside each other before they are counted. */
+const MOST_NAMES = 4;
+
 function Discussion({ view }: { view: DiscussionView }) {
   const { releaseId, content, contributions, given } = view;
   const plan = planOf(content)!;
@@ -127,7 +130,14 @@ function Discussion({ view }: { view: DiscussionView }) {
           />
         </ul>
         {view.with.length > 0 && (
-          <p className="text-sm text-soft">{t('With {{names}}', { names: view.with.join(', ') })}</p>
+          <p className="text-sm text-soft">
+            {view.with.length <= MOST_NAMES
+              ? t('With {{names}}', { names: view.with.join(', ') })
+              : t('With {{names}} and {{n}} more', {
+                  names: view.with.slice(0, MOST_NAMES - 1).join(', '),
+                  n: view.with.length - MOST_NAMES + 1,
+                })}
+          </p>
         )}
         {!plan.namesShown && (
           <p className="text-sm text-soft">{t('Names do not show here: your teacher sees them.')}</p>
@@ -148,10 +158,8 @@ function Discussion({ view }: { view: DiscussionView }) {
       {view.behindOwn > 0 && (
         <Notice>
           {t(
-            '{{count}} contributions of others wait for you: you hear them once you have contributed yourself.',
-            {
-              count: view.behindOwn,
-            },
+            'Contributions of others that wait for you: {{n}}. You hear them once you have contributed yourself.',
+            { n: view.behindOwn },
           )}
         </Notice>
       )}
@@ -162,7 +170,7 @@ function Discussion({ view }: { view: DiscussionView }) {
         {fresh.tracks.length > 0 ? (
           <Button look="main" onClick={hearOn}>
             <ListEnd aria-hidden className="size-5" />
-            {t('Hear on: {{count}} new', { count: fresh.ids.length })}
+            {t('Hear on: {{n}} new', { n: fresh.ids.length })}
           </Button>
         ) : (
           whole.tracks.length + welcome.length > 0 && (
@@ -175,7 +183,7 @@ function Discussion({ view }: { view: DiscussionView }) {
           {fresh.tracks.length > 0
             ? lengthWords(freshMs)
             : unread > 0
-              ? t('{{count}} new to read', { count: unread })
+              ? t('New to read: {{n}}', { n: unread })
               : contributions.some(c => c.state === 'here')
                 ? t('nothing new')
                 : t('nobody has said anything yet')}

@@ -1,5 +1,5 @@
 import { Download, MessagesSquare } from 'lucide-react';
-import { useEffect } from 'react';
+import { useEffect, useState, type ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
 import { answersIn } from '@ecoute/core/timing/conversation';
 import { isRun } from '@ecoute/core/timing/strip';
@@ -33,10 +33,13 @@ import { when } from '../../parts/when';
 import { Words } from '../../parts/Words';
 import { useHeardMutation, useFeedbackListQuery, useFeedbackQuery } from './endpoints';
 import { FeedbackMarkups } from './FeedbackMarkups';
+import { ownPart, withOwnPart } from './ownTalk';
 import { ASKED, FeedbackAnswers } from './FeedbackAnswers';
 import { screenLanguage, t } from '../../base/i18n';
 
 const SpokenSheet = lazyPart(() => import('../../parts/ink/SpokenSheet'));
+
+const OwnTalk = lazyPart(() => import('./OwnTalk'));
 
 const OwnEvidence = lazyPart(() => import('../evidence/OwnEvidence'));
 
@@ -134,6 +137,28 @@ function Before({ before }: { before: FeedbackItem['before'] }) {
   );
 }
 
+type AnswerProps = Parameters<typeof Answer>[0];
+
+/** A part in a discussion: one contribution after the other, each with what was said of it. */
+function Talk({ feedback, releaseId, ...rest }: AnswerProps & { releaseId: string }) {
+  const [chosen, setChosen] = useState<string | null>(null);
+  const part = ownPart(feedback, chosen);
+  return (
+    <Answer {...rest} feedback={withOwnPart(feedback, chosen)}>
+      <OwnTalk
+        talk={feedback.talk!}
+        chosen={part?.id ?? null}
+        releaseId={releaseId}
+        onChoose={id => {
+          setChosen(id);
+          const next = ownPart(feedback, id);
+          if (next?.takeId) void player.play(trackOf(next.takeId, t('You'), 'student', next.durationMs));
+        }}
+      />
+    </Answer>
+  );
+}
+
 function Answer({
   sittingId,
   askedAgain,
@@ -141,6 +166,7 @@ function Answer({
   item,
   index,
   feedback,
+  children,
 }: {
   sittingId: string;
   askedAgain: boolean;
@@ -148,6 +174,8 @@ function Answer({
   item: Item;
   index: number;
   feedback: FeedbackItem;
+  /** What there is to choose from, where the answer has several parts. */
+  children?: ReactNode;
 }) {
   const carries = carriedBy(content, item);
   const { rubric } = content.scoring;
@@ -220,6 +248,7 @@ function Answer({
           name={t('your answer to item {{number}}', { number: index + 1 })}
         />
       )}
+      {children}
       {track ? (
         <div className="flex flex-wrap items-center gap-3">
           {item.promptRecordingId && (
@@ -362,6 +391,7 @@ export function FeedbackPage() {
   useTitle(data?.title ?? t('Feedback'));
   if (isLoading) return <Loading />;
   if (!data) return <Failed error={error} again={() => void refetch()} />;
+  const isTalk = data.items.some(i => i.talk);
   const answered = new Set(data.items.filter(i => i.takeId || i.written !== null).map(i => i.itemId));
   return (
     <section className="grid grid-cols-1 gap-5">
@@ -416,7 +446,7 @@ export function FeedbackPage() {
         </div>
       )}
       <Waiting data={data} />
-      <Strip items={data.content.items} answered={answered} />
+      {!isTalk && <Strip items={data.content.items} answered={answered} />}
       <a
         href={`/api/sittings/${data.sittingId}/feedback.pdf?language=${screenLanguage()}`}
         download
@@ -425,17 +455,19 @@ export function FeedbackPage() {
         <Download aria-hidden className="size-5" /> {t('Keep all of this on paper (PDF)')}
       </a>
       <ol className="grid grid-cols-1 gap-px bg-line">
-        {data.content.items.map((item, i) => (
-          <Answer
-            key={item.id}
-            sittingId={data.sittingId}
-            askedAgain={data.askedAgainFor !== null || data.handedInAt === null}
-            content={data.content}
-            item={item}
-            index={i}
-            feedback={data.items[i]!}
-          />
-        ))}
+        {data.content.items.map((item, i) => {
+          const shown = {
+            sittingId: data.sittingId,
+            askedAgain: data.askedAgainFor !== null || data.handedInAt === null,
+            content: data.content,
+            item,
+            index: i,
+            feedback: data.items[i]!,
+          };
+          if (shown.feedback.talk) return <Talk key={item.id} {...shown} releaseId={data.releaseId} />;
+          // Starting points are in the discussion; nobody answered them one by one.
+          return isTalk ? null : <Answer key={item.id} {...shown} />;
+        })}
       </ol>
       <FeedbackAnswers sittingId={data.sittingId} itemId={null} asks={data.asks} replies={data.replies} />
     </section>

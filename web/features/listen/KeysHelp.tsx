@@ -13,6 +13,10 @@ const KEYS: [string, string][] = [
   ['Tab', 'to the next criterion'],
   ['⇧ S O I T R C L', 'in a running record: marks the word under the pointer'],
   ['P', 'the prompt, and back to the answer'],
+  [
+    'R, D',
+    'in a discussion: what it replies to, then it; everything the student said. H J: the one before, the next',
+  ],
   ['B', 'the answer against what lies beside it, from the same place'],
   ['L', 'repeat from here; again, up to here; again, no more'],
   ['S', 'leave silences out, or hear them again'],

@@ -2,13 +2,15 @@ import { Download } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import type { Decision } from '@ecoute/contract/decisions';
-import type { Lane, ListenView, FeedbackResult } from '@ecoute/contract/marking';
+import type { Lane, ListenView, FeedbackResult, SaidInTalk } from '@ecoute/contract/marking';
 import { refusalOf } from '../../base/api';
 import { useTitle } from '../../base/useTitle';
 import { Button } from '../../parts/Button';
 import { Empty } from '../../parts/Empty';
 import { Failed, Loading } from '../../parts/Loading';
+import { lazyPart } from '../../parts/lazyPart';
 import { Notice } from '../../parts/Notice';
+import { inTurn } from '../../parts/player/inTurn';
 import { shortPrompt } from '../../parts/shortPrompt';
 import { Strip } from '../../parts/strip/Strip';
 import { trackOf } from '../../parts/player/PlayButton';
@@ -38,6 +40,8 @@ import { checkFeedback, isAnswered, isReady, laneKey } from './order';
 import { Toasts } from '../../parts/Toasts';
 import { FeedbackDialog } from './FeedbackDialog';
 import { givenWords, takenBackWords } from './givenWords';
+import { inContext, nextPart, partOf, withPart } from './talk/parts';
+import type { TalkPartsProps } from './talk/TalkParts';
 import { trackOfLane, useLaneFocus } from './useLaneFocus';
 import { useLaneKeys } from './useLaneKeys';
 import type { LevelsHandle } from './WholeLevel';
@@ -51,8 +55,12 @@ const LOOK_TOGETHER_MS = 4_000;
 /** So long does a digit after O belong to the overall level. */
 const ARMED_MS = 5_000;
 
+const TalkParts = lazyPart<TalkPartsProps>(() =>
+  import('./talk/TalkParts').then(m => ({ default: m.TalkParts })),
+);
+
 function Lanes({
-  view,
+  view: given,
   onSpoken,
   onTogether,
 }: {
@@ -60,6 +68,15 @@ function Lanes({
   onSpoken: () => void;
   onTogether: (together: boolean) => void;
 }) {
+  /** Of a discussion: which contribution each lane shows. */
+  const [chosen, setChosen] = useState<ReadonlyMap<string, string>>(new Map());
+  const view = useMemo(
+    () =>
+      given.lanes.some(l => l.talk)
+        ? { ...given, lanes: given.lanes.map(l => withPart(l, chosen.get(laneKey(l)))) }
+        : given,
+    [given, chosen],
+  );
   /** Sittings that colleagues are at. */
   const taken = useRef<ReadonlySet<string>>(new Set());
   const focus = useLaneFocus(view, taken);
@@ -112,6 +129,22 @@ function Lanes({
     const at = RATES.indexOf(player.now().rate as (typeof RATES)[number]);
     const rate = RATES[at + by];
     if (rate !== undefined) player.setRate(rate);
+  };
+  const toPart = (id: string | undefined) => {
+    if (!id) return;
+    setChosen(now => new Map(now).set(laneKey(focused), id));
+    const track = trackOfLane(withPart(focused, id));
+    if (track) void player.play(track);
+  };
+  const hearParts = (parts: readonly SaidInTalk[]) =>
+    inTurn.begin(
+      focused.studentName,
+      parts.flatMap(p => inContext(p, focused.studentName)),
+    );
+  const hearAll = () => hearParts(focused.talk?.contributions ?? []);
+  const hearInContext = () => {
+    const part = partOf(focused, chosen.get(laneKey(focused)));
+    if (part) hearParts([part]);
   };
   const keepInBank = () => void bank.keep(focused, marks.current?.written() ?? '');
   const takeBack = (sittingIds: string[]) =>
@@ -177,6 +210,10 @@ function Lanes({
         show('beside');
         beside.current?.change();
       },
+      d: hearAll,
+      r: hearInContext,
+      h: () => toPart(nextPart(focused, chosen.get(laneKey(focused)), -1)?.id),
+      j: () => toPart(nextPart(focused, chosen.get(laneKey(focused)), 1)?.id),
       e: () => show('measured'),
       k: () => show('task'),
       x: () => show('exchange'),
@@ -359,6 +396,16 @@ function Lanes({
           if (key !== laneKey(focused)) return <LaneRow key={key} {...row} focused={false} />;
           return (
             <LaneRow key={key} {...row} focused>
+              {lane.talk && (
+                <TalkParts
+                  view={view}
+                  lane={lane}
+                  chosen={chosen.get(key)}
+                  onChoose={toPart}
+                  onContext={hearInContext}
+                  onAll={hearAll}
+                />
+              )}
               <Desk
                 view={view}
                 lane={lane}

@@ -126,5 +126,5 @@ export const isReady = ({ items, level }: ToGive) => items.length === 0 && !leve
 
 /** Length of the answers that still wait. */
 export function waitingMs(lanes: readonly Lane[]): number {
-  return lanes.filter(waits).reduce((sum, l) => sum + (l.durationMs ?? 0), 0);
+  return lanes.filter(waits).reduce((sum, l) => sum + (l.talk?.given.spokenMs ?? l.durationMs ?? 0), 0);
 }

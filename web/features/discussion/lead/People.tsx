@@ -2,7 +2,6 @@ import { isEnough } from '@ecoute/core/discussions/talk';
 import { clock } from '@ecoute/core/timing/words';
 import type { DiscussionPlan } from '@ecoute/contract/assessments';
 import type { InDiscussion } from '@ecoute/contract/discussions';
-import { Flag } from '../../../parts/StateWord';
 import { when } from '../../../parts/when';
 
 /** What is left to be said of somebody's part, in words; empty where it is all there. */
@@ -71,18 +70,22 @@ export function People({
                     {p.name}
                   </button>
                   <span className="flex flex-wrap gap-x-3 font-normal text-soft">
-                    {missing && <Flag word={missing} />}
+                    {missing && <span className="font-semibold text-ink">{missing}</span>}
                     {p.excused && <span>excused</span>}
                     {p.left && <span>has left the class</span>}
                     {p.remindedAt && missing && <span>reminded {when(p.remindedAt)}</span>}
                     {p.lastAt && <span>last {when(p.lastAt)}</span>}
                   </span>
                 </th>
-                {circles.length > 1 && <td className="tabular px-2 text-end">{p.circle || '–'}</td>}
-                <td className="tabular px-2 text-end">
+                {circles.length > 1 && (
+                  <td className="tabular px-2 text-end whitespace-nowrap">{p.circle || '–'}</td>
+                )}
+                <td className="tabular px-2 text-end whitespace-nowrap">
                   {of(p.given.contributions, plan.contributionsAsked)}
                 </td>
-                <td className="tabular px-2 text-end">{of(p.given.replies, plan.repliesAsked)}</td>
+                <td className="tabular px-2 text-end whitespace-nowrap">
+                  {of(p.given.replies, plan.repliesAsked)}
+                </td>
                 <td className="tabular ps-2 text-end">{clock(p.given.spokenMs)}</td>
               </tr>
             );

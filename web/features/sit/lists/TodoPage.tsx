@@ -75,9 +75,7 @@ function Entry({ entry, heading: Heading }: { entry: TodoEntry; heading: 'h2' | 
         {isAsked(entry) && <p className="mt-1 font-semibold">{t('Your teacher waits for your answer.')}</p>}
       </div>
       {talk ? (
-        <p className="font-semibold">
-          {talk.unheard > 0 && t('{{count}} new contributions to hear', { count: talk.unheard })}
-        </p>
+        <p className="font-semibold">{talk.unheard > 0 && t('New to hear: {{n}}', { n: talk.unheard })}</p>
       ) : (
         <SmallStrip items={entry.outline.items} answered={answered} />
       )}
