@@ -386,6 +386,35 @@ describe('discussions', () => {
     ]);
   });
 
+  it('tells its author when what is put in does not stand, and lets nobody wait for it', async () => {
+    const { id } = await released();
+    const { recordingId } = await announce(ana, id);
+    expect((await putIn(ana, id, recordingId)).status).toBe(200);
+    expect((await look(ana, id)).contributions).toMatchObject([{ state: 'coming' }]);
+    await send(ana, recordingId, new Uint8Array([1, 2, 3]));
+    await settled(ana, recordingId);
+    const [own] = (await look(ana, id)).contributions;
+    expect(own).toMatchObject({ state: 'draft', voiceState: 'refused' });
+    expect(own!.problem).toContain('Record again');
+    expect([(await look(ben, id)).contributions, (await lead(id)).contributions]).toEqual([[], []]);
+    await act(ana, 'DELETE', id, recordingId);
+    expect((await look(ana, id)).contributions).toEqual([]);
+  });
+
+  it('counts what is put in in the very moment in which its sound is looked at', async () => {
+    const { id } = await released({ repliesAsked: 0 });
+    for (const who of [ana, ben, cora]) {
+      const { recordingId } = await announce(who, id);
+      await Promise.all([send(who, recordingId, tone(1)), putIn(who, id, recordingId)]);
+      await settled(who, recordingId);
+    }
+    const seen = (await look(ana, id)).contributions;
+    expect(seen.map(c => c.state)).toEqual(['here', 'here', 'here']);
+    const mine = [ana, ben, cora].map(w => w.id);
+    const states = (await studentsOf(id)).filter(s => mine.includes(s.id)).map(s => s.state);
+    expect(states).toEqual(['handedIn', 'handedIn', 'handedIn']);
+  });
+
   it('is no way around a sitting, nor a sitting around it', async () => {
     const { id, talk } = await released();
     const ordinary = await t.release(teacher, classId);

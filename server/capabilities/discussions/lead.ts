@@ -3,11 +3,12 @@ import { opennessAt } from '@ecoute/core/timing/sittingState';
 import { LIMITS } from '@ecoute/contract/limits';
 import type { Hide, LeadView, NewContribution, PutIn, ShareOut } from '@ecoute/contract/discussions';
 import type { Me } from '@ecoute/contract/people';
-import { insertForParticipants } from '../../platform/changes/store';
+import { insertForPeople } from '../../platform/changes/store';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
 import { notFound, Trouble } from '../../platform/trouble';
 import type { Recordings } from '../recordings/service';
 import { codeNames } from '../releases/names';
+import { participantsOf } from '../releases/participants.store';
 import { namesSecretOf, timesOf } from '../releases/store';
 import { sharedOut, shareOut } from './circles';
 import { discussionOf, refuseEmpty, refuseUnheardOf, type Discussions } from './service';
@@ -202,7 +203,8 @@ export class Leading {
     await transaction(this.pool, async db => {
       const { release } = await discussionOf(db, releaseId);
       await shareOut(db, release, wanted);
-      await insertForParticipants(db, [releaseId]);
+      const people = await participantsOf(db, releaseId);
+      await insertForPeople(db, { kind: 'discussion', subjectId: releaseId }, people);
     });
     return this.view(teacher, releaseId);
   }

@@ -73,19 +73,34 @@ export async function contributionsWith(db: Queryable, ids: readonly string[]): 
   return rows(db, `SELECT ${COLUMNS} FROM ${FROM} WHERE c.id IN (:ids)`, { ids });
 }
 
-/** One of them; its row is held until the transaction ends, so that a reply and taking back come one after the other. */
+/**
+ * One of them; its row is held until the transaction ends, so that putting in, a reply, taking back and the arrival of its
+ * sound come one after the other. The sitting that it is part of is held first, as by everything that counts it.
+ */
 export async function findContribution(
   db: Queryable,
   releaseId: string,
   id: string,
 ): Promise<ContributionRow | null> {
+  const of = await row<{ sittingId: string | null }>(
+    db,
+    'SELECT sitting_id AS sittingId FROM contributions WHERE id = :id',
+    { id },
+  );
+  if (of?.sittingId) await row(db, 'SELECT 1 FROM sittings WHERE id = :id FOR UPDATE', { id: of.sittingId });
   await row(db, 'SELECT 1 FROM contributions WHERE id = :id FOR UPDATE', { id });
   const [found] = await contributionsWith(db, [id]);
   return found?.releaseId === releaseId ? found : null;
 }
 
+/** What was spoken as this recording; held, for whoever puts it in at the same moment does not see it arrive. */
 export async function contributionOfVoice(db: Queryable, voiceId: string): Promise<ContributionRow | null> {
-  return row(db, `SELECT ${COLUMNS} FROM ${FROM} WHERE c.voice_id = :voiceId`, { voiceId });
+  const of = await row<{ id: string; releaseId: string }>(
+    db,
+    'SELECT id, release_id AS releaseId FROM contributions WHERE voice_id = :voiceId',
+    { voiceId },
+  );
+  return of && findContribution(db, of.releaseId, of.id);
 }
 
 export interface NewRow {
@@ -187,13 +202,14 @@ export async function hide(
   );
 }
 
-/** Whether somebody else has replied to a contribution and stands to it. */
+/** Whether somebody else has replied to a contribution, and that can be heard. */
 export async function hasReplies(db: Queryable, id: string): Promise<boolean> {
   return (
     (await row(
       db,
       `SELECT 1 FROM contributions y JOIN contributions c ON c.id = y.parent_id
-       WHERE y.parent_id = :id AND y.author_id <> c.author_id AND y.put_in_at IS NOT NULL AND y.taken_back_at IS NULL LIMIT 1`,
+       WHERE y.parent_id = :id AND y.author_id <> c.author_id AND y.put_in_at IS NOT NULL AND y.taken_back_at IS NULL
+         AND y.hidden_at IS NULL LIMIT 1`,
       { id },
     )) !== null
   );

@@ -38,7 +38,8 @@ export const stands = (row: ContributionRow) =>
   isWhole(row);
 
 function stateOf(row: ContributionRow): ContributionState {
-  if (row.putInAt === null) return 'draft';
+  // Put in before it was looked at, and it does not stand: its author is told, and nobody waits for it.
+  if (row.putInAt === null || (row.voiceState === 'refused' && !row.takenBackAt)) return 'draft';
   if (row.takenBackAt) return 'takenBack';
   if (row.hiddenAt) return 'hidden';
   if (!isWhole(row)) return 'coming';
@@ -107,9 +108,11 @@ export function shownTo(viewer: Viewer, all: readonly ContributionRow[]): Contri
       parent && !isHeard(parent) && !places.has(parent.id);
       parent = parent.parentId ? byId.get(now(parent.parentId)) : undefined
     )
-      if (parent.putInAt) places.set(parent.id, parent);
+      if (stateOf(parent) !== 'draft') places.set(parent.id, parent);
   const repliedTo = new Set(
-    all.flatMap(r => (r.parentId && r.putInAt && !r.takenBackAt ? [`${now(r.parentId)} ${r.authorId}`] : [])),
+    all.flatMap(r =>
+      r.parentId && r.putInAt && !r.takenBackAt && !r.hiddenAt ? [`${now(r.parentId)} ${r.authorId}`] : [],
+    ),
   );
   const authors = new Set(all.map(r => r.authorId));
   const hasReplies = (r: ContributionRow) =>
@@ -119,7 +122,7 @@ export function shownTo(viewer: Viewer, all: readonly ContributionRow[]): Contri
     circle: row.circle,
     topicId: row.topicId,
     parentId: row.parentId && now(row.parentId),
-    correctsId: row.putInAt === null ? row.correctsId : null,
+    correctsId: stateOf(row) === 'draft' ? row.correctsId : null,
     at: (row.putInAt ?? row.madeAt).toISOString(),
     state: stateOf(row),
     isTeacher: !isStudents(row),

@@ -113,7 +113,9 @@ export function Speak({
       {running ? (
         <>
           <p className="flex flex-wrap items-baseline gap-x-4">
-            <span className="tabular text-2xl">{clock(elapsedMs)}</span>
+            <span data-spoken className="tabular text-2xl">
+              {clock(elapsedMs)}
+            </span>
             <span className={`tabular ${isNearly ? 'font-semibold' : 'text-soft'}`}>
               {t('{{left}} left', { left: clock(leftMs) })}
             </span>
