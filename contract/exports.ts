@@ -3,12 +3,21 @@ import 'reflect-metadata';
 import { IsIn, IsOptional } from 'class-validator';
 import { IsDay } from './decorators';
 
+/** Of a class. */
 export const EXPORT_KINDS = ['workbook', 'tables', 'sheets', 'sheetFiles', 'gradebook'] as const;
-export type ExportKind = (typeof EXPORT_KINDS)[number];
+/** Of one discussion: heard offline in threads, or one sound with chapters. */
+export const TALK_EXPORT_KINDS = ['talk', 'talkSound'] as const;
+export type TalkExportKind = (typeof TALK_EXPORT_KINDS)[number];
+export type ExportKind = (typeof EXPORT_KINDS)[number] | TalkExportKind;
+
+export class NewTalkExport {
+  @IsIn(TALK_EXPORT_KINDS, { message: 'Choose what to take along.' })
+  kind!: TalkExportKind;
+}
 
 export class NewExport {
   @IsIn(EXPORT_KINDS, { message: 'Choose what to take along.' })
-  kind!: ExportKind;
+  kind!: (typeof EXPORT_KINDS)[number];
 
   /** What was due from this day to that one; left out for all there is. */
   @IsOptional()

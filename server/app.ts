@@ -150,7 +150,12 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   const spokenSheets = new SpokenSheets(pool);
   const lists = new StudentLists(pool);
   const keeping = new Keeping(pool, recordings, feedback, spokenSheets);
-  const exports = new Exports(pool, jobs, keeping, join(config.dataDir, 'exports'));
+  const leading = new Leading(pool, recordings, discussions);
+  const exports = new Exports(pool, jobs, keeping, join(config.dataDir, 'exports'), {
+    leading,
+    recordings,
+    worker,
+  });
   await exports.prepare();
 
   const routes: Route[] = [
@@ -192,7 +197,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
       spokenSheets,
     ),
     ...handoverRoutes(allow, new Handovers(pool, sittings, tries, config.baseUrl)),
-    ...discussionRoutes(allow, discussions, new Leading(pool, recordings, discussions)),
+    ...discussionRoutes(allow, discussions, leading),
     route('get', '/api/changes', allow.someone(), ({ req, person, res }) =>
       changes.open(person().id, res, req.sessionID),
     ),

@@ -4,7 +4,7 @@ import { measureTake, type MeasuredInBrief, type ToMeasure } from './capabilitie
 import { readList, type Read } from './capabilities/rosters/read';
 import { inspect, type Beside, type Inspection } from './capabilities/recordings/inspect';
 import { makePage } from './capabilities/recordings/pages';
-import { cut, makePlayable } from './capabilities/recordings/sound';
+import { asPart, cut, joinParts, makePlayable } from './capabilities/recordings/sound';
 
 /** What is asked of a worker, and what it answers, by kind. */
 export interface Tasks {
@@ -16,6 +16,10 @@ export interface Tasks {
   measureTake: [ToMeasure, MeasuredInBrief];
   /** Reads a list of people. */
   readList: [{ bytes: Uint8Array }, Read];
+  /** Writes a sound without loss, with quiet after it, and answers how long that is, in ms. */
+  asPart: [{ input: string; output: string; gapMs: number }, number];
+  /** Joins such parts to one sound with chapters, twice. */
+  joinParts: [{ list: string; metadata: string; output: string; matroska: string; lengthMs: number }, null];
   cut: [{ input: string; output: string; fromMs: number; toMs: number; withFilm: boolean }, null];
 }
 /** Has something done in another thread. */
@@ -35,6 +39,11 @@ export default async function work(task: Task): Promise<Tasks[keyof Tasks][1]> {
       return measureTake(task);
     case 'readList':
       return readList(task.bytes);
+    case 'asPart':
+      return asPart(task.input, task.output, task.gapMs);
+    case 'joinParts':
+      await joinParts(task);
+      return null;
     case 'cut':
       await cut(task.input, task.output, task.fromMs, task.toMs, task.withFilm);
       return null;

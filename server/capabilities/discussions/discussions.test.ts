@@ -1,11 +1,11 @@
 import { randomUUID } from 'node:crypto';
-import type { DiscussionPlan } from '@ecoute/contract/assessments';
 import { blankContent, blankDiscussion, blankItem } from '@ecoute/contract/blank';
 import type { DiscussionView, LeadView, Place } from '@ecoute/contract/discussions';
 import type { ListenView } from '@ecoute/contract/marking';
 import type { ReleaseDetail } from '@ecoute/contract/releases';
 import type { TodoEntry } from '@ecoute/contract/sittings';
 import { execute } from '../../platform/database';
+import { announceVoice, heldDiscussion, putIn as putItIn, spokenDraft } from '../../testing/discussion';
 import { send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 
 describe('discussions', () => {
@@ -28,54 +28,18 @@ describe('discussions', () => {
   afterAll(() => t.close());
 
   /** A discussion of the class, open now. */
-  const released = async (
-    plan: Partial<DiscussionPlan> = {},
-    { dueInMs = 3_600_000, ...terms }: { dueInMs?: number } & Record<string, unknown> = {},
-  ) => {
-    const talk = blankItem(randomUUID(), 'discussion', { promptText: 'What is a harbour for?', points: 5 });
-    const page = blankItem(randomUUID(), 'discussion', { answerBy: 'nothing', promptText: 'The ferry' });
-    const made = await teacher.ask<{ id: string }>('POST', '/api/assessments', {
-      ...blankContent('discussion', { title: 'Harbours', items: [talk, page] }),
-      discussion: blankDiscussion({ contributionsAsked: 1, repliesAsked: 1, ...plan }),
-    });
-    const release = await teacher.ask<{ id: string }>('POST', '/api/releases', {
-      assessmentId: made.body.id,
-      classId,
-      dueAt: new Date(Date.now() + dueInMs).toISOString(),
-      lateAccepted: true,
-      note: '',
-      ...terms,
-    });
-    expect(release.status).toBe(200);
-    return { id: release.body.id, talk, page };
-  };
+  const released = (
+    plan?: Parameters<typeof heldDiscussion>[2],
+    terms?: Parameters<typeof heldDiscussion>[3],
+  ) => heldDiscussion(teacher, classId, plan, terms);
   const doorOf = (who: Visitor) => (who === teacher ? 'lead' : 'discussion');
-  const announce = (who: Visitor, releaseId: string, place: Place = {}, over: object = {}) => {
-    const recordingId = randomUUID();
-    return who
-      .ask('POST', `/api/releases/${releaseId}/${doorOf(who)}/voices`, {
-        recordingId,
-        mediaType: 'audio/wav',
-        beganAt: new Date().toISOString(),
-        place,
-        ...over,
-      })
-      .then(answer => ({ ...answer, recordingId }));
-  };
-  /** Something recorded that is not put in yet. */
-  const spoken = async (who: Visitor, releaseId: string, place: Place = {}, seconds = 1) => {
-    const { status, recordingId } = await announce(who, releaseId, place);
-    expect(status).toBe(200);
-    await send(who, recordingId, tone(seconds));
-    await settled(who, recordingId);
-    return recordingId;
-  };
+  const announce = (who: Visitor, releaseId: string, place: Place = {}, over: object = {}) =>
+    announceVoice(who, doorOf(who), releaseId, place, over);
+  const spoken = (who: Visitor, releaseId: string, place: Place = {}) =>
+    spokenDraft(who, doorOf(who), releaseId, place);
+  /** Words alone where there are any, what was spoken otherwise. */
   const putIn = (who: Visitor, releaseId: string, id: string, place: Place = {}, words = '') =>
-    who.ask<DiscussionView & LeadView>(
-      'PUT',
-      `/api/releases/${releaseId}/${doorOf(who)}/contributions/${id}`,
-      { place, title: '', words, isSpoken: words === '' },
-    );
+    putItIn(who, doorOf(who), releaseId, id, place, { words, isSpoken: words === '' });
   const say = async (who: Visitor, releaseId: string, place: Place = {}, words = '') => {
     const id = await spoken(who, releaseId, place);
     expect((await putIn(who, releaseId, id, place, words)).status).toBe(200);

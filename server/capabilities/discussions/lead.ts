@@ -83,6 +83,11 @@ export class Leading {
     };
   }
 
+  /** What a discussion is called. */
+  async titleOf(releaseId: string): Promise<string> {
+    return (await discussionOf(this.pool, releaseId)).release.content.title;
+  }
+
   /** Announces something a teacher speaks. Twice is once. @throws Trouble notFound for an id that is taken */
   async announce(teacher: Me, releaseId: string, wanted: NewContribution): Promise<{ id: string }> {
     const id = wanted.recordingId;

@@ -4,37 +4,13 @@ import { join } from 'node:path';
 import ExcelJS from 'exceljs';
 import Papa from 'papaparse';
 import { PDFDocument } from 'pdf-lib';
-import yauzl from 'yauzl';
 import { blankScoring } from '@ecoute/contract/blank';
 import type { ExportKind, ExportView } from '@ecoute/contract/exports';
 import { handInOne, TestEcoute, type Visitor } from '../../testing/ecoute';
+import { unzipped } from '../../testing/unzipped';
 import { execute } from '../../platform/database';
 import type { Table } from './tables';
 import { NotWanted, writeTables, writeWorkbook } from './write';
-
-/** Files of a ZIP by name. */
-async function unzipped(bytes: Buffer): Promise<Map<string, Buffer>> {
-  const found = new Map<string, Buffer>();
-  const zip = await new Promise<yauzl.ZipFile>((resolve, reject) =>
-    yauzl.fromBuffer(bytes, { lazyEntries: true }, (error, file) => (error ? reject(error) : resolve(file))),
-  );
-  await new Promise<void>((resolve, reject) => {
-    zip.on('end', resolve).on('error', reject);
-    zip.on('entry', (entry: yauzl.Entry) =>
-      zip.openReadStream(entry, (error, stream) => {
-        if (error) return reject(error);
-        const parts: Buffer[] = [];
-        stream.on('data', (part: Buffer) => parts.push(part));
-        stream.on('end', () => {
-          found.set(entry.fileName, Buffer.concat(parts));
-          zip.readEntry();
-        });
-      }),
-    );
-    zip.readEntry();
-  });
-  return found;
-}
 
 describe('exports', () => {
   let t: TestEcoute;

@@ -1,5 +1,5 @@
 import { createReadStream } from 'node:fs';
-import { NewExport } from '@ecoute/contract/exports';
+import { NewExport, NewTalkExport } from '@ecoute/contract/exports';
 import type { Policies } from '../../platform/access/policies';
 import { route, type Route } from '../../platform/routes';
 import type { Exports } from './service';
@@ -13,6 +13,13 @@ export function exportRoutes(allow: Policies, exports: Exports): Route[] {
       allow.teacherOfClass(),
       ({ person, id, body }) => exports.make(person(), id('classId'), body),
       NewExport,
+    ),
+    route(
+      'post',
+      '/api/releases/:releaseId/exports',
+      allow.teacherOfRelease(),
+      ({ person, id, body }) => exports.makeOfTalk(person(), id('releaseId'), body),
+      NewTalkExport,
     ),
     route('get', '/api/exports', allow.teacher(), ({ person }) => exports.list(person())),
     route('get', '/api/exports/:exportId/file', own, async ({ person, id, res }) => {

@@ -4,7 +4,13 @@ import { randomUUID } from 'node:crypto';
 import { PDFDocument } from 'pdf-lib';
 import { fileNameOf } from '@ecoute/core/formats/fileNames';
 import { gradebookFiles } from '@ecoute/core/formats/gradebook';
-import { KEPT_MS, type ExportKind, type ExportView, type NewExport } from '@ecoute/contract/exports';
+import {
+  KEPT_MS,
+  type ExportKind,
+  type ExportView,
+  type NewExport,
+  type NewTalkExport,
+} from '@ecoute/contract/exports';
 import type { Me } from '@ecoute/contract/people';
 import { teachesClass } from '../../platform/access/store';
 import { transaction, type Pool } from '../../platform/database';
@@ -13,6 +19,10 @@ import { invalid, notFound, Trouble } from '../../platform/trouble';
 import type { Keeping } from '../keeping/service';
 import { releasesOfClass } from '../results/store';
 import { markbookOf } from '../results/markbook';
+import type { Worker } from '../../worker';
+import type { Leading } from '../discussions/lead';
+import type { Recordings } from '../recordings/service';
+import { stepsOf, writeTalk, writeTalkSound } from './discussion';
 import * as store from './store';
 import { levelsTable, measuresTable, scoresTable } from './tables';
 import { gradebookOf } from './gradebook';
@@ -30,6 +40,8 @@ const NAMES: Record<ExportKind, [words: string, ending: string]> = {
   sheets: ['feedback sheets', 'pdf'],
   sheetFiles: ['feedback sheets', 'zip'],
   gradebook: ['gradebook', 'zip'],
+  talk: ['discussion', 'zip'],
+  talkSound: ['discussion as one sound', 'zip'],
 };
 
 /** What teachers take along of a class's results: made by jobs, with progress, kept for a day. */
@@ -39,6 +51,7 @@ export class Exports {
     private readonly jobs: JobQueue,
     private readonly keeping: Keeping,
     private readonly folder: string,
+    private readonly talks: { leading: Leading; recordings: Recordings; worker: Worker },
   ) {
     jobs.on('runExport', ({ id }: { id: string }) => this.run(id), {
       tries: 2,
@@ -60,11 +73,24 @@ export class Exports {
     const { kind, from = null, to = null } = wanted;
     if (from && to && to < from)
       throw invalid('to', 'These days would end before they begin. Choose a later last day.');
+    return this.ask(teacher, { classId, releaseId: null, kind, fromOn: from, toOn: to });
+  }
+
+  /** A whole discussion. @throws Trouble notFound for a release that is none, tooMany while others are still being made */
+  async makeOfTalk(teacher: Me, releaseId: string, { kind }: NewTalkExport): Promise<ExportView> {
+    const { classId } = await this.talks.leading.view(teacher, releaseId);
+    return this.ask(teacher, { classId, releaseId, kind, fromOn: null, toOn: null });
+  }
+
+  private async ask(
+    teacher: Me,
+    wanted: Pick<store.ExportRow, 'classId' | 'releaseId' | 'kind' | 'fromOn' | 'toOn'>,
+  ): Promise<ExportView> {
     if ((await store.countUnderWay(this.pool, teacher.id)) >= MOST_UNDER_WAY)
       throw new Trouble('busy', 'Some are still being made. Wait for one of them, or cancel it.');
     const id = randomUUID();
     await transaction(this.pool, async db => {
-      await store.insertExport(db, { id, ownerId: teacher.id, classId, kind, fromOn: from, toOn: to });
+      await store.insertExport(db, { id, ownerId: teacher.id, ...wanted });
       await this.jobs.add(db, 'runExport', { id }, { subjectId: id, ownerId: teacher.id, urgent: true });
     });
     return viewOf((await store.findExport(this.pool, id))!);
@@ -118,7 +144,8 @@ export class Exports {
       await rename(part, this.pathOf(id));
       const [words, ending] = NAMES[wanted.kind];
       const { size } = await stat(this.pathOf(id));
-      const fileName = fileNameOf([wanted.className, words], ending);
+      const of = wanted.releaseId ? await this.talks.leading.titleOf(wanted.releaseId) : null;
+      const fileName = fileNameOf([wanted.className, ...(of ? [of] : []), words], ending);
       // Cancelled in the last moment: then it is not there.
       if (!(await store.move(this.pool, id, ['running'], { state: 'done', fileName, sizeBytes: size })))
         await rm(this.pathOf(id), { force: true });
@@ -140,6 +167,18 @@ export class Exports {
       (total: number): OnStep =>
       () =>
         store.progress(this.pool, wanted.id, ++done, total);
+    if (wanted.releaseId) {
+      const owner: Me = { id: wanted.ownerId, displayName: '', role: 'teacher' };
+      const view = await this.talks.leading.view(owner, wanted.releaseId);
+      const steps = stepsOf(view);
+      if (steps === 0 && !view.contributions.some(c => c.state === 'here'))
+        return 'Nobody has said anything in this discussion yet.';
+      const { recordings, worker } = this.talks;
+      if (wanted.kind === 'talk') await writeTalk(path, view, recordings, counting(steps));
+      else if (steps === 0) return 'Nobody has spoken in this discussion yet: there is no sound to join.';
+      else await writeTalkSound(path, view, recordings, worker, counting(steps + 1));
+      return null;
+    }
     if (wanted.kind === 'workbook' || wanted.kind === 'tables' || wanted.kind === 'gradebook') {
       const owner: Me = { id: wanted.ownerId, displayName: '', role: 'teacher' };
       const book = await markbookOf(this.pool, owner, wanted.classId, between, MOST_RELEASES);

@@ -5,6 +5,8 @@ export interface ExportRow {
   id: string;
   ownerId: string;
   classId: string;
+  /** The discussion that it is of; null for a class. */
+  releaseId: string | null;
   className: string;
   kind: ExportKind;
   fromOn: string | null;
@@ -18,19 +20,19 @@ export interface ExportRow {
   madeAt: Date;
 }
 
-const EXPORT = `SELECT e.id, e.owner_id AS ownerId, e.class_id AS classId, c.name AS className, e.kind,
+const EXPORT = `SELECT e.id, e.owner_id AS ownerId, e.class_id AS classId, e.release_id AS releaseId, c.name AS className, e.kind,
     DATE_FORMAT(e.from_on, '%Y-%m-%d') AS fromOn, DATE_FORMAT(e.to_on, '%Y-%m-%d') AS toOn, e.state, e.done, e.total,
     e.file_name AS fileName, e.size_bytes AS sizeBytes, e.problem, e.made_at AS madeAt
   FROM exports e JOIN classes c ON c.id = e.class_id`;
 
 export async function insertExport(
   db: Queryable,
-  made: Pick<ExportRow, 'id' | 'ownerId' | 'classId' | 'kind' | 'fromOn' | 'toOn'>,
+  made: Pick<ExportRow, 'id' | 'ownerId' | 'classId' | 'releaseId' | 'kind' | 'fromOn' | 'toOn'>,
 ): Promise<void> {
   await execute(
     db,
-    `INSERT INTO exports (id, owner_id, class_id, kind, from_on, to_on, state, made_at)
-     VALUES (:id, :ownerId, :classId, :kind, :fromOn, :toOn, 'waiting', UTC_TIMESTAMP(3))`,
+    `INSERT INTO exports (id, owner_id, class_id, release_id, kind, from_on, to_on, state, made_at)
+     VALUES (:id, :ownerId, :classId, :releaseId, :kind, :fromOn, :toOn, 'waiting', UTC_TIMESTAMP(3))`,
     made,
   );
 }

@@ -253,6 +253,78 @@ export async function cut(
   );
 }
 
+/** Of a sound that others are joined with: all alike, so that they follow each other without a seam. */
+const PART = { rate: 48_000, channels: 1 };
+
+/**
+ * Writes a sound without loss (FLAC, 48 kHz, one channel) with quiet after it.
+ * @returns its length in ms, to the sample
+ * @throws Error with ffmpeg's words when it fails
+ */
+export async function asPart(input: string, output: string, gapMs: number): Promise<number> {
+  await ffmpeg(
+    [
+      '-y',
+      '-i',
+      input,
+      ...['-map', '0:a:0', '-vn', '-ar', String(PART.rate), '-ac', String(PART.channels)],
+      ...['-af', `${WITH_HOLES},apad=pad_dur=${(gapMs / 1000).toFixed(3)}`],
+      ...['-c:a', 'flac', '-f', 'flac', output],
+    ],
+    { timeoutMs: DECODING_MS, inBackground: true },
+  );
+  const { out, code } = await asked('ffprobe', [
+    ...READ_ONLY,
+    ...['-select_streams', 'a:0', '-show_entries', 'stream=duration_ts', '-of', 'csv=p=0', output],
+  ]);
+  const samples = Number.parseInt(out, 10);
+  if (code !== 0 || !(samples > 0)) throw new Error('A part has no length.');
+  return (samples / PART.rate) * 1000;
+}
+
+/**
+ * Joins parts to one sound with chapters, as M4A (AAC) and as Matroska (the same stream, copied).
+ * @param list names them, one after the other, as ffmpeg's concat reads it; @param metadata chapters as ffmetadata
+ * @throws Error with ffmpeg's words when it fails
+ */
+export async function joinParts({
+  list,
+  metadata,
+  output,
+  matroska,
+  lengthMs,
+}: {
+  list: string;
+  metadata: string;
+  output: string;
+  matroska: string;
+  lengthMs: number;
+}): Promise<void> {
+  const bounds = {
+    // Encoding a voice takes a hundredth of its length; a busy machine gets ten times that.
+    timeoutMs: DECODING_MS + Math.round(lengthMs / 10),
+    mostBytes: Math.round(LEAST_COPY_BYTES + lengthMs * COPY_BYTES_PER_MS.sound),
+    inBackground: true,
+  };
+  const chapters = ['-map_metadata', '1', '-map_chapters', '1'];
+  await ffmpeg(
+    [
+      '-y',
+      ...['-f', 'concat', '-safe', '0', '-i', list, '-f', 'ffmetadata', '-i', metadata],
+      ...['-map', '0:a:0', ...chapters, ...SOUND, '-movflags', '+faststart', '-f', 'mp4', output],
+    ],
+    bounds,
+  );
+  await ffmpeg(
+    [
+      '-y',
+      ...['-i', output, '-f', 'ffmetadata', '-i', metadata],
+      ...['-map', '0:a:0', ...chapters, '-c:a', 'copy', '-f', 'matroska', matroska],
+    ],
+    bounds,
+  );
+}
+
 async function ffmpeg(args: string[], bounds: Partial<Bounds> = { timeoutMs: DECODING_MS }): Promise<void> {
   const { code, stderr } = await tool('ffmpeg', [...READ_ONLY, ...args], undefined, bounds);
   if (code !== 0) throw new Error(`ffmpeg ended with ${code}: ${stderr}`);

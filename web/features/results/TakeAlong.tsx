@@ -21,34 +21,63 @@ export function TakeAlong({
   isTerm: boolean;
   onClose: () => void;
 }) {
-  const [kind, setKind] = useState<ExportKind>('workbook');
   const [make, making] = useMakeExportMutation();
-  const navigate = useNavigate();
   return (
-    <Dialogue
-      title="Take it along"
+    <ChooseExport
+      kinds={EXPORT_KINDS}
       says={
         isTerm
           ? 'Of the term that is chosen. It stays under Exports for a day.'
           : 'Of all there is in this class. It stays under Exports for a day.'
       }
+      isBusy={making.isLoading}
+      error={making.error}
+      onMake={kind =>
+        make({
+          classId,
+          kind,
+          ...(days.from && { from: days.from }),
+          ...(days.to && { to: days.to }),
+        }).unwrap()
+      }
       onClose={onClose}
-    >
+    />
+  );
+}
+
+/** Chooses one of some kinds, and goes where it is made. */
+export function ChooseExport<K extends ExportKind>({
+  kinds,
+  says,
+  isBusy,
+  error,
+  onMake,
+  onClose,
+}: {
+  kinds: readonly K[];
+  says: string;
+  isBusy: boolean;
+  error: unknown;
+  onMake: (kind: K) => Promise<unknown>;
+  onClose: () => void;
+}) {
+  const [kind, setKind] = useState<K>(kinds[0]!);
+  const navigate = useNavigate();
+  return (
+    <Dialogue title="Take it along" says={says} onClose={onClose}>
       <form
         className="mt-4 grid gap-3"
         onSubmit={event => {
           event.preventDefault();
-          make({ classId, kind, ...(days.from && { from: days.from }), ...(days.to && { to: days.to }) })
-            .unwrap()
-            .then(
-              () => void navigate('/results/exports'),
-              () => undefined,
-            );
+          onMake(kind).then(
+            () => void navigate('/results/exports'),
+            () => undefined,
+          );
         }}
       >
         <fieldset className="grid gap-2">
           <legend className="sr-only">What</legend>
-          {EXPORT_KINDS.map(k => (
+          {kinds.map(k => (
             <label key={k} className="flex min-h-11 items-start gap-3">
               <input
                 type="radio"
@@ -64,13 +93,13 @@ export function TakeAlong({
             </label>
           ))}
         </fieldset>
-        {making.error && (
+        {Boolean(error) && (
           <p role="alert" className="font-semibold">
-            {refusalOf(making.error)?.message ?? 'This could not be asked for. Try again.'}
+            {refusalOf(error)?.message ?? 'This could not be asked for. Try again.'}
           </p>
         )}
         <div className="flex flex-wrap gap-3">
-          <Button look="main" type="submit" disabled={making.isLoading}>
+          <Button look="main" type="submit" disabled={isBusy}>
             Make it
           </Button>
           <Button look="quiet" onClick={onClose}>

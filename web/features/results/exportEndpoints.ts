@@ -1,4 +1,4 @@
-import type { ExportView, NewExport } from '@ecoute/contract/exports';
+import type { ExportView, NewExport, NewTalkExport } from '@ecoute/contract/exports';
 import { api } from '../../base/api';
 
 const exportApi = api.injectEndpoints({
@@ -8,6 +8,10 @@ const exportApi = api.injectEndpoints({
       query: ({ classId, ...body }) => ({ url: `api/classes/${classId}/exports`, method: 'POST', body }),
       invalidatesTags: ['Exports'],
     }),
+    makeTalkExport: build.mutation<ExportView, NewTalkExport & { releaseId: string }>({
+      query: ({ releaseId, ...body }) => ({ url: `api/releases/${releaseId}/exports`, method: 'POST', body }),
+      invalidatesTags: ['Exports'],
+    }),
     letExportGo: build.mutation<ExportView[], string>({
       query: id => ({ url: `api/exports/${id}`, method: 'DELETE' }),
       invalidatesTags: ['Exports'],
@@ -15,4 +19,5 @@ const exportApi = api.injectEndpoints({
   }),
 });
 
-export const { useExportsQuery, useMakeExportMutation, useLetExportGoMutation } = exportApi;
+export const { useExportsQuery, useMakeExportMutation, useMakeTalkExportMutation, useLetExportGoMutation } =
+  exportApi;

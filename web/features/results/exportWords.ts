@@ -12,5 +12,13 @@ export const EXPORT_WORDS: Record<ExportKind, { name: string; says: string }> = 
     says: 'For the school’s own system: what students have seen, what is missing, who is excused.',
   },
   sheets: { name: 'Feedback sheets, one PDF', says: 'Every feedback that is given, to print in one go.' },
+  talk: {
+    name: 'To hear offline (ZIP)',
+    says: 'A page in threads that plays without a network, every sound and picture, and a table (CSV).',
+  },
+  talkSound: {
+    name: 'One sound with chapters (M4A and Matroska in a ZIP)',
+    says: 'In the order of threads, a chapter for each contribution; the chapters as WebVTT as well.',
+  },
   sheetFiles: { name: 'Feedback sheets, a PDF each (ZIP)', says: 'To hand on one by one.' },
 };

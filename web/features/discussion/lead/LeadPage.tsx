@@ -15,6 +15,9 @@ import { Segments } from '../../../parts/Segments';
 import { Toasts } from '../../../parts/Toasts';
 import { when } from '../../../parts/when';
 import { lengthWords } from '../../../parts/lengthWords';
+import { TALK_EXPORT_KINDS } from '@ecoute/contract/exports';
+import { useMakeTalkExportMutation } from '../../results/exportEndpoints';
+import { ChooseExport } from '../../results/TakeAlong';
 import { useRemindMutation } from '../../release/guestEndpoints';
 import {
   useBringBackMutation,
@@ -45,6 +48,8 @@ function Lead({ view }: { view: LeadView }) {
   const [only, setOnly] = useState<string | null>(null);
   const [circle, setCircle] = useState(0);
   const [sharing, setSharing] = useState(false);
+  const [taking, setTaking] = useState(false);
+  const [make, making] = useMakeTalkExportMutation();
   const [hiding, setHiding] = useState<Spoken | null>(null);
   const [gone, setGone] = useState<string | null>(null);
   const [takeBack] = useTakeBackMutation();
@@ -145,6 +150,9 @@ function Lead({ view }: { view: LeadView }) {
           </h1>
           <span className="ms-auto flex flex-wrap gap-3">
             <ButtonLink to={`/listen/${releaseId}`}>Score what each one said</ButtonLink>
+            <Button look="quiet" onClick={() => setTaking(true)}>
+              Take it along …
+            </Button>
             <ButtonLink look="quiet" to={`/release/${releaseId}`}>
               {closed ? 'Open it again …' : 'Close it, or give more time …'}
             </ButtonLink>
@@ -292,6 +300,16 @@ function Lead({ view }: { view: LeadView }) {
           </section>
         </aside>
       </div>
+      {taking && (
+        <ChooseExport
+          kinds={TALK_EXPORT_KINDS}
+          says="What stands in the discussion; drafts and what is hidden stay here. It stays under Exports for a day."
+          isBusy={making.isLoading}
+          error={making.error}
+          onMake={kind => make({ releaseId, kind }).unwrap()}
+          onClose={() => setTaking(false)}
+        />
+      )}
       {sharing && <CirclesDialog view={view} onClose={() => setSharing(false)} />}
       {hiding && (
         <HideDialog
