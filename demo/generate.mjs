@@ -242,6 +242,14 @@ for (const assessment of world.assessments)
       room(raw, mixed, world.voices[assessment.teacher], item.key);
       encode(mixed, `prompt-${assessment.key}-${item.key}.ogg`);
     }
+const talk = world.discussion;
+for (const { key, who, says } of [{ key: 'welcome', who: talk.teacher, says: talk.welcome }, ...talk.said]) {
+  const raw = join(work, `talk-${key}.wav`);
+  speak(says, world.voices[who], raw);
+  const mixed = raw.replace('.wav', '-mixed.wav');
+  room(raw, mixed, world.voices[who], key);
+  encode(mixed, `talk-${key}.ogg`);
+}
 // A release that is heard with sounds of others has none of its own.
 for (const release of world.releases.filter(r => !r.sounds)) {
   const assessment = world.assessments.find(a => a.key === release.assessment);

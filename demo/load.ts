@@ -30,6 +30,8 @@ import {
 import { giveLevel, insertMark } from '../server/capabilities/marks/store';
 import { putMarkup } from '../server/capabilities/markups/store';
 import { insertNote } from '../server/capabilities/notes/store';
+import { insertContribution, keepHeard, placeDraft, putIn } from '../server/capabilities/discussions/store';
+import { settleSitting } from '../server/capabilities/discussions/standing';
 import { hashPassword } from '../server/capabilities/people/passwords';
 import { anybody, insertPerson } from '../server/capabilities/people/store';
 import { insertPortfolio, putSuggestion, replaceReaders } from '../server/capabilities/portfolios/store';
@@ -40,8 +42,8 @@ import { addAudience } from '../server/capabilities/releases/participants.store'
 import { refreshFacts } from '../server/capabilities/sittings/facts';
 import { ensureSitting } from '../server/capabilities/sittings/store';
 import { insertTake, takesOfSittings } from '../server/capabilities/sittings/answers.store';
-import type { Pool } from '../server/platform/database';
-import { placeRecording, placeRelease, placeSitting } from './store';
+import { transaction, type Pool } from '../server/platform/database';
+import { placeContribution, placeRecording, placeRelease, placeSitting } from './store';
 import { scoreOf } from './score';
 import * as world from './world';
 
@@ -95,6 +97,7 @@ class Loader {
     await this.commentBank();
     await this.term();
     await this.portfolio();
+    await this.discussion();
   }
 
   /** Put together by a student of what came back to them. */
@@ -128,6 +131,89 @@ class Loader {
       teacherId: this.id(shownTo),
       words: suggested.words,
     });
+  }
+
+  /** People who have been talking with each other for some days. */
+  private async discussion(): Promise<void> {
+    const { pool } = this;
+    const talk = world.discussion;
+    const [assessmentId, releaseId] = [this.id('assessment discussion'), this.id('release discussion')];
+    const welcome = randomUUID();
+    const by = { owner: talk.teacher, purpose: 'prompt' as const, assessmentId };
+    const { durationMs } = await this.sound(welcome, 'talk-welcome.ogg', { ...by, limitMs: 60_000 });
+    const [item, page] = [this.id('item discussion'), this.id('item discussion page')];
+    const content = blankContent('discussion', {
+      title: talk.title,
+      directions: talk.expected,
+      directionsVoice: { recordingId: welcome, durationMs: durationMs ?? 0, isVideo: false },
+      items: [
+        blankItem(item, 'discussion', { promptText: talk.question, points: 5 }),
+        blankItem(page, 'discussion', { answerBy: 'nothing', promptText: talk.startingPoint }),
+      ],
+    });
+    await insertAssessment(pool, { id: assessmentId, ownerId: this.id(talk.teacher), content });
+    const versionId = await freezeVersion(pool, { id: randomUUID(), assessmentId, revision: 1, content });
+    const due = new Date(this.now + talk.dueInDays * 24 * HOUR);
+    due.setUTCHours(18, 0, 0, 0);
+    const classId = this.id(talk.class);
+    await insertRelease(pool, {
+      id: releaseId,
+      versionId,
+      assessmentId,
+      classId,
+      opensAt: new Date(this.now - 60 * HOUR),
+      dueAt: due,
+      lateAccepted: true,
+      note: talk.note,
+      releasedBy: this.id(talk.teacher),
+    });
+    await addAudience(pool, { id: releaseId, classId, audience: 'class', groupId: null });
+    await placeRelease(pool, releaseId, new Date(this.now - 60 * HOUR), due);
+    const lengths = new Map<string, number>();
+    for (const [i, said] of talk.said.entries()) {
+      const id = this.id(`said ${said.key}`);
+      const at = new Date(this.now - said.hoursAgo * HOUR);
+      const isTeacher = said.who === talk.teacher;
+      const sittingId = isTeacher
+        ? null
+        : await ensureSitting(pool, { id: randomUUID(), releaseId, studentId: this.id(said.who) });
+      const sound = await this.sound(id, `talk-${said.key}.ogg`, {
+        owner: said.who,
+        purpose: isTeacher ? 'reply' : 'take',
+        assessmentId: null,
+        limitMs: 120_000,
+      });
+      lengths.set(said.key, sound.durationMs ?? 0);
+      if (sittingId) await insertTake(pool, { id, sittingId, itemId: item, number: i + 1, beganAt: at });
+      await insertContribution(pool, {
+        id,
+        releaseId,
+        circle: 0,
+        sittingId,
+        itemId: sittingId && item,
+        authorId: this.id(said.who),
+        voiceId: id,
+      });
+      const parent = talk.said.find(s => s.key === said.to);
+      const [from, to] = said.moment?.map(share => Math.round(share * lengths.get(said.to!)!)) ?? [
+        null,
+        null,
+      ];
+      await placeDraft(pool, id, {
+        topicId: (parent ?? said).atStartingPoint || parent?.to === 'bram-landing' ? page : null,
+        parentId: parent ? this.id(`said ${parent.key}`) : null,
+        fromMs: from ?? null,
+        toMs: to ?? null,
+        correctsId: null,
+        circle: 0,
+      });
+      await putIn(pool, id, { title: said.title ?? '', words: said.words ?? '', isLetIn: true });
+      await placeContribution(pool, id, at);
+      await placeRecording(pool, id, at);
+      if (said.heardByTeacher)
+        await keepHeard(pool, { releaseId, personId: this.id(talk.teacher), ids: [id] });
+      if (sittingId) await transaction(pool, db => settleSitting(db, sittingId));
+    }
   }
 
   /** What teachers say again and again. */
@@ -344,7 +430,12 @@ class Loader {
   private async sound(
     id: string,
     name: string,
-    sound: { owner: string; purpose: 'prompt' | 'take'; assessmentId: string | null; limitMs: number },
+    sound: {
+      owner: string;
+      purpose: 'prompt' | 'take' | 'reply';
+      assessmentId: string | null;
+      limitMs: number;
+    },
   ) {
     return this.recordings.bringIn(join(this.audio, name), {
       id,

@@ -32,3 +32,11 @@ export async function placeSitting(
 export async function placeRecording(db: Queryable, id: string, createdAt: Date): Promise<void> {
   await execute(db, 'UPDATE recordings SET created_at = :createdAt WHERE id = :id', { id, createdAt });
 }
+
+export async function placeContribution(db: Queryable, id: string, at: Date): Promise<void> {
+  await execute(
+    db,
+    'UPDATE contributions SET made_at = :at, put_in_at = :at, let_in_at = :at WHERE id = :id',
+    { id, at },
+  );
+}

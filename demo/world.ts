@@ -740,6 +740,100 @@ export const portfolio = {
   },
 };
 
+/** A discussion of the language class that has gone on for some days: who said what, to whom, hours ago. */
+export const discussion: {
+  teacher: string;
+  class: string;
+  title: string;
+  expected: string;
+  welcome: string;
+  question: string;
+  startingPoint: string;
+  dueInDays: number;
+  note: string;
+  said: {
+    key: string;
+    who: string;
+    hoursAgo: number;
+    /** What is spoken, as the voice says it. */
+    says: string;
+    to?: string;
+    /** The stretch of it that is replied to, as shares of its length. */
+    moment?: [number, number];
+    atStartingPoint?: true;
+    title?: string;
+    words?: string;
+    heardByTeacher?: true;
+  }[];
+} = {
+  teacher: 'ines',
+  class: 'portuguese',
+  title: 'The harbour where you live now',
+  expected:
+    'Say one thing of your own by the first day, then answer two others. Speak freely: nobody reads aloud here.',
+  welcome:
+    'Bem-vindos a esta conversa. Ouçam primeiro os outros, e depois respondam a alguém. Não é preciso falar muito.',
+  question: 'O que mudou no porto desde que chegou aqui?',
+  startingPoint: 'The old ferry landing: who stood there, and where were they going?',
+  dueInDays: 4,
+  note: 'Two minutes at most, and no notes.',
+  said: [
+    {
+      key: 'amara-market',
+      who: 'amara',
+      hoursAgo: 52,
+      says: 'Quando cheguei, havia um mercado de peixe ao lado do cais. Agora há cafés, e o peixe vem de camião. Tenho saudades do barulho.',
+      heardByTeacher: true,
+    },
+    {
+      key: 'bram-landing',
+      who: 'bram',
+      hoursAgo: 47,
+      says: 'Na fotografia estão três pessoas com malas. Acho que vão trabalhar na ilha, porque levam pouco e é de manhã cedo.',
+      atStartingPoint: true,
+      title: 'Three people with cases',
+      words: 'The photograph hangs in the harbour office.',
+      heardByTeacher: true,
+    },
+    {
+      key: 'dilnoza-noise',
+      who: 'dilnoza',
+      hoursAgo: 41,
+      says: 'Eu gosto do silêncio de agora. Mas compreendo a Amara: na minha cidade também havia um mercado, e faz falta.',
+      to: 'amara-market',
+      moment: [0.6, 1],
+      heardByTeacher: true,
+    },
+    {
+      key: 'ines-landing',
+      who: 'ines',
+      hoursAgo: 40,
+      says: 'Muito bem observado, Bram. E a criança à esquerda, para onde olha?',
+      to: 'bram-landing',
+    },
+    {
+      key: 'chiyo-landing',
+      who: 'chiyo',
+      hoursAgo: 30,
+      says: 'A criança olha para o barco. Talvez o pai dela vá embora.',
+      to: 'ines-landing',
+    },
+    {
+      key: 'emrys-tram',
+      who: 'emrys',
+      hoursAgo: 22,
+      says: 'Mudou o elétrico. Antes parava mesmo no porto, e agora é preciso andar dez minutos.',
+    },
+    {
+      key: 'amara-tram',
+      who: 'amara',
+      hoursAgo: 8,
+      says: 'Dez minutos não é muito, Emrys! Eu ando sempre a pé.',
+      to: 'emrys-tram',
+    },
+  ],
+};
+
 /** The classes as the simulated school system knows them: it has not heard of everybody yet. */
 export function demoSchool(): SimulatedClass[] {
   const known = (people: readonly DemoPerson[], first: number) =>

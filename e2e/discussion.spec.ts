@@ -1,7 +1,10 @@
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import type { DiscussionPlan } from '@ecoute/contract/assessments';
 import { blankContent, blankDiscussion, blankItem } from '@ecoute/contract/blank';
 import type { DiscussionView, LeadView } from '@ecoute/contract/discussions';
+import { unzipped } from '../server/testing/unzipped';
 import { fit } from './support/fit';
 import { speak } from './support/sound';
 import { ask, browserHearing, signIn } from './support/world';
@@ -166,10 +169,7 @@ test('a teacher sets a discussion; three people talk, two on phones; it is led, 
     await teacher.getByRole('button', { name: 'Bram Ottevaere', exact: true }).click();
     await fit(teacher, 'scoring a discussion', false);
     await teacher.getByRole('button', { name: 'Give feedback to Bram …' }).click();
-    await teacher
-      .getByRole('button', { name: /^Give feedback/ })
-      .last()
-      .click();
+    await teacher.getByRole('button', { name: 'Give it now' }).click();
 
     // And heard: each contribution with what was said of it.
     await bram.goto(path);
@@ -188,6 +188,37 @@ test('a teacher sets a discussion; three people talk, two on phones; it is led, 
       `/api/classes/${(await ask<LeadView>(teacher, `/api/releases/${releaseId}/lead`)).body.classId}/markbook`,
     );
     expect(book.body.columns.map(c => c.releaseId)).toContain(releaseId);
+
+    // Taken along whole: the page in the ZIP plays with no Ecoute and no network.
+    await teacher.goto(path);
+    await teacher.getByRole('button', { name: 'Take it along …' }).click();
+    await teacher.getByRole('button', { name: 'Make it' }).click();
+    const [download] = await Promise.all([
+      teacher.waitForEvent('download'),
+      teacher.getByRole('link', { name: 'Save' }).first().click(),
+    ]);
+    const folder = info.outputPath('taken');
+    await download.saveAs(`${folder}.zip`);
+    for (const [name, bytes] of await unzipped(readFileSync(`${folder}.zip`))) {
+      mkdirSync(dirname(join(folder, name)), { recursive: true });
+      writeFileSync(join(folder, name), bytes);
+    }
+    const offline = await browser.newContext({ offline: true });
+    const page = await offline.newPage();
+    await page.goto(`file://${folder}/index.html`);
+    await expect(page.getByRole('heading', { name: /Bram Ottevaere/ })).toHaveCount(2);
+    await page
+      .locator('audio')
+      .first()
+      .evaluate((sound: HTMLAudioElement) => void sound.play());
+    await expect
+      .poll(() =>
+        page
+          .locator('audio')
+          .first()
+          .evaluate((sound: HTMLAudioElement) => sound.currentTime),
+      )
+      .toBeGreaterThan(0.5);
   } finally {
     await browser.close();
   }

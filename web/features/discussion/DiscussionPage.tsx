@@ -27,11 +27,13 @@ export function Expected({ content }: { content: DiscussionView['content'] }) {
   return (
     <div className="grid gap-3 border-s-4 border-saffron bg-sheet px-4 py-3">
       {directionsVoice && (
-        <PlayButton
-          track={trackOf(directionsVoice.recordingId, t('Welcome'), 'teacher', directionsVoice.durationMs)}
-          label={t('the welcome')}
-          text={t('Hear the welcome')}
-        />
+        <div>
+          <PlayButton
+            track={trackOf(directionsVoice.recordingId, t('Welcome'), 'teacher', directionsVoice.durationMs)}
+            label={t('the welcome')}
+            text={t('Hear the welcome')}
+          />
+        </div>
       )}
       {directions && (
         <RichText doc={directionsRich} plain={directions} className="font-passage leading-relaxed" />

@@ -30,6 +30,12 @@ export function TransportBar() {
       aria-label={t('Transport')}
       className="fixed inset-x-0 bottom-0 z-40 border-t-2 border-ink bg-sheet pb-[env(safe-area-inset-bottom)]"
     >
+      {/* With the ways to the others beside it, a phone has no room for who speaks. */}
+      {others && (
+        <p dir="auto" className="truncate px-3 pt-1 text-sm sm:hidden">
+          {trouble ? t(trouble) : track.title}
+        </p>
+      )}
       <div className="mx-auto flex max-w-[1400px] items-center gap-3 px-4 py-2 max-sm:gap-1 max-sm:px-2">
         <button
           type="button"
@@ -79,7 +85,7 @@ export function TransportBar() {
                 {t('{{passed}} of {{limit}}', { passed: others.at + 1, limit: others.tracks.length })}
               </span>
             )}
-            <span className="truncate">
+            <span className={`truncate ${others ? 'max-sm:hidden' : ''}`}>
               {trouble ? t(trouble) : others ? `${others.of} · ${track.title}` : track.title}
             </span>
             {loop && (

@@ -226,7 +226,7 @@ function Lead({ view }: { view: LeadView }) {
         </span>
       </div>
       {refusal && <Notice kind="trouble">{refusal.message}</Notice>}
-      <div className="grid grid-cols-1 gap-8 lg:grid-cols-[minmax(0,1fr)_24rem]">
+      <div className="grid grid-cols-1 gap-8 lg:grid-cols-[minmax(0,1fr)_28rem]">
         <div className="grid content-start gap-5">
           <Expected content={content} />
           {(only !== null || circle > 0) && (
