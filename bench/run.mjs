@@ -17,6 +17,7 @@ const NAMES = [
   'measures',
   'hostile',
   'stage',
+  'discussions',
 ];
 const which = process.argv[2];
 if (!NAMES.includes(which)) {
@@ -129,6 +130,19 @@ try {
       `${(scriptBytes / 1000).toFixed(0)} kB`,
       `${(scriptBytes / 200_000).toFixed(3)} of 200 kB`,
     );
+  } else if (which === 'discussions') {
+    const { talk } = await bundled('talk');
+    const { streaming, STUDENTS } = await import('./sitting.mjs');
+    const { discussions, printDiscussions } = await import('./discussions.mjs');
+    const { voices } = await import('./listening.mjs');
+    const { owner } = await import('./releasing.mjs');
+    const say = line => process.stderr.write(`${line}\n`);
+    const base = await started();
+    const db = await owner(data);
+    const atOnce = await streaming(base, server.pid, db, data, talk(), say);
+    const figures = await discussions(base, db, talk(), voices(root)[0], say);
+    await db.end();
+    printDiscussions(figures, atOnce, STUDENTS);
   } else if (which === 'stage') {
     const made = await bundled('stage');
     const { printStage, stage } = await import('./stage.mjs');

@@ -45,6 +45,8 @@ async function school(base, db, content, say) {
       Array.from({ length: 10 }, async (_, k) => {
         const { ask } = visitor(base);
         await ask('POST', '/api/session', { signInName: `s${n + k}`, password: 'a-long-password' });
+        // In a discussion nothing is sat: each speaks where they are.
+        if (content.startingPoint === 'discussion') return void students.push({ ask, talkId: release.id });
         const sitting = await ask('POST', `/api/releases/${release.id}/sitting`);
         students.push({ ask, sittingId: sitting.id, itemId: sitting.content.items[0].id });
       }),
@@ -54,14 +56,11 @@ async function school(base, db, content, say) {
   return students;
 }
 
-async function announce({ ask, sittingId, itemId }) {
+async function announce({ ask, sittingId, itemId, talkId }) {
   const recordingId = randomUUID();
-  await ask('POST', `/api/sittings/${sittingId}/takes`, {
-    recordingId,
-    itemId,
-    mediaType: 'audio/webm;codecs=opus',
-    beganAt: new Date().toISOString(),
-  });
+  const told = { recordingId, mediaType: 'audio/webm;codecs=opus', beganAt: new Date().toISOString() };
+  if (talkId) await ask('POST', `/api/releases/${talkId}/discussion/voices`, { ...told, place: {} });
+  else await ask('POST', `/api/sittings/${sittingId}/takes`, { ...told, itemId });
   return recordingId;
 }
 

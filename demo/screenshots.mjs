@@ -144,6 +144,15 @@ await phone.goto('/feedback');
 await phone.getByRole('link', { name: /A morning/ }).click();
 await phone.getByRole('button', { name: 'Play your answer to item 1' }).waitFor();
 await shot(phone, 'returned-phone');
+await phone.goto('/');
+await phone
+  .getByRole('listitem')
+  .filter({ hasText: 'The harbour where you live now' })
+  .getByRole('link', { name: 'Take part' })
+  .click();
+await phone.getByRole('button', { name: 'Play Dilnoza Yusupova' }).click();
+await phone.getByRole('button', { name: 'Reply to this moment' }).waitFor();
+await shot(phone, 'discussion-phone');
 await phone.goto('/recordings/portfolios');
 await phone.getByRole('link', { name: /Portuguese, from the first week/ }).click();
 await phone.getByLabel('Whom it is for').fill('Family');
@@ -177,22 +186,6 @@ await planner.goto('/classes');
 await planner.getByRole('link', { name: /Recorder consort/ }).click();
 await planner.getByText('Tenors and basses').first().waitFor();
 await shot(planner, 'class');
-const host = await as('ines');
-await host.goto('/release?view=list');
-await host
-  .getByRole('link', { name: /The harbour bell.* open, due/ })
-  .first()
-  .click();
-await host.getByRole('button', { name: 'Let guests in …' }).click();
-await host.getByLabel('Class code').fill('herring');
-await host.getByRole('button', { name: 'Make the link' }).click();
-const link = new URL(await host.getByText(/\/g\/[\w-]+/).textContent());
-const guest = await (
-  await browser.newContext({ baseURL: base, locale: 'en-GB', viewport: { width: 390, height: 844 } })
-).newPage();
-await guest.goto(link.pathname);
-await guest.getByText(/costs nothing/).waitFor();
-await shot(guest, 'guest-phone');
 
 // A child draws and speaks: a rehearsal, for nothing of it is to stay.
 const child = await as('ines', { phone: true });

@@ -174,7 +174,7 @@ test('a teacher sets a discussion; three people talk, two on phones; it is led, 
     // And heard: each contribution with what was said of it.
     await bram.goto(path);
     await bram.getByRole('link', { name: 'Hear the feedback' }).click();
-    await expect(bram.getByText('4 / 5')).toBeVisible();
+    await expect(bram.getByText('4 / 5', { exact: true })).toBeVisible();
     await bram
       .getByRole('list', { name: 'What you said' })
       .getByRole('button', { name: /to Chiyo Hanamura/ })
