@@ -51,6 +51,7 @@ import { packageRoutes } from './capabilities/packages/routes';
 import { Packages } from './capabilities/packages/service';
 import { podcastRoutes } from './capabilities/podcasts/routes';
 import { Podcasts } from './capabilities/podcasts/service';
+import { TalkFeeds } from './capabilities/podcasts/talkFeeds';
 import { portfolioRoutes } from './capabilities/portfolios/routes';
 import { Portfolios } from './capabilities/portfolios/service';
 import { peopleRoutes } from './capabilities/people/routes';
@@ -220,7 +221,11 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
       ),
     ),
     ...portfolioRoutes(allow, new Portfolios(pool, recordings, jobs, config.baseUrl)),
-    ...podcastRoutes(allow, new Podcasts(pool, recordings, config.baseUrl)),
+    ...podcastRoutes(
+      allow,
+      new Podcasts(pool, recordings, config.baseUrl),
+      new TalkFeeds(pool, recordings, leading, config.baseUrl),
+    ),
     ...commentBankRoutes(allow, new CommentBank(pool, recordings)),
     ...evidenceRoutes(allow, measures),
     ...markupRoutes(allow, new Markups(pool)),

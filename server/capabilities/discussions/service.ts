@@ -269,17 +269,20 @@ export class Discussions {
   }
 
   /** Open pages learn that something was said, or is heard no more. */
-  async tell(
-    db: Queryable,
-    row: Pick<store.ContributionRow, 'releaseId' | 'circle' | 'authorId'>,
-  ): Promise<void> {
-    const people = await participantsOf(db, row.releaseId);
-    const circles = await store.circlesOf(db, row.releaseId);
-    const near = people.filter(
-      p => p === row.authorId || row.circle === 0 || circles.get(p) === row.circle || circles.size === 0,
-    );
-    await insertForPeople(db, { kind: 'discussion', subjectId: row.releaseId }, near);
-    await tellTeachersOf(db, row.releaseId);
+  private async tell(db: Queryable, row: store.ContributionRow): Promise<void> {
+    const told = { kind: 'discussion' as const, subjectId: row.releaseId };
+    // Of what others cannot hear yet only its author has something to learn, and of a draft nobody else at all.
+    if (row.putInAt === null || row.letInAt === null || !isWhole(row))
+      await insertForPeople(db, told, [row.authorId]);
+    else {
+      const people = await participantsOf(db, row.releaseId);
+      const circles = await store.circlesOf(db, row.releaseId);
+      const near = people.filter(
+        p => p === row.authorId || row.circle === 0 || circles.get(p) === row.circle || circles.size === 0,
+      );
+      await insertForPeople(db, told, near);
+    }
+    if (row.putInAt !== null) await tellTeachersOf(db, row.releaseId);
   }
 
   /**

@@ -54,8 +54,8 @@ export function successors(all: readonly ContributionRow[]): (id: string) => str
   const replaced = new Set(all.filter(r => r.replacedAt).map(r => r.id));
   return id => {
     let now = id;
-    // A correction of a correction; no chain is longer than there are contributions.
-    for (let n = 0; n < all.length && replaced.has(now) && by.has(now); n++) now = by.get(now)!;
+    // A correction of a correction; no chain is longer than there are corrections.
+    for (let n = 0; n <= by.size && replaced.has(now) && by.has(now); n++) now = by.get(now)!;
     return now;
   };
 }
@@ -79,8 +79,27 @@ export function saidIn(all: readonly ContributionRow[]): Said[] {
  */
 export function shownTo(viewer: Viewer, all: readonly ContributionRow[]): Contribution[] {
   const now = successors(all);
-  const earlierOf = (id: string): ContributionRow[] =>
-    all.filter(r => r.replacedAt && r.id !== id && now(r.id) === id).reverse();
+  // Looked up once for all: a long discussion has hundreds of them.
+  const replaced = new Map<string, ContributionRow[]>();
+  for (const row of all)
+    if (row.replacedAt) {
+      const by = now(row.id);
+      replaced.set(by, [row, ...(replaced.get(by) ?? [])]);
+    }
+  const answeredBy = new Map<string, Set<string>>();
+  for (const row of all)
+    if (row.parentId && row.putInAt && !row.takenBackAt && !row.hiddenAt) {
+      const parent = now(row.parentId);
+      answeredBy.set(parent, (answeredBy.get(parent) ?? new Set()).add(row.authorId));
+    }
+  const hasReplies = (row: ContributionRow) =>
+    [...(answeredBy.get(row.id) ?? [])].some(author => author !== row.authorId);
+  const keys = new Map<string, string>();
+  const keyOf = (authorId: string) => {
+    const key = keys.get(authorId) ?? authorKey(viewer.secret, authorId);
+    keys.set(authorId, key);
+    return key;
+  };
   const isMine = (row: ContributionRow) => row.authorId === viewer.personId;
   const isNear = (row: ContributionRow) =>
     viewer.leads || isMine(row) || row.circle === 0 || row.circle === viewer.circle;
@@ -109,14 +128,6 @@ export function shownTo(viewer: Viewer, all: readonly ContributionRow[]): Contri
       parent = parent.parentId ? byId.get(now(parent.parentId)) : undefined
     )
       if (stateOf(parent) !== 'draft') places.set(parent.id, parent);
-  const repliedTo = new Set(
-    all.flatMap(r =>
-      r.parentId && r.putInAt && !r.takenBackAt && !r.hiddenAt ? [`${now(r.parentId)} ${r.authorId}`] : [],
-    ),
-  );
-  const authors = new Set(all.map(r => r.authorId));
-  const hasReplies = (r: ContributionRow) =>
-    [...authors].some(a => a !== r.authorId && repliedTo.has(`${r.id} ${a}`));
   const common = (row: ContributionRow) => ({
     id: row.id,
     circle: row.circle,
@@ -133,7 +144,7 @@ export function shownTo(viewer: Viewer, all: readonly ContributionRow[]): Contri
     return {
       ...common(row),
       ...viewer.called(row),
-      author: authorKey(viewer.secret, row.authorId),
+      author: keyOf(row.authorId),
       fromMs: row.fromMs,
       toMs: row.toMs,
       voiceId: row.voiceId,
@@ -145,7 +156,12 @@ export function shownTo(viewer: Viewer, all: readonly ContributionRow[]): Contri
       title: row.title,
       words: row.words,
       earlier: knows
-        ? earlierOf(row.id).map(({ id, voiceId, durationMs, words }) => ({ id, voiceId, durationMs, words }))
+        ? (replaced.get(row.id) ?? []).map(({ id, voiceId, durationMs, words }) => ({
+            id,
+            voiceId,
+            durationMs,
+            words,
+          }))
         : [],
       hiddenFor: knows && row.hiddenAt ? row.hiddenFor : null,
       heard: isMine(row) || viewer.heard.has(row.id),
@@ -172,5 +188,6 @@ export function shownTo(viewer: Viewer, all: readonly ContributionRow[]): Contri
     heard: true,
     mayTakeBack: false,
   }));
-  return [...whole, ...left].sort((a, b) => a.at.localeCompare(b.at) || (a.id < b.id ? -1 : 1));
+  // Instants as text of one form: their order is that of their letters.
+  return [...whole, ...left].sort((a, b) => (a.at < b.at ? -1 : a.at > b.at ? 1 : a.id < b.id ? -1 : 1));
 }

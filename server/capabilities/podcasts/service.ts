@@ -135,6 +135,6 @@ export class Podcasts {
 }
 
 /** The same words whether an address never was or is no longer. */
-function dead(): Trouble {
+export function dead(): Trouble {
   return new Trouble('deadLink', 'This address leads nowhere any more. Whoever gave it can make a new one.');
 }

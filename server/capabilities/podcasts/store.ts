@@ -51,3 +51,42 @@ export async function returnedTo(
     { studentId },
   );
 }
+
+interface TalkOf {
+  releaseId: string;
+  ownerId: string;
+}
+
+/** A teacher's address for a discussion. */
+export async function talkAddressOf(db: Queryable, of: TalkOf): Promise<string | null> {
+  const found = await row<{ id: string }>(
+    db,
+    'SELECT id FROM discussion_feeds WHERE release_id = :releaseId AND owner_id = :ownerId',
+    of,
+  );
+  return found?.id ?? null;
+}
+
+/** A new address; the one before leads nowhere from now on. */
+export async function replaceTalkAddress(db: Queryable, id: string, of: TalkOf): Promise<void> {
+  await execute(
+    db,
+    `INSERT INTO discussion_feeds (id, release_id, owner_id, made_at) VALUES (:id, :releaseId, :ownerId, UTC_TIMESTAMP(3))
+     ON DUPLICATE KEY UPDATE id = VALUES(id), made_at = VALUES(made_at)`,
+    { id, ...of },
+  );
+}
+
+export async function removeTalkAddress(db: Queryable, of: TalkOf): Promise<void> {
+  await execute(db, 'DELETE FROM discussion_feeds WHERE release_id = :releaseId AND owner_id = :ownerId', of);
+}
+
+/** What an address leads to; null once it is revoked, or the account of whoever made it closed. */
+export async function talkBehind(db: Queryable, id: string): Promise<TalkOf | null> {
+  return row(
+    db,
+    `SELECT f.release_id AS releaseId, f.owner_id AS ownerId FROM discussion_feeds f
+       JOIN people p ON p.id = f.owner_id AND p.closed_at IS NULL WHERE f.id = :id`,
+    { id },
+  );
+}

@@ -28,6 +28,9 @@ export const {
   useHideMutation,
   useShowAgainMutation,
   useShareOutMutation,
+  useTalkFeedQuery,
+  useRenewTalkFeedMutation,
+  useRevokeTalkFeedMutation,
 } = api.injectEndpoints({
   endpoints: build => ({
     discussion: build.query<DiscussionView, string>({
@@ -65,6 +68,18 @@ export const {
     showAgain: build.mutation<LeadView, At>({
       query: at => ({ url: `${urlOf(at)}/hidden`, method: 'DELETE' }),
       invalidatesTags: told,
+    }),
+    talkFeed: build.query<{ url: string | null }, string>({
+      query: id => `api/releases/${id}/feed`,
+      providesTags: (_r, _e, id) => [{ type: 'Feed', id: `talk ${id}` }],
+    }),
+    renewTalkFeed: build.mutation<{ url: string | null }, string>({
+      query: id => ({ url: `api/releases/${id}/feed`, method: 'POST' }),
+      invalidatesTags: (_r, _e, id) => [{ type: 'Feed', id: `talk ${id}` }],
+    }),
+    revokeTalkFeed: build.mutation<{ url: string | null }, string>({
+      query: id => ({ url: `api/releases/${id}/feed`, method: 'DELETE' }),
+      invalidatesTags: (_r, _e, id) => [{ type: 'Feed', id: `talk ${id}` }],
     }),
     shareOut: build.mutation<LeadView, { releaseId: string } & ShareOut>({
       query: ({ releaseId, ...body }) => ({

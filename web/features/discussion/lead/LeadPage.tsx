@@ -34,6 +34,7 @@ import { CirclesDialog } from './CirclesDialog';
 import { ExchangeMap } from './ExchangeMap';
 import { HideDialog } from './HideDialog';
 import { owes, People } from './People';
+import { TalkPodcast } from './TalkPodcast';
 
 type Shown = 'all' | 'new' | 'waiting' | 'unanswered';
 
@@ -153,6 +154,7 @@ function Lead({ view }: { view: LeadView }) {
             <Button look="quiet" onClick={() => setTaking(true)}>
               Take it along …
             </Button>
+            <TalkPodcast releaseId={releaseId} />
             <ButtonLink look="quiet" to={`/release/${releaseId}`}>
               {closed ? 'Open it again …' : 'Close it, or give more time …'}
             </ButtonLink>
