@@ -89,21 +89,22 @@ async function listening(base, person, releaseId) {
   const heard = new Map();
   const stop = new AbortController();
   const response = await fetch(`${base}/api/changes`, { headers: person.headers(), signal: stop.signal });
-  const look = async () => {
-    const { contributions } = await person.ask('GET', `/api/releases/${releaseId}/discussion`);
-    for (const c of contributions.slice(-NEW))
-      if (c.voiceState === 'stored' && c.state === 'here' && !heard.has(c.id)) {
-        heard.set(c.id, null);
-        const sound = await fetch(`${base}/api/recordings/${c.voiceId}/sound`, {
-          headers: { ...person.headers(), Range: 'bytes=0-20000' },
-        });
-        await sound.arrayBuffer();
-        if (sound.ok) heard.set(c.id, performance.now());
-      }
+  const look = async id => {
+    const { contribution: c } = await person.ask(
+      'GET',
+      `/api/releases/${releaseId}/discussion/contributions/${id}`,
+    );
+    if (c?.voiceState !== 'stored' || c.state !== 'here') return;
+    const sound = await fetch(`${base}/api/recordings/${c.voiceId}/sound`, {
+      headers: { ...person.headers(), Range: 'bytes=0-20000' },
+    });
+    await sound.arrayBuffer();
+    if (sound.ok) heard.set(c.id, performance.now());
   };
   void (async () => {
     for await (const piece of response.body.pipeThrough(new TextDecoderStream()))
-      if (piece.includes('"discussion"')) await look().catch(() => undefined);
+      for (const [, id] of piece.matchAll(/"kind":"said","id":"([^"]+)"/g))
+        await look(id).catch(() => undefined);
   })().catch(() => undefined);
   return { heard, stop: () => stop.abort() };
 }

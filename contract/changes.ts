@@ -9,6 +9,8 @@ export type ChangeKind =
   | 'listening'
   /** Something was said in a discussion, or is heard no more. */
   | 'discussion'
+  /** One contribution has come, and can be heard; its id. */
+  | 'said'
   | 'evidence'
   /** A recording was looked at: whoever sends it need not ask. */
   | 'recording'

@@ -1,6 +1,7 @@
 import { useEffect, useRef } from 'react';
 import type { Told } from '@ecoute/contract/changes';
 import { api } from '../base/api';
+import { tellSaid } from '../base/arrivals';
 import { desk } from '../parts/recorder/delivery';
 import { store } from '../base/store';
 
@@ -31,6 +32,8 @@ function tagsOf({ kind, id }: Told): Tags {
       return ['Feedback', 'Todo', 'Release'];
     case 'listening':
       return id ? [{ type: 'Listeners', id }] : [];
+    case 'said':
+      return ['Todo'];
     case 'discussion':
       return ['Todo', ...(id ? [{ type: 'Discussion' as const, id }] : [])];
     case 'evidence':
@@ -86,6 +89,7 @@ export function useChanges(personId: string | undefined, sitting: boolean): void
         const told = JSON.parse(data) as Told;
         if (told.kind === 'recording') desk.wake(told.id);
         else renew(tagsOf(told));
+        if (told.kind === 'said' && told.id) tellSaid(told.id);
       };
       line.onopen = () => {
         if (missed) renew(EVERYTHING);

@@ -406,6 +406,43 @@ describe('discussions', () => {
     expect((await putIn(ana, (await released()).id, elsewhere.recordingId)).status).toBe(409);
   });
 
+  it('tells open pages of one contribution, and gives it alone to whoever may hear it', async () => {
+    const { id } = await released({ hearsAfter: true, moderated: true });
+    const told: { kind: string; id: string | null }[] = [];
+    const stop = await cora.listen(message => told.push(message as (typeof told)[number]));
+    const one = async (who: Visitor, said: string) =>
+      (
+        await who.ask<{ contribution: { id: string } | null }>(
+          'GET',
+          `/api/releases/${id}/${doorOf(who)}/contributions/${said}`,
+        )
+      ).body.contribution?.id ?? null;
+    const own = await say(cora, id);
+    await act(teacher, 'POST', id, own, '/let-in');
+    const draft = await spoken(ana, id);
+    expect([await one(cora, draft), await one(teacher, draft), await one(ana, draft)]).toEqual([
+      null,
+      null,
+      draft,
+    ]);
+    await putIn(ana, id, draft);
+    // It waits: its teacher sees it, nobody else does, and nobody else is told.
+    expect([await one(cora, draft), await one(teacher, draft)]).toEqual([null, draft]);
+    expect(told.some(m => m.id === draft)).toBe(false);
+    await act(teacher, 'POST', id, draft, '/let-in');
+    while (!told.some(m => m.kind === 'said' && m.id === draft))
+      await new Promise(resolve => setTimeout(resolve, 20));
+    expect([await one(cora, draft), await one(ben, draft)]).toEqual([draft, null]);
+    const elsewhere = (await released()).id;
+    expect(
+      (await ana.ask('GET', `/api/releases/${elsewhere}/discussion/contributions/${draft}`)).body,
+    ).toEqual({ contribution: null });
+    expect((await stranger.ask('GET', `/api/releases/${id}/discussion/contributions/${draft}`)).status).toBe(
+      404,
+    );
+    stop();
+  });
+
   it('keeps what somebody said who left the class, named for the teacher', async () => {
     const { id } = await released();
     const gone = await t.person('student', [classId]);

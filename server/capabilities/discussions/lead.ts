@@ -1,7 +1,14 @@
 import { contributeByMs, givenBy } from '@ecoute/core/discussions/talk';
 import { opennessAt } from '@ecoute/core/timing/sittingState';
 import { LIMITS } from '@ecoute/contract/limits';
-import type { Hide, LeadView, NewContribution, PutIn, ShareOut } from '@ecoute/contract/discussions';
+import type {
+  Contribution,
+  Hide,
+  LeadView,
+  NewContribution,
+  PutIn,
+  ShareOut,
+} from '@ecoute/contract/discussions';
 import type { Me } from '@ecoute/contract/people';
 import { insertForPeople } from '../../platform/changes/store';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
@@ -13,7 +20,7 @@ import { namesSecretOf, timesOf } from '../releases/store';
 import { sharedOut, shareOut } from './circles';
 import { discussionOf, refuseEmpty, refuseUnheardOf, type Discussions } from './service';
 import * as store from './store';
-import { authorKey, saidIn, shownTo } from './view';
+import { authorKey, saidIn, shownTo, type Viewer } from './view';
 
 /** Leading a discussion: hearing all of it, speaking in it, letting in, hiding, sharing out. */
 export class Leading {
@@ -33,17 +40,8 @@ export class Leading {
       shown: true,
       leads: true,
     });
-    // Hidden from whoever marks until the feedback, as everywhere else.
     const codeName = await codeNames(this.pool, release);
-    const called = viewer.called;
-    const contributions = shownTo(
-      {
-        ...viewer,
-        called: row =>
-          codeName && row.sittingId ? { authorName: codeName(row.authorId), number: null } : called(row),
-      },
-      all,
-    );
+    const contributions = shownTo(withCodes(viewer, codeName), all);
     const said = saidIn(all);
     const secret = await namesSecretOf(this.pool, releaseId);
     const people = await store.peopleOf(this.pool, releaseId);
@@ -81,6 +79,21 @@ export class Leading {
       namesHidden: codeName !== null,
       now: new Date(now).toISOString(),
     };
+  }
+
+  /** One contribution, for a page that was told of it; null where it is seen only together with others. */
+  async one(teacher: Me, releaseId: string, id: string): Promise<{ contribution: Contribution | null }> {
+    const { release } = await discussionOf(this.pool, releaseId);
+    const found = await this.discussions.withParent(releaseId, id);
+    if (!found) return { contribution: null };
+    const viewer = await this.discussions.viewer(teacher, releaseId, found, {
+      circle: null,
+      isBeforeOwn: false,
+      shown: true,
+      leads: true,
+    });
+    const codeName = await codeNames(this.pool, release);
+    return { contribution: shownTo(withCodes(viewer, codeName), found).find(c => c.id === id) ?? null };
   }
 
   /** What a discussion is called. */
@@ -145,7 +158,7 @@ export class Leading {
         throw new Trouble('invalid', 'This recording does not stand. Record it again, then put it in.');
       await this.discussions.place(db, release, teacher.id, id, said.place, true);
       await store.putIn(db, id, { title: said.title.trim(), words: said.words.trim(), isLetIn: true });
-      await this.discussions.afterwards(db, id);
+      await this.discussions.afterwards(db, id, true);
     });
     return this.view(teacher, releaseId);
   }
@@ -169,10 +182,11 @@ export class Leading {
 
   /** Lets others hear what waits for its teacher. */
   async letIn(teacher: Me, releaseId: string, id: string): Promise<LeadView> {
-    await this.change(releaseId, id, async (db, row) => {
+    const lets = async (db: Queryable, row: store.ContributionRow) => {
       if (!row.putInAt) throw notFound();
       await store.letIn(db, id);
-    });
+    };
+    await this.change(releaseId, id, lets, true);
     return this.view(teacher, releaseId);
   }
 
@@ -194,12 +208,13 @@ export class Leading {
     releaseId: string,
     id: string,
     change: (db: Queryable, row: store.ContributionRow) => Promise<void>,
+    hasCome = false,
   ): Promise<void> {
     return transaction(this.pool, async db => {
       const row = await store.findContribution(db, releaseId, id);
       if (!row) throw notFound();
       await change(db, row);
-      await this.discussions.afterwards(db, id);
+      await this.discussions.afterwards(db, id, hasCome);
     });
   }
 
@@ -213,4 +228,14 @@ export class Leading {
     });
     return this.view(teacher, releaseId);
   }
+}
+
+/** Names are hidden from whoever marks until the feedback, as everywhere else. */
+function withCodes(viewer: Viewer, codeName: ((personId: string) => string) | null): Viewer {
+  if (!codeName) return viewer;
+  return {
+    ...viewer,
+    called: row =>
+      row.sittingId ? { authorName: codeName(row.authorId), number: null } : viewer.called(row),
+  };
 }

@@ -26,6 +26,9 @@ export function discussionRoutes(allow: Policies, discussions: Discussions, lead
       ({ person, id, body }) => discussions.putIn(person(), id('releaseId'), id('contributionId'), body),
       PutIn,
     ),
+    route('get', `${part}/contributions/:contributionId`, takesPart, ({ person, id }) =>
+      discussions.one(person(), id('releaseId'), id('contributionId')),
+    ),
     route('delete', `${part}/contributions/:contributionId`, takesPart, ({ person, id }) =>
       discussions.takeBack(person(), id('releaseId'), id('contributionId')),
     ),
@@ -53,6 +56,9 @@ export function discussionRoutes(allow: Policies, discussions: Discussions, lead
       leads,
       ({ person, id, body }) => leading.putIn(person(), id('releaseId'), id('contributionId'), body),
       PutIn,
+    ),
+    route('get', `${lead}/contributions/:contributionId`, leads, ({ person, id }) =>
+      leading.one(person(), id('releaseId'), id('contributionId')),
     ),
     route('delete', `${lead}/contributions/:contributionId`, leads, ({ person, id }) =>
       leading.takeBack(person(), id('releaseId'), id('contributionId')),

@@ -11,10 +11,16 @@ import {
 import type { DiscussionPlan, Item } from '@ecoute/contract/assessments';
 import { planOf, talkOf } from '@ecoute/contract/assessment/discussion';
 import { forStudents, withoutModels } from '@ecoute/contract/assessment/forStudents';
-import type { DiscussionView, NewContribution, Place, PutIn } from '@ecoute/contract/discussions';
+import type {
+  Contribution,
+  DiscussionView,
+  NewContribution,
+  Place,
+  PutIn,
+} from '@ecoute/contract/discussions';
 import { LIMITS } from '@ecoute/contract/limits';
 import type { Me } from '@ecoute/contract/people';
-import { insertChange, insertForPeople } from '../../platform/changes/store';
+import { insertChange, insertForPeople, type Change } from '../../platform/changes/store';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
 import type { JobQueue } from '../../platform/jobs/queue';
 import { notFound, Trouble } from '../../platform/trouble';
@@ -58,7 +64,7 @@ export class Discussions {
   ) {
     recordings.onSettled(async (db, id) => {
       const row = await store.contributionOfVoice(db, id);
-      if (row) await this.settled(db, row);
+      if (row) await this.settled(db, row, true);
     });
     jobs.onSweep(async () => {
       for (const id of await store.dueSittings(pool)) await this.due(id);
@@ -106,6 +112,32 @@ export class Discussions {
       feedbackSittingId: sittings.findLast(s => isFeedbackGiven(s, now))?.id ?? null,
       now: new Date(now).toISOString(),
     };
+  }
+
+  /**
+   * One contribution as a student hears it, for a page that was told of it. @returns null where it is not to be heard, or is
+   * seen only together with others (a correction, what stands under something that is gone)
+   */
+  async one(student: Me, releaseId: string, id: string): Promise<{ contribution: Contribution | null }> {
+    const { release, plan } = await discussionOf(this.pool, releaseId);
+    const found = await this.withParent(releaseId, id);
+    if (!found) return { contribution: null };
+    const circles = await store.circlesOf(this.pool, release.id);
+    const isBeforeOwn = plan.hearsAfter && !(await store.hasSpoken(this.pool, releaseId, student.id));
+    const viewer = await this.viewer(student, releaseId, found, {
+      circle: circles.get(student.id) ?? null,
+      isBeforeOwn,
+      shown: plan.namesShown,
+    });
+    return { contribution: shownTo(viewer, found).find(c => c.id === id) ?? null };
+  }
+
+  /** A contribution that corrects nothing, with what it replies to where that stands; null otherwise. */
+  async withParent(releaseId: string, id: string): Promise<store.ContributionRow[] | null> {
+    const [row] = await store.contributionsWith(this.pool, [id]);
+    if (row?.releaseId !== releaseId || row.correctsId !== null) return null;
+    const parents = row.parentId ? await store.contributionsWith(this.pool, [row.parentId]) : [];
+    return parents.every(stands) ? [row, ...parents] : null;
   }
 
   private async namesWith(
@@ -248,29 +280,37 @@ export class Discussions {
       this.refusePlace(plan, said.place);
       await this.place(db, release, student.id, id, said.place);
       await store.putIn(db, id, { title: said.title.trim(), words, isLetIn: !plan.moderated });
-      await this.afterwards(db, id);
+      await this.afterwards(db, id, true);
       await noteInAccount(db, sitting.id, 'itemsOpened', talk.id);
     });
     return this.view(student, releaseId);
   }
 
-  /** Everything that follows from a contribution that is in: corrections stand, sittings are counted, pages are told. */
-  async afterwards(db: Queryable, id: string): Promise<void> {
+  /**
+   * Everything that follows from a contribution that is in: corrections stand, sittings are counted, pages are told.
+   * @param hasCome it may be new to whoever can hear it; otherwise something became of what was there
+   */
+  async afterwards(db: Queryable, id: string, hasCome = false): Promise<void> {
     const [row] = await store.contributionsWith(db, [id]);
-    if (row) await this.settled(db, row);
+    if (row) await this.settled(db, row, hasCome);
   }
 
-  private async settled(db: Queryable, row: store.ContributionRow): Promise<void> {
+  private async settled(db: Queryable, row: store.ContributionRow, hasCome: boolean): Promise<void> {
     // What it corrects is heard until others can hear the correction.
     if (row.correctsId && row.putInAt && row.letInAt && !row.takenBackAt && isWhole(row))
       await store.replace(db, row.correctsId);
     if (row.sittingId) await settleSitting(db, row.sittingId);
-    await this.tell(db, row);
+    await this.tell(db, row, hasCome);
   }
 
   /** Open pages learn that something was said, or is heard no more. */
-  private async tell(db: Queryable, row: store.ContributionRow): Promise<void> {
-    const told = { kind: 'discussion' as const, subjectId: row.releaseId };
+  private async tell(db: Queryable, row: store.ContributionRow, hasCome: boolean): Promise<void> {
+    const isOut = row.takenBackAt !== null || row.hiddenAt !== null;
+    // What is new is asked for alone: thirty open pages do not each ask for everything that was ever said.
+    const isNew = hasCome && row.correctsId === null && !isOut;
+    const told = isNew
+      ? { kind: 'said' as const, subjectId: row.id }
+      : { kind: 'discussion' as const, subjectId: row.releaseId };
     // Of what others cannot hear yet only its author has something to learn, and of a draft nobody else at all.
     if (row.putInAt === null || row.letInAt === null || !isWhole(row))
       await insertForPeople(db, told, [row.authorId]);
@@ -282,7 +322,7 @@ export class Discussions {
       );
       await insertForPeople(db, told, near);
     }
-    if (row.putInAt !== null) await tellTeachersOf(db, row.releaseId);
+    if (row.putInAt !== null) await tellTeachersOf(db, row.releaseId, told);
   }
 
   /**
@@ -440,13 +480,11 @@ export function refuseEmpty(words: string): void {
 }
 
 /** The open pages of the teachers learn of it. */
-async function tellTeachersOf(db: Queryable, releaseId: string): Promise<void> {
+async function tellTeachersOf(
+  db: Queryable,
+  releaseId: string,
+  told: Pick<Change, 'kind' | 'subjectId'>,
+): Promise<void> {
   const release = await findRelease(db, releaseId);
-  if (release)
-    await insertChange(db, {
-      kind: 'discussion',
-      subjectId: releaseId,
-      classId: release.classId,
-      personId: null,
-    });
+  if (release) await insertChange(db, { ...told, classId: release.classId, personId: null });
 }

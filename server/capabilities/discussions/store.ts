@@ -225,6 +225,19 @@ export async function countOf(db: Queryable, releaseId: string, personId: string
   return Number(found?.n ?? 0);
 }
 
+/** Whether somebody has contributed to a discussion, and that stands. */
+export async function hasSpoken(db: Queryable, releaseId: string, personId: string): Promise<boolean> {
+  return (
+    (await row(
+      db,
+      `SELECT 1 FROM contributions c LEFT JOIN recordings x ON x.id = c.voice_id
+       WHERE c.release_id = :releaseId AND c.author_id = :personId AND c.put_in_at IS NOT NULL AND c.taken_back_at IS NULL
+         AND c.replaced_at IS NULL AND c.hidden_at IS NULL AND (c.voice_id IS NULL OR x.state = 'stored') LIMIT 1`,
+      { releaseId, personId },
+    )) !== null
+  );
+}
+
 /** What somebody has heard of a discussion. */
 export async function heardBy(db: Queryable, releaseId: string, personId: string): Promise<Set<string>> {
   const found = await rows<{ id: string }>(

@@ -18,6 +18,7 @@ import { when } from '../../parts/when';
 import { useBringBackMutation, useDiscussionQuery, useTakeBackMutation } from './endpoints';
 import { lineOf, threadsIn, type Spoken } from './said';
 import { Talk } from './Talk';
+import { useArrivals } from './useArrivals';
 import { useHearing } from './useHearing';
 
 /** What is expected, in the teacher's words and voice. */
@@ -64,6 +65,7 @@ function Discussion({ view }: { view: DiscussionView }) {
   useTitle(view.title);
   const threads = useMemo(() => threadsIn(content, contributions), [content, contributions]);
   const heard = useHearing('discussion', releaseId, contributions);
+  useArrivals('discussion', releaseId);
   const [takeBack, takingBack] = useTakeBackMutation();
   const [bringBack] = useBringBackMutation();
   const [gone, setGone] = useState<string | null>(null);

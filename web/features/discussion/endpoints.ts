@@ -17,21 +17,7 @@ const urlOf = (at: At) => `${doorUrl(at)}/contributions/${at.id}`;
 const told = (_r: unknown, error: unknown, { releaseId }: { releaseId: string }) =>
   error ? [] : [{ type: 'Discussion' as const, id: releaseId }, 'Todo' as const];
 
-export const {
-  useDiscussionQuery,
-  useLeadQuery,
-  usePutInMutation,
-  useTakeBackMutation,
-  useBringBackMutation,
-  useHeardMutation,
-  useLetInMutation,
-  useHideMutation,
-  useShowAgainMutation,
-  useShareOutMutation,
-  useTalkFeedQuery,
-  useRenewTalkFeedMutation,
-  useRevokeTalkFeedMutation,
-} = api.injectEndpoints({
+export const discussionApi = api.injectEndpoints({
   endpoints: build => ({
     discussion: build.query<DiscussionView, string>({
       query: releaseId => doorUrl({ door: 'discussion', releaseId }),
@@ -91,3 +77,19 @@ export const {
     }),
   }),
 });
+
+export const {
+  useDiscussionQuery,
+  useLeadQuery,
+  usePutInMutation,
+  useTakeBackMutation,
+  useBringBackMutation,
+  useHeardMutation,
+  useLetInMutation,
+  useHideMutation,
+  useShowAgainMutation,
+  useShareOutMutation,
+  useTalkFeedQuery,
+  useRenewTalkFeedMutation,
+  useRevokeTalkFeedMutation,
+} = discussionApi;

@@ -29,6 +29,7 @@ import {
 import { Expected } from '../DiscussionPage';
 import { lineOf, nameOf, threadsIn, type Spoken } from '../said';
 import { Talk } from '../Talk';
+import { useArrivals } from '../useArrivals';
 import { useHearing } from '../useHearing';
 import { CirclesDialog } from './CirclesDialog';
 import { ExchangeMap } from './ExchangeMap';
@@ -45,6 +46,7 @@ function Lead({ view }: { view: LeadView }) {
   useTitle(`Discussion: ${view.title}`);
   const threads = useMemo(() => threadsIn(content, contributions), [content, contributions]);
   const heard = useHearing('lead', releaseId, contributions);
+  useArrivals('lead', releaseId);
   const [shown, setShown] = useState<Shown>('all');
   const [only, setOnly] = useState<string | null>(null);
   const [circle, setCircle] = useState(0);
