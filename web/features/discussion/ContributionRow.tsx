@@ -9,7 +9,7 @@ import { player, playFrom, usePeaks, usePlayed, usePositionOf } from '../../part
 import { Waveform } from '../../parts/player/Waveform';
 import { when } from '../../parts/when';
 import { BesidePicture } from './BesidePicture';
-import { isHearable, nameOf, trackOfContribution, type Spoken } from './said';
+import { isHearable, nameOf, trackOfContribution, whomOf, type Spoken } from './said';
 import { inTurn } from '../../parts/player/inTurn';
 
 /** Replies deeper than this lie under each other: a phone has no more room. */
@@ -152,7 +152,7 @@ export const ContributionRow = memo(function ContributionRow({
           >
             <CornerDownRight aria-hidden className="size-4" />
             {t('to {{whom}}, {{from}}–{{until}}', {
-              whom: nameOf(to),
+              whom: whomOf(to),
               from: clock(said.fromMs),
               until: clock(said.toMs),
             })}

@@ -10,7 +10,7 @@ import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { PromptWords } from '../../parts/PromptWords';
 import { useDeliveries } from '../../parts/recorder/useDeliveries';
 import { ContributionRow, type RowActs } from './ContributionRow';
-import { nameOf, type Spoken } from './said';
+import { whomOf, type Spoken } from './said';
 import { Draft } from './speak/Draft';
 import { draftsOf, type DraftSaid } from './speak/drafts';
 import { Speak, type SpeaksBy } from './speak/Speak';
@@ -84,7 +84,7 @@ export function Talk({
     }),
     [maySpeak, speakAt, takeBack, more, read, speaksAtOnce],
   );
-  const names = new Map(contributions.map(c => [c.id, nameOf(c)]));
+  const names = new Map(contributions.map(c => [c.id, whomOf(c)]));
   const labelOf = (place: Place): string => {
     if (place.correctsId) return t('Your correction');
     if (place.parentId) return t('Your reply to {{whom}}', { whom: names.get(place.parentId) ?? '…' });

@@ -33,6 +33,10 @@ export function nameOf({
   return number === null ? authorName : t('Voice {{number}}', { number });
 }
 
+/** The same where something is said to them. */
+export const whomOf = (c: Pick<Contribution, 'authorName' | 'number' | 'isMine'>) =>
+  c.isMine ? t('you') : nameOf(c);
+
 /** Its sound can be heard now. */
 export const isHearable = (c: Contribution) => c.voiceId !== null && c.voiceState === 'stored';
 
@@ -56,11 +60,11 @@ export function lineOf(
     for (const { said } of thread.in) {
       if (!isHearable(said) || !isWanted(said)) continue;
       const parent = said.parentId ? byId.get(said.parentId) : undefined;
-      const to = parent && nameOf(parent);
+      const to = parent && whomOf(parent);
       if (parent && isHearable(parent) && said.fromMs !== null && said.toMs !== null)
         tracks.push({
           ...trackOfContribution(parent),
-          title: t('{{who}}, the moment that is replied to', { who: to }),
+          title: t('{{who}}, the moment that is replied to', { who: nameOf(parent) }),
           stretch: { fromMs: said.fromMs, toMs: said.toMs },
         });
       tracks.push({
