@@ -66,7 +66,15 @@ describe('discussions', () => {
     expect((await look(ana, id)).contributions).toMatchObject([{ id: draft, state: 'draft' }]);
     expect((await look(ben, id)).contributions).toEqual([]);
     expect((await lead(id)).contributions).toEqual([]);
-    expect(await Promise.all([ana, ben].map(w => hears(w, draft)))).toEqual([200, 404]);
+    expect(await Promise.all([ana, ben, teacher].map(w => hears(w, draft)))).toEqual([200, 404, 404]);
+    // Nor does any other page of the teacher lead to it.
+    const shown = async () =>
+      JSON.stringify(
+        await Promise.all(
+          ['', '/lanes', '/evidence'].map(what => teacher.ask('GET', `/api/releases/${id}${what}`)),
+        ),
+      );
+    expect(await shown()).not.toContain(draft);
     await putIn(ana, id, draft, { topicId: page.id }, 'a reference');
     expect((await look(ben, id)).contributions).toMatchObject([
       { id: draft, state: 'here', topicId: page.id, words: 'a reference', heard: false, isMine: false },
@@ -121,7 +129,7 @@ describe('discussions', () => {
     const first = await say(ana, id);
     await act(ana, 'DELETE', id, first);
     expect((await look(ben, id)).contributions).toEqual([]);
-    expect([await hears(ben, first), await hears(ana, first)]).toEqual([404, 200]);
+    expect(await Promise.all([ben, teacher, ana].map(w => hears(w, first)))).toEqual([404, 404, 200]);
     await act(ana, 'POST', id, first, '/back');
     const reply = await say(ben, id, { parentId: first });
     const better = await spoken(ana, id, { correctsId: first });
@@ -453,6 +461,13 @@ describe('discussions', () => {
     const said = await say(gone, id);
     expect((await teacher.ask('DELETE', `/api/classes/${classId}/members/${gone.id}`)).status).toBe(200);
     expect((await look(ana, id)).contributions.map(c => c.id)).toEqual([said]);
+    // Whoever left hears the others no more, and says nothing more; their own is still theirs.
+    const theirs = await say(ana, id, { parentId: said });
+    expect([await hears(gone, theirs), await hears(gone, said)]).toEqual([404, 200]);
+    const left = await look(gone, id);
+    expect(left.contributions.map(c => c.id)).toEqual([said]);
+    expect(left).toMatchObject({ with: [], closedFor: expect.stringContaining('not in this class') });
+    expect((await announce(gone, id)).status).toBe(403);
     expect((await lead(id)).people.find(p => p.personId === gone.id)).toMatchObject({
       left: true,
       given: { contributions: 1 },

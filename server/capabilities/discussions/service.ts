@@ -85,11 +85,11 @@ export class Discussions {
     const all = await store.contributionsOf(this.pool, releaseId, student.id);
     const times = timesFor(timesOf(release), exception);
     const isBeforeOwn = plan.hearsAfter && !all.some(r => r.authorId === student.id && stands(r));
-    const viewer = await this.viewer(student, releaseId, all, {
-      circle,
-      isBeforeOwn,
-      shown: plan.namesShown,
-    });
+    const hasLeft = !(await store.isStillIn(this.pool, releaseId, student.id));
+    const viewer = {
+      ...(await this.viewer(student, releaseId, all, { circle, isBeforeOwn, shown: plan.namesShown })),
+      hasLeft,
+    };
     const sittings = await sittingsWith(this.pool, { releaseId, studentId: student.id });
     const now = Date.now();
     const contributions = shownTo(viewer, all);
@@ -103,12 +103,12 @@ export class Discussions {
       openness: opennessAt(times, now),
       contributions,
       given: givenBy(saidIn(all), student.id),
-      with: plan.namesShown ? await this.namesWith(student, releaseId, circles) : [],
+      with: plan.namesShown && !hasLeft ? await this.namesWith(student, releaseId, circles) : [],
       behindOwn: isBeforeOwn
         ? shownTo({ ...viewer, isBeforeOwn: false }, all).filter(c => c.state === 'here').length -
           contributions.filter(c => c.state === 'here').length
         : 0,
-      closedFor: takesRecordingBegunAt(times, now) ? null : CLOSED,
+      closedFor: hasLeft ? LEFT : takesRecordingBegunAt(times, now) ? null : CLOSED,
       feedbackSittingId: sittings.findLast(s => isFeedbackGiven(s, now))?.id ?? null,
       now: new Date(now).toISOString(),
     };
@@ -122,6 +122,7 @@ export class Discussions {
     const { release, plan } = await discussionOf(this.pool, releaseId);
     const found = await this.withParent(releaseId, id);
     if (!found) return { contribution: null };
+    if (!(await store.isStillIn(this.pool, releaseId, student.id))) return { contribution: null };
     const circles = await store.circlesOf(this.pool, release.id);
     const isBeforeOwn = plan.hearsAfter && !(await store.hasSpoken(this.pool, releaseId, student.id));
     const viewer = await this.viewer(student, releaseId, found, {
@@ -381,6 +382,7 @@ export class Discussions {
   ): Promise<{ sitting: Pick<SittingRow, 'id'>; times: ReleaseTimes }> {
     const exception = await exceptionOf(db, release.id, student.id, true);
     if (!exception) throw notFound();
+    if (!(await store.isStillIn(db, release.id, student.id))) throw new Trouble('notAllowed', LEFT);
     const of = { releaseId: release.id, studentId: student.id };
     const known = await sittingsWith(db, of);
     const inLine = known.map(s => ({
@@ -453,6 +455,7 @@ export class Discussions {
   }
 }
 
+const LEFT = 'You are not in this class any more: what you said stays, and you hear the others no longer.';
 const CLOSED = 'This discussion is closed: nothing can be put in any more. Everything can still be heard.';
 
 function refuseWhenClosed(times: ReleaseTimes, beganAtMs: number): void {

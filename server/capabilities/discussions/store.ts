@@ -295,11 +295,26 @@ export async function lockRelease(db: Queryable, releaseId: string): Promise<voi
   await row(db, 'SELECT 1 FROM releases WHERE id = :releaseId FOR UPDATE', { releaseId });
 }
 
+/** Whether somebody a discussion is for is still in its class, or its guest: whoever left it hears the others no more. */
+export async function isStillIn(db: Queryable, releaseId: string, personId: string): Promise<boolean> {
+  return (
+    (await row(
+      db,
+      `SELECT 1 FROM participants p JOIN people n ON n.id = p.person_id JOIN releases r ON r.id = p.release_id
+         LEFT JOIN class_members m ON m.class_id = r.class_id AND m.person_id = p.person_id AND m.role = 'student'
+       WHERE p.release_id = :releaseId AND p.person_id = :personId
+         AND (m.person_id IS NOT NULL OR n.guest_link_id IS NOT NULL)`,
+      { releaseId, personId },
+    )) !== null
+  );
+}
+
 /** Everybody a discussion is for, with whether they are still in its class; by name. */
 export async function peopleOf(db: Queryable, releaseId: string) {
   return rows<{ id: string; name: string; excused: number; remindedAt: Date | null; inClass: number }>(
     db,
-    `SELECT p.person_id AS id, n.display_name AS name, p.excused, p.reminded_at AS remindedAt, m.person_id IS NOT NULL AS inClass
+    `SELECT p.person_id AS id, n.display_name AS name, p.excused, p.reminded_at AS remindedAt,
+       m.person_id IS NOT NULL OR n.guest_link_id IS NOT NULL AS inClass
      FROM participants p JOIN people n ON n.id = p.person_id JOIN releases r ON r.id = p.release_id
        LEFT JOIN class_members m ON m.class_id = r.class_id AND m.person_id = p.person_id AND m.role = 'student'
      WHERE p.release_id = :releaseId ORDER BY n.display_name, n.id`,
@@ -331,7 +346,10 @@ export async function unheardOf(
     `SELECT c.release_id AS releaseId, COUNT(*) AS n FROM contributions c LEFT JOIN recordings x ON x.id = c.voice_id
        LEFT JOIN circles k ON k.release_id = c.release_id AND k.person_id = :personId
        LEFT JOIN contributions_heard h ON h.contribution_id = c.id AND h.person_id = :personId
+       JOIN releases r ON r.id = c.release_id JOIN people n ON n.id = :personId
+       LEFT JOIN class_members m ON m.class_id = r.class_id AND m.person_id = n.id AND m.role = 'student'
      WHERE c.release_id IN (:releaseIds) AND c.author_id <> :personId AND h.person_id IS NULL
+       AND (n.guest_link_id IS NOT NULL OR m.person_id IS NOT NULL)
        AND c.put_in_at IS NOT NULL AND c.let_in_at IS NOT NULL AND c.taken_back_at IS NULL AND c.replaced_at IS NULL
        AND c.hidden_at IS NULL AND (c.voice_id IS NULL OR x.state = 'stored') AND (c.circle = 0 OR c.circle = k.circle)
      GROUP BY c.release_id`,

@@ -16,6 +16,8 @@ export interface Viewer {
   secret: Buffer;
   /** Other students are heard once one has contributed oneself. */
   isBeforeOwn: boolean;
+  /** Has left the class: hears nobody but themselves. */
+  hasLeft?: boolean;
   /** What is wrong with a recording, in words. */
   problemOf: (row: ContributionRow) => string | null;
 }
@@ -110,7 +112,8 @@ export function shownTo(viewer: Viewer, all: readonly ContributionRow[]): Contri
       isNear(r) &&
       // A draft that was let go of is nothing any more.
       (r.putInAt !== null || (isMine(r) && !r.takenBackAt && r.voiceProblem !== 'cancelled')) &&
-      !(viewer.isBeforeOwn && isStudents(r) && !isMine(r)),
+      !(viewer.isBeforeOwn && isStudents(r) && !isMine(r)) &&
+      !(viewer.hasLeft && !isMine(r)),
   );
   const isHeard = (r: ContributionRow) => {
     const state = stateOf(r);

@@ -1,5 +1,5 @@
 import type { Figures } from '@ecoute/core/audio/evidence';
-import { row, rows, execute, type Queryable } from '../../platform/database';
+import { row, rows, execute, type Queryable, TAKE_IS_IN } from '../../platform/database';
 
 export interface MeasuresRow {
   recordingId: string;
@@ -73,7 +73,7 @@ export async function measuresOfRelease(
     `SELECT m.recording_id AS recordingId, m.revision, m.problem, m.figures, m.pauses,
        t.sitting_id AS sittingId, t.item_id AS itemId, t.number, t.chosen_at AS chosenAt
      FROM sittings s JOIN takes t ON t.sitting_id = s.id JOIN measures m ON m.recording_id = t.id
-     WHERE s.release_id = :releaseId AND m.problem IS NULL ORDER BY t.sitting_id, t.item_id, t.number`,
+     WHERE s.release_id = :releaseId AND m.problem IS NULL AND ${TAKE_IS_IN} ORDER BY t.sitting_id, t.item_id, t.number`,
     { releaseId },
   );
   return found.map(({ figures, pauses, chosenAt, ...rest }) => ({

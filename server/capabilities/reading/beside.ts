@@ -1,6 +1,7 @@
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import { fromHundredths } from '@ecoute/core/scoring/points';
 import { isFeedbackGiven } from '@ecoute/core/timing/sittingState';
+import { planOf } from '@ecoute/contract/assessment/discussion';
 import type { Item } from '@ecoute/contract/assessments';
 import type { Beside } from '@ecoute/contract/marking';
 import type { Queryable } from '../../platform/database';
@@ -35,7 +36,8 @@ export async function besideOf(db: Queryable, sittingId: string, itemId: string)
   const own = (await takesOfSittings(db, [sittingId])).filter(t => t.itemId === itemId && t.stands);
   const counting = countingTake<TakeRow>(own);
   const isHidden = release.namesHidden && !isFeedbackGiven(sitting, Date.now());
-  const others = own
+  // What else somebody said in a discussion is no other try.
+  const others = (planOf(release.content) ? [] : own)
     .filter(t => t.id !== counting?.id)
     .map(t => view(t, { title: null, same: true, points: null, comment: '' }))
     .map(b => (isHidden ? { ...b, recordedAt: null } : b));

@@ -5,7 +5,7 @@ import type { TakeClock } from '@ecoute/core/timing/takeClock';
 import type { Subject } from '@ecoute/contract/classes';
 import type { Medium } from '@ecoute/contract/recordings';
 import type { FiguresFor } from '@ecoute/contract/results';
-import { row, rows, execute, type Queryable } from '../../platform/database';
+import { row, rows, execute, type Queryable, TAKE_IS_IN } from '../../platform/database';
 
 export interface ClassRow {
   id: string;
@@ -194,7 +194,7 @@ export async function takesOfRelease(db: Queryable, releaseId: string): Promise<
   const found = await rows<RawTake>(
     db,
     `SELECT ${LIGHT} FROM sittings s JOIN takes t ON t.sitting_id = s.id JOIN recordings x ON x.id = t.id
-     WHERE s.release_id = :releaseId`,
+     WHERE s.release_id = :releaseId AND ${TAKE_IS_IN}`,
     { releaseId },
   );
   return found.map(lightTake);
@@ -205,7 +205,8 @@ export async function lightTakesOf(db: Queryable, sittingIds: readonly string[])
   if (sittingIds.length === 0) return [];
   const found = await rows<RawTake>(
     db,
-    `SELECT ${LIGHT} FROM takes t JOIN recordings x ON x.id = t.id WHERE t.sitting_id IN (:sittingIds)`,
+    `SELECT ${LIGHT} FROM takes t JOIN recordings x ON x.id = t.id
+     WHERE t.sitting_id IN (:sittingIds) AND ${TAKE_IS_IN}`,
     { sittingIds },
   );
   return found.map(lightTake);

@@ -3,7 +3,7 @@ import type { Judgement } from '@ecoute/contract/judgements';
 import type { TakeSource } from '@ecoute/contract/recordings';
 import type { TakeInLine } from '@ecoute/core/timing/itemRun';
 import type { TakeClock } from '@ecoute/core/timing/takeClock';
-import { row, rows, execute, type Queryable } from '../../platform/database';
+import { row, rows, execute, TAKE_IS_IN, type Queryable } from '../../platform/database';
 import { RECORDING_COLUMNS, withDetails, type RecordingRow } from '../recordings/store';
 
 export interface WrittenRow {
@@ -67,6 +67,8 @@ export interface TakeRow extends TakeInLine {
   claimedAt: Date | null;
   durationMs: number | null;
   recording: RecordingRow;
+  /** False for what its student alone may hear: a draft of a discussion, or what they took back or corrected there. */
+  isIn: boolean;
 }
 
 /** All takes of some sittings with their recordings, in order. */
@@ -86,11 +88,13 @@ export async function takesOfSittings(db: Queryable, sittingIds: readonly string
       note: string;
       pictureId: string | null;
       askId: string | null;
+      isIn: number;
     }
   >(
     db,
     `SELECT t.sitting_id AS sittingId, t.item_id AS itemId, t.number, t.began_at AS beganAt, t.chosen_at AS chosenAt, t.claimed_at AS claimedAt,
-       t.clock, t.source, t.title, t.note, t.picture_id AS pictureId, t.ask_id AS askId, ${RECORDING_COLUMNS}
+       t.clock, t.source, t.title, t.note, t.picture_id AS pictureId, t.ask_id AS askId, ${TAKE_IS_IN} AS isIn,
+       ${RECORDING_COLUMNS}
      FROM takes t JOIN recordings r ON r.id = t.id
      WHERE t.sitting_id IN (:sittingIds) ORDER BY t.sitting_id, t.item_id, t.number`,
     { sittingIds },
@@ -109,7 +113,8 @@ export async function takesOfSittings(db: Queryable, sittingIds: readonly string
     pictureId: row.pictureId,
     askId: row.askId,
     chosenAtMs: row.chosenAt?.getTime() ?? null,
-    stands: row.state === 'stored',
+    stands: row.state === 'stored' && Boolean(row.isIn),
+    isIn: Boolean(row.isIn),
     durationMs: row.durationMs,
     recording: row,
   }));

@@ -503,16 +503,18 @@ export class Sittings {
       beganAt: at(sitting.beganAt),
       handedInAt: sitting.handedInAt && at(sitting.handedInAt),
       events: events.map(e => ({ ...e, at: at(e.at) })),
-      takes: (await answers.takesOfSittings(this.pool, [id])).map(t => ({
-        id: t.id,
-        itemId: t.itemId,
-        number: t.number,
-        source: t.source,
-        durationMs: t.durationMs,
-        fate: fateOfTake(t),
-        saidMs: t.claimedAt && t.claimedAt.getTime() - t.beganAt.getTime(),
-        missingMs: missingIn(t, events),
-      })),
+      takes: (await answers.takesOfSittings(this.pool, [id]))
+        .filter(t => t.isIn)
+        .map(t => ({
+          id: t.id,
+          itemId: t.itemId,
+          number: t.number,
+          source: t.source,
+          durationMs: t.durationMs,
+          fate: fateOfTake(t),
+          saidMs: t.claimedAt && t.claimedAt.getTime() - t.beganAt.getTime(),
+          missingMs: missingIn(t, events),
+        })),
       relative,
     };
   }

@@ -168,6 +168,10 @@ export const isNameless = (db: Queryable, person: string, id: string) =>
 export const administers = (db: Queryable, person: string) =>
   exists(db, 'SELECT 1 FROM people WHERE id = :person AND is_admin = 1 AND closed_at IS NULL', person, '');
 
+/** Of a take, as `t`: it is no draft of a discussion, and was not taken back there. What was corrected its teachers may still hear. */
+const MAY_BE_HEARD = `NOT EXISTS (SELECT 1 FROM contributions ci WHERE ci.id = t.id
+  AND (ci.put_in_at IS NULL OR ci.taken_back_at IS NOT NULL))`;
+
 /** Who sees what is measured of a take. Nothing of a sitting is seen earlier than the frozen assessment says. */
 export const readsEvidence = (db: Queryable, person: string, id: string) =>
   exists(
@@ -175,7 +179,7 @@ export const readsEvidence = (db: Queryable, person: string, id: string) =>
     `SELECT 1 FROM takes t JOIN sittings s ON s.id = t.sitting_id JOIN releases r ON r.id = s.release_id
        JOIN assessment_versions v ON v.id = r.version_id
        LEFT JOIN class_members m ON m.class_id = r.class_id AND m.person_id = :person AND m.role = 'teacher'
-     WHERE t.id = :id AND (m.person_id IS NOT NULL OR (s.student_id = :person AND (
+     WHERE t.id = :id AND ((m.person_id IS NOT NULL AND ${MAY_BE_HEARD}) OR (s.student_id = :person AND (
        JSON_VALUE(v.content, '$.evidenceOpens') = 'atOnce'
        OR (JSON_VALUE(v.content, '$.evidenceOpens') = 'afterReturn' AND s.feedback_at <= UTC_TIMESTAMP(3)))))`,
     person,
@@ -202,7 +206,7 @@ export async function mayHear(db: Queryable, person: string, id: string): Promis
     db,
     `SELECT 1 FROM takes t JOIN sittings s ON s.id = t.sitting_id JOIN releases r ON r.id = s.release_id
        JOIN class_members m ON m.class_id = r.class_id
-     WHERE (t.id = :id OR t.picture_id = :id) AND m.person_id = :person AND m.role = 'teacher'`,
+     WHERE (t.id = :id OR t.picture_id = :id) AND m.person_id = :person AND m.role = 'teacher' AND ${MAY_BE_HEARD}`,
     person,
     id,
   );
@@ -281,7 +285,7 @@ const CONTRIBUTION_OF = `(SELECT id FROM contributions WHERE voice_id = :id
 
 /**
  * What is said in a discussion is heard, and seen, by its teachers and by whoever takes part in the same circle: while it
- * is open to them, once it is let in, and as long as nobody has taken it out again. Where one has to contribute first,
+ * is open to them and they are in the class (or its guest), once it is let in, and as long as nobody has taken it out again. Where one has to contribute first,
  * other students are heard after that.
  */
 const hearsContribution = async (db: Queryable, person: string, id: string) =>
@@ -289,7 +293,7 @@ const hearsContribution = async (db: Queryable, person: string, id: string) =>
     db,
     `SELECT 1 FROM ${CONTRIBUTION_OF} JOIN releases r ON r.id = c.release_id
        JOIN class_members m ON m.class_id = r.class_id AND m.person_id = :person AND m.role = 'teacher'
-     WHERE c.put_in_at IS NOT NULL`,
+     WHERE c.put_in_at IS NOT NULL AND c.taken_back_at IS NULL`,
     person,
     id,
   )) ||
@@ -297,9 +301,11 @@ const hearsContribution = async (db: Queryable, person: string, id: string) =>
     db,
     `SELECT 1 FROM ${CONTRIBUTION_OF} JOIN releases r ON r.id = c.release_id
        JOIN participants p ON p.release_id = r.id AND p.person_id = :person
+       JOIN people n ON n.id = p.person_id
+       LEFT JOIN class_members m ON m.class_id = r.class_id AND m.person_id = p.person_id AND m.role = 'student'
        JOIN assessment_versions v ON v.id = r.version_id
        LEFT JOIN circles k ON k.release_id = r.id AND k.person_id = p.person_id
-     WHERE r.hidden = 0 AND r.opens_at <= UTC_TIMESTAMP(3)
+     WHERE r.hidden = 0 AND r.opens_at <= UTC_TIMESTAMP(3) AND (m.person_id IS NOT NULL OR n.guest_link_id IS NOT NULL)
        AND c.put_in_at IS NOT NULL AND c.let_in_at IS NOT NULL AND c.taken_back_at IS NULL AND c.replaced_at IS NULL
        AND c.hidden_at IS NULL AND (c.circle = 0 OR c.circle = k.circle)
        AND (c.sitting_id IS NULL OR COALESCE(JSON_VALUE(v.content, '$.discussion.hearsAfter'), '0') IN ('0', 'false')
