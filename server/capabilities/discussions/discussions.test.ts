@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { blankContent, blankDiscussion, blankItem } from '@ecoute/contract/blank';
 import type { DiscussionView, LeadView, Place } from '@ecoute/contract/discussions';
+import type { GuestView, LinkView } from '@ecoute/contract/guests';
 import type { ListenView } from '@ecoute/contract/marking';
 import type { ReleaseDetail } from '@ecoute/contract/releases';
 import type { TodoEntry } from '@ecoute/contract/sittings';
@@ -412,6 +413,30 @@ describe('discussions', () => {
     const elsewhere = await announce(ana, id);
     expect((await announce(ben, id, {}, { recordingId: elsewhere.recordingId })).status).toBe(404);
     expect((await putIn(ana, (await released()).id, elsewhere.recordingId)).status).toBe(409);
+  });
+
+  it('takes guests in by a link; what one said is the student’s whom they turn out to be', async () => {
+    const { id } = await released();
+    const [link] = (await teacher.ask<LinkView[]>('POST', `/api/releases/${id}/links`, { keepDays: 30 }))
+      .body;
+    const guest = t.visitor();
+    expect((await guest.ask('POST', `/api/links/${link!.code}/guests`, { name: 'Gwen' })).status).toBe(200);
+    const first = await say(ana, id);
+    const theirs = await say(guest, id, { parentId: first });
+    expect([await hears(guest, first), await hears(ana, theirs)]).toEqual([200, 200]);
+    const author = async (name: string) => (await lead(id)).people.find(p => p.name.startsWith(name))!.author;
+    const said = async () => (await lead(id)).contributions.find(c => c.id === theirs)!.author;
+    expect(await said()).toBe(await author('Gwen'));
+    const [gwen] = (await teacher.ask<GuestView[]>('GET', `/api/releases/${id}/guests`)).body;
+    const merged = await teacher.ask('POST', `/api/releases/${id}/guests/${gwen!.id}/merge`, {
+      into: ben.id,
+    });
+    expect(merged.status).toBe(200);
+    expect((await lead(id)).people.find(p => p.personId === ben.id)).toMatchObject({
+      author: await said(),
+      given: { replies: 1 },
+    });
+    expect((await look(ben, id)).contributions.find(c => c.id === theirs)).toMatchObject({ isMine: true });
   });
 
   it('tells open pages of one contribution, and gives it alone to whoever may hear it', async () => {

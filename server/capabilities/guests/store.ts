@@ -183,6 +183,12 @@ export async function reown(db: Queryable, releaseId: string, from: string, to: 
      WHERE s.release_id = :releaseId AND s.student_id = :to AND y.author_id = :from`,
     { releaseId, from, to },
   );
+  await execute(
+    db,
+    `UPDATE contributions c JOIN sittings s ON s.id = c.sitting_id SET c.author_id = :to
+     WHERE s.release_id = :releaseId AND s.student_id = :to AND c.author_id = :from`,
+    { releaseId, from, to },
+  );
 }
 
 /** Before somebody is forgotten: what of theirs lies in sittings of others goes to those. */
@@ -197,6 +203,12 @@ export async function giveAway(db: Queryable, from: string): Promise<void> {
     db,
     `UPDATE replies y JOIN sittings s ON s.id = y.sitting_id SET y.author_id = s.student_id
      WHERE y.author_id = :from AND s.student_id <> :from`,
+    { from },
+  );
+  await execute(
+    db,
+    `UPDATE contributions c JOIN sittings s ON s.id = c.sitting_id SET c.author_id = s.student_id
+     WHERE c.author_id = :from AND s.student_id <> :from`,
     { from },
   );
 }
