@@ -24,6 +24,12 @@ const STATES: Record<SittingState, [LucideIcon, string]> = {
   answered: [MessagesSquare, 'answered'],
 };
 
+/** In a discussion nobody sits, and whoever has not spoken may have heard everything. */
+const IN_TALK: Partial<Record<SittingState, string>> = {
+  notOpened: 'not spoken yet',
+  underWay: 'has spoken, not all yet',
+};
+
 /** A state is a word with an icon, never a colour alone. */
 export function StateWord({
   state,
@@ -31,14 +37,18 @@ export function StateWord({
   missing,
   excused,
   askedAgain,
+  isTalk = false,
 }: {
   state: SittingState;
   late?: boolean;
   missing?: boolean;
   excused?: boolean;
   askedAgain?: boolean;
+  /** Of a discussion. */
+  isTalk?: boolean;
 }) {
-  const [Icon, word] = STATES[state];
+  const [Icon, usual] = STATES[state];
+  const word = (isTalk && IN_TALK[state]) || usual;
   return (
     <span className="inline-flex flex-wrap items-center gap-x-3 gap-y-1 text-sm whitespace-nowrap">
       <span className="inline-flex items-center gap-1.5">

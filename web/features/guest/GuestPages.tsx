@@ -80,15 +80,27 @@ export function DoorPage() {
             {t('From {{teacher}}, due {{when}}, {{length}}.', {
               teacher: data.teacherName,
               when: when(data.dueAt),
-              length: lengthWords(stripOf(data.outline.items).lengthMs),
+              length: data.outline.isDiscussion
+                ? t('a discussion')
+                : lengthWords(stripOf(data.outline.items).lengthMs),
             })}
           </p>
         </div>
-        <SmallStrip items={data.outline.items} />
+        {!data.outline.isDiscussion && <SmallStrip items={data.outline.items} />}
         <p>
-          {t(
-            'It costs nothing and needs no account. Your name and what you record are kept for {{count}} days and heard by the teacher only; then they are forgotten.',
-            { count: data.keepDays },
+          {data.outline.isDiscussion ? (
+            <>
+              {t('This is a discussion: everybody in it hears what you say, and may read your name.')}{' '}
+              {t(
+                'It costs nothing and needs no account. What you say is kept with your name, in days: {{n}}. Then it is forgotten.',
+                { n: data.keepDays },
+              )}
+            </>
+          ) : (
+            t(
+              'It costs nothing and needs no account. Your name and what you record are kept for {{count}} days and heard by the teacher only; then they are forgotten.',
+              { count: data.keepDays },
+            )
           )}
         </p>
         {(data.releaseId || kept) && (

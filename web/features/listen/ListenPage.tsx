@@ -300,14 +300,18 @@ function Lanes({
           nameField={nameField}
           help={<KeysHelp open={help} onOpen={setHelp} />}
         />
-        <Strip
-          items={view.content.items}
-          current={item.id}
-          answered={
-            arrangement === 'student' ? new Set(group.lanes.filter(isAnswered).map(l => l.itemId)) : undefined
-          }
-          onChoose={focus.toItem}
-        />
+        {!focused.talk && (
+          <Strip
+            items={view.content.items}
+            current={item.id}
+            answered={
+              arrangement === 'student'
+                ? new Set(group.lanes.filter(isAnswered).map(l => l.itemId))
+                : undefined
+            }
+            onChoose={focus.toItem}
+          />
+        )}
       </div>
       <div className="sticky top-0 z-20">
         <ListenLine

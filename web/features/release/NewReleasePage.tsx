@@ -2,6 +2,7 @@ import { useRef, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import { inWords } from '@ecoute/core/timing/words';
 import { stripOf } from '@ecoute/core/timing/strip';
+import { planOf } from '@ecoute/contract/assessment/discussion';
 import { releaseProblems } from '@ecoute/contract/assessment/problems';
 import { NewClass, type Subject } from '@ecoute/contract/classes';
 import { NewRelease, type Audience } from '@ecoute/contract/releases';
@@ -154,7 +155,7 @@ export function NewReleasePage() {
           </select>
         )}
       </Field>
-      {assessment && <Strip items={assessment.content.items} />}
+      {assessment && !planOf(assessment.content) && <Strip items={assessment.content.items} />}
       {first && (
         <fieldset className="grid gap-4 border-s-4 border-saffron ps-4">
           <legend className="sr-only">A first class</legend>
@@ -233,6 +234,7 @@ export function NewReleasePage() {
         meant={meant}
         problem={problem}
         isNew
+        talk={assessment ? planOf(assessment.content) : null}
         onChange={change => setDraft({ ...draft, ...change })}
       />
       {assessment && target && reached > 0 && (

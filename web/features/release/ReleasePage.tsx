@@ -92,6 +92,7 @@ function ChangeTerms({
         meant={meant}
         problem={name => refusal?.fields?.[name]}
         isNew={false}
+        talk={planOf(release.content)}
         onChange={more => setDraft({ ...draft, ...more })}
       />
       {refusal && !refusal.fields && <Notice kind="trouble">{refusal.message}</Notice>}
@@ -122,7 +123,13 @@ function StudentRow({
       </th>
       <td className="px-4">
         <span className="flex flex-wrap items-center gap-x-3 gap-y-1">
-          <StateWord state={s.state} late={s.late} missing={s.missing} excused={s.excused} />
+          <StateWord
+            state={s.state}
+            isTalk={planOf(release.content) !== null}
+            late={s.late}
+            missing={s.missing}
+            excused={s.excused}
+          />
           {s.live && <span className="text-sm">{liveWords(s.live)}</span>}
           {s.sittings > 1 && <span className="text-sm text-soft">sitting {s.sittings}</span>}
           {s.extended && <Flag word={`until ${when(s.dueAt)}`} />}
@@ -294,7 +301,7 @@ export function ReleasePage() {
         </p>
       )}
       {refusal && !editing && <Notice kind="trouble">{refusal.message}</Notice>}
-      <Strip items={data.content.items} />
+      {!planOf(data.content) && <Strip items={data.content.items} />}
       {handedIn === 0 && !granted && !needsLink && (
         <Notice>
           {openness === 'notYet'
@@ -340,7 +347,7 @@ export function ReleasePage() {
           <dl className="flex flex-wrap gap-x-10 gap-y-3">
             {(
               [
-                ['not opened', counts.notOpened],
+                [planOf(data.content) ? 'not spoken yet' : 'not opened', counts.notOpened],
                 ['under way', counts.underWay],
                 ['handed in', counts.handedIn],
                 ['marked', counts.marked],

@@ -1,10 +1,13 @@
 import { ChevronDown } from 'lucide-react';
 import { Collapsible, Switch } from 'radix-ui';
 import { useMemo } from 'react';
+import { contributeByMs } from '@ecoute/core/discussions/talk';
+import type { DiscussionPlan } from '@ecoute/contract/assessments';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Segments } from '../../parts/Segments';
 import { Tick } from '../../parts/Tick';
+import { when } from '../../parts/when';
 import { serverNow } from '../../base/clock';
 import { browserZone, usualDueTimes, type MeantTerms, type TermsDraft } from './terms';
 
@@ -16,6 +19,7 @@ export function TermsFields({
   meant,
   problem,
   isNew,
+  talk = null,
   onChange,
 }: {
   draft: TermsDraft;
@@ -23,6 +27,8 @@ export function TermsFields({
   /** What the server says of a field. */
   problem: (name: string) => string | undefined;
   isNew: boolean;
+  /** What is asked in it, where it is a discussion. */
+  talk?: DiscussionPlan | null;
   onChange: (change: Partial<TermsDraft>) => void;
 }) {
   const times = useMemo(() => usualDueTimes(serverNow(), browserZone()), []);
@@ -60,7 +66,11 @@ export function TermsFields({
         <p className="mt-1 text-sm text-soft">Before that it is invisible to students.</p>
       </div>
       <div>
-        <Field label="Due" error={meant.fields.dueAt ?? problem('dueAt')} hint={meant.remark ?? undefined}>
+        <Field
+          label={talk ? 'Replies are due' : 'Due'}
+          error={meant.fields.dueAt ?? problem('dueAt')}
+          hint={meant.remark ?? (talk && contributionsWords(talk, meant)) ?? undefined}
+        >
           {ties => (
             <input
               {...ties}
@@ -110,11 +120,22 @@ export function TermsFields({
         closesError={meant.fields.closesAt ?? problem('closesAt')}
         sittingsError={problem('sittingsAllowed')}
         isOpen={!isNew}
+        isTalk={talk !== null}
         hasClosing
         onChange={onChange}
       />
     </>
   );
+}
+
+/** When contributions are due, under the time that replies are due at; null while that is no time. */
+function contributionsWords(talk: DiscussionPlan, { terms }: MeantTerms): string | null {
+  if (!terms || talk.contributeDaysBefore === 0) return null;
+  const byMs = contributeByMs(Date.parse(terms.dueAt), talk.contributeDaysBefore);
+  const opensMs = terms.opensAt ? Date.parse(terms.opensAt) : serverNow();
+  return byMs <= opensMs
+    ? 'Contributions would be due before it opens: choose a later time, or fewer days in the discussion.'
+    : `Contributions are due ${when(new Date(byMs).toISOString())}.`;
 }
 
 export type MoreTerms = Pick<
@@ -128,6 +149,7 @@ export function TermsMore({
   closesError,
   sittingsError,
   isOpen,
+  isTalk,
   hasClosing,
   onChange,
 }: {
@@ -136,15 +158,18 @@ export function TermsMore({
   sittingsError?: string | undefined;
   /** It opens by itself where something of it is unusual. */
   isOpen: boolean;
+  /** People talk with each other in it: it is not sat, and they hear each other. */
+  isTalk: boolean;
   /** One closing time can be given; a series has none. */
   hasClosing: boolean;
   onChange: (change: Partial<MoreTerms>) => void;
 }) {
   const said = [
-    draft.sittingsAllowed !== 1 &&
+    !isTalk &&
+      draft.sittingsAllowed !== 1 &&
       (draft.sittingsAllowed === 0 ? 'any number of sittings' : `${draft.sittingsAllowed} sittings`),
     draft.closesWall && draft.lateAccepted && 'a closing time',
-    draft.heardBy === 'class' && 'classmates may listen',
+    !isTalk && draft.heardBy === 'class' && 'classmates may listen',
     draft.scoresHeld && 'scores held',
     draft.notify && 'told by mail',
   ].filter(Boolean);
@@ -152,28 +177,34 @@ export function TermsMore({
     <Collapsible.Root defaultOpen={isOpen && said.length > 0} className="border-t border-line">
       <Collapsible.Trigger className="group flex min-h-11 w-full flex-wrap items-center gap-x-2 text-start font-semibold">
         <ChevronDown aria-hidden className="size-5 group-data-[state=closed]:-rotate-90" />
-        Sittings, scores, listening
+        {isTalk ? 'Scores, closing, mail' : 'Sittings, scores, listening'}
         <span className="font-normal text-soft">
-          {said.length > 0 ? said.join(', ') : 'one sitting, nobody else listens'}
+          {said.length > 0
+            ? said.join(', ')
+            : isTalk
+              ? 'scores with the feedback'
+              : 'one sitting, nobody else listens'}
         </span>
       </Collapsible.Trigger>
       <Collapsible.Content className="grid gap-5 pt-2">
-        <Field label="Sittings" hint="The last one handed in counts." error={sittingsError}>
-          {ties => (
-            <select
-              {...ties}
-              className={`${inputClass} max-w-72`}
-              value={draft.sittingsAllowed}
-              onChange={e => onChange({ sittingsAllowed: Number(e.target.value) })}
-            >
-              {[...new Set([...SITTINGS, draft.sittingsAllowed])].map(n => (
-                <option key={n} value={n}>
-                  {n === 0 ? 'any number' : n}
-                </option>
-              ))}
-            </select>
-          )}
-        </Field>
+        {!isTalk && (
+          <Field label="Sittings" hint="The last one handed in counts." error={sittingsError}>
+            {ties => (
+              <select
+                {...ties}
+                className={`${inputClass} max-w-72`}
+                value={draft.sittingsAllowed}
+                onChange={e => onChange({ sittingsAllowed: Number(e.target.value) })}
+              >
+                {[...new Set([...SITTINGS, draft.sittingsAllowed])].map(n => (
+                  <option key={n} value={n}>
+                    {n === 0 ? 'any number' : n}
+                  </option>
+                ))}
+              </select>
+            )}
+          </Field>
+        )}
         {hasClosing && draft.lateAccepted && (
           <Field label="Closes for late work" hint="Empty: it never closes." error={closesError}>
             {ties => (
@@ -187,15 +218,17 @@ export function TermsMore({
             )}
           </Field>
         )}
-        <Segments
-          label="Who else may listen"
-          value={draft.heardBy}
-          options={[
-            { value: 'nobody', name: 'nobody else listens' },
-            { value: 'class', name: 'classmates, once they have handed in' },
-          ]}
-          onChange={heardBy => onChange({ heardBy })}
-        />
+        {!isTalk && (
+          <Segments
+            label="Who else may listen"
+            value={draft.heardBy}
+            options={[
+              { value: 'nobody', name: 'nobody else listens' },
+              { value: 'class', name: 'classmates, once they have handed in' },
+            ]}
+            onChange={heardBy => onChange({ heardBy })}
+          />
+        )}
         <Segments
           label="Scores"
           value={draft.scoresHeld ? 'held' : 'given'}

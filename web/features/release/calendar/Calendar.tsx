@@ -68,7 +68,8 @@ const byDays: KeyboardCoordinateGetter = (event, { context: { droppableRects, co
 };
 
 /** What is dragged: an assessment of the shelf, or a release. */
-type Dragged = { title: string; assessmentId: string } | { title: string; release: ReleaseEntry };
+type Dragged =
+  { title: string; assessmentId: string; isTalk: boolean } | { title: string; release: ReleaseEntry };
 
 const draggedOf = (active: Active) => active.data.current as Dragged;
 
@@ -294,6 +295,7 @@ export function Calendar({ view }: { view: 'week' | 'month' }) {
                   setPlacing({
                     title: release.title,
                     assessmentId: release.assessmentId,
+                    isTalk: release.outline.isDiscussion === true,
                     day: addDays(dayOf(Date.parse(release.opensAt), zone), 7),
                     like: release,
                   })

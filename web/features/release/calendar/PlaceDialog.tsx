@@ -17,6 +17,8 @@ import { datesOf, keepPlan, keptPlan, planLike } from './placing';
 export interface Placing {
   title: string;
   assessmentId: string;
+  /** People talk with each other in it. */
+  isTalk: boolean;
   /** The day it opens. */
   day: string;
   /** A release that it goes on from. */
@@ -239,6 +241,7 @@ export function PlaceDialog({
             <TermsMore
               draft={{ ...plan, closesWall: '' }}
               isOpen
+              isTalk={placing.isTalk}
               hasClosing={false}
               onChange={more => set(more)}
             />

@@ -5,10 +5,10 @@ import { SmallStrip } from '../../../parts/strip/Strip';
 
 /** An assessment on the calendar’s shelf, to be put on a day. */
 export function ShelfItem({ assessment }: { assessment: AssessmentSummary }) {
-  const { title, items } = assessment.content;
+  const { title, items, startingPoint } = assessment.content;
   const { attributes, listeners, setNodeRef, isDragging } = useDraggable({
     id: `shelf:${assessment.id}`,
-    data: { title, assessmentId: assessment.id },
+    data: { title, assessmentId: assessment.id, isTalk: startingPoint === 'discussion' },
   });
   return (
     <li className={isDragging ? 'opacity-50' : ''}>
@@ -22,7 +22,11 @@ export function ShelfItem({ assessment }: { assessment: AssessmentSummary }) {
         <GripVertical aria-hidden className="size-4 shrink-0 text-soft" />
         <span className="min-w-0 flex-1">
           <span className="block truncate font-semibold">{title}</span>
-          <SmallStrip items={items} />
+          {startingPoint === 'discussion' ? (
+            <span className="text-sm text-soft">a discussion</span>
+          ) : (
+            <SmallStrip items={items} />
+          )}
         </span>
       </div>
     </li>

@@ -52,6 +52,7 @@ function Entry({ entry, heading: Heading }: { entry: TodoEntry; heading: 'h2' | 
           ) : (
             <StateWord
               state={entry.state}
+              isTalk={talk !== null}
               late={entry.late}
               missing={entry.missing}
               excused={entry.excused}
