@@ -7,6 +7,7 @@ import type { RecordingView } from '@ecoute/contract/recordings';
 import type { TagList } from '@ecoute/contract/tags';
 import type { ReleaseSummary } from '@ecoute/contract/releases';
 import type { TodoEntry } from '@ecoute/contract/sittings';
+import type { LeadView } from '@ecoute/contract/discussions';
 import type { FeedbackEntry } from '@ecoute/contract/marking';
 import { loadDemoWorld } from '../demo/load';
 import * as world from '../demo/world';
@@ -36,7 +37,12 @@ describe('the demo world', () => {
 
   it('ships at least sixty recordings of 5 to 60 s, no two alike, under 12 MB together', async () => {
     const files = readdirSync(join(folder, 'audio'));
-    const takes = files.filter(f => !f.startsWith('prompt-'));
+    // What a teacher says in a discussion is no take.
+    const { said, teacher } = world.discussion;
+    const ofTeacher = ['welcome', ...said.filter(s => s.who === teacher).map(s => s.key)];
+    const takes = files.filter(
+      f => !f.startsWith('prompt-') && !ofTeacher.some(key => f === `talk-${key}.ogg`),
+    );
     expect(takes.length).toBeGreaterThanOrEqual(60);
     expect(files.reduce((sum, f) => sum + statSync(join(folder, 'audio', f)).size, 0)).toBeLessThan(12e6);
     const sums = files.map(f =>
@@ -93,6 +99,24 @@ describe('the demo world', () => {
     const [returned] = (await amara.ask<FeedbackEntry[]>('GET', '/api/feedback')).body;
     expect(returned!.total!.given).toBeGreaterThan(0);
     expect(returned!.total!.given).toBeLessThanOrEqual(returned!.total!.maximum);
+  });
+
+  it('has a discussion that has gone on for some days, with something new in it for everybody', async () => {
+    const ines = await signIn('ines');
+    const releases = (await ines.ask<ReleaseSummary[]>('GET', '/api/releases')).body;
+    const { id } = releases.find(r => r.title === world.discussion.title)!;
+    const { contributions, people } = (await ines.ask<LeadView>('GET', `/api/releases/${id}/lead`)).body;
+    expect(contributions.map(c => c.state)).toEqual(world.discussion.said.map(() => 'here'));
+    expect(contributions.filter(c => !c.heard)).toHaveLength(3);
+    const moment = contributions.find(c => c.fromMs !== null)!;
+    const parent = contributions.find(c => c.id === moment.parentId)!;
+    expect(moment.toMs).toBe(parent.durationMs);
+    expect(people.find(p => p.name.startsWith('Amara'))!.given).toMatchObject({
+      contributions: 1,
+      replies: 1,
+    });
+    const todo = (await (await signIn('hamish')).ask<TodoEntry[]>('GET', '/api/todo')).body;
+    expect(todo.find(e => e.releaseId === id)!.discussion).toEqual({ unheard: 7 });
   });
 
   it('does not touch an Ecoute where somebody is already', async () => {
