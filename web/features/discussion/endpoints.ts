@@ -41,7 +41,17 @@ export const discussionApi = api.injectEndpoints({
     }),
     heard: build.mutation<void, Omit<At, 'id'> & { ids: string[] }>({
       query: ({ ids, ...at }) => ({ url: `${doorUrl(at)}/heard`, method: 'POST', body: { ids } }),
-      invalidatesTags: told,
+      invalidatesTags: (_r, error) => (error ? [] : ['Todo']),
+      // Known here already: nothing of a long discussion is asked for again because somebody listens to it.
+      async onQueryStarted({ door, releaseId, ids }, { dispatch, queryFulfilled }) {
+        const mark = () =>
+          dispatch(
+            discussionApi.util.updateQueryData(door, releaseId, ({ contributions }) => {
+              for (const c of contributions) if (ids.includes(c.id)) c.heard = true;
+            }),
+          );
+        await queryFulfilled.then(mark, () => undefined);
+      },
     }),
     letIn: build.mutation<LeadView, At>({
       query: at => ({ url: `${urlOf(at)}/let-in`, method: 'POST' }),
