@@ -184,7 +184,8 @@ for (const scheme of SCHEMES)
     for (let i = 0; i < 20; i++) {
       const before = await small.locator('button').first().textContent();
       await expect(small.getByRole('button', { name: /^(Play|Pause)/ }).first()).toBeInViewport();
-      const at = () => phone.page.evaluate(() => window.scrollY);
+      // Where it is on the screen: what comes into the head of the page meanwhile scrolls with it, and moves nothing under the hand.
+      const at = () => small.evaluate(lane => Math.round(lane.getBoundingClientRect().top));
       // The lane has come to its place.
       await phone.page.waitForFunction(async () => {
         const before = scrollY;

@@ -88,7 +88,8 @@ export function Talk({
   const labelOf = (place: Place): string => {
     if (place.correctsId) return t('Your correction');
     if (place.parentId) return t('Your reply to {{whom}}', { whom: names.get(place.parentId) ?? '…' });
-    return t('Your contribution');
+    // Teachers' words: only they speak to one circle alone.
+    return place.circle ? `Your contribution, for circle ${place.circle}` : t('Your contribution');
   };
   const pictureAllowed = planOf(content)?.pictureAllowed ?? false;
   const draftAt = (draft: DraftSaid) => (
@@ -134,7 +135,7 @@ export function Talk({
     maySpeak && (
       <Button
         className="justify-self-start"
-        onClick={() => speakAt({ topicId }, speaksAtOnce)}
+        onClick={() => speakAt({ topicId, ...(by.circle && { circle: by.circle }) }, speaksAtOnce)}
         aria-label={what}
       >
         <MessageSquarePlus aria-hidden className="size-5" /> {t('Begin a thread here')}

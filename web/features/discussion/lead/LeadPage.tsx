@@ -259,6 +259,7 @@ function Lead({ view }: { view: LeadView }) {
               limitMs: Math.max(talk.answerLimitMs, LIMITS.voiceReplyMs),
               film: false,
               writtenAllowed: true,
+              circle,
             }}
             mayBegin
             maySpeak

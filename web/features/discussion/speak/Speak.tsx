@@ -28,6 +28,8 @@ export interface SpeaksBy {
   limitMs: number;
   film: boolean;
   writtenAllowed: boolean;
+  /** Of a teacher: whom a new thread is for; everybody when left out, or 0. */
+  circle?: number;
 }
 
 /**
