@@ -147,7 +147,7 @@ await shot(phone, 'returned-phone');
 await phone.goto('/');
 await phone
   .getByRole('listitem')
-  .filter({ hasText: 'The harbour where you live now' })
+  .filter({ hasText: 'Where we live by the water' })
   .getByRole('link', { name: 'Take part' })
   .click();
 await phone.getByRole('button', { name: 'Play Dilnoza Yusupova' }).click();

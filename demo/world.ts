@@ -768,7 +768,7 @@ export const discussion: {
 } = {
   teacher: 'ines',
   class: 'portuguese',
-  title: 'The harbour where you live now',
+  title: 'Where we live by the water',
   expected:
     'Say one thing of your own by the first day, then answer two others. Speak freely: nobody reads aloud here.',
   welcome:

@@ -49,7 +49,7 @@ test('a teacher sets a discussion; three people talk, two on phones; it is led, 
   const voice = info.outputPath('voice.wav');
   speak(voice, 6, 5);
   const browser = await browserHearing(voice);
-  const title = `The harbour we know ${Date.now()}`;
+  const title = `Those who work at night ${Date.now()}`;
   try {
     // Set: the fifth starting point, a question, a page to begin at, a spoken welcome.
     const { page: teacher } = await signIn(browser, 'ines');
