@@ -11,21 +11,33 @@ const one = (id: string) =>
   }) as const;
 
 /** A device and a server whose answers are given one after the other; then everything is taken. */
-function world(answers: (Refusal | null)[]) {
+function world(answers: (Refusal | null)[], keeps = true) {
   let kept: Going[] = [];
+  let person = 'ana';
   const sent: string[] = [];
   const means = {
     shelf: {
       get: () => kept,
-      put: (all: Going[]) => void (kept = JSON.parse(JSON.stringify(all)) as Going[]),
+      put: (all: Going[]) => {
+        if (keeps) kept = JSON.parse(JSON.stringify(all)) as Going[];
+      },
     },
+    whose: () => person,
     send: ({ said }: Going) => {
       sent.push(said.words);
       const answer = answers.shift() ?? null;
       return answer ? Promise.reject(answer as unknown as Error) : Promise.resolve();
     },
   };
-  return { sent, kept: () => kept, page: () => new PuttingIn(means) };
+  return {
+    sent,
+    kept: () => kept,
+    signIn: (name: string) => {
+      person = name;
+      kept = [];
+    },
+    page: () => new PuttingIn(means),
+  };
 }
 
 describe('putting in', () => {
@@ -76,6 +88,32 @@ describe('putting in', () => {
     going.add(one('b'));
     going.letGo('b');
     expect(going.now()).toEqual([]);
+  });
+
+  it('is one person’s: under another session nothing of it goes, and nothing is kept', async () => {
+    const { sent, kept, signIn, page } = world([refusal(0), refusal(0)]);
+    const going = page();
+    going.add(one('a'));
+    await settle();
+    signIn('ben');
+    await jest.advanceTimersByTimeAsync(10_000);
+    expect([sent, kept()]).toEqual([['a'], []]);
+    going.resume();
+    expect(going.now()).toEqual([]);
+    going.add(one('b'));
+    await settle();
+    expect(sent).toEqual(['a', 'b']);
+  });
+
+  it('stays on a page whose device keeps nothing, also when it is looked at again', async () => {
+    const { sent, page } = world([refusal(0)], false);
+    const going = page();
+    going.add(one('a'));
+    await settle();
+    going.resume();
+    expect(going.now().map(g => g.id)).toEqual(['a']);
+    await jest.advanceTimersByTimeAsync(2_500);
+    expect([sent.length > 1, going.now()]).toEqual([true, []]);
   });
 
   it('holds no other back', async () => {

@@ -16,6 +16,8 @@ export interface GoingMeans {
   shelf: { get: () => Going[]; put: (all: Going[]) => void };
   /** Throws a `Refusal`. */
   send: (one: Going) => Promise<unknown>;
+  /** Whose page it is just now. */
+  whose: () => string;
 }
 
 /** While nothing answers, or while its sound is announced, it is tried again after this long. */
@@ -28,6 +30,8 @@ export class PuttingIn {
   private readonly listeners = new Set<() => void>();
   private timer: ReturnType<typeof setTimeout> | undefined;
   private running = false;
+  /** Whose these are: under another person's session nothing of them goes, and nothing is kept. */
+  private person = '';
 
   constructor(private readonly means: GoingMeans) {}
 
@@ -40,13 +44,18 @@ export class PuttingIn {
 
   /** Takes up what an earlier page of this person left. */
   resume(): void {
-    this.all = this.means.shelf.get();
+    const kept = this.means.shelf.get();
+    const isSame = this.person === this.means.whose();
+    this.person = this.means.whose();
+    // A device that keeps nothing has them on this page alone.
+    this.all = [...kept, ...this.all.filter(g => isSame && !kept.some(k => k.id === g.id))];
     this.tell();
     void this.go();
   }
 
   /** Puts one in; again with what was changed, where it was refused. */
   add(one: At & { said: PutIn }): void {
+    if (this.person !== this.means.whose()) this.resume();
     this.set([...this.all.filter(g => g.id !== one.id), { ...one, refusal: null }]);
     void this.go();
   }
@@ -58,13 +67,13 @@ export class PuttingIn {
 
   /** Something may have changed: whatever waits is tried at once. */
   async go(): Promise<void> {
-    if (this.running) return;
+    if (this.running || this.person !== this.means.whose()) return;
     this.running = true;
     clearTimeout(this.timer);
     let waits = false;
     for (const { id } of this.all) {
       const one = this.all.find(g => g.id === id && !g.refusal);
-      if (!one) continue;
+      if (!one || this.person !== this.means.whose()) continue;
       try {
         await this.means.send(one);
         // Changed meanwhile: what is newer stays, and is refused or taken on its own.
@@ -81,7 +90,7 @@ export class PuttingIn {
 
   private set(all: readonly Going[]): void {
     this.all = all;
-    this.means.shelf.put([...all]);
+    if (this.person === this.means.whose()) this.means.shelf.put([...all]);
     this.tell();
   }
 

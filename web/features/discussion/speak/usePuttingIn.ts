@@ -1,6 +1,6 @@
 import { useEffect, useSyncExternalStore } from 'react';
 import { api, refusalOf } from '../../../base/api';
-import { ownKey } from '../../../base/own';
+import { ownKey, pagePerson } from '../../../base/own';
 import type { Refusal } from '../../../base/refusal';
 import { store } from '../../../base/store';
 import { useMe } from '../../../base/useMe';
@@ -19,6 +19,7 @@ function kept(): Going[] {
 }
 
 export const puttingIn = new PuttingIn({
+  whose: pagePerson,
   shelf: {
     get: kept,
     put: all => {
