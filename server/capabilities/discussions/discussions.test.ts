@@ -154,6 +154,29 @@ describe('discussions', () => {
     ).toBe(404);
   });
 
+  it('keeps the picture that it was put in with; the first may come after it', async () => {
+    const { id } = await released({ pictureAllowed: true });
+    const draft = await spoken(ana, id);
+    const picture = `/api/takes/${draft}/picture`;
+    const bring = async (pictureId: string) =>
+      (await ana.ask('POST', picture, { recordingId: pictureId, mediaType: 'image/png' })).status;
+    const shown = async () => (await look(ben, id)).contributions[0]?.pictureId ?? null;
+    const [first, second] = [randomUUID(), randomUUID()];
+    // As a draft it is changed and taken away at will.
+    expect(await bring(randomUUID())).toBe(200);
+    expect((await ana.ask('DELETE', picture)).status).toBe(200);
+    await putIn(ana, id, draft);
+    expect(await shown()).toBeNull();
+    // From the device the two travel separately, and twice is once.
+    expect([await bring(first), await bring(first), await shown()]).toEqual([200, 200, first]);
+    expect([await bring(second), (await ana.ask('DELETE', picture)).status]).toEqual([409, 409]);
+    // Nor is it another one for whoever takes it back for a moment.
+    await act(ana, 'DELETE', id, draft);
+    expect([await bring(second), (await ana.ask('DELETE', picture)).status]).toEqual([409, 409]);
+    await act(ana, 'POST', id, draft, '/back');
+    expect(await shown()).toBe(first);
+  });
+
   it('waits for its teacher where that is asked for', async () => {
     const { id } = await released({ moderated: true });
     const first = await say(ana, id);

@@ -1,5 +1,5 @@
 /** What discussions count of a sitting: a talk is one answer, however often somebody spoke in it. */
-import { rows, type Queryable } from '../../platform/database';
+import { row, rows, type Queryable } from '../../platform/database';
 
 /** A sitting's part in a discussion. */
 export interface TalkFacts {
@@ -31,4 +31,14 @@ export async function talkFacts(
   return new Map(
     found.map(f => [f.sittingId, { ...f, count: Number(f.count), spokenMs: Number(f.spokenMs) }]),
   );
+}
+
+/** Whether a take was put into a discussion; also one that was taken back out of it since. */
+export async function wasPutIn(db: Queryable, takeId: string): Promise<boolean> {
+  const found = await row<{ id: string }>(
+    db,
+    'SELECT id FROM contributions WHERE id = :takeId AND put_in_at IS NOT NULL',
+    { takeId },
+  );
+  return found !== null;
 }

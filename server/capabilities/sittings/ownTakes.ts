@@ -10,6 +10,7 @@ import { contentFor, noteInAccount, refuseWhenOver, situationOf, takeView, tellT
 import { refuseWhatStands } from './again';
 import * as store from './store';
 import * as answers from './answers.store';
+import { wasPutIn } from './contributions.store';
 
 /** What a student does with a take of their own once it is recorded. */
 export class OwnTakes {
@@ -33,7 +34,10 @@ export class OwnTakes {
     return this.take(sittingId, takeId);
   }
 
-  /** Makes room for a picture beside a take: the page read from, the score. */
+  /**
+   * Makes room for a picture beside a take: the page read from, the score.
+   * @throws Trouble handedIn for another picture beside what is in a discussion
+   */
   async announcePicture(student: Me, takeId: string, wanted: NewTakePicture): Promise<TakeView> {
     const sittingId = await answers.sittingOfTake(this.pool, takeId);
     if (!sittingId) throw notFound();
@@ -44,6 +48,8 @@ export class OwnTakes {
         throw new Trouble('notForThisItem', 'In this discussion no picture goes with what is said.');
       const take = (await answers.takesOfSittings(db, [sittingId])).find(t => t.id === takeId);
       const before = take?.pictureId ?? null;
+      // The first may come after what it goes with: the two travel from the device separately.
+      if (before && before !== wanted.recordingId) await refuseWhenPutIn(db, takeId);
       await this.recordings.announce(db, {
         id: wanted.recordingId,
         ownerId: student.id,
@@ -61,13 +67,14 @@ export class OwnTakes {
     return this.take(sittingId, takeId);
   }
 
-  /** Takes a picture away from its take, and its file with it. @throws Trouble feedbackGiven once it is */
+  /** Takes a picture away from its take, and its file with it. @throws Trouble feedbackGiven once it is; handedIn as above */
   async removePicture(takeId: string): Promise<TakeView> {
     const sittingId = await answers.sittingOfTake(this.pool, takeId);
     if (!sittingId) throw notFound();
     await transaction(this.pool, async db => {
       await this.refuseWhenBack(db, sittingId);
       const before = (await answers.takesOfSittings(db, [sittingId])).find(t => t.id === takeId)?.pictureId;
+      if (before) await refuseWhenPutIn(db, takeId);
       await answers.keepPicture(db, takeId, null);
       if (before) await this.recordings.letGoOf(db, before);
     });
@@ -124,4 +131,13 @@ export class OwnTakes {
     if (!found) throw notFound();
     return takeView(found);
   }
+}
+
+/** What others have heard and seen in a discussion stays as it was; a correction keeps the earlier one too. */
+async function refuseWhenPutIn(db: Queryable, takeId: string): Promise<void> {
+  if (await wasPutIn(db, takeId))
+    throw new Trouble(
+      'handedIn',
+      'This was put into a discussion with its picture, so the picture stays. You can correct the contribution, with another picture.',
+    );
 }
