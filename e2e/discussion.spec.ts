@@ -84,7 +84,7 @@ test('a teacher sets a discussion; three people talk, two on phones; it is led, 
       .getByRole('link', { name: 'Take part' })
       .click();
     await expect(bram.getByRole('button', { name: /Hear the welcome/ })).toBeVisible();
-    await bram.getByRole('button', { name: 'Begin a thread at starting point 1' }).click();
+    await bram.getByRole('button', { name: 'Begin a thread here: Starting point 1' }).click();
     await fit(bram, 'a discussion', false);
     await bram.getByRole('button', { name: 'Record now' }).click();
     await expect(spoken(bram)).toHaveText('0:02');
@@ -122,7 +122,7 @@ test('a teacher sets a discussion; three people talk, two on phones; it is led, 
     // By keyboard alone, on a desk: a contribution of one's own and a reply to it by Bram.
     const { page: chiyo } = await signIn(browser, 'chiyo');
     await chiyo.goto(path);
-    await chiyo.getByRole('button', { name: 'Begin a thread on the subject' }).press('Enter');
+    await chiyo.getByRole('button', { name: 'Begin a thread here: The subject' }).press('Enter');
     await chiyo.getByRole('button', { name: 'Record now' }).press('Enter');
     await expect(spoken(chiyo)).toHaveText('0:02');
     await chiyo.getByRole('button', { name: 'Stop', exact: true }).press('Enter');
@@ -233,7 +233,7 @@ test('circles do not hear each other, at the network; a teacher moves somebody b
     const id = await held(teacher, `In pairs ${Date.now()}`, { circles: 'lot', circleSize: 2 });
     const { page: jovan } = await signIn(browser, 'jovan', 'phone', { opens: false });
     await jovan.goto(`/discussion/${id}`);
-    await jovan.getByRole('button', { name: 'Begin a thread on the subject' }).click();
+    await jovan.getByRole('button', { name: 'Begin a thread here: The subject' }).click();
     await say(jovan);
     await expect(rows(jovan)).toHaveCount(1);
     const said = (await rows(jovan).getAttribute('data-contribution'))!;
@@ -276,7 +276,7 @@ test('moderated: heard by the teacher first, hidden with a reason; nothing is lo
     });
     const { page: farid, context } = await signIn(browser, 'farid', 'phone', { opens: false });
     await farid.goto(`/discussion/${id}`);
-    await farid.getByRole('button', { name: 'Begin a thread on the subject' }).click();
+    await farid.getByRole('button', { name: 'Begin a thread here: The subject' }).click();
     await expect(farid.getByRole('button', { name: 'Record now' })).toBeVisible();
     await context.setOffline(true);
     await farid.getByRole('button', { name: 'Record now' }).click();

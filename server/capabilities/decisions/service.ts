@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { mayBegin, timesFor, type Exception } from '@ecoute/core/timing/sittingState';
+import { planOf } from '@ecoute/contract/assessment/discussion';
 import type { Decision, NewDecision } from '@ecoute/contract/decisions';
 import type { Me } from '@ecoute/contract/people';
 import { insertChange } from '../../platform/changes/store';
@@ -41,7 +42,7 @@ export class Decisions {
 
   /**
    * Decides something about one student.
-   * @throws Trouble decidedOtherwise where it does not apply (nothing handed in, not late, decided already); invalid without a
+   * @throws Trouble isDiscussion for what only sittings can be; decidedOtherwise where it does not apply (nothing handed in, not late, decided already); invalid without a
    * reason where the student will read it
    */
   async decide(teacher: Me, releaseId: string, wanted: NewDecision): Promise<Decision[]> {
@@ -49,6 +50,11 @@ export class Decisions {
     await transaction(this.pool, async db => {
       const release = await findRelease(db, releaseId);
       if (!release) throw notFound();
+      if (planOf(release.content) && (wanted.kind === 'askAgain' || wanted.kind === 'another'))
+        throw new Trouble(
+          'isDiscussion',
+          'A discussion is not recorded again: reply to what was said in it, and give more time where it is over.',
+        );
       const personId = await this.whose(db, releaseId, wanted);
       // Held from here on: of two decisions in the same moment the second sees what the first has done.
       const before = await exceptionOf(db, releaseId, personId, true);

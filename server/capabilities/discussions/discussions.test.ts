@@ -432,6 +432,11 @@ describe('discussions', () => {
         beganAt: new Date().toISOString(),
       }),
     ).toMatchObject({ status: 409 });
+    // Nor is it sat once more by a decision.
+    for (const kind of ['askAgain', 'another'])
+      expect(
+        await teacher.ask('POST', `/api/releases/${id}/decisions`, { kind, sittingId, reason: 'Once more.' }),
+      ).toMatchObject({ status: 409, body: { code: 'isDiscussion' } });
     // One's own recording of elsewhere is not smuggled in under its id.
     const elsewhere = await announce(ana, id);
     expect((await announce(ben, id, {}, { recordingId: elsewhere.recordingId })).status).toBe(404);

@@ -131,12 +131,13 @@ export function Talk({
     const at = d.place.correctsId ?? d.place.parentId;
     return at != null && !shownIds.has(at);
   });
-  const begin = (topicId: string | null, what: string) =>
+  // Its name begins with the words that are seen, for whoever commands it by voice.
+  const begin = (topicId: string | null, where: string) =>
     maySpeak && (
       <Button
         className="justify-self-start"
         onClick={() => speakAt({ topicId, ...(by.circle && { circle: by.circle }) }, speaksAtOnce)}
-        aria-label={what}
+        aria-label={`${t('Begin a thread here')}: ${where}`}
       >
         <MessageSquarePlus aria-hidden className="size-5" /> {t('Begin a thread here')}
       </Button>
@@ -185,7 +186,7 @@ export function Talk({
               </div>
             )}
           </div>
-          {mayBegin && begin(null, t('Begin a thread on the subject'))}
+          {mayBegin && begin(null, t('The subject'))}
           {saidAt({ topicId: null })}
           {threadsAt(null)}
         </section>
@@ -213,7 +214,7 @@ export function Talk({
               </div>
             )}
           </div>
-          {begin(topic.id, t('Begin a thread at starting point {{number}}', { number: n + 1 }))}
+          {begin(topic.id, t('Starting point {{number}}', { number: n + 1 }))}
           {saidAt({ topicId: topic.id })}
           {threadsAt(topic.id)}
         </section>

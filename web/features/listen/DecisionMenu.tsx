@@ -52,12 +52,15 @@ export function DecisionMenu({
   releaseId,
   lane,
   items,
+  isTalk,
   onMade,
 }: {
   releaseId: string;
   lane: Lane;
   /** Of the assessment: one, some or all may be asked for again. */
   items: readonly Item[];
+  /** What was said in a discussion: nobody is asked to say it again, and it has no other sitting. */
+  isTalk: boolean;
   onMade: (decision: Decision) => void;
 }) {
   const [decide, deciding] = useDecideMutation();
@@ -105,7 +108,7 @@ export function DecisionMenu({
         </DropdownMenu.Trigger>
         <DropdownMenu.Portal>
           <DropdownMenu.Content align="end" className="z-50 min-w-64 border-2 border-ink bg-sheet py-1">
-            {!lane.askedAgain && lane.state !== 'underWay' && (
+            {!isTalk && !lane.askedAgain && lane.state !== 'underWay' && (
               <DropdownMenu.Item className={entry} onSelect={() => ask('askAgain')}>
                 {DECISION_WORDS.askAgain.menu}
               </DropdownMenu.Item>
@@ -120,10 +123,14 @@ export function DecisionMenu({
                 {DECISION_WORDS.acceptLate.menu}
               </DropdownMenu.Item>
             )}
-            <DropdownMenu.Item className={entry} onSelect={() => ask('another')}>
-              {DECISION_WORDS.another.menu}
-            </DropdownMenu.Item>
-            <DropdownMenu.Separator className="my-1 border-t border-line" />
+            {!isTalk && (
+              <>
+                <DropdownMenu.Item className={entry} onSelect={() => ask('another')}>
+                  {DECISION_WORDS.another.menu}
+                </DropdownMenu.Item>
+                <DropdownMenu.Separator className="my-1 border-t border-line" />
+              </>
+            )}
             <DropdownMenu.Item className={entry} onSelect={() => ask('setAside')}>
               {DECISION_WORDS.setAside.menu}
             </DropdownMenu.Item>

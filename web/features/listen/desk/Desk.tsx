@@ -1,6 +1,7 @@
 import { Mic, MessageSquareText, PencilLine } from 'lucide-react';
 import { type RefObject } from 'react';
 import { isBack } from '@ecoute/core/timing/sittingState';
+import { planOf } from '@ecoute/contract/assessment/discussion';
 import type { Decision } from '@ecoute/contract/decisions';
 import type { Item } from '@ecoute/contract/assessments';
 import type { ReleaseEvidence } from '@ecoute/contract/evidence';
@@ -167,7 +168,13 @@ export function Desk({
       <span className="ms-auto flex flex-wrap items-center gap-2">
         {total && <span className="tabular text-sm whitespace-nowrap">in all {total}</span>}
         {feedback}
-        <DecisionMenu releaseId={releaseId} lane={lane} items={content.items} onMade={onDecided} />
+        <DecisionMenu
+          releaseId={releaseId}
+          lane={lane}
+          items={content.items}
+          isTalk={planOf(content) !== null}
+          onMade={onDecided}
+        />
       </span>
     </>
   );
