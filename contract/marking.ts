@@ -201,6 +201,8 @@ export interface SaidInTalk {
   at: string;
   /** After contributions, or replies, were due. */
   late: boolean;
+  /** Put in when the feedback was given already: that feedback is not about it. */
+  afterFeedback: boolean;
   /** The starting point that its thread is about; null for the subject. */
   topicId: string | null;
   /** It waits for the teacher to let it in. */

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { blankContent, blankDiscussion, blankItem } from '@ecoute/contract/blank';
 import type { DiscussionView, LeadView, Place } from '@ecoute/contract/discussions';
 import type { GuestView, LinkView } from '@ecoute/contract/guests';
-import type { ListenView } from '@ecoute/contract/marking';
+import type { FeedbackView, ListenView } from '@ecoute/contract/marking';
 import type { ReleaseDetail } from '@ecoute/contract/releases';
 import type { TodoEntry } from '@ecoute/contract/sittings';
 import { execute } from '../../platform/database';
@@ -333,6 +333,34 @@ describe('discussions', () => {
       state: 'handedIn',
       late: true,
     });
+  });
+
+  it('tells what feedback is about from what was said after it', async () => {
+    const { id, talk } = await released({ repliesAsked: 0 });
+    const about = await say(ana, id);
+    const said = async () =>
+      (await teacher.ask<ListenView>('GET', `/api/releases/${id}/lanes`)).body.lanes.find(
+        l => l.studentId === ana.id,
+      )!;
+    const { sittingId } = await said();
+    await teacher.ask('PUT', `/api/sittings/${sittingId}/marks/${talk.id}`, {
+      revision: 0,
+      points: 4,
+      comment: 'Calm and clear.',
+      finished: true,
+      reason: '',
+    });
+    expect(
+      await teacher.ask('POST', `/api/releases/${id}/feedback`, { sittingIds: [sittingId] }),
+    ).toMatchObject({ status: 200 });
+    const after = await say(ana, id);
+    const heard = [
+      { id: about, afterFeedback: false },
+      { id: after, afterFeedback: true },
+    ];
+    expect((await said()).talk!.contributions).toMatchObject(heard);
+    const { body } = await ana.ask<FeedbackView>('GET', `/api/sittings/${sittingId}/feedback`);
+    expect(body.items.find(i => i.talk)!.talk!.contributions).toMatchObject(heard);
   });
 
   it('takes what was begun before the end, however late it comes, and nothing begun after', async () => {

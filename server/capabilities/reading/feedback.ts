@@ -122,7 +122,8 @@ export class Feedback {
       items: orderOf(release.content.items, release.content.sections, sittingId),
     };
     const namesShown = planOf(content)?.namesShown ?? true;
-    const talks = await talksOf(this.pool, release, [{ sittingId, studentId: sitting.studentId }], {
+    const sat = [{ sittingId, studentId: sitting.studentId, feedbackAt: sitting.feedbackAt }];
+    const talks = await talksOf(this.pool, release, sat, {
       notes: noted,
       nameOf: row => (namesShown || row.sittingId === null ? row.authorName : ''),
     });

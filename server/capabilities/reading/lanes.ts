@@ -51,7 +51,9 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
   if (nameOf) students.sort((a, b) => (called(a) < called(b) ? -1 : 1));
   // While names are hidden, what is under way is not heard: the overview says by name who is recording just now.
   const sat = students.flatMap(s =>
-    s.counting && (!isHidden(s) || s.counting.handedInAt) ? [{ ...s, sittingId: s.counting.id }] : [],
+    s.counting && (!isHidden(s) || s.counting.handedInAt)
+      ? [{ ...s, sittingId: s.counting.id, feedbackAt: s.counting.feedbackAt }]
+      : [],
   );
   const ids = sat.map(s => s.sittingId);
   const takes = await takesOfSittings(db, ids);

@@ -20,7 +20,7 @@ import { grouped, placedOf } from './views';
 export async function talksOf(
   db: Queryable,
   release: ReleaseRow,
-  sat: readonly { sittingId: string; studentId: string }[],
+  sat: readonly { sittingId: string; studentId: string; feedbackAt: Date | null }[],
   { notes, nameOf }: { notes: ReadonlyMap<string, Note[]>; nameOf: (row: ContributionRow) => string },
 ): Promise<Map<string, TalkInLane> | null> {
   const plan = planOf(release.content);
@@ -37,7 +37,7 @@ export async function talksOf(
   const bySitting = grouped(rows, r => r.sittingId!);
   const dueAtMs = release.dueAt.getTime();
   const contributeBy = contributeByMs(dueAtMs, plan.contributeDaysBefore);
-  const view = (row: ContributionRow): SaidInTalk => {
+  const view = (row: ContributionRow, feedbackAt: Date | null): SaidInTalk => {
     const take = takes.get(row.id) ?? null;
     const parent = row.parentId ? known.get(now(row.parentId)) : undefined;
     return {
@@ -55,6 +55,7 @@ export async function talksOf(
       pictureId: row.pictureId,
       at: row.putInAt!.toISOString(),
       late: row.putInAt!.getTime() > (row.parentId ? dueAtMs : contributeBy),
+      afterFeedback: feedbackAt !== null && row.putInAt! > feedbackAt,
       topicId: row.topicId,
       waits: row.letInAt === null,
       hiddenFor: row.hiddenAt ? row.hiddenFor : null,
@@ -72,10 +73,13 @@ export async function talksOf(
     };
   };
   const talks = new Map<string, TalkInLane>();
-  for (const { sittingId, studentId } of sat) {
+  for (const { sittingId, studentId, feedbackAt } of sat) {
     const own = (bySitting.get(sittingId) ?? []).filter(r => !r.takenBackAt && !r.replacedAt && isWhole(r));
     if (own.length === 0) continue;
-    talks.set(sittingId, { given: givenBy(said, studentId), contributions: own.map(view) });
+    talks.set(sittingId, {
+      given: givenBy(said, studentId),
+      contributions: own.map(r => view(r, feedbackAt)),
+    });
   }
   return talks;
 }

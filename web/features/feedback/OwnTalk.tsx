@@ -35,6 +35,7 @@ export default function OwnTalk({
                   {c.to.authorName ? t('to {{whom}}', { whom: c.to.authorName }) : t('a reply')}
                 </span>
               )}
+              {c.afterFeedback && <span>{t('after the feedback')}</span>}
               {c.title && <span dir="auto">{c.title}</span>}
               {c.notes.length > 0 && (
                 <span className="bg-saffron-wash px-2 text-saffron-ink">

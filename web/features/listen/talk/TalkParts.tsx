@@ -71,6 +71,7 @@ export function TalkParts({ view, lane, chosen, onChoose, onContext, onAll }: Ta
           <span>
             {when(part.at)}
             {part.late && `, after it was due (${when(dueAt)})`}
+            {part.afterFeedback && ' · after the feedback'}
             {where > 0 && ` · at starting point ${where}`}
           </span>
           {part.to && (
