@@ -177,6 +177,20 @@ describe('discussions', () => {
     expect(await shown()).toBe(first);
   });
 
+  it('lets no picture in that the teacher did not see, where contributions wait for that', async () => {
+    const { id } = await released({ pictureAllowed: true, moderated: true });
+    const bring = async (take: string) =>
+      (
+        await ana.ask('POST', `/api/takes/${take}/picture`, {
+          recordingId: randomUUID(),
+          mediaType: 'image/png',
+        })
+      ).status;
+    const [waits, isIn] = [await say(ana, id), await say(ana, id)];
+    await act(teacher, 'POST', id, isIn, '/let-in');
+    expect([await bring(waits), await bring(isIn)]).toEqual([200, 409]);
+  });
+
   it('waits for its teacher where that is asked for', async () => {
     const { id } = await released({ moderated: true });
     const first = await say(ana, id);

@@ -33,12 +33,15 @@ export async function talkFacts(
   );
 }
 
-/** Whether a take was put into a discussion; also one that was taken back out of it since. */
-export async function wasPutIn(db: Queryable, takeId: string): Promise<boolean> {
-  const found = await row<{ id: string }>(
+/** Since when a take is in a discussion, and heard there; also one that was taken back since. Null for any other take, and a draft. */
+export async function putInWhen(
+  db: Queryable,
+  takeId: string,
+): Promise<{ putInAt: Date; letInAt: Date | null } | null> {
+  return row(
     db,
-    'SELECT id FROM contributions WHERE id = :takeId AND put_in_at IS NOT NULL',
+    `SELECT put_in_at AS putInAt, let_in_at AS letInAt FROM contributions
+     WHERE id = :takeId AND put_in_at IS NOT NULL FOR UPDATE`,
     { takeId },
   );
-  return found !== null;
 }

@@ -10,7 +10,7 @@ import { contentFor, noteInAccount, refuseWhenOver, situationOf, takeView, tellT
 import { refuseWhatStands } from './again';
 import * as store from './store';
 import * as answers from './answers.store';
-import { wasPutIn } from './contributions.store';
+import { putInWhen } from './contributions.store';
 
 /** What a student does with a take of their own once it is recorded. */
 export class OwnTakes {
@@ -36,7 +36,8 @@ export class OwnTakes {
 
   /**
    * Makes room for a picture beside a take: the page read from, the score.
-   * @throws Trouble handedIn for another picture beside what is in a discussion
+   * @throws Trouble handedIn for another picture beside what is in a discussion, and for a first one that its teacher would not see
+   * before others do
    */
   async announcePicture(student: Me, takeId: string, wanted: NewTakePicture): Promise<TakeView> {
     const sittingId = await answers.sittingOfTake(this.pool, takeId);
@@ -44,12 +45,17 @@ export class OwnTakes {
     await transaction(this.pool, async db => {
       await this.refuseWhenBack(db, sittingId);
       const { release } = await situationOf(db, sittingId);
-      if (planOf(release.content)?.pictureAllowed === false)
+      const plan = planOf(release.content);
+      if (plan?.pictureAllowed === false)
         throw new Trouble('notForThisItem', 'In this discussion no picture goes with what is said.');
       const take = (await answers.takesOfSittings(db, [sittingId])).find(t => t.id === takeId);
       const before = take?.pictureId ?? null;
-      // The first may come after what it goes with: the two travel from the device separately.
-      if (before && before !== wanted.recordingId) await refuseWhenPutIn(db, takeId);
+      // The first may come after what it goes with: the two travel from the device separately. Where the teacher looks at
+      // everything before others do, it comes before that.
+      if (before !== wanted.recordingId) {
+        const since = await putInWhen(db, takeId);
+        if (since && (before || (plan?.moderated && since.letInAt))) throw pictureStays();
+      }
       await this.recordings.announce(db, {
         id: wanted.recordingId,
         ownerId: student.id,
@@ -74,7 +80,7 @@ export class OwnTakes {
     await transaction(this.pool, async db => {
       await this.refuseWhenBack(db, sittingId);
       const before = (await answers.takesOfSittings(db, [sittingId])).find(t => t.id === takeId)?.pictureId;
-      if (before) await refuseWhenPutIn(db, takeId);
+      if (before && (await putInWhen(db, takeId))) throw pictureStays();
       await answers.keepPicture(db, takeId, null);
       if (before) await this.recordings.letGoOf(db, before);
     });
@@ -134,10 +140,8 @@ export class OwnTakes {
 }
 
 /** What others have heard and seen in a discussion stays as it was; a correction keeps the earlier one too. */
-async function refuseWhenPutIn(db: Queryable, takeId: string): Promise<void> {
-  if (await wasPutIn(db, takeId))
-    throw new Trouble(
-      'handedIn',
-      'This was put into a discussion with its picture, so the picture stays. You can correct the contribution, with another picture.',
-    );
-}
+const pictureStays = () =>
+  new Trouble(
+    'handedIn',
+    'This is in the discussion as it was put in, and stays so. Correct the contribution to say it with another picture.',
+  );
