@@ -1,47 +1,24 @@
-import { useCallback, useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import { Link, useParams } from 'react-router';
 import { ListEnd, Play } from 'lucide-react';
 import { lengthWords } from '../../parts/lengthWords';
 import { planOf, talkOf } from '@ecoute/contract/assessment/discussion';
 import type { DiscussionView } from '@ecoute/contract/discussions';
-import { refusalOf } from '../../base/api';
 import { t } from '../../base/i18n';
 import { useTitle } from '../../base/useTitle';
 import { Button, ButtonLink } from '../../parts/Button';
 import { Failed, Loading } from '../../parts/Loading';
 import { Notice } from '../../parts/Notice';
 import { inTurn } from '../../parts/player/inTurn';
-import { PlayButton, trackOf } from '../../parts/player/PlayButton';
-import { RichText } from '../../parts/RichText';
-import { Toasts } from '../../parts/Toasts';
+import { trackOf } from '../../parts/player/PlayButton';
 import { when } from '../../parts/when';
-import { useBringBackMutation, useDiscussionQuery, useTakeBackMutation } from './endpoints';
+import { useDiscussionQuery } from './endpoints';
+import { Expected } from './Expected';
 import { lineOf, threadsIn, type Spoken } from './said';
 import { Talk } from './Talk';
 import { useArrivals } from './useArrivals';
 import { useHearing } from './useHearing';
-
-/** What is expected, in the teacher's words and voice. */
-export function Expected({ content }: { content: DiscussionView['content'] }) {
-  const { directions, directionsRich, directionsVoice } = content;
-  if (!directions && !directionsVoice) return null;
-  return (
-    <div className="grid gap-3 border-s-4 border-saffron bg-sheet px-4 py-3">
-      {directionsVoice && (
-        <div>
-          <PlayButton
-            track={trackOf(directionsVoice.recordingId, t('Welcome'), 'teacher', directionsVoice.durationMs)}
-            label={t('the welcome')}
-            text={t('Hear the welcome')}
-          />
-        </div>
-      )}
-      {directions && (
-        <RichText doc={directionsRich} plain={directions} className="font-passage leading-relaxed" />
-      )}
-    </div>
-  );
-}
+import { useTakingBack } from './useTakingBack';
 
 /** So much of so much that is asked; nothing where none is. */
 function Asked({ given, asked, words }: { given: number; asked: number; words: string }) {
@@ -66,25 +43,14 @@ function Discussion({ view }: { view: DiscussionView }) {
   const threads = useMemo(() => threadsIn(content, contributions), [content, contributions]);
   const heard = useHearing('discussion', releaseId, contributions);
   useArrivals('discussion', releaseId);
-  const [takeBack, takingBack] = useTakeBackMutation();
-  const [bringBack] = useBringBackMutation();
-  const [gone, setGone] = useState<string | null>(null);
-  const take = useCallback(
-    (c: Spoken) =>
-      void takeBack({ door: 'discussion', releaseId, id: c.id })
-        .unwrap()
-        .then(
-          () => setGone(c.id),
-          () => undefined,
-        ),
-    [releaseId, takeBack],
+  const { take, told } = useTakingBack(
+    'discussion',
+    releaseId,
+    t('Taken back: nobody hears it any more. It stays among your recordings.'),
   );
   const isNew = (c: Spoken) => !c.heard && c.state === 'here';
   const fresh = lineOf(threads, isNew);
   const whole = lineOf(threads, c => c.state === 'here');
-  const freshMs = contributions
-    .filter(c => fresh.ids.includes(c.id))
-    .reduce((sum, c) => sum + (c.durationMs ?? 0), 0);
   // Whoever comes for the first time hears the welcome before anybody else.
   const isFirst = content.directionsVoice && !contributions.some(c => c.heard);
   const welcome = content.directionsVoice
@@ -100,7 +66,6 @@ function Discussion({ view }: { view: DiscussionView }) {
   const hearOn = () => inTurn.begin(t('Hear on'), [...(isFirst ? welcome : []), ...fresh.tracks]);
   const hearAll = () => inTurn.begin(t('From the top'), [...welcome, ...whole.tracks]);
   const unread = contributions.filter(c => !c.heard && c.state === 'here').length;
-  const refusal = refusalOf(takingBack.error);
   return (
     <section className="grid grid-cols-1 gap-5">
       <header className="grid gap-2">
@@ -185,7 +150,7 @@ function Discussion({ view }: { view: DiscussionView }) {
         )}
         <span role="status" className="text-sm text-soft">
           {fresh.tracks.length > 0
-            ? lengthWords(freshMs)
+            ? lengthWords(fresh.ms)
             : unread > 0
               ? t('New to read: {{n}}', { n: unread })
               : contributions.some(c => c.state === 'here')
@@ -193,7 +158,6 @@ function Discussion({ view }: { view: DiscussionView }) {
                 : t('nobody has said anything yet')}
         </span>
       </div>
-      {refusal && <Notice kind="trouble">{t(refusal.message)}</Notice>}
       <Talk
         content={content}
         threads={threads}
@@ -210,29 +174,7 @@ function Discussion({ view }: { view: DiscussionView }) {
         takeBack={take}
         read={heard}
       />
-      <Toasts>
-        {gone && (
-          <Notice
-            action={
-              <span className="flex gap-3">
-                <Button
-                  onClick={() => {
-                    void bringBack({ door: 'discussion', releaseId, id: gone });
-                    setGone(null);
-                  }}
-                >
-                  {t('Undo')}
-                </Button>
-                <Button look="quiet" onClick={() => setGone(null)}>
-                  {t('Good')}
-                </Button>
-              </span>
-            }
-          >
-            {t('Taken back: nobody hears it any more. It stays among your recordings.')}
-          </Notice>
-        )}
-      </Toasts>
+      {told}
     </section>
   );
 }

@@ -48,13 +48,15 @@ export function trackOfContribution(c: Contribution): InLine {
  * What is played to hear on: each contribution in the order of threads, before a reply to a moment the stretch that it is
  * about.
  * @param isWanted which of them; those without a sound are left out
+ * @returns `ms` is how long they are together, in ms, without the stretches
  */
 export function lineOf(
   threads: readonly Thread<Spoken>[],
   isWanted: (c: Spoken) => boolean,
-): { tracks: InLine[]; ids: string[] } {
+): { tracks: InLine[]; ids: string[]; ms: number } {
   const tracks: InLine[] = [];
   const ids: string[] = [];
+  let ms = 0;
   for (const thread of threads) {
     const byId = new Map(thread.in.map(p => [p.said.id, p.said]));
     for (const { said } of thread.in) {
@@ -72,7 +74,8 @@ export function lineOf(
         title: to ? t('{{who}} to {{whom}}', { who: nameOf(said), whom: to }) : nameOf(said),
       });
       ids.push(said.id);
+      ms += said.durationMs ?? 0;
     }
   }
-  return { tracks, ids };
+  return { tracks, ids, ms };
 }

@@ -12,25 +12,19 @@ import { Failed, Loading } from '../../../parts/Loading';
 import { Notice } from '../../../parts/Notice';
 import { inTurn } from '../../../parts/player/inTurn';
 import { Segments } from '../../../parts/Segments';
-import { Toasts } from '../../../parts/Toasts';
 import { when } from '../../../parts/when';
 import { lengthWords } from '../../../parts/lengthWords';
 import { TALK_EXPORT_KINDS } from '@ecoute/contract/exports';
 import { useMakeTalkExportMutation } from '../../results/exportEndpoints';
 import { ChooseExport } from '../../results/TakeAlong';
 import { useRemindMutation } from '../../release/guestEndpoints';
-import {
-  useBringBackMutation,
-  useLeadQuery,
-  useLetInMutation,
-  useShowAgainMutation,
-  useTakeBackMutation,
-} from '../endpoints';
-import { Expected } from '../DiscussionPage';
+import { useLeadQuery, useLetInMutation, useShowAgainMutation } from '../endpoints';
+import { Expected } from '../Expected';
 import { lineOf, nameOf, threadsIn, type Spoken } from '../said';
 import { Talk } from '../Talk';
 import { useArrivals } from '../useArrivals';
 import { useHearing } from '../useHearing';
+import { useTakingBack } from '../useTakingBack';
 import { CirclesDialog } from './CirclesDialog';
 import { ExchangeMap } from './ExchangeMap';
 import { HideDialog } from './HideDialog';
@@ -54,22 +48,10 @@ function Lead({ view }: { view: LeadView }) {
   const [taking, setTaking] = useState(false);
   const [make, making] = useMakeTalkExportMutation();
   const [hiding, setHiding] = useState<Spoken | null>(null);
-  const [gone, setGone] = useState<string | null>(null);
-  const [takeBack] = useTakeBackMutation();
-  const [bringBack] = useBringBackMutation();
+  const { take, told } = useTakingBack('lead', releaseId, 'Taken back: nobody hears it any more.');
   const [letIn, lettingIn] = useLetInMutation();
   const [showAgain, showing] = useShowAgainMutation();
   const [remind, reminding] = useRemindMutation();
-  const take = useCallback(
-    (c: Spoken) =>
-      void takeBack({ door: 'lead', releaseId, id: c.id })
-        .unwrap()
-        .then(
-          () => setGone(c.id),
-          () => undefined,
-        ),
-    [releaseId, takeBack],
-  );
   const waiting = contributions.filter(c => c.state === 'waiting');
   const isNew = (c: Spoken) => !c.heard && (c.state === 'here' || c.state === 'waiting');
   const all = threads.flatMap(thread => thread.in.map(p => p.said));
@@ -89,9 +71,6 @@ function Lead({ view }: { view: LeadView }) {
       ),
     [all, content, view.now],
   );
-  const freshMs = contributions
-    .filter(c => fresh.ids.includes(c.id))
-    .reduce((sum, c) => sum + (c.durationMs ?? 0), 0);
   const shows = (thread: Thread<Spoken>) => {
     const said = thread.in.map(p => p.said);
     if (circle > 0 && !said.some(s => s.circle === circle || s.circle === 0)) return false;
@@ -185,7 +164,7 @@ function Lead({ view }: { view: LeadView }) {
         )}
         <span role="status" className="text-sm text-soft">
           {fresh.tracks.length > 0
-            ? lengthWords(freshMs)
+            ? lengthWords(fresh.ms)
             : all.length > 0
               ? 'nothing new'
               : 'nobody has said anything yet'}
@@ -324,29 +303,7 @@ function Lead({ view }: { view: LeadView }) {
           onClose={() => setHiding(null)}
         />
       )}
-      <Toasts>
-        {gone && (
-          <Notice
-            action={
-              <span className="flex gap-3">
-                <Button
-                  onClick={() => {
-                    void bringBack({ door: 'lead', releaseId, id: gone });
-                    setGone(null);
-                  }}
-                >
-                  Undo
-                </Button>
-                <Button look="quiet" onClick={() => setGone(null)}>
-                  Good
-                </Button>
-              </span>
-            }
-          >
-            Taken back: nobody hears it any more.
-          </Notice>
-        )}
-      </Toasts>
+      {told}
     </section>
   );
 }
