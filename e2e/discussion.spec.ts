@@ -311,8 +311,15 @@ test('moderated: heard by the teacher first, hidden with a reason; nothing is lo
     // Taken back by one press, and had back by another.
     await farid.getByRole('button', { name: 'Take it back' }).click();
     await expect(rows(farid)).toHaveCount(0);
+    // Without a network that does not happen, and is not said to have happened: Undo stays.
+    await farid.context().setOffline(true);
+    await farid.getByRole('button', { name: 'Undo' }).click();
+    await expect(farid.getByRole('alert')).toBeVisible();
+    await expect(farid.getByText(/^Taken back: nobody hears it any more/)).toBeVisible();
+    await farid.context().setOffline(false);
     await farid.getByRole('button', { name: 'Undo' }).click();
     await expect(rows(farid)).toHaveCount(1);
+    await expect(farid.getByRole('button', { name: 'Undo' })).toHaveCount(0);
   } finally {
     await browser.close();
   }
