@@ -8,13 +8,6 @@ import mysql, {
 } from 'mysql2/promise';
 import type { Config } from './config';
 
-/**
- * Whether a take, as `t`, is anybody's but its student's: what was recorded for a discussion is theirs alone until it is put in, and
- * again once it is taken back; what was corrected is among what counts no more.
- */
-export const TAKE_IS_IN = `NOT EXISTS (SELECT 1 FROM contributions ci WHERE ci.id = t.id
-  AND (ci.put_in_at IS NULL OR ci.taken_back_at IS NOT NULL OR ci.replaced_at IS NOT NULL))`;
-
 /** What a store needs: a pool or a connection inside a transaction. */
 export type Queryable = Pick<Pool, 'query' | 'execute'>;
 

@@ -12,13 +12,13 @@ import type {
 import type { Me } from '@ecoute/contract/people';
 import { insertForPeople } from '../../platform/changes/store';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
-import { notFound, Trouble } from '../../platform/trouble';
+import { notFound } from '../../platform/trouble';
 import type { Recordings } from '../recordings/service';
 import { codeNames } from '../releases/names';
 import { participantsOf } from '../releases/participants.store';
 import { namesSecretOf, timesOf } from '../releases/store';
 import { sharedOut, shareOut } from './circles';
-import { discussionOf, refuseEmpty, refuseUnheardOf, type Discussions } from './service';
+import { discussionOf, refuseEmpty, refuseUnheardOf, refuseUnsound, type Discussions } from './service';
 import * as store from './store';
 import { authorKey, saidIn, shownTo, type Viewer } from './view';
 
@@ -154,8 +154,7 @@ export class Leading {
         if ((await store.contributionsWith(db, [id])).length > 0) throw notFound();
         await this.insert(db, teacher, releaseId, id, null);
       }
-      if (known?.voiceState === 'refused')
-        throw new Trouble('invalid', 'This recording does not stand. Record it again, then put it in.');
+      if (known) refuseUnsound(known);
       await this.discussions.place(db, release, teacher.id, id, said.place, true);
       await store.putIn(db, id, { title: said.title.trim(), words: said.words.trim(), isLetIn: true });
       await this.discussions.afterwards(db, id, true);

@@ -276,8 +276,7 @@ export class Discussions {
           voiceId: null,
         });
       }
-      if (known?.voiceState === 'refused')
-        throw new Trouble('invalid', 'This recording does not stand. Record it again, then put it in.');
+      if (known) refuseUnsound(known);
       this.refusePlace(plan, said.place);
       await this.place(db, release, student.id, id, said.place);
       await store.putIn(db, id, { title: said.title.trim(), words, isLetIn: !plan.moderated });
@@ -473,6 +472,12 @@ export function refuseUnheardOf({ isSpoken }: Pick<PutIn, 'isSpoken'>): void {
       'unfinished',
       'This recording has not reached Ecoute yet. It is kept on this device, and put in as soon as it is here.',
     );
+}
+
+/** @throws Trouble invalid for what was looked at and cannot be heard */
+export function refuseUnsound({ voiceState }: Pick<store.ContributionRow, 'voiceState'>): void {
+  if (voiceState === 'refused')
+    throw new Trouble('invalid', 'This recording does not stand. Record it again, then put it in.');
 }
 
 export function refuseEmpty(words: string): void {

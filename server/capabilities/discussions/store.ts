@@ -1,4 +1,5 @@
 import type { Medium, RecordingState } from '@ecoute/contract/recordings';
+import { contributionStands } from '../../platform/access/contributions.store';
 import { row, rows, execute, type Queryable } from '../../platform/database';
 
 /** Something said, with what became of its recording. */
@@ -142,19 +143,17 @@ export async function placeDraft(db: Queryable, id: string, placed: Placed): Pro
   );
 }
 
-/** Puts a draft in. @param isLetIn nobody has to hear it before others do. False when it is in already. */
+/** Puts a draft in; what is in already stays as it is. @param isLetIn nobody has to hear it before others do */
 export async function putIn(
   db: Queryable,
   id: string,
   said: { title: string; words: string; isLetIn: boolean },
-): Promise<boolean> {
-  return (
-    (await execute(
-      db,
-      `UPDATE contributions SET title = :title, words = :words, put_in_at = UTC_TIMESTAMP(3), taken_back_at = NULL,
-         let_in_at = IF(:isLetIn, UTC_TIMESTAMP(3), NULL) WHERE id = :id AND put_in_at IS NULL`,
-      { id, ...said },
-    )) === 1
+): Promise<void> {
+  await execute(
+    db,
+    `UPDATE contributions SET title = :title, words = :words, put_in_at = UTC_TIMESTAMP(3), taken_back_at = NULL,
+       let_in_at = IF(:isLetIn, UTC_TIMESTAMP(3), NULL) WHERE id = :id AND put_in_at IS NULL`,
+    { id, ...said },
   );
 }
 
@@ -231,8 +230,7 @@ export async function hasSpoken(db: Queryable, releaseId: string, personId: stri
     (await row(
       db,
       `SELECT 1 FROM contributions c LEFT JOIN recordings x ON x.id = c.voice_id
-       WHERE c.release_id = :releaseId AND c.author_id = :personId AND c.put_in_at IS NOT NULL AND c.taken_back_at IS NULL
-         AND c.replaced_at IS NULL AND c.hidden_at IS NULL AND (c.voice_id IS NULL OR x.state = 'stored') LIMIT 1`,
+       WHERE c.release_id = :releaseId AND c.author_id = :personId AND ${contributionStands('c', 'x')} LIMIT 1`,
       { releaseId, personId },
     )) !== null
   );
@@ -350,8 +348,7 @@ export async function unheardOf(
        LEFT JOIN class_members m ON m.class_id = r.class_id AND m.person_id = n.id AND m.role = 'student'
      WHERE c.release_id IN (:releaseIds) AND c.author_id <> :personId AND h.person_id IS NULL
        AND (n.guest_link_id IS NOT NULL OR m.person_id IS NOT NULL)
-       AND c.put_in_at IS NOT NULL AND c.let_in_at IS NOT NULL AND c.taken_back_at IS NULL AND c.replaced_at IS NULL
-       AND c.hidden_at IS NULL AND (c.voice_id IS NULL OR x.state = 'stored') AND (c.circle = 0 OR c.circle = k.circle)
+       AND ${contributionStands('c', 'x')} AND c.let_in_at IS NOT NULL AND (c.circle = 0 OR c.circle = k.circle)
      GROUP BY c.release_id`,
     { releaseIds, personId },
   );

@@ -1,5 +1,6 @@
 import type { Figures } from '@ecoute/core/audio/evidence';
-import { row, rows, execute, type Queryable, TAKE_IS_IN } from '../../platform/database';
+import { TAKE_IS_IN } from '../../platform/access/contributions.store';
+import { row, rows, execute, type Queryable } from '../../platform/database';
 
 export interface MeasuresRow {
   recordingId: string;

@@ -5,7 +5,8 @@ import type { TakeClock } from '@ecoute/core/timing/takeClock';
 import type { Subject } from '@ecoute/contract/classes';
 import type { Medium } from '@ecoute/contract/recordings';
 import type { FiguresFor } from '@ecoute/contract/results';
-import { row, rows, execute, type Queryable, TAKE_IS_IN } from '../../platform/database';
+import { TAKE_IS_IN } from '../../platform/access/contributions.store';
+import { row, rows, execute, type Queryable } from '../../platform/database';
 
 export interface ClassRow {
   id: string;

@@ -3,7 +3,8 @@ import type { Judgement } from '@ecoute/contract/judgements';
 import type { TakeSource } from '@ecoute/contract/recordings';
 import type { TakeInLine } from '@ecoute/core/timing/itemRun';
 import type { TakeClock } from '@ecoute/core/timing/takeClock';
-import { row, rows, execute, TAKE_IS_IN, type Queryable } from '../../platform/database';
+import { TAKE_IS_IN } from '../../platform/access/contributions.store';
+import { row, rows, execute, type Queryable } from '../../platform/database';
 import { RECORDING_COLUMNS, withDetails, type RecordingRow } from '../recordings/store';
 
 export interface WrittenRow {

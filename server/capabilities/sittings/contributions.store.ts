@@ -1,4 +1,5 @@
 /** What discussions count of a sitting: a talk is one answer, however often somebody spoke in it. */
+import { contributionStands } from '../../platform/access/contributions.store';
 import { row, rows, type Queryable } from '../../platform/database';
 
 /** A sitting's part in a discussion. */
@@ -18,8 +19,7 @@ export async function talkFacts(
   sittingIds: readonly string[],
 ): Promise<Map<string, TalkFacts>> {
   if (sittingIds.length === 0) return new Map();
-  const stands = `c.put_in_at IS NOT NULL AND c.taken_back_at IS NULL AND c.replaced_at IS NULL AND c.hidden_at IS NULL
-    AND (c.voice_id IS NULL OR x.state = 'stored')`;
+  const stands = contributionStands('c', 'x');
   const found = await rows<TalkFacts>(
     db,
     `SELECT c.sitting_id AS sittingId, c.item_id AS itemId, COALESCE(SUM(${stands}), 0) AS count,

@@ -1,4 +1,5 @@
 import { row, rows, type Queryable } from '../database';
+import { contributionStands, TAKE_MAY_BE_HEARD } from './contributions.store';
 
 /** Relations between a person and a thing, each one question to the database. */
 
@@ -168,10 +169,6 @@ export const isNameless = (db: Queryable, person: string, id: string) =>
 export const administers = (db: Queryable, person: string) =>
   exists(db, 'SELECT 1 FROM people WHERE id = :person AND is_admin = 1 AND closed_at IS NULL', person, '');
 
-/** Of a take, as `t`: it is no draft of a discussion, and was not taken back there. What was corrected its teachers may still hear. */
-const MAY_BE_HEARD = `NOT EXISTS (SELECT 1 FROM contributions ci WHERE ci.id = t.id
-  AND (ci.put_in_at IS NULL OR ci.taken_back_at IS NOT NULL))`;
-
 /** Who sees what is measured of a take. Nothing of a sitting is seen earlier than the frozen assessment says. */
 export const readsEvidence = (db: Queryable, person: string, id: string) =>
   exists(
@@ -179,7 +176,7 @@ export const readsEvidence = (db: Queryable, person: string, id: string) =>
     `SELECT 1 FROM takes t JOIN sittings s ON s.id = t.sitting_id JOIN releases r ON r.id = s.release_id
        JOIN assessment_versions v ON v.id = r.version_id
        LEFT JOIN class_members m ON m.class_id = r.class_id AND m.person_id = :person AND m.role = 'teacher'
-     WHERE t.id = :id AND ((m.person_id IS NOT NULL AND ${MAY_BE_HEARD}) OR (s.student_id = :person AND (
+     WHERE t.id = :id AND ((m.person_id IS NOT NULL AND ${TAKE_MAY_BE_HEARD}) OR (s.student_id = :person AND (
        JSON_VALUE(v.content, '$.evidenceOpens') = 'atOnce'
        OR (JSON_VALUE(v.content, '$.evidenceOpens') = 'afterReturn' AND s.feedback_at <= UTC_TIMESTAMP(3)))))`,
     person,
@@ -206,7 +203,7 @@ export async function mayHear(db: Queryable, person: string, id: string): Promis
     db,
     `SELECT 1 FROM takes t JOIN sittings s ON s.id = t.sitting_id JOIN releases r ON r.id = s.release_id
        JOIN class_members m ON m.class_id = r.class_id
-     WHERE (t.id = :id OR t.picture_id = :id) AND m.person_id = :person AND m.role = 'teacher' AND ${MAY_BE_HEARD}`,
+     WHERE (t.id = :id OR t.picture_id = :id) AND m.person_id = :person AND m.role = 'teacher' AND ${TAKE_MAY_BE_HEARD}`,
     person,
     id,
   );
@@ -310,9 +307,7 @@ const hearsContribution = async (db: Queryable, person: string, id: string) =>
        AND c.hidden_at IS NULL AND (c.circle = 0 OR c.circle = k.circle)
        AND (c.sitting_id IS NULL OR COALESCE(JSON_VALUE(v.content, '$.discussion.hearsAfter'), '0') IN ('0', 'false')
          OR EXISTS (SELECT 1 FROM contributions own LEFT JOIN recordings x ON x.id = own.voice_id
-           WHERE own.release_id = r.id AND own.author_id = p.person_id AND own.put_in_at IS NOT NULL
-             AND own.taken_back_at IS NULL AND own.replaced_at IS NULL AND own.hidden_at IS NULL
-             AND (own.voice_id IS NULL OR x.state = 'stored')))`,
+           WHERE own.release_id = r.id AND own.author_id = p.person_id AND ${contributionStands('own', 'x')}))`,
     person,
     id,
   ));
