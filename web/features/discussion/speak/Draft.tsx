@@ -97,7 +97,7 @@ export function Draft({
     delivery?.recording?.message ??
     (contribution?.voiceState === 'refused' ? (contribution.problem ?? '') : null);
   const isRefused = contribution?.voiceState === 'refused' || delivery?.recording?.state === 'refused';
-  const isOnItsWay = going !== null && !going.refusal;
+  const isOnItsWay = going !== null && !going.refusal && !going.isHeld;
   const durationMs = contribution?.durationMs ?? delivery?.recording?.durationMs ?? null;
   const isFilm = (delivery?.sound.mediaType ?? contribution?.medium ?? '').startsWith('video');
   const shownPicture =
@@ -225,7 +225,7 @@ export function Draft({
         </>
       )}
       {isOnItsWay && (
-        <Button look="quiet" className="justify-self-start" onClick={() => puttingIn.letGo(id)}>
+        <Button look="quiet" className="justify-self-start" onClick={() => puttingIn.hold(id)}>
           {t('Not yet')}
         </Button>
       )}

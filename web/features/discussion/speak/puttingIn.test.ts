@@ -53,6 +53,29 @@ describe('putting in', () => {
     expect([sent, kept(), going.now()]).toEqual([['a'], [], []]);
   });
 
+  it('is kept back with what was written, and goes once its author says so again', async () => {
+    const { sent, kept, page } = world([refusal(0, 'away')]);
+    const going = page();
+    going.add(one('a'));
+    await settle();
+    going.hold('a');
+    await jest.advanceTimersByTimeAsync(10_000);
+    expect([sent, kept()]).toMatchObject([['a'], [{ said: { words: 'a' }, isHeld: true }]]);
+    // Also on a later visit.
+    const later = page();
+    later.resume();
+    await settle();
+    expect([sent.length, later.now().length]).toEqual([1, 1]);
+    later.add(one('a'));
+    await settle();
+    expect([sent, kept(), later.now()]).toEqual([['a', 'a'], [], []]);
+    // Kept back when it was on the line already: it is in.
+    later.add(one('b'));
+    later.hold('b');
+    await settle();
+    expect([sent.length, later.now()]).toEqual([3, []]);
+  });
+
   it('waits for a network, or for its sound to be announced, and goes again by itself', async () => {
     const { sent, kept, page } = world([refusal(0, 'away'), refusal(409, 'unfinished')]);
     const going = page();

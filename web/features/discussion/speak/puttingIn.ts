@@ -10,6 +10,8 @@ export interface Going extends At {
   said: PutIn;
   /** Why the server did not take it: it waits for its author. */
   refusal: Refusal | null;
+  /** Its author thinks it over: it stays here as it is, and does not go. */
+  isHeld?: boolean;
 }
 
 export interface GoingMeans {
@@ -60,7 +62,12 @@ export class PuttingIn {
     void this.go();
   }
 
-  /** Its author keeps it back after all. */
+  /** Its author keeps it back for now: what was written is nowhere else, so it stays. */
+  hold(id: string): void {
+    this.set(this.all.map(g => (g.id === id ? { ...g, isHeld: true } : g)));
+  }
+
+  /** It is thrown away. */
   letGo(id: string): void {
     this.set(this.all.filter(g => g.id !== id));
   }
@@ -72,12 +79,12 @@ export class PuttingIn {
     clearTimeout(this.timer);
     let waits = false;
     for (const { id } of this.all) {
-      const one = this.all.find(g => g.id === id && !g.refusal);
+      const one = this.all.find(g => g.id === id && !g.refusal && !g.isHeld);
       if (!one || this.person !== this.means.whose()) continue;
       try {
         await this.means.send(one);
-        // Changed meanwhile: what is newer stays, and is refused or taken on its own.
-        this.set(this.all.filter(g => g !== one));
+        // Changed meanwhile: what is newer stays, and is refused or taken on its own. What was held too late is in.
+        this.set(this.all.filter(g => g !== one && !(g.id === id && g.isHeld)));
       } catch (error) {
         const refusal = error as Refusal;
         if (MOMENTARY.has(refusal.status) || refusal.code === 'unfinished') waits = true;
@@ -85,7 +92,8 @@ export class PuttingIn {
       }
     }
     this.running = false;
-    if (waits || this.all.some(g => !g.refusal)) this.timer = setTimeout(() => void this.go(), AGAIN_MS);
+    if (waits || this.all.some(g => !g.refusal && !g.isHeld))
+      this.timer = setTimeout(() => void this.go(), AGAIN_MS);
   }
 
   private set(all: readonly Going[]): void {

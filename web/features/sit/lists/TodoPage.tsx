@@ -26,6 +26,12 @@ function Entry({ entry, heading: Heading }: { entry: TodoEntry; heading: 'h2' | 
   const open = isOpen(entry);
   const talk = entry.discussion;
   const answered = new Set(entry.answeredItemIds);
+  // Beside what there is to do still.
+  const earlier = entry.feedbackSittingId && (
+    <Link to={`/feedback/${entry.feedbackSittingId}`} className="mt-2 block underline underline-offset-4">
+      {t('Hear the feedback')}
+    </Link>
+  );
   return (
     <li className="grid items-center gap-x-6 gap-y-3 bg-sheet px-5 py-4 md:grid-cols-[minmax(0,1fr)_minmax(10rem,20rem)_12rem]">
       <div className="min-w-0">
@@ -86,14 +92,7 @@ function Entry({ entry, heading: Heading }: { entry: TodoEntry; heading: 'h2' | 
             <ButtonLink look={open ? 'main' : 'plain'} to={`/discussion/${entry.releaseId}`}>
               {entry.openness === 'closed' ? t('Hear it') : t('Take part')}
             </ButtonLink>
-            {entry.feedbackSittingId && (
-              <Link
-                to={`/feedback/${entry.feedbackSittingId}`}
-                className="mt-2 block underline underline-offset-4"
-              >
-                {t('Hear the feedback')}
-              </Link>
-            )}
+            {earlier}
           </>
         ) : open ? (
           <>
@@ -103,14 +102,7 @@ function Entry({ entry, heading: Heading }: { entry: TodoEntry; heading: 'h2' | 
             >
               {entry.goesOn ? t('Go on') : entry.askedAgainFor !== null ? t('Do it again') : t('Begin')}
             </ButtonLink>
-            {entry.feedbackSittingId && (
-              <Link
-                to={`/feedback/${entry.feedbackSittingId}`}
-                className="mt-2 block underline underline-offset-4"
-              >
-                {t('Hear the feedback')}
-              </Link>
-            )}
+            {earlier}
           </>
         ) : entry.feedbackSittingId ? (
           <ButtonLink look={isAsked(entry) ? 'main' : 'plain'} to={`/feedback/${entry.feedbackSittingId}`}>
