@@ -479,6 +479,9 @@ describe('discussions', () => {
       expect(
         await teacher.ask('POST', `/api/releases/${id}/decisions`, { kind, sittingId, reason: 'Once more.' }),
       ).toMatchObject({ status: 409, body: { code: 'isDiscussion' } });
+    expect(
+      await teacher.ask('PUT', `/api/releases/${id}/exceptions/${ana.id}`, { another: true }),
+    ).toMatchObject({ status: 409, body: { code: 'isDiscussion' } });
     // One's own recording of elsewhere is not smuggled in under its id.
     const elsewhere = await announce(ana, id);
     expect((await announce(ben, id, {}, { recordingId: elsewhere.recordingId })).status).toBe(404);

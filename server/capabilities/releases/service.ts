@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { allMovedByDays, changedAlike } from '@ecoute/core/timing/series';
 import { opennessAt } from '@ecoute/core/timing/sittingState';
 import { isTimeZone, wallOf } from '@ecoute/core/timing/wallTime';
+import { planOf } from '@ecoute/contract/assessment/discussion';
 import { releaseProblems } from '@ecoute/contract/assessment/problems';
 import type { Me } from '@ecoute/contract/people';
 import type {
@@ -323,11 +324,19 @@ export class Releases {
     return true;
   }
 
-  /** What one student is granted: an extension, an excuse, more sittings. */
+  /**
+   * What one student is granted: an extension, an excuse, more sittings.
+   * @throws Trouble isDiscussion for more sittings of what is not sat
+   */
   async grant(teacher: Me, id: string, personId: string, wanted: NewException): Promise<void> {
     await transaction(this.pool, async db => {
       const release = await store.findRelease(db, id);
       if (!release) throw notFound();
+      if (planOf(release.content) && (wanted.another || wanted.extraSittings))
+        throw new Trouble(
+          'isDiscussion',
+          'A discussion is not sat once more: give more time where it is needed.',
+        );
       // Held from here on: two grants in the same moment come one after the other.
       const before = await participants.exceptionOf(db, id, personId, true);
       if (!before) throw notFound();

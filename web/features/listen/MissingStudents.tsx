@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { planOf } from '@ecoute/contract/assessment/discussion';
 import type { ListenView } from '@ecoute/contract/marking';
 import { Button } from '../../parts/Button';
 import { Notice } from '../../parts/Notice';
@@ -29,6 +30,7 @@ export function MissingStudents({ view }: { view: ListenView }) {
                     dueAt={view.dueAt}
                     excused={false}
                     extended={false}
+                    isTalk={planOf(view.content) !== null}
                     onGranted={words => setGranted(`${m.displayName} ${words}.`)}
                   />
                 )}

@@ -169,6 +169,7 @@ function StudentRow({
           dueAt={s.dueAt}
           excused={s.excused}
           extended={s.extended}
+          isTalk={planOf(release.content) !== null}
           onGranted={words => onGranted(`${s.displayName} ${words}.`)}
         />
       </td>

@@ -33,6 +33,7 @@ export function StudentMenu({
   dueAt,
   excused,
   extended,
+  isTalk,
   onGranted,
 }: {
   releaseId: string;
@@ -41,6 +42,8 @@ export function StudentMenu({
   dueAt: string;
   excused: boolean;
   extended: boolean;
+  /** Of a discussion, which is not sat. */
+  isTalk: boolean;
   /** Said what was granted, in words that follow the name. */
   onGranted?: (words: string) => void;
 }) {
@@ -100,12 +103,14 @@ export function StudentMenu({
             >
               {excused ? 'No longer excused' : 'Excuse'}
             </DropdownMenu.Item>
-            <DropdownMenu.Item
-              className={entry}
-              onSelect={() => void give({ another: true }, 'may sit it once more')}
-            >
-              Allow another sitting
-            </DropdownMenu.Item>
+            {!isTalk && (
+              <DropdownMenu.Item
+                className={entry}
+                onSelect={() => void give({ another: true }, 'may sit it once more')}
+              >
+                Allow another sitting
+              </DropdownMenu.Item>
+            )}
           </DropdownMenu.Content>
         </DropdownMenu.Portal>
       </DropdownMenu.Root>
