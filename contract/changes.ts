@@ -11,6 +11,8 @@ export type ChangeKind =
   | 'discussion'
   /** One contribution has come, and can be heard; its id. */
   | 'said'
+  /** A spoken message: sent, taken back, heard. */
+  | 'message'
   | 'evidence'
   /** A recording was looked at: whoever sends it need not ask. */
   | 'recording'

@@ -213,6 +213,8 @@ export interface Member {
   hasSlip: boolean;
   /** A code that was made and is still good. */
   codeUntil: string | null;
+  /** Addresses of their family that are written to. */
+  families: number;
   groupIds: string[];
   arrangement: Arrangement;
 }

@@ -32,6 +32,10 @@ export const LIMITS = {
   portfolios: 30,
   addressesOfPortfolio: 40,
   repliesOfSitting: 200,
+  /** What a teacher says to a class, or to families. */
+  messageWords: 4_000,
+  messageMs: 10 * 60_000,
+  familyAddresses: 8,
   voiceReplyMs: 10 * 60_000,
   /** Of a discussion. */
   contributionsAsked: 50,

@@ -4,5 +4,7 @@ export interface MailboxMessage {
   to: string;
   subject: string;
   text: string;
+  /** It came as HTML as well, and is looked at as such. */
+  hasLetter: boolean;
   receivedAt: string;
 }

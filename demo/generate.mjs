@@ -250,6 +250,12 @@ for (const { key, who, says } of [{ key: 'welcome', who: talk.teacher, says: tal
   room(raw, mixed, world.voices[who], key);
   encode(mixed, `talk-${key}.ogg`);
 }
+{
+  const raw = join(work, 'message.wav');
+  speak(world.message.says, world.voices[world.message.teacher], raw);
+  room(raw, join(work, 'message-mixed.wav'), world.voices[world.message.teacher], 'message');
+  encode(join(work, 'message-mixed.wav'), 'message.ogg');
+}
 // A release that is heard with sounds of others has none of its own.
 for (const release of world.releases.filter(r => !r.sounds)) {
   const assessment = world.assessments.find(a => a.key === release.assessment);

@@ -32,6 +32,7 @@ import { putMarkup } from '../server/capabilities/markups/store';
 import { insertNote } from '../server/capabilities/notes/store';
 import { insertContribution, keepHeard, placeDraft, putIn } from '../server/capabilities/discussions/store';
 import { settleSitting } from '../server/capabilities/discussions/standing';
+import { addressesOf, insertAddresses } from '../server/capabilities/families/store';
 import { hashPassword } from '../server/capabilities/people/passwords';
 import { anybody, insertPerson } from '../server/capabilities/people/store';
 import { insertPortfolio, putSuggestion, replaceReaders } from '../server/capabilities/portfolios/store';
@@ -42,8 +43,15 @@ import { addAudience } from '../server/capabilities/releases/participants.store'
 import { refreshFacts } from '../server/capabilities/sittings/facts';
 import { ensureSitting } from '../server/capabilities/sittings/store';
 import { insertTake, takesOfSittings } from '../server/capabilities/sittings/answers.store';
+import {
+  insertMessage,
+  insertRecipients,
+  markHeard,
+  ownRecipient,
+  studentsOf,
+} from '../server/capabilities/spokenMessages/store';
 import { transaction, type Pool } from '../server/platform/database';
-import { placeContribution, placeRecording, placeRelease, placeSitting } from './store';
+import { placeContribution, placeMessage, placeRecording, placeRelease, placeSitting } from './store';
 import { scoreOf } from './score';
 import * as world from './world';
 
@@ -98,6 +106,7 @@ class Loader {
     await this.term();
     await this.portfolio();
     await this.discussion();
+    await this.message();
   }
 
   /** Put together by a student of what came back to them. */
@@ -213,6 +222,50 @@ class Loader {
       if (said.heardByTeacher)
         await keepHeard(pool, { releaseId, personId: this.id(talk.teacher), ids: [id] });
       if (sittingId) await transaction(pool, db => settleSitting(db, sittingId));
+    }
+  }
+
+  /** What a teacher said to a class and to families: its sound comes last, and with it it goes out. */
+  private async message(): Promise<void> {
+    const { pool } = this;
+    const { teacher, title, says, families, playedBy, hoursAgo, ...of } = world.message;
+    const [id, voiceId, classId] = [this.id('message'), this.id('voice of message'), this.id(of.class)];
+    await insertAddresses(
+      pool,
+      families.map(f => ({ ...f, studentId: this.id(f.student) })),
+      this.id(teacher),
+    );
+    const authorId = this.id(teacher);
+    await insertMessage(pool, {
+      id,
+      classId,
+      groupId: null,
+      isPicked: false,
+      authorId,
+      voiceId,
+      title,
+      words: says,
+    });
+    const students = await studentsOf(pool, classId, null);
+    const own = students.map(studentId => ({ id: randomUUID(), studentId, familyId: null }));
+    const home = (await addressesOf(pool, students)).map(a => ({
+      id: randomUUID(),
+      studentId: a.studentId,
+      familyId: a.id,
+    }));
+    await insertRecipients(pool, id, [...own, ...home]);
+    await this.sound(voiceId, 'message.ogg', {
+      owner: teacher,
+      purpose: 'message',
+      assessmentId: null,
+      limitMs: 60_000,
+    });
+    const at = new Date(this.now - hoursAgo * HOUR);
+    await placeMessage(pool, id, at);
+    await placeRecording(pool, voiceId, at);
+    for (const key of playedBy) {
+      const recipient = await ownRecipient(pool, id, this.id(key));
+      if (recipient) await markHeard(pool, recipient);
     }
   }
 
@@ -432,7 +485,7 @@ class Loader {
     name: string,
     sound: {
       owner: string;
-      purpose: 'prompt' | 'take' | 'reply';
+      purpose: 'prompt' | 'take' | 'reply' | 'message';
       assessmentId: string | null;
       limitMs: number;
     },

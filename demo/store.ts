@@ -40,3 +40,8 @@ export async function placeContribution(db: Queryable, id: string, at: Date): Pr
     { id, at },
   );
 }
+
+/** Moves what was said to a class to the time at which it was said. */
+export async function placeMessage(db: Queryable, id: string, at: Date): Promise<void> {
+  await execute(db, 'UPDATE spoken_messages SET made_at = :at, sent_at = :at WHERE id = :id', { id, at });
+}

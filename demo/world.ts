@@ -861,3 +861,19 @@ export function demoSchool(): SimulatedClass[] {
     },
   ];
 }
+
+/** What the language teacher said to the class and to families, and where families are written to. */
+export const message = {
+  teacher: 'ines',
+  class: 'portuguese',
+  title: 'The walk along the harbour on Friday',
+  /** As the voice says it, and as it is read. */
+  says: 'Na sexta-feira vamos ao porto. Encontramo-nos às nove horas nas escadas do ferry. Tragam um casaco, e perguntem em casa por uma canção do mar.',
+  hoursAgo: 20,
+  families: [
+    { student: 'amara', email: 'home-of-amara@brackwater.example', name: 'Grandmother', language: 'en' },
+    { student: 'chiyo', email: 'home-of-chiyo@brackwater.example', name: '', language: 'ja' },
+    { student: 'farid', email: 'home-of-farid@brackwater.example', name: 'Parents', language: 'ar' },
+  ],
+  playedBy: ['bram', 'dilnoza'],
+} as const;

@@ -15,6 +15,8 @@ import { Departments } from './capabilities/departments/service';
 import { Leading } from './capabilities/discussions/lead';
 import { discussionRoutes } from './capabilities/discussions/routes';
 import { Discussions } from './capabilities/discussions/service';
+import { familyRoutes } from './capabilities/families/routes';
+import { Families } from './capabilities/families/service';
 import { feedRoutes } from './capabilities/feeds/routes';
 import { Feeds } from './capabilities/feeds/service';
 import { guestRoutes } from './capabilities/guests/routes';
@@ -67,6 +69,8 @@ import { Others } from './capabilities/sittings/others';
 import { OwnTakes } from './capabilities/sittings/ownTakes';
 import { Slips } from './capabilities/people/slips';
 import { speechRoutes } from './capabilities/speech/routes';
+import { spokenMessageRoutes } from './capabilities/spokenMessages/routes';
+import { SpokenMessages } from './capabilities/spokenMessages/service';
 import { SpokenSheets } from './capabilities/sittings/sheets';
 import { sittingRoutes } from './capabilities/sittings/routes';
 import { rosterRoutes } from './capabilities/rosters/routes';
@@ -88,7 +92,7 @@ import { headers, sameOrigin } from './platform/guards';
 import { JobQueue } from './platform/jobs/queue';
 import { log } from './platform/log';
 import { Mailer } from './platform/mail/mailer';
-import { messages } from './platform/mail/store';
+import { mailboxRoutes } from './platform/mail/routes';
 import { mount, route, type Route } from './platform/routes';
 import { forgetExpired, isSecure, keepUsed, sessions } from './platform/sessions';
 import { porchOf } from './platform/porch';
@@ -178,10 +182,11 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ...administrationRoutes(allow, new AdministrationDesk(pool, people, mailer, config)),
     ...invitationRoutes(allow, invitations),
     ...classRoutes(allow, classes),
+    ...familyRoutes(allow, new Families(pool)),
     ...rosterRoutes(allow, new Rosters(pool, jobs, worker)),
     ...guestRoutes(allow, guests),
     ...feedRoutes(allow, new Feeds(pool, config.baseUrl)),
-    ...(config.showsMailbox ? [route('get', '/api/mailbox', allow.teacher(), () => messages(pool))] : []),
+    ...(config.showsMailbox ? mailboxRoutes(allow, pool) : []),
     ...assessmentRoutes(allow, new Assessments(pool, recordings, jobs, (db, id) => releases.follow(db, id))),
     ...departmentRoutes(allow, departments),
     ...tagRoutes(allow, new Tags(pool)),
@@ -221,6 +226,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
       ),
     ),
     ...portfolioRoutes(allow, new Portfolios(pool, recordings, jobs, config.baseUrl)),
+    ...spokenMessageRoutes(allow, new SpokenMessages(pool, recordings, jobs, mailer, config.baseUrl)),
     ...podcastRoutes(
       allow,
       new Podcasts(pool, recordings, config.baseUrl),

@@ -25,3 +25,29 @@ export function directionOf(tag: string | null | undefined): 'ltr' | 'rtl' {
   if (rest.some(r => /^(Latn|Cyrl)$/i.test(r))) return 'ltr';
   return RIGHT_TO_LEFT.has(language.toLowerCase()) ? 'rtl' : 'ltr';
 }
+
+/**
+ * The language that somebody wrote down: by its tag ("pt", "pt-BR"), or by its name as any of these languages calls it.
+ * @param tags those to choose from @returns its tag; null for none of them
+ */
+export function languageNamed<T extends string>(text: string, tags: readonly T[]): T | null {
+  const wanted = plainName(text);
+  const byTag = tags.find(tag => tag.toLowerCase() === wanted || wanted.startsWith(`${tag.toLowerCase()} `));
+  if (byTag) return byTag;
+  for (const reader of tags) {
+    const names = new Intl.DisplayNames(reader, { type: 'language' });
+    const found = tags.find(tag => plainName(names.of(tag) ?? '') === wanted);
+    if (found) return found;
+  }
+  return null;
+}
+
+/** A name or heading as it is compared: without accents, case, and punctuation. */
+export function plainName(text: string): string {
+  return text
+    .normalize('NFKD')
+    .replace(/\p{M}/gu, '')
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}]+/gu, ' ')
+    .trim();
+}

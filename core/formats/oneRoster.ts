@@ -48,6 +48,7 @@ export function rosterOfOneRoster(files: RosterFiles): Roster {
         externalId: id,
         role: TEACHING.has(of('role')) ? 'teacher' : 'student',
         extraTime: null,
+        families: [],
       });
   }
   const known = new Map<string, RosterClass>();

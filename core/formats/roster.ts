@@ -3,6 +3,8 @@
  * changes is worked out against what is there already.
  */
 
+import { languageNamed, plainName } from './languages';
+
 export type RosterRole = 'student' | 'teacher';
 
 export interface RosterPerson {
@@ -17,6 +19,8 @@ export interface RosterPerson {
   role: RosterRole;
   /** Factor on time, where the list says so. */
   extraTime: number | null;
+  /** Where the family is written to, each with its language by tag; null where the list does not say which. */
+  families: { email: string; language: string | null }[];
 }
 
 export interface RosterClass {
@@ -59,11 +63,17 @@ export const LIST_FIELDS = [
   'className',
   'group',
   'extraTime',
+  'familyEmail',
+  'familyLanguage',
 ] as const;
 export type ListField = (typeof LIST_FIELDS)[number];
 
 /** Headings by which a column is known, in the languages of the interface; letters without accents. */
 const HEADINGS: Record<ListField, RegExp> = {
+  familyEmail:
+    /^(famil(y|ies)|parents?|guardians?|carers?|home)( s)? ?(e ?)?mails?( address(es)?)?$|^(e ?)?mails? (da familia|dos pais|de la familia|de los padres|de la famille|des parents|der familie|der eltern)$|^(correio|correo|courriel) (da familia|dos pais|de la familia|de los padres|de la famille|des parents)$|^(familien|eltern) ?(e ?)?mails?$/,
+  familyLanguage:
+    /^(famil(y|ies)|parents?|guardians?|home)( s)? ?languages?$|^(lingua|idioma|langue|sprache) (da familia|dos pais|de la familia|de los padres|de la famille|des parents|der familie|der eltern)$|^(familien|eltern) ?sprachen?$/,
   givenName: /^(given|first|fore) ?names?$|^(nome proprio|primeiro nome|nombre de pila|prenoms?|vorname)$/,
   familyName:
     /^(family|last|sur) ?names?$|^(apelidos?|sobrenome|apellidos?|nom de famille|nachname|familienname)$/,
@@ -78,16 +88,6 @@ const HEADINGS: Record<ListField, RegExp> = {
   group: /^(group|set|table)$|^(grupo|groupe|gruppe)$/,
   extraTime: /^extra time$|^(time factor|tempo extra|tiempo extra|temps supplementaire|zeitzuschlag)$/,
 };
-
-/** A heading as it is compared: without accents, case, and punctuation. */
-function plain(text: string): string {
-  return text
-    .normalize('NFKD')
-    .replace(/\p{M}/gu, '')
-    .toLowerCase()
-    .replace(/[^\p{L}\p{N}]+/gu, ' ')
-    .trim();
-}
 
 export interface ListColumns {
   /** What each column holds; null for what is not read. */
@@ -110,7 +110,7 @@ export function columnsOf(rows: readonly (readonly string[])[]): ListColumns {
   };
   const first = rows[0] ?? [];
   const columns = Array.from({ length: width }, (_, i) => {
-    const heading = plain(first[i] ?? '');
+    const heading = plainName(first[i] ?? '');
     return take(LIST_FIELDS.find(f => HEADINGS[f].test(heading)));
   });
   if (columns.some(c => c !== null)) return { columns, hasHeader: true };
@@ -141,10 +141,12 @@ const MOST = { name: 120, signInName: 120, email: 254, externalId: 120, classNam
  * The people of a plain list.
  * @param rows    cells by row, as a CSV reader gives them
  * @param columns what each column holds
+ * @param familyLanguages tags of the languages in which families are written to
  */
 export function rosterOfList(
   rows: readonly (readonly string[])[],
   { columns, hasHeader }: ListColumns,
+  familyLanguages: readonly string[] = ['en'],
 ): Roster {
   const roster: Roster = { people: [], classes: [], memberships: [], problems: [] };
   const known = new Map<string, string>();
@@ -159,6 +161,7 @@ export function rosterOfList(
     const name = cell('name') || fullName(cell('givenName'), cell('familyName'));
     const [signInName, email, externalId] = [cell('signInName'), cell('email'), cell('externalId')];
     const extra = factorOf(cell('extraTime'));
+    const families = familiesOf(cell('familyEmail'), cell('familyLanguage'), familyLanguages);
     const why = problemOf({
       name,
       signInName,
@@ -167,11 +170,13 @@ export function rosterOfList(
       className: cell('className'),
       group: cell('group'),
     });
-    if (why || extra === undefined) {
+    if (why || extra === undefined || typeof families === 'string') {
       roster.problems.push({
         row,
         ...(name && { name: name.slice(0, MOST.name) }),
-        why: why ?? 'has an extra time that is none: write 1.25, or 25 %',
+        why:
+          why ??
+          (typeof families === 'string' ? families : 'has an extra time that is none: write 1.25, or 25 %'),
       });
       return;
     }
@@ -193,6 +198,7 @@ export function rosterOfList(
         externalId: externalId || null,
         role: 'student',
         extraTime: extra,
+        families,
       });
     const className = cell('className');
     if (className && !roster.classes.some(c => c.key === className))
@@ -211,6 +217,41 @@ export function rosterOfList(
     });
   });
   return roster;
+}
+
+/** So many addresses a family may have. */
+export const MOST_FAMILY_ADDRESSES = 8;
+
+/**
+ * Addresses of a family, one or several in one cell, with one language for all or one for each.
+ * @returns them, or what is wrong in words that follow “row 7”
+ */
+function familiesOf(
+  addresses: string,
+  languages: string,
+  known: readonly string[],
+): RosterPerson['families'] | string {
+  const emails = [
+    ...new Set(
+      addresses
+        .split(/[\s,;|]+/)
+        .filter(Boolean)
+        .map(plainKey),
+    ),
+  ];
+  const none = emails.find(e => !isMailAddress(e) || e.length > MOST.email);
+  if (none) return `has a family address that is none: ${none.slice(0, 80)}`;
+  if (emails.length > MOST_FAMILY_ADDRESSES)
+    return `has ${emails.length} family addresses; at most ${MOST_FAMILY_ADDRESSES} are kept`;
+  const said = languages
+    .split(/[,;|]+/)
+    .map(l => l.trim())
+    .filter(Boolean);
+  const tags = said.map(l => languageNamed(l, known));
+  const unknown = tags.indexOf(null);
+  if (unknown >= 0)
+    return `has a family language that families are not written to in: ${said[unknown]!.slice(0, 40)} (write ${known.join(', ')})`;
+  return emails.map((email, i) => ({ email, language: (tags.length > 1 ? tags[i] : tags[0]) ?? null }));
 }
 
 const EASTERN = /^[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Hangul}々ー]+$/u;
@@ -253,7 +294,7 @@ export function factorOf(text: string): number | null | undefined {
  * A name as names are compared: case, accents, order and punctuation make no difference, in any script.
  */
 export function nameKey(name: string): string {
-  return plain(name).split(' ').sort().join(' ');
+  return plainName(name).split(' ').sort().join(' ');
 }
 
 /**
@@ -262,7 +303,7 @@ export function nameKey(name: string): string {
  */
 export function signInNameFor(name: string, taken: (candidate: string) => boolean): string {
   const base =
-    plain(name)
+    plainName(name)
       .replace(/[^a-z0-9 ]/g, '')
       .trim()
       .replace(/ +/g, '.')

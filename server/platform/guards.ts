@@ -46,6 +46,8 @@ export function headers(https: boolean): RequestHandler[] {
           mediaSrc: ["'self'", 'blob:'],
           connectSrc: ["'self'"],
           workerSrc: ["'self'"],
+          // A mail that the simulated mailbox shows.
+          frameSrc: ["'self'"],
           manifestSrc: ["'self'"],
           baseUri: ["'none'"],
           formAction: ["'self'"],

@@ -163,6 +163,10 @@ export const router = createBrowserRouter([
         element: page(() => import('../features/classes/CodesPage'), 'CodesPage'),
       },
       {
+        path: 'classes/:id/speak',
+        element: page(() => import('../features/messages/SpeakPage'), 'SpeakPage'),
+      },
+      {
         path: 'classes/:id/slips',
         element: page(() => import('../features/classes/SlipsPage'), 'SlipsPage'),
       },

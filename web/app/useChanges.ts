@@ -27,7 +27,7 @@ function tagsOf({ kind, id }: Told): Tags {
     case 'class':
       return ['Class', 'Invitations', ...(id ? [{ type: 'Class' as const, id }] : [])];
     case 'todo':
-      return ['Todo', 'Calendar', 'Invitations'];
+      return ['Todo', 'Calendar', 'Invitations', 'ToldMe'];
     case 'feedback':
       return ['Feedback', 'Todo', 'Release'];
     case 'listening':
@@ -36,6 +36,8 @@ function tagsOf({ kind, id }: Told): Tags {
       return ['Todo'];
     case 'discussion':
       return ['Todo', ...(id ? [{ type: 'Discussion' as const, id }] : [])];
+    case 'message':
+      return ['Messages', ...(id ? [{ type: 'Messages' as const, id }] : [])];
     case 'evidence':
       return id ? [{ type: 'Evidence', id }] : [];
     case 'sitting':
@@ -55,6 +57,8 @@ const EVERYTHING: Tags = [
   'Evidence',
   'Discussion',
   'Invitations',
+  'Messages',
+  'ToldMe',
 ];
 /** A line that the server refused is asked for again after this long. */
 const AGAIN_MS = 5_000;

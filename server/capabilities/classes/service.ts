@@ -141,7 +141,14 @@ export class Classes {
       members:
         own === 'teacher'
           ? members
-          : members.map(m => ({ ...m, email: null, codeUntil: null, hasSlip: false, arrangement: ORDINARY })),
+          : members.map(m => ({
+              ...m,
+              email: null,
+              codeUntil: null,
+              hasSlip: false,
+              families: 0,
+              arrangement: ORDINARY,
+            })),
       groups: groups.map(({ id: groupId, name }) => ({ id: groupId, name })),
     };
   }

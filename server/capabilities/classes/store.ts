@@ -82,7 +82,8 @@ export async function membersOf(db: Queryable, classId: string): Promise<Member[
     db,
     `SELECT p.id, p.display_name AS displayName, COALESCE(p.called, '') AS called, p.sign_in_name AS signInName, p.email, m.role,
        p.password_hash IS NOT NULL AS hasSignIn, IF(f.expires_at > UTC_TIMESTAMP(3), f.expires_at, NULL) AS codeUntil,
-       l.person_id IS NOT NULL AS hasSlip, a.arrangement
+       l.person_id IS NOT NULL AS hasSlip, a.arrangement,
+       (SELECT COUNT(*) FROM family_addresses y WHERE y.student_id = p.id AND y.ended_at IS NULL) AS families
      FROM class_members m JOIN people p ON p.id = m.person_id
        LEFT JOIN first_codes f ON f.person_id = p.id LEFT JOIN arrangements a ON a.person_id = p.id
        LEFT JOIN sign_in_slips l ON l.person_id = p.id
@@ -102,6 +103,7 @@ export async function membersOf(db: Queryable, classId: string): Promise<Member[
     ...m,
     hasSignIn: Boolean(m.hasSignIn),
     hasSlip: Boolean(m.hasSlip),
+    families: Number(m.families),
     codeUntil: m.codeUntil?.toISOString() ?? null,
     groupIds: groups.get(m.id) ?? [],
     arrangement: { ...ORDINARY, ...(m.arrangement ? (JSON.parse(m.arrangement) as Arrangement) : {}) },

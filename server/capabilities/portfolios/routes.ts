@@ -1,5 +1,5 @@
-import type { Request, Response } from 'express';
-import { STUDENT_LANGUAGES, studentLanguage, type StudentLanguage } from '@ecoute/contract/languages';
+import type { Response } from 'express';
+import { studentLanguage } from '@ecoute/contract/languages';
 import {
   NewPortfolioAddress,
   NewPortfolioFile,
@@ -10,17 +10,13 @@ import {
 } from '@ecoute/contract/portfolios';
 import type { Policies } from '../../platform/access/policies';
 import { sendZip } from '../../platform/packing';
+import { languageAsked, sendPrivatePage } from '../../platform/privatePage';
 import { route, type Route } from '../../platform/routes';
 import { ALONE, sent } from '../../platform/sent';
 import { notFound } from '../../platform/trouble';
 import type { Portfolios } from './service';
 
 const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/;
-
-/** The first of ours that a browser asks for. */
-function languageOf(req: Request): StudentLanguage {
-  return (req.acceptsLanguages([...STUDENT_LANGUAGES]) || 'en') as StudentLanguage;
-}
 
 async function sendFile(res: Response, { path, type }: { path: string; type: string }): Promise<void> {
   const isMedia = /^(audio|video|image)\//.test(type);
@@ -120,14 +116,14 @@ export function portfolioRoutes(allow: Policies, portfolios: Portfolios): Route[
     ),
     // Whoever has the address: the address itself is the key.
     route('get', '/portfolio/:code', allow.anyone(), async ({ req, res }) => {
-      const { status, html } = await portfolios.page(
-        String(req.params.code).toLowerCase(),
-        languageOf(req),
-        String(res.locals.nonce),
+      sendPrivatePage(
+        res,
+        await portfolios.page(
+          String(req.params.code).toLowerCase(),
+          languageAsked(req),
+          String(res.locals.nonce),
+        ),
       );
-      // Nothing of it is kept or passed on by what reads it: once it is over it is over.
-      res.set('Cache-Control', 'no-store').set('X-Robots-Tag', 'noindex, nofollow');
-      res.set('Referrer-Policy', 'no-referrer').status(status).type('html').send(html);
     }),
     route('get', '/portfolio/:addressId/sounds/:recordingId', allow.anyone(), async ({ id, res }) =>
       sendFile(res, await portfolios.fileAt(id('addressId'), 'sound', id('recordingId'))),

@@ -10,7 +10,7 @@ import { row, rows, execute, type Queryable } from '../../platform/database';
 export interface RecordingRow {
   id: string;
   ownerId: string;
-  purpose: 'prompt' | 'take' | 'note' | 'reply' | 'clip' | 'portfolio';
+  purpose: 'prompt' | 'take' | 'note' | 'reply' | 'clip' | 'portfolio' | 'message';
   wanted: Wanted;
   medium: Medium | null;
   details: MediaDetails | null;
@@ -51,7 +51,7 @@ export async function insertRecording(
   recording: {
     id: string;
     ownerId: string;
-    purpose: 'prompt' | 'take' | 'note' | 'reply' | 'clip' | 'portfolio';
+    purpose: 'prompt' | 'take' | 'note' | 'reply' | 'clip' | 'portfolio' | 'message';
     /** A sound where nothing else is said. */
     wanted?: Wanted;
     assessmentId: string | null;

@@ -15,6 +15,7 @@ function roster(...people: Partial<Roster['people'][number]>[]): Roster {
     externalId: null,
     role: 'student' as const,
     extraTime: null,
+    families: [],
     ...p,
   }));
   return {

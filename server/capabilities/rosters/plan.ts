@@ -105,8 +105,8 @@ export function planOf(roster: Roster, present: Present, sameNames: 'leaveOut' |
       );
     else if (known && classId && inClass.has(`${classId} ${known.id}`)) {
       note(person, person.row, className, 'already', 'is in the class already');
-      // The list may still put them into a group.
-      if (membership.group) step();
+      // The list may still put them into a group, or say where their family is written to.
+      if (membership.group || person.families.length > 0) step();
     } else if (membership.role === 'teacher' && classId !== null && !present.taught.has(classId)) {
       note(
         person,

@@ -12,6 +12,7 @@ import {
   type Roster,
 } from '@ecoute/core/formats/roster';
 import { ORDINARY, type Arrangement } from '@ecoute/core/timing/arrangements';
+import { STUDENT_LANGUAGES, studentLanguage } from '@ecoute/contract/languages';
 import type { ImportChoices, ImportRow, ImportView } from '@ecoute/contract/classes';
 import type { Me } from '@ecoute/contract/people';
 import { managesClass } from '../../platform/access/store';
@@ -22,6 +23,7 @@ import { log } from '../../platform/log';
 import { notFound, Trouble } from '../../platform/trouble';
 import type { Worker } from '../../worker';
 import { addToGroup, findClass, insertClass, setArrangement } from '../classes/store';
+import { addressesOf, insertAddresses } from '../families/store';
 import { insertInvitation, knownTo } from '../invitations/store';
 import { joinReleases } from '../releases/participants.store';
 import { planOf, type Plan, type Step } from './plan';
@@ -141,10 +143,14 @@ export class Rosters {
 
   private rosterOf({ read, choices }: store.ImportRecord): Roster {
     if (read.kind === 'list')
-      return rosterOfList(read.rows, {
-        columns: choices.columns.map(c => c.field as ListField | null),
-        hasHeader: choices.hasHeader,
-      });
+      return rosterOfList(
+        read.rows,
+        {
+          columns: choices.columns.map(c => c.field as ListField | null),
+          hasHeader: choices.hasHeader,
+        },
+        STUDENT_LANGUAGES,
+      );
     // One that was read by an earlier Ecoute.
     if (!('roster' in read))
       throw new Trouble('invalid', 'This list was read a while ago. Choose its file once more.');
@@ -314,6 +320,17 @@ export class Rosters {
           arrangement: { ...ORDINARY, extraTime: person.extraTime },
           by: found.ownerId,
         });
+      if (person.families.length > 0 && (!known || made.taught.has(classId)))
+        await insertAddresses(
+          db,
+          person.families.map(f => ({
+            studentId: personId,
+            email: f.email,
+            name: '',
+            language: studentLanguage(f.language),
+          })),
+          found.ownerId,
+        );
       if (!membership.group) continue;
       const key = `${classId} ${membership.group.toLowerCase()}`;
       if (!made.groups.has(key))
@@ -333,7 +350,22 @@ export class Rosters {
     const people = await store.peopleOf(this.pool, [classId]);
     const found = await findClass(this.pool, classId);
     if (!found) throw notFound();
-    const headings = ['Name', 'Sign-in name', 'Mail', 'Student ID', 'Group', 'Extra time'];
+    const headings = [
+      'Name',
+      'Sign-in name',
+      'Mail',
+      'Student ID',
+      'Group',
+      'Extra time',
+      'Family mail',
+      'Family language',
+    ];
+    const families = teaches
+      ? await addressesOf(
+          this.pool,
+          people.map(p => p.id),
+        )
+      : [];
     const rows = people
       .filter(p => p.role === 'student')
       .map(p => {
@@ -341,6 +373,7 @@ export class Rosters {
           ...ORDINARY,
           ...(p.arrangement ? (JSON.parse(p.arrangement) as Arrangement) : {}),
         };
+        const own = families.filter(f => f.studentId === p.id && !f.endedBy);
         const extra = extraTime === 1 || !teaches ? '' : String(extraTime);
         return [
           p.displayName,
@@ -349,6 +382,8 @@ export class Rosters {
           p.externalId ?? '',
           p.groups ?? '',
           extra,
+          own.map(f => f.email).join('; '),
+          own.map(f => f.language).join('; '),
         ];
       });
     const text = Papa.unparse([headings, ...rows], { newline: '\r\n', escapeFormulae: true });

@@ -44,6 +44,7 @@ describe('access', () => {
     'teacherOfRelease(:releaseId)': ['teacher'],
     'studentOfRelease(:releaseId)': ['student', 'classmate'],
     'teacherOfSitting(:sittingId)': ['teacher'],
+    'teacherOfMessage(:messageId)': ['teacher'],
     'studentOfSitting(:sittingId)': ['student'],
     'ownerOfRecording(:recordingId)': ['student'],
     'ownerOfRecording(:recordingId)|phone': ['student'],
@@ -110,7 +111,18 @@ describe('access', () => {
     await people.student.ask('PUT', `/api/portfolios/${portfolio.body.id}/readers`, {
       teacherIds: [people.teacher.id],
     });
+    const messageId = randomUUID();
+    await people.teacher.ask('POST', `/api/classes/${classId}/spoken-messages`, {
+      id: messageId,
+      voice: { recordingId: randomUUID(), mediaType: 'audio/wav' },
+      title: 'M',
+      words: '',
+      reaches: 'students',
+    });
     ids = {
+      messageId,
+      recipientId: randomUUID(),
+      familyId: randomUUID(),
       portfolioId: portfolio.body.id,
       departmentId: departments.body[0]!.id,
       tagListId: lists.body[0]!.id,

@@ -88,6 +88,9 @@ export function policies(db: Queryable) {
     teacherOfSitting: (param = 'sittingId') =>
       related('teacherOfSitting', param, 'teacher', relations.teachesSitting),
     studentOfSitting: (param = 'sittingId') => related('studentOfSitting', param, 'student', relations.satBy),
+    /** A teacher of the class that something was said to. */
+    teacherOfMessage: (param = 'messageId') =>
+      related('teacherOfMessage', param, 'teacher', relations.teachesMessage),
     /** A phone that continues one item. */
     phone: (): Policy => ({
       name: 'phone',

@@ -105,6 +105,15 @@ export const teachesSitting = (db: Queryable, person: string, id: string) =>
     id,
   );
 
+export const teachesMessage = (db: Queryable, person: string, id: string) =>
+  exists(
+    db,
+    `SELECT 1 FROM spoken_messages s JOIN class_members m ON m.class_id = s.class_id
+     WHERE s.id = :id AND m.person_id = :person AND m.role = 'teacher'`,
+    person,
+    id,
+  );
+
 /** One's own topic, or one of a department that one belongs to. */
 export const editsTopic = (db: Queryable, person: string, id: string) =>
   exists(
@@ -237,6 +246,17 @@ export async function mayHear(db: Queryable, person: string, id: string): Promis
     id,
   );
   if (asReply) return true;
+  const asMessage = await exists(
+    db,
+    `SELECT 1 FROM spoken_messages s
+       LEFT JOIN class_members m ON m.class_id = s.class_id AND m.person_id = :person AND m.role = 'teacher'
+       LEFT JOIN spoken_message_recipients r ON r.message_id = s.id AND r.student_id = :person AND r.family_id IS NULL
+     WHERE s.voice_id = :id AND (m.person_id IS NOT NULL
+       OR (r.id IS NOT NULL AND r.ended_at IS NULL AND s.sent_at IS NOT NULL AND s.taken_back_at IS NULL))`,
+    person,
+    id,
+  );
+  if (asMessage) return true;
   if (await hearsContribution(db, person, id)) return true;
   const asPrompt = await exists(
     db,

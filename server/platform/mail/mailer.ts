@@ -10,6 +10,9 @@ export interface Mail {
   to: string;
   subject: string;
   text: string;
+  /** The same as HTML, for whoever reads it so; its pictures are named \`cid:…\`. */
+  html?: string;
+  pictures?: { cid: string; type: string; base64: string }[];
 }
 
 /** Sends mail by SMTP, as jobs: a mail server that is away is tried again for a day, then the mail is seen as given up. */
@@ -65,11 +68,27 @@ export class Mailer {
     await this.jobs.add(db, 'sendMail', mail, { urgent: true });
   }
 
-  private async deliver({ to, subject, text }: Mail): Promise<void> {
-    await this.transport?.sendMail({ to, subject, text });
+  private async deliver({ to, subject, text, html, pictures = [] }: Mail): Promise<void> {
+    const attachments = pictures.map(({ cid, type, base64 }) => ({
+      cid,
+      contentType: type,
+      content: base64,
+      encoding: 'base64',
+      contentDisposition: 'inline' as const,
+    }));
+    await this.transport?.sendMail({ to, subject, text, html, attachments });
     // The stand-in makes the same letter of it, and lays it down here.
-    if (this.config?.url === MAILBOX) await insertMessage(this.pool, { to, subject, text });
+    if (this.config?.url === MAILBOX)
+      await insertMessage(this.pool, { to, subject, text, html: html ? withPictures(html, pictures) : null });
   }
+}
+
+/** A letter with its pictures in it, as a program for mail shows it. */
+function withPictures(html: string, pictures: NonNullable<Mail['pictures']>): string {
+  return pictures.reduce(
+    (letter, { cid, type, base64 }) => letter.replaceAll(`cid:${cid}`, `data:${type};base64,${base64}`),
+    html,
+  );
 }
 
 /** Where somebody is written to: their mail address, or a sign-in name that is one; null for nowhere. */

@@ -14,7 +14,10 @@ export type SafetyKind =
   | 'accountMade'
   | 'accountClosed'
   | 'accountOpened'
-  | 'recordingsTakenOut';
+  | 'recordingsTakenOut'
+  | 'familyAddressAdded'
+  | 'namedAdult'
+  | 'unnamedAdult';
 
 /** Notes what happened to whom, and by whom where it was somebody else. @param detail no names, answers or passwords */
 export async function noteSafety(

@@ -1,6 +1,7 @@
 import { Monitor } from 'lucide-react';
 import { useState } from 'react';
 import { calledName } from '@ecoute/core/feedback/comments';
+import type { FamilyView } from '@ecoute/contract/families';
 import type { OwnAccount } from '@ecoute/contract/people';
 import { LIMITS } from '@ecoute/contract/limits';
 import { api, refusalOf } from '../../base/api';
@@ -15,25 +16,40 @@ import { NewPasswordField } from '../../parts/PasswordField';
 import { megabytes } from '../../parts/megabytes';
 import { when } from '../../parts/when';
 
-const { useOwnAccountQuery, useCallMeMutation, useChangePasswordMutation, useEndSessionsMutation } =
-  api.injectEndpoints({
-    endpoints: build => ({
-      ownAccount: build.query<OwnAccount, void>({ query: () => 'api/me', providesTags: ['Account'] }),
-      callMe: build.mutation<OwnAccount, string>({
-        query: called => ({ url: 'api/me/called', method: 'PUT', body: { called } }),
-        invalidatesTags: (_r, error) => (error ? [] : ['Account']),
-      }),
-      changePassword: build.mutation<OwnAccount, { current: string; password: string }>({
-        query: body => ({ url: 'api/me/password', method: 'POST', body }),
-        invalidatesTags: (_r, error) => (error ? [] : ['Account']),
-      }),
-      /** One session, or all but this one. */
-      endSessions: build.mutation<OwnAccount, string | null>({
-        query: id => ({ url: `api/me/sessions${id ? `/${id}` : ''}`, method: 'DELETE' }),
-        invalidatesTags: ['Account'],
-      }),
+const {
+  useOwnAccountQuery,
+  useCallMeMutation,
+  useChangePasswordMutation,
+  useEndSessionsMutation,
+  useOwnFamilyQuery,
+  useEndOwnFamilyMutation,
+} = api.injectEndpoints({
+  endpoints: build => ({
+    ownAccount: build.query<OwnAccount, void>({ query: () => 'api/me', providesTags: ['Account'] }),
+    callMe: build.mutation<OwnAccount, string>({
+      query: called => ({ url: 'api/me/called', method: 'PUT', body: { called } }),
+      invalidatesTags: (_r, error) => (error ? [] : ['Account']),
     }),
-  });
+    changePassword: build.mutation<OwnAccount, { current: string; password: string }>({
+      query: body => ({ url: 'api/me/password', method: 'POST', body }),
+      invalidatesTags: (_r, error) => (error ? [] : ['Account']),
+    }),
+    /** Where one's family is written to; empty for whoever is not of age. */
+    ownFamily: build.query<FamilyView, void>({ query: () => 'api/me/families', providesTags: ['Account'] }),
+    endOwnFamily: build.mutation<FamilyView, { id: string; ended: boolean }>({
+      query: ({ id, ended }) => ({
+        url: `api/me/families/${id}${ended ? '' : '/restored'}`,
+        method: ended ? 'DELETE' : 'POST',
+      }),
+      invalidatesTags: (_r, error) => (error ? [] : ['Account']),
+    }),
+    /** One session, or all but this one. */
+    endSessions: build.mutation<OwnAccount, string | null>({
+      query: id => ({ url: `api/me/sessions${id ? `/${id}` : ''}`, method: 'DELETE' }),
+      invalidatesTags: ['Account'],
+    }),
+  }),
+});
 
 /** What others did to an account, in words. */
 const DONE: Record<string, () => string> = {
@@ -44,6 +60,11 @@ const DONE: Record<string, () => string> = {
   adminNamed: () => t('lets you look after this Ecoute'),
   adminUnnamed: () => t('no longer lets you look after this Ecoute'),
   accountMade: () => t('made your account'),
+  nameCorrected: () => t('corrected your name'),
+  addressCorrected: () => t('corrected your mail address'),
+  familyAddressAdded: () => t('added an address of your family'),
+  namedAdult: () => t('says that you are of age'),
+  unnamedAdult: () => t('says that you are not of age'),
 };
 
 function Password() {
@@ -138,6 +159,53 @@ function Called({ kept, name }: { kept: string; name: string }) {
   );
 }
 
+/** Where one's family is written to, for a student of age: they say what stays. */
+function Family() {
+  const { data } = useOwnFamilyQuery();
+  const [end, ending] = useEndOwnFamilyMutation();
+  const refusal = refusalOf(ending.error);
+  if (!data?.isAdult) return null;
+  return (
+    <section>
+      <h2 className="text-xl">{t('Addresses of your family')}</h2>
+      <p className="mt-2 max-w-3xl">
+        {data.addresses.length === 0
+          ? t('None are kept. Your teachers write to nobody but you.')
+          : t(
+              'Your teachers may send spoken messages about your class there. What you remove is written to no more, and only you can bring it back.',
+            )}
+      </p>
+      <ul className="mt-3 grid max-w-3xl gap-px bg-line">
+        {data.addresses.map(a => (
+          <li key={a.id} className="flex min-h-14 flex-wrap items-center gap-x-4 gap-y-1 bg-sheet px-4 py-2">
+            <span className="min-w-0 flex-1 basis-48">
+              <span className={`block font-semibold break-all ${a.endedBy ? 'line-through' : ''}`}>
+                {a.email}
+              </span>
+              <span dir="auto" className="text-sm text-soft">
+                {a.endedBy === 'family' ? t('wants no more mail') : a.endedBy ? t('removed') : a.name}
+              </span>
+            </span>
+            {a.endedBy !== 'family' && (
+              <Button
+                aria-label={
+                  a.endedBy
+                    ? t('Bring {{what}} back', { what: a.email })
+                    : t('Remove {{what}}', { what: a.email })
+                }
+                onClick={() => void end({ id: a.id, ended: a.endedBy === null })}
+              >
+                {a.endedBy ? t('Bring back') : t('Remove')}
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {refusal && <Notice kind="trouble">{t(refusal.message)}</Notice>}
+    </section>
+  );
+}
+
 /** One's own account: password, where one is signed in, room, and what others did to it. */
 export function AccountPage() {
   const me = useMe();
@@ -188,6 +256,7 @@ export function AccountPage() {
         )}
         {notEnded && <Notice kind="trouble">{t(notEnded.message)}</Notice>}
       </section>
+      {me.role === 'student' && !me.isGuest && <Family />}
       <section>
         <h2 className="text-xl">{t('Room')}</h2>
         <p className="mt-2">

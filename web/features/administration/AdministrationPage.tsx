@@ -40,6 +40,9 @@ const KINDS: Record<string, string> = {
   recordingsTakenOut: 'recordings taken out',
   nameCorrected: 'name corrected',
   addressCorrected: 'mail address corrected',
+  familyAddressAdded: 'an address of the family was added',
+  namedAdult: 'is called of age',
+  unnamedAdult: 'is called not of age',
 };
 
 function Row({ person, sendsMail }: { person: AccountRow; sendsMail: boolean }) {

@@ -22,6 +22,7 @@ import {
   usePutClassAwayMutation,
   useRemoveMemberMutation,
 } from './endpoints';
+import { FamiliesDialog } from './FamiliesDialog';
 import { MoveStudentDialog } from './MoveStudentDialog';
 import { Groups } from './Groups';
 import { Asked } from './Asked';
@@ -35,6 +36,7 @@ function StudentRow({
   onCall,
   onCorrect,
   onMove,
+  onFamily,
   onRemove,
 }: {
   of: ClassDetail;
@@ -44,6 +46,7 @@ function StudentRow({
   onCall: () => void;
   onCorrect: () => void;
   onMove: () => void;
+  onFamily: () => void;
   onRemove: () => void;
 }) {
   const groups = of.groups.filter(g => student.groupIds.includes(g.id)).map(g => g.name);
@@ -61,6 +64,11 @@ function StudentRow({
         <span className="min-w-0 text-sm">
           {groups.length > 0 && <span className="block">{groups.join(', ')}</span>}
           {granted.length > 0 && <span className="block">{granted.join(', ')}</span>}
+          {student.families > 0 && (
+            <span className="block text-soft">
+              {student.families} {student.families === 1 ? 'address' : 'addresses'} of the family
+            </span>
+          )}
           {!student.hasSignIn && (
             <span className="block text-soft">
               {student.codeUntil ? 'has a code, not used yet' : 'has not signed in yet'}
@@ -89,6 +97,12 @@ function StudentRow({
                 </DropdownMenu.Item>
                 <DropdownMenu.Item className={entry} onSelect={onCorrect}>
                   Correct name or mail …
+                </DropdownMenu.Item>
+                <DropdownMenu.Item className={entry} onSelect={onFamily}>
+                  Addresses of the family …
+                </DropdownMenu.Item>
+                <DropdownMenu.Item className={entry} asChild>
+                  <Link to={`/classes/${of.id}/speak?to=${student.id}`}>Speak to them …</Link>
                 </DropdownMenu.Item>
                 <DropdownMenu.Item className={entry} onSelect={onMove}>
                   Move to another class …
@@ -127,6 +141,7 @@ export function ClassPage() {
   const [calling, setCalling] = useState<Member | null>(null);
   const [leaving, setLeaving] = useState<Member | null>(null);
   const [correcting, setCorrecting] = useState<Member | null>(null);
+  const [family, setFamily] = useState<Member | null>(null);
   const [moving, setMoving] = useState<Member | null>(null);
   const [changing, setChanging] = useState(false);
   const [moved, setMoved] = useState<{ words: string; personId: string; toClassId: string } | null>(null);
@@ -150,9 +165,14 @@ export function ClassPage() {
         <div className="flex flex-wrap items-center gap-4">
           <h1 className="text-3xl">{data.name}</h1>
           {!data.putAwayAt && (
-            <ButtonLink look="main" to={`/release/new?class=${data.id}`} className="ms-auto">
-              Release something to this class
-            </ButtonLink>
+            <span className="ms-auto flex flex-wrap gap-3">
+              {teaches && students.length > 0 && (
+                <ButtonLink to={`/classes/${id}/speak`}>Speak to this class</ButtonLink>
+              )}
+              <ButtonLink look="main" to={`/release/new?class=${data.id}`}>
+                Release something to this class
+              </ButtonLink>
+            </span>
           )}
         </div>
         <p className="mt-1 text-soft">
@@ -228,6 +248,7 @@ export function ClassPage() {
                 onCall={() => setCalling(s)}
                 onCorrect={() => setCorrecting(s)}
                 onMove={() => setMoving(s)}
+                onFamily={() => setFamily(s)}
                 onRemove={() => setLeaving(s)}
               />
             ))}
@@ -256,6 +277,9 @@ export function ClassPage() {
           member={correcting}
           onClose={() => setCorrecting(null)}
         />
+      )}
+      {family && (
+        <FamiliesDialog key={family.id} classId={id} member={family} onClose={() => setFamily(null)} />
       )}
       {moving && (
         <MoveStudentDialog

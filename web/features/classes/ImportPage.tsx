@@ -28,6 +28,8 @@ const FIELD_WORDS: Record<ListField, string> = {
   className: 'class',
   group: 'group',
   extraTime: 'extra time',
+  familyEmail: 'mail of the family',
+  familyLanguage: 'language of the family',
 };
 
 const FATES: Record<RowFate, string> = {

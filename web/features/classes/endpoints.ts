@@ -12,11 +12,26 @@ import type {
   SetArrangement,
   SignInSlip,
 } from '@ecoute/contract/classes';
+import type { ChangeFamilyAddress, FamilyView, NewFamilyAddress } from '@ecoute/contract/families';
 import { api } from '../../base/api';
 
 /** A change to one class: its page, and whatever lists it. */
 const touched = (_r: unknown, _e: unknown, { classId }: { classId: string }) =>
   ['Class', { type: 'Class', id: classId }, 'Release'] as const;
+
+interface OfStudent {
+  classId: string;
+  personId: string;
+}
+const familiesAt = ({ classId, personId }: OfStudent) =>
+  `api/classes/${classId}/members/${personId}/families`;
+const familyTouched = (_r: unknown, error: unknown, { classId, personId }: OfStudent) =>
+  error
+    ? []
+    : ([
+        { type: 'Families', id: personId },
+        { type: 'Class', id: classId },
+      ] as const);
 
 const classesApi = api.injectEndpoints({
   endpoints: build => ({
@@ -135,6 +150,41 @@ const classesApi = api.injectEndpoints({
       }),
       invalidatesTags: touched,
     }),
+    families: build.query<FamilyView, OfStudent>({
+      query: of => familiesAt(of),
+      providesTags: (_r, _e, { personId }) => [{ type: 'Families', id: personId }],
+    }),
+    addFamilyAddress: build.mutation<FamilyView, OfStudent & NewFamilyAddress>({
+      query: ({ classId, personId, ...body }) => ({
+        url: familiesAt({ classId, personId }),
+        method: 'POST',
+        body,
+      }),
+      invalidatesTags: familyTouched,
+    }),
+    changeFamilyAddress: build.mutation<FamilyView, OfStudent & { id: string } & ChangeFamilyAddress>({
+      query: ({ classId, personId, id, ...body }) => ({
+        url: `${familiesAt({ classId, personId })}/${id}`,
+        method: 'PUT',
+        body,
+      }),
+      invalidatesTags: familyTouched,
+    }),
+    endFamilyAddress: build.mutation<FamilyView, OfStudent & { id: string; ended: boolean }>({
+      query: ({ id, ended, ...of }) => ({
+        url: `${familiesAt(of)}/${id}${ended ? '' : '/restored'}`,
+        method: ended ? 'DELETE' : 'POST',
+      }),
+      invalidatesTags: familyTouched,
+    }),
+    setAdult: build.mutation<FamilyView, OfStudent & { isAdult: boolean }>({
+      query: ({ classId, personId, isAdult }) => ({
+        url: `api/classes/${classId}/members/${personId}/adult`,
+        method: 'PUT',
+        body: { isAdult },
+      }),
+      invalidatesTags: familyTouched,
+    }),
     import: build.query<ImportView, string>({
       query: id => `api/imports/${id}`,
       providesTags: (_r, _e, id) => [{ type: 'Import', id }],
@@ -189,6 +239,11 @@ export const {
   useAddGroupMutation,
   useChangeGroupMutation,
   useRemoveGroupMutation,
+  useFamiliesQuery,
+  useAddFamilyAddressMutation,
+  useChangeFamilyAddressMutation,
+  useEndFamilyAddressMutation,
+  useSetAdultMutation,
   useImportQuery,
   useBringListMutation,
   useChooseImportMutation,

@@ -10,13 +10,16 @@ const Invitations = lazyPart<object>(() =>
   import('../../parts/Invitations').then(m => ({ default: m.Invitations })),
 );
 
+/** What teachers have said to a student. */
+const ToldMe = lazyPart<object>(() => import('../messages/ToldMe'));
+
 /** Students do not fetch the teachers' half. */
 const TeacherHome = lazy(() => import('./TeacherHome').then(m => ({ default: m.TeacherHome })));
 
 /** For whoever does not read yet. */
 const ChildNow = lazyPart<{ onWords: () => void }>(() => import('../sit/child/ChildNow'), {
   waiting: <Loading />,
-  missing: TodoPage,
+  missing: () => <TodoPage />,
 });
 
 /** The first page: what matters to whoever has signed in. */
@@ -33,7 +36,7 @@ export function HomePage() {
           <TeacherHome />
         </Suspense>
       ) : (
-        <TodoPage />
+        <TodoPage>{!me.isGuest && <ToldMe />}</TodoPage>
       )}
     </>
   );

@@ -29,7 +29,9 @@ export function MailboxPage() {
         </p>
       </div>
       {data.length === 0 ? (
-        <Empty title="Nothing was sent yet">A reminder, or a one-time code by mail, arrives here.</Empty>
+        <Empty title="Nothing was sent yet">
+          A reminder, a spoken message, or a one-time code by mail, arrives here.
+        </Empty>
       ) : (
         <ul className="grid gap-px bg-line">
           {data.map(m => (
@@ -39,7 +41,17 @@ export function MailboxPage() {
                 <span>{when(m.receivedAt)}</span>
               </p>
               <p className="text-lg font-semibold">{m.subject}</p>
-              <p className="mt-1 whitespace-pre-wrap">{m.text}</p>
+              {m.hasLetter ? (
+                <iframe
+                  title={`The mail “${m.subject}” to ${m.to}`}
+                  src={`/api/mailbox/${m.id}/letter`}
+                  sandbox="allow-popups allow-popups-to-escape-sandbox"
+                  loading="lazy"
+                  className="mt-3 h-[30rem] w-full border-2 border-line"
+                />
+              ) : (
+                <p className="mt-1 whitespace-pre-wrap">{m.text}</p>
+              )}
             </li>
           ))}
         </ul>

@@ -67,6 +67,7 @@ export function ChildFrame({
   label,
   voice,
   onLeave,
+  corner,
   step,
   actions,
   children,
@@ -77,6 +78,8 @@ export function ChildFrame({
   voice: ChildVoice | null;
   /** Home; null while something would end. */
   onLeave: (() => void) | null;
+  /** What stands there where one cannot leave. */
+  corner?: ReactNode;
   /** Another one of these is another thing to press: the focus goes there. */
   step?: string;
   actions: ReactNode;
@@ -117,7 +120,7 @@ export function ChildFrame({
             <House aria-hidden className="size-7" />
           </button>
         ) : (
-          <span className="size-14 shrink-0" />
+          (corner ?? <span className="size-14 shrink-0" />)
         )}
         <h2
           ref={heading}

@@ -1,4 +1,4 @@
-import { useEffect } from 'react';
+import { useEffect, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { stripOf } from '@ecoute/core/timing/strip';
 import type { TodoEntry } from '@ecoute/contract/sittings';
@@ -136,8 +136,8 @@ function Entry({ entry, heading: Heading }: { entry: TodoEntry; heading: 'h2' | 
   );
 }
 
-/** A student's first page: what is to do, then what is done. */
-export function TodoPage() {
+/** A student's first page: what is to do, then what is done. @param children what stands before it */
+export function TodoPage({ children }: { children?: ReactNode }) {
   const me = useMe();
   useTitle(t('Now'));
   const { data, error, isLoading, refetch } = useTodoQuery(undefined, {
@@ -161,6 +161,7 @@ export function TodoPage() {
     <div className="grid grid-cols-1 gap-10">
       <section>
         <h1 className="text-3xl">{t('Now')}</h1>
+        {children}
         <div className="mt-5">
           {todo.length === 0 ? (
             <Empty title={t('Nothing to record just now, {{name}}.', { name: me.displayName.split(' ')[0] })}>
