@@ -17,6 +17,7 @@ const CAPABILITIES = [
   'guests',
   'feeds',
   'sittings',
+  'together',
   'handovers',
   'discussions',
   'listeners',

@@ -25,6 +25,7 @@ import { Fits, IsRichText, Stimulus, Voice, type RichText } from './stimuli';
 import { SHEETS, type Sheet } from './ink';
 import { ItemMusic } from './music';
 import { Tag } from './tags';
+import { Together } from './together';
 
 export { Stimulus, Voice };
 
@@ -151,6 +152,11 @@ export class Item {
   @IsOptional()
   @Nested(() => ItemMusic)
   music!: ItemMusic | null;
+
+  /** Answered by some people as one; left out, and null, where each answers alone. */
+  @IsOptional()
+  @Nested(() => Together)
+  together?: Together | null;
 
   @IsInt({ message: 'Hearings are a whole number.' })
   @Min(0)

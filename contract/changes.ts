@@ -13,6 +13,8 @@ export type ChangeKind =
   | 'said'
   /** A spoken message: sent, taken back, heard. */
   | 'message'
+  /** A run of turns: begun, gone on, joined. */
+  | 'together'
   | 'evidence'
   /** A recording was looked at: whoever sends it need not ask. */
   | 'recording'

@@ -25,6 +25,7 @@ import type { Markup, MarkupKind } from './markups';
 import type { Note } from './notes';
 import { ASKS, type Ask, type AskKind, type Reply } from './replies';
 import type { TakeSource } from './recordings';
+import type { TogetherView } from './together';
 import type { Given } from '@ecoute/core/discussions/talk';
 import type { PlacedTake } from '@ecoute/core/timing/takeClock';
 import type { SittingState } from '@ecoute/core/timing/sittingState';
@@ -245,6 +246,8 @@ export interface Lane {
   takeId: string | null;
   durationMs: number | null;
   silent: boolean;
+  /** Who else is heard in it; left out for an answer that was given alone. */
+  together?: TogetherView;
   /** What the take is, and its name where it came as a file. */
   medium: Medium | null;
   fileName: string | null;
@@ -369,6 +372,8 @@ export interface EarlierFeedback {
 
 export interface FeedbackItem {
   itemId: string;
+  /** Who else is heard in it; left out for an answer that was given alone. */
+  together?: TogetherView;
   takeId: string | null;
   /** The picture beside the take. */
   pictureId: string | null;

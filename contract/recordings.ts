@@ -1,5 +1,18 @@
 import 'reflect-metadata';
-import { IsBoolean, IsIn, IsInt, IsNumber, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsNumber,
+  IsOptional,
+  IsString,
+  Max,
+  MaxLength,
+  Min,
+} from 'class-validator';
+import { MOST_TOGETHER } from '@ecoute/core/takes/together';
 import { IsId, IsInstant, Nested } from './decorators';
 import type { Score } from '@ecoute/core/formats/musicXml';
 import type { Beat, TakeClock } from '@ecoute/core/timing/takeClock';
@@ -80,6 +93,13 @@ export class NewTake {
   @IsOptional()
   @Nested(() => NewTakeClock)
   clock?: NewTakeClock | null;
+
+  /** Who else is heard in it, where an item is answered together on one device. */
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(MOST_TOGETHER)
+  @IsId({ each: true })
+  withIds?: string[];
 }
 
 /** What a stored file is, found out by looking into it. */

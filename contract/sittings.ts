@@ -18,6 +18,7 @@ import type { AnswerBy } from '@ecoute/core/timing/strip';
 import type { TakeClock } from '@ecoute/core/timing/takeClock';
 import type { AssessmentContent } from './assessments';
 import type { TakeSource } from './recordings';
+import type { TogetherView } from './together';
 import { LIMITS } from './limits';
 import type { Subject } from './classes';
 import type { Judgement } from './judgements';
@@ -52,6 +53,10 @@ export const SITTING_EVENT_KINDS = [
   'phoneLeft',
   /** The sitting is gone on with on another device than before. */
   'movedHere',
+  /** Somebody else's device recorded it, with them. */
+  'recordedTogether',
+  /** They say that they were not there, and that it is not theirs. */
+  'saidNotThere',
   'handedIn',
   /** When its student wanted it handed in, on a device without a connection. */
   'handInWanted',
@@ -218,6 +223,8 @@ export interface TakeView {
   saidAt: string | null;
   /** So much of the answer was recorded by the clock and is not in the sound, in ms; null where nothing is missing. */
   missingMs: number | null;
+  /** Who else is heard in it; left out for one's own alone. */
+  together?: TogetherView;
 }
 
 export class WriteAnswer {

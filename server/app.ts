@@ -71,6 +71,9 @@ import { Slips } from './capabilities/people/slips';
 import { speechRoutes } from './capabilities/speech/routes';
 import { spokenMessageRoutes } from './capabilities/spokenMessages/routes';
 import { SpokenMessages } from './capabilities/spokenMessages/service';
+import { togetherRoutes } from './capabilities/together/routes';
+import { Sharing } from './capabilities/together/sharing';
+import { Turns } from './capabilities/together/turns';
 import { SpokenSheets } from './capabilities/sittings/sheets';
 import { sittingRoutes } from './capabilities/sittings/routes';
 import { rosterRoutes } from './capabilities/rosters/routes';
@@ -137,6 +140,8 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   const allow = policies(pool);
   const sittings = new Sittings(pool, recordings, jobs);
   await sittings.prepare();
+  const sharing = new Sharing(pool, recordings, sittings, jobs);
+  const turns = new Turns(pool, recordings, sharing, jobs);
   const discussions = new Discussions(pool, recordings, jobs);
   const measures = new TakeMeasures(pool, files, jobs, worker, recordings);
   await measures.prepare();
@@ -202,6 +207,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
       new Others(pool, sittings.handIns),
       spokenSheets,
     ),
+    ...togetherRoutes(allow, sharing, turns),
     ...handoverRoutes(allow, new Handovers(pool, sittings, tries, config.baseUrl)),
     ...discussionRoutes(allow, discussions, leading),
     route('get', '/api/changes', allow.someone(), ({ req, person, res }) =>

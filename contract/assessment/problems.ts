@@ -55,6 +55,7 @@ export function releaseProblems(content: AssessmentContent): string[] {
     const contradiction = Object.values(timeProblems(item))[0];
     if (contradiction && isRecorded(item.answerBy)) problems.push(`Item ${i + 1}: ${contradiction}`);
   });
+  problems.push(...togetherProblems(content));
   problems.push(...discussionProblems(content));
   problems.push(...schemeProblems(content.scoring, carriedPoints(content)));
   if (content.items.length > 0 && content.items.every(i => i.answerBy === 'nothing'))
@@ -68,6 +69,20 @@ function emptyWords(content: AssessmentContent, item: Item, index: number): stri
   return item.answerBy === 'nothing'
     ? `Starting point ${topicsOf(content).indexOf(item) + 1} has nothing on it yet.`
     : 'Say what people talk about: write the question, or speak it.';
+}
+
+/** What keeps items from being answered together. */
+function togetherProblems(content: AssessmentContent): string[] {
+  return content.items.flatMap((item, i) => {
+    if (!item.together) return [];
+    if (item.answerBy !== 'audio' || (item.together.way === 'turns' && item.isConversation))
+      return [`Item ${i + 1}: only spoken or played answers are given together.`];
+    if (item.together.way === 'turns' && content.sittingLimitMs !== null)
+      return [
+        `Item ${i + 1}: turns are spoken over days, and this sitting has a time limit. Take the limit away, or let them record on one device.`,
+      ];
+    return [];
+  });
 }
 
 /** What keeps a discussion from being held. */

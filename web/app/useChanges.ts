@@ -38,6 +38,8 @@ function tagsOf({ kind, id }: Told): Tags {
       return ['Todo', ...(id ? [{ type: 'Discussion' as const, id }] : [])];
     case 'message':
       return ['Messages', ...(id ? [{ type: 'Messages' as const, id }] : [])];
+    case 'together':
+      return ['Turns', 'Sitting'];
     case 'evidence':
       return id ? [{ type: 'Evidence', id }] : [];
     case 'sitting':
@@ -59,6 +61,7 @@ const EVERYTHING: Tags = [
   'Invitations',
   'Messages',
   'ToldMe',
+  'Turns',
 ];
 /** A line that the server refused is asked for again after this long. */
 const AGAIN_MS = 5_000;

@@ -70,6 +70,7 @@ export const api = createApi({
     'Messages',
     'ToldMe',
     'Families',
+    'Turns',
   ],
   refetchOnReconnect: true,
   refetchOnFocus: true,

@@ -8,6 +8,7 @@ import { transaction, type Pool, type Queryable } from '../../platform/database'
 import { notFound, Trouble } from '../../platform/trouble';
 import { findRelease, timesOf, type ReleaseRow } from '../releases/store';
 import { exceptionOf, grant } from '../releases/participants.store';
+import { alikeWith } from '../sittings/joint.store';
 import { sittingsWith, type SittingRow } from '../sittings/store';
 import { moveWhatStands } from '../sittings/again';
 import { codeNames } from '../releases/names';
@@ -46,7 +47,6 @@ export class Decisions {
    * reason where the student will read it
    */
   async decide(teacher: Me, releaseId: string, wanted: NewDecision): Promise<Decision[]> {
-    const reason = wanted.reason.trim();
     await transaction(this.pool, async db => {
       const release = await findRelease(db, releaseId);
       if (!release) throw notFound();
@@ -55,35 +55,56 @@ export class Decisions {
           'isDiscussion',
           'A discussion is not recorded again: reply to what was said in it, and give more time where it is over.',
         );
-      const personId = await this.whose(db, releaseId, wanted);
-      // Held from here on: of two decisions in the same moment the second sees what the first has done.
-      const before = await exceptionOf(db, releaseId, personId, true);
-      if (!before) throw notFound();
-      const sittings = await sittingsWith(db, { releaseId, studentId: personId });
-      const sitting = sittings.find(s => s.id === wanted.sittingId) ?? null;
-      const after = this.decided(wanted, { release, before, sitting, sittings, reason });
-      if (after.dueAtMs !== before.dueAtMs)
-        await store.keepDueWas(db, { releaseId, personId }, timesFor(timesOf(release), before).dueAtMs);
-      await grant(db, { releaseId, personId, by: teacher.id }, after);
-      if (wanted.kind !== 'excuse' && wanted.kind !== 'another')
-        await store.flagSitting(db, sitting!.id, wanted.kind, true);
-      if (wanted.kind === 'askAgain')
-        await store.keepAsked(db, sitting!.id, itemsAsked(wanted, release), reason);
-      if (wanted.kind === 'setAside' && sitting?.handedInAt) await moveWhatStands(db, sitting, 'back');
-      await store.insertDecision(db, {
-        id: randomUUID(),
-        releaseId,
-        personId,
-        sittingId: sitting?.id ?? null,
-        kind: wanted.kind,
-        reason,
-        before,
-        after,
-        by: teacher.id,
-      });
-      await this.tell(db, release, personId);
+      // Whoever is heard in what is to be recorded again records it again as well.
+      const alike =
+        wanted.kind === 'askAgain' && wanted.sittingId ? await alikeWith(db, wanted.sittingId) : [];
+      await this.decideOne(db, teacher, release, wanted);
+      for (const sittingId of new Set(alike.map(o => o.sittingId)))
+        await this.decideOne(db, teacher, release, { ...wanted, sittingId, personId: undefined }).catch(
+          (error: unknown) => {
+            // Of one who was asked already, or has feedback, it stays as it is.
+            if (!(error instanceof Trouble) || error.code !== 'decidedOtherwise') throw error;
+          },
+        );
     });
     return this.list(releaseId);
+  }
+
+  private async decideOne(
+    db: Queryable,
+    teacher: Me,
+    release: ReleaseRow,
+    wanted: NewDecision,
+  ): Promise<void> {
+    const releaseId = release.id;
+    const reason = wanted.reason.trim();
+    const personId = await this.whose(db, releaseId, wanted);
+    // Held from here on: of two decisions in the same moment the second sees what the first has done.
+    const before = await exceptionOf(db, releaseId, personId, true);
+    if (!before) throw notFound();
+    const sittings = await sittingsWith(db, { releaseId, studentId: personId });
+    const sitting = sittings.find(s => s.id === wanted.sittingId) ?? null;
+    const after = this.decided(wanted, { release, before, sitting, sittings, reason });
+    if (after.dueAtMs !== before.dueAtMs)
+      await store.keepDueWas(db, { releaseId, personId }, timesFor(timesOf(release), before).dueAtMs);
+    await grant(db, { releaseId, personId, by: teacher.id }, after);
+    if (wanted.kind !== 'excuse' && wanted.kind !== 'another')
+      await store.flagSitting(db, sitting!.id, wanted.kind, true);
+    if (wanted.kind === 'askAgain')
+      await store.keepAsked(db, sitting!.id, itemsAsked(wanted, release), reason);
+    if (wanted.kind === 'setAside' && sitting?.handedInAt) await moveWhatStands(db, sitting, 'back');
+    await store.insertDecision(db, {
+      id: randomUUID(),
+      releaseId,
+      personId,
+      sittingId: sitting?.id ?? null,
+      kind: wanted.kind,
+      reason,
+      before,
+      after,
+      by: teacher.id,
+    });
+    await this.tell(db, release, personId);
   }
 
   /**

@@ -25,7 +25,8 @@ import { findRelease, hideNames } from '../releases/store';
 import { asksOf, countAsks, putAsk } from '../replies/store';
 import { refreshFacts } from '../sittings/facts';
 import { findSitting } from '../sittings/store';
-import { finishedItems, takesOfSittings, writtenOf } from '../sittings/answers.store';
+import { finishedItems, sittingOfTake, takesOfSittings, writtenOf } from '../sittings/answers.store';
+import { alikeWith, findJoint, peopleIn } from '../sittings/joint.store';
 import { codeNames } from '../releases/names';
 import { insertNamesChange } from '../releases/names.store';
 import * as store from './store';
@@ -54,6 +55,7 @@ export class Marks {
     private readonly jobs: JobQueue,
   ) {
     jobs.on('tellFeedback', (payload: Told) => this.tellFeedback(this.pool, payload), UNTIL_DONE);
+    jobs.on('mirrorMarks', ({ id }: { id: string }) => this.mirrorJoint(id), UNTIL_DONE);
   }
 
   /**
@@ -130,6 +132,7 @@ export class Marks {
           if (holding) await store.supersede(db, holding.id);
           await store.insertMark(db, mark);
         }
+        await this.mirror(db, sittingId, itemId);
         await refreshFacts(db, [sittingId]);
         // A score of what was recorded again answers it.
         await countAsks(db, sittingId);
@@ -186,6 +189,7 @@ export class Marks {
         throw new Trouble('invalid', message, { fields: { reason: message } });
       }
       await store.giveLevel(db, { id: randomUUID(), sittingId, level, reason, authorId: teacher.id });
+      await this.mirrorLevel(db, sittingId, { level, reason, authorId: teacher.id });
       await refreshFacts(db, [sittingId]);
       await insertChange(db, {
         kind: 'release',
@@ -211,6 +215,97 @@ export class Marks {
     };
   }
 
+  /**
+   * What some people answered as one is scored as one: the mark of one answer becomes that of the others who are heard in it,
+   * as long as they are not scored apart.
+   */
+  private async mirror(db: Queryable, sittingId: string, itemId: string): Promise<void> {
+    const others = (await alikeWith(db, sittingId)).filter(o => o.itemId === itemId);
+    const mark = others.length > 0 ? await store.findMark(db, sittingId, itemId) : null;
+    if (!mark) return;
+    for (const other of others) {
+      const holding = await store.findMark(db, other.sittingId, itemId);
+      if (holding && isSameMark(holding, mark)) continue;
+      const { pointsHundredths, comment, choices, reason, finishedAt, authorId } = mark;
+      const next: store.NewMark = {
+        id: randomUUID(),
+        sittingId: other.sittingId,
+        itemId,
+        revision: (holding?.revision ?? 0) + 1,
+        ...{ pointsHundredths, comment, choices, reason, finishedAt, authorId },
+      };
+      // What was finished stays as history; a finishing that was taken back was none.
+      if (holding && (holding.finishedAt === null || finishedAt === null))
+        await store.rewriteMark(db, { ...next, id: holding.id });
+      else {
+        if (holding) await store.supersede(db, holding.id);
+        await store.insertMark(db, next);
+      }
+      await refreshFacts(db, [other.sittingId]);
+      await countAsks(db, other.sittingId);
+      const sitting = await findSitting(db, other.sittingId);
+      const release = sitting && (await findRelease(db, sitting.releaseId));
+      if (sitting && release && isFeedbackGiven(sitting, Date.now()))
+        await this.tellFeedback(db, {
+          releaseId: release.id,
+          classId: release.classId,
+          studentId: sitting.studentId,
+        });
+    }
+  }
+
+  /** The overall level of one is that of the others, where everything was answered together. */
+  private async mirrorLevel(
+    db: Queryable,
+    sittingId: string,
+    given: { level: number | null; reason: string; authorId: string },
+  ): Promise<void> {
+    const sitting = await findSitting(db, sittingId);
+    const release = sitting && (await findRelease(db, sitting.releaseId));
+    if (!release?.content.items.every(i => i.together || i.answerBy === 'nothing')) return;
+    const others = [...new Set((await alikeWith(db, sittingId)).map(o => o.sittingId))];
+    const levels = await store.levelsOf(db, others);
+    for (const other of others) {
+      if ((levels.get(other)?.level ?? null) === given.level) continue;
+      await store.giveLevel(db, { id: randomUUID(), sittingId: other, ...given });
+      await refreshFacts(db, [other]);
+    }
+  }
+
+  /** Job: what is scored of a joint answer is scored for those as well who have it since. */
+  private async mirrorJoint(jointId: string): Promise<void> {
+    await transaction(this.pool, async db => {
+      const of = await findJoint(db, jointId, true);
+      const lead = (await peopleIn(db, [jointId])).find(p => p.personId === of?.leadId);
+      const sittingId = lead?.takeId ? await sittingOfTake(db, lead.takeId) : null;
+      if (!of || of.apart || !sittingId) return;
+      await this.mirror(db, sittingId, of.itemId);
+      const level = (await store.levelsOf(db, [sittingId])).get(sittingId)?.level ?? null;
+      const mark = await store.findMark(db, sittingId, of.itemId);
+      if (level !== null && mark)
+        await this.mirrorLevel(db, sittingId, { level, reason: '', authorId: mark.authorId });
+    });
+  }
+
+  /** Those of some sittings, and of the others who are heard in what they answered, whose answers are all finished. */
+  private async withCompanions(db: Queryable, sittingIds: readonly string[]): Promise<string[]> {
+    const all = new Set(sittingIds);
+    for (const id of sittingIds)
+      for (const { sittingId } of await alikeWith(db, id)) {
+        const other = await findSitting(db, sittingId);
+        if (!other || other.askedAgainAt || isFeedbackGiven(other, Date.now())) continue;
+        const done = await finishedItems(db, [sittingId]);
+        const answered = new Set(
+          [
+            ...(await takesOfSittings(db, [sittingId])).filter(t => t.stands),
+            ...(await writtenOf(db, [sittingId])),
+          ].map(a => a.itemId),
+        );
+        if ([...answered].every(itemId => done.has(`${sittingId} ${itemId}`))) all.add(sittingId);
+      }
+    return [...all];
+  }
+
   /** Gives a few words of praise for an answer, or takes them back. @throws Trouble invalid beyond what is small */
   async praise(teacher: Me, sittingId: string, itemId: string, wanted: GivePraise): Promise<string[]> {
     return transaction(this.pool, async db => {
@@ -222,6 +317,12 @@ export class Marks {
       const given = (await store.praiseOf(db, [sittingId])).filter(p => p.itemId === itemId);
       if (given.length > 5)
         throw new Trouble('invalid', 'Five words of praise are enough for one answer. Take one back first.');
+      for (const other of (await alikeWith(db, sittingId)).filter(o => o.itemId === itemId))
+        await store.setPraise(
+          db,
+          { id: randomUUID(), sittingId: other.sittingId, itemId, words, by: teacher.id },
+          wanted.given,
+        );
       return given.map(p => p.words);
     });
   }
@@ -250,7 +351,7 @@ export class Marks {
   async giveFeedback(
     teacher: Me,
     releaseId: string,
-    { sittingIds, at, ask }: GiveFeedback,
+    { sittingIds: chosen, at, ask }: GiveFeedback,
   ): Promise<FeedbackResult> {
     const release = await findRelease(this.pool, releaseId);
     if (!release) throw notFound();
@@ -266,6 +367,7 @@ export class Marks {
         fields: { ask: 'Ask for it on a lane.' },
       });
     return transaction(this.pool, async db => {
+      const sittingIds = await this.withCompanions(db, chosen);
       const sittings = await store.lockSittings(db, releaseId, sittingIds);
       if (sittings.length !== new Set(sittingIds).size) throw notFound();
       const answers = [
@@ -329,8 +431,11 @@ export class Marks {
    * Takes feedback back: what is still to come, and what its student has not looked at yet. What they have seen stays.
    * @returns how many there were, and how many stay
    */
-  async callOff(releaseId: string, sittingIds: readonly string[]): Promise<CalledOff> {
+  async callOff(releaseId: string, chosen: readonly string[]): Promise<CalledOff> {
     return transaction(this.pool, async db => {
+      // What was given to several at once is taken back from them at once.
+      const alike = await Promise.all(chosen.map(id => alikeWith(db, id)));
+      const sittingIds = [...new Set([...chosen, ...alike.flat().map(o => o.sittingId)])];
       const sittings = await store.lockSittings(db, releaseId, sittingIds);
       if (sittings.length !== new Set(sittingIds).size) throw notFound();
       const release = await findRelease(db, releaseId);
@@ -356,6 +461,16 @@ export class Marks {
   private async tellFeedback(db: Queryable, { releaseId, classId, studentId }: Told): Promise<void> {
     await insertChange(db, { kind: 'feedback', subjectId: releaseId, classId, personId: studentId });
   }
+}
+
+/** Whether two marks say the same. */
+function isSameMark(a: store.MarkRow, b: store.MarkRow): boolean {
+  return (
+    a.pointsHundredths === b.pointsHundredths &&
+    a.comment === b.comment &&
+    a.choices === b.choices &&
+    (a.finishedAt === null) === (b.finishedAt === null)
+  );
 }
 
 /** Whom feedback concerns. */

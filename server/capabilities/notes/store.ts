@@ -5,15 +5,28 @@ const COLUMNS = `n.id, n.take_id AS takeId, n.from_ms AS fromMs, n.to_ms AS toMs
   p.display_name AS authorName, n.voice_id AS voiceId, v.duration_ms AS voiceMs, v.state AS voiceState`;
 const NOTES = 'FROM notes n JOIN people p ON p.id = n.author_id LEFT JOIN recordings v ON v.id = n.voice_id';
 
-/** The notes that hold on some takes, in the order of their places. */
+/**
+ * The notes that hold on some takes, in the order of their places. What was noted on a recording of several people stands on
+ * the one whose device it was, and is of everybody's, unless each is scored apart.
+ */
 export async function notesOf(db: Queryable, takeIds: readonly string[]): Promise<Note[]> {
   if (takeIds.length === 0) return [];
-  return rows<Note>(
+  const own = await rows<Note>(
     db,
     `SELECT ${COLUMNS} ${NOTES}
      WHERE n.take_id IN (:takeIds) AND n.in_force = 1 ORDER BY n.from_ms, n.created_at, n.id`,
     { takeIds },
   );
+  const shared = await rows<Note>(
+    db,
+    `SELECT ${COLUMNS.replace('n.take_id AS takeId', 't.id AS takeId')} ${NOTES}
+       JOIN joint_people l ON l.take_id = n.take_id
+       JOIN joint_answers j ON j.id = l.joint_id AND j.lead_id = l.person_id AND j.apart = 0
+       JOIN takes t ON t.joint_id = j.id AND t.id <> n.take_id
+     WHERE t.id IN (:takeIds) AND n.in_force = 1 ORDER BY n.from_ms, n.created_at, n.id`,
+    { takeIds },
+  );
+  return shared.length === 0 ? own : [...own, ...shared].sort((a, b) => a.fromMs - b.fromMs);
 }
 
 /** The newest wording of a note, also one that was taken away. */

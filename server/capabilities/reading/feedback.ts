@@ -21,6 +21,7 @@ import { exceptionOf } from '../releases/participants.store';
 import { eventsOf } from '../sittings/events.store';
 import { findSitting, openFeedback, sittingsOf, studentCalled } from '../sittings/store';
 import { judgementsOf, takesOfSittings, writtenOf, type TakeRow } from '../sittings/answers.store';
+import { alikeWith, togetherOf } from '../sittings/joint.store';
 import * as store from '../marks/store';
 import { choicesIn } from '../marks/view';
 import { earlierComments } from './store';
@@ -91,7 +92,17 @@ export class Feedback {
     if (!sitting || !release || !(isFeedbackGiven(sitting, now) || early || before)) throw notFound();
     if (!sitting.handedInAt && !early) throw notFound();
     const scoresHeld = release.scoresHeld || early;
-    const markups = await markupsOf(this.pool, [sittingId]);
+    // What was marked on a joint answer lies with the one whose device it was.
+    const alike = await alikeWith(this.pool, sittingId);
+    const markups = [
+      ...(await markupsOf(this.pool, [sittingId])),
+      ...(
+        await markupsOf(
+          this.pool,
+          alike.map(o => o.sittingId),
+        )
+      ).filter(m => alike.some(o => o.sittingId === m.sittingId && o.itemId === m.itemId)),
+    ];
     const earlier = await earlierComments(this.pool, sittingId);
     const praise = await store.praiseOf(this.pool, [sittingId]);
     // What was written while names were hidden is filled in once they show.
@@ -103,6 +114,7 @@ export class Feedback {
     const exception = await exceptionOf(this.pool, release.id, sitting.studentId);
     const { dueAtMs } = exception ? timesFor(timesOf(release), exception) : timesOf(release);
     const takes = await takesOfSittings(this.pool, [sittingId]);
+    const together = await togetherOf(this.pool, takes, isHidden ? () => '…' : null);
     const written = await writtenOf(this.pool, [sittingId]);
     const judgements = await judgementsOf(this.pool, [sittingId]);
     const marks = await store.marksOf(this.pool, [sittingId]);
@@ -136,6 +148,7 @@ export class Feedback {
       const mark = marks.find(m => m.itemId === item.id && m.finishedAt);
       return {
         itemId: item.id,
+        ...(take && together.has(take.id) && { together: together.get(take.id) }),
         takeId: take?.id ?? null,
         pictureId: take?.pictureId ?? null,
         durationMs: take?.durationMs ?? null,

@@ -3,6 +3,7 @@ import { calledName } from '@ecoute/core/feedback/comments';
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import { isSilent } from '@ecoute/core/audio/peaks';
 import type { Lane, ListenView } from '@ecoute/contract/marking';
+import type { TogetherView } from '@ecoute/contract/together';
 import type { Queryable } from '../../platform/database';
 import { notFound } from '../../platform/trouble';
 import { askView, replyView } from '../replies/service';
@@ -13,6 +14,7 @@ import { findRelease, timesOf } from '../releases/store';
 import { standings } from '../releases/standings.store';
 import { receiptsOf } from '../sittings/store';
 import { judgementsOf, takesOfSittings, writtenOf, type TakeRow } from '../sittings/answers.store';
+import { togetherOf } from '../sittings/joint.store';
 import { usedIn } from '../sittings/events.store';
 import { namesChangesOf } from '../releases/names.store';
 import { codeNames } from '../releases/names';
@@ -29,6 +31,16 @@ const belongs = ({ itemId }: { itemId: string | null }, ofItem: string) =>
 /** When a sitting has its feedback automatically; null where it was, or nothing is set. */
 function feedbackComesAt({ counting, standing }: StudentStanding): string | null {
   return isBack(standing.state) ? null : (counting?.feedbackAt?.toISOString() ?? null);
+}
+
+/** Whether the lane is there of the one whose device recorded a joint answer, or who began its turns. */
+function isHeardWithLead(
+  joint: TogetherView | null | undefined,
+  sat: readonly { sittingId: string }[],
+  takes: readonly TakeRow[],
+): boolean {
+  const lead = takes.find(t => t.jointId === joint?.jointId && !t.isCopy);
+  return lead !== undefined && sat.some(s => s.sittingId === lead.sittingId);
 }
 
 /** Things by the answer that they belong to. */
@@ -80,6 +92,7 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
     notes,
     nameOf: row => (nameOf && row.sittingId ? nameOf(row.authorId) : row.authorName),
   });
+  const together = await togetherOf(db, takes, nameOf);
   const lanes: Lane[] = [];
   for (const item of release.content.items.filter(i => i.answerBy !== 'nothing'))
     for (const s of sat) {
@@ -92,6 +105,9 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
       if (talks && !talk) continue;
       // Nothing is heard of an answer that is only begun.
       if (s.standing.state === 'underWay' && !take && !talk) continue;
+      // What some people gave as one is heard once: on the lane of the one whose device it was.
+      const joint = take && together.get(take.id);
+      if (take?.isCopy && isHeardWithLead(joint, sat, takes)) continue;
       const mark = marks.get(answer)?.[0];
       const fileName = take?.recording.fileName ?? null;
       lanes.push({
@@ -105,6 +121,7 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
         late: s.standing.late && !isHidden(s),
         askedAgain: s.standing.askedAgain,
         excused: s.standing.excused && !isHidden(s),
+        ...(joint && { together: joint }),
         marked: [...new Set(marked.get(answer)?.map(m => m.kind))],
         ...(talk && { talk }),
         again: againOf(take, own, mark?.updatedAt ?? null, notes),

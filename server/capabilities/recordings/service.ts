@@ -1,5 +1,6 @@
 import { FileStore as TusFileStore } from '@tus/file-store';
 import { Server as TusServer, Upload } from '@tus/server';
+import { randomUUID } from 'node:crypto';
 import { mkdir } from 'node:fs/promises';
 import { endedAs, isWhole, mayComeBack, serverStep } from '@ecoute/core/takes/fate';
 import { withinLimit } from '@ecoute/core/timing/itemRun';
@@ -242,6 +243,26 @@ export class Recordings {
     await this.inspect(recording.id);
     await this.copies.drawPages(recording.id, Infinity);
     return this.view(recording.id);
+  }
+
+  /** Makes room for a sound whose file is brought afterwards (`fill`): whatever refers to it can stand first. */
+  reserve(db: Queryable, recording: Parameters<typeof store.insertRecording>[1]): Promise<void> {
+    return store.insertRecording(db, recording);
+  }
+
+  /** Brings the file of a sound that room was made for, and waits until it was looked at. Again is harmless. @param path copied */
+  async fill(path: string, id: string): Promise<void> {
+    if ((await store.stateOf(this.pool, id)) !== 'arriving') return;
+    // Whole or not at all: two who bring the same at once do not read half of each other's.
+    const coming = `originals/${id}.${randomUUID()}`;
+    await this.files.bring(path, coming);
+    await this.files.adopt(this.files.localPath(coming), original(id));
+    if (await store.markArrived(this.pool, id)) await this.inspect(id);
+  }
+
+  /** Lets go of a copy that nothing refers to any more, with its files. */
+  async letGoOfCopy(db: Queryable, id: string): Promise<void> {
+    if (await store.removeCopy(db, id)) await this.removeLater(db, id);
   }
 
   /** Looks at a local file as an arriving one would be looked at, without keeping anything of it. */

@@ -10,7 +10,7 @@ import { row, rows, execute, type Queryable } from '../../platform/database';
 export interface RecordingRow {
   id: string;
   ownerId: string;
-  purpose: 'prompt' | 'take' | 'note' | 'reply' | 'clip' | 'portfolio' | 'message';
+  purpose: 'prompt' | 'take' | 'note' | 'reply' | 'clip' | 'portfolio' | 'message' | 'turn';
   wanted: Wanted;
   medium: Medium | null;
   details: MediaDetails | null;
@@ -51,7 +51,7 @@ export async function insertRecording(
   recording: {
     id: string;
     ownerId: string;
-    purpose: 'prompt' | 'take' | 'note' | 'reply' | 'clip' | 'portfolio' | 'message';
+    purpose: 'prompt' | 'take' | 'note' | 'reply' | 'clip' | 'portfolio' | 'message' | 'turn';
     /** A sound where nothing else is said. */
     wanted?: Wanted;
     assessmentId: string | null;
@@ -205,6 +205,18 @@ export async function removeUnused(db: Queryable, id: string): Promise<boolean> 
       `DELETE FROM recordings WHERE id = :id AND (purpose = 'portfolio' OR (purpose = 'take' AND wanted = 'picture'))
          AND NOT EXISTS (SELECT 1 FROM takes t WHERE t.picture_id = :id OR t.id = :id)
          AND NOT EXISTS (SELECT 1 FROM markups m WHERE m.target_id = :id)`,
+      { id },
+    )) === 1
+  );
+}
+
+/** Removes somebody's copy of a recording that others have. False where something refers to it. */
+export async function removeCopy(db: Queryable, id: string): Promise<boolean> {
+  return (
+    (await execute(
+      db,
+      `DELETE FROM recordings WHERE id = :id AND purpose = 'take'
+         AND NOT EXISTS (SELECT 1 FROM takes t WHERE t.picture_id = :id OR t.id = :id)`,
       { id },
     )) === 1
   );

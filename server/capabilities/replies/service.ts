@@ -11,6 +11,7 @@ import { notFound, Trouble } from '../../platform/trouble';
 import type { Recordings } from '../recordings/service';
 import { situationOf, tellTeachers, type Situation } from '../sittings/situation';
 import { chooseTake, insertTake, sittingOfTake, takesOfSittings } from '../sittings/answers.store';
+import { alikeWith } from '../sittings/joint.store';
 import { openFeedback } from '../sittings/store';
 import * as store from './store';
 
@@ -35,6 +36,21 @@ export class Replies {
       const ask = { id: randomUUID(), sittingId, itemId: itemId ?? null, kind: kind ?? null };
       await store.putAsk(db, { ...ask, words: words.trim(), by: teacher.id });
       await store.countAsks(db, sittingId);
+      // What is asked of one who answered with others is asked of them all; to record again is each one's own.
+      const alike = (await alikeWith(db, sittingId)).filter(
+        o => ask.itemId === null || o.itemId === ask.itemId,
+      );
+      if (kind !== 'recordAgain')
+        for (const other of new Set(alike.map(o => o.sittingId))) {
+          await store.putAsk(db, {
+            ...ask,
+            id: randomUUID(),
+            sittingId: other,
+            words: words.trim(),
+            by: teacher.id,
+          });
+          await store.countAsks(db, other);
+        }
       await this.tell(db, situation);
       return (await store.asksOf(db, [sittingId])).map(askView);
     });

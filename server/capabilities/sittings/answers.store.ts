@@ -68,6 +68,9 @@ export interface TakeRow extends TakeInLine {
   claimedAt: Date | null;
   durationMs: number | null;
   recording: RecordingRow;
+  /** The answer that some people gave as one, and whether it is another one's device that recorded it, scored with theirs. */
+  jointId: string | null;
+  isCopy: boolean;
   /** False for what its student alone may hear: a draft of a discussion, or what they took back or corrected there. */
   isIn: boolean;
 }
@@ -89,14 +92,17 @@ export async function takesOfSittings(db: Queryable, sittingIds: readonly string
       note: string;
       pictureId: string | null;
       askId: string | null;
+      jointId: string | null;
+      isCopy: number | null;
       isIn: number;
     }
   >(
     db,
     `SELECT t.sitting_id AS sittingId, t.item_id AS itemId, t.number, t.began_at AS beganAt, t.chosen_at AS chosenAt, t.claimed_at AS claimedAt,
-       t.clock, t.source, t.title, t.note, t.picture_id AS pictureId, t.ask_id AS askId, ${TAKE_IS_IN} AS isIn,
+       t.clock, t.source, t.title, t.note, t.picture_id AS pictureId, t.ask_id AS askId, t.joint_id AS jointId,
+       j.lead_id <> r.owner_id AND j.apart = 0 AS isCopy, ${TAKE_IS_IN} AS isIn,
        ${RECORDING_COLUMNS}
-     FROM takes t JOIN recordings r ON r.id = t.id
+     FROM takes t JOIN recordings r ON r.id = t.id LEFT JOIN joint_answers j ON j.id = t.joint_id
      WHERE t.sitting_id IN (:sittingIds) ORDER BY t.sitting_id, t.item_id, t.number`,
     { sittingIds },
   );
@@ -113,6 +119,8 @@ export async function takesOfSittings(db: Queryable, sittingIds: readonly string
     note: row.note,
     pictureId: row.pictureId,
     askId: row.askId,
+    jointId: row.jointId,
+    isCopy: Boolean(row.isCopy),
     chosenAtMs: row.chosenAt?.getTime() ?? null,
     stands: row.state === 'stored' && Boolean(row.isIn),
     isIn: Boolean(row.isIn),
@@ -174,6 +182,17 @@ export async function insertTake(
       ...take,
       clock: take.clock ? JSON.stringify(take.clock) : null,
     },
+  );
+}
+
+/** Takes a copy of somebody else's recording out of its sitting again. False where a teacher has noted something on it. */
+export async function removeTake(db: Queryable, id: string): Promise<boolean> {
+  return (
+    (await execute(
+      db,
+      'DELETE FROM takes WHERE id = :id AND NOT EXISTS (SELECT 1 FROM notes n WHERE n.take_id = :id)',
+      { id },
+    )) === 1
   );
 }
 

@@ -34,7 +34,11 @@ export async function refreshFacts(db: Queryable, sittingIds: readonly string[])
     let waitingMs = 0;
     for (const itemId of itemIds) {
       if (done.has(`${id} ${itemId}`)) finished += 1;
-      else waitingMs += countingTake<answers.TakeRow>(own.filter(t => t.itemId === itemId))?.durationMs ?? 0;
+      else {
+        const take = countingTake<answers.TakeRow>(own.filter(t => t.itemId === itemId));
+        // What is heard with somebody else's is heard once.
+        waitingMs += take && !take.isCopy ? (take.durationMs ?? 0) : 0;
+      }
     }
     // A pass is an answer in which there is nothing to hear, and nothing to finish.
     const passed = passes.filter(p => p.sittingId === id && !itemIds.has(p.itemId)).length;

@@ -29,6 +29,7 @@ import type { Recordings } from '../recordings/service';
 import { serverSideOf } from '../recordings/view';
 import { moveWhatStands } from './again';
 import { refreshFacts } from './facts';
+import { jointsOf } from './joint.store';
 import {
   contentFor,
   noteInAccount,
@@ -148,6 +149,7 @@ export class HandIns {
   /**
    * Hands in. Doing it twice, or in two windows at once, gives the same receipt.
    * @param byItself the sitting's time was up; nobody asked
+   * @param asOfMs when those handed in with whom it was recorded; null for now
    * @throws Trouble unfinished while a recording is on its way; recordingsAway, until the student says to go on without,
    * for those that another device has and does not send; hasGaps when required items have no answer and `withGaps`
    * is false; wentOnElsewhere for an earlier wish after which the sitting went on
@@ -156,6 +158,7 @@ export class HandIns {
     id: string,
     { withGaps, asTheyCame = false, wish }: HandIn,
     byItself = false,
+    asOfMs: number | null = null,
   ): Promise<Receipt> {
     if (!byItself) await this.settleFirst(id, asTheyCame);
     return transaction(this.pool, async db => {
@@ -165,8 +168,8 @@ export class HandIns {
       await moveWhatStands(db, sitting, 'forth');
       const takes = await answers.takesOfSittings(db, [id]);
       const now = Date.now();
-      const atMs = wish ? await wantedAt(db, sitting, takes, wish, now) : now;
-      const wasHeldUp = now - atMs > HELD_UP_MS;
+      const atMs = wish ? await wantedAt(db, sitting, takes, wish, now) : (asOfMs ?? now);
+      const wasHeldUp = asOfMs === null && now - atMs > HELD_UP_MS;
       // One that was begun in this very moment, in another window.
       if (!byItself && takes.some(t => t.recording.state === 'arriving')) throw onItsWay();
       // Its page may be the first to hand in what the clock has ended.
@@ -201,9 +204,20 @@ export class HandIns {
       if (wasHeldUp) await noteInAccount(db, id, 'handInWanted', null, atMs);
       await noteInAccount(db, id, 'handedIn');
       await refreshFacts(db, [id]);
+      await this.passOn(db, receipt);
       await tellTeachers(db, id);
       return receipt;
     });
+  }
+
+  /** What was recorded together becomes everybody's with the hand-in. */
+  private async passOn(db: Queryable, { lines }: Receipt): Promise<void> {
+    const joints = await jointsOf(
+      db,
+      lines.flatMap(l => l.takeId ?? []),
+    );
+    for (const id of new Set(joints.values()))
+      await this.jobs.add(db, 'shareJoint', { id }, { urgent: true, subjectId: id });
   }
 
   /** Brings every take of a sitting to where a hand-in can go on, or says what it waits for. */
@@ -247,6 +261,9 @@ export class HandIns {
     if (!sitting.handedInAt) return 'This is not handed in yet.';
     if (planOf(release.content) || !release.content.mayWithdraw || release.content.sittingLimitMs !== null)
       return 'This assessment is handed in once. Ask your teacher to let you record it again.';
+    const handedIn = sitting.receipt?.lines.flatMap(l => l.takeId ?? []) ?? [];
+    if ((await jointsOf(db, handedIn)).size > 0)
+      return 'It was recorded together and is handed in for everybody who is heard in it. Ask your teacher to let you record it again.';
     if (sitting.modelsOpenedAt)
       return 'You have opened the model answers, so this stays handed in. Ask your teacher to let you record it again.';
     if (sitting.othersOpenedAt)

@@ -24,6 +24,7 @@ import {
   unseen,
   withoutModels,
 } from '@ecoute/contract/assessment/forStudents';
+import type { Item } from '@ecoute/contract/assessments';
 import type { Judgement } from '@ecoute/contract/judgements';
 import type { Me } from '@ecoute/contract/people';
 import type { NewTake } from '@ecoute/contract/recordings';
@@ -63,6 +64,7 @@ import * as store from './store';
 import { refuseWhatStands, whatStands } from './again';
 import { keepAgain } from './again.store';
 import * as answers from './answers.store';
+import * as joint from './joint.store';
 import * as eventsStore from './events.store';
 
 export class Sittings {
@@ -156,6 +158,7 @@ export class Sittings {
     const earlier = await whatStands(this.pool, sitting);
     const takes = [...earlier.takes, ...(await answers.takesOfSittings(this.pool, [id]))];
     const came = await this.recordings.cameOf(takes.map(t => t.recording));
+    const together = await joint.togetherOf(this.pool, takes);
     const mayWithdraw = (await this.handIns.whyNotWithdraw(this.pool, situation)) === null;
     const withHandIn =
       sitting.handedInAt !== null &&
@@ -190,7 +193,10 @@ export class Sittings {
         sitting.arrangement.directionsLanguage,
       ),
       events,
-      takes: takes.map(t => takeView(t, came.get(t.id), events)),
+      takes: takes.map(t => ({
+        ...takeView(t, came.get(t.id), events),
+        ...(together.has(t.id) && { together: together.get(t.id) }),
+      })),
       judgements: Object.fromEntries(
         [...earlier.judgements, ...(await answers.judgementsOf(this.pool, [id]))].map(j => [
           j.itemId,
@@ -432,6 +438,8 @@ export class Sittings {
         source,
         clock: wanted.clock ?? null,
       });
+      if (item.together?.way === 'oneDevice')
+        await this.keepCompanions(db, { release, item, leadId: student.id, wanted });
       // Whoever announces an answer sees what is asked, and the account says since when.
       if (isTimed(item) && !seenItems(events, takes).has(item.id))
         await noteInAccount(db, sittingId, 'itemShown', item.id);
@@ -443,10 +451,38 @@ export class Sittings {
     });
   }
 
+  /** Who else is heard in a take, as it was said on the device; whom the release is not for is not among them. */
+  private async keepCompanions(
+    db: Queryable,
+    {
+      release,
+      item,
+      leadId,
+      wanted,
+    }: { release: { id: string }; item: Item; leadId: string; wanted: NewTake },
+  ): Promise<void> {
+    const others = (wanted.withIds ?? []).filter(p => p !== leadId);
+    const known = await joint.participantsAmong(db, release.id, others);
+    if (known.length === 0) return;
+    const id = wanted.recordingId;
+    await joint.insertJoint(db, {
+      id,
+      releaseId: release.id,
+      itemId: item.id,
+      way: 'oneDevice',
+      leadId,
+      turnsEach: 1,
+      personIds: [leadId, ...known.slice(0, item.together!.most - 1)],
+    });
+    await joint.setOwnTake(db, { jointId: id, personId: leadId, takeId: id });
+  }
+
   private async takeOf(db: Queryable, sittingId: string, id: string): Promise<TakeView> {
     const take = (await answers.takesOfSittings(db, [sittingId])).find(t => t.id === id)!;
     const came = await this.recordings.cameOf([take.recording]);
-    return takeView(take, came.get(id), await eventsStore.eventsOf(db, sittingId));
+    const together = await joint.togetherOf(db, [take]);
+    const view = takeView(take, came.get(id), await eventsStore.eventsOf(db, sittingId));
+    return { ...view, ...(together.has(id) && { together: together.get(id) }) };
   }
 
   /** Lets one take of an item count. @throws Trouble handedIn */

@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { insertJoint } from '../../capabilities/sittings/joint.store';
 import { recordTake, TestEcoute, type Visitor } from '../../testing/ecoute';
 import type { Route } from '../routes';
 
@@ -45,6 +46,7 @@ describe('access', () => {
     'studentOfRelease(:releaseId)': ['student', 'classmate'],
     'teacherOfSitting(:sittingId)': ['teacher'],
     'teacherOfMessage(:messageId)': ['teacher'],
+    'teacherOfJoint(:jointId)': ['teacher'],
     'studentOfSitting(:sittingId)': ['student'],
     'ownerOfRecording(:recordingId)': ['student'],
     'ownerOfRecording(:recordingId)|phone': ['student'],
@@ -119,7 +121,18 @@ describe('access', () => {
       words: '',
       reaches: 'students',
     });
+    const jointId = randomUUID();
+    await insertJoint(t.ecoute.pool, {
+      id: jointId,
+      releaseId: release.id,
+      itemId: release.itemId,
+      way: 'oneDevice',
+      leadId: people.student.id,
+      turnsEach: 1,
+      personIds: [people.student.id, people.classmate.id],
+    });
     ids = {
+      jointId,
       messageId,
       recipientId: randomUUID(),
       familyId: randomUUID(),

@@ -91,6 +91,9 @@ export function policies(db: Queryable) {
     /** A teacher of the class that something was said to. */
     teacherOfMessage: (param = 'messageId') =>
       related('teacherOfMessage', param, 'teacher', relations.teachesMessage),
+    /** A teacher of the class in which some people answered as one. */
+    teacherOfJoint: (param = 'jointId') =>
+      related('teacherOfJoint', param, 'teacher', relations.teachesJoint),
     /** A phone that continues one item. */
     phone: (): Policy => ({
       name: 'phone',

@@ -114,6 +114,15 @@ export const teachesMessage = (db: Queryable, person: string, id: string) =>
     id,
   );
 
+export const teachesJoint = (db: Queryable, person: string, id: string) =>
+  exists(
+    db,
+    `SELECT 1 FROM joint_answers j JOIN releases r ON r.id = j.release_id JOIN class_members m ON m.class_id = r.class_id
+     WHERE j.id = :id AND m.person_id = :person AND m.role = 'teacher'`,
+    person,
+    id,
+  );
+
 /** One's own topic, or one of a department that one belongs to. */
 export const editsTopic = (db: Queryable, person: string, id: string) =>
   exists(
@@ -257,6 +266,28 @@ export async function mayHear(db: Queryable, person: string, id: string): Promis
     id,
   );
   if (asMessage) return true;
+  // Who speaks in turns hears the turns of the others.
+  const asTurn = await exists(
+    db,
+    `SELECT 1 FROM joint_turns t JOIN joint_people p ON p.joint_id = t.joint_id AND p.left_at IS NULL
+     WHERE t.id = :id AND p.person_id = :person`,
+    person,
+    id,
+  );
+  if (asTurn) return true;
+  // What a teacher says of one's own recording where it lies with somebody else with whom it was made.
+  const asJointNote = await exists(
+    db,
+    `SELECT 1 FROM notes n JOIN joint_people l ON l.take_id = n.take_id
+       JOIN joint_answers j ON j.id = l.joint_id AND j.lead_id = l.person_id AND j.apart = 0
+       JOIN joint_people p ON p.joint_id = j.id AND p.person_id = :person AND p.left_at IS NULL
+       JOIN takes t ON t.id = p.take_id JOIN sittings s ON s.id = t.sitting_id
+     WHERE n.voice_id = :id AND n.in_force = 1
+       AND (s.feedback_at <= UTC_TIMESTAMP(3) OR s.asked_again_at IS NOT NULL OR s.notes_shown_at IS NOT NULL)`,
+    person,
+    id,
+  );
+  if (asJointNote) return true;
   if (await hearsContribution(db, person, id)) return true;
   const asPrompt = await exists(
     db,

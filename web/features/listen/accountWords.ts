@@ -51,6 +51,8 @@ const WORDS: Record<SittingEventKind, string> = {
   itemShown: 'saw the item',
   microphoneLost: 'the microphone was taken away while it recorded; one take more is allowed for it',
   recordingCut: 'the page had gone away while it recorded; what was recorded until then is kept',
+  recordedTogether: 'was recorded with others; the recording came into this sitting',
+  saidNotThere: 'says that they were not there when it was recorded',
   takeGivenBack: 'a take in which nothing could be heard did not count; one more was let in',
 };
 
@@ -62,6 +64,7 @@ const STANDING_OUT = new Set<SittingEventKind>([
   'withdrawn',
   'phoneOpened',
   'takeTrimmed',
+  'saidNotThere',
   'takeCutShort',
   'takeLost',
   'takeLetGo',
