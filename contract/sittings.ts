@@ -324,6 +324,8 @@ export interface SittingView {
   againFor: string | null;
   /** When the sitting is handed in automatically; null where no limit runs. */
   timeUpAt: string | null;
+  /** What others recorded with this student, who says that they were not there. */
+  notThere: { jointId: string; itemId: string; by: string }[];
   receipt: Receipt | null;
   now: string;
 }

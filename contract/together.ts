@@ -65,6 +65,14 @@ export class GiveTurn {
   number!: number;
 }
 
+/** Who else is heard in a recording that was made here, said after it was made. */
+export class SetCompanions {
+  @IsArray()
+  @ArrayMaxSize(MOST_TOGETHER)
+  @IsId({ each: true })
+  personIds!: string[];
+}
+
 export class ScoreApart {
   @IsBoolean()
   apart!: boolean;
@@ -111,6 +119,10 @@ export interface TogetherView {
   jointId: string;
   /** The others. */
   names: string[];
+  /** Whose device it was, or who began the turns. */
+  leadName: string;
+  /** Ids of the others, for whose own recording it is; empty for everybody else. */
+  personIds: string[];
   way: WayTogether;
   /** It is this one's own recording, or they began the turns. */
   isLead: boolean;

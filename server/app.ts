@@ -207,7 +207,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
       new Others(pool, sittings.handIns),
       spokenSheets,
     ),
-    ...togetherRoutes(allow, sharing, turns),
+    ...togetherRoutes(allow, { sittings, sharing, turns }),
     ...handoverRoutes(allow, new Handovers(pool, sittings, tries, config.baseUrl)),
     ...discussionRoutes(allow, discussions, leading),
     route('get', '/api/changes', allow.someone(), ({ req, person, res }) =>

@@ -47,6 +47,18 @@ describe('a prompt that is only looked at', () => {
 });
 
 describe('the strip', () => {
+  it('holds all turns of people who speak one after the other, and no time to prepare', () => {
+    const turns = item({ together: { way: 'turns', most: 3, turnsEach: 2 } });
+    const strip = stripOf([turns]);
+    expect(strip.stretches.map(s => [s.kind, s.durationMs])).toEqual([
+      ['prompt', 3_000],
+      ['answer', 180_000],
+    ]);
+    expect(strip.listenMs).toBe(180_000);
+    const one = stripOf([item({ together: { way: 'oneDevice', most: 3, turnsEach: 2 } })]);
+    expect(one.listenMs).toBe(30_000);
+  });
+
   it('lays prompt, prepare and answer end to end', () => {
     const strip = stripOf([item({ promptDurationMs: 4_000 }), item({ id: 'b', prepareMs: 0 })]);
     expect(strip.stretches.map(s => [s.itemId, s.kind, s.startMs, s.durationMs])).toEqual([

@@ -3,6 +3,7 @@
  * One layout serves the editor, the sitting, the lanes and the small strips in lists.
  */
 
+import { turnsInAll, type WayTogether } from '../takes/together';
 import { runOf, type Turn } from './conversation';
 
 /** What the strip needs to know of an item; richer item records satisfy it. */
@@ -18,6 +19,8 @@ export interface TimedItem {
   answerBy: AnswerBy;
   isConversation: boolean;
   turns: readonly Turn[];
+  /** Answered by some people as one; left out, and null, where each answers alone. */
+  together?: { way: WayTogether; most: number; turnsEach: number } | null;
 }
 
 /** What an item asks for; `nothing` is material to read, hear or study. */
@@ -85,9 +88,22 @@ export function isRun(item: Pick<TimedItem, 'answerBy' | 'isConversation' | 'tur
   return item.answerBy === 'audio' && item.isConversation && item.turns.length > 0;
 }
 
+/** Whether people speak one after the other, each on their own device: over days, and without a clock before it. */
+export function isInTurns({ answerBy, together }: Pick<TimedItem, 'answerBy' | 'together'>): boolean {
+  return answerBy === 'audio' && together?.way === 'turns';
+}
+
+/** How long the answer is at most: of people who speak in turns all of these together. */
+function longestAnswerMs(item: TimedItem): number {
+  const { answerLimitMs, together } = item;
+  return together && isInTurns(item)
+    ? answerLimitMs * turnsInAll(together.most, together.turnsEach)
+    : answerLimitMs;
+}
+
 function answering(item: TimedItem): [StretchKind, number][] {
   if (item.answerBy === 'nothing') return [];
-  if (!isRun(item)) return [['answer', item.answerLimitMs]];
+  if (!isRun(item)) return [['answer', longestAnswerMs(item)]];
   return item.turns.flatMap((turn): [StretchKind, number][] => [
     ['prompt', Math.max(0, turn.toMs - turn.fromMs)],
     ['answer', turn.gapMs],
@@ -102,7 +118,7 @@ export function stripOf(items: readonly TimedItem[]): Strip {
   items.forEach((item, itemIndex) => {
     const parts: [StretchKind, number][] = [
       ['prompt', promptMs(item)],
-      ['prepare', item.answerBy === 'nothing' ? 0 : item.prepareMs],
+      ['prepare', item.answerBy === 'nothing' || isInTurns(item) ? 0 : item.prepareMs],
       ...answering(item),
     ];
     for (const [kind, durationMs] of parts) {
@@ -111,7 +127,7 @@ export function stripOf(items: readonly TimedItem[]): Strip {
       at += durationMs;
     }
     if (isRecorded(item.answerBy))
-      listenMs += isRun(item) ? runOf(item.turns).speakingMs : item.answerLimitMs;
+      listenMs += isRun(item) ? runOf(item.turns).speakingMs : longestAnswerMs(item);
   });
   return { stretches, lengthMs: at, listenMs };
 }

@@ -108,13 +108,15 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
       // What some people gave as one is heard once: on the lane of the one whose device it was.
       const joint = take && together.get(take.id);
       if (take?.isCopy && isHeardWithLead(joint, sat, takes)) continue;
+      const isAlike = joint !== undefined && joint !== null && !joint.apart && joint.names.length > 0;
       const mark = marks.get(answer)?.[0];
       const fileName = take?.recording.fileName ?? null;
       lanes.push({
         sittingId: s.sittingId,
         studentId: isHidden(s) ? null : s.studentId,
-        studentName: called(s),
-        studentCalled: isHidden(s) ? null : calledName(s.displayName, s.called),
+        studentName: isAlike ? [called(s), ...joint.names].join(', ') : called(s),
+        // A comment calls each of several by their own name once they read it.
+        studentCalled: isHidden(s) || isAlike ? null : calledName(s.displayName, s.called),
         itemId: item.id,
         state: s.standing.state,
         // Late, and heard by when: the overview says that by name.

@@ -171,6 +171,9 @@ export async function togetherOf(
       const view: TogetherView = {
         jointId: joint.id,
         names: others.filter(p => !p.leftAt && !p.missed).map(called),
+        leadName: called(all.find(p => p.personId === joint.leadId) ?? own),
+        personIds:
+          joint.leadId === own.personId && !nameOf ? others.filter(p => !p.leftAt).map(p => p.personId) : [],
         way: joint.way,
         isLead: joint.leadId === own.personId,
         apart: Boolean(joint.apart),
@@ -183,6 +186,23 @@ export async function togetherOf(
       return [[take.id, view] as const];
     }),
   );
+}
+
+/** What others recorded with somebody who says that they were not there. */
+export async function leftBy(db: Queryable, releaseId: string, personId: string) {
+  return rows<{ jointId: string; itemId: string; by: string }>(
+    db,
+    `SELECT j.id AS jointId, j.item_id AS itemId, n.display_name AS \`by\` FROM joint_people p
+       JOIN joint_answers j ON j.id = p.joint_id JOIN people n ON n.id = j.lead_id
+     WHERE j.release_id = :releaseId AND p.person_id = :personId AND p.left_at IS NOT NULL ORDER BY j.made_at`,
+    { releaseId, personId },
+  );
+}
+
+/** A recording is one person's alone again: nobody else has it yet. */
+export async function removeJointOf(db: Queryable, takeId: string): Promise<void> {
+  await execute(db, "DELETE FROM joint_answers WHERE id = :takeId AND way = 'oneDevice'", { takeId });
+  await execute(db, 'UPDATE takes SET joint_id = NULL WHERE id = :takeId', { takeId });
 }
 
 export async function setApart(db: Queryable, id: string, apart: boolean): Promise<void> {

@@ -220,6 +220,9 @@ export class Sittings {
       openItemIds: sitting.openItems,
       againFor: sitting.againFor,
       timeUpAt: upAtMs === null ? null : new Date(upAtMs).toISOString(),
+      notThere: release.content.items.some(i => i.together)
+        ? await joint.leftBy(this.pool, release.id, sitting.studentId)
+        : [],
       receipt: sitting.receipt,
       now: now.toISOString(),
     };
@@ -451,6 +454,35 @@ export class Sittings {
     });
   }
 
+  /**
+   * Who else is heard in a recording, said after it was made, and before it is handed in.
+   * @throws Trouble handedIn; notFound for a recording of an item that nobody answers together on one device
+   */
+  async setCompanions(takeId: string, personIds: readonly string[]): Promise<SittingView> {
+    const sittingId = await answers.sittingOfTake(this.pool, takeId);
+    if (!sittingId) throw notFound();
+    await transaction(this.pool, async db => {
+      const { sitting, release } = await situationOf(db, sittingId, true);
+      const take = (await answers.takesOfSittings(db, [sittingId])).find(t => t.id === takeId);
+      const item = release.content.items.find(i => i.id === take?.itemId);
+      const isOwn = take?.jointId === null || take?.jointId === takeId;
+      if (!take || !isOwn || item?.together?.way !== 'oneDevice') throw notFound();
+      if (sitting.handedInAt)
+        throw new Trouble(
+          'handedIn',
+          'This is handed in already. Ask your teacher to let you record it again.',
+        );
+      await joint.removeJointOf(db, takeId);
+      await this.keepCompanions(db, {
+        release,
+        item,
+        leadId: sitting.studentId,
+        wanted: { recordingId: takeId, withIds: personIds },
+      });
+    });
+    return this.view(sittingId);
+  }
+
   /** Who else is heard in a take, as it was said on the device; whom the release is not for is not among them. */
   private async keepCompanions(
     db: Queryable,
@@ -459,7 +491,12 @@ export class Sittings {
       item,
       leadId,
       wanted,
-    }: { release: { id: string }; item: Item; leadId: string; wanted: NewTake },
+    }: {
+      release: { id: string };
+      item: Item;
+      leadId: string;
+      wanted: { recordingId: string; withIds?: readonly string[] };
+    },
   ): Promise<void> {
     const others = (wanted.withIds ?? []).filter(p => p !== leadId);
     const known = await joint.participantsAmong(db, release.id, others);

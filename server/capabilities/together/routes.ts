@@ -1,13 +1,24 @@
-import { BeginTurns, GiveTurn, ScoreApart } from '@ecoute/contract/together';
+import { BeginTurns, GiveTurn, ScoreApart, SetCompanions } from '@ecoute/contract/together';
 import type { Policies } from '../../platform/access/policies';
 import { route, type Route } from '../../platform/routes';
+import type { Sittings } from '../sittings/service';
 import type { Sharing } from './sharing';
 import type { Turns } from './turns';
 
-export function togetherRoutes(allow: Policies, sharing: Sharing, turns: Turns): Route[] {
+export function togetherRoutes(
+  allow: Policies,
+  { sittings, sharing, turns }: { sittings: Sittings; sharing: Sharing; turns: Turns },
+): Route[] {
   const own = allow.studentOfSitting();
   return [
     route('get', '/api/sittings/:sittingId/companions', own, ({ id }) => turns.companions(id('sittingId'))),
+    route(
+      'put',
+      '/api/takes/:takeId/companions',
+      allow.ownerOfRecording('takeId'),
+      ({ id, body }) => sittings.setCompanions(id('takeId'), body.personIds),
+      SetCompanions,
+    ),
     route('get', '/api/sittings/:sittingId/turns', own, ({ person, id }) =>
       turns.list(person(), id('sittingId')),
     ),

@@ -17,6 +17,7 @@ import { Flag } from '../../parts/StateWord';
 import { Film } from '../../parts/player/Film';
 import { PinnedNotes } from '../../parts/player/PinnedNotes';
 import { useSpokenInLine } from '../../parts/player/useSpokenInLine';
+import { SpokenStretches } from '../../parts/player/SpokenStretches';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { player, usePeaks, usePositionOf } from '../../parts/player/usePlayer';
 import { TurnAnswers } from '../../parts/player/TurnAnswers';
@@ -249,6 +250,14 @@ function Answer({
         />
       )}
       {children}
+      {feedback.together && feedback.together.names.length > 0 && (
+        <p dir="auto" className="text-soft">
+          {t('together with {{names}}', { names: feedback.together.names.join(', ') })}
+        </p>
+      )}
+      {track && feedback.together && (
+        <SpokenStretches track={track} stretches={feedback.together.stretches} />
+      )}
       {track ? (
         <div className="flex flex-wrap items-center gap-3">
           {item.promptRecordingId && (

@@ -161,6 +161,15 @@ export const listenApi = api.injectEndpoints({
       }),
       invalidatesTags: (_r, _e, { releaseId: id }) => decided(id),
     }),
+    /** Scores those who answered as one apart, or alike again. */
+    scoreApart: build.mutation<null, { jointId: string; apart: boolean }>({
+      query: ({ jointId, apart }) => ({
+        url: `api/together/${jointId}/apart`,
+        method: 'PUT',
+        body: { apart },
+      }),
+      invalidatesTags: (_r, error) => (error ? [] : ['Lanes', 'Release']),
+    }),
     hideNames: build.mutation<null, { releaseId: string; hidden: boolean }>({
       query: ({ releaseId, hidden }) => ({
         url: `api/releases/${releaseId}/names`,
@@ -310,6 +319,7 @@ export const {
   useDecideMutation,
   useUndoDecisionMutation,
   useHideNamesMutation,
+  useScoreApartMutation,
   useListenersQuery,
   useSaveAskMutation,
   useGoOnMutation,

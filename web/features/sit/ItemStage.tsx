@@ -1,7 +1,7 @@
 import { ArrowLeft, ArrowRight, Lightbulb, Coffee } from 'lucide-react';
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useState, type ReactNode } from 'react';
 import { phaseAt } from '@ecoute/core/timing/itemRun';
-import { isRecorded, promptMs, stripOf } from '@ecoute/core/timing/strip';
+import { isInTurns, isRecorded, promptMs, stripOf } from '@ecoute/core/timing/strip';
 import { lengthWords } from '../../parts/lengthWords';
 import { isNumbered } from '@ecoute/core/scoring/scheme';
 import type { Item } from '@ecoute/contract/assessments';
@@ -13,12 +13,13 @@ import { Button } from '../../parts/Button';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import type { Microphone } from '../../parts/recorder/microphone';
 import { useDeliveries } from '../../parts/recorder/useDeliveries';
+import { lazyPart } from '../../parts/lazyPart';
 import { PromptWords } from '../../parts/PromptWords';
 import { Strip } from '../../parts/strip/Strip';
 import { answeredIds, stands } from './answered';
 import { useIsPhone } from './device/device';
 import { AnswerWithoutMicrophone } from './answers/AnswerWithoutMicrophone';
-import type { StageParts } from './answers/frame';
+import type { Frame, StageParts } from './answers/frame';
 import { useVeil } from './answers/useVeil';
 import { rulesOf } from './answers/itemWords';
 import { FileAnswer } from './answers/FileAnswer';
@@ -36,6 +37,10 @@ import { StandsAsItWas } from './answers/StandsAsItWas';
 import type { Account } from './useAccount';
 import { WrittenAnswer } from './answers/WrittenAnswer';
 import { t } from '../../base/i18n';
+
+const TurnsAnswer = lazyPart<{ sitting: SittingView; item: Item; frame: Frame; judging: ReactNode }>(
+  () => import('./together/TurnsAnswer'),
+);
 
 function Hint({ item, open, onOpen }: { item: Item; open: boolean; onOpen: () => void }) {
   if (!item.hintText && !item.hintVoice) return null;
@@ -341,6 +346,8 @@ export function ItemStage({
   if (item.answerBy === 'file')
     return <FileAnswer sitting={sitting} item={item} frame={frame} judging={judging} />;
   if (item.answerBy === 'nothing') return <Material item={item} account={account} frame={frame} />;
+  if (isInTurns(item) && !rehearsal && !isPhone)
+    return <TurnsAnswer sitting={sitting} item={item} frame={frame} judging={judging} />;
   if (!microphone)
     return (
       <AnswerWithoutMicrophone

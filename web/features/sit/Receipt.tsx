@@ -4,6 +4,7 @@ import { type Receipt, type SittingView } from '@ecoute/contract/sittings';
 import { refusalOf } from '../../base/api';
 import { Button, ButtonLink } from '../../parts/Button';
 import { Confirm } from '../../parts/Confirm';
+import { lazyPart } from '../../parts/lazyPart';
 import { ModelAnswer } from '../../parts/ModelAnswer';
 import { Notice } from '../../parts/Notice';
 import { StateWord } from '../../parts/StateWord';
@@ -15,6 +16,8 @@ import { KeepAddress } from '../guest/KeepAddress';
 import { useArrival } from './stage/useArrival';
 import { t } from '../../base/i18n';
 import { handInDesk } from './handIn/handInDesk';
+
+const NotThere = lazyPart<{ sitting: SittingView; itemId?: string }>(() => import('./together/NotThere'));
 
 /** What was handed in, with the server's checksums: proof that it arrived as it was recorded. */
 export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; receipt: Receipt }) {
@@ -56,6 +59,7 @@ export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; recei
         )}
       </div>
       <Strip items={sitting.content.items} answered={answered} label={t('What you answered')} />
+      {sitting.takes.some(take => take.together) && <NotThere sitting={sitting} />}
       {me.isGuest && <KeepAddress />}
       <ol className="divide-y divide-line">
         {receipt.lines.map((line, i) => (
@@ -74,6 +78,11 @@ export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; recei
                     ? t('checksum {{start}}', { start: line.sha256.slice(0, 12) })
                     : t('arrived, being looked at')}
                 </span>
+                {withOthers(sitting, line.takeId) && (
+                  <span dir="auto" className="w-full text-sm">
+                    {t('together with {{names}}', { names: withOthers(sitting, line.takeId) })}
+                  </span>
+                )}
                 {line.cutShort && (
                   <span className="text-sm">{t('As far as it came: its device did not send the rest.')}</span>
                 )}
@@ -145,4 +154,9 @@ export function ReceiptStage({ sitting, receipt }: { sitting: SittingView; recei
       </Confirm>
     </section>
   );
+}
+
+/** Who else is heard in a recording, by name. */
+function withOthers(sitting: SittingView, takeId: string): string {
+  return sitting.takes.find(take => take.id === takeId)?.together?.names.join(', ') ?? '';
 }

@@ -72,12 +72,13 @@ export const sitApi = api.injectEndpoints({
       query: id => `api/sittings/${id}`,
       // What this device remembers of a sitting may be of an earlier Ecoute.
       transformResponse: (
-        view: SittingView & Partial<Pick<SittingView, 'hidden' | 'openItemIds' | 'againFor'>>,
+        view: SittingView & Partial<Pick<SittingView, 'hidden' | 'openItemIds' | 'againFor' | 'notThere'>>,
       ) => ({
         ...view,
         hidden: view.hidden ?? [],
         openItemIds: view.openItemIds ?? null,
         againFor: view.againFor ?? null,
+        notThere: view.notThere ?? [],
         takes: view.takes.map(take => ({ ...take, missingMs: take.missingMs ?? null })),
       }),
       providesTags: (_r, _e, id) => [{ type: 'Sitting', id }],

@@ -11,6 +11,10 @@ import { StimulusView } from '../../../parts/stimuli/StimulusView';
 import { aboutTake } from '../aboutTake';
 import { trackOfLane } from '../useLaneFocus';
 
+/** Seldom is an answer given together. */
+const TogetherPart = lazyPart<{ lane: Lane }>(() =>
+  import('../TogetherPart').then(m => ({ default: m.TogetherPart })),
+);
 const SpokenSheet = lazyPart(() => import('../../../parts/ink/SpokenSheet'));
 
 /** Whether there is something in an answer to look at first: a film, a drawing, a conversation's turns, its student's own words. */
@@ -18,6 +22,7 @@ export function isSeen(lane: Lane, item: Item): boolean {
   return (
     (lane.takeId !== null && (!isPlayable(lane.medium) || lane.medium === 'video')) ||
     (lane.takeId !== null && (Boolean(item.sheet) || isRun(item))) ||
+    lane.together !== undefined ||
     lane.pictureId !== null ||
     lane.title !== '' ||
     lane.note !== '' ||
@@ -49,6 +54,7 @@ export function AnswerPart({
   const about = aboutTake(lane, item.promptRecordingId !== null);
   return (
     <div className="grid gap-3">
+      {lane.together && <TogetherPart lane={lane} />}
       {track && isRun(item) && (
         <TurnAnswers item={item} track={track} placed={lane.placed} measured={turns} />
       )}

@@ -12,7 +12,7 @@ import {
   type StartingPoint,
 } from '@ecoute/core/timing/startingPoints';
 import { isNumbered, type Scheme } from '@ecoute/core/scoring/scheme';
-import { hasTakes, isRecorded, type AnswerBy } from '@ecoute/core/timing/strip';
+import { hasTakes, isInTurns, isRecorded, type AnswerBy } from '@ecoute/core/timing/strip';
 import { Button } from '../../../parts/Button';
 import { Field, inputClass } from '../../../parts/Field';
 import { Tick } from '../../../parts/Tick';
@@ -25,6 +25,7 @@ import { POINT_WORDS, policyInWords } from '../whole/policyWords';
 import { RichEditor } from '../material/RichEditor';
 import { stimulusErrors } from '../material/stimuli';
 import { StimuliEditor } from '../material/StimuliEditor';
+import { TogetherChoice } from './TogetherChoice';
 import { SheetChoice } from './SheetChoice';
 import { VoiceSlot } from './VoiceSlot';
 
@@ -159,6 +160,7 @@ export function ItemEditor({
   const recorded = isRecorded(item.answerBy);
   const conversing = item.answerBy === 'audio' && item.isConversation;
   const answered = item.answerBy !== 'nothing';
+  const inTurns = isInTurns(item);
   const numbered = isNumbered(scheme);
   const byRubric = scheme === 'rubric';
   return (
@@ -233,7 +235,7 @@ export function ItemEditor({
               ▲ {words}
             </p>
           ))}
-        {recorded && !conversing && !inDiscussion && (
+        {recorded && !conversing && !inDiscussion && !inTurns && (
           <MusicEditor assessmentId={assessmentId} item={item} problem={problem} onChange={onChange} />
         )}
         {!inDiscussion && (
@@ -267,20 +269,26 @@ export function ItemEditor({
               )}
             </Field>
           )}
-          {!inDiscussion && recorded && length('prepareMs', 'Time to prepare', LIMITS.prepareMs)}
+          {!inDiscussion && item.answerBy === 'audio' && <TogetherChoice item={item} onChange={onChange} />}
+          {!inDiscussion && recorded && !inTurns && length('prepareMs', 'Time to prepare', LIMITS.prepareMs)}
           {answered &&
             !conversing &&
             !inDiscussion &&
-            length('answerLimitMs', recorded ? 'Answer limit' : 'Time planned for it', LIMITS.answerMs)}
+            length(
+              'answerLimitMs',
+              inTurns ? 'Longest turn' : recorded ? 'Answer limit' : 'Time planned for it',
+              LIMITS.answerMs,
+            )}
           {recorded &&
             !conversing &&
             !inDiscussion &&
+            !inTurns &&
             length('shortestAnswerMs', 'Shortest answer', LIMITS.answerMs)}
           {!inDiscussion && hasTakes(item.answerBy) && count('takesAllowed', 'Takes', 'no limit')}
           {!inDiscussion &&
             item.promptRecordingId &&
             count('hearingsAllowed', 'Prompt is heard', 'without limit')}
-          {recorded && !inDiscussion && (
+          {recorded && !inDiscussion && !inTurns && (
             <Field label="Answer begins" className="col-span-2" hint={unlike('startsBy')}>
               {ties => (
                 <select
@@ -312,11 +320,14 @@ export function ItemEditor({
           <div className="grid gap-1">
             {tick('required', 'Must be answered')}
             {tick('passAllowed', 'May be passed on; that counts as an answer')}
-            {recorded && !conversing && tick('pauseAllowed', 'May pause while recording')}
+            {recorded && !conversing && !inTurns && tick('pauseAllowed', 'May pause while recording')}
             {item.answerBy === 'audio' &&
               !conversing &&
+              !inTurns &&
               tick('trimAllowed', 'May cut silence off a take before handing in')}
-            {item.answerBy === 'audio' && !conversing && <SheetChoice item={item} onChange={onChange} />}
+            {item.answerBy === 'audio' && !conversing && !inTurns && (
+              <SheetChoice item={item} onChange={onChange} />
+            )}
           </div>
         )}
         <div className="flex flex-wrap gap-3">

@@ -27,7 +27,8 @@ import { RoomNotices } from './RoomNotices';
 import { useIsPhone } from '../device/device';
 import { useRehearsal } from '../rehearsal/rehearsal';
 import { TakeList } from '../takes/TakeList';
-import { takesOf, used } from '../takes/takesOf';
+import { counting, takesOf, used } from '../takes/takesOf';
+import { useCompanions } from '../together/useCompanions';
 import type { Account } from '../useAccount';
 import { recorderLabel } from './recorderLabel';
 import { soundsAlong } from './soundsAlong';
@@ -37,6 +38,8 @@ import { useSheet } from './useSheet';
 import { t } from '../../../base/i18n';
 
 const TrySounds = lazyPart(() => import('./TrySounds'));
+const WhoIsHere = lazyPart(() => import('../together/WhoIsHere'));
+const NotThere = lazyPart<{ sitting: SittingView; itemId?: string }>(() => import('../together/NotThere'));
 const PracticeTools = lazyPart(() => import('../../../parts/practice/PracticeTools'));
 
 /** What goes on, for somebody who cannot see it. */
@@ -109,7 +112,17 @@ export function SpokenAnswer({
   const isPhone = useIsPhone();
   const deliveries = useDeliveries();
   const [choose] = useChooseTakeMutation();
-  const run = useItemRun({ item, sittingId: sitting.id, personId: me.id, account, microphone, film });
+  const asks = item.together?.way === 'oneDevice' && !rehearsal && !isPhone;
+  const [companions, setCompanions] = useCompanions(asks ? sitting.id : null, item.id);
+  const run = useItemRun({
+    item,
+    sittingId: sitting.id,
+    personId: me.id,
+    account,
+    microphone,
+    film,
+    withIds: companions.ids,
+  });
   const sheet = useSheet(item, run);
   const practises = sitting.content.evidenceOpens === 'atOnce';
   const label: Label = (name, usual) => recorderLabel(sitting.content, name, usual);
@@ -210,6 +223,19 @@ export function SpokenAnswer({
         {recording && <LeavingAsks running="recording" />}
         {!recording && state.phase === 'prepare' && <LeavingAsks running="prepare" />}
         {!recording && <RoomNotices item={item} withFilm={film !== null} bytesLeft={sitting.roomLeftBytes} />}
+        {asks && !busy && (
+          <WhoIsHere
+            sitting={sitting}
+            item={item}
+            take={
+              sitting.takes.find(own => own.id === counting(takes)?.id && (own.together?.isLead ?? true)) ??
+              null
+            }
+            ticked={companions}
+            onChange={setCompanions}
+          />
+        )}
+        {item.together && !busy && !rehearsal && !isPhone && <NotThere sitting={sitting} itemId={item.id} />}
         {!recording && !veil && (
           <ModelAnswer item={item} number={1 + sitting.content.items.findIndex(i => i.id === item.id)} />
         )}

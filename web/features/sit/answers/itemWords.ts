@@ -1,5 +1,5 @@
 import { runOf } from '@ecoute/core/timing/conversation';
-import { isRun } from '@ecoute/core/timing/strip';
+import { isInTurns, isRun } from '@ecoute/core/timing/strip';
 import { clock } from '@ecoute/core/timing/words';
 import type { Item } from '@ecoute/contract/assessments';
 import { t } from '../../../base/i18n';
@@ -38,6 +38,7 @@ export function rulesOf(item: Item): string {
       .filter(Boolean)
       .join(' ');
   }
+  if (isInTurns(item)) return t('Spoken in turns: it is the answer of all of you.');
   const takes =
     item.takesAllowed === 0
       ? t('As many takes as you like.')

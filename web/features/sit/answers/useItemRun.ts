@@ -52,6 +52,7 @@ export function useItemRun({
   account,
   microphone,
   film = null,
+  withIds,
 }: {
   item: Item;
   sittingId: string;
@@ -60,6 +61,8 @@ export function useItemRun({
   microphone: Microphone | null;
   /** Camera or screen joined with the microphone. */
   film?: FilmSource | null;
+  /** Who else is heard, where an item is answered together on this device. */
+  withIds?: readonly string[];
 }) {
   const [take, setTake] = useState<RunningTake | null>(null);
   const [starting, setStarting] = useState(false);
@@ -89,6 +92,11 @@ export function useItemRun({
   const now = useCountdown(idle.endsAtMs);
   const state: ItemState = phaseAt(item, events, now);
   const { add, ofItem } = account;
+  // As they are ticked when it begins.
+  const companions = useRef(withIds);
+  useEffect(() => {
+    companions.current = withIds;
+  });
 
   const beginPrepare = useCallback(
     (atMs = serverNow()) => {
@@ -150,7 +158,14 @@ export function useItemRun({
               ? null
               : {
                   url: `${url}/takes`,
-                  body: { recordingId: id, itemId: item.id, mediaType, beganAt, clock },
+                  body: {
+                    recordingId: id,
+                    itemId: item.id,
+                    mediaType,
+                    beganAt,
+                    clock,
+                    ...(companions.current?.length && { withIds: [...companions.current] }),
+                  },
                 },
           }),
           (message, lost) => {

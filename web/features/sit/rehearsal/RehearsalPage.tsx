@@ -105,6 +105,7 @@ export function RehearsalPage() {
     mayWithdraw: false,
     openItemIds: null,
     againFor: null,
+    notThere: [],
     unseen: false,
     // The page covers them all the same until their time begins.
     hidden: [],
