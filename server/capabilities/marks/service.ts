@@ -25,7 +25,14 @@ import { findRelease, hideNames } from '../releases/store';
 import { asksOf, countAsks, putAsk } from '../replies/store';
 import { refreshFacts } from '../sittings/facts';
 import { findSitting } from '../sittings/store';
-import { finishedItems, sittingOfTake, takesOfSittings, writtenOf } from '../sittings/answers.store';
+import { countingTake } from '@ecoute/core/timing/itemRun';
+import {
+  finishedItems,
+  sittingOfTake,
+  takesOfSittings,
+  writtenOf,
+  type TakeRow,
+} from '../sittings/answers.store';
 import { alikeWith, findJoint, peopleIn } from '../sittings/joint.store';
 import { codeNames } from '../releases/names';
 import { insertNamesChange } from '../releases/names.store';
@@ -223,6 +230,9 @@ export class Marks {
     const others = (await alikeWith(db, sittingId)).filter(o => o.itemId === itemId);
     const mark = others.length > 0 ? await store.findMark(db, sittingId, itemId) : null;
     if (!mark) return;
+    // What one recorded again on request is one's own.
+    const own = (await takesOfSittings(db, [sittingId])).filter(t => t.itemId === itemId);
+    if (!countingTake<TakeRow>(own)?.jointId) return;
     for (const other of others) {
       const holding = await store.findMark(db, other.sittingId, itemId);
       if (holding && isSameMark(holding, mark)) continue;

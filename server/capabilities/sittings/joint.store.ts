@@ -47,17 +47,22 @@ export async function peopleIn(db: Queryable, jointIds: readonly string[]): Prom
   );
 }
 
-/** Those of some people whom a release is for. */
+/**
+ * Those of some people who may be heard with somebody: whom the release is for, and who came by the same door. Whoever comes as a
+ * guest is with guests of the same link alone.
+ */
 export async function participantsAmong(
   db: Queryable,
-  releaseId: string,
+  { releaseId, leadId }: { releaseId: string; leadId: string },
   personIds: readonly string[],
 ): Promise<string[]> {
   if (personIds.length === 0) return [];
   const found = await rows<{ id: string }>(
     db,
-    'SELECT person_id AS id FROM participants WHERE release_id = :releaseId AND person_id IN (:personIds)',
-    { releaseId, personIds },
+    `SELECT p.person_id AS id FROM participants p JOIN people n ON n.id = p.person_id
+       JOIN people l ON l.id = :leadId AND n.guest_link_id <=> l.guest_link_id
+     WHERE p.release_id = :releaseId AND p.person_id IN (:personIds)`,
+    { releaseId, leadId, personIds },
   );
   const known = new Set(found.map(f => f.id));
   // In the order in which they were named.
@@ -113,8 +118,8 @@ export async function jointsOf(db: Queryable, takeIds: readonly string[]): Promi
 }
 
 /**
- * Sittings in which the same recording is an answer, handed in and scored as one with it; none where each is scored apart.
- * @returns their ids, by the item
+ * Sittings in which the same recording is the answer that was handed in, and is scored as one with it; none where each is scored
+ * apart.
  */
 export async function alikeWith(
   db: Queryable,
@@ -127,6 +132,8 @@ export async function alikeWith(
        JOIN joint_people p ON p.joint_id = j.id AND p.left_at IS NULL
        JOIN takes o ON o.id = p.take_id AND o.id <> t.id
        JOIN sittings s ON s.id = o.sitting_id AND s.handed_in_at IS NOT NULL AND s.set_aside_at IS NULL
+         AND LOCATE(CAST(o.id AS CHAR(36)), s.receipt) > 0
+       JOIN sittings q ON q.id = t.sitting_id AND LOCATE(CAST(t.id AS CHAR(36)), q.receipt) > 0
      WHERE t.sitting_id = :sittingId`,
     { sittingId },
   );

@@ -499,7 +499,7 @@ export class Sittings {
     },
   ): Promise<void> {
     const others = (wanted.withIds ?? []).filter(p => p !== leadId);
-    const known = await joint.participantsAmong(db, release.id, others);
+    const known = await joint.participantsAmong(db, { releaseId: release.id, leadId }, others);
     if (known.length === 0) return;
     const id = wanted.recordingId;
     await joint.insertJoint(db, {

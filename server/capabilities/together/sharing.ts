@@ -18,6 +18,7 @@ import {
   removeTake,
   sittingOfTake,
   takesOfSittings,
+  type TakeRow,
 } from '../sittings/answers.store';
 import { keepAgain } from '../sittings/again.store';
 import { refreshFacts } from '../sittings/facts';
@@ -151,7 +152,8 @@ export class Sharing {
     const number = Math.max(0, ...takes.map(t => t.number)) + 1;
     const { beganAt, clock } = sound;
     await insertTake(db, { id, sittingId, itemId: of.itemId, number, beganAt, clock });
-    await chooseTake(db, id);
+    // What somebody recorded themselves goes on counting until they choose this.
+    await chooseTake(db, countingTake<TakeRow>(takes)?.id ?? id);
     await joint.setOwnTake(db, { jointId, personId, takeId: id });
     await noteInAccount(db, sittingId, 'recordedTogether', of.itemId);
     return id;
@@ -175,7 +177,7 @@ export class Sharing {
     const takes = await takesOfSittings(this.pool, [sitting.id]);
     const isAll = release.content.items
       .filter(i => hasTakes(i.answerBy) && (sitting.openItems?.includes(i.id) ?? true))
-      .every(i => countingTake(takes.filter(t => t.itemId === i.id)));
+      .every(i => countingTake<TakeRow>(takes.filter(t => t.itemId === i.id))?.jointId);
     if (isAll)
       await this.sittings.handIns.handIn(sitting.id, { withGaps: true }, false, handedInAt.getTime());
   }
@@ -233,7 +235,7 @@ export class Sharing {
   }
 }
 
-/** Nothing is asked but what is recorded together on one device. */
+/** Nothing is asked but what is recorded together. */
 function isAllTogether({ items }: AssessmentContent): boolean {
-  return items.every(i => i.answerBy === 'nothing' || i.together?.way === 'oneDevice');
+  return items.every(i => i.answerBy === 'nothing' || i.together);
 }

@@ -3,7 +3,7 @@ import type { Companion } from '@ecoute/contract/together';
 import type { RecordingState } from '@ecoute/contract/recordings';
 import { row, rows, execute, type Queryable } from '../../platform/database';
 
-/** Everybody else whom a release is for, by name. */
+/** Everybody else whom a release is for, by name; guests are with guests of the same link alone, and nobody else with them. */
 export async function companionsOf(db: Queryable, releaseId: string, personId: string): Promise<Companion[]> {
   const found = await rows<Omit<Companion, 'handedIn'> & { handedIn: number }>(
     db,
@@ -13,6 +13,7 @@ export async function companionsOf(db: Queryable, releaseId: string, personId: s
        AND NOT EXISTS (SELECT 1 FROM sittings s WHERE s.release_id = p.release_id AND s.student_id = p.person_id
          AND s.handed_in_at IS NULL AND s.set_aside_at IS NULL) AS handedIn
      FROM participants p JOIN people n ON n.id = p.person_id AND n.closed_at IS NULL
+       JOIN people l ON l.id = :personId AND n.guest_link_id <=> l.guest_link_id
      WHERE p.release_id = :releaseId AND p.person_id <> :personId ORDER BY n.display_name, n.id LIMIT 500`,
     { releaseId, personId },
   );
@@ -115,6 +116,24 @@ export async function runsWith(db: Queryable, releaseId: string, personId: strin
      WHERE j.release_id = :releaseId AND p.person_id = :personId AND p.left_at IS NULL AND j.way = 'turns'
      ORDER BY j.made_at, j.id LIMIT 200`,
     { releaseId, personId },
+  );
+  return found.map(f => f.id);
+}
+
+/**
+ * Runs that nobody has ended, of releases that are over for everybody who speaks in them: closed, or late for a week without
+ * another turn.
+ */
+export async function leftOpen(db: Queryable): Promise<string[]> {
+  const found = await rows<{ id: string }>(
+    db,
+    `SELECT j.id FROM joint_answers j JOIN releases r ON r.id = j.release_id
+     WHERE j.way = 'turns' AND j.ended_at IS NULL AND r.due_at < UTC_TIMESTAMP(3)
+       AND NOT EXISTS (SELECT 1 FROM joint_people p JOIN participants x ON x.release_id = j.release_id AND x.person_id = p.person_id
+         WHERE p.joint_id = j.id AND x.due_at > UTC_TIMESTAMP(3))
+       AND (r.late_accepted = 0 OR r.closes_at < UTC_TIMESTAMP(3) OR GREATEST(j.made_at, r.due_at, COALESCE(
+         (SELECT MAX(t.given_at) FROM joint_turns t WHERE t.joint_id = j.id), j.made_at)) < UTC_TIMESTAMP(3) - INTERVAL 7 DAY)
+     LIMIT 200`,
   );
   return found.map(f => f.id);
 }

@@ -241,6 +241,38 @@ describe('answers given together', () => {
       expect((await stranger.ask<TodoEntry[]>('GET', '/api/todo')).body).toEqual([]);
     });
 
+    it('leaves what somebody recorded themselves to count until they choose the other, and is not scored for it', async () => {
+      const own = await record(farid, []);
+      const { id } = await record(amara, [farid.id]);
+      await handIn(amara, id);
+      const view = await until(
+        () => sitting(farid, release.id),
+        s => s.takes.some(x => x.together && x.recording.state === 'stored'),
+      );
+      expect((await standing(farid, release.id)).handedInAt).toBeNull();
+      await farid.ask('POST', `/api/sittings/${view.id}/hand-in`, { withGaps: false });
+      expect((await laneOf(release.id, farid))!.takeId).toBe(own.recordingId);
+      await mark((await laneOf(release.id, amara))!, {});
+      expect((await laneOf(release.id, farid))!.mark).toBeNull();
+    });
+
+    it('is among people who came by the same door: guests see no class, and no class sees guests', async () => {
+      const guest = await t.person('student');
+      await t.ecoute.pool.query('UPDATE people SET guest_link_id = ? WHERE id = ?', [randomUUID(), guest.id]);
+      await t.ecoute.pool.query('INSERT IGNORE INTO participants (release_id, person_id) VALUES (?, ?)', [
+        release.id,
+        guest.id,
+      ]);
+      const { id } = await sitting(guest, release.id);
+      expect((await guest.ask('GET', `/api/sittings/${id}/companions`)).body).toEqual([]);
+      const own = await record(guest, [farid.id]);
+      await handIn(guest, own.id);
+      expect((await laneOf(release.id, guest))!.together).toBeUndefined();
+      const { id: hers } = await sitting(amara, release.id);
+      const found = (await amara.ask<Companion[]>('GET', `/api/sittings/${hers}/companions`)).body;
+      expect(found.map(c => c.id)).not.toContain(guest.id);
+    });
+
     it('leaves what else is to be done to each, and the take that was chosen counts', async () => {
       const items = [
         spokenItem({ promptText: 'Together', together: oneDevice }),
@@ -465,6 +497,24 @@ describe('answers given together', () => {
       await farid.ask('POST', `/api/together/${id}/ended`);
       const both = await Promise.all([begin(farid, [noor]), begin(noor, [farid])]);
       expect(both.map(b => b.status).sort()).toEqual([200, 422]);
+    });
+
+    it('are over with the assessment: nobody speaks any more, and what was said is handed in', async () => {
+      const jointId = (await begin(amara, [farid])).body[0]!.id;
+      await speak(amara, jointId, 0);
+      await t.ecoute.pool.query(
+        'UPDATE releases SET late_accepted = 0, opens_at = UTC_TIMESTAMP(3) - INTERVAL 2 DAY, due_at = UTC_TIMESTAMP(3) - INTERVAL 1 DAY WHERE id = ?',
+        [release.id],
+      );
+      expect((await give(farid, jointId, 1)).body.code).toBe('releaseClosed');
+      await t.ecoute.jobs.sweep();
+      for (const who of [amara, farid])
+        expect(
+          await until(
+            () => standing(who, release.id),
+            e => e.handedInAt !== null,
+          ),
+        ).toMatchObject({ late: false });
     });
 
     it('are joined after a crash before it', async () => {

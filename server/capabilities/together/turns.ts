@@ -1,6 +1,7 @@
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { opennessAt, timesFor } from '@ecoute/core/timing/sittingState';
 import { stretchesOf, turnsInAll, whoseTurn } from '@ecoute/core/takes/together';
 import type { Me } from '@ecoute/contract/people';
 import type { BeginTurns, Companion, GiveTurn, TurnsView } from '@ecoute/contract/together';
@@ -11,7 +12,8 @@ import { notFound, Trouble } from '../../platform/trouble';
 import type { Recordings } from '../recordings/service';
 import { findRecording } from '../recordings/store';
 import { hasNothingToHear } from '../recordings/view';
-import { findRelease } from '../releases/store';
+import { exceptionOf } from '../releases/participants.store';
+import { findRelease, timesOf } from '../releases/store';
 import { takesOfSittings } from '../sittings/answers.store';
 import * as joint from '../sittings/joint.store';
 import { contentFor, refuseWhenOver, situationOf } from '../sittings/situation';
@@ -33,6 +35,9 @@ export class Turns {
   ) {
     jobs.on('joinTurns', ({ id }: { id: string }) => this.joinTurns(id));
     recordings.onSettled((db, recordingId) => this.settled(db, recordingId));
+    jobs.onSweep(async () => {
+      for (const id of await store.leftOpen(pool)) await transaction(pool, db => this.close(db, id));
+    });
   }
 
   /** Whom an item of a sitting can be answered with. */
@@ -112,6 +117,7 @@ export class Turns {
         throw new Trouble('stale', 'This is over: nobody speaks in it any more. Your recording stays here.');
       if (turns.length !== number || whoseTurn(people, number).personId !== student.id)
         throw new Trouble('stale', 'It is not your turn just now. Hear what was said, then wait for yours.');
+      await this.refuseWhenClosed(db, of.releaseId, student.id);
       if (turns.some(t => t.state !== 'stored'))
         throw new Trouble('stale', 'The turn before is still on its way. Give yours on in a moment.');
       await this.recordings.announce(
@@ -136,6 +142,18 @@ export class Turns {
     return this.view(student, jointId);
   }
 
+  /** @throws Trouble releaseClosed once its time is over for somebody; what was said until then becomes the answer */
+  private async refuseWhenClosed(db: Queryable, releaseId: string, personId: string): Promise<void> {
+    const release = await findRelease(db, releaseId);
+    const exception = await exceptionOf(db, releaseId, personId);
+    if (!release || !exception) throw notFound();
+    if (opennessAt(timesFor(timesOf(release), exception), Date.now()) === 'closed')
+      throw new Trouble(
+        'releaseClosed',
+        'This assessment is closed and takes no more answers. Ask your teacher for an extension.',
+      );
+  }
+
   /** How long a turn of somebody may be, with the time that they are granted. */
   private async limitOf(db: Queryable, of: joint.JointRow, personId: string): Promise<number> {
     const release = await findRelease(db, of.releaseId);
@@ -147,13 +165,19 @@ export class Turns {
   /** Ends a run with the turns that there are; one in which nobody has spoken is gone. Again is harmless. */
   async end(student: Me, jointId: string): Promise<void> {
     await transaction(this.pool, async db => {
-      const { of, turns } = await this.held(db, student, jointId);
-      if (of.endedAt) return;
-      await this.tell(db, jointId);
-      if (turns.length === 0) return store.removeJoint(db, jointId);
-      await store.setEnded(db, jointId, true);
-      await this.jobs.ensure(db, 'joinTurns', { id: jointId }, { urgent: true, subjectId: jointId });
+      await this.held(db, student, jointId);
+      await this.close(db, jointId);
     });
+  }
+
+  /** With what was said until now, or without anything: nobody has answered then. */
+  private async close(db: Queryable, id: string): Promise<void> {
+    const of = await joint.findJoint(db, id, true);
+    if (!of || of.endedAt) return;
+    await this.tell(db, id);
+    if ((await store.turnsOf(db, [id])).length === 0) return store.removeJoint(db, id);
+    await store.setEnded(db, id, true);
+    await this.jobs.ensure(db, 'joinTurns', { id }, { urgent: true, subjectId: id });
   }
 
   /** @throws Trouble notFound for whoever does not speak in it */
@@ -258,12 +282,20 @@ export class Turns {
         },
         clock: null,
         beganAt: of.madeAt,
-        handedInAt: null,
+        // Nobody can hand in any more where it is closed: it counts as of then.
+        handedInAt: await this.closedSince(of.releaseId),
       });
       await this.tell(this.pool, id);
     } finally {
       await rm(folder, { recursive: true, force: true });
     }
+  }
+
+  private async closedSince(releaseId: string): Promise<Date | null> {
+    const release = await findRelease(this.pool, releaseId);
+    if (!release) return null;
+    const times = timesOf(release);
+    return opennessAt(times, Date.now()) === 'closed' ? new Date(times.dueAtMs) : null;
   }
 
   /** The pages of everybody who speaks in it. */
