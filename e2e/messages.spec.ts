@@ -87,6 +87,7 @@ test('a teacher speaks to a class and to families; who has played it is seen; it
     await expect(home.getByText('This address leads nowhere any more.')).toBeVisible();
     await expect(home.locator('audio')).toHaveCount(0);
     await row.getByRole('button', { name: 'Undo' }).click();
+    await expect(row.getByText(/^Taken back/)).toBeHidden();
     await home.reload();
     await expect(home.getByRole('button', { name: 'Wieder schreiben' })).toBeVisible();
     await expect(student.getByRole('heading', { name: title })).toBeVisible();
