@@ -299,20 +299,20 @@ export class Marks {
 
   /** Those of some sittings, and of the others who are heard in what they answered, whose answers are all finished. */
   private async withCompanions(db: Queryable, sittingIds: readonly string[]): Promise<string[]> {
+    const others = new Set((await alikeWith(db, ...sittingIds)).map(o => o.sittingId));
     const all = new Set(sittingIds);
-    for (const id of sittingIds)
-      for (const { sittingId } of await alikeWith(db, id)) {
-        const other = await findSitting(db, sittingId);
-        if (!other || other.askedAgainAt || isFeedbackGiven(other, Date.now())) continue;
-        const done = await finishedItems(db, [sittingId]);
-        const answered = new Set(
-          [
-            ...(await takesOfSittings(db, [sittingId])).filter(t => t.stands),
-            ...(await writtenOf(db, [sittingId])),
-          ].map(a => a.itemId),
-        );
-        if ([...answered].every(itemId => done.has(`${sittingId} ${itemId}`))) all.add(sittingId);
-      }
+    for (const sittingId of [...others].filter(id => !all.has(id))) {
+      const other = await findSitting(db, sittingId);
+      if (!other || other.askedAgainAt || isFeedbackGiven(other, Date.now())) continue;
+      const done = await finishedItems(db, [sittingId]);
+      const answered = new Set(
+        [
+          ...(await takesOfSittings(db, [sittingId])).filter(t => t.stands),
+          ...(await writtenOf(db, [sittingId])),
+        ].map(a => a.itemId),
+      );
+      if ([...answered].every(itemId => done.has(`${sittingId} ${itemId}`))) all.add(sittingId);
+    }
     return [...all];
   }
 
@@ -444,8 +444,8 @@ export class Marks {
   async callOff(releaseId: string, chosen: readonly string[]): Promise<CalledOff> {
     return transaction(this.pool, async db => {
       // What was given to several at once is taken back from them at once.
-      const alike = await Promise.all(chosen.map(id => alikeWith(db, id)));
-      const sittingIds = [...new Set([...chosen, ...alike.flat().map(o => o.sittingId)])];
+      const alike = await alikeWith(db, ...chosen);
+      const sittingIds = [...new Set([...chosen, ...alike.map(o => o.sittingId)])];
       const sittings = await store.lockSittings(db, releaseId, sittingIds);
       if (sittings.length !== new Set(sittingIds).size) throw notFound();
       const release = await findRelease(db, releaseId);

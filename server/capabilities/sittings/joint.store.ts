@@ -123,8 +123,9 @@ export async function jointsOf(db: Queryable, takeIds: readonly string[]): Promi
  */
 export async function alikeWith(
   db: Queryable,
-  sittingId: string,
+  ...sittingIds: readonly string[]
 ): Promise<{ sittingId: string; itemId: string; takeId: string }[]> {
+  if (sittingIds.length === 0) return [];
   return rows(
     db,
     `SELECT o.sitting_id AS sittingId, o.item_id AS itemId, o.id AS takeId
@@ -134,8 +135,8 @@ export async function alikeWith(
        JOIN sittings s ON s.id = o.sitting_id AND s.handed_in_at IS NOT NULL AND s.set_aside_at IS NULL
          AND LOCATE(CAST(o.id AS CHAR(36)), s.receipt) > 0
        JOIN sittings q ON q.id = t.sitting_id AND LOCATE(CAST(t.id AS CHAR(36)), q.receipt) > 0
-     WHERE t.sitting_id = :sittingId`,
-    { sittingId },
+     WHERE t.sitting_id IN (:sittingIds)`,
+    { sittingIds },
   );
 }
 

@@ -9,7 +9,7 @@ import type {
   SpokenMessage,
   SpokenMessageDetail,
 } from '@ecoute/contract/spokenMessages';
-import { insertChange } from '../../platform/changes/store';
+import { insertChange, insertForPeople } from '../../platform/changes/store';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
 import type { JobQueue } from '../../platform/jobs/queue';
 import { log } from '../../platform/log';
@@ -45,20 +45,34 @@ export class SpokenMessages {
   }
 
   async list(classId: string): Promise<SpokenMessage[]> {
-    const messages = await store.messagesOfClass(this.pool, classId);
-    const recipients = await store.recipientsOf(
-      this.pool,
-      messages.map(m => m.id),
-    );
-    return messages.map(m => view(m, recipients));
+    return this.views(await store.messagesOfClass(this.pool, classId));
   }
 
   /** With everybody whom it went to. */
   async detail(id: string): Promise<SpokenMessageDetail> {
     const message = await store.findMessage(this.pool, id);
     if (!message) throw notFound();
-    const recipients = await store.recipientsOf(this.pool, [id]);
-    return { ...view(message, recipients), recipients: recipients.map(r => this.recipientView(r)) };
+    const [view] = await this.views([message]);
+    const recipients = await store.recipientsOf(this.pool, id);
+    return { ...view!, recipients: recipients.map(r => this.recipientView(r)) };
+  }
+
+  private async views(messages: readonly store.MessageRow[]): Promise<SpokenMessage[]> {
+    const counts = await store.heardCounts(
+      this.pool,
+      messages.map(m => m.id),
+    );
+    const names = await store.namesOf(
+      this.pool,
+      messages.filter(m => m.isPicked).map(m => m.id),
+    );
+    return messages.map(m =>
+      view(
+        m,
+        counts.filter(c => c.messageId === m.id),
+        names.filter(n => n.messageId === m.id).map(n => n.name),
+      ),
+    );
   }
 
   /**
@@ -160,7 +174,9 @@ export class SpokenMessages {
       const recipient = await store.findRecipient(db, recipientId);
       if (!message || recipient?.messageId !== id) throw notFound();
       await work(db, recipient);
-      await this.tellEverybody(db, message);
+      await this.tellTeachers(db, id, message.classId);
+      if (!recipient.familyId)
+        await insertForPeople(db, { kind: 'todo', subjectId: null }, [recipient.studentId]);
     });
   }
 
@@ -258,6 +274,10 @@ export class SpokenMessages {
   private async mail(id: string): Promise<void> {
     const first = await store.findMessage(this.pool, id);
     if (!first?.sentAt) return;
+    const waiting = (await store.recipientsOf(this.pool, id)).filter(
+      r => !r.mailedAt && !r.endedAt && mailAddressOf(r) !== null,
+    );
+    if (waiting.length === 0) return;
     const { path } = await this.recordings.served.playing(first.voiceId);
     const waveform = await waveformPng(path).then(
       png => png.toString('base64'),
@@ -266,8 +286,7 @@ export class SpokenMessages {
         return null;
       },
     );
-    for (const { id: recipientId, mailedAt } of await store.recipientsOf(this.pool, [id])) {
-      if (mailedAt) continue;
+    for (const { id: recipientId } of waiting)
       await transaction(this.pool, async db => {
         const message = await store.holdMessage(db, id);
         const to = await store.findRecipient(db, recipientId);
@@ -278,7 +297,6 @@ export class SpokenMessages {
         const language = to.language ?? 'en';
         await this.mailer.send(db, messageMail(message, to, { email, language, address, waveform }));
       });
-    }
     const { classId } = first;
     await this.tellTeachers(this.pool, id, classId);
   }
@@ -290,9 +308,12 @@ export class SpokenMessages {
   /** The pages of the class's teachers, and of every student whom it went to. */
   private async tellEverybody(db: Queryable, { id, classId }: store.MessageRow): Promise<void> {
     await this.tellTeachers(db, id, classId);
-    for (const { studentId, familyId } of await store.recipientsOf(db, [id]))
-      if (!familyId)
-        await insertChange(db, { kind: 'todo', subjectId: null, classId: null, personId: studentId });
+    const own = (await store.recipientsOf(db, id)).filter(r => !r.familyId);
+    await insertForPeople(
+      db,
+      { kind: 'todo', subjectId: null },
+      own.map(r => r.studentId),
+    );
   }
 
   private recipientView(r: store.RecipientRow): MessageRecipient {
@@ -314,13 +335,12 @@ export class SpokenMessages {
   }
 }
 
-function view(m: store.MessageRow, recipients: readonly store.RecipientRow[]): SpokenMessage {
-  const own = recipients.filter(r => r.messageId === m.id);
-  const counted = (some: readonly store.RecipientRow[]) => ({
-    all: some.length,
-    heard: some.filter(r => r.heardAt !== null).length,
-  });
-  const names = [...new Map(own.map(r => [r.studentId, r.studentName])).values()];
+/** @param names of the students, where some were picked */
+function view(m: store.MessageRow, counts: readonly store.Heard[], names: readonly string[]): SpokenMessage {
+  const counted = (isFamily: boolean) => {
+    const found = counts.find(c => c.isFamily === isFamily);
+    return { all: found?.all ?? 0, heard: found?.heard ?? 0 };
+  };
   return {
     id: m.id,
     title: m.title,
@@ -337,8 +357,8 @@ function view(m: store.MessageRow, recipients: readonly store.RecipientRow[]): S
         ? `${names.slice(0, 2).join(', ')} and ${names.length - 2} others`
         : names.join(', ')
       : (m.groupName ?? ''),
-    students: counted(own.filter(r => r.familyId === null)),
-    families: counted(own.filter(r => r.familyId !== null)),
+    students: counted(false),
+    families: counted(true),
   };
 }
 

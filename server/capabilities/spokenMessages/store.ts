@@ -115,12 +115,50 @@ const RECIPIENT = `SELECT r.id, r.message_id AS messageId, r.student_id AS stude
     f.ended_by AS familyEnded, r.mailed_at AS mailedAt, r.heard_at AS heardAt, r.ended_at AS endedAt
   FROM spoken_message_recipients r JOIN people p ON p.id = r.student_id LEFT JOIN family_addresses f ON f.id = r.family_id`;
 
-/** Whom some messages went to, by the name of the student. */
-export async function recipientsOf(db: Queryable, messageIds: readonly string[]): Promise<RecipientRow[]> {
+/** Whom a message went to, by the name of the student. */
+export async function recipientsOf(db: Queryable, messageId: string): Promise<RecipientRow[]> {
+  return rows(
+    db,
+    `${RECIPIENT} WHERE r.message_id = :messageId ORDER BY p.display_name, p.id, r.family_id IS NOT NULL, f.email`,
+    { messageId },
+  );
+}
+
+export interface Heard {
+  messageId: string;
+  isFamily: boolean;
+  all: number;
+  heard: number;
+}
+
+/** How many some messages went to, and how many of them have played them: students and families apart. */
+export async function heardCounts(db: Queryable, messageIds: readonly string[]): Promise<Heard[]> {
+  if (messageIds.length === 0) return [];
+  const found = await rows<{ messageId: string; isFamily: number; n: number; heard: number }>(
+    db,
+    `SELECT message_id AS messageId, family_id IS NOT NULL AS isFamily, COUNT(*) AS n, COUNT(heard_at) AS heard
+     FROM spoken_message_recipients WHERE message_id IN (:messageIds) GROUP BY message_id, family_id IS NOT NULL`,
+    { messageIds },
+  );
+  return found.map(f => ({
+    messageId: f.messageId,
+    isFamily: Boolean(f.isFamily),
+    all: Number(f.n),
+    heard: Number(f.heard),
+  }));
+}
+
+/** The names of the students whom some messages went to, or whose families they did. */
+export async function namesOf(
+  db: Queryable,
+  messageIds: readonly string[],
+): Promise<{ messageId: string; name: string }[]> {
   if (messageIds.length === 0) return [];
   return rows(
     db,
-    `${RECIPIENT} WHERE r.message_id IN (:messageIds) ORDER BY p.display_name, p.id, r.family_id IS NOT NULL, f.email`,
+    `SELECT DISTINCT r.message_id AS messageId, p.id, p.display_name AS name
+     FROM spoken_message_recipients r JOIN people p ON p.id = r.student_id
+     WHERE r.message_id IN (:messageIds) ORDER BY p.display_name, p.id`,
     { messageIds },
   );
 }
