@@ -59,7 +59,7 @@ test('a teacher speaks to a class and to families; who has played it is seen; it
     // The family opens the mail on a phone that is signed in nowhere.
     await teacher.goto('/mailbox');
     const mail = teacher.getByRole('listitem').filter({ hasText: email }).first();
-    await mail.scrollIntoViewIfNeeded();
+    await mail.getByRole('button', { name: /^As it looks/ }).click();
     const letter = mail.locator('iframe').contentFrame();
     await expect(letter.getByText('Sing it <at home> first.')).toBeVisible();
     await expect(letter.getByRole('img')).toBeVisible();

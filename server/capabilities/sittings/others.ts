@@ -7,6 +7,7 @@ import { studentsFrom } from '../releases/standing';
 import { findRelease, timesOf } from '../releases/store';
 import { standings } from '../releases/standings.store';
 import type { HandIns } from './handIn';
+import { togetherOf } from './joint.store';
 import { noteInAccount, situationOf } from './situation';
 import * as store from './store';
 import * as answers from './answers.store';
@@ -45,18 +46,23 @@ export class Others {
       this.pool,
       sat.map(s => s.counting!.id),
     );
+    const together = await togetherOf(this.pool, takes);
+    const mine = (await answers.takesOfSittings(this.pool, [own.id])).flatMap(t => t.jointId ?? []);
     return {
       title: release.content.title,
       items: release.content.items.flatMap((item, i) => {
+        // What several answered as one is heard once, and one's own among it not at all.
+        const heard = new Set(mine);
         const answers = sat.flatMap(s => {
           const take = countingTake<answers.TakeRow>(
             // What a teacher asked for after the feedback is between the two.
             takes.filter(t => t.sittingId === s.counting!.id && t.itemId === item.id && !t.askId),
           );
-          const { durationMs = null, recording } = take ?? {};
-          return take
-            ? [{ takeId: take.id, studentName: s.displayName, durationMs, medium: recording?.medium ?? null }]
-            : [];
+          if (!take || (take.jointId && heard.has(take.jointId))) return [];
+          if (take.jointId) heard.add(take.jointId);
+          const { id: takeId, durationMs, recording } = take;
+          const studentName = [s.displayName, ...(together.get(takeId)?.names ?? [])].join(', ');
+          return [{ takeId, studentName, durationMs, medium: recording.medium }];
         });
         return answers.length > 0 ? [{ number: i + 1, promptText: item.promptText, answers }] : [];
       }),

@@ -178,8 +178,15 @@ export class Sharing {
     const isAll = release.content.items
       .filter(i => hasTakes(i.answerBy) && (sitting.openItems?.includes(i.id) ?? true))
       .every(i => countingTake<TakeRow>(takes.filter(t => t.itemId === i.id))?.jointId);
-    if (isAll)
-      await this.sittings.handIns.handIn(sitting.id, { withGaps: true }, false, handedInAt.getTime());
+    if (!isAll) return;
+    await this.sittings.handIns.handIn(sitting.id, { withGaps: true }, false, handedInAt.getTime());
+    // Whoever has it open sees that nothing is left to do.
+    await insertChange(this.pool, {
+      kind: 'sitting',
+      subjectId: sitting.id,
+      classId: null,
+      personId: sitting.studentId,
+    });
   }
 
   /**

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { RowDataPacket } from 'mysql2';
 import type { ListenView, FeedbackView, Mark } from '@ecoute/contract/marking';
 import type { RecordingView } from '@ecoute/contract/recordings';
-import type { SittingView, TodoEntry } from '@ecoute/contract/sittings';
+import type { OthersView, SittingView, TodoEntry } from '@ecoute/contract/sittings';
 import type { Companion, TurnsView } from '@ecoute/contract/together';
 import type { ReleaseSummary } from '@ecoute/contract/releases';
 import { send, settled, spokenItem, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
@@ -254,6 +254,19 @@ describe('answers given together', () => {
       expect((await laneOf(release.id, farid))!.takeId).toBe(own.recordingId);
       await mark((await laneOf(release.id, amara))!, {});
       expect((await laneOf(release.id, farid))!.mark).toBeNull();
+    });
+
+    it('is heard once by classmates, under all names, and not by those who are heard in it', async () => {
+      await t.ecoute.pool.query("UPDATE releases SET heard_by = 'class' WHERE id = ?", [release.id]);
+      await together([farid]);
+      const own = await record(noor, []);
+      await handIn(noor, own.id);
+      const heardBy = async (who: Visitor) =>
+        (await who.ask<OthersView>('POST', `/api/releases/${release.id}/others`)).body.items.flatMap(i =>
+          i.answers.map(a => a.studentName.split(', ').length),
+        );
+      expect(await heardBy(noor)).toEqual([2]);
+      expect(await heardBy(farid)).toEqual([1]);
     });
 
     it('is among people who came by the same door: guests see no class, and no class sees guests', async () => {

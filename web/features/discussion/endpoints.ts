@@ -31,7 +31,7 @@ export const discussionApi = api.injectEndpoints({
       query: ({ said, ...at }) => ({ url: urlOf(at), method: 'PUT', body: said }),
       invalidatesTags: told,
     }),
-    takeBack: build.mutation<DiscussionView | LeadView, At>({
+    takeContributionBack: build.mutation<DiscussionView | LeadView, At>({
       query: at => ({ url: urlOf(at), method: 'DELETE' }),
       invalidatesTags: told,
     }),
@@ -39,7 +39,7 @@ export const discussionApi = api.injectEndpoints({
       query: at => ({ url: `${urlOf(at)}/back`, method: 'POST' }),
       invalidatesTags: told,
     }),
-    heard: build.mutation<void, Omit<At, 'id'> & { ids: string[] }>({
+    contributionsHeard: build.mutation<void, Omit<At, 'id'> & { ids: string[] }>({
       query: ({ ids, ...at }) => ({ url: `${doorUrl(at)}/heard`, method: 'POST', body: { ids } }),
       invalidatesTags: (_r, error) => (error ? [] : ['Todo']),
       // Known here already: nothing of a long discussion is asked for again because somebody listens to it.
@@ -92,9 +92,9 @@ export const {
   useDiscussionQuery,
   useLeadQuery,
   usePutInMutation,
-  useTakeBackMutation,
+  useTakeContributionBackMutation,
   useBringBackMutation,
-  useHeardMutation,
+  useContributionsHeardMutation,
   useLetInMutation,
   useHideMutation,
   useShowAgainMutation,

@@ -2,7 +2,7 @@ import { useEffect, useRef } from 'react';
 import type { Contribution } from '@ecoute/contract/discussions';
 import { player } from '../../parts/player/usePlayer';
 import type { Door } from './endpoints';
-import { useHeardMutation } from './endpoints';
+import { useContributionsHeardMutation } from './endpoints';
 
 /** Whoever has heard so much of a contribution has heard it. */
 const HEARD_SHARE = 0.9;
@@ -13,7 +13,7 @@ export function useHearing(
   releaseId: string,
   contributions: readonly Contribution[],
 ): (ids: string[]) => void {
-  const [tell] = useHeardMutation();
+  const [tell] = useContributionsHeardMutation();
   const latest = useRef(contributions);
   const told = useRef(new Set<string>());
   useEffect(() => {

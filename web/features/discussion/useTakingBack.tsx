@@ -4,7 +4,7 @@ import { t } from '../../base/i18n';
 import { Button } from '../../parts/Button';
 import { Notice } from '../../parts/Notice';
 import { Toasts } from '../../parts/Toasts';
-import { useBringBackMutation, useTakeBackMutation, type Door } from './endpoints';
+import { useBringBackMutation, useTakeContributionBackMutation, type Door } from './endpoints';
 import type { Spoken } from './said';
 
 /**
@@ -17,7 +17,7 @@ export function useTakingBack(
   releaseId: string,
   says: string,
 ): { take: (c: Pick<Spoken, 'id'>) => void; told: ReactNode } {
-  const [takeBack, taking] = useTakeBackMutation();
+  const [takeBack, taking] = useTakeContributionBackMutation();
   const [bringBack, bringing] = useBringBackMutation();
   const [gone, setGone] = useState<string | null>(null);
   const take = useCallback(

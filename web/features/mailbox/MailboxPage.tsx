@@ -1,6 +1,8 @@
+import { useState } from 'react';
 import type { MailboxMessage } from '@ecoute/contract/mailbox';
 import { api } from '../../base/api';
 import { useTitle } from '../../base/useTitle';
+import { Button } from '../../parts/Button';
 import { Empty } from '../../parts/Empty';
 import { Failed, Loading } from '../../parts/Loading';
 import { when } from '../../parts/when';
@@ -10,6 +12,32 @@ const { useMailboxQuery } = api.injectEndpoints({
     mailbox: build.query<MailboxMessage[], void>({ query: () => 'api/mailbox' }),
   }),
 });
+
+/** A mail as a program for mail shows it, with its pictures: in a frame in which nothing runs. */
+function Letter({ mail: { id, subject, to } }: { mail: MailboxMessage }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <Button
+        look="quiet"
+        className="mt-2"
+        aria-expanded={open}
+        aria-label={`As it looks: “${subject}” to ${to}`}
+        onClick={() => setOpen(!open)}
+      >
+        As it looks
+      </Button>
+      {open && (
+        <iframe
+          title={`The mail “${subject}” to ${to}`}
+          src={`/api/mailbox/${id}/letter`}
+          sandbox="allow-popups allow-popups-to-escape-sandbox"
+          className="mt-3 h-[30rem] w-full border-2 border-line"
+        />
+      )}
+    </>
+  );
+}
 
 /** What went out by mail, as the simulated mailbox received it. */
 export function MailboxPage() {
@@ -41,17 +69,8 @@ export function MailboxPage() {
                 <span>{when(m.receivedAt)}</span>
               </p>
               <p className="text-lg font-semibold">{m.subject}</p>
-              {m.hasLetter ? (
-                <iframe
-                  title={`The mail “${m.subject}” to ${m.to}`}
-                  src={`/api/mailbox/${m.id}/letter`}
-                  sandbox="allow-popups allow-popups-to-escape-sandbox"
-                  loading="lazy"
-                  className="mt-3 h-[30rem] w-full border-2 border-line"
-                />
-              ) : (
-                <p className="mt-1 whitespace-pre-wrap">{m.text}</p>
-              )}
+              <p className="mt-1 whitespace-pre-wrap">{m.text}</p>
+              {m.hasLetter && <Letter mail={m} />}
             </li>
           ))}
         </ul>

@@ -4,7 +4,7 @@ import type { MessageToMe } from '@ecoute/contract/spokenMessages';
 import { t } from '../../base/i18n';
 import { PlayButton, trackOf } from '../../parts/player/PlayButton';
 import { when } from '../../parts/when';
-import { useHeardMutation, useToldMeQuery } from './endpoints';
+import { useMessageHeardMutation, useToldMeQuery } from './endpoints';
 
 function Told({ message: m, onPlay }: { message: MessageToMe; onPlay?: () => void }) {
   return (
@@ -35,7 +35,7 @@ function Told({ message: m, onPlay }: { message: MessageToMe; onPlay?: () => voi
 /** What teachers have said to a student: what was not played yet, and the rest folded below it. */
 export default function ToldMe() {
   const { data = [] } = useToldMeQuery();
-  const [heard] = useHeardMutation();
+  const [heard] = useMessageHeardMutation();
   // What is being listened to stays where it is.
   const [playedHere, setPlayedHere] = useState<readonly string[]>([]);
   const fresh = data.filter(m => !m.heardAt || playedHere.includes(m.id));

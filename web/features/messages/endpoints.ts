@@ -22,7 +22,7 @@ export const {
   useEndAddressMutation,
   useRenewAddressMutation,
   useToldMeQuery,
-  useHeardMutation,
+  useMessageHeardMutation,
 } = api.injectEndpoints({
   endpoints: build => ({
     /** What was said to a class. */
@@ -69,7 +69,7 @@ export const {
       query: () => 'api/spoken-messages',
       providesTags: ['ToldMe'],
     }),
-    heard: build.mutation<void, string>({
+    messageHeard: build.mutation<void, string>({
       query: id => ({ url: `api/spoken-messages/${id}/heard`, method: 'POST' }),
       invalidatesTags: (_r, error) => (error ? [] : ['ToldMe']),
     }),

@@ -16,7 +16,7 @@ import { desk } from '../../../parts/recorder/delivery';
 import { useDeliveries } from '../../../parts/recorder/useDeliveries';
 import { bringPicture, isPictureFile } from '../../sit/takes/ownPicture';
 import { BesidePicture } from '../BesidePicture';
-import { useTakeBackMutation } from '../endpoints';
+import { useTakeContributionBackMutation } from '../endpoints';
 import type { DraftSaid } from './drafts';
 import type { SpeaksBy } from './Speak';
 import { puttingIn } from './usePuttingIn';
@@ -54,7 +54,7 @@ export function Draft({
   );
   const [trouble, setTrouble] = useState<string | null>(null);
   const [asks, setAsks] = useState(false);
-  const [takeBack] = useTakeBackMutation();
+  const [takeBack] = useTakeContributionBackMutation();
   const file = useRef<HTMLInputElement>(null);
   const picture = useDeliveries().find(d => d.sound.place.itemId === `picture of ${id}`);
   const isSpoken = delivery !== null || contribution?.voiceId != null || (going?.said.isSpoken ?? false);

@@ -7,7 +7,7 @@ import { t } from '../../../base/i18n';
 import { useTitle } from '../../../base/useTitle';
 import { Failed, Loading } from '../../../parts/Loading';
 import { SmallStrip } from '../../../parts/strip/Strip';
-import { useHeardMutation, useToldMeQuery } from '../../messages/endpoints';
+import { useMessageHeardMutation, useToldMeQuery } from '../../messages/endpoints';
 import { useTodoQuery } from '../endpoints';
 import { isOpenEntry } from '../lists/openEntry';
 import { ChildFrame, Shape } from './ChildFrame';
@@ -25,7 +25,7 @@ export default function ChildNow({ onWords }: { onWords: () => void }) {
     pollingInterval: 60_000,
     refetchOnMountOrArgChange: true,
   });
-  const [heard] = useHeardMutation();
+  const [heard] = useMessageHeardMutation();
   const [playedHere, setPlayedHere] = useState<readonly string[]>([]);
   const [at, setAt] = useState(0);
   const open = (data ?? []).filter(isOpenEntry);

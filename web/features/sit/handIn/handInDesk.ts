@@ -1,14 +1,17 @@
 import { useSyncExternalStore } from 'react';
+import { countingTake } from '@ecoute/core/timing/itemRun';
 import { ownKey, pagePerson } from '../../../base/own';
 import { serverNow } from '../../../base/clock';
 import { allKept } from '../../../base/kept/useKept';
 import { deviceShelf } from '../../../base/kept/shelf';
-import type { Refusal } from '../../../base/refusal';
+import { refusalOf, type Refusal } from '../../../base/refusal';
 import { store } from '../../../base/store';
 import { desk } from '../../../parts/recorder/delivery';
 import { soundsOf } from '../../../parts/recorder/soundStore';
 import { deviceId } from '../device/device';
 import { sitApi } from '../endpoints';
+import { togetherApi } from '../together/endpoints';
+import { TICKED, type Ticked } from '../together/useCompanions';
 import { sendAccount } from '../useAccount';
 import { HandInWishes, type HandInWish } from './wishes';
 
@@ -28,6 +31,7 @@ function leftOver<T>(start: string): [itemId: string, name: string, value: T, re
 }
 
 async function sendWords(sittingId: string): Promise<void> {
+  await sendTicked(sittingId);
   // What a page shows sends itself. What stays after that cannot be sent just now, or not as it is: asking says which.
   await allKept();
   for (const [itemId, name, text, revision] of leftOver<string>(`ecoute-written-${sittingId}-`)) {
@@ -39,6 +43,40 @@ async function sendWords(sittingId: string): Promise<void> {
   for (const [itemId, name, judgement] of leftOver<never>(`ecoute-judgement-${sittingId}-`)) {
     await store.dispatch(sitApi.endpoints.judge.initiate({ sittingId, itemId, judgement })).unwrap();
     deviceShelf(name).put(null);
+  }
+}
+
+/** Who was ticked as being heard in a recording, faster than that could be told. */
+async function sendTicked(sittingId: string): Promise<void> {
+  for (const [itemId, name, ticked, revision] of leftOver<Ticked>(`${TICKED}${sittingId}-`)) {
+    if (!ticked.isUntold) continue;
+    const { takes } = await store
+      .dispatch(sitApi.endpoints.sitting.initiate(sittingId, { subscribe: false, forceRefetch: true }))
+      .unwrap();
+    const own = takes.filter(t => t.itemId === itemId && (t.together?.isLead ?? true));
+    const counts = countingTake(
+      own.map(t => ({
+        ...t,
+        chosenAtMs: t.chosenAt ? Date.parse(t.chosenAt) : null,
+        stands: t.recording.state === 'stored',
+      })),
+    );
+    if (counts)
+      await store
+        .dispatch(
+          togetherApi.endpoints.setCompanions.initiate({
+            sittingId,
+            takeId: counts.id,
+            personIds: [...ticked.ids],
+          }),
+        )
+        .unwrap()
+        .catch((error: unknown) => {
+          // Handed in elsewhere, or no longer to be told: it stands in nobody's way.
+          const status = refusalOf(error)?.status ?? 0;
+          if (status < 400 || status >= 500 || [401, 408, 423, 429].includes(status)) throw error;
+        });
+    deviceShelf<Ticked>(name).put({ value: { ...ticked, isUntold: false }, revision });
   }
 }
 

@@ -2,15 +2,7 @@ import type { SittingView } from '@ecoute/contract/sittings';
 import type { BeginTurns, Companion, GiveTurn, TurnsView } from '@ecoute/contract/together';
 import { api } from '../../../base/api';
 
-export const {
-  useCompanionsQuery,
-  useSetCompanionsMutation,
-  useTurnsQuery,
-  useBeginTurnsMutation,
-  useGiveTurnMutation,
-  useEndTurnsMutation,
-  useNotThereMutation,
-} = api.injectEndpoints({
+export const togetherApi = api.injectEndpoints({
   endpoints: build => ({
     /** Whom an item can be answered with. */
     companions: build.query<Companion[], string>({
@@ -55,3 +47,13 @@ export const {
     }),
   }),
 });
+
+export const {
+  useCompanionsQuery,
+  useSetCompanionsMutation,
+  useTurnsQuery,
+  useBeginTurnsMutation,
+  useGiveTurnMutation,
+  useEndTurnsMutation,
+  useNotThereMutation,
+} = togetherApi;

@@ -1,6 +1,9 @@
 import { useCallback, useMemo, useState } from 'react';
 import { deviceShelf, pageShelf } from '../../../base/kept/shelf';
 
+/** Where it is kept on the device, before the sitting and the item: what is untold is told with the hand-in. */
+export const TICKED = 'ecoute-ticked-';
+
 /** Who is ticked as being here, and whether the server is still to be told. */
 export interface Ticked {
   ids: readonly string[];
@@ -17,8 +20,8 @@ export function useCompanions(sittingId: string | null, itemId: string): [Ticked
       sittingId === null
         ? [pageShelf<Ticked>(), pageShelf<Ticked>()]
         : [
-            deviceShelf<Ticked>(`together ${sittingId} ${itemId}`),
-            deviceShelf<Ticked>(`together ${sittingId}`),
+            deviceShelf<Ticked>(`${TICKED}${sittingId}-${itemId}`),
+            deviceShelf<Ticked>(`ecoute-last-ticked-${sittingId}`),
           ],
     [sittingId, itemId],
   );
