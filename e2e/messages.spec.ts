@@ -33,16 +33,20 @@ test('a teacher speaks to a class and to families; who has played it is seen; it
     await teacher.getByRole('radio', { name: 'Both' }).click();
     await teacher.getByLabel('What it is about').fill(title);
     await teacher.getByLabel('The same in words').fill('Sing it <at home> first.');
-    // What is typed is there again after a reload.
+    // What is typed, and for whom, is there again after a reload.
     await teacher.reload();
     await expect(teacher.getByLabel('What it is about')).toHaveValue(title);
-    await teacher.getByRole('radio', { name: 'Both' }).click();
+    await expect(teacher.getByRole('checkbox', { name: 'Hamish Macrury' })).toBeChecked();
     await teacher.getByRole('button', { name: 'Speak', exact: true }).click();
     await teacher.getByRole('button', { name: 'Record now' }).click();
     await expect(teacher.getByText(/0:0[2-9] of/)).toBeVisible();
     await teacher.getByRole('button', { name: 'Stop' }).click();
     await expect(teacher.getByText(/Goes to 1 student and \d+ address/)).toBeVisible();
     await fit(teacher, 'speaking to a class');
+    // … and so is what was spoken.
+    await teacher.reload();
+    await expect(teacher.getByRole('button', { name: /^Play your message/ })).toBeVisible();
+    await expect(teacher.getByText(/Goes to 1 student and \d+ address/)).toBeVisible();
     await teacher.getByRole('button', { name: 'Send' }).click();
     const row = teacher.getByRole('listitem').filter({ hasText: title }).first();
     await expect(row.getByText(/Played by 0 of 1 students/)).toBeVisible();

@@ -1,17 +1,13 @@
-import { Mic, Send, Trash2 } from 'lucide-react';
+import { Send } from 'lucide-react';
 import { useRef, useState } from 'react';
-import { clock } from '@ecoute/core/timing/words';
 import { LIMITS } from '@ecoute/contract/limits';
 import { refusalOf } from '../base/api';
 import { t } from '../base/i18n';
-import { useMe } from '../base/useMe';
 import { Button } from './Button';
 import { Field, inputClass } from './Field';
 import { Notice } from './Notice';
-import { PlayButton } from './player/PlayButton';
-import { desk } from './recorder/delivery';
 import { useVoiceMessage } from './recorder/useVoiceMessage';
-import { VoiceRecorder } from './recorder/VoiceRecorder';
+import { VoiceControls } from './recorder/VoiceControls';
 
 export interface ReplyToSend {
   id: string;
@@ -36,13 +32,14 @@ export function ReplyForm({
   /** Tells the server of the reply; its voice follows. */
   onSend: (reply: ReplyToSend) => Promise<unknown>;
 }) {
-  const me = useMe();
   const [words, setWords] = useState('');
   const [sending, setSending] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
   /** The same reply when it is sent once more. */
   const id = useRef(crypto.randomUUID());
-  const voice = useVoiceMessage(LIMITS.voiceReplyMs);
+  const voice = useVoiceMessage(LIMITS.voiceReplyMs, {
+    aside: ['reply', url, about.itemId, about.askId].join(' '),
+  });
   const empty = voiceOnly ? !voice.message : words.trim() === '' && !voice.message;
   const send = async () => {
     setSending(true);
@@ -54,28 +51,10 @@ export function ReplyForm({
       voice: message && { recordingId: message.id, mediaType: message.mediaType },
     };
     try {
-      await onSend(reply).catch((error: unknown) => {
-        // Without a network a voice is kept on this device and told of later; what the server refuses stays here.
-        if (!message || refusalOf(error)?.status !== 0) throw error;
-      });
-      if (message)
-        await desk.whole(
-          {
-            id: message.id,
-            personId: me.id,
-            mediaType: message.mediaType,
-            // Told once more it is the same reply.
-            announce: { url, body: { ...about, ...reply } },
-            place: {},
-            beganAt: new Date().toISOString(),
-            ended: false,
-            refusal: null,
-          },
-          message.blob,
-        );
+      if (message) await voice.send({ url, body: { ...about, ...reply } }, () => onSend(reply));
+      else await onSend(reply);
       id.current = crypto.randomUUID();
       setWords('');
-      voice.drop();
     } catch (error) {
       setTrouble(
         refusalOf(error)?.message ?? t('This could not be sent just now. It is still here; send it again.'),
@@ -105,37 +84,16 @@ export function ReplyForm({
           />
         )}
       </Field>
-      {voice.running || voice.ready ? (
-        <VoiceRecorder voice={voice} limitMs={LIMITS.voiceReplyMs} />
-      ) : (
-        <div className="flex flex-wrap items-center gap-2">
-          {voice.message && (
-            <>
-              <PlayButton
-                track={{
-                  id: voice.message.id,
-                  url: voice.message.url,
-                  title: t('Your reply'),
-                  voice: me.role,
-                  durationMs: voice.message.durationMs,
-                }}
-                label={t('your reply')}
-                text={clock(voice.message.durationMs)}
-              />
-              <Button look="quiet" aria-label={t('Leave the recording out')} onClick={voice.drop}>
-                <Trash2 aria-hidden className="size-5" />
-              </Button>
-            </>
-          )}
-          <Button onClick={() => void voice.prepare()}>
-            <Mic aria-hidden className="size-5" />
-            {voice.message ? t('Record again') : t('Speak')}
-          </Button>
-          <Button look="main" type="submit" disabled={empty || sending}>
-            <Send aria-hidden className="size-5" /> {t('Send')}
-          </Button>
-        </div>
-      )}
+      <VoiceControls
+        voice={voice}
+        limitMs={LIMITS.voiceReplyMs}
+        title={t('Your reply')}
+        label={t('your reply')}
+      >
+        <Button look="main" type="submit" disabled={empty || sending}>
+          <Send aria-hidden className="size-5" /> {t('Send')}
+        </Button>
+      </VoiceControls>
       {(trouble ?? voice.trouble) && <Notice kind="trouble">{trouble ?? t(voice.trouble!)}</Notice>}
     </form>
   );

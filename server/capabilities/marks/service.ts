@@ -1,3 +1,4 @@
+import { countingTake } from '@ecoute/core/timing/itemRun';
 import { isFeedbackGiven } from '@ecoute/core/timing/sittingState';
 import { randomUUID } from 'node:crypto';
 import { toHundredths } from '@ecoute/core/scoring/points';
@@ -25,7 +26,6 @@ import { findRelease, hideNames } from '../releases/store';
 import { asksOf, countAsks, putAsk } from '../replies/store';
 import { refreshFacts } from '../sittings/facts';
 import { findSitting } from '../sittings/store';
-import { countingTake } from '@ecoute/core/timing/itemRun';
 import {
   finishedItems,
   sittingOfTake,

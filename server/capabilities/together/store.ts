@@ -153,8 +153,8 @@ export async function busyWith(
   return found.map(f => f.id);
 }
 
-/** Holds a release's runs of an item until the transaction ends, so that two who begin at once see each other. */
-export async function holdParticipant(
+/** Holds some people's places in a release until the transaction ends, so that two who begin at once see each other. */
+export async function holdParticipants(
   db: Queryable,
   releaseId: string,
   personIds: readonly string[],

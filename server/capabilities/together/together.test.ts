@@ -508,6 +508,10 @@ describe('answers given together', () => {
       const stranger = await t.person('student', [await t.class()]);
       expect((await begin(noor, [stranger])).body.code).toBe('invalid');
       await farid.ask('POST', `/api/together/${id}/ended`);
+      // Somebody who is named twice speaks once.
+      const [twice] = (await begin(noor, [farid, farid])).body;
+      expect(twice!.names).toHaveLength(2);
+      await farid.ask('POST', `/api/together/${twice!.id}/ended`);
       const both = await Promise.all([begin(farid, [noor]), begin(noor, [farid])]);
       expect(both.map(b => b.status).sort()).toEqual([200, 422]);
     });

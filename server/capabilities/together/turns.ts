@@ -70,10 +70,10 @@ export class Turns {
       const own = (await takesOfSittings(db, [sittingId])).filter(t => t.itemId === itemId && t.stands);
       if (item.takesAllowed > 0 && own.length >= item.takesAllowed)
         throw new Trouble('noTakesLeft', 'All takes of this item are used. Choose among those you have.');
-      const others = personIds.filter(p => p !== student.id);
+      const others = [...new Set(personIds)].filter(p => p !== student.id);
       const all = [student.id, ...others];
       // Two who begin with each other in the same moment: the second one finds the first.
-      await store.holdParticipant(db, release.id, all);
+      await store.holdParticipants(db, release.id, all);
       const companions = await store.companionsOf(db, release.id, student.id);
       const refuse = (message: string) => new Trouble('invalid', message, { fields: { personIds: message } });
       if (others.length === 0) throw refuse('Choose who speaks with you.');

@@ -73,18 +73,31 @@ export const teachesClass = (db: Queryable, person: string, id: string) =>
     id,
   );
 
-const throughClass = (roles: string) => (db: Queryable, person: string, id: string) =>
-  exists(
-    db,
-    `SELECT 1 FROM releases r JOIN class_members m ON m.class_id = r.class_id
-     WHERE r.id = :id AND m.person_id = :person AND m.role IN (${roles})`,
-    person,
-    id,
-  );
+/** A role in the class of a thing: the row `x` of a table, with the row `c` that knows the class where that is another. */
+const throughClass =
+  (roles: string, from: string, classId: string) => (db: Queryable, person: string, id: string) =>
+    exists(
+      db,
+      `SELECT 1 FROM ${from} JOIN class_members m ON m.class_id = ${classId}
+       WHERE x.id = :id AND m.person_id = :person AND m.role IN (${roles})`,
+      person,
+      id,
+    );
 
-export const managesRelease = throughClass("'teacher', 'coordinator'");
+export const managesRelease = throughClass("'teacher', 'coordinator'", 'releases x', 'x.class_id');
 /** Only teachers of the class hear what was recorded. */
-export const teachesRelease = throughClass("'teacher'");
+export const teachesRelease = throughClass("'teacher'", 'releases x', 'x.class_id');
+export const teachesSitting = throughClass(
+  "'teacher'",
+  'sittings x JOIN releases c ON c.id = x.release_id',
+  'c.class_id',
+);
+export const teachesMessage = throughClass("'teacher'", 'spoken_messages x', 'x.class_id');
+export const teachesJoint = throughClass(
+  "'teacher'",
+  'joint_answers x JOIN releases c ON c.id = x.release_id',
+  'c.class_id',
+);
 
 /** Before a release opens it does not exist for its students. */
 export const studiesRelease = (db: Queryable, person: string, id: string) =>
@@ -92,33 +105,6 @@ export const studiesRelease = (db: Queryable, person: string, id: string) =>
     db,
     `SELECT 1 FROM participants p JOIN releases r ON r.id = p.release_id
      WHERE p.release_id = :id AND p.person_id = :person AND r.hidden = 0 AND r.opens_at <= UTC_TIMESTAMP(3)`,
-    person,
-    id,
-  );
-
-export const teachesSitting = (db: Queryable, person: string, id: string) =>
-  exists(
-    db,
-    `SELECT 1 FROM sittings s JOIN releases r ON r.id = s.release_id JOIN class_members m ON m.class_id = r.class_id
-     WHERE s.id = :id AND m.person_id = :person AND m.role = 'teacher'`,
-    person,
-    id,
-  );
-
-export const teachesMessage = (db: Queryable, person: string, id: string) =>
-  exists(
-    db,
-    `SELECT 1 FROM spoken_messages s JOIN class_members m ON m.class_id = s.class_id
-     WHERE s.id = :id AND m.person_id = :person AND m.role = 'teacher'`,
-    person,
-    id,
-  );
-
-export const teachesJoint = (db: Queryable, person: string, id: string) =>
-  exists(
-    db,
-    `SELECT 1 FROM joint_answers j JOIN releases r ON r.id = j.release_id JOIN class_members m ON m.class_id = r.class_id
-     WHERE j.id = :id AND m.person_id = :person AND m.role = 'teacher'`,
     person,
     id,
   );

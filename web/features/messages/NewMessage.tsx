@@ -1,61 +1,67 @@
-import { Mic, Send, Trash2 } from 'lucide-react';
+import { Send } from 'lucide-react';
 import { useMemo, useRef, useState } from 'react';
 import type { ClassDetail } from '@ecoute/contract/classes';
 import { LIMITS } from '@ecoute/contract/limits';
 import type { NewSpokenMessage, Reaches } from '@ecoute/contract/spokenMessages';
-import { clock } from '@ecoute/core/timing/words';
 import { refusalOf, type Refusal } from '../../base/api';
 import { deviceShelf } from '../../base/kept/shelf';
 import { useAsksBeforeUnload } from '../../base/useAsksBeforeUnload';
-import { useMe } from '../../base/useMe';
 import { Button } from '../../parts/Button';
 import { Field, inputClass } from '../../parts/Field';
 import { Notice } from '../../parts/Notice';
-import { PlayButton } from '../../parts/player/PlayButton';
-import { desk } from '../../parts/recorder/delivery';
 import { useVoiceMessage } from '../../parts/recorder/useVoiceMessage';
-import { VoiceRecorder } from '../../parts/recorder/VoiceRecorder';
+import { VoiceControls } from '../../parts/recorder/VoiceControls';
 import { Segments } from '../../parts/Segments';
 import { Tick } from '../../parts/Tick';
 import { useSessionQuery } from '../signIn/endpoints';
 import { useTellMutation } from './endpoints';
 
-interface Typed {
-  title: string;
-  words: string;
-}
-const NOTHING: Typed = { title: '', words: '' };
 const WHOLE = 'all';
 const SOME = 'some';
 
+interface Draft {
+  title: string;
+  words: string;
+  /** The whole class, some students, or the id of a group. */
+  to: string;
+  picked: readonly string[];
+  reaches: Reaches;
+}
+const NOTHING: Draft = { title: '', words: '', to: WHOLE, picked: [], reaches: 'students' };
+
 /** Says something: to whom, what it is about, the voice, and its words for whoever reads it. */
 export function NewMessage({ of, firstFor }: { of: ClassDetail; firstFor: string | null }) {
-  const me = useMe();
   const sendsMail = useSessionQuery().data?.sendsMail ?? false;
   const [tell] = useTellMutation();
   const students = of.members.filter(m => m.role === 'student');
-  const isOne = students.some(s => s.id === firstFor);
-  const [to, setTo] = useState(isOne ? SOME : of.groups.some(g => g.id === firstFor) ? firstFor! : WHOLE);
-  const [picked, setPicked] = useState<ReadonlySet<string>>(new Set(isOne ? [firstFor!] : []));
-  const [reaches, setReaches] = useState<Reaches>('students');
-  // What is typed is there again after a reload; a voice is kept once it is sent.
-  const shelf = useMemo(() => deviceShelf<Typed>(`speak to ${of.id}`), [of.id]);
-  const [typed, setTyped] = useState(() => shelf.get()?.value ?? NOTHING);
+  const isGroup = (id: string | null) => of.groups.some(g => g.id === id);
+  // What is typed, for whom, and what is spoken are there again after a reload: what was begun for one is not sent to another.
+  const name = firstFor ? `speak to ${firstFor} of ${of.id}` : `speak to ${of.id}`;
+  const shelf = useMemo(() => deviceShelf<Draft>(name), [name]);
+  const [draft, setDraft] = useState<Draft>(() => ({
+    ...NOTHING,
+    ...(isGroup(firstFor) && { to: firstFor! }),
+    ...(students.some(s => s.id === firstFor) && { to: SOME, picked: [firstFor!] }),
+    ...shelf.get()?.value,
+  }));
+  const { reaches } = draft;
+  // A group that is gone does not become the whole class.
+  const to = draft.to === WHOLE || isGroup(draft.to) ? draft.to : SOME;
   const [sending, setSending] = useState(false);
   const [refusal, setRefusal] = useState<Refusal | null>(null);
   const [told, setTold] = useState<string | null>(null);
   /** The same message when it is sent once more. */
   const id = useRef(crypto.randomUUID());
-  const voice = useVoiceMessage(LIMITS.messageMs);
-  useAsksBeforeUnload(voice.running !== null || voice.message !== null);
-  const type = (change: Partial<Typed>) => {
-    const value = { ...typed, ...change };
-    setTyped(value);
+  const voice = useVoiceMessage(LIMITS.messageMs, { aside: name });
+  useAsksBeforeUnload(voice.running !== null);
+  const change = (changed: Partial<Draft>) => {
+    const value = { ...draft, ...changed };
+    setDraft(value);
     setRefusal(null);
     shelf.put({ value, revision: 0 });
   };
   const going = students.filter(s =>
-    to === WHOLE ? true : to === SOME ? picked.has(s.id) : s.groupIds.includes(to),
+    to === WHOLE ? true : to === SOME ? draft.picked.includes(s.id) : s.groupIds.includes(to),
   );
   const addresses = going.reduce((sum, s) => sum + s.families, 0);
   const without = going.filter(s => s.families === 0);
@@ -67,7 +73,7 @@ export function NewMessage({ of, firstFor }: { of: ClassDetail; firstFor: string
     .join(' and ');
   const isReady =
     voice.message !== null &&
-    typed.title.trim() !== '' &&
+    draft.title.trim() !== '' &&
     (reaches === 'families' ? addresses : going.length) > 0;
 
   const send = async () => {
@@ -78,44 +84,25 @@ export function NewMessage({ of, firstFor }: { of: ClassDetail; firstFor: string
     const wanted: NewSpokenMessage = {
       id: id.current,
       voice: { recordingId: message.id, mediaType: message.mediaType },
-      title: typed.title,
-      words: typed.words,
+      title: draft.title,
+      words: draft.words,
       groupId: to === WHOLE || to === SOME ? null : to,
-      studentIds: to === SOME ? [...picked] : null,
+      studentIds: to === SOME ? going.map(s => s.id) : null,
       reaches,
     };
     try {
-      let isAway = false;
-      await tell({ classId: of.id, wanted })
-        .unwrap()
-        .catch((error: unknown) => {
-          // Without a network it is kept on this device and told of later; what the server refuses stays here.
-          if (refusalOf(error)?.status !== 0) throw error;
-          isAway = true;
-        });
-      await desk.whole(
-        {
-          id: message.id,
-          personId: me.id,
-          mediaType: message.mediaType,
-          // Told once more it is the same message.
-          announce: { url: `/api/classes/${of.id}/spoken-messages`, body: { ...wanted } },
-          place: {},
-          beganAt: new Date().toISOString(),
-          ended: false,
-          refusal: null,
-        },
-        message.blob,
+      const isTold = await voice.send(
+        { url: `/api/classes/${of.id}/spoken-messages`, body: { ...wanted } },
+        () => tell({ classId: of.id, wanted }).unwrap(),
       );
       setTold(
-        isAway
-          ? 'There is no network. The message is kept on this device, and goes out when the network is back and Ecoute is open here.'
-          : `On its way to ${goesTo}.`,
+        isTold
+          ? `On its way to ${goesTo}.`
+          : 'There is no network. The message is kept on this device, and goes out when the network is back and Ecoute is open here.',
       );
       id.current = crypto.randomUUID();
-      setTyped(NOTHING);
+      setDraft({ ...draft, title: '', words: '' });
       shelf.put(null);
-      voice.drop();
     } catch (error) {
       setRefusal(
         refusalOf(error) ?? {
@@ -141,7 +128,12 @@ export function NewMessage({ of, firstFor }: { of: ClassDetail; firstFor: string
       <div className="grid gap-5 sm:grid-cols-2">
         <Field label="For" error={wrong('studentIds')}>
           {ties => (
-            <select {...ties} value={to} onChange={e => setTo(e.target.value)} className={inputClass}>
+            <select
+              {...ties}
+              value={to}
+              onChange={e => change({ to: e.target.value })}
+              className={inputClass}
+            >
               <option value={WHOLE}>The whole class ({students.length})</option>
               {of.groups.map(g => (
                 <option key={g.id} value={g.id}>
@@ -162,10 +154,7 @@ export function NewMessage({ of, firstFor }: { of: ClassDetail; firstFor: string
               { value: 'families', name: 'Families' },
               { value: 'both', name: 'Both' },
             ]}
-            onChange={value => {
-              setReaches(value);
-              setRefusal(null);
-            }}
+            onChange={value => change({ reaches: value })}
           />
         </div>
       </div>
@@ -175,12 +164,10 @@ export function NewMessage({ of, firstFor }: { of: ClassDetail; firstFor: string
           {students.map(s => (
             <Tick
               key={s.id}
-              checked={picked.has(s.id)}
+              checked={draft.picked.includes(s.id)}
               onChange={on => {
-                const next = new Set(picked);
-                if (on) next.add(s.id);
-                else next.delete(s.id);
-                setPicked(next);
+                const others = draft.picked.filter(id => id !== s.id);
+                change({ picked: on ? [...others, s.id] : others });
               }}
             >
               {s.displayName}
@@ -209,40 +196,19 @@ export function NewMessage({ of, firstFor }: { of: ClassDetail; firstFor: string
             {...ties}
             dir="auto"
             maxLength={LIMITS.title}
-            value={typed.title}
-            onChange={e => type({ title: e.target.value })}
+            value={draft.title}
+            onChange={e => change({ title: e.target.value })}
             className={inputClass}
           />
         )}
       </Field>
-      {voice.running || voice.ready ? (
-        <VoiceRecorder voice={voice} limitMs={LIMITS.messageMs} />
-      ) : (
-        <div className="flex flex-wrap items-center gap-2">
-          {voice.message && (
-            <PlayButton
-              track={{
-                id: voice.message.id,
-                url: voice.message.url,
-                title: 'Your message',
-                voice: 'teacher',
-                durationMs: voice.message.durationMs,
-              }}
-              label="your message"
-              text={clock(voice.message.durationMs)}
-            />
-          )}
-          {voice.message && (
-            <Button look="quiet" aria-label="Leave the recording out" onClick={voice.drop}>
-              <Trash2 aria-hidden className="size-5" />
-            </Button>
-          )}
-          <Button look={voice.message ? 'plain' : 'main'} onClick={() => void voice.prepare()}>
-            <Mic aria-hidden className="size-5" />
-            {voice.message ? 'Record again' : 'Speak'}
-          </Button>
-        </div>
-      )}
+      <VoiceControls
+        voice={voice}
+        limitMs={LIMITS.messageMs}
+        title="Your message"
+        label="your message"
+        isMain
+      />
       <Field
         label="The same in words"
         hint="For whoever cannot listen just now, or reads it with a dictionary. It stands in the mail, under the waveform."
@@ -254,8 +220,8 @@ export function NewMessage({ of, firstFor }: { of: ClassDetail; firstFor: string
             rows={3}
             dir="auto"
             maxLength={LIMITS.messageWords}
-            value={typed.words}
-            onChange={e => type({ words: e.target.value })}
+            value={draft.words}
+            onChange={e => change({ words: e.target.value })}
             className={inputClass}
           />
         )}
@@ -274,7 +240,7 @@ export function NewMessage({ of, firstFor }: { of: ClassDetail; firstFor: string
         <p className="text-soft">
           {!voice.message
             ? 'Nothing is recorded yet.'
-            : typed.title.trim() === ''
+            : draft.title.trim() === ''
               ? 'Say in a few words what it is about.'
               : isReady
                 ? `Goes to ${goesTo}.`

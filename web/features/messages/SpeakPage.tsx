@@ -26,7 +26,7 @@ export function SpeakPage() {
         </p>
         <h1 className="text-3xl">Speak to {of.name}</h1>
       </div>
-      <NewMessage key={id} of={of} firstFor={asked.get('to')} />
+      <NewMessage key={`${id} ${asked.get('to')}`} of={of} firstFor={asked.get('to')} />
       <section aria-labelledby="said">
         <h2 id="said" className="text-xl">
           What was said

@@ -62,7 +62,7 @@ export function SpokenWords({
                 durationMs: message.durationMs,
               }}
               label={t('what you said of {{what}}', { what: title })}
-              text={clock(message.durationMs)}
+              text={clock(message.durationMs ?? 0)}
             />
             {trouble && (
               <Button look="main" onClick={() => void send()}>

@@ -283,6 +283,69 @@ describe('bringing a sound to the server', () => {
     expect([state('rehearsed'), desk.blob('rehearsed')]).toEqual([undefined, null]);
   });
 
+  describe('laid aside', () => {
+    const aside = (id: string): KeptSound => ({
+      ...sound(id, 'jovan'),
+      announce: null,
+      place: {},
+      aside: 'my turn',
+    });
+    const to = (id: string) => ({
+      announce: { url: '/api/together/j/turns', body: { recordingId: id } },
+      place: { itemId: 'turn' },
+    });
+    /** The page closes, and is opened again. */
+    const reload = async () => {
+      await desk.belongTo(null);
+      await desk.resume('jovan');
+    };
+
+    it('is kept on the device and goes nowhere until its speaker says so; what the server refuses stays', async () => {
+      await desk.whole(aside('turn'), new Blob(['my turn']));
+      expect([state('turn')?.state, desk.settled()]).toEqual(['aside', true]);
+      await desk.belongTo('kamala');
+      expect(state('turn')).toBeUndefined();
+      await reload();
+      expect(state('turn')?.state).toBe('aside');
+      expect(await desk.blob('turn')!.text()).toBe('my turn');
+      await expect(
+        desk.sendAside('turn', to('turn'), () => Promise.reject(new Error('It is not your turn.'))),
+      ).rejects.toThrow('not your turn');
+      await reload();
+      expect(state('turn')?.state).toBe('aside');
+      expect(server.announced).not.toContain('turn');
+      await desk.sendAside('turn', to('turn'), () => Promise.resolve());
+      await until(() => state('turn')?.state === 'delivered');
+      expect([text('turn'), await soundsOf('jovan')]).toEqual(['my turn', []]);
+    });
+
+    it('goes with the next visit when the page closes between telling the server and sending', async () => {
+      await desk.whole(aside('told'), new Blob(['said']));
+      let isTold = false;
+      void desk.sendAside('told', to('told'), () => {
+        isTold = true;
+        return new Promise(() => undefined);
+      });
+      await until(() => isTold);
+      await reload();
+      await until(() => state('told')?.state === 'delivered');
+      expect(text('told')).toBe('said');
+    });
+
+    it('is thrown away without a word to the server, and is nothing where nothing was spoken', async () => {
+      await desk.whole(aside('dropped'), new Blob(['no']));
+      await desk.discard('dropped');
+      await keepSound(aside('silent'));
+      await reload();
+      expect([state('dropped'), state('silent'), await soundsOf('jovan')]).toEqual([
+        undefined,
+        undefined,
+        [],
+      ]);
+      expect(server.cancelled).toEqual([]);
+    });
+  });
+
   it('tells the server of a take that a reload left without a sound', async () => {
     await keepSound(sound('empty', 'ines'));
     await desk.resume('ines');

@@ -31,6 +31,8 @@ export type DeliveryState =
   | 'delivered'
   /** Of a rehearsal: it is on this page alone. */
   | 'rehearsed'
+  /** Kept on this device: its speaker has not said yet that it goes. */
+  | 'aside'
   /** The server did not take it; it stays on this device, and is offered again with the next visit, or by hand. */
   | 'kept';
 
@@ -82,6 +84,9 @@ function hold(id: string): Promise<(() => void) | null> {
   });
 }
 
+/** Neither kept nor sent. */
+const isOfThisPage = (sound: KeptSound) => sound.announce === null && sound.aside === undefined;
+
 /** All deliveries of this page, of the one person who is signed in; components listen to the whole. */
 class DeliveryDesk {
   private readonly deliveries = new Map<string, Delivery>();
@@ -113,7 +118,7 @@ class DeliveryDesk {
     if (this.personId === personId) return;
     this.personId = personId;
     const others = [...this.deliveries.values()].filter(
-      d => d.sound.announce !== null && d.sound.personId !== personId,
+      d => !isOfThisPage(d.sound) && d.sound.personId !== personId,
     );
     for (const { sound } of others) this.forget(sound.id);
     this.wake();
@@ -129,7 +134,7 @@ class DeliveryDesk {
   /** Begins a sound that will grow. Resolves when its record is on the disk, or the disk is known to have no room. */
   async begin(sound: KeptSound): Promise<void> {
     let isKept = true;
-    if (sound.announce !== null) {
+    if (!isOfThisPage(sound)) {
       await this.lock(sound.id);
       isKept = await keepSound(sound).then(
         () => true,
@@ -242,6 +247,11 @@ class DeliveryDesk {
         void this.tellLetGo(sound.id);
         continue;
       }
+      if (sound.aside !== undefined && growing.size === 0) {
+        await dropSound(sound.id).catch(() => undefined);
+        this.letGoOfLock(sound.id);
+        continue;
+      }
       if (!sound.ended) await changeSound(sound.id, { ended: true }).catch(() => undefined);
       this.start({ ...sound, ended: true, refusal: null, isLeft: true }, growing, true);
     }
@@ -255,6 +265,31 @@ class DeliveryDesk {
       this.start({ ...known.sound, refusal: null }, growing, known.isKept);
   }
 
+  /**
+   * Sends what was laid aside. That it goes is on the disk before the server is told, so that a page that closes in between
+   * sends it with the next visit.
+   * @param tell tells the server; what it throws leaves the sound laid aside, and is thrown on
+   */
+  async sendAside(
+    id: string,
+    to: Pick<KeptSound, 'announce' | 'place'>,
+    tell: () => Promise<unknown>,
+  ): Promise<void> {
+    const known = this.deliveries.get(id);
+    const growing = this.sounds.get(id);
+    if (known?.state !== 'aside' || !growing) return;
+    const { aside, announce, place } = known.sound;
+    await changeSound(id, { ...to, aside: undefined }).catch(() => undefined);
+    try {
+      await tell();
+    } catch (error) {
+      await changeSound(id, { aside, announce, place }).catch(() => undefined);
+      throw error;
+    }
+    if (this.deliveries.get(id)?.state === 'aside')
+      this.start({ ...known.sound, ...to, aside: undefined }, growing, known.isKept);
+  }
+
   /** Throws away a sound, also one that is still on its way: what is under way with it ends, here and there. */
   async discard(id: string): Promise<void> {
     const state = this.deliveries.get(id)?.state;
@@ -265,7 +300,10 @@ class DeliveryDesk {
       .get(id)
       ?.abort()
       .catch(() => undefined);
-    if (!isAnnounced || state === 'delivered') return dropSound(id).catch(() => undefined);
+    if (!isAnnounced || state === 'delivered') {
+      await dropSound(id).catch(() => undefined);
+      return this.letGoOfLock(id);
+    }
     // Kept as let go of until the server knows: a page that closes before leaves nothing waiting for it.
     await changeSound(id, { letGo: true, ended: true }).catch(() => undefined);
     await this.tellLetGo(id);
@@ -300,7 +338,9 @@ class DeliveryDesk {
 
   /** Everything of this page is with the server, or kept here for good. */
   settled(): boolean {
-    return [...this.deliveries.values()].every(d => ['delivered', 'kept', 'rehearsed'].includes(d.state));
+    return [...this.deliveries.values()].every(
+      d => ['delivered', 'kept', 'rehearsed'].includes(d.state) || (d.state === 'aside' && d.isKept),
+    );
   }
 
   /** Something may have changed for a sound (or for all of them): whoever waits looks again. */
@@ -323,7 +363,7 @@ class DeliveryDesk {
     this.sounds.set(sound.id, growing);
     this.deliveries.set(sound.id, {
       sound,
-      state: sound.announce === null ? 'rehearsed' : 'sending',
+      state: isOfThisPage(sound) ? 'rehearsed' : sound.aside === undefined ? 'sending' : 'aside',
       bytes: growing.size,
       sent: 0,
       recording: null,

@@ -10,8 +10,13 @@ export interface KeptSound {
   id: string;
   personId: string;
   mediaType: string;
-  /** How the server is told of it before bytes come; null in a rehearsal, whose sounds are neither kept nor sent. */
+  /**
+   * How the server is told of it before bytes come; null for what is laid aside, and in a rehearsal, whose sounds are neither kept
+   * nor sent.
+   */
   announce: { url: string; body: object } | null;
+  /** Laid aside under this name: kept on this device until its speaker says that it goes, or throws it away. */
+  aside?: string;
   /** Where it belongs, to find it again after a reload. */
   place: {
     sittingId?: string;

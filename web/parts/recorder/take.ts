@@ -81,7 +81,7 @@ export async function beginTake(
     beganAt: string;
     mediaType: string;
     clock: TakeClock;
-  }) => Pick<KeptSound, 'announce' | 'place' | 'personId'>,
+  }) => Pick<KeptSound, 'announce' | 'place' | 'personId' | 'aside'>,
   onTrouble: (message: string, lost?: 'microphone' | 'picture') => void,
   { answerFromMs = 0, soundFromMs = null, beat = null, before, notBeforeSec = 0 }: Along = {},
 ): Promise<RunningTake> {

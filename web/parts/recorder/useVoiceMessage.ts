@@ -1,4 +1,5 @@
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState, useSyncExternalStore } from 'react';
+import { refusalOf } from '../../base/api';
 import { useMe } from '../../base/useMe';
 import { desk } from './delivery';
 import { microphoneTrouble, openMicrophone, type Microphone } from './microphone';
@@ -13,25 +14,51 @@ export interface VoiceMessage {
   mediaType: string;
   blob: Blob;
   url: string;
-  durationMs: number;
+  /** Null for what an earlier page recorded. */
+  durationMs: number | null;
 }
+
+/** What was recorded last under a name and waits for its speaker; null when there is nothing. */
+const laidAside = (name: string | undefined, runningId: string | null) =>
+  name === undefined
+    ? null
+    : (desk
+        .all()
+        .findLast(
+          d => d.state === 'aside' && d.sound.aside === name && d.sound.id !== runningId && d.bytes > 0,
+        ) ?? null);
 
 /** What a recording is told of when it begins. */
 export type ToldOfTake = Parameters<Parameters<typeof beginTake>[2]>[0];
+
+const messageOf = (id: string, mediaType: string, blob: Blob, durationMs: number | null): VoiceMessage => ({
+  id,
+  mediaType,
+  blob: new Blob([blob], { type: mediaType }),
+  url: URL.createObjectURL(blob),
+  durationMs,
+});
 
 /**
  * Records a message that can be heard, and recorded again, before anybody else has it.
  * @param limitMs after so long it ends automatically
  * @param keep says how the server is told of it: then each second of it is kept on this device, and sent, while it is
- * recorded. Left out, it stays on this page until it is sent.
+ * recorded.
+ * @param aside a name, under which each second of it is kept on this device and is there again after a reload, until it is sent
+ * with `send` or dropped. Without either it stays on this page.
  * @param film the camera is opened as well
  */
 export function useVoiceMessage(
   limitMs: number,
   {
     keep,
+    aside,
     film: isFilmed = false,
-  }: { keep?: (told: ToldOfTake) => Pick<KeptSound, 'announce' | 'place'>; film?: boolean } = {},
+  }: {
+    keep?: (told: ToldOfTake) => Pick<KeptSound, 'announce' | 'place'>;
+    aside?: string;
+    film?: boolean;
+  } = {},
 ) {
   const me = useMe();
   /** Open, and nothing is recorded yet. */
@@ -42,6 +69,9 @@ export function useVoiceMessage(
   const [elapsedMs, setElapsedMs] = useState(0);
   const open = useRef<{ take: RunningTake; microphone: Microphone; beganAt: number } | null>(null);
   const mediaType = useRef('audio/webm');
+
+  /** How long this page recorded what it recorded last. */
+  const lasted = useRef<{ id: string; durationMs: number } | null>(null);
 
   const held = useRef<Microphone | null>(null);
   const film = useRef<FilmSource | null>(null);
@@ -64,16 +94,28 @@ export function useVoiceMessage(
     now.microphone.close();
     darken();
     setRunning(null);
+    const durationMs = performance.now() - now.beganAt;
+    lasted.current = { id: now.take.id, durationMs };
     const blob = desk.blob(now.take.id);
-    if (!blob || blob.size === 0) return;
-    setMessage({
-      id: now.take.id,
-      mediaType: mediaType.current,
-      blob: new Blob([blob], { type: mediaType.current }),
-      url: URL.createObjectURL(blob),
-      durationMs: performance.now() - now.beganAt,
-    });
-  }, [darken]);
+    const isEmpty = !blob || blob.size === 0;
+    if (aside !== undefined) {
+      // The one before has stood until there was another.
+      for (const d of desk.all())
+        if (d.state === 'aside' && d.sound.aside === aside && (d.sound.id === now.take.id) === isEmpty)
+          void desk.discard(d.sound.id);
+    } else if (!isEmpty) setMessage(messageOf(now.take.id, mediaType.current, blob, durationMs));
+  }, [aside, darken]);
+
+  const laid = useSyncExternalStore(desk.subscribe, () => laidAside(aside, running?.take.id ?? null));
+  const laidId = laid?.sound.id ?? null;
+  const laidType = laid?.sound.mediaType ?? '';
+  useEffect(() => {
+    const blob = laidId === null ? null : desk.blob(laidId);
+    if (laidId === null || blob === null) return;
+    const { current } = lasted;
+    setMessage(messageOf(laidId, laidType, blob, current?.id === laidId ? current.durationMs : null));
+    return () => setMessage(null);
+  }, [laidId, laidType]);
 
   /** Opens the microphone, so that its speaker sees that they are heard; allowing it records nothing. */
   const prepare = useCallback(async () => {
@@ -114,7 +156,7 @@ export function useVoiceMessage(
     const microphone = held.current;
     if (open.current || !microphone) return;
     setTrouble(null);
-    setMessage(null);
+    if (aside === undefined) setMessage(null);
     player.pause();
     try {
       const take = await beginTake(
@@ -122,7 +164,7 @@ export function useVoiceMessage(
         film.current?.stream.getVideoTracks()[0] ?? null,
         told => {
           mediaType.current = told.mediaType;
-          return { personId: me.id, ...(keeping.current?.(told) ?? { place: {}, announce: null }) };
+          return { personId: me.id, ...(keeping.current?.(told) ?? { place: {}, announce: null, aside }) };
         },
         (message, lost) => {
           setTrouble(message);
@@ -137,7 +179,7 @@ export function useVoiceMessage(
       letGo();
       setTrouble(microphoneTrouble(error));
     }
-  }, [letGo, me.id, stop]);
+  }, [aside, letGo, me.id, stop]);
 
   /** Both at once, for whoever records every day. */
   const speak = useCallback(async () => {
@@ -170,19 +212,44 @@ export function useVoiceMessage(
     [],
   );
 
+  /**
+   * Sends what was laid aside. Without a network it is kept on this device, and told of later.
+   * @param announce how the server is told of it, once more or at last; told twice it is the same
+   * @param tell tells the server now
+   * @returns whether the server knows of it
+   * @throws what the server refuses; the recording is still there
+   */
+  const send = async (
+    announce: NonNullable<KeptSound['announce']>,
+    tell: () => Promise<unknown>,
+    place: KeptSound['place'] = {},
+  ): Promise<boolean> => {
+    let isTold = true;
+    if (message)
+      await desk.sendAside(message.id, { announce, place }, () =>
+        tell().catch((error: unknown) => {
+          if (refusalOf(error)?.status !== 0) throw error;
+          isTold = false;
+        }),
+      );
+    return isTold;
+  };
+
   return {
     /** What the camera sees; null without one. */
     seen,
     speak,
     ready,
     running,
-    message,
+    /** What was recorded, and is not sent. */
+    message: running ? null : message,
     elapsedMs,
     trouble,
     prepare,
     letGo,
     start,
     stop,
-    drop: () => setMessage(null),
+    send,
+    drop: () => (aside !== undefined && message ? void desk.discard(message.id) : setMessage(null)),
   };
 }

@@ -143,7 +143,7 @@ function CommentForm({
                     durationMs: voice.message.durationMs,
                   }}
                   label="the clip"
-                  text={clock(voice.message.durationMs)}
+                  text={clock(voice.message.durationMs ?? 0)}
                 />
               ) : (
                 comment?.voiceId &&

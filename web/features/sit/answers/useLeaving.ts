@@ -1,3 +1,4 @@
+import { useRef } from 'react';
 import { useBlocker } from 'react-router';
 import { useAsksBeforeUnload } from '../../../base/useAsksBeforeUnload';
 import { t } from '../../../base/i18n';
@@ -11,14 +12,22 @@ export type Running = 'recording' | 'prepare';
  */
 export function useLeaving(running: Running) {
   const records = running === 'recording';
-  const blocker = useBlocker(
-    ({ currentLocation, nextLocation }) => nextLocation.pathname !== currentLocation.pathname,
-  );
+  /** The question shuts as it is answered: that is no wish to stay, and Back takes a moment to go. */
+  const isGoing = useRef(false);
+  const blocker = useBlocker(({ currentLocation, nextLocation }) => {
+    isGoing.current = false;
+    return nextLocation.pathname !== currentLocation.pathname;
+  });
   useAsksBeforeUnload(true);
   return {
     isAsked: blocker.state === 'blocked',
-    stay: () => blocker.reset?.(),
-    leave: () => blocker.proceed?.(),
+    stay: () => {
+      if (!isGoing.current) blocker.reset?.();
+    },
+    leave: () => {
+      isGoing.current = true;
+      blocker.proceed?.();
+    },
     title: records ? t('A recording is running') : t('Your time to prepare is running'),
     says: records
       ? t('If you leave this page now, it ends here. What was recorded until now is kept.')

@@ -1,4 +1,4 @@
-import { ArrowRight, Hourglass, Mic } from 'lucide-react';
+import { ArrowRight, Hourglass } from 'lucide-react';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { leftOf } from '@ecoute/core/timing/itemRun';
 import { clock } from '@ecoute/core/timing/words';
@@ -7,7 +7,6 @@ import type { SittingView } from '@ecoute/contract/sittings';
 import type { TurnsView, TurnView } from '@ecoute/contract/together';
 import { refusalOf } from '../../../base/api';
 import { t } from '../../../base/i18n';
-import { useMe } from '../../../base/useMe';
 import { Button } from '../../../parts/Button';
 import { Confirm } from '../../../parts/Confirm';
 import { Failed, Loading } from '../../../parts/Loading';
@@ -17,7 +16,7 @@ import { PromptVoice } from '../../../parts/PromptWords';
 import { desk } from '../../../parts/recorder/delivery';
 import { useDeliveries } from '../../../parts/recorder/useDeliveries';
 import { useVoiceMessage } from '../../../parts/recorder/useVoiceMessage';
-import { VoiceRecorder } from '../../../parts/recorder/VoiceRecorder';
+import { VoiceControls } from '../../../parts/recorder/VoiceControls';
 import type { Frame } from '../answers/frame';
 import { LeavingAsks } from '../answers/LeavingAsks';
 import { useChooseTakeMutation } from '../endpoints';
@@ -121,9 +120,19 @@ function TurnRow({ turn, isNext, number }: { turn: TurnView; isNext: boolean; nu
 }
 
 /** A run of turns that goes on: what was said, and one's own turn. */
-function Run({ run, item, onRunning }: { run: TurnsView; item: Item; onRunning: (is: boolean) => void }) {
-  const me = useMe();
-  const voice = useVoiceMessage(item.answerLimitMs);
+function Run({
+  run,
+  item,
+  place,
+  onRunning,
+}: {
+  run: TurnsView;
+  item: Item;
+  /** Under which turns of this answer are kept on this device. */
+  place: string;
+  onRunning: (is: boolean) => void;
+}) {
+  const voice = useVoiceMessage(item.answerLimitMs, { aside: place });
   const [give, giving] = useGiveTurnMutation();
   const [end, ending] = useEndTurnsMutation();
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -131,9 +140,9 @@ function Run({ run, item, onRunning }: { run: TurnsView; item: Item; onRunning: 
   const deliveries = useDeliveries();
   const next = run.next === null ? null : run.turns[run.next];
   const after = run.next === null ? undefined : run.turns[run.next + 1];
-  const own = deliveries.filter(d => d.sound.place.itemId === `turn of ${run.id}` && d.state !== 'delivered');
-  const kept = own.filter(d => d.state === 'kept');
-  const isUnderWay = own.length > kept.length;
+  const isUnderWay = deliveries.some(
+    d => d.sound.place.itemId === place && !['delivered', 'kept'].includes(d.state),
+  );
   const spoken = run.turns.filter(turn => turn.recordingId);
   const isRunning = voice.running !== null;
   useEffect(() => onRunning(isRunning), [isRunning, onRunning]);
@@ -143,27 +152,11 @@ function Run({ run, item, onRunning }: { run: TurnsView; item: Item; onRunning: 
     setTrouble(null);
     const turn = { recordingId: message.id, mediaType: message.mediaType, number: run.next };
     try {
-      await give({ jointId: run.id, turn })
-        .unwrap()
-        .catch((error: unknown) => {
-          // Without a network it is kept on this device and told of later; what the server refuses stays here.
-          if (refusalOf(error)?.status !== 0) throw error;
-        });
-      await desk.whole(
-        {
-          id: message.id,
-          personId: me.id,
-          mediaType: message.mediaType,
-          // Told once more it is the same turn.
-          announce: { url: `/api/together/${run.id}/turns`, body: { ...turn } },
-          place: { itemId: `turn of ${run.id}` },
-          beganAt: new Date().toISOString(),
-          ended: false,
-          refusal: null,
-        },
-        message.blob,
+      await voice.send(
+        { url: `/api/together/${run.id}/turns`, body: { ...turn } },
+        () => give({ jointId: run.id, turn }).unwrap(),
+        { itemId: place },
       );
-      voice.drop();
     } catch (error) {
       setTrouble(
         refusalOf(error)?.message ?? t('This could not be sent just now. It is still here; send it again.'),
@@ -177,15 +170,6 @@ function Run({ run, item, onRunning }: { run: TurnsView; item: Item; onRunning: 
           <TurnRow key={turn.number} turn={turn} number={i + 1} isNext={turn.number === run.next} />
         ))}
       </ol>
-      {kept.map(d => (
-        <Notice
-          key={d.sound.id}
-          kind="trouble"
-          action={<Button onClick={() => void desk.discard(d.sound.id)}>{t('Throw it away')}</Button>}
-        >
-          {t('A turn that you recorded did not go in:')} {d.message && t(d.message)}
-        </Notice>
-      ))}
       {run.isOver && !run.isJoined && (
         <Notice>{t('All turns are spoken. They become one recording in a moment.')}</Notice>
       )}
@@ -205,36 +189,24 @@ function Run({ run, item, onRunning }: { run: TurnsView; item: Item; onRunning: 
       {run.isMyTurn && !isUnderWay && (
         <div className="grid grid-cols-1 gap-3 border-2 border-petrol p-4">
           <p className="text-lg font-semibold">{t('It is your turn.')}</p>
-          {voice.running || voice.ready ? (
-            <VoiceRecorder voice={voice} limitMs={item.answerLimitMs} isSent={false} />
-          ) : (
-            <div className="flex flex-wrap items-center gap-3">
-              {voice.message && (
-                <PlayButton
-                  track={{
-                    id: voice.message.id,
-                    url: voice.message.url,
-                    title: t('Your turn'),
-                    voice: 'student',
-                    durationMs: voice.message.durationMs,
-                  }}
-                  label={t('your turn')}
-                  text={clock(voice.message.durationMs)}
-                />
-              )}
-              <Button look={voice.message ? 'plain' : 'main'} onClick={() => void voice.prepare()}>
-                <Mic aria-hidden className="size-5" /> {voice.message ? t('Record again') : t('Speak')}
+          <VoiceControls
+            voice={voice}
+            limitMs={item.answerLimitMs}
+            title={t('Your turn')}
+            label={t('your turn')}
+            isMain
+            isSent={false}
+            mayDrop={false}
+          >
+            {voice.message && (
+              <Button look="main" disabled={giving.isLoading} onClick={() => void giveOn()}>
+                {after && !after.isMine
+                  ? t('Give it on to {{name}}', { name: after.displayName })
+                  : t('Put it in')}{' '}
+                <ArrowRight aria-hidden className="size-5 rtl:-scale-x-100" />
               </Button>
-              {voice.message && (
-                <Button look="main" disabled={giving.isLoading} onClick={() => void giveOn()}>
-                  {after && !after.isMine
-                    ? t('Give it on to {{name}}', { name: after.displayName })
-                    : t('Put it in')}{' '}
-                  <ArrowRight aria-hidden className="size-5 rtl:-scale-x-100" />
-                </Button>
-              )}
-            </div>
-          )}
+            )}
+          </VoiceControls>
           {(trouble ?? voice.trouble) && <Notice kind="trouble">{t((trouble ?? voice.trouble)!)}</Notice>}
         </div>
       )}
@@ -269,6 +241,42 @@ function Run({ run, item, onRunning }: { run: TurnsView; item: Item; onRunning: 
   );
 }
 
+/** Turns that were recorded and are in no run: those that the server did not take, and those of a run that ended without them. */
+function LeftOver({ place, mayGoOn }: { place: string; mayGoOn: boolean }) {
+  const [dropping, setDropping] = useState<string | null>(null);
+  const left = useDeliveries().filter(
+    d =>
+      (d.state === 'kept' && d.sound.place.itemId === place) ||
+      (d.state === 'aside' && d.sound.aside === place && !mayGoOn),
+  );
+  return (
+    <>
+      {left.map(d => (
+        <Notice
+          key={d.sound.id}
+          kind={d.state === 'kept' ? 'trouble' : 'note'}
+          action={<Button onClick={() => setDropping(d.sound.id)}>{t('Throw it away')}</Button>}
+        >
+          {d.state === 'aside'
+            ? t('You recorded a turn and did not give it on. It waits for your next turn, also with others.')
+            : `${t('A turn that you recorded did not go in:')} ${d.message ? t(d.message) : ''}`}
+        </Notice>
+      ))}
+      <Confirm
+        isGrave
+        open={dropping !== null}
+        onClose={() => setDropping(null)}
+        title={t('Throw this recording away?')}
+        yes={t('Throw it away')}
+        no={t('Keep it')}
+        onYes={() => dropping && void desk.discard(dropping)}
+      >
+        <p>{t('It is nowhere else.')}</p>
+      </Confirm>
+    </>
+  );
+}
+
 /** An answer that some people speak in turns, each on their own device. */
 export default function TurnsAnswer({
   sitting,
@@ -289,6 +297,7 @@ export default function TurnsAnswer({
   const runs = (data ?? []).filter(r => r.itemId === item.id);
   const run = runs.find(r => !r.isJoined) ?? null;
   const left = leftOf(item.takesAllowed, takes.filter(take => take.stands).length);
+  const place = `turn of ${item.id} in ${sitting.id}`;
   return frame({
     phase: 'written',
     says: t('What to do now'),
@@ -301,7 +310,8 @@ export default function TurnsAnswer({
       <>
         {isLoading && <Loading height={64} />}
         {!isLoading && !data && <Failed error={error} again={() => void refetch()} />}
-        {data && run && <Run key={run.id} run={run} item={item} onRunning={setRunning} />}
+        <LeftOver place={place} mayGoOn={run !== null} />
+        {data && run && <Run key={run.id} run={run} item={item} place={place} onRunning={setRunning} />}
         {takes.length > 0 && (
           <TakeList
             takes={takes}
