@@ -159,6 +159,7 @@ for (const scheme of SCHEMES)
     };
     await page.goto(`/listen/${id}`);
     await expect(page.getByLabel('Comment')).toBeVisible();
+    await laneIsNew(page);
     for (let i = 0; i < 20; i++) {
       const before = await nameOf();
       for (const what of [...scheme.presses(lane), lane.getByRole('button', { name: /^Finish/ })])
@@ -181,6 +182,7 @@ for (const scheme of SCHEMES)
     const small = phone.page.locator('li[aria-current]');
     await phone.page.goto(`/listen/${id}`);
     await expect(phone.page.getByLabel('Comment')).toBeVisible();
+    await laneIsNew(phone.page);
     for (let i = 0; i < 20; i++) {
       const before = await small.locator('button').first().textContent();
       await expect(small.getByRole('button', { name: /^(Play|Pause)/ }).first()).toBeInViewport();

@@ -15,7 +15,7 @@ import { row } from './platform/database';
 import { TestEcoute, type Visitor } from './testing/ecoute';
 
 describe('the demo world', () => {
-  jest.setTimeout(120_000);
+  jest.setTimeout(480_000);
   const folder = join(__dirname, '../demo');
   let t: TestEcoute;
   beforeAll(async () => {

@@ -5,6 +5,7 @@ import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
+import { stripVTControlCharacters } from 'node:util';
 import { scratchFolder } from '../../server/testing/scratch.mjs';
 
 const SLOWEST = 20;
@@ -22,6 +23,16 @@ const children = new Set();
 const times = [];
 /** The journeys that went well only when they were tried again. */
 const again = [];
+/** What failed, with the first lines of why: said last, where a long output is still read. */
+const failures = [];
+const WHY_LINES = 12;
+
+/** @param why as the test runner says it, with colours */
+function fail(what, why = '') {
+  failed += 1;
+  const lines = stripVTControlCharacters(why).split('\n').filter(line => line.trim());
+  failures.push([what, ...lines.slice(0, WHY_LINES).map(line => `    ${line}`)].join('\n'));
+}
 
 const bin = name => join(root, 'node_modules/.bin', name);
 
@@ -67,7 +78,7 @@ const since = began => `${Math.round((Date.now() - began) / 1000)} s`;
 
 async function check(name, program, args) {
   if (await run(name, program, args)) passed += 1;
-  else failed += 1;
+  else fail(name);
 }
 
 /** Starts a part of Ecoute that stays; resolves with the first output that matches. */
@@ -117,16 +128,19 @@ async function jest() {
     { env: { ECOUTE_TEST_DATABASE: database.match[1], TMPDIR: files } },
   );
   await end(database.child);
-  if (!existsSync(report)) {
-    failed += 1;
-    return;
-  }
+  if (!existsSync(report)) return fail('jest: it left no report');
   const told = JSON.parse(readFileSync(report, 'utf8'));
   passed += told.numPassedTests;
-  failed += told.numFailedTests + told.numRuntimeErrorTestSuites;
-  for (const file of told.testResults)
-    for (const test of file.assertionResults)
-      times.push([(test.duration ?? 0) / 1000, `${file.name.replace(`${root}/`, '')}: ${test.title}`]);
+  for (const file of told.testResults) {
+    const name = file.name.replace(`${root}/`, '');
+    for (const test of file.assertionResults) {
+      times.push([(test.duration ?? 0) / 1000, `${name}: ${test.title}`]);
+      if (test.status === 'failed') fail(`${name}: ${test.fullName}`, test.failureMessages.join('\n'));
+    }
+    // A file that ended before or beside its tests.
+    if (file.status === 'failed' && !file.assertionResults.some(test => test.status === 'failed'))
+      fail(name, file.message);
+  }
 }
 
 async function journeys() {
@@ -147,22 +161,23 @@ async function journeys() {
 
 /** Adds up what one run of journeys reported. */
 function countJourneys(report) {
-  if (!existsSync(report)) {
-    failed += 1;
-    return;
-  }
-  const { stats, suites } = JSON.parse(readFileSync(report, 'utf8'));
+  if (!existsSync(report)) return fail(`journeys: they left no report at ${report}`);
+  const { stats, suites, errors } = JSON.parse(readFileSync(report, 'utf8'));
   passed += stats.expected + stats.flaky;
-  failed += stats.unexpected;
+  const before = failed;
   const walk = (suite, file) => {
     for (const spec of suite.specs ?? [])
       for (const { status, results: tries } of spec.tests) {
         times.push([tries.reduce((sum, r) => sum + r.duration, 0) / 1000, `e2e/${file}: ${spec.title}`]);
         if (status === 'flaky') again.push(`e2e/${file}: ${spec.title}`);
+        if (status === 'unexpected') fail(`e2e/${file}: ${spec.title}`, tries.at(-1)?.error?.message);
       }
     for (const inner of suite.suites ?? []) walk(inner, file);
   };
   for (const suite of suites) walk(suite, suite.file);
+  // What ended outside of every journey.
+  const others = stats.unexpected - (failed - before);
+  if (others > 0 || errors?.length) fail('journeys', errors?.map(e => e.message).join('\n'));
 }
 
 const began = Date.now();
@@ -171,7 +186,7 @@ for (const part of [checks, jest, journeys])
     await part();
   } catch (error) {
     process.stderr.write(`${error.message}\n`);
-    failed += 1;
+    fail(part.name, error.message);
   }
 await Promise.all([...children].map(end));
 rmSync(scratch, { recursive: true, force: true });
@@ -180,5 +195,6 @@ process.stdout.write(`\nThe slowest of ${times.length}, in seconds:\n`);
 for (const [seconds, what] of times.sort((a, b) => b[0] - a[0]).slice(0, SLOWEST))
   process.stdout.write(`${seconds.toFixed(1).padStart(7)}  ${what}\n`);
 for (const what of again) process.stdout.write(`Went well only at the second try, look into it: ${what}\n`);
+for (const what of failures) process.stdout.write(`\nFAILED: ${what}\n`);
 process.stdout.write(`All in ${since(began)}.\n\n${passed} passed, ${failed} failed\n`);
 process.exit(failed === 0 ? 0 : 1);

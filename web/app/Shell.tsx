@@ -18,9 +18,10 @@ import { useChanges } from './useChanges';
 import { onLanguage, ownLanguage, screenLanguage, setScreenLanguage, t } from '../base/i18n';
 
 /** Fetched with the first sound that is heard. */
-const TransportBar = lazyPart<object>(() =>
-  import('../parts/player/TransportBar').then(m => ({ default: m.TransportBar })),
-);
+const transport = () => import('../parts/player/TransportBar');
+const TransportBar = lazyPart<object>(() => transport().then(m => ({ default: m.TransportBar })));
+/** Then the page is there, and the bar that says why nothing sounds is fetched: without a network it could not be. */
+const SETTLED_MS = 1_500;
 
 /** What an earlier page wanted handed in is done whichever page is open. */
 const HandInsOfDevice = lazyPart<{ isSilent: boolean }>(() =>
@@ -112,6 +113,12 @@ export function Shell() {
   pageOf(personId);
   useEffect(() => {
     if (personId) void desk.resume(personId).then(() => setResumed(personId));
+  }, [personId]);
+
+  useEffect(() => {
+    if (!personId) return;
+    const timer = setTimeout(() => void transport().catch(() => undefined), SETTLED_MS);
+    return () => clearTimeout(timer);
   }, [personId]);
 
   useEffect(() => {

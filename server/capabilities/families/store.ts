@@ -13,7 +13,7 @@ export async function addressesOf(
   return rows(
     db,
     `SELECT id, student_id AS studentId, email, name, language, ended_by AS endedBy FROM family_addresses
-     WHERE student_id IN (:studentIds) ORDER BY made_at, email`,
+     WHERE student_id IN (:studentIds) ORDER BY email`,
     { studentIds },
   );
 }

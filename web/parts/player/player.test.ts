@@ -86,6 +86,23 @@ describe('the player', () => {
     expect(p.now().trouble).toContain('cannot be played');
   });
 
+  it('fetches what failed once more when play is pressed again, and goes on where it was', async () => {
+    const { audio, player: p } = player();
+    await p.play(track('a'));
+    p.seek(4_000);
+    // As elements do: once it has failed it plays nothing before its source is loaded again.
+    audio.refuse = Object.assign(new Error('no'), { name: 'NotSupportedError' });
+    audio.say('error');
+    expect(p.now()).toMatchObject({ playing: false, trouble: expect.stringContaining('press play again') });
+    audio.load = () => {
+      audio.refuse = null;
+      audio.currentTime = 0;
+    };
+    await p.toggle(track('a'));
+    expect(p.now()).toMatchObject({ playing: true, trouble: null, positionMs: 4_000 });
+    expect(audio.currentTime).toBe(4);
+  });
+
   it('tells who waits for an end which sound has ended', async () => {
     const { audio, player: p } = player();
     const ended: string[] = [];

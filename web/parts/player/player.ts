@@ -141,6 +141,7 @@ export class Player {
   async play(track?: Track): Promise<void> {
     if (track) this.load(track);
     if (!this.state.track) return;
+    if (this.state.trouble) this.fetchOnceMore(this.state.track);
     if (this.durationMs() > 0 && this.state.positionMs >= this.durationMs() - 20) this.seek(0);
     this.audio.playbackRate = this.state.rate;
     this.match(this.state.track.id);
@@ -154,6 +155,14 @@ export class Player {
           trouble: 'This sound cannot be played just now. Check the connection and press play again.',
         });
     }
+  }
+
+  /** An element that failed plays nothing any more before it is given its source again; it goes on where it was. */
+  private fetchOnceMore(track: Track): void {
+    const { positionMs } = this.state;
+    this.audio.src = this.sourceOf(track);
+    this.audio.load();
+    this.seek(positionMs);
   }
 
   pause(): void {

@@ -20,37 +20,40 @@ export function useKeepInBank() {
   const place = `ecoute-bank-topic ${me.id}`;
   const [keep] = useKeepInBankMutation();
   const [keeping, setKeeping] = useState<Keeping | null>(null);
-  const isKeeping = useRef(false);
+  const before = useRef<{ words: string; ended: Promise<void> } | null>(null);
   return {
     keeping,
     done: () => setKeeping(null),
     /** The topic for this one and the next. */
     remember: (topic: string) => localStorage.setItem(place, topic),
     /** @param words as they stand on the lane; the student's name in them becomes a placeholder */
-    keep: async (lane: Lane, words: string) => {
-      // Pressed twice or held down, it is one: the second answer would hide the first one's undo.
-      if (isKeeping.current) return;
+    keep: async (lane: Lane, words: string): Promise<void> => {
       const said = forBank(words, lane.studentCalled);
       if (said === '')
         return setKeeping({
           kind: 'trouble',
           message: 'Write the comment first; then A keeps it in the bank.',
         });
-      isKeeping.current = true;
-      try {
-        const topic = localStorage.getItem(place) ?? FIRST_TOPIC;
-        const { known, topicId, commentId, newTopic } = await keep({ topic, words: said, link: '' }).unwrap();
-        setKeeping(
-          known
-            ? { kind: 'known', words: said, topicId }
-            : { kind: 'kept', words: said, topicId, commentId, newTopic },
-        );
-      } catch (error) {
-        const message = refusalOf(error)?.message ?? 'Try again.';
-        setKeeping({ kind: 'trouble', message: `This is not in the bank yet. ${message}` });
-      } finally {
-        isKeeping.current = false;
-      }
+      // Pressed twice or held down, it is one: the second answer would hide the first one's undo. Other words have their turn.
+      if (before.current?.words === said) return;
+      const ended = (before.current?.ended ?? Promise.resolve()).then(() => store(said));
+      const mine = { words: said, ended };
+      before.current = mine;
+      await ended;
+      if (before.current === mine) before.current = null;
     },
   };
+
+  async function store(words: string): Promise<void> {
+    try {
+      const topic = localStorage.getItem(place) ?? FIRST_TOPIC;
+      const { known, topicId, commentId, newTopic } = await keep({ topic, words, link: '' }).unwrap();
+      setKeeping(
+        known ? { kind: 'known', words, topicId } : { kind: 'kept', words, topicId, commentId, newTopic },
+      );
+    } catch (error) {
+      const message = refusalOf(error)?.message ?? 'Try again.';
+      setKeeping({ kind: 'trouble', message: `This is not in the bank yet. ${message}` });
+    }
+  }
 }
