@@ -52,6 +52,7 @@ test('topics are put in order by mouse and by keys; a file says what it does, co
   // A comment into another topic, by keys.
   await page.getByRole('button', { name: 'Move “Flow 3”' }).focus();
   await page.keyboard.press('Space');
+  await expect(page.getByText(/^It is lifted, /)).toBeAttached();
   await page.keyboard.press('ArrowDown');
   await expect(page.getByText('Here it would be at place 1 of 3 in Words.')).toBeAttached();
   await page.keyboard.press('Space');
