@@ -4,6 +4,8 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { performance } from 'node:perf_hooks';
 
+import { realSpeakers, syntheticSpeakers, TEXTS } from './speakers.mjs';
+
 const RATE = 16_000;
 const SOUNDFONT = '/usr/share/sounds/sf2/TimGM6mb.sf2';
 /** General MIDI programs, with a low note of each. */
@@ -60,6 +62,15 @@ function write(path, samples) {
 const sorted = values => [...values].sort((a, b) => a - b);
 const nth = (values, share) =>
   sorted(values)[Math.min(values.length - 1, Math.floor(values.length * share))] ?? NaN;
+/** Pearson's, of pairs. */
+function correlation(pairs) {
+  const mean = k => pairs.reduce((sum, p) => sum + p[k], 0) / pairs.length;
+  const [a, b] = [mean(0), mean(1)];
+  const sum = f => pairs.reduce((s, p) => s + f(p), 0);
+  return (
+    sum(([x, y]) => (x - a) * (y - b)) / Math.sqrt(sum(([x]) => (x - a) ** 2) * sum(([, y]) => (y - b) ** 2))
+  );
+}
 const percent = share => `${(100 * share).toFixed(2)} %`;
 
 /** A melody as a MIDI file of one track, a tick being a millisecond. */
@@ -265,32 +276,49 @@ export function measures(core, scratch, root, say) {
     row('  edges, median', `${(1000 * nth(edges, 0.5)).toFixed(1)} ms`, '');
   }
 
-  const texts = {
-    en: 'The old bell of the harbour rings at six in the morning, and the fishermen carry their nets down to the boats. Yesterday my sister bought bread, three lemons and a bottle of oil at the market.',
-    pt: 'O velho sino do porto toca às seis da manhã e os pescadores levam as redes para os barcos. Ontem a minha irmã comprou pão, três limões e uma garrafa de azeite no mercado.',
-    fr: 'La vieille cloche du port sonne à six heures du matin et les pêcheurs portent leurs filets vers les bateaux. Hier ma soeur a acheté du pain, trois citrons et une bouteille d’huile.',
-    pl: 'Stary dzwon w porcie dzwoni o szóstej rano, a rybacy niosą sieci do łodzi. Wczoraj siostra kupiła chleb, trzy cytryny i butelkę oliwy na targu.',
+  const counts = (speakers, name) => {
+    const list = [];
+    for (const { syllables, samples } of speakers) {
+      const { speech } = measure(samples, 'speech');
+      list.push({ truth: syllables, counted: speech.syllables, sec: speech.speakingSec });
+    }
+    const usual = list.reduce((sum, s) => sum + s.truth, 0) / list.reduce((sum, s) => sum + s.sec, 0);
+    const off = count =>
+      percent(list.reduce((sum, s) => sum + Math.abs(count(s) / s.truth - 1), 0) / list.length);
+    const all = count => list.reduce((sum, s) => sum + count(s), 0);
+    row(
+      `syllables of ${list.length} recordings of ${name}, mean error`,
+      off(s => s.counted),
+      `${off(s => s.sec * usual)} (time × usual rate)`,
+    );
+    row('  all together', percent(all(s => s.counted) / all(s => s.truth) - 1), '');
+    row(
+      '  correlation of counts',
+      correlation(list.map(s => [s.truth, s.counted])).toFixed(3),
+      `${correlation(list.map(s => [s.truth, s.sec])).toFixed(3)} (time alone)`,
+    );
+    return list;
   };
-  const VOWEL = /^[ˈˌ]?[aeiouyæɐɑɒɔəɚɛɜɪɨɵøœʊʌʉɯɤʏ]/;
-  const speakers = [];
-  for (const [language, text] of Object.entries(texts))
-    for (const variant of ['', '+f2', '+m3'])
-      for (const speed of [120, 150, 185]) {
-        const voice = language + variant;
-        ran('espeak-ng', ['-v', voice, '-s', String(speed), '-w', wav, text]);
-        const phonemes = ran('espeak-ng', ['-q', '-v', voice, '--ipa', '--sep=_', text]).toString();
-        const truth = phonemes.split(/[_\s]+/).filter(p => VOWEL.test(p.normalize('NFD'))).length;
-        const { speech } = measure(core.overNoise(samplesOf(wav), -60), 'speech');
-        speakers.push({ truth, counted: speech.syllables, sec: speech.speakingSec });
-      }
-  const usual = speakers.reduce((sum, s) => sum + s.truth / s.sec, 0) / speakers.length;
-  const off = count =>
-    percent(speakers.reduce((sum, s) => sum + Math.abs(count(s) / s.truth - 1), 0) / speakers.length);
-  row(
-    `syllables of ${speakers.length} synthetic speakers, mean error`,
-    off(s => s.counted),
-    `${off(s => s.sec * usual)} (time × usual rate)`,
-  );
+  const noisy = function* (speakers) {
+    for (const s of speakers) yield { ...s, samples: core.overNoise(s.samples, -60) };
+  };
+  counts(noisy(syntheticSpeakers(TEXTS, wav)), 'synthetic speakers');
+  // Recordings of people are nobody's to ship: whoever has some names a list of them.
+  const list = process.env.ECOUTE_VOICES;
+  if (list) {
+    const people = [...realSpeakers(list)];
+    const each = [...new Set(people.map(p => p.language))].flatMap(language =>
+      counts(
+        people.filter(p => p.language === language),
+        `one who speaks ${language}`,
+      ),
+    );
+    row(
+      '  correlation of rates, over all of them',
+      correlation(each.map(s => [s.truth / s.sec, s.counted / s.sec])).toFixed(3),
+      '',
+    );
+  } else row('syllables of people', 'no list named', 'ECOUTE_VOICES=LIST.json');
 
   const minute = join(scratch, 'minute.ogg');
   const voice = join(root, 'demo/audio/morning-wake-amara.ogg');

@@ -15,6 +15,7 @@ const NAMES = [
   'opening',
   'desk',
   'measures',
+  'syllables',
   'hostile',
   'stage',
   'discussions',
@@ -79,6 +80,13 @@ try {
     const { measures, printMeasures } = await import('./measures.mjs');
     const core = await bundled('measuring');
     printMeasures(measures(core, scratch, root, line => process.stderr.write(`${line}\n`)));
+  } else if (which === 'syllables') {
+    const { fitSyllables } = await import('./speakers.mjs');
+    if (!process.env.ECOUTE_VOICES)
+      throw new Error('Say in ECOUTE_VOICES where a list of recordings of people is; see CONTRIBUTING.');
+    const core = await bundled('fitting');
+    const say = line => process.stderr.write(`${line}\n`);
+    fitSyllables(core, join(scratch, 'voice.wav'), process.env.ECOUTE_VOICES, say);
   } else if (which === 'setting') {
     const { settingInNode } = await bundled('setting');
     const rows = settingInNode();

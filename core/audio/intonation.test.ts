@@ -3,6 +3,7 @@ import type { ScoreNote } from '../formats/scoreNotes';
 import { byDegree, byRegister, vibratoOf } from './intonation';
 import type { Note } from './notes';
 import type { Pitch } from './pitch';
+import { MOST_PARTIALS } from './partials';
 import { heldAgainst } from './target';
 import { againstBeats, driftPercent, scoreAgainstBeats, tempoCurve } from './tempo';
 import { pitchRange, speechInGaps } from './turns';
@@ -11,6 +12,7 @@ const pitchOf = (sec: number, hz: (t: number) => number): Pitch => ({
   hopSec: 0.01,
   hz: Float32Array.from({ length: sec * 100 }, (_, i) => hz(i / 100)),
   confidence: new Float32Array(sec * 100).fill(1),
+  partials: new Uint8Array(sec * 100 * MOST_PARTIALS),
 });
 const bent = (cents: number) => 440 * 2 ** (cents / 1_200);
 

@@ -151,7 +151,14 @@ export class Measurer {
       nuclei,
       turns: isSpeech && gaps ? speechInGaps(stretches, gaps) : null,
       onsets: notes?.map(n => n.startSec) ?? null,
-      notes: notes?.map(n => ({ ...n, vibrato: vibratoOf(pitch, n) })) ?? null,
+      notes:
+        notes?.map(n => ({
+          startSec: n.startSec,
+          endSec: n.endSec,
+          midi: n.midi,
+          cents: n.cents,
+          vibrato: vibratoOf(pitch, n),
+        })) ?? null,
       tempo,
       target,
       remarks,

@@ -5,7 +5,7 @@ import { HalfSplitter } from './halves';
 import { notesOf, type Note } from './notes';
 import { PitchTracker } from './pitch';
 import { melody, randomFrom, TONES, withNoise, type PlayedNote, type ToneKind } from '../testing/sounds';
-import { heldAgainst } from './target';
+import { heldAgainst, type Performed } from './target';
 import { tempoOf } from './tempo';
 
 function heard(samples: Float32Array): Note[] {
@@ -172,6 +172,75 @@ describe('a performance held against its score', () => {
     midi: n.midi,
     cents: 0,
   }));
+
+  it('is not accused where each string rings on under the next, nor through noise', () => {
+    const rings: ToneKind = { partial: n => 1 / n, decay: 0.9 };
+    for (const seed of [3, 4, 5])
+      for (const snr of [Infinity, 20]) {
+        const clean = melody(played(seed, 2.5), rings);
+        const target = heldAgainst(SCORE, heard(snr === Infinity ? clean : withNoise(clean, snr, seed)), BPM);
+        expect(target.notes.filter(n => n.status === 'missed').map(n => n.index)).toEqual([]);
+        expect(target.extra).toBe(0);
+      }
+  });
+
+  it('names a note that was really played an octave too low, however the strings ring', () => {
+    const rings: ToneKind = { partial: n => 1 / n, decay: 0.9 };
+    for (const at of [4, 10]) {
+      const notes = played(7, 1.3);
+      notes[at] = { ...notes[at]!, midi: notes[at]!.midi - 12 };
+      const target = heldAgainst(SCORE, heard(melody(notes, rings)), BPM);
+      expect(target.notes.filter(n => n.status === 'missed').map(n => n.index)).toEqual([at]);
+    }
+  });
+
+  it('takes a pitch in common for the note that the score expects only where the partials say so', () => {
+    const score: ScoreNote[] = [64, 69, 71].map((midi, i) => ({
+      midi,
+      startQuarters: i,
+      quarters: 1,
+      measure: '1',
+    }));
+    // 45 is what 64 (three times it) and 69 (four times) have in common.
+    const performance = (partials: number[]): Performed[] => [
+      { startSec: 0, endSec: 0.5, midi: 64, cents: 0, partials: [1, 0, 0, 0, 0, 0], beganDb: 8, mostDb: -20 },
+      { startSec: 0.5, endSec: 1, midi: 45, cents: 0, partials, beganDb: 8, mostDb: -20 },
+      { startSec: 1, endSec: 1.5, midi: 71, cents: 0, partials: [1, 0, 0, 0, 0, 0], beganDb: 8, mostDb: -20 },
+    ];
+    const held = (partials: number[]) => heldAgainst(score, performance(partials), 120);
+    const right = held([0, 0, 0.3, 0.6, 0, 0.1]);
+    expect(right.notes[1]).toMatchObject({ status: 'played', startSec: 0.5 });
+    expect(Math.abs(right.notes[1]!.centsOff!)).toBeLessThan(3);
+    expect(right.extra).toBe(0);
+    // A 45 with its own first and second partials is another note; so is one without the partials of 69.
+    for (const partials of [
+      [0.4, 0.2, 0.1, 0.2, 0.1, 0],
+      [0, 0, 0.95, 0, 0, 0.05],
+    ])
+      expect(held(partials).notes[1]!.status).toBe('missed');
+    expect(held([0.4, 0.2, 0.1, 0.2, 0.1, 0]).extra).toBe(1);
+  });
+
+  it('counts as put in what began and lasted, not a piece beside a note nor what dies away', () => {
+    const score: ScoreNote[] = [60, 62].map((midi, i) => ({
+      midi,
+      startQuarters: i,
+      quarters: 1,
+      measure: '1',
+    }));
+    const note = (startSec: number, endSec: number, midi: number, beganDb: number, mostDb = -20) => ({
+      ...{ startSec, endSec, midi, beganDb, mostDb },
+      cents: 0,
+      partials: [0.8, 0.2, 0, 0, 0, 0],
+    });
+    const extras = (between: Performed) =>
+      heldAgainst(score, [note(0, 0.5, 60, 9), between, note(1, 1.5, 62, 9)], 60).extra;
+    expect(extras(note(0.5, 0.8, 66, 8))).toBe(1);
+    expect(extras(note(0.5, 0.8, 66, 0))).toBe(1);
+    expect(extras(note(0.5, 0.59, 66, 8))).toBe(0);
+    expect(extras(note(0.7, 0.79, 66, 8))).toBe(1);
+    expect(extras(note(0.5, 0.8, 66, 0, -40))).toBe(0);
+  });
 
   it('has a tuning of its own, taken out of each note, and may be in another octave', () => {
     const low = asWritten.map(n => ({ ...n, midi: n.midi - 12, cents: -22 }));

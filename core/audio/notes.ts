@@ -9,6 +9,7 @@
  * What it cannot do: chords. Of several notes at once it follows one.
  */
 import { BAND_HOP_SEC, type BandLevels } from './bands';
+import { MOST_PARTIALS } from './partials';
 import { HOP_SEC, type Pitch } from './pitch';
 import { median, percentile } from './ranks';
 
@@ -19,6 +20,16 @@ export interface Note {
   midi: number;
   /** How far from it, −50…50. */
   cents: number;
+}
+
+/** A note with what it was heard by. */
+export interface HeardNote extends Note {
+  /** Power of the first multiples of its pitch, as shares. */
+  partials: number[];
+  /** How strongly it began: what rose there, in dB; 0 where nothing did. */
+  beganDb: number;
+  /** How loud it was at most. dBFS */
+  mostDb: number;
 }
 
 /** A pitch further off than this is not worse: it is something else. In half tones. */
@@ -141,12 +152,12 @@ function runsOf(midi: Float32Array): Run[] {
  * The notes of a recording.
  * @returns in order, not overlapping
  */
-export function notesOf(pitch: Pitch, bands: BandLevels): Note[] {
+export function notesOf(pitch: Pitch, bands: BandLevels): HeardNote[] {
   const midi = pitch.hz.map(hz => (hz > 0 ? midiOfHz(hz) : 0));
   const energy = rises(bands);
   const loud = bands.total;
   const runs = runsOf(midi).flatMap(run => (run.step === null ? [] : voicedParts(run, midi, loud)));
-  const cuts: { startSec: number; endSec: number }[] = [];
+  const cuts: { startSec: number; endSec: number; beganDb: number }[] = [];
   for (const run of runs) {
     const [runStart, runEnd] = [run.from * HOP_SEC, run.to * HOP_SEC];
     // The rise that this run begins with, if there is one: it is known to 5 ms.
@@ -159,14 +170,15 @@ export function notesOf(pitch: Pitch, bands: BandLevels): Note[] {
     const inside = energy.filter(
       e => e.sec > startSec + APART_SEC && e.sec < runEnd - SHORTEST_NOTE_SEC && isStruck(e, loud),
     );
-    for (const { sec } of inside) {
+    let beganDb = begun?.db ?? 0;
+    for (const { sec, db } of inside) {
       if (sec - startSec < APART_SEC) continue;
-      cuts.push({ startSec, endSec: sec });
-      startSec = sec;
+      cuts.push({ startSec, endSec: sec, beganDb });
+      [startSec, beganDb] = [sec, db];
     }
-    cuts.push({ startSec, endSec: runEnd });
+    cuts.push({ startSec, endSec: runEnd, beganDb });
   }
-  return cuts.flatMap(({ startSec, endSec }) => {
+  const heard = cuts.flatMap(({ startSec, endSec, beganDb }) => {
     if (endSec - startSec < SHORTEST_NOTE_SEC) return [];
     const attack = Math.min(MOST_ATTACK_SEC, ATTACK_SHARE * (endSec - startSec));
     const own: number[] = [];
@@ -178,8 +190,58 @@ export function notesOf(pitch: Pitch, bands: BandLevels): Note[] {
     if (own.length === 0) return [];
     const exact = centreOf(own);
     const nearest = Math.round(exact);
-    return [{ startSec, endSec, midi: nearest, cents: 100 * (exact - nearest) }];
+    const partials = partialsOf(pitch, from, to);
+    let mostDb = -120;
+    for (let h = Math.round(startSec / BAND_HOP_SEC); h < Math.round(endSec / BAND_HOP_SEC); h++)
+      mostDb = Math.max(mostDb, loud[h] ?? -120);
+    return [{ startSec, endSec, midi: nearest, cents: 100 * (exact - nearest), partials, beganDb, mostDb }];
   });
+  return withAttacks(heard);
+}
+
+/** The first partial of a tone that is really one of its multiples is weaker than this. */
+const LEAST_FIRST = 0.08;
+const SAME_PITCH = 0.8;
+const GOES_ON_SEC = 0.05;
+
+/**
+ * While the note before still sounds, a tone may be followed at a pitch of which both are multiples, and goes on as itself once
+ * that has died away: the two are one note, from where the first began. Somebody who slurs from a note to its octave has
+ * that note's first partial.
+ */
+function withAttacks(heard: readonly HeardNote[]): HeardNote[] {
+  const joined: HeardNote[] = [];
+  for (const note of heard) {
+    const before = joined.at(-1);
+    const goesOn =
+      before &&
+      note.beganDb === 0 &&
+      note.startSec - before.endSec < GOES_ON_SEC &&
+      before.partials[0]! < LEAST_FIRST &&
+      before.partials.some((_, n) => n > 0 && isSamePitch(before, note, 12 * Math.log2(n + 1)));
+    if (goesOn) {
+      const { startSec, beganDb } = before;
+      const mostDb = Math.max(before.mostDb, note.mostDb);
+      joined[joined.length - 1] = { ...note, startSec, beganDb, mostDb };
+    } else joined.push(note);
+  }
+  return joined;
+}
+
+function isSamePitch(a: Note, b: Note, apart: number): boolean {
+  return Math.abs(a.midi + a.cents / 100 + apart - b.midi - b.cents / 100) < SAME_PITCH;
+}
+
+/** Mean shares of the partials over some hops. */
+function partialsOf({ hz, partials }: Pitch, from: number, to: number): number[] {
+  const sums = new Array<number>(MOST_PARTIALS).fill(0);
+  let count = 0;
+  for (let i = from; i <= to; i++) {
+    if (!(hz[i]! > 0)) continue;
+    count += 1;
+    for (let n = 0; n < MOST_PARTIALS; n++) sums[n]! += partials[i * MOST_PARTIALS + n]! / 255;
+  }
+  return sums.map(s => s / Math.max(1, count));
 }
 
 /** A vibrato in a note is looked for between these rates. */

@@ -1,7 +1,7 @@
 import { describe, expect, it } from '@jest/globals';
 import { pitchedStretches } from './activity';
 import { HALF_HZ } from './halves';
-import { PartialReader } from './partials';
+import { MOST_PARTIALS, PartialReader } from './partials';
 import { pausesBetween } from './speech';
 
 /** Partials of a string at 8 kHz. */
@@ -73,6 +73,7 @@ describe('where a pitch is heard', () => {
     hopSec: 0.01,
     hz: Float32Array.from(hz),
     confidence: new Float32Array(hz.length),
+    partials: new Uint8Array(hz.length * MOST_PARTIALS),
   });
   const run = (value: number, count: number) => new Array<number>(count).fill(value);
 

@@ -9,7 +9,7 @@
  */
 
 /** Partials that are looked at. */
-const MOST_PARTIALS = 6;
+export const MOST_PARTIALS = 6;
 /** A window holds so many periods: neighbours lie far outside its main lobe. */
 const PERIODS = 5;
 const SHORTEST_SEC = 0.03;
@@ -35,6 +35,8 @@ export interface Fundamental {
   amplitude: number;
   /** The sound may be this multiple of it: all partials lie at such multiples. Mostly 1. */
   multiple: number;
+  /** Power of each partial as a share of all of them, `MOST_PARTIALS` values; the same array at each call. */
+  shares: Float64Array;
 }
 
 /** Measures partials around given places; keeps its windows. */
@@ -42,6 +44,7 @@ export class PartialReader {
   private readonly windows = new Map<number, { hann: Float64Array; slope: Float64Array; sum: number }>();
   private readonly hz = new Float64Array(MOST_PARTIALS);
   private readonly amplitude = new Float64Array(MOST_PARTIALS);
+  private readonly shares = new Float64Array(MOST_PARTIALS);
 
   /** @param rateHz samples a second */
   constructor(private readonly rateHz: number) {}
@@ -109,7 +112,11 @@ export class PartialReader {
     const hz = this.fitted(count, strongest, aboutHz);
     if (hz === null) return null;
     const multiple = this.multiple(count);
-    return { hz, amplitude: strongest, multiple: multiple * hz <= HIGHEST_HZ ? multiple : 1 };
+    const { shares } = this;
+    let power = 0;
+    for (let n = 0; n < MOST_PARTIALS; n++) power += shares[n] = n < count ? this.amplitude[n]! ** 2 : 0;
+    for (let n = 0; n < count; n++) shares[n]! /= power;
+    return { hz, amplitude: strongest, multiple: multiple * hz <= HIGHEST_HZ ? multiple : 1, shares };
   }
 
   /**

@@ -10,7 +10,7 @@
  */
 import FFT from 'fft.js';
 import { HALF_HZ } from './halves';
-import { HIGHEST_HZ, PartialReader } from './partials';
+import { HIGHEST_HZ, MOST_PARTIALS, PartialReader } from './partials';
 import { Series } from './series';
 import { Tail } from './tail';
 
@@ -74,6 +74,8 @@ export interface Pitch {
   hz: Float32Array;
   /** How periodic the sound is there, 0…1. */
   confidence: Float32Array;
+  /** Power of the first `MOST_PARTIALS` multiples of the pitch at each hop, as shares of 255. */
+  partials: Uint8Array;
 }
 
 interface Frame {
@@ -112,6 +114,7 @@ export class PitchTracker {
   private readonly hz = new Series();
   private readonly confidence = new Series();
   private readonly multiples = new Series();
+  private partials = new Uint8Array(1_024 * MOST_PARTIALS);
 
   /** @param pushed mono samples at 8 kHz, −1…1 */
   push(pushed: Float32Array): void {
@@ -130,8 +133,9 @@ export class PitchTracker {
     while (this.next <= hops) this.search();
     this.decide(0);
     const hz = this.hz.take(hops);
-    raise(hz, this.multiples.take(hops));
-    return { hopSec: HOP_SEC, hz, confidence: this.confidence.take(hops) };
+    const partials = this.partials.slice(0, hops * MOST_PARTIALS);
+    raise(hz, this.multiples.take(hops), partials);
+    return { hopSec: HOP_SEC, hz, confidence: this.confidence.take(hops), partials };
   }
 
   private forget(): void {
@@ -312,6 +316,13 @@ export class PitchTracker {
 
   private put(hop: number, { hz, strength }: Taken): void {
     const read = hz > 0 ? this.reader.fundamental(this.samples, hop * HOP - this.base, hz) : null;
+    const first = this.hz.length * MOST_PARTIALS;
+    if (first + MOST_PARTIALS > this.partials.length) {
+      const larger = new Uint8Array(2 * this.partials.length);
+      larger.set(this.partials);
+      this.partials = larger;
+    }
+    for (let n = 0; read && n < MOST_PARTIALS; n++) this.partials[first + n] = 255 * read.shares[n]! + 0.5;
     this.hz.push(read?.hz ?? hz);
     this.multiples.push(read?.multiple ?? 1);
     this.confidence.push(Math.max(0, Math.min(1, strength)));
@@ -324,7 +335,7 @@ const MOST_SAY = 0.6;
 const SAME_TONE_OCTAVES = 1 / 12;
 
 /** Tones that were followed an octave or more too low are put right: whole tones, by what most of their hops say. */
-function raise(hz: Float32Array, multiples: Float32Array): void {
+function raise(hz: Float32Array, multiples: Float32Array, partials: Uint8Array): void {
   for (let from = 0; from < hz.length; from++) {
     if (!(hz[from]! > 0)) continue;
     let to = from + 1;
@@ -333,7 +344,12 @@ function raise(hz: Float32Array, multiples: Float32Array): void {
     const times = new Map<number, number>();
     for (let i = from; i < to; i++) times.set(multiples[i]!, (times.get(multiples[i]!) ?? 0) + 1);
     for (const [multiple, count] of times)
-      if (multiple > 1 && count > MOST_SAY * (to - from)) for (let i = from; i < to; i++) hz[i]! *= multiple;
+      if (multiple > 1 && count > MOST_SAY * (to - from))
+        for (let i = from; i < to; i++) {
+          hz[i]! *= multiple;
+          const own = partials.subarray(i * MOST_PARTIALS, (i + 1) * MOST_PARTIALS);
+          for (let n = 1; n <= MOST_PARTIALS; n++) own[n - 1] = own[n * multiple - 1] ?? 0;
+        }
     from = to - 1;
   }
 }

@@ -2,32 +2,24 @@
  * Syllables, counted from the sound alone, in any language: each has one nucleus, where the middle of the spectrum is louder
  * than before and after (after P. Mermelstein, "Automatic segmentation of speech into syllabic units", JASA 58(4), 1975, and N. H.
  * de Jong and T. Wempe, "Praat script to detect syllable nuclei and measure speech rate automatically", Behavior Research
- * Methods 41(2), 2009). Each band's level counts against that band's own loud moments, so that a dip in one formant is seen
- * although another goes on.
+ * Methods 41(2), 2009). Not every top is one: a burst, the taps of a trill and an n are tops too. So all ways through a
+ * stretch are held against each other as a whole, by how far apart nuclei usually are, how deep the dips between them, and
+ * what is seen at each (a conditional random field on a lattice of tops: J. Lafferty, A. McCallum and F. Pereira,
+ * "Conditional random fields", ICML 2001). As many are named as all ways have on average; they are those of the best way
+ * that has so many.
  *
  * What it cannot do: hear two vowels that follow without any change of loudness in any band as two, nor leave out a syllable
- * that only a dictionary knows to be silent. Whispered speech has no nuclei here.
+ * that only a dictionary knows to be silent. Whispered speech has few nuclei here.
  */
 import type { Stretch } from './activity';
-import { BAND_HOP_SEC, bandDb, type BandLevels } from './bands';
-import { HOP_SEC, type Pitch } from './pitch';
-import { percentile } from './ranks';
+import { BAND_HOP_SEC, type BandLevels } from './bands';
+import type { Pitch } from './pitch';
+import { latticesOf, type Lattice, type Terms } from './syllableLattice';
+import { SYLLABLE_WEIGHTS } from './syllableWeights';
 
-/** The bands that nuclei are seen in: 310 Hz to 2.4 kHz. */
-const FIRST = 2;
-const LAST = 5;
-const FRICTION_BAND = 7;
-/** Further below its loud moments a band says nothing. */
-const DEPTH_DB = 15;
-/** Between two nuclei the level falls by so much. */
-const DIP_DB = 0.8;
-/** Smoothing of 10 ms (standard deviation). */
-const SMOOTH_HOPS = 2;
-/** A nucleus is voiced, near its top … */
-const VOICED_HOPS = 2;
-/** … or at least somewhat periodic (a creaky voice) and no hiss. */
-const LEAST_PERIODIC = 0.3;
-const HISS_BELOW_DB = 15;
+/** Half of the widest change of what a nucleus counts for, looked for so that the best way has the wanted number. */
+const MOST_SHIFT = 8;
+const SHIFT_STEPS = 24;
 
 /**
  * The moments of the syllables' nuclei.
@@ -35,89 +27,113 @@ const HISS_BELOW_DB = 15;
  * @returns seconds from the first sample, in order
  */
 export function syllableNuclei(bands: BandLevels, pitch: Pitch, stretches: readonly Stretch[]): number[] {
-  const spans = stretches.map(s => [hopOf(s.startSec), Math.min(bands.count, hopOf(s.endSec) + 1)] as const);
-  const level = envelope(bands, spans);
-  return spans
-    .flatMap(([from, to]) => tops(level, from, to))
-    .filter(hop => isNucleus(bands, pitch, hop))
-    .map(hop => hop * BAND_HOP_SEC);
-}
-
-function hopOf(sec: number): number {
-  return Math.round(sec / BAND_HOP_SEC);
-}
-
-/** The mean over bands of how far each lies below its own loud moments, smoothed. */
-function envelope(bands: BandLevels, spans: readonly (readonly [number, number])[]): Float32Array {
-  const raw = new Float32Array(bands.count).fill(-DEPTH_DB);
-  const share = 1 / (LAST - FIRST + 1);
-  for (const [from, to] of spans) raw.fill(0, from, to);
-  const own = new Float32Array(spans.reduce((sum, [from, to]) => sum + Math.max(0, to - from), 0));
-  for (let b = FIRST; b <= LAST; b++) {
-    let filled = 0;
-    for (const [from, to] of spans) for (let h = from; h < to; h++) own[filled++] = bandDb(bands, h, b);
-    const loud = percentile(own, 0.95);
-    for (const [from, to] of spans)
-      for (let h = from; h < to; h++)
-        raw[h]! += share * Math.max(-DEPTH_DB, Math.min(6, bandDb(bands, h, b) - loud));
+  const scored = latticesOf(bands, pitch, stretches).map(l => scoredBy(l, SYLLABLE_WEIGHTS));
+  const wanted = Math.round(scored.reduce((sum, s) => sum + expectedCount(s), 0));
+  const best = (shift: number) => scored.flatMap(s => bestWay(s, shift));
+  let found = best(0);
+  let [least, most] = [-MOST_SHIFT, MOST_SHIFT];
+  for (let step = 0; step < SHIFT_STEPS && found.length !== wanted; step++) {
+    const shift = (least + most) / 2;
+    found = best(shift);
+    if (found.length < wanted) least = shift;
+    else most = shift;
   }
-  return smoothed(raw, SMOOTH_HOPS);
+  return found.map(hop => hop * BAND_HOP_SEC);
 }
 
-/** Gaussian smoothing. @param spread standard deviation, in values */
-function smoothed(values: Float32Array, spread: number): Float32Array {
-  const reach = Math.ceil(3 * spread);
-  const kernel = Float64Array.from({ length: 2 * reach + 1 }, (_, k) =>
-    Math.exp(-0.5 * ((k - reach) / spread) ** 2),
-  );
-  const sum = kernel.reduce((a, b) => a + b, 0);
-  const last = values.length - 1;
-  return values.map((_, i) => {
+/** A lattice whose terms have been added up. */
+export interface Scored {
+  tops: number[];
+  seen: number[];
+  first: number[];
+  last: number[];
+  after: { from: number; score: number }[][];
+}
+
+/** @param weights by their place; see `syllableLattice.ts` */
+export function scoredBy(lattice: Lattice, weights: ArrayLike<number>): Scored {
+  const sum = (terms: Terms) => {
     let out = 0;
-    for (let k = -reach; k <= reach; k++)
-      out += kernel[k + reach]! * values[Math.max(0, Math.min(last, i + k))]!;
-    return out / sum;
+    for (let k = 0; k < terms.length; k += 2) out += weights[terms[k]!]! * terms[k + 1]!;
+    return out;
+  };
+  return {
+    tops: lattice.tops,
+    seen: lattice.seen.map(sum),
+    first: lattice.first.map(sum),
+    last: lattice.last.map(sum),
+    after: lattice.after.map(list => list.map(({ from, terms }) => ({ from, score: sum(terms) }))),
+  };
+}
+
+/** The number of nuclei, as a mean over all ways through one stretch, each as often as it is likely. */
+export function expectedCount({ seen, first, last, after }: Scored): number {
+  const ways = new LogMean();
+  const weight: number[] = [];
+  const count: number[] = [];
+  seen.forEach((own, j) => {
+    ways.reset();
+    ways.add(first[j]!, 1);
+    for (const { from, score } of after[j]!) ways.add(weight[from]! + score, count[from]! + 1);
+    weight.push(own + ways.logSum);
+    count.push(ways.mean);
   });
+  ways.reset();
+  weight.forEach((w, j) => ways.add(w + last[j]!, count[j]!));
+  return ways.mean;
 }
 
-/** Tops that rise and fall by at least the dip on both sides. */
-function tops(level: Float32Array, from: number, to: number): number[] {
-  const found: number[] = [];
-  let isRising = true;
-  let least = -DEPTH_DB;
-  let most = -Infinity;
-  let at = from;
-  for (let i = from; i <= to; i++) {
-    // After its end a stretch falls to nothing.
-    const here = i < to ? level[i]! : -Infinity;
-    if (isRising) {
-      if (here > most) [most, at] = [here, i];
-      else if (here < most - DIP_DB) {
-        if (most - least > DIP_DB) found.push(at);
-        isRising = false;
-        least = here;
-      }
-    } else if (here < least) least = here;
-    else if (here > least + DIP_DB) {
-      isRising = true;
-      [most, at] = [here, i];
+/** A sum of exponentials, and the mean of something weighted by them, without overflow. */
+export class LogMean {
+  private top = -Infinity;
+  private sum = 0;
+  private weighted = 0;
+
+  reset(): void {
+    this.top = -Infinity;
+    this.sum = 0;
+    this.weighted = 0;
+  }
+
+  add(log: number, value: number): void {
+    if (log > this.top) {
+      const shrink = Math.exp(this.top - log);
+      this.sum *= shrink;
+      this.weighted *= shrink;
+      this.top = log;
     }
+    const share = Math.exp(log - this.top);
+    this.sum += share;
+    this.weighted += share * value;
   }
-  return found;
+
+  get logSum(): number {
+    return this.top + Math.log(this.sum);
+  }
+
+  get mean(): number {
+    return this.weighted / this.sum;
+  }
 }
 
-function isNucleus(bands: BandLevels, pitch: Pitch, hop: number): boolean {
-  const middle = Math.round((hop * BAND_HOP_SEC) / HOP_SEC);
-  let voiced = 0;
-  let periodic = 0;
-  for (let i = Math.max(0, middle - VOICED_HOPS); i <= middle + VOICED_HOPS; i++) {
-    if ((pitch.hz[i] ?? 0) > 0) voiced += 1;
-    periodic = Math.max(periodic, pitch.confidence[i] ?? 0);
-  }
-  if (voiced >= VOICED_HOPS) return true;
-  let power = 0;
-  for (let b = 1; b <= LAST; b++) power += 10 ** (bandDb(bands, hop, b) / 10);
-  return (
-    periodic >= LEAST_PERIODIC && bandDb(bands, hop, FRICTION_BAND) < 10 * Math.log10(power) - HISS_BELOW_DB
-  );
+/** The tops of the best way through one stretch. @param shift what each nucleus counts for on top */
+function bestWay({ tops, seen, first, last, after }: Scored, shift: number): number[] {
+  const best: number[] = [];
+  const before: number[] = [];
+  let end = -1;
+  let most = -Infinity;
+  tops.forEach((_, j) => {
+    let way = first[j]!;
+    let from = -1;
+    for (const step of after[j]!) {
+      const score = best[step.from]! + step.score;
+      if (score > way) [way, from] = [score, step.from];
+    }
+    best.push(way + seen[j]! + shift);
+    before.push(from);
+    if (best[j]! + last[j]! > most) [most, end] = [best[j]! + last[j]!, j];
+  });
+  const found: number[] = [];
+  for (let j = end; j >= 0; j = before[j]!) found.push(tops[j]!);
+  return found.reverse();
 }

@@ -10,7 +10,7 @@
  * new begins (such a note counts as played, without a time).
  */
 import type { ScoreNote } from '../formats/scoreNotes';
-import type { Note } from './notes';
+import type { HeardNote, Note } from './notes';
 import { median } from './ranks';
 
 export interface TargetNote {
@@ -43,8 +43,9 @@ const UNMARKED_BPM = 120;
 
 const MISSED_COST = 1;
 const EXTRA_COST = 0.8;
-/** What hardly lasts is a slip of the sound rather than of the player. */
+/** What hardly lasts is a slip of the sound rather than of the player; a little longer right beside another note. */
 const SHORT_SEC = 0.08;
+const SHORT_BESIDE_SEC = 0.1;
 const SHORT_COST = 0.2;
 const SPLIT_COST = 0.35;
 const MERGED_COST = 0.55;
@@ -54,6 +55,20 @@ const PITCH_COST = 0.4;
 /** Off by half a beat costs this much, and not more than the other for being somewhere else. */
 const TIME_COST = 0.5;
 const MOST_TIME_COST = 1.3;
+/**
+ * While a string, a room or a body still sounds, it and the new note have a lower pitch in common, of which both are multiples,
+ * and that pitch may be what was followed. Where the score expects the new note, the partials decide: its own must be there,
+ * by this share at least, and what neither it nor the notes just before explain is no more than this.
+ */
+const LEAST_OWN = 0.08;
+const MOST_UNEXPLAINED = 0.06;
+const NOTES_BEFORE = 6;
+const MULTIPLE_COST = 0.2;
+/** Weaker than this, the first partial is missing: what was followed is such a pitch in common. */
+const LEAST_FIRST = 0.015;
+/** Where nothing new began, what is so much softer than what was before is that dying away. */
+const DYING_DB = 5;
+const DYING_SEC = 4;
 /** A repeated note was heard with the one before if that lasted into it by this part. */
 const HELD_SHARE = 0.4;
 /** A piece of a note begins where the one before ends. */
@@ -79,7 +94,59 @@ interface Alignment {
   extra: number;
 }
 
+/** A note, and what it was heard by where that is known. */
+export type Performed = Note & Partial<HeardNote>;
+
 const exact = (note: Note) => note.midi + note.cents / 100;
+
+/**
+ * What a heard note is as a note of the score: the multiple of its pitch that this note is, and how far off.
+ * @returns 1 for the pitch itself; null where it is another note
+ */
+function heardAs(
+  score: readonly ScoreNote[],
+  i: number,
+  heard: Performed,
+  shift: number,
+): { multiple: number; off: number } | null {
+  const off = exact(heard) - score[i]!.midi - shift;
+  if (Math.abs(off) < SAME_NOTE) return { multiple: 1, off };
+  const { partials } = heard;
+  if (!partials || off > 0) return null;
+  for (let multiple = 2; multiple <= partials.length; multiple++) {
+    const by = off + 12 * Math.log2(multiple);
+    if (Math.abs(by) >= SAME_NOTE) continue;
+    const multiples = [multiple];
+    for (const before of score.slice(Math.max(0, i - NOTES_BEFORE), i))
+      for (let m = 2; m <= partials.length; m++)
+        if (Math.abs(exact(heard) + 12 * Math.log2(m) - before.midi - shift) < SAME_NOTE) multiples.push(m);
+    const share = (explained: (n: number) => boolean) =>
+      partials.reduce((sum, p, n) => sum + (explained(n + 1) ? p : 0), 0);
+    const own = share(n => n % multiple === 0);
+    const unexplained = share(n => multiples.every(m => n % m !== 0));
+    if (own >= LEAST_OWN && unexplained <= MOST_UNEXPLAINED) return { multiple, off: by };
+  }
+  return null;
+}
+
+/** Whether a note that the score has not was played, or is a slip of the sound. */
+function isPlayed(heard: readonly Performed[], j: number): boolean {
+  const own = heard[j]!;
+  const before = heard[j - 1];
+  const lasts = own.endSec - own.startSec;
+  if (lasts < SHORT_SEC) return false;
+  const gap = Math.min(
+    before ? own.startSec - before.endSec : Infinity,
+    (heard[j + 1]?.startSec ?? Infinity) - own.endSec,
+  );
+  if (lasts < SHORT_BESIDE_SEC && gap < PIECE_GAP_SEC) return false;
+  if (own.beganDb !== 0) return true;
+  const isShared = (own.partials?.[0] ?? 1) < LEAST_FIRST;
+  let loudest = -Infinity;
+  for (let k = j - 1; k >= 0 && own.startSec - heard[k]!.startSec < DYING_SEC; k--)
+    loudest = Math.max(loudest, heard[k]!.mostDb ?? -Infinity);
+  return !isShared && !(own.mostDb! < loudest - DYING_DB);
+}
 
 /** What is known of the time, once something is. */
 interface Timing {
@@ -93,7 +160,7 @@ const UNTIMED: Timing = { cost: () => 0, isHeld: () => true };
 
 function align(
   score: readonly ScoreNote[],
-  heard: readonly Note[],
+  heard: readonly Performed[],
   shift: number,
   timing: Timing = UNTIMED,
 ): Alignment {
@@ -103,11 +170,11 @@ function align(
   const steps: Step[] = new Array<Step>((n + 1) * width);
   cost[0] = 0;
   const pitchCost = (i: number, j: number) => {
-    const off = Math.abs(exact(heard[j]!) - score[i]!.midi - shift);
-    return off < SAME_NOTE ? PITCH_COST * off : Infinity;
+    const as = heardAs(score, i, heard[j]!, shift);
+    return as ? PITCH_COST * Math.abs(as.off) + (as.multiple > 1 ? MULTIPLE_COST : 0) : Infinity;
   };
-  const extraCost = (j: number) =>
-    heard[j]!.endSec - heard[j]!.startSec < SHORT_SEC ? SHORT_COST : EXTRA_COST;
+  const played = heard.map((_, j) => isPlayed(heard, j));
+  const extraCost = (j: number) => (played[j] ? EXTRA_COST : SHORT_COST);
   for (let i = 0; i <= n; i++) {
     for (let j = 0; j <= m; j++) {
       const here = i * width + j;
@@ -142,7 +209,7 @@ function align(
     if (step === 'missed') matched[--i] = { heard: -1, endSec: 0, isMerged: false };
     else if (step === 'extra') {
       j -= 1;
-      if (extraCost(j) === EXTRA_COST) extra += 1;
+      if (played[j]) extra += 1;
     } else if (step === 'split') {
       j -= 1;
       endSec ??= heard[j]!.endSec;
@@ -185,7 +252,7 @@ function fittedLine(points: readonly { x: number; y: number }[]): Line | null {
 }
 
 /** Places whose beginnings are known. */
-function placesOf(score: readonly ScoreNote[], heard: readonly Note[], matched: readonly Matched[]) {
+function placesOf(score: readonly ScoreNote[], heard: readonly Performed[], matched: readonly Matched[]) {
   return matched.flatMap((at, i) =>
     at.heard < 0 || at.isMerged
       ? []
@@ -210,7 +277,7 @@ function expectation(
 }
 
 /** The key in which it was played, as half tones from the written one. */
-function keyOf(score: readonly ScoreNote[], heard: readonly Note[]): number {
+function keyOf(score: readonly ScoreNote[], heard: readonly Performed[]): number {
   const written = align(score, heard, 0).cost;
   let best = 0;
   let least = written;
@@ -230,7 +297,7 @@ function keyOf(score: readonly ScoreNote[], heard: readonly Note[]): number {
  */
 export function heldAgainst(
   score: readonly ScoreNote[],
-  heard: readonly Note[],
+  heard: readonly Performed[],
   markedBpm: number | null,
 ): Target {
   let shift = keyOf(score, heard);
@@ -239,7 +306,7 @@ export function heldAgainst(
   for (let round = 0; round < 3; round++) {
     const places = placesOf(score, heard, found.matched);
     if (places.length === 0) break;
-    shift += median(places.map(p => exact(p.note) - score[p.i]!.midi - shift));
+    shift += median(places.map(p => heardAs(score, p.i, p.note, shift)?.off ?? 0));
     line = fittedLine(places);
     if (!line) break;
     const expected = expectation(score, places, line);
@@ -254,7 +321,11 @@ export function heldAgainst(
   }
   const places = placesOf(score, heard, found.matched);
   line = fittedLine(places) ?? line;
-  const tuning = places.length > 0 ? median(places.map(p => exact(p.note) - score[p.i]!.midi)) : null;
+  const off = (i: number, note: Performed) => {
+    const as = heardAs(score, i, note, shift);
+    return as ? as.off + shift : exact(note) - score[i]!.midi;
+  };
+  const tuning = places.length > 0 ? median(places.map(p => off(p.i, p.note))) : null;
   const notes = found.matched.map((at, index): TargetNote => {
     const note = score[index]!;
     if (at.heard < 0)
@@ -272,7 +343,7 @@ export function heldAgainst(
     return {
       index,
       status: 'played',
-      centsOff: 100 * (exact(own) - note.midi - tuning!),
+      centsOff: 100 * (off(index, own) - tuning!),
       onsetOffSec: at.isMerged || expected === null ? null : own.startSec - expected,
       durationRatio:
         isShared || !line ? null : (at.endSec - own.startSec) / (line.secPerQuarter * note.quarters),

@@ -1,0 +1,137 @@
+/** How the weights of syllables are learnt: what `./ecoute bench syllables` runs, on core's own lattices. */
+import { soundingStretches } from '@ecoute/core/audio/activity';
+import { BandMeter } from '@ecoute/core/audio/bands';
+import { HalfSplitter } from '@ecoute/core/audio/halves';
+import { PitchTracker } from '@ecoute/core/audio/pitch';
+import { latticesOf, WEIGHTS, type Lattice, type Terms } from '@ecoute/core/audio/syllableLattice';
+import { expectedCount, LogMean, scoredBy } from '@ecoute/core/audio/syllables';
+import { SYLLABLE_WEIGHTS } from '@ecoute/core/audio/syllableWeights';
+
+export { babble, overNoise } from '@ecoute/core/testing/sounds';
+
+export interface Example {
+  /** Those of one group count as much together as those of another, times its weight. */
+  group: string;
+  syllables: number;
+  lattices: Lattice[];
+}
+
+/** @param samples mono at 16 kHz */
+export function exampleOf(samples: Float32Array, syllables: number, group: string): Example {
+  const splitter = new HalfSplitter();
+  const meter = new BandMeter();
+  const tracker = new PitchTracker();
+  for (const halves of [splitter.push(samples), splitter.finish()]) {
+    meter.push(halves);
+    tracker.push(halves.low);
+  }
+  const bands = meter.finish();
+  return { group, syllables, lattices: latticesOf(bands, tracker.finish(), soundingStretches(bands)) };
+}
+
+const STEPS = 800;
+const RATE = 0.02;
+/** How strongly weights stay where they were. */
+const HOLD = 0.001;
+/** An error of so much of a count is a small one; far larger ones count by their size, not by its square. */
+const SMALL = 0.07;
+/** What a whole group being counted too high or too low adds. */
+const BIAS = 0.2;
+
+/**
+ * Weights with which the expected counts come near to the true ones (Adam: D. P. Kingma and J. Ba, ICLR 2015).
+ * @param groupWeights of groups that count more or less than 1
+ */
+export function fitted(
+  examples: readonly Example[],
+  groupWeights: Record<string, number>,
+  onStep: (step: number, loss: number) => void,
+): number[] {
+  const begun = Float64Array.from(SYLLABLE_WEIGHTS);
+  const weights = begun.slice();
+  const mean = new Float64Array(WEIGHTS);
+  const square = new Float64Array(WEIGHTS);
+  const sizes = new Map<string, { count: number; syllables: number; bias: number }>();
+  for (const e of examples) {
+    const size = sizes.get(e.group) ?? { count: 0, syllables: 0, bias: 0 };
+    size.count += 1;
+    size.syllables += e.syllables;
+    sizes.set(e.group, size);
+  }
+  for (let step = 1; step <= STEPS; step++) {
+    const slope = new Float64Array(WEIGHTS);
+    const told = new Map([...sizes.keys()].map(k => [k, 0]));
+    let loss = 0;
+    for (const { group, syllables, lattices } of examples) {
+      const slopes = lattices.map(l => countSlope(l, weights));
+      const count = slopes.reduce((sum, s) => sum + s.count, 0);
+      told.set(group, told.get(group)! + count);
+      const off = (count - syllables) / syllables;
+      const rounded = Math.hypot(off, SMALL);
+      const size = sizes.get(group)!;
+      const weight = groupWeights[group] ?? 1;
+      loss += (weight * (rounded - SMALL)) / size.count;
+      const by =
+        (weight * off) / rounded / syllables / size.count +
+        (weight * BIAS * Math.tanh(size.bias / 0.01)) / size.syllables;
+      for (const s of slopes) for (let k = 0; k < WEIGHTS; k++) slope[k]! += by * s.slope[k]!;
+    }
+    for (const [group, size] of sizes) size.bias = told.get(group)! / size.syllables - 1;
+    for (let k = 0; k < WEIGHTS; k++) {
+      const g = slope[k]! + HOLD * (weights[k]! - begun[k]!);
+      mean[k] = 0.9 * mean[k]! + 0.1 * g;
+      square[k] = 0.999 * square[k]! + 0.001 * g * g;
+      const pace = Math.sqrt(square[k]! / (1 - 0.999 ** step)) + 1e-6;
+      weights[k]! -= (RATE * (mean[k]! / (1 - 0.9 ** step))) / pace;
+    }
+    onStep(step, loss);
+  }
+  return Array.from(weights, w => Math.round(1_000 * w) / 1_000);
+}
+
+/** The expected count of one stretch with some weights, to try what was learnt on others. */
+export function counted({ lattices }: Example, weights: readonly number[]): number {
+  return lattices.reduce((sum, l) => sum + expectedCount(scoredBy(l, weights)), 0);
+}
+
+/** The expected count of a stretch, and how it changes with each weight: its covariance with the terms. */
+function countSlope(lattice: Lattice, weights: Float64Array): { count: number; slope: Float64Array } {
+  const { seen, first, last, after } = scoredBy(lattice, weights);
+  const n = seen.length;
+  const ways = new LogMean();
+  /** All ways up to a top, and how many nuclei they have; all ways on from it. */
+  const [before, countBefore] = [new Float64Array(n), new Float64Array(n)];
+  const [onward, countOnward] = [new Float64Array(n), new Float64Array(n)];
+  for (let j = 0; j < n; j++) {
+    ways.reset();
+    ways.add(first[j]!, 1);
+    for (const { from, score } of after[j]!) ways.add(before[from]! + score, countBefore[from]! + 1);
+    [before[j], countBefore[j]] = [ways.logSum + seen[j]!, ways.mean];
+  }
+  const nexts: [to: number, score: number][][] = Array.from({ length: n }, () => []);
+  after.forEach((list, j) => list.forEach(({ from, score }) => nexts[from]!.push([j, score])));
+  for (let i = n - 1; i >= 0; i--) {
+    ways.reset();
+    ways.add(last[i]!, 0);
+    for (const [to, score] of nexts[i]!) ways.add(score + seen[to]! + onward[to]!, countOnward[to]! + 1);
+    [onward[i], countOnward[i]] = [ways.logSum, ways.mean];
+  }
+  ways.reset();
+  for (let j = 0; j < n; j++) ways.add(before[j]! + last[j]!, countBefore[j]!);
+  const [all, count] = [ways.logSum, ways.mean];
+  const slope = new Float64Array(WEIGHTS);
+  const add = (terms: Terms, log: number, nuclei: number) => {
+    const by = Math.exp(log - all) * (nuclei - count);
+    for (let k = 0; k < terms.length; k += 2) slope[terms[k]!]! += by * terms[k + 1]!;
+  };
+  for (let j = 0; j < n; j++) {
+    add(lattice.seen[j]!, before[j]! + onward[j]!, countBefore[j]! + countOnward[j]!);
+    add(lattice.first[j]!, first[j]! + seen[j]! + onward[j]!, 1 + countOnward[j]!);
+    add(lattice.last[j]!, before[j]! + last[j]!, countBefore[j]!);
+    lattice.after[j]!.forEach(({ from, terms }, k) => {
+      const log = before[from]! + after[j]![k]!.score + seen[j]! + onward[j]!;
+      add(terms, log, countBefore[from]! + 1 + countOnward[j]!);
+    });
+  }
+  return { count, slope };
+}

@@ -1,0 +1,99 @@
+// Voices with a known number of syllables: synthetic ones, and recordings of people that a list names.
+import { spawnSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+
+const RATE = 16_000;
+const VOWEL = /^[ˈˌ]?[aeiouyæɐɑɒɔəɚɛɜɪɨɵøœʊʌʉɯɤʏ]/;
+
+/** What synthetic voices say in the bench of measures. */
+export const TEXTS = {
+  en: 'The old bell of the harbour rings at six in the morning, and the fishermen carry their nets down to the boats. Yesterday my sister bought bread, three lemons and a bottle of oil at the market.',
+  pt: 'O velho sino do porto toca às seis da manhã e os pescadores levam as redes para os barcos. Ontem a minha irmã comprou pão, três limões e uma garrafa de azeite no mercado.',
+  fr: 'La vieille cloche du port sonne à six heures du matin et les pêcheurs portent leurs filets vers les bateaux. Hier ma soeur a acheté du pain, trois citrons et une bouteille d’huile.',
+  pl: 'Stary dzwon w porcie dzwoni o szóstej rano, a rybacy niosą sieci do łodzi. Wczoraj siostra kupiła chleb, trzy cytryny i butelkę oliwy na targu.',
+};
+/** And in learning, besides. */
+const MORE_TEXTS = {
+  de: 'Die alte Glocke im Hafen läutet um sechs Uhr morgens, und die Fischer tragen ihre Netze zu den Booten.',
+  es: 'La vieja campana del puerto suena a las seis de la mañana. El perro de Ramón corre rápido por la carretera.',
+  it: 'La vecchia campana del porto suona alle sei del mattino e i pescatori portano le reti alle barche.',
+  fi: 'Sataman vanha kello soi kuudelta aamulla, ja kalastajat kantavat verkkonsa veneisiin.',
+  ru: 'Старый колокол в порту звонит в шесть часов утра, и рыбаки несут сети к лодкам.',
+  tr: 'Limanın eski çanı sabah altıda çalar ve balıkçılar ağlarını teknelere taşır.',
+  sw: 'Kengele ya zamani ya bandari hulia saa kumi na mbili asubuhi, na wavuvi hubeba nyavu zao.',
+};
+
+function ran(program, args) {
+  const done = spawnSync(program, args, { maxBuffer: 1 << 29 });
+  if (done.error || done.status !== 0) throw new Error(`${program}: ${done.error ?? done.stderr}`);
+  return done.stdout;
+}
+
+/** @param filter of ffmpeg @returns mono at 16 kHz */
+function samplesOf(path, filter = 'anull') {
+  const how = ['-i', path, '-af', filter, '-ac', '1', '-ar', String(RATE), '-f', 'f32le', '-'];
+  const bytes = ran('ffmpeg', ['-nostdin', '-v', 'error', ...how]);
+  return new Float32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length));
+}
+
+/** Synthetic speakers of some texts by language, one after the other: { language, syllables, samples }. */
+export function* syntheticSpeakers(texts, wav, { filter, variants = ['', '+f2', '+m3'] } = {}) {
+  for (const [language, text] of Object.entries(texts))
+    for (const variant of variants)
+      for (const speed of [120, 150, 185]) {
+        const voice = language + variant;
+        ran('espeak-ng', ['-v', voice, '-s', String(speed), '-w', wav, text]);
+        const phonemes = ran('espeak-ng', ['-q', '-v', voice, '--ipa', '--sep=_', text]).toString();
+        const syllables = phonemes.split(/[_\s]+/).filter(p => VOWEL.test(p.normalize('NFD'))).length;
+        yield { language, syllables, samples: samplesOf(wav, filter) };
+      }
+}
+
+/** Recordings of people by a list: a JSON array of { file, lang, text, syllables }. */
+export function* realSpeakers(list, filterOf) {
+  const rows = JSON.parse(readFileSync(list, 'utf8'));
+  for (const [i, { file, lang, syllables }] of rows.entries())
+    yield { language: lang, syllables, samples: samplesOf(file, filterOf?.(i)) };
+}
+
+/** Quicker, slower, in a room with an echo; every fourth as it is. */
+const CHANGES = ['atempo=1.25', 'atempo=0.85', 'aecho=0.9:0.6:35|61|89|127:0.35|0.25|0.2|0.12', 'anull'];
+const TELEPHONE = 'highpass=200,lowpass=3400,lowpass=3400,aresample=8000,aresample=16000';
+
+/** Learns the weights anew, and says what they would be and how well they count. */
+export function fitSyllables(core, wav, list, say) {
+  const { exampleOf, overNoise } = core;
+  const examples = [];
+  const add = (speakers, groupOf, floor) => {
+    for (const s of speakers)
+      examples.push(exampleOf(floor ? overNoise(s.samples, floor) : s.samples, s.syllables, groupOf(s)));
+  };
+  say('reading the voices …');
+  add(realSpeakers(list), s => s.language);
+  add(
+    realSpeakers(list, i => CHANGES[i % 4]),
+    s => `${s.language}, changed`,
+  );
+  const texts = { ...TEXTS, ...MORE_TEXTS };
+  add(syntheticSpeakers(texts, wav), () => 'synthetic', -60);
+  add(syntheticSpeakers(texts, wav, { filter: TELEPHONE }), () => 'telephone', -50);
+  add(syntheticSpeakers(texts, wav, { variants: ['+f1', '+f4', '+m1'] }), () => 'in a loud room', -44);
+  for (let seed = 1; seed <= 30; seed++) {
+    const { samples, syllables } = core.babble([6, 4, 9], seed, 0.5, [0.14, 0.16, 0.2, 0.24, 0.3][seed % 5]);
+    examples.push(exampleOf(overNoise(samples, -60, seed), syllables, 'babble'));
+  }
+  const weights = core.fitted(
+    examples,
+    { en: 3, es: 3, synthetic: 3, babble: 0.5 },
+    (step, loss) => step % 100 === 0 && say(`step ${step}: ${loss.toFixed(4)}`),
+  );
+  for (const group of new Set(examples.map(e => e.group))) {
+    const own = examples.filter(e => e.group === group);
+    const off = own.map(e => core.counted(e, weights) / e.syllables - 1);
+    const mean = values => (100 * values.reduce((a, b) => a + b, 0)) / values.length;
+    console.log(
+      `${group.padEnd(20)} ${own.length} recordings, mean error ${mean(off.map(Math.abs)).toFixed(1)} %, mean ${mean(off).toFixed(1)} %`,
+    );
+  }
+  console.log(JSON.stringify(weights));
+}
