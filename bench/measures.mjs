@@ -1,13 +1,12 @@
 // ./ecoute bench measures: how well and how fast recordings are measured, beside aubio's tools on the same files.
-import { spawnSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { performance } from 'node:perf_hooks';
 
+import { performances } from './performances.mjs';
+import { midiFile, ran, RATE, samplesOf, SOUNDFONT, walk, write } from './sounds.mjs';
 import { realSpeakers, syntheticSpeakers, TEXTS } from './speakers.mjs';
 
-const RATE = 16_000;
-const SOUNDFONT = '/usr/share/sounds/sf2/TimGM6mb.sf2';
 /** General MIDI programs, with a low note of each. */
 const STRUCK = { piano: [0, 48], guitar: [24, 45], marimba: [12, 48], harpsichord: [6, 48] };
 const SUSTAINED = {
@@ -20,44 +19,12 @@ const SUSTAINED = {
   voice: [53, 52],
 };
 
-function ran(program, args, input) {
-  const done = spawnSync(program, args, { input, maxBuffer: 1 << 29 });
-  if (done.error || done.status !== 0) throw new Error(`${program}: ${done.error ?? done.stderr}`);
-  return done.stdout;
-}
-
 const lines = out =>
   out
     .toString()
     .trim()
     .split('\n')
     .map(l => l.split(/\s+/).map(Number));
-
-function samplesOf(path) {
-  const bytes = ran('ffmpeg', [
-    '-nostdin',
-    '-v',
-    'error',
-    '-i',
-    path,
-    '-ac',
-    '1',
-    '-ar',
-    String(RATE),
-    '-f',
-    'f32le',
-    '-',
-  ]);
-  return new Float32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length));
-}
-
-function write(path, samples) {
-  ran(
-    'ffmpeg',
-    ['-v', 'error', '-y', '-f', 'f32le', '-ar', String(RATE), '-ac', '1', '-i', '-', path],
-    Buffer.from(samples.buffer),
-  );
-}
 
 const sorted = values => [...values].sort((a, b) => a - b);
 const nth = (values, share) =>
@@ -72,56 +39,6 @@ function correlation(pairs) {
   );
 }
 const percent = share => `${(100 * share).toFixed(2)} %`;
-
-/** A melody as a MIDI file of one track, a tick being a millisecond. */
-function midiFile(notes, program) {
-  const events = notes
-    .flatMap(n => [
-      [n.startSec, 0x90, n.midi, 90],
-      [n.startSec + n.sec, 0x80, n.midi, 0],
-    ])
-    .sort((a, b) => a[0] - b[0] || a[1] - b[1]);
-  const bytes = [0, 0xff, 0x51, 3, 0x07, 0xa1, 0x20, 0, 0xc0, program];
-  const length = n => {
-    const out = [n & 127];
-    for (let rest = n >> 7; rest > 0; rest >>= 7) out.unshift((rest & 127) | 128);
-    return out;
-  };
-  let last = 0;
-  for (const [sec, ...message] of events) {
-    const tick = Math.round(1000 * sec);
-    bytes.push(...length(tick - last), ...message);
-    last = tick;
-  }
-  bytes.push(...length(1_500), 0xff, 0x2f, 0);
-  const head = Buffer.alloc(22);
-  head.write('MThd');
-  head.writeUInt32BE(6, 4);
-  head.writeUInt16BE(1, 10);
-  head.writeUInt16BE(500, 12);
-  head.write('MTrk', 14);
-  head.writeUInt32BE(bytes.length, 18);
-  return Buffer.concat([head, Buffer.from(bytes)]);
-}
-
-/** Two octaves of a scale, walked at random. */
-function walk(low, count, bpm, random) {
-  const scale = [0, 2, 4, 5, 7, 9, 11];
-  let at = 0.3;
-  let degree = 3;
-  return Array.from({ length: count }, () => {
-    const beats = [0.5, 0.5, 1, 1, 1, 1.5, 2][Math.floor(random() * 7)];
-    degree = Math.max(0, Math.min(12, degree + Math.round((random() - 0.5) * 6)));
-    const sec = (beats * 60) / bpm;
-    const note = {
-      startSec: at,
-      sec: 0.9 * sec,
-      midi: low + scale[degree % 7] + 12 * Math.floor(degree / 7),
-    };
-    at += sec;
-    return note;
-  });
-}
 
 function f1(truth, found, within) {
   const left = [...found];
@@ -240,6 +157,8 @@ export function measures(core, scratch, root, say) {
     row(`onsets of notes ${group} at 20 dB, mean F1`, mean(own).toFixed(3), mean(theirs).toFixed(3));
     row('  quarter-note tempo within 4 %', near(tempi), near(theirTempi));
   }
+
+  performances(core, scratch, row, say);
 
   for (const floor of [-60, -45, -35]) {
     const [own, theirs, edges] = [[], [], []];

@@ -1,8 +1,7 @@
 // Voices with a known number of syllables: synthetic ones, and recordings of people that a list names.
-import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
+import { ran, samplesOf } from './sounds.mjs';
 
-const RATE = 16_000;
 const VOWEL = /^[ˈˌ]?[aeiouyæɐɑɒɔəɚɛɜɪɨɵøœʊʌʉɯɤʏ]/;
 
 /** What synthetic voices say in the bench of measures. */
@@ -22,19 +21,6 @@ const MORE_TEXTS = {
   tr: 'Limanın eski çanı sabah altıda çalar ve balıkçılar ağlarını teknelere taşır.',
   sw: 'Kengele ya zamani ya bandari hulia saa kumi na mbili asubuhi, na wavuvi hubeba nyavu zao.',
 };
-
-function ran(program, args) {
-  const done = spawnSync(program, args, { maxBuffer: 1 << 29 });
-  if (done.error || done.status !== 0) throw new Error(`${program}: ${done.error ?? done.stderr}`);
-  return done.stdout;
-}
-
-/** @param filter of ffmpeg @returns mono at 16 kHz */
-function samplesOf(path, filter = 'anull') {
-  const how = ['-i', path, '-af', filter, '-ac', '1', '-ar', String(RATE), '-f', 'f32le', '-'];
-  const bytes = ran('ffmpeg', ['-nostdin', '-v', 'error', ...how]);
-  return new Float32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length));
-}
 
 /** Synthetic speakers of some texts by language, one after the other: { language, syllables, samples }. */
 export function* syntheticSpeakers(texts, wav, { filter, variants = ['', '+f2', '+m3'] } = {}) {
