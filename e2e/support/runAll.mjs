@@ -30,7 +30,9 @@ const WHY_LINES = 12;
 /** @param why as the test runner says it, with colours */
 function fail(what, why = '') {
   failed += 1;
-  const lines = stripVTControlCharacters(why).split('\n').filter(line => line.trim());
+  const lines = stripVTControlCharacters(why)
+    .split('\n')
+    .filter(line => line.trim());
   failures.push([what, ...lines.slice(0, WHY_LINES).map(line => `    ${line}`)].join('\n'));
 }
 
