@@ -62,7 +62,8 @@ const MOST_TIME_COST = 1.3;
  */
 const LEAST_OWN = 0.08;
 const MOST_UNEXPLAINED = 0.06;
-const NOTES_BEFORE = 6;
+const NOTES_BEFORE = 2;
+const SAME_PARTIAL = 0.025;
 const MULTIPLE_COST = 0.2;
 /** Weaker than this, the first partial is missing: what was followed is such a pitch in common. */
 const LEAST_FIRST = 0.015;
@@ -112,21 +113,24 @@ function heardAs(
   const off = exact(heard) - score[i]!.midi - shift;
   if (Math.abs(off) < SAME_NOTE) return { multiple: 1, off };
   const { partials } = heard;
-  if (!partials || off > 0) return null;
+  if (!partials || off > 0 || partials[0]! >= LEAST_FIRST) return null;
   for (let multiple = 2; multiple <= partials.length; multiple++) {
     const by = off + 12 * Math.log2(multiple);
     if (Math.abs(by) >= SAME_NOTE) continue;
-    const multiples = [multiple];
-    for (const before of score.slice(Math.max(0, i - NOTES_BEFORE), i))
-      for (let m = 2; m <= partials.length; m++)
-        if (Math.abs(exact(heard) + 12 * Math.log2(m) - before.midi - shift) < SAME_NOTE) multiples.push(m);
+    const before = score.slice(Math.max(0, i - NOTES_BEFORE), i).map(n => n.midi + shift - exact(heard));
     const share = (explained: (n: number) => boolean) =>
       partials.reduce((sum, p, n) => sum + (explained(n + 1) ? p : 0), 0);
     const own = share(n => n % multiple === 0);
-    const unexplained = share(n => multiples.every(m => n % m !== 0));
+    const unexplained = share(n => n % multiple !== 0 && !before.some(up => isPartialOf(n, up)));
     if (own >= LEAST_OWN && unexplained <= MOST_UNEXPLAINED) return { multiple, off: by };
   }
   return null;
+}
+
+/** Whether the n-th multiple of a pitch is a partial of the note so many half tones above that pitch. */
+function isPartialOf(n: number, up: number): boolean {
+  const order = n / 2 ** (up / 12);
+  return order > 1 - SAME_PARTIAL && Math.abs(order / Math.round(order) - 1) < SAME_PARTIAL;
 }
 
 /** Whether a note that the score has not was played, or is a slip of the sound. */
