@@ -12,7 +12,7 @@ import type { PitchRange } from './turns';
 import { againstBeats, scoreAgainstBeats, type BesideBeat } from './tempo';
 
 /** Another number when what is measured changes: takes are then measured again. */
-export const EVIDENCE_REVISION = 4;
+export const EVIDENCE_REVISION = 5;
 
 export interface Evidence {
   as: HeardAs;
