@@ -26,7 +26,7 @@ export function exampleOf(samples: Float32Array, syllables: number, group: strin
     tracker.push(halves.low);
   }
   const bands = meter.finish();
-  return { group, syllables, lattices: latticesOf(bands, tracker.finish(), soundingStretches(bands)) };
+  return { group, syllables, lattices: [...latticesOf(bands, tracker.finish(), soundingStretches(bands))] };
 }
 
 const STEPS = 800;

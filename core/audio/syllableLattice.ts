@@ -48,14 +48,23 @@ export interface Lattice {
   after: { from: number; terms: Terms }[][];
 }
 
-/** @param stretches where somebody sounds @returns one lattice for each in which there is a top */
-export function latticesOf(bands: BandLevels, pitch: Pitch, stretches: readonly Stretch[]): Lattice[] {
+/**
+ * One after the other, for an hour of them takes more room than its sound.
+ * @param stretches where somebody sounds
+ * @returns a lattice for each in which there is a top
+ */
+export function* latticesOf(
+  bands: BandLevels,
+  pitch: Pitch,
+  stretches: readonly Stretch[],
+): Generator<Lattice, void> {
   const spans = stretches.map(s => [hopOf(s.startSec), Math.min(bands.count, hopOf(s.endSec) + 1)] as const);
   const loud = loudOf(bands, spans);
   const level = envelope(bands, spans, loud);
-  return spans
-    .map(([from, to]) => latticeOf({ bands, pitch, loud, level }, from, to))
-    .filter(l => l.tops.length > 0);
+  for (const [from, to] of spans) {
+    const lattice = latticeOf({ bands, pitch, loud, level }, from, to);
+    if (lattice.tops.length > 0) yield lattice;
+  }
 }
 
 interface Heard {

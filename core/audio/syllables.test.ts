@@ -19,7 +19,10 @@ function heard(samples: Float32Array) {
   const bands = meter.finish();
   const pitch = tracker.finish();
   const stretches = soundingStretches(bands);
-  return { nuclei: syllableNuclei(bands, pitch, stretches), lattices: latticesOf(bands, pitch, stretches) };
+  return {
+    nuclei: syllableNuclei(bands, pitch, stretches),
+    lattices: [...latticesOf(bands, pitch, stretches)],
+  };
 }
 
 /** Some 150 syllables of several voices, each changed, over a quiet room. @returns counted beside made */

@@ -27,7 +27,8 @@ const SHIFT_STEPS = 24;
  * @returns seconds from the first sample, in order
  */
 export function syllableNuclei(bands: BandLevels, pitch: Pitch, stretches: readonly Stretch[]): number[] {
-  const scored = latticesOf(bands, pitch, stretches).map(l => scoredBy(l, SYLLABLE_WEIGHTS));
+  const scored: Scored[] = [];
+  for (const lattice of latticesOf(bands, pitch, stretches)) scored.push(scoredBy(lattice, SYLLABLE_WEIGHTS));
   const wanted = Math.round(scored.reduce((sum, s) => sum + expectedCount(s), 0));
   const best = (shift: number) => scored.flatMap(s => bestWay(s, shift));
   let found = best(0);
