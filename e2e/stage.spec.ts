@@ -347,10 +347,25 @@ test('a take in which nothing is heard is given back once, in an exam as well', 
     await expect(page.getByText(/The microphone failed, so one take does not count/)).toBeVisible();
     await page.getByRole('button', { name: 'Record again (1 take left)' }).click();
     await expect(page.getByText(/0:0[2-9] of/)).toBeVisible();
+    // Turned while it warns: nothing of the recorder lies over the way back, nor out of sight.
+    await page.setViewportSize({ width: 844, height: 390 });
+    const warning = page.getByText(/^Nothing is heard yet/);
+    await expect(warning).toBeInViewport({ ratio: 1 });
+    const [back, told] = await Promise.all(
+      [page.getByRole('link', { name: 'Now' }).or(page.getByRole('button', { name: 'Now' })), warning].map(
+        async what => (await what.first().boundingBox())!,
+      ),
+    );
+    expect(told!.y).toBeGreaterThan(back!.y + back!.height);
+    await page.setViewportSize({ width: 390, height: 844 });
     await page.getByRole('button', { name: 'I have finished: stop' }).click();
     await expect(page.getByText('Nothing can be heard in this take.').nth(1)).toBeVisible();
     await expect(page.getByRole('button', { name: /Record again/ })).toHaveCount(0);
     expect(await kindsOf(page, id)).toContain('takeGivenBack');
+    // Before it is handed in, the list says so again.
+    await page.getByRole('button', { name: 'To the hand-in' }).click();
+    const line = page.getByRole('listitem').filter({ hasText: 'answered,' });
+    await expect(line).toContainText('Nothing can be heard in this take.');
   } finally {
     await deaf.close();
   }

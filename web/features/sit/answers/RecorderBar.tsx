@@ -63,7 +63,14 @@ export function RecorderBar({
   return (
     <>
       <LevelMeter analyser={microphone.analyser} recording={!paused} slim />
-      <p role="status" className={concern ? 'border-2 border-ink px-3 py-1 font-semibold' : 'sr-only'}>
+      <p
+        role="status"
+        className={
+          concern
+            ? 'border-2 border-ink px-3 py-1 font-semibold low:px-2 low:text-xs low:leading-tight'
+            : 'sr-only'
+        }
+      >
         {concern && concernWords(concern)}
       </p>
       {run.awayMs >= AWAY_TOLD_MS && (

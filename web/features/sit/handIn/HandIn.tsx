@@ -36,6 +36,11 @@ function Standing({ line }: { line: Line }) {
       <>
         {t('answered,')}{' '}
         <span className="tabular">{clock(Math.max(0, line.take.durationMs - line.take.leadMs))}</span>
+        {line.take.silent && (
+          <strong className="block">
+            {t('Nothing can be heard in this take. Check that the microphone is not muted.')}
+          </strong>
+        )}
       </>
     );
   if (line.written) return <>{t('answered in writing')}</>;
