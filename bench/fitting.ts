@@ -1,11 +1,10 @@
 /** How the weights of syllables are learnt: what `./ecoute bench syllables` runs, on core's own lattices. */
 import { soundingStretches } from '@ecoute/core/audio/activity';
-import { BandMeter } from '@ecoute/core/audio/bands';
-import { HalfSplitter } from '@ecoute/core/audio/halves';
-import { PitchTracker } from '@ecoute/core/audio/pitch';
 import { latticesOf, WEIGHTS, type Lattice, type Terms } from '@ecoute/core/audio/syllableLattice';
-import { expectedCount, LogMean, scoredBy } from '@ecoute/core/audio/syllables';
+import { expectedCount, LogMean, scoredBy, waysThrough } from '@ecoute/core/audio/syllables';
 import { SYLLABLE_WEIGHTS } from '@ecoute/core/audio/syllableWeights';
+
+import { analysed } from '@ecoute/core/testing/analysed';
 
 export { babble, overNoise } from '@ecoute/core/testing/sounds';
 
@@ -18,15 +17,8 @@ export interface Example {
 
 /** @param samples mono at 16 kHz */
 export function exampleOf(samples: Float32Array, syllables: number, group: string): Example {
-  const splitter = new HalfSplitter();
-  const meter = new BandMeter();
-  const tracker = new PitchTracker();
-  for (const halves of [splitter.push(samples), splitter.finish()]) {
-    meter.push(halves);
-    tracker.push(halves.low);
-  }
-  const bands = meter.finish();
-  return { group, syllables, lattices: [...latticesOf(bands, tracker.finish(), soundingStretches(bands))] };
+  const { bands, pitch } = analysed(samples);
+  return { group, syllables, lattices: [...latticesOf(bands, pitch, soundingStretches(bands))] };
 }
 
 const STEPS = 800;
@@ -96,18 +88,13 @@ export function counted({ lattices }: Example, weights: readonly number[]): numb
 
 /** The expected count of a stretch, and how it changes with each weight: its covariance with the terms. */
 function countSlope(lattice: Lattice, weights: Float64Array): { count: number; slope: Float64Array } {
-  const { seen, first, last, after } = scoredBy(lattice, weights);
+  const scored = scoredBy(lattice, weights);
+  const { seen, first, last, after } = scored;
+  const { upTo: before, countUpTo: countBefore, all, count } = waysThrough(scored);
   const n = seen.length;
-  const ways = new LogMean();
-  /** All ways up to a top, and how many nuclei they have; all ways on from it. */
-  const [before, countBefore] = [new Float64Array(n), new Float64Array(n)];
+  /** All ways on from a top. */
   const [onward, countOnward] = [new Float64Array(n), new Float64Array(n)];
-  for (let j = 0; j < n; j++) {
-    ways.reset();
-    ways.add(first[j]!, 1);
-    for (const { from, score } of after[j]!) ways.add(before[from]! + score, countBefore[from]! + 1);
-    [before[j], countBefore[j]] = [ways.logSum + seen[j]!, ways.mean];
-  }
+  const ways = new LogMean();
   const nexts: [to: number, score: number][][] = Array.from({ length: n }, () => []);
   after.forEach((list, j) => list.forEach(({ from, score }) => nexts[from]!.push([j, score])));
   for (let i = n - 1; i >= 0; i--) {
@@ -116,9 +103,6 @@ function countSlope(lattice: Lattice, weights: Float64Array): { count: number; s
     for (const [to, score] of nexts[i]!) ways.add(score + seen[to]! + onward[to]!, countOnward[to]! + 1);
     [onward[i], countOnward[i]] = [ways.logSum, ways.mean];
   }
-  ways.reset();
-  for (let j = 0; j < n; j++) ways.add(before[j]! + last[j]!, countBefore[j]!);
-  const [all, count] = [ways.logSum, ways.mean];
   const slope = new Float64Array(WEIGHTS);
   const add = (terms: Terms, log: number, nuclei: number) => {
     const by = Math.exp(log - all) * (nuclei - count);

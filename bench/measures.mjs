@@ -2,7 +2,6 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { performance } from 'node:perf_hooks';
-
 import { performances } from './performances.mjs';
 import { midiFile, ran, RATE, samplesOf, SOUNDFONT, walk, write } from './sounds.mjs';
 import { realSpeakers, syntheticSpeakers, TEXTS } from './speakers.mjs';
@@ -29,15 +28,6 @@ const lines = out =>
 const sorted = values => [...values].sort((a, b) => a - b);
 const nth = (values, share) =>
   sorted(values)[Math.min(values.length - 1, Math.floor(values.length * share))] ?? NaN;
-/** Pearson's, of pairs. */
-function correlation(pairs) {
-  const mean = k => pairs.reduce((sum, p) => sum + p[k], 0) / pairs.length;
-  const [a, b] = [mean(0), mean(1)];
-  const sum = f => pairs.reduce((s, p) => s + f(p), 0);
-  return (
-    sum(([x, y]) => (x - a) * (y - b)) / Math.sqrt(sum(([x]) => (x - a) ** 2) * sum(([, y]) => (y - b) ** 2))
-  );
-}
 const percent = share => `${(100 * share).toFixed(2)} %`;
 
 function f1(truth, found, within) {
@@ -195,6 +185,7 @@ export function measures(core, scratch, root, say) {
     row('  edges, median', `${(1000 * nth(edges, 0.5)).toFixed(1)} ms`, '');
   }
 
+  const correlation = (list, one, other) => core.correlationOf(list.map(one), list.map(other)).toFixed(3);
   const counts = (speakers, name) => {
     const list = [];
     for (const { syllables, samples } of speakers) {
@@ -213,8 +204,16 @@ export function measures(core, scratch, root, say) {
     row('  all together', percent(all(s => s.counted) / all(s => s.truth) - 1), '');
     row(
       '  correlation of counts',
-      correlation(list.map(s => [s.truth, s.counted])).toFixed(3),
-      `${correlation(list.map(s => [s.truth, s.sec])).toFixed(3)} (time alone)`,
+      correlation(
+        list,
+        s => s.truth,
+        s => s.counted,
+      ),
+      `${correlation(
+        list,
+        s => s.truth,
+        s => s.sec,
+      )} (time alone)`,
     );
     return list;
   };
@@ -234,7 +233,11 @@ export function measures(core, scratch, root, say) {
     );
     row(
       '  correlation of rates, over all of them',
-      correlation(each.map(s => [s.truth / s.sec, s.counted / s.sec])).toFixed(3),
+      correlation(
+        each,
+        s => s.truth / s.sec,
+        s => s.counted / s.sec,
+      ),
       '',
     );
   } else row('syllables of people', 'no list named', 'ECOUTE_VOICES=LIST.json');

@@ -157,7 +157,7 @@ export class Measurer {
           endSec: n.endSec,
           midi: n.midi,
           cents: n.cents,
-          vibrato: vibratoOf(pitch, n),
+          vibrato: vibratoOf(pitch, { startSec: n.steadySec, endSec: n.endSec }),
         })) ?? null,
       tempo,
       target,

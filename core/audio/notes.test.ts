@@ -1,22 +1,14 @@
 import { describe, expect, it } from '@jest/globals';
 import type { ScoreNote } from '../formats/scoreNotes';
-import { BandMeter } from './bands';
-import { HalfSplitter } from './halves';
+import { analysed } from '../testing/analysed';
 import { notesOf, type Note } from './notes';
-import { PitchTracker } from './pitch';
 import { melody, randomFrom, TONES, withNoise, type PlayedNote, type ToneKind } from '../testing/sounds';
 import { heldAgainst, type Performed } from './target';
 import { tempoOf } from './tempo';
 
 function heard(samples: Float32Array): Note[] {
-  const splitter = new HalfSplitter();
-  const meter = new BandMeter();
-  const tracker = new PitchTracker();
-  for (const halves of [splitter.push(samples), splitter.finish()]) {
-    meter.push(halves);
-    tracker.push(halves.low);
-  }
-  return notesOf(tracker.finish(), meter.finish());
+  const { bands, pitch } = analysed(samples);
+  return notesOf(pitch, bands);
 }
 
 const plucked: ToneKind = { partial: n => 1 / n, decay: 1.5 };

@@ -24,6 +24,8 @@ export interface Note {
 
 /** A note with what it was heard by. */
 export interface HeardNote extends Note {
+  /** From when on it was followed at its own pitch: later than its start where another note still rang. */
+  steadySec: number;
   /** Power of the first multiples of its pitch, as shares. */
   partials: number[];
   /** How strongly it began: what rose there, in dB; 0 where nothing did. */
@@ -194,13 +196,14 @@ export function notesOf(pitch: Pitch, bands: BandLevels): HeardNote[] {
     let mostDb = -120;
     for (let h = Math.round(startSec / BAND_HOP_SEC); h < Math.round(endSec / BAND_HOP_SEC); h++)
       mostDb = Math.max(mostDb, loud[h] ?? -120);
-    return [{ startSec, endSec, midi: nearest, cents: 100 * (exact - nearest), partials, beganDb, mostDb }];
+    const cents = 100 * (exact - nearest);
+    return [{ startSec, steadySec: startSec, endSec, midi: nearest, cents, partials, beganDb, mostDb }];
   });
   return withAttacks(heard);
 }
 
 /** The first partial of a tone that is really one of its multiples is weaker than this. */
-const LEAST_FIRST = 0.08;
+const WEAK_FIRST = 0.08;
 const SAME_PITCH = 0.8;
 const GOES_ON_SEC = 0.05;
 
@@ -217,7 +220,7 @@ function withAttacks(heard: readonly HeardNote[]): HeardNote[] {
       before &&
       note.beganDb === 0 &&
       note.startSec - before.endSec < GOES_ON_SEC &&
-      before.partials[0]! < LEAST_FIRST &&
+      before.partials[0]! < WEAK_FIRST &&
       before.partials.some((_, n) => n > 0 && isSamePitch(before, note, 12 * Math.log2(n + 1)));
     if (goesOn) {
       const { startSec, beganDb } = before;

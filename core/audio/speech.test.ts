@@ -1,23 +1,15 @@
 import { describe, expect, it } from '@jest/globals';
 import { soundingStretches } from './activity';
-import { BandMeter } from './bands';
-import { ANALYSIS_HZ, HalfSplitter } from './halves';
-import { PitchTracker } from './pitch';
+import { ANALYSIS_HZ } from './halves';
+import { analysed } from '../testing/analysed';
 import { babble, overNoise } from '../testing/sounds';
 import { pausesBetween, speechFigures, withinGaps } from './speech';
 import { syllableNuclei } from './syllables';
 
 function heard(samples: Float32Array) {
-  const splitter = new HalfSplitter();
-  const meter = new BandMeter();
-  const tracker = new PitchTracker();
-  for (const halves of [splitter.push(samples), splitter.finish()]) {
-    meter.push(halves);
-    tracker.push(halves.low);
-  }
-  const bands = meter.finish();
+  const { bands, pitch } = analysed(samples);
   const stretches = soundingStretches(bands);
-  return { stretches, nuclei: syllableNuclei(bands, tracker.finish(), stretches) };
+  return { stretches, nuclei: syllableNuclei(bands, pitch, stretches) };
 }
 
 describe('speech', () => {

@@ -19,6 +19,9 @@ const DIP_DB = 0.15;
 const SMOOTH_HOPS = 2;
 /** Two tops further apart than this do not follow each other within one run of syllables. */
 const FURTHEST_SEC = 0.9;
+/** A hiss is loud from 4 kHz on beside the bands of most vowels, 310 to 880 Hz. */
+const FRICTION_BAND = 7;
+const VOWEL_BANDS = [2, 3] as const;
 /** A top is as wide as the level stays this near to it. */
 const WIDTH_DB = 3;
 
@@ -226,7 +229,10 @@ function seenAt({ level, pitch }: Heard, top: number, from: number, to: number, 
   let [start, end] = [top, top];
   while (start > from && level[start]! > level[top]! - WIDTH_DB) start--;
   while (end < to - 1 && level[end]! > level[top]! - WIDTH_DB) end++;
-  const hiss = Math.max(-10, colour[7]! - (colour[2]! + colour[3]!) / 2);
+  const hiss = Math.max(
+    -10,
+    colour[FRICTION_BAND]! - (colour[VOWEL_BANDS[0]]! + colour[VOWEL_BANDS[1]]!) / 2,
+  );
   const values = [
     1,
     level[top]! / 5,

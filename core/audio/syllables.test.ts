@@ -1,23 +1,14 @@
 import { describe, expect, it } from '@jest/globals';
+import { analysed } from '../testing/analysed';
 import { babble, overNoise } from '../testing/sounds';
 import { soundingStretches } from './activity';
-import { BandMeter } from './bands';
-import { ANALYSIS_HZ, HalfSplitter } from './halves';
-import { PitchTracker } from './pitch';
+import { ANALYSIS_HZ } from './halves';
 import { latticesOf, WEIGHTS } from './syllableLattice';
 import { expectedCount, scoredBy, syllableNuclei } from './syllables';
 import { SYLLABLE_WEIGHTS } from './syllableWeights';
 
 function heard(samples: Float32Array) {
-  const splitter = new HalfSplitter();
-  const meter = new BandMeter();
-  const tracker = new PitchTracker();
-  for (const halves of [splitter.push(samples), splitter.finish()]) {
-    meter.push(halves);
-    tracker.push(halves.low);
-  }
-  const bands = meter.finish();
-  const pitch = tracker.finish();
+  const { bands, pitch } = analysed(samples);
   const stretches = soundingStretches(bands);
   return {
     nuclei: syllableNuclei(bands, pitch, stretches),

@@ -68,7 +68,12 @@ export function scoredBy(lattice: Lattice, weights: ArrayLike<number>): Scored {
 }
 
 /** The number of nuclei, as a mean over all ways through one stretch, each as often as it is likely. */
-export function expectedCount({ seen, first, last, after }: Scored): number {
+export function expectedCount(scored: Scored): number {
+  return waysThrough(scored).count;
+}
+
+/** All ways up to each top, and through the whole: how likely they are together (as logarithms), and their mean number of nuclei. */
+export function waysThrough({ seen, first, last, after }: Scored) {
   const ways = new LogMean();
   const weight: number[] = [];
   const count: number[] = [];
@@ -81,7 +86,7 @@ export function expectedCount({ seen, first, last, after }: Scored): number {
   });
   ways.reset();
   weight.forEach((w, j) => ways.add(w + last[j]!, count[j]!));
-  return ways.mean;
+  return { upTo: weight, countUpTo: count, all: ways.logSum, count: ways.mean };
 }
 
 /** A sum of exponentials, and the mean of something weighted by them, without overflow. */

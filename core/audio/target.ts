@@ -85,6 +85,8 @@ interface Matched {
   heard: number;
   /** End of the last piece. */
   endSec: number;
+  /** From the written pitch, in half tones, the multiple that was followed taken out. */
+  semitones: number;
   /** Heard as one with the note before. */
   isMerged: boolean;
 }
@@ -210,7 +212,7 @@ function align(
   let endSec: number | null = null;
   while (i > 0 || j > 0) {
     const step = steps[i * width + j]!;
-    if (step === 'missed') matched[--i] = { heard: -1, endSec: 0, isMerged: false };
+    if (step === 'missed') matched[--i] = { heard: -1, endSec: 0, semitones: 0, isMerged: false };
     else if (step === 'extra') {
       j -= 1;
       if (played[j]) extra += 1;
@@ -218,12 +220,16 @@ function align(
       j -= 1;
       endSec ??= heard[j]!.endSec;
     } else if (step === 'merged')
-      matched[--i] = { heard: j - 1, endSec: heard[j - 1]!.endSec, isMerged: true };
+      matched[--i] = { heard: j - 1, endSec: heard[j - 1]!.endSec, semitones: 0, isMerged: true };
     else {
-      matched[--i] = { heard: --j, endSec: endSec ?? heard[j]!.endSec, isMerged: false };
+      [i, j] = [i - 1, j - 1];
+      const semitones = shift + heardAs(score, i, heard[j]!, shift)!.off;
+      matched[i] = { heard: j, endSec: endSec ?? heard[j]!.endSec, semitones, isMerged: false };
       endSec = null;
     }
   }
+  // Two like notes heard as one have one pitch.
+  matched.forEach((at, k) => at.isMerged && (at.semitones = matched[k - 1]!.semitones));
   return { cost: cost[n * width + m]!, matched, extra };
 }
 
@@ -260,7 +266,7 @@ function placesOf(score: readonly ScoreNote[], heard: readonly Performed[], matc
   return matched.flatMap((at, i) =>
     at.heard < 0 || at.isMerged
       ? []
-      : [{ i, x: score[i]!.startQuarters, y: heard[at.heard]!.startSec, note: heard[at.heard]! }],
+      : [{ i, x: score[i]!.startQuarters, y: heard[at.heard]!.startSec, semitones: at.semitones }],
   );
 }
 
@@ -310,7 +316,7 @@ export function heldAgainst(
   for (let round = 0; round < 3; round++) {
     const places = placesOf(score, heard, found.matched);
     if (places.length === 0) break;
-    shift += median(places.map(p => heardAs(score, p.i, p.note, shift)?.off ?? 0));
+    shift = median(places.map(p => p.semitones));
     line = fittedLine(places);
     if (!line) break;
     const expected = expectation(score, places, line);
@@ -325,11 +331,7 @@ export function heldAgainst(
   }
   const places = placesOf(score, heard, found.matched);
   line = fittedLine(places) ?? line;
-  const off = (i: number, note: Performed) => {
-    const as = heardAs(score, i, note, shift);
-    return as ? as.off + shift : exact(note) - score[i]!.midi;
-  };
-  const tuning = places.length > 0 ? median(places.map(p => off(p.i, p.note))) : null;
+  const tuning = places.length > 0 ? median(places.map(p => p.semitones)) : null;
   const notes = found.matched.map((at, index): TargetNote => {
     const note = score[index]!;
     if (at.heard < 0)
@@ -347,7 +349,7 @@ export function heldAgainst(
     return {
       index,
       status: 'played',
-      centsOff: 100 * (off(index, own) - tuning!),
+      centsOff: 100 * (at.semitones - tuning!),
       onsetOffSec: at.isMerged || expected === null ? null : own.startSec - expected,
       durationRatio:
         isShared || !line ? null : (at.endSec - own.startSec) / (line.secPerQuarter * note.quarters),

@@ -17,7 +17,7 @@ import { forgetPerson } from './forgetPerson';
 import { useChanges } from './useChanges';
 import { onLanguage, ownLanguage, screenLanguage, setScreenLanguage, t } from '../base/i18n';
 
-/** Fetched with the first sound that is heard. */
+/** Fetched with the first sound that is heard, or once the page has settled. */
 const transport = () => import('../parts/player/TransportBar');
 const TransportBar = lazyPart<object>(() => transport().then(m => ({ default: m.TransportBar })));
 /** Then the page is there, and the bar that says why nothing sounds is fetched: without a network it could not be. */
