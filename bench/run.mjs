@@ -16,6 +16,7 @@ const NAMES = [
   'desk',
   'measures',
   'syllables',
+  'words',
   'hostile',
   'stage',
   'discussions',
@@ -80,6 +81,10 @@ try {
     const { measures, printMeasures } = await import('./measures.mjs');
     const core = await bundled('measuring');
     printMeasures(measures(core, scratch, root, line => process.stderr.write(`${line}\n`)));
+  } else if (which === 'words') {
+    const { printWords, words } = await import('./words.mjs');
+    const say = line => process.stderr.write(`${line}\n`);
+    printWords(await words(await bundled('hearing'), join(scratch, 'said.wav'), say));
   } else if (which === 'syllables') {
     const { fitSyllables } = await import('./speakers.mjs');
     if (!process.env.ECOUTE_VOICES)

@@ -13,6 +13,7 @@ import {
 } from 'class-validator';
 import { ListOf, Nested } from './decorators';
 import { MOST_INK, MOST_NUMBERS, MOST_SHAPES, PATH_DATA, type Drawing } from '@ecoute/core/feedback/drawing';
+import { SUGGESTION_KEY } from '@ecoute/core/feedback/suggestions';
 import { MISCUES, type Miscue, type RunningRecord } from '@ecoute/core/feedback/runningRecord';
 
 /** What a teacher marks on what was read or looked at: miscues on a passage; drawing and text. */
@@ -57,6 +58,12 @@ export class RecordData {
   @ArrayMaxSize(3_000, { message: 'A running record holds 3000 marks at most.' })
   @ListOf(() => MiscueData)
   marks!: MiscueData[];
+
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(3_000, { message: 'A running record holds 3000 refused suggestions at most.' })
+  @Matches(SUGGESTION_KEY, { each: true, message: 'A refused suggestion names its kind and its words.' })
+  refused?: string[];
 }
 
 export class ShapeData {

@@ -1,6 +1,7 @@
 // Makes the demo world's audio: voices by espeak-ng, performances by fluidsynth, mixed and encoded by sox and
 // ffmpeg. Only needed to make demo/audio anew:
 //   apt-get install espeak-ng fluidsynth fluid-soundfont-gm sox ffmpeg && node demo/generate.mjs
+// With names of sounds only those are made, and the others stay as they are.
 import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, mkdtempSync, rmSync, statSync, readdirSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -10,6 +11,8 @@ import { build } from 'esbuild';
 
 const here = dirname(fileURLToPath(import.meta.url));
 const out = join(here, 'audio');
+const only = process.argv.slice(2);
+const wants = name => only.length === 0 || only.includes(name);
 const work = mkdtempSync(join(tmpdir(), 'ecoute-demo-'));
 
 await build({
@@ -39,6 +42,7 @@ function randomFrom(text) {
 }
 
 function encode(wav, name) {
+  if (!wants(name)) return;
   run('ffmpeg', [
     '-v',
     'error',
@@ -104,6 +108,7 @@ function silence(seconds, target) {
 /** An answer as learners give it: some sentences, hesitations, a word begun twice, now and then a clipped start. */
 function spokenAnswer(studentKey, assessment, item, limitMs) {
   const name = `${assessment.key}-${item.key}-${studentKey}.ogg`;
+  if (!wants(name)) return;
   const random = randomFrom(name);
   const speaker = world.voices[studentKey];
   const reading = assessment.key === 'bell' && item.key === 'read';
@@ -118,22 +123,29 @@ function spokenAnswer(studentKey, assessment, item, limitMs) {
     parts.push(part);
   };
   add(silence, 0.3 + random() * 1.6);
-  [...chosen]
-    .sort((a, b) => a - b)
-    .forEach((s, i) => {
-      if (i > 0) add(silence, 0.35 + random() * 1.3);
-      const sentence = item.sentences[s];
-      const rate = 0.92 + random() * 0.16;
-      if (random() < 0.3) {
-        add((t, p) => speak(t, speaker, p, rate * 0.8), ['hmm,', 'ahm,', 'eh,'][Math.floor(random() * 3)]);
-        add(silence, 0.3 + random() * 0.6);
-      }
-      if (random() < 0.25) {
-        add((t, p) => speak(t, speaker, p, rate), sentence.split(' ').slice(0, 2).join(' '));
-        add(silence, 0.25 + random() * 0.5);
-      }
-      add((t, p) => speak(t, speaker, p, rate), sentence);
+  const known = world.reading;
+  if (known.assessment === assessment.key && known.item === item.key && known.student === studentKey)
+    known.said.forEach((line, i) => {
+      if (i > 0) add(silence, 0.45 + random() * 0.8);
+      add((t, p) => speak(t, speaker, p), line);
     });
+  else
+    [...chosen]
+      .sort((a, b) => a - b)
+      .forEach((s, i) => {
+        if (i > 0) add(silence, 0.35 + random() * 1.3);
+        const sentence = item.sentences[s];
+        const rate = 0.92 + random() * 0.16;
+        if (random() < 0.3) {
+          add((t, p) => speak(t, speaker, p, rate * 0.8), ['hmm,', 'ahm,', 'eh,'][Math.floor(random() * 3)]);
+          add(silence, 0.3 + random() * 0.6);
+        }
+        if (random() < 0.25) {
+          add((t, p) => speak(t, speaker, p, rate), sentence.split(' ').slice(0, 2).join(' '));
+          add(silence, 0.25 + random() * 0.5);
+        }
+        add((t, p) => speak(t, speaker, p, rate), sentence);
+      });
   add(silence, 0.4 + random() * 0.8);
   const joined = join(work, `${name}-joined.wav`);
   run('sox', [...parts, joined, 'trim', random() < 0.1 ? '0.5' : '0', (limitMs / 1000 - 0.5).toFixed(2)]);
@@ -177,6 +189,7 @@ function midi(events, bpm) {
 /** A performance with slips: flat notes, a rushed bar, a note missed, breath between phrases. */
 function performed(studentKey, assessment, item) {
   const name = `${assessment.key}-${item.key}-${studentKey}.ogg`;
+  if (!wants(name)) return;
   const random = randomFrom(name);
   const bpm = item.tune.bpm * (0.86 + random() * 0.26);
   const offset = (random() - 0.6) * 30;
@@ -232,7 +245,7 @@ function performed(studentKey, assessment, item) {
 }
 
 mkdirSync(out, { recursive: true });
-for (const file of readdirSync(out)) rmSync(join(out, file));
+for (const file of readdirSync(out)) if (wants(file)) rmSync(join(out, file));
 for (const assessment of world.assessments)
   for (const item of assessment.items)
     if (item.promptVoice) {

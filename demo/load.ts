@@ -581,7 +581,7 @@ class Loader {
     authorId: string,
   ): Promise<void> {
     if (world.reading.assessment !== assessment.key || world.reading.student !== student) return;
-    const { item, fromMs, toMs, marks } = world.reading;
+    const { item, fromMs, toMs, marks, refused } = world.reading;
     await putMarkup(this.pool, {
       id: randomUUID(),
       sittingId,
@@ -589,7 +589,7 @@ class Loader {
       targetId: this.id(`stimulus ${assessment.key} ${item}`),
       kind: 'record',
       revision: 1,
-      content: JSON.stringify({ lastWord: null, fromMs, toMs, marks }),
+      content: JSON.stringify({ lastWord: null, fromMs, toMs, marks, refused }),
       authorId,
     });
   }

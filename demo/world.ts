@@ -652,27 +652,39 @@ export const pinned: Record<'ines' | 'tobias', { from: number; to: number | null
   ],
 };
 
-/** What Inês marked while Ilse read the passage aloud. */
+/**
+ * How Ilse read the passage aloud (a word left out, another word, two words said twice, one put in), and what Inês made of it
+ * so far: of what is suggested she took one, refused one (“às” was said), and has not come to the others.
+ */
 export const reading: {
   assessment: string;
   student: string;
   item: string;
+  said: string[];
   fromMs: number;
   toMs: number;
   marks: MiscueMark[];
+  refused: string[];
 } = {
   assessment: 'bell',
   student: 'ilse',
   item: 'read',
-  fromMs: 900,
-  toMs: 24_500,
-  marks: [
-    { word: 4, kind: 'omission', said: '', atMs: 3_100 },
-    { word: 9, kind: 'substitution', said: 'ninguem', atMs: 6_000 },
-    { word: 18, kind: 'repetition', said: '', atMs: 11_200 },
-    { word: 22, kind: 'selfCorrection', said: 'nenhum', atMs: 13_400 },
-    { word: 30, kind: 'told', said: '', atMs: 18_900 },
+  said: [
+    'O sino do porto tocava às cinco.',
+    'Uma tarde, ninguém o ouviu.',
+    'A velha Matilde foi ver:',
+    'uma gaivota,',
+    'uma gaivota tinha feito o ninho dentro do sino.',
+    'Desde então, em Brackwater,',
+    'o dia começa logo quando a gaivota quer.',
   ],
+  fromMs: 1_090,
+  toMs: 24_540,
+  marks: [
+    { word: 5, kind: 'omission', said: '', atMs: 2_930 },
+    { word: 9, kind: 'substitution', said: 'tarde', atMs: 4_970 },
+  ],
+  refused: ['omission:5-6'],
 };
 
 /** A draft of the Portuguese class: exam conditions, with a conversation made of turns that were spoken before. */

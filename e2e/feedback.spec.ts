@@ -1,11 +1,13 @@
 import { execFileSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import { expect, test, type Browser, type Page } from '@playwright/test';
 import type { Topic } from '@ecoute/contract/commentBank';
 import type { ListenView } from '@ecoute/contract/marking';
 import type { ReleaseDetail } from '@ecoute/contract/releases';
 import { blankStimulus } from '@ecoute/contract/blank';
+import { assessments } from '../demo/world';
 import { speak } from './support/sound';
-import { ask, browserHearing, handInTones, released, signIn } from './support/world';
+import { ask, browserHearing, handInSound, handInTones, released, signIn } from './support/world';
 
 let browser: Browser;
 test.beforeAll(async () => {
@@ -224,6 +226,57 @@ test('a running record by clicks while it plays, its figures reckoned by hand, a
     expect(text).toContain(words);
   await context.close();
   await other.close();
+});
+
+test('what sounds unlike the passage is suggested, heard, taken and refused by a key, and counts only then', async () => {
+  const { page, context } = await signIn(browser, 'ines');
+  const { passage } = assessments.find(a => a.key === 'bell')!.items[0]!;
+  const stimulus = blankStimulus(crypto.randomUUID(), 'passage', passage);
+  const id = await released(page, 'Read with slips', [
+    { ...spoken, answerLimitMs: 40_000, stimuli: [stimulus] },
+  ]);
+  const { page: student, context: other } = await signIn(browser, 'greta');
+  await handInSound(student, id, readFileSync('demo/audio/bell-read-ilse.ogg'), 'audio/ogg');
+  await other.close();
+  await openLanes(page, id);
+  // Measured: a word is pressed and lights up as it is heard.
+  await page.getByRole('tab', { name: 'Measured' }).click();
+  const measured = page.getByRole('region', { name: 'Measured' });
+  await measured.getByRole('button', { name: 'Matilde', exact: true }).click({ timeout: 60_000 });
+  await expect.poll(() => position(page)).toBeGreaterThan(8_600);
+  await expect(measured.locator('.bg-petrol-wash[data-word]').first()).toBeVisible();
+  await measured.getByRole('button', { name: 'Matilde', exact: true }).press('ArrowRight');
+  await expect(measured.getByRole('button', { name: 'foi', exact: true })).toBeFocused();
+  // Not read, so not heard.
+  await expect(measured.getByRole('button', { name: 'sempre', exact: true })).toBeHidden();
+
+  await page.getByRole('tab', { name: 'Marks' }).click();
+  await page.getByRole('button', { name: 'Mark the reading' }).click();
+  const marks = page.getByRole('region', { name: 'Marks on what was read or seen' });
+  const suggested = marks.getByRole('region', { name: 'Suggested' });
+  const figures = marks.getByRole('list', { name: 'Figures of the reading' });
+  await expect(suggested).toContainText('4 suggestions, not counted');
+  await expect(suggested).toContainText('“sempre às” left out?');
+  await expect(figures.getByText('errors: 0')).toBeVisible();
+  await page.keyboard.press('Shift+N');
+  await expect(suggested).toContainText('“noite” another word?');
+  await page.keyboard.press('Shift+W');
+  await expect.poll(() => position(page)).toBeLessThan(6_000);
+  await page.keyboard.press('Shift+Y');
+  await expect(figures.getByText('errors: 1')).toBeVisible();
+  await expect(suggested).toContainText('“uma gaivota” repeated?');
+  await suggested.getByRole('button', { name: 'Take it' }).click();
+  await expect(suggested).toContainText('something put in after “começa”?');
+  // Taken back, it is asked again; what was refused stays so.
+  await marks.getByRole('button', { name: 'Undo' }).click();
+  await expect(suggested).toContainText('“uma gaivota” repeated?');
+  await expect(suggested).toContainText('2 suggestions');
+  await page.reload();
+  await page.getByRole('tab', { name: 'Marks' }).click();
+  await page.getByRole('button', { name: 'Mark the reading' }).click();
+  await expect(suggested).toContainText('2 suggestions');
+  await expect(figures.getByText('errors: 1')).toBeVisible();
+  await context.close();
 });
 
 test('without names: nothing that the browser is sent says who it is, until its feedback is given', async () => {

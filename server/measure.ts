@@ -1,12 +1,22 @@
 /** ./ecoute measure: measures a file and prints what was found. Needs no database and no server. */
+import { readFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
+import type { Measures } from '@ecoute/core/audio/measure';
 import { playedScore, type PlayedScore } from '@ecoute/core/formats/scoreNotes';
-import { measureFile, NotDecoded } from './capabilities/measures/measureFile';
+import { cepstraOf } from '@ecoute/core/words/cepstra';
+import { inVoiceOf, type TextWord } from '@ecoute/core/words/textHeard';
+import { writtenTokens } from '@ecoute/core/words/writtenWords';
+import { measureFile, NotDecoded, samplesOf } from './capabilities/measures/measureFile';
+import { referenceOf, type Unknown } from './capabilities/measures/referenceVoice';
 import { jsonOf, tableOf } from './capabilities/measures/table';
 import { readNotation } from './capabilities/recordings/notation';
 
 const USAGE =
-  'Usage: ./ecoute measure FILE --as speech|music [--target SCORE.musicxml [--part ID]] [--from SEC] [--to SEC] [--json]';
+  'Usage: ./ecoute measure FILE --as speech|music [--target SCORE.musicxml [--part ID]] ' +
+  '[--text TEXT.txt --language TAG [--voice-of FILE]] [--from SEC] [--to SEC] [--json]';
+
+/** Of a reading that a text is held beside, as much as is listened to. */
+const LONGEST_READING_SEC = 20 * 60;
 
 /** What was asked for cannot be done: one line, and the exit code. */
 class Refusal extends Error {
@@ -36,6 +46,41 @@ async function scoreOf(path: string, part: string | undefined): Promise<PlayedSc
   throw new Refusal(`${path}: this is no score in MusicXML with notes${part ? ` in part ${part}` : ''}.`, 2);
 }
 
+const NO_REFERENCE: Record<Unknown, string> = {
+  noLanguage: '--language is a language tag, such as en or pt-BR.',
+  noVoice: 'The reference voice (espeak-ng) does not speak this language or does not read this script.',
+  notInstalled: 'espeak-ng is not installed: without a reference voice no words can be looked for.',
+};
+
+/** The words of a text as the reference voice says them, and as somebody says them who reads it too. */
+async function textOf(path: string, language: string, voiceOf: string | undefined): Promise<TextWord[]> {
+  const text = await readFile(path, 'utf8').catch(() => {
+    throw new Refusal(`${path}: there is no such text.`, 2);
+  });
+  const tokens = writtenTokens(text.replace(/^\uFEFF/, ''));
+  if (tokens.length === 0) throw new Refusal(`${path}: there are no words in it.`, 2);
+  const reference = await referenceOf(tokens, language);
+  if ('unknown' in reference) throw new Refusal(NO_REFERENCE[reference.unknown], 2);
+  if (!voiceOf) return reference.words;
+  const samples = await samplesOf(voiceOf, LONGEST_READING_SEC);
+  const own = samples && inVoiceOf(cepstraOf(samples), reference.words);
+  if (!own) throw new Refusal(`${voiceOf}: this is no reading of the text.`, 2);
+  return own;
+}
+
+/** As the command prints it: every word with its place and whether it was read. */
+function withWords({ words: heard, ...measures }: Measures): object {
+  if (!heard) return measures;
+  const words = heard.words.map((w, index) => ({
+    index,
+    startSec: w?.startSec ?? null,
+    endSec: w?.endSec ?? null,
+    status: w ? 'read' : 'missed',
+  }));
+  const extra = heard.extra.map(({ afterIndex: _, ...e }) => e);
+  return { ...measures, words: { fits: heard.fits, words, extra } };
+}
+
 async function run(): Promise<string> {
   const { values, positionals } = parseArgs({
     allowPositionals: true,
@@ -43,6 +88,9 @@ async function run(): Promise<string> {
       as: { type: 'string' },
       target: { type: 'string' },
       part: { type: 'string' },
+      text: { type: 'string' },
+      language: { type: 'string' },
+      'voice-of': { type: 'string' },
       from: { type: 'string' },
       to: { type: 'string' },
       json: { type: 'boolean', default: false },
@@ -52,13 +100,16 @@ async function run(): Promise<string> {
   const { as } = values;
   if (!file || others.length > 0 || (as !== 'speech' && as !== 'music')) throw new Refusal(USAGE, 1);
   if (values.target && as !== 'music') throw new Refusal('A target is for music: --as music.', 1);
+  if (values.text && as !== 'speech') throw new Refusal('A text is for speech: --as speech.', 1);
+  if (values['voice-of'] && !values.text) throw new Refusal('--voice-of reads a text: give --text too.', 1);
   const span = { fromSec: seconds(values.from, 'from') ?? 0, toSec: seconds(values.to, 'to') };
   if (span.toSec !== null && span.toSec <= span.fromSec)
     throw new Refusal('--to must be later than --from.', 1);
   const score = values.target ? await scoreOf(values.target, values.part) : null;
+  const text = values.text ? await textOf(values.text, values.language ?? '', values['voice-of']) : null;
   try {
-    const measures = await measureFile(file, as, { score }, span);
-    return values.json ? jsonOf(measures) : tableOf(measures);
+    const measures = await measureFile(file, as, { score, text }, span);
+    return values.json ? jsonOf(withWords(measures)) : tableOf(measures);
   } catch (error) {
     if (!(error instanceof NotDecoded)) throw error;
     throw new Refusal(`${file}: no sound could be decoded (${error.message}).`, 2);

@@ -7,12 +7,13 @@ import type { Stretch } from './activity';
 import type { HeardAs, Measures } from './measure';
 import { midiOfHz } from './notes';
 import { median } from './ranks';
-import { readingOf, type PassageWord, type Reading } from './reading';
+import { readingHeard, readingOf, type PassageWord, type Reading } from './reading';
 import type { PitchRange } from './turns';
+import type { TextHeard } from '../words/textHeard';
 import { againstBeats, scoreAgainstBeats, type BesideBeat } from './tempo';
 
 /** Another number when what is measured changes: takes are then measured again. */
-export const EVIDENCE_REVISION = 5;
+export const EVIDENCE_REVISION = 6;
 
 export interface Evidence {
   as: HeardAs;
@@ -41,6 +42,8 @@ export interface Evidence {
   /** Where the beats of the metronome lie by its clicks, from the first that was sent out on; null where they are not heard. */
   heardBeatsSec: number[] | null;
   reading: Reading | null;
+  /** The passage's words at their times; null where no reference voice speaks its language. */
+  words: Pick<TextHeard, 'fits' | 'words' | 'extra'> | null;
   remarks: string[];
 }
 
@@ -60,6 +63,8 @@ export interface EvidenceContext {
 
 const NOT_THIS_PASSAGE =
   'What was heard does not fit the passage read once from beginning to end, so pauses are not laid on it.';
+const NOT_THESE_WORDS =
+  'This does not sound like the passage: another text, another language, or much of it left out. So its words are not laid on it.';
 
 /** @param measures times from the beginning of the answer */
 export function evidenceOf(measures: Measures, context: EvidenceContext): Evidence {
@@ -68,14 +73,14 @@ export function evidenceOf(measures: Measures, context: EvidenceContext): Eviden
   const pauses = measures.pauses.map(later);
   const notes = measures.notes?.map(n => ({ ...n, ...later(n) })) ?? null;
   const { target } = measures;
+  const words = measures.words && {
+    fits: measures.words.fits,
+    words: measures.words.words.map(w => w && later(w)),
+    extra: measures.words.extra.map(e => ({ ...e, ...later(e) })),
+  };
+  const passage = context.passage && context.passage.length > 0 ? context.passage : null;
   const reading =
-    context.passage && context.passage.length > 0 && measures.nuclei
-      ? readingOf(
-          context.passage,
-          measures.nuclei.map(n => n + fromSec),
-          pauses,
-        )
-      : null;
+    passage && measures.nuclei ? readingIn(passage, measures.nuclei, words, pauses, fromSec) : null;
   const beats =
     measures.notes && context.beatsSec
       ? atBeats(
@@ -111,9 +116,34 @@ export function evidenceOf(measures: Measures, context: EvidenceContext): Eviden
     beats: beats && beats.length > 0 ? beats : null,
     heardBeatsSec: context.heardBeatsSec ? [...context.heardBeatsSec] : null,
     reading,
-    remarks:
-      reading && reading.wordsPerMinute === null ? [...measures.remarks, NOT_THIS_PASSAGE] : measures.remarks,
+    words,
+    remarks: [...measures.remarks, ...misfit(words, reading)],
   };
+}
+
+/** By the words where they are known; else reckoned from syllables. */
+function readingIn(
+  passage: readonly PassageWord[],
+  nuclei: readonly number[],
+  words: Evidence['words'],
+  pauses: readonly Stretch[],
+  fromSec: number,
+): Reading {
+  if (words?.fits) return readingHeard(passage, words, pauses);
+  const reckoned = readingOf(
+    passage,
+    nuclei.map(n => n + fromSec),
+    pauses,
+  );
+  // What is not this text has no pauses in it, whatever the number of its syllables.
+  return words
+    ? { ...reckoned, wordsPerMinute: null, spanSec: null, sentenceEndsPaused: 0, pauses: [] }
+    : reckoned;
+}
+
+function misfit(words: Evidence['words'], reading: Reading | null): string[] {
+  if (words && !words.fits) return [NOT_THESE_WORDS];
+  return reading && reading.wordsPerMinute === null ? [NOT_THIS_PASSAGE] : [];
 }
 
 /** A quarter of a beat around those that were heard is theirs. */

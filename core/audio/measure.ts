@@ -17,6 +17,8 @@ import { pausesBetween, speechFigures, withinGaps, type SpeechFigures } from './
 import { syllableNuclei } from './syllables';
 import { heldAgainst, type Target } from './target';
 import { driftPercent, tempoCurve, tempoOf, type Tempo, type TempoPlace } from './tempo';
+import { CepstraMeter } from '../words/cepstra';
+import { textHeard, type TextHeard, type TextWord } from '../words/textHeard';
 import { pitchRange, speechInGaps, type PitchRange, type TurnSpeech } from './turns';
 
 export type HeardAs = 'speech' | 'music';
@@ -36,6 +38,8 @@ export interface Measures {
   onsets: number[] | null;
   notes: (Note & { vibrato: Vibrato | null })[] | null;
   tempo: Tempo | null;
+  /** The words of the text that was to be spoken; null where none is known. */
+  words: TextHeard | null;
   /** Held against a score. */
   target: (Target & Tendencies) | null;
   /** What whoever reads the figures should know, in plain words; empty when there is nothing. */
@@ -48,6 +52,8 @@ export interface HeardWith {
   score?: PlayedScore | null;
   /** The gaps of a conversation, in seconds: what sounds outside of them is not the student. */
   gaps?: readonly Stretch[] | null;
+  /** The text that was to be spoken. */
+  text?: readonly TextWord[] | null;
 }
 
 /** What a performance shows as a whole, beside its score. */
@@ -75,11 +81,16 @@ export class Measurer {
   private readonly splitter = new HalfSplitter();
   private readonly bands = new BandMeter();
   private readonly pitch = new PitchTracker();
+  private readonly cepstra: CepstraMeter | null;
   private samples = 0;
 
-  /** @param rateHz,channels of the samples as they were recorded */
-  constructor(rateHz: number, channels: number) {
+  /**
+   * @param rateHz,channels of the samples as they were recorded
+   * @param hearsText whether a text will be looked for: that takes another 9 kB for a second
+   */
+  constructor(rateHz: number, channels: number, hearsText = false) {
     this.level = new LevelMeter(rateHz, channels);
+    this.cepstra = hearsText ? new CepstraMeter() : null;
   }
 
   /** @param pieces the samples as they were recorded, one array for each channel */
@@ -93,16 +104,18 @@ export class Measurer {
     const halves = this.splitter.push(samples);
     this.bands.push(halves);
     this.pitch.push(halves.low);
+    this.cepstra?.push(halves.low);
   }
 
   /**
    * @param as what the recording is heard as
    * @param known what is known of it besides; times in seconds of the recording
    */
-  finish(as: HeardAs, { score = null, gaps = null }: HeardWith = {}): Measures {
+  finish(as: HeardAs, { score = null, gaps = null, text = null }: HeardWith = {}): Measures {
     const halves = this.splitter.finish();
     this.bands.push(halves);
     this.pitch.push(halves.low);
+    this.cepstra?.push(halves.low);
     const bands = this.bands.finish();
     const pitch = this.pitch.finish();
     const durationSec = this.samples / ANALYSIS_HZ;
@@ -125,6 +138,7 @@ export class Measurer {
     const nuclei = isSpeech
       ? syllableNuclei(bands, pitch, stretches).filter(sec => !gaps || isWithin(sec, gaps))
       : null;
+    const words = isSpeech && text && this.cepstra ? textHeard(this.cepstra.finish(), text) : null;
     const notes = isSpeech ? null : notesOf(pitch, bands);
     if (notes && stretches.length > 0) {
       const sounding = isSounding.reduce((n, s) => n + s, 0);
@@ -147,8 +161,10 @@ export class Measurer {
         range: pitchRange(pitch),
       },
       pauses: answers.flatMap(pausesBetween),
-      speech: nuclei && speechFigures(answers, nuclei.length, durationSec, gaps?.[0]?.startSec ?? 0),
+      speech:
+        nuclei && speechFigures(answers, syllablesOf(nuclei, words), durationSec, gaps?.[0]?.startSec ?? 0),
       nuclei,
+      words,
       turns: isSpeech && gaps ? speechInGaps(stretches, gaps) : null,
       onsets: notes?.map(n => n.startSec) ?? null,
       notes:
@@ -164,6 +180,13 @@ export class Measurer {
       remarks,
     };
   }
+}
+
+/** Of the text by its words, of what was said besides by its sound. */
+function syllablesOf(nuclei: readonly number[], words: TextHeard | null): number {
+  if (!words?.fits) return nuclei.length;
+  const besides = words.extra.filter(e => e.kind === 'inserted');
+  return words.syllables + nuclei.filter(sec => isWithin(sec, besides)).length;
 }
 
 const isWithin = (sec: number, gaps: readonly Stretch[]) =>

@@ -1,5 +1,5 @@
 import { describe, expect, it } from '@jest/globals';
-import { estimatedSyllables, passageWords, readingOf } from './reading';
+import { estimatedSyllables, passageWords, readingHeard, readingOf } from './reading';
 
 const TEXT =
   'The ferry leaves Larkhaven at seven. Nobody waits for it, not even the baker, who is always late. ' +
@@ -116,5 +116,48 @@ describe('a passage read aloud', () => {
         pauses: [],
       });
     expect(readingOf([], [1, 2, 3], []).wordsPerMinute).toBeNull();
+  });
+});
+
+describe('a passage whose words are known', () => {
+  const words = passageWords('One two three. Four five, six seven. Eight nine ten.', 'en');
+  /** Half a second each, with a second of pause behind the third and inside the second sentence. */
+  const at = [0, 0.5, 1, 2.5, 3, 4.5, 5, 5.5, 6, 6.5].map(startSec => ({ startSec, endSec: startSec + 0.5 }));
+  const pauses = [
+    { startSec: 1.5, endSec: 2.5 },
+    { startSec: 3.5, endSec: 4.5 },
+  ];
+
+  it('has its pauses where they are, and counts the words that were read', () => {
+    const whole = readingHeard(words, { words: at, extra: [] }, pauses);
+    expect(whole.pauses.map(p => [p.word, p.place])).toEqual([
+      [2, 'sentence'],
+      [4, 'clause'],
+    ]);
+    expect(whole).toMatchObject({ words: 10, sentenceEnds: 2, sentenceEndsPaused: 1, spanSec: [0, 7] });
+    expect(whole.wordsPerMinute).toBeCloseTo((60 * 10) / 7);
+    const part = readingHeard(words, { words: at.map((w, i) => (i === 1 ? null : w)), extra: [] }, pauses);
+    expect(part.wordsPerMinute).toBeCloseTo((60 * 9) / 7);
+  });
+
+  it('takes a pause before words that are said again for one inside the sentence', () => {
+    const again = {
+      ...{ startSec: 4.5, endSec: 5, kind: 'repeat' as const },
+      ...{ fromIndex: 4, toIndex: 4, afterIndex: 4 },
+    };
+    const moved = at.map((w, i) => (i > 4 ? { startSec: w.startSec + 0.5, endSec: w.endSec + 0.5 } : w));
+    const reading = readingHeard(words, { words: moved, extra: [again] }, pauses);
+    expect(reading.pauses.map(p => [p.word, p.place])).toEqual([
+      [2, 'sentence'],
+      [4, 'inside'],
+    ]);
+  });
+
+  it('has no pause before its first word and behind its last', () => {
+    const outside = [
+      { startSec: -2, endSec: -0.2 },
+      { startSec: 7.2, endSec: 9 },
+    ];
+    expect(readingHeard(words, { words: at, extra: [] }, outside).pauses).toEqual([]);
   });
 });

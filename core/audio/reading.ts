@@ -11,10 +11,9 @@
  * where it errs, it errs in favour of the reader. Where the counts do not fit together at all, nothing is said.
  */
 import { wordsOf } from '../feedback/runningRecord';
+import { boundaryIn, type Boundary } from '../words/boundary';
+import type { TextHeard } from '../words/textHeard';
 import type { Stretch } from './activity';
-
-/** What stands behind a word of the passage. */
-export type Boundary = 'sentence' | 'clause' | 'inside';
 
 export interface PassageWord {
   /** Estimated syllables. */
@@ -43,8 +42,6 @@ export interface Reading {
   pauses: PlacedPause[];
 }
 
-const SENTENCE = /[.!?…。！？؟۔।॥]/;
-const CLAUSE = /[,;:،؛、，；：—–]|\n/;
 const VOWELS = /[aeiouyæœøаеиоуыэюяєіїαεηιουω]+/giu;
 const ONE_EACH = /[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Hangul}]/gu;
 /** Where no vowels can be told, so many letters make a syllable. */
@@ -66,8 +63,10 @@ export function passageWords(text: string, language = ''): PassageWord[] {
   for (const { text: piece, isWord } of wordsOf(text, language)) {
     const last = words.at(-1);
     if (isWord) words.push({ syllables: estimatedSyllables(piece), after: 'inside' });
-    else if (last && SENTENCE.test(piece)) last.after = 'sentence';
-    else if (last && last.after === 'inside' && CLAUSE.test(piece)) last.after = 'clause';
+    else if (last && last.after !== 'sentence') {
+      const boundary = boundaryIn(piece);
+      if (boundary !== 'inside') last.after = boundary;
+    }
   }
   return words;
 }
@@ -124,6 +123,43 @@ export function readingOf(
     ...none,
     wordsPerMinute: lengthSec > 0 ? (60 * words.length) / lengthSec : null,
     spanSec: lengthSec > 0 ? span : null,
+    sentenceEndsPaused: new Set(placed.filter(p => p.place === 'sentence').map(p => p.word)).size,
+    pauses: placed,
+  };
+}
+
+/** A pause this far inside of a word belongs to the edge that is nearer. */
+const isBefore = (said: Stretch, pause: Stretch) => said.endSec <= (pause.startSec + pause.endSec) / 2;
+
+/**
+ * The same where each word is known with its times: nothing is reckoned then.
+ * @param heard what was heard of the passage
+ */
+export function readingHeard(
+  words: readonly PassageWord[],
+  heard: Pick<TextHeard, 'words' | 'extra'>,
+  pauses: readonly Stretch[],
+): Reading {
+  const said = heard.words.flatMap((w, word) => (w ? [{ ...w, first: word, last: word }] : []));
+  for (const e of heard.extra)
+    if (e.fromIndex !== null) said.push({ ...e, first: e.fromIndex, last: e.toIndex! });
+  said.sort((a, b) => a.startSec - b.startSec);
+  const [startSec, endSec] = [said[0]!.startSec, Math.max(...said.map(s => s.endSec))];
+  const placed = pauses.flatMap((p): PlacedPause[] => {
+    const at = said.findLastIndex(s => isBefore(s, p));
+    if (at < 0 || at === said.length - 1) return [];
+    const word = said[at]!.last;
+    // Before a word that is said again, or after what was left out, a pause is none of the sentence's.
+    const goesOn = said[at + 1]!.first === word + 1;
+    const place = goesOn || words[word]!.after === 'sentence' ? words[word]!.after : 'inside';
+    return [{ word, place, startSec: p.startSec, endSec: p.endSec }];
+  });
+  const read = heard.words.filter(w => w !== null).length;
+  return {
+    words: words.length,
+    wordsPerMinute: endSec > startSec ? (60 * read) / (endSec - startSec) : null,
+    spanSec: [startSec, endSec],
+    sentenceEnds: words.slice(0, -1).filter(w => w.after === 'sentence').length,
     sentenceEndsPaused: new Set(placed.filter(p => p.place === 'sentence').map(p => p.word)).size,
     pauses: placed,
   };

@@ -43,6 +43,8 @@ export interface RunningRecord {
   fromMs: number | null;
   toMs: number | null;
   marks: MiscueMark[];
+  /** Suggestions that were refused, by their keys: they are not offered again. */
+  refused?: string[];
 }
 
 export const BLANK_RECORD: RunningRecord = { lastWord: null, fromMs: null, toMs: null, marks: [] };

@@ -208,7 +208,16 @@ export async function stored(
 }
 
 /** Sits a release as the student of a page, by the API: a tone of so many seconds for each item, handed in. */
-export async function handInTones(student: Page, releaseId: string, seconds = 6): Promise<string> {
+export const handInTones = (student: Page, releaseId: string, seconds = 6): Promise<string> =>
+  handInSound(student, releaseId, tones(seconds), 'audio/wav');
+
+/** The same with any sound. */
+export async function handInSound(
+  student: Page,
+  releaseId: string,
+  sound: Buffer,
+  mediaType: string,
+): Promise<string> {
   const does = async <T>(path: string, method: string, body?: unknown): Promise<T> => {
     const answer = await ask<T>(student, path, method, body);
     if (answer.status >= 400) throw new Error(`${path}: ${answer.status} ${JSON.stringify(answer.body)}`);
@@ -219,13 +228,12 @@ export async function handInTones(student: Page, releaseId: string, seconds = 6)
     'POST',
     {},
   );
-  const sound = tones(seconds);
   for (const item of sitting.content.items.filter(i => i.answerBy === 'audio')) {
     const recordingId = crypto.randomUUID();
     await does(`/api/sittings/${sitting.id}/takes`, 'POST', {
       recordingId,
       itemId: item.id,
-      mediaType: 'audio/wav',
+      mediaType,
       beganAt: new Date().toISOString(),
       fileName: null,
     });

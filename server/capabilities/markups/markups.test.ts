@@ -74,6 +74,14 @@ describe('marks on what was read or seen', () => {
     expect((await save(teacher, record(0), randomUUID())).status).toBe(404);
   });
 
+  it('keep which suggestions were refused, and show that to no student', async () => {
+    const refused = ['omission:2-4', 'last:5-5'];
+    const kept = await save(teacher, { ...record(3, { refused }), revision: 3 });
+    expect(kept.body.record?.refused).toEqual(refused);
+    for (const bad of [['<b>:1-2'], ['omission:1'], [7], 'omission:1-2'])
+      expect((await save(teacher, { ...record(3, { refused: bad }), revision: 4 })).status).toBe(422);
+  });
+
   it('keep drawing and text, and refuse what has no place', async () => {
     const stroke = { kind: 'stroke', points: [1, 2, 3, 4] };
     const text = { kind: 'text', x: 10, y: 10, text: '<b>هنا</b>' };
@@ -114,5 +122,6 @@ describe('marks on what was read or seen', () => {
       ['record', passage.id],
       ['drawing', passage.id],
     ]);
+    expect(JSON.stringify((await mine()).body)).not.toContain('omission:2-4');
   });
 });

@@ -8,11 +8,13 @@ import type { EvidenceOpens } from '@ecoute/contract/assessments';
 import { blankMusic, blankStimulus } from '@ecoute/contract/blank';
 import type { ReleaseEvidence, TakeEvidence } from '@ecoute/contract/evidence';
 import type { SittingView } from '@ecoute/contract/sittings';
+import { assessments } from '../../../demo/world';
 import { recordTake, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 import { measureFile } from './measureFile';
 import { measureTake } from './measureTake';
 import { takesNotMeasured } from './store';
 
+const bell = assessments.find(a => a.key === 'bell')!.items[0]!;
 const DEMO = join(__dirname, '../../../demo/audio');
 const SPOKEN = join(DEMO, 'morning-wake-amara.ogg');
 
@@ -252,6 +254,44 @@ describe('what is measured of takes', () => {
     };
     expect(await told(false)).toEqual([]);
     expect(await told(true)).toEqual([expect.stringMatching(/may be off by up to 0\.2 s/)]);
+  });
+
+  it('of a passage lays its words on the sound, and says plainly where it cannot', async () => {
+    const path = join(t.config.dataDir, 'read.ogg');
+    writeFileSync(path, readFileSync(join(DEMO, 'bell-read-ilse.ogg')));
+    const read = async (text: string, language: string, fromMs = 0): Promise<Evidence> => {
+      const output = `${path}.json`;
+      await measureTake({
+        ...{ path, output, areGapsRough: false, as: 'speech', fromMs, score: null, gapsMs: null },
+        ...{ passage: { text, language }, beatsMs: null, beatUnknown: null, sentBeats: [] },
+      });
+      return JSON.parse(readFileSync(output, 'utf8')) as Evidence;
+    };
+    const { text } = bell.passage!;
+    const found = await read(text, 'pt');
+    expect(found.words).toMatchObject({ fits: true });
+    // “sempre” was left out, “tarde” said for “noite”, “uma gaivota” said twice, “logo” put in.
+    expect([5, 9].map(w => found.words!.words[w])).toEqual([null, null]);
+    expect(found.words!.extra).toMatchObject([
+      { kind: 'inserted', afterIndex: 8 },
+      { kind: 'repeat', fromIndex: 18, toIndex: 19 },
+      { kind: 'inserted', afterIndex: 33 },
+    ]);
+    expect(found.reading!.pauses.filter(p => p.place === 'sentence').map(p => p.word)).toEqual([7, 12, 26]);
+    expect(found.remarks).toEqual([]);
+    // Times are those of the recording, wherever the answer begins in it.
+    const later = await read(text, 'pt', 500);
+    expect(later.words!.words[37]!.startSec).toBeCloseTo(found.words!.words[37]!.startSec, 1);
+    const [other, unnamed, unspoken] = [
+      await read('Sunt lacrimae rerum et mentem mortalia tangunt, quae quibus anteferam nescio.', 'la'),
+      await read(text, ''),
+      await read(text, 'qq'),
+    ];
+    expect(other).toMatchObject({ words: { fits: false }, reading: { wordsPerMinute: null, pauses: [] } });
+    expect(other.remarks).toEqual([expect.stringMatching(/does not sound like the passage/)]);
+    expect(unnamed.words).toBeNull();
+    expect(unnamed.remarks).toContainEqual(expect.stringMatching(/names no language/));
+    expect(unspoken.remarks).toContainEqual(expect.stringMatching(/does not speak the language/));
   });
 
   it('is asked for where it is missing, or was measured in an older way, and only once', async () => {

@@ -7,7 +7,7 @@ export class NotDecoded extends Error {}
 
 /**
  * Measures a file, or a stretch of it; times in what is returned count from the beginning of the stretch.
- * @param known what is known besides: a score for music, the gaps of a conversation (in seconds of the stretch)
+ * @param known what is known besides: a score for music, the gaps of a conversation (in seconds of the stretch), the text that was to be spoken
  * @throws NotDecoded with the reason in a line; RangeError for a stretch that ends before it begins
  */
 export async function measureFile(
@@ -23,7 +23,7 @@ export async function measureFile(
   const early: Float32Array[] = [];
   const problem = await decode(path, span, {
     onFormat: (rateHz, channels) => {
-      measurer = new Measurer(rateHz, channels);
+      measurer = new Measurer(rateHz, channels, Boolean(known.text));
       for (const samples of early.splice(0)) measurer.push(samples);
     },
     onRaw: pieces => measurer!.pushRaw(pieces),

@@ -5,8 +5,10 @@ import { hearClicks, type SentClick, type Stumble } from '@ecoute/core/audio/cli
 import type { HeardAs } from '@ecoute/core/audio/measure';
 import { passageWords } from '@ecoute/core/audio/reading';
 import { playedScore, type PlayedScore } from '@ecoute/core/formats/scoreNotes';
+import { writtenWords } from '@ecoute/core/words/writtenWords';
 import type { BeatUnknown } from '@ecoute/core/timing/takeClock';
 import { measureFile, NotDecoded, samplesOf } from './measureFile';
+import { referenceOf, type Unknown } from './referenceVoice';
 import { jsonOf } from './table';
 
 export interface ToMeasure {
@@ -47,6 +49,17 @@ const BEAT_UNKNOWN: Record<BeatUnknown, string> = {
 const ROUGH_GAPS =
   'How long sound takes on that device was not measured: the time before each answer may be off by up to 0.2 s.';
 const UNREADABLE_SCORE = 'The score could not be read, so the notes are not held against it.';
+
+const NO_WORDS: Record<Unknown, string> = {
+  noLanguage:
+    'The passage names no language, so its words are not looked for. Set one where the passage is written.',
+  noVoice:
+    'The voice of this server does not speak the language of the passage, so its words are not looked for.',
+  notInstalled: 'espeak-ng is not installed on this server, so the words of the passage are not looked for.',
+};
+
+const referenceFor = ({ text, language }: { text: string; language: string }) =>
+  referenceOf(writtenWords(text, language), language);
 
 async function scoreIn(wanted: ToMeasure['score']): Promise<PlayedScore | null> {
   if (!wanted) return null;
@@ -89,7 +102,9 @@ async function evidenceFor(wanted: ToMeasure): Promise<Evidence> {
   const score = await scoreIn(wanted.score).catch(() => undefined);
   const sec = (ms: number) => ms / 1000 - fromSec;
   const gaps = wanted.gapsMs?.map(g => ({ startSec: sec(g.startMs), endSec: sec(g.endMs) })) ?? null;
-  const measures = await measureFile(wanted.path, wanted.as, { score, gaps }, { fromSec, toSec: null });
+  const reference = wanted.passage && (await referenceFor(wanted.passage));
+  const text = reference && 'words' in reference ? reference.words : null;
+  const measures = await measureFile(wanted.path, wanted.as, { score, gaps, text }, { fromSec, toSec: null });
   const heard = wanted.as === 'music' ? await beatsHeard(wanted) : null;
   const beatsMs = heard && heard.atMs.length > 1 ? heard.atMs : wanted.beatsMs;
   const beatUnknown = heard && wanted.beatUnknown === 'loopNotMeasured' ? null : wanted.beatUnknown;
@@ -106,6 +121,7 @@ async function evidenceFor(wanted: ToMeasure): Promise<Evidence> {
     ...evidence.remarks,
     ...(score === undefined ? [UNREADABLE_SCORE] : []),
     ...(wanted.gapsMs && wanted.areGapsRough ? [ROUGH_GAPS] : []),
+    ...(reference && 'unknown' in reference ? [NO_WORDS[reference.unknown]] : []),
     ...(wanted.as === 'music' && beatUnknown ? [BEAT_UNKNOWN[beatUnknown]] : []),
     ...stumbled(heard?.stumbles ?? []),
   ];

@@ -13,6 +13,7 @@ import { notFound } from '../../platform/trouble';
 import { askView, replyView } from '../replies/service';
 import { asksOf, repliesOf } from '../replies/store';
 import { reasonsOf } from '../decisions/store';
+import type { Markup } from '@ecoute/contract/markups';
 import { markupView } from '../markups/service';
 import { markupsOf } from '../markups/store';
 import { notesOf } from '../notes/store';
@@ -171,7 +172,7 @@ export class Feedback {
         comment: own(mark?.comment ?? ''),
         notes: (take && noted.get(take.id)) ?? [],
         praise: praise.filter(p => p.itemId === item.id).map(p => p.words),
-        markups: markups.filter(m => m.itemId === item.id).map(markupView),
+        markups: markups.filter(m => m.itemId === item.id).map(m => withoutRefused(markupView(m))),
         before: earlier
           .filter(b => b.itemId === item.id)
           .slice(0, MOST_BEFORE)
@@ -218,4 +219,11 @@ export class Feedback {
       total,
     };
   }
+}
+
+/** What a teacher did not agree with is none of the feedback. */
+function withoutRefused(markup: Markup): Markup {
+  if (!markup.record) return markup;
+  const { refused: _, ...record } = markup.record;
+  return { ...markup, record };
 }

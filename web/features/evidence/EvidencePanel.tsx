@@ -95,7 +95,15 @@ export function EvidencePanel({
         ))}
         <FigureList figures={figures} names={first} usual={usual} explained={explained} />
         {notes && hasNotes && <NoteCells evidence={evidence} takeId={takeId} onPlay={onPlay} />}
-        {notes && reading && passage && <PausedPassage passage={passage} reading={reading} onPlay={onPlay} />}
+        {notes && reading && passage && (
+          <PausedPassage
+            passage={passage}
+            reading={reading}
+            words={evidence.words?.fits ? evidence.words.words : null}
+            takeId={takeId}
+            onPlay={onPlay}
+          />
+        )}
       </div>
       {more && (
         <div className="grid min-w-0 grid-cols-1 gap-3 sm:col-span-full order-3">

@@ -36,6 +36,7 @@ const KEYS: [string, string][] = [
   ['I, U', 'the next unmarked of this item, of this student'],
   ['− +', 'slower, faster'],
   ['T', 'title, filters and strip; / finds a name'],
+  ['Shift Y, N, W', 'on a reading: take what is suggested, refuse it, hear it'],
   ['?', 'this list'],
 ];
 

@@ -47,11 +47,17 @@ export function MarkedPassage({
   stimulus,
   record,
   onWord,
+  lit = -1,
+  suggested,
 }: {
   stimulus: Pick<Stimulus, 'text' | 'language' | 'words'>;
   record: RunningRecord;
   /** A word was clicked; without this only marked words that have a place in the recording can be. */
   onWord?: (word: number, marks: readonly MiscueMark[]) => void;
+  /** The word that is heard now; −1 for none. */
+  lit?: number;
+  /** Words that something is suggested of: first and last, and whether it is the one that is asked about. */
+  suggested?: readonly { from: number; to: number; isAsked: boolean }[];
 }) {
   useEffect(() => loadScript(stimulus.language), [stimulus.language]);
   const pieces = useMemo(() => wordsOf(stimulus.text, stimulus.language), [stimulus.text, stimulus.language]);
@@ -67,7 +73,10 @@ export function MarkedPassage({
         if (!piece.isWord) return <span key={i}>{piece.text}</span>;
         const marks = record.marks.filter(m => m.word === piece.index);
         const isOut = marks.some(m => m.kind === 'omission');
-        const look = `${isOut ? 'line-through' : ''} ${marks.length > 0 ? 'bg-saffron-wash' : ''} ${
+        const offer = suggested?.find(s => piece.index >= s.from && piece.index <= s.to);
+        const look = `${offer ? `underline decoration-dashed decoration-2 underline-offset-8 ${offer.isAsked ? 'decoration-ink outline-2 outline-dashed outline-ink' : 'decoration-edge'}` : ''} ${
+          piece.index === lit ? 'bg-petrol-wash' : ''
+        } ${isOut ? 'line-through' : ''} ${marks.length > 0 ? 'bg-saffron-wash' : ''} ${
           piece.index > last ? 'text-soft opacity-60' : ''
         } ${piece.index === last ? 'border-e-4 border-ink pe-1' : ''}`;
         return (
@@ -77,7 +86,7 @@ export function MarkedPassage({
                 type="button"
                 data-word={piece.index}
                 onClick={() => onWord(piece.index, marks)}
-                className={`${look} hover:outline-2 hover:outline-edge`}
+                className={`${look} scroll-mt-28 hover:outline-2 hover:outline-edge`}
               >
                 {piece.text}
               </button>

@@ -6,10 +6,11 @@ import { blankStimulus } from '@ecoute/contract/blank';
 import type { Lane } from '@ecoute/contract/marking';
 import type { Stimulus } from '@ecoute/contract/stimuli';
 import { Button } from '../../../parts/Button';
+import { lazyPart } from '../../../parts/lazyPart';
+import { Loading } from '../../../parts/Loading';
 import { DrawnOver } from '../../../parts/markup/DrawnOver';
 import type { Tool } from '../../../parts/markup/tool';
 import { FlatStimulus } from '../../../parts/markup/FlatStimulus';
-import { PassageRecord } from './PassageRecord';
 import { MarkupTrouble } from './MarkupTrouble';
 import { useMarkup } from './useMarkup';
 
@@ -77,6 +78,19 @@ function targetsOf(lane: Lane, item: Item): Stimulus[] {
     : [];
   return [...own, ...item.stimuli.filter(s => KIND_WORDS[s.kind])];
 }
+
+function NoRecord() {
+  return (
+    <p>
+      The running record could not be fetched just now. Check the connection and open this page once more.
+    </p>
+  );
+}
+/** Fetched when a reading is first marked. */
+const PassageRecord = lazyPart(() => import('./PassageRecord'), {
+  waiting: <Loading rows={2} />,
+  missing: NoRecord,
+});
 
 /** Whether there is anything on a lane that can be marked. */
 export const hasMarkups = (lane: Lane, item: Item) => targetsOf(lane, item).length > 0;

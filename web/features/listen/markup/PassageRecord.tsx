@@ -4,7 +4,6 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { soundingSpan } from '@ecoute/core/audio/peaks';
 import {
   BLANK_RECORD,
-  countWords,
   MISCUES,
   MISCUE_LETTERS,
   readingFigures,
@@ -13,6 +12,7 @@ import {
   type Miscue,
   type RunningRecord,
 } from '@ecoute/core/feedback/runningRecord';
+import { openSuggestions, refusedIn, suggestionsOf, taken } from '@ecoute/core/feedback/suggestions';
 import { clock } from '@ecoute/core/timing/words';
 import type { Lane } from '@ecoute/contract/marking';
 import type { Stimulus } from '@ecoute/contract/stimuli';
@@ -23,7 +23,9 @@ import { ReadingFigures } from '../../../parts/markup/ReadingFigures';
 import { playFrom, player, usePeaks } from '../../../parts/player/usePlayer';
 import { trackOf } from '../../../parts/player/PlayButton';
 import { useEvidence } from '../../evidence/endpoints';
+import { useWordHeard } from '../../evidence/useWordHeard';
 import { MarkupTrouble } from './MarkupTrouble';
+import { SuggestedMarks } from './SuggestedMarks';
 import { useMarkup } from './useMarkup';
 
 type PassageTool = Miscue | 'last' | 'hear';
@@ -41,19 +43,44 @@ const TOOL_KEYS: Record<string, PassageTool> = {
 const MISCUE_KEYS = Object.keys(TOOL_KEYS).slice(0, 6);
 const KEY_OF = Object.fromEntries(Object.entries(TOOL_KEYS).map(([key, tool]) => [tool, key]));
 
+/** A word is heard with what led up to it. */
+const HEAR_LEAD_MS = 700;
+/** A sentence is named by its first and its last words. */
+const shortened = (texts: readonly string[]) =>
+  texts.length <= 5 ? texts.join(' ') : `${texts.slice(0, 2).join(' ')} … ${texts.slice(-2).join(' ')}`;
+
 /** A running record on the passage of a lane: a click marks a word at the moment that is heard. */
-export function PassageRecord({ lane, stimulus }: { lane: Lane; stimulus: Stimulus }) {
+export default function PassageRecord({ lane, stimulus }: { lane: Lane; stimulus: Stimulus }) {
   const markup = useMarkup(
     { sittingId: lane.sittingId, itemId: lane.itemId, targetId: stimulus.id },
     'record',
   );
   const peaks = usePeaks(lane.takeId, lane.durationMs);
   const [tool, setTool] = useState<PassageTool>('substitution');
-  const words = useMemo(
-    () => countWords(wordsOf(stimulus.text, stimulus.language)),
+  const texts = useMemo(
+    () => wordsOf(stimulus.text, stimulus.language).flatMap(w => (w.isWord ? [w.text] : [])),
     [stimulus.text, stimulus.language],
   );
+  const words = texts.length;
   const measured = useEvidence(lane.takeId, lane.durationMs);
+  // What was measured belongs to the passage of the item; another one beside it has no words known.
+  const heard =
+    measured?.state === 'measured' &&
+    measured.evidence.words?.fits &&
+    measured.evidence.words.words.length === words
+      ? measured.evidence.words
+      : null;
+  const suggestions = useMemo(
+    () =>
+      heard
+        ? suggestionsOf(
+            heard,
+            texts.map(w => w.length),
+          )
+        : [],
+    [heard, texts],
+  );
+  const lit = useWordHeard(lane.takeId, heard?.words ?? null);
   // The same stretch as the figure that is measured: one reading has one number of words a minute.
   const span = measured?.state === 'measured' ? measured.evidence.reading?.spanSec : null;
   const record: RunningRecord = markup.shown ?? {
@@ -67,7 +94,11 @@ export function PassageRecord({ lane, stimulus }: { lane: Lane; stimulus: Stimul
   const atMs = () => (isPresent() ? Math.round(player.now().positionMs) : null);
   const hear = (ms: number) => {
     if (!track) return;
-    playFrom(track, Math.max(0, ms - 700));
+    playFrom(track, Math.max(0, ms - HEAR_LEAD_MS));
+  };
+  const wordMs = (word: number) => {
+    const at = heard?.words[word];
+    return at ? Math.round(1000 * at.startSec) : null;
   };
   const passage = useRef<HTMLDivElement>(null);
   const latest = useRef<(word: number, as: PassageTool) => void>(() => undefined);
@@ -100,19 +131,29 @@ export function PassageRecord({ lane, stimulus }: { lane: Lane; stimulus: Stimul
     if (as === 'last')
       markup.change({ ...record, lastWord: record.lastWord === word || word === words - 1 ? null : word });
     else if (as === 'hear') {
-      const heard = record.marks.find(m => m.word === word && m.atMs !== null);
-      if (heard) hear(heard.atMs!);
-    } else markup.change(toggled(record, { word, kind: as, said: '', atMs: atMs() }));
+      const marked = record.marks.find(m => m.word === word && m.atMs !== null);
+      const ms = marked?.atMs ?? wordMs(word);
+      if (ms !== null) hear(ms);
+    } else markup.change(toggled(record, { word, kind: as, said: '', atMs: wordMs(word) ?? atMs() }));
   };
+  const open = openSuggestions(suggestions, record);
+  const askedAt = open[0]?.from;
+  useEffect(() => {
+    passage.current?.querySelector(`[data-word="${askedAt}"]`)?.scrollIntoView({ block: 'nearest' });
+  }, [askedAt]);
   const said = record.marks
     .map((mark, index) => ({ mark, index }))
     .filter(({ mark }) => ['substitution', 'insertion', 'selfCorrection'].includes(mark.kind));
-  const wordAt = (n: number) =>
-    n < 0
-      ? 'before the first word'
-      : wordsOf(stimulus.text, stimulus.language).find(w => w.isWord && w.index === n)?.text;
+  const wordAt = (n: number) => (n < 0 ? 'before the first word' : texts[n]);
   return (
     <div className="grid gap-3">
+      <SuggestedMarks
+        open={open}
+        wordsOf={(from, to) => shortened(texts.slice(Math.max(0, from), to + 1))}
+        onHear={s => hear(s.atMs + HEAR_LEAD_MS)}
+        onTake={s => markup.change(taken(record, s))}
+        onRefuse={s => markup.change(refusedIn(record, s))}
+      />
       <div className="flex flex-wrap items-center gap-3">
         <ToggleGroup.Root
           type="single"
@@ -147,10 +188,17 @@ export function PassageRecord({ lane, stimulus }: { lane: Lane; stimulus: Stimul
         </Button>
       </div>
       <div ref={passage}>
-        <MarkedPassage stimulus={stimulus} record={record} onWord={word => mark(word, tool)} />
+        <MarkedPassage
+          stimulus={stimulus}
+          record={record}
+          onWord={word => mark(word, tool)}
+          lit={lit}
+          suggested={open.map((s, i) => ({ from: s.from, to: s.to, isAsked: i === 0 }))}
+        />
       </div>
       <p className="text-sm text-soft pointer-coarse:hidden">
         Shift and {MISCUE_KEYS.join(', ')} or L mark the word under the pointer at once.
+        {open.length > 0 && ' Shift Y takes what is suggested, Shift N refuses it, Shift W plays it.'}
       </p>
       <ReadingFigures figures={readingFigures(words, record, lane.durationMs)} />
       <p className="flex flex-wrap items-center gap-x-4 text-sm">

@@ -1,0 +1,205 @@
+/** A text that was to be spoken, laid on what was heard: each word at its time, and where the two part. */
+import { FRAME_SEC } from './cepstra';
+import { isSpeaking, likelihood, SOUNDS, soundsHeard } from './speechSounds';
+import { soundsOfWord } from './ipa';
+import { soundTimes } from './soundTimes';
+import { wordPath, type Said, type Sound } from './wordPath';
+import type { Stretch } from '../audio/activity';
+import type { Boundary } from './boundary';
+
+export interface TextWord {
+  /** As a reference voice says it, in signs of the IPA. */
+  ipa: string;
+  after: Boundary;
+  /** As somebody was heard to say them; left out, as the signs have them. */
+  sounds?: readonly Sound[];
+}
+
+export interface Extra extends Stretch {
+  /** Words said again, or what is none of the text. */
+  kind: 'repeat' | 'inserted';
+  /** First and last word of what was said again; of what was put in, null. */
+  fromIndex: number | null;
+  toIndex: number | null;
+  /** The word that was said before it; −1 before the first. */
+  afterIndex: number;
+}
+
+export interface TextHeard {
+  /** False where what is heard is not this text, or in another language; nothing is laid then. */
+  fits: boolean;
+  /** When each word was said, the first time; null where it was left out. */
+  words: (Stretch | null)[];
+  extra: Extra[];
+  /** Syllables of what was said of the text, those said again too. */
+  syllables: number;
+}
+
+/** Over the frames in which somebody speaks, the text may fall so far behind the likeliest sounds. */
+const MOST_BEHIND = 1.12;
+/** So little is no text. */
+const LEAST_WORDS = 3;
+/** Of the words that are said, so many come out of their order: more is another text that shares words with this. */
+const MOST_JUMPS = 0.2;
+/** Of the words, or of the time in which somebody speaks: the one where a part of the text is read, the other where more is said. */
+const LEAST_SHARE = 0.6;
+/** So few words may be strays, where they lie further than this from their neighbours. */
+const MOST_STRAY = 2;
+const NEAR_WORDS = 2;
+/** What is put in and shorter than this is a breath or a slip of the tongue. */
+const LEAST_PUT_IN_SEC = 0.22;
+/** Nearer to each other, two things that are put in are one. */
+const JOINED_SEC = 0.3;
+
+/**
+ * @param cepstra of the recording
+ * @returns times in seconds of the recording; what does not fit has no times
+ */
+export function textHeard(cepstra: Float32Array, text: readonly TextWord[]): TextHeard {
+  const none: TextHeard = { fits: false, words: text.map(() => null), extra: [], syllables: 0 };
+  const heard = soundsHeard(cepstra);
+  const words = text.map(({ ipa, after, sounds }) => ({ sounds: sounds ?? soundsOfWord(ipa), after }));
+  const path = wordPath(heard, words);
+  const said = withoutStrays(path.said);
+  const spoken = said.filter(s => s.word >= 0);
+  if (spoken.length < Math.max(1, Math.min(LEAST_WORDS, text.length))) return none;
+  if (Math.max(shareRead(spoken, text.length), shareCovered(heard, spoken)) < LEAST_SHARE) return none;
+  if (jumps(spoken) > 1 + MOST_JUMPS * spoken.length || behind(heard, path.free, said) > MOST_BEHIND)
+    return none;
+  const found: (Stretch | null)[] = text.map(() => null);
+  const extra: Extra[] = [];
+  let before = -1;
+  for (const s of said) {
+    const stretch = { startSec: s.start * FRAME_SEC, endSec: s.end * FRAME_SEC };
+    const last = extra.at(-1);
+    if (s.word < 0) {
+      if (
+        last?.kind === 'inserted' &&
+        last.afterIndex === before &&
+        stretch.startSec - last.endSec < JOINED_SEC
+      )
+        last.endSec = stretch.endSec;
+      else if (speakingFrames(heard, s.start, s.end) * FRAME_SEC >= LEAST_PUT_IN_SEC)
+        extra.push({ ...stretch, kind: 'inserted', fromIndex: null, toIndex: null, afterIndex: before });
+      continue;
+    }
+    if (!found[s.word]) found[s.word] = stretch;
+    else if (last?.kind === 'repeat' && last.toIndex === s.word - 1 && before === s.word - 1) {
+      last.endSec = stretch.endSec;
+      last.toIndex = s.word;
+    } else extra.push({ ...stretch, kind: 'repeat', fromIndex: s.word, toIndex: s.word, afterIndex: before });
+    before = s.word;
+  }
+  return {
+    fits: true,
+    words: found,
+    extra,
+    syllables: spoken.reduce((sum, s) => sum + syllablesOf(text[s.word]!.ipa), 0),
+  };
+}
+
+/** A consonant with a stroke under it is a syllable, too. */
+const VOWEL = /[iyɨʉɯuɪʏʊeøɘɵɤoəɛœɜɞʌɔæɐaɶɑɒɚɝᵻ]|\u0329/u;
+
+/** Syllables of a word in IPA whose phonemes are parted by `_`: one for each vowel or glide, and consonants that are one. */
+export function syllablesOf(ipa: string): number {
+  return ipa.split('_').filter(phoneme => VOWEL.test(phoneme.normalize('NFD'))).length;
+}
+
+/**
+ * A hum or a breath may sound like a short word from far off in the text. So few words, away from what was said before and
+ * from what was said next, were not read there: they are none of the text. The shortest goes first, for beside it others
+ * look strayed that are not.
+ */
+function withoutStrays(said: readonly Said[]): Said[] {
+  for (let all = [...said]; ;) {
+    const stray = strays(all).sort((a, b) => length(a) - length(b))[0];
+    if (!stray) return all;
+    all = all.map(s => (stray.includes(s) ? { ...s, word: -1 } : s));
+  }
+}
+
+const length = (run: readonly Said[]) => run.at(-1)!.end - run[0]!.start;
+
+/** The runs of words in their order that are short and lie far from their neighbours. */
+function strays(said: readonly Said[]): Said[][] {
+  const runs: Said[][] = [];
+  for (const s of said.filter(one => one.word >= 0)) {
+    const last = runs.at(-1)?.at(-1);
+    if (last && s.word === last.word + 1) runs.at(-1)!.push(s);
+    else runs.push([s]);
+  }
+  const isFar = (run: readonly Said[], from: number | undefined) =>
+    from === undefined || from < run[0]!.word - NEAR_WORDS || from > run.at(-1)!.word + NEAR_WORDS;
+  return runs.filter((run, i) => {
+    const next = runs[i + 1]?.[0]!.word;
+    if (run.length > MOST_STRAY || next === undefined) return false;
+    return isFar(run, runs[i - 1]?.at(-1)!.word) && isFar(run, next);
+  });
+}
+
+const shareRead = (spoken: readonly Said[], words: number) => new Set(spoken.map(s => s.word)).size / words;
+
+function jumps(spoken: readonly Said[]): number {
+  return spoken.filter((s, i) => i > 0 && s.word !== spoken[i - 1]!.word + 1).length;
+}
+
+function shareCovered(heard: Float32Array, spoken: readonly Said[]): number {
+  const all = speakingFrames(heard, 0, heard.length / SOUNDS.length);
+  return spoken.reduce((sum, s) => sum + speakingFrames(heard, s.start, s.end), 0) / Math.max(1, all);
+}
+
+function speakingFrames(heard: Float32Array, from: number, to: number): number {
+  let frames = 0;
+  for (let t = from; t < to; t++) frames += Number(isSpeaking(heard, t));
+  return frames;
+}
+
+/** How far the text falls behind the likeliest sounds, in each frame of speech between its first and its last word. */
+function behind(heard: Float32Array, free: Float64Array, said: readonly Said[]): number {
+  const spoken = said.filter(s => s.word >= 0);
+  const [first, last] = [spoken[0]!, spoken.at(-1)!];
+  const lost = free[last.end]! - free[first.start]! - (last.score - first.scoreBefore);
+  return lost / Math.max(1, speakingFrames(heard, first.start, last.end));
+}
+
+/** Half of what is expected of a sound is what its signs say, half what was heard of it. */
+const OWN_SHARE = 0.5;
+/** A kind that was heard less than this is left out. */
+const LEAST_KIND = 0.02;
+
+/**
+ * The words of a text as one reader says them: each sound as it was heard from them, as far as they read it.
+ * @param cepstra of their reading
+ * @returns null where it is no reading of this text
+ */
+export function inVoiceOf(cepstra: Float32Array, text: readonly TextWord[]): TextWord[] | null {
+  const model = textHeard(cepstra, text);
+  if (!model.fits) return null;
+  const heard = soundsHeard(cepstra);
+  return text.map((word, w) => {
+    const said = model.words[w];
+    const sounds = soundsOfWord(word.ipa);
+    if (!said || sounds.length === 0) return word;
+    const [start, end] = [said.startSec, said.endSec].map(sec => Math.round(sec / FRAME_SEC)) as [
+      number,
+      number,
+    ];
+    const times = soundTimes(heard, sounds, start, end);
+    return { ...word, sounds: sounds.map((sound, k) => asHeard(heard, sound, k, times, start)) };
+  });
+}
+
+function asHeard(heard: Float32Array, sound: Sound, index: number, times: Uint16Array, start: number): Sound {
+  const shares = new Float64Array(SOUNDS.length);
+  let frames = 0;
+  times.forEach((at, t) => {
+    if (at !== index) return;
+    frames += 1;
+    for (let k = 0; k < shares.length; k++) shares[k]! += likelihood(heard, start + t, k);
+  });
+  for (let k = 0; k < shares.length; k++) shares[k] = (OWN_SHARE * shares[k]!) / frames;
+  sound.kinds.forEach((kind, i) => (shares[kind]! += (1 - OWN_SHARE) * sound.shares[i]!));
+  const kinds = Array.from(shares.keys()).filter(k => shares[k]! >= LEAST_KIND);
+  return { kinds, shares: kinds.map(k => shares[k]!) };
+}

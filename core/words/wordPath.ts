@@ -1,0 +1,339 @@
+/**
+ * The likeliest way of a voice through a text: which word is spoken when, and where text and voice part. Time is warped
+ * freely (dynamic programming over frames; H. Sakoe and S. Chiba, "Dynamic programming algorithm optimization for spoken word
+ * recognition", IEEE Transactions on Acoustics, Speech and Signal Processing 26(1), 1978), and between two words the voice may
+ * pause, leave words out, go back, or say what is no word of the text. Ways are followed together and carry where each of
+ * their words began (S. J. Young, N. H. Russell and J. H. S. Thornton, "Token passing", 1989); what falls far behind the best
+ * is dropped.
+ */
+import type { Boundary } from './boundary';
+import { PAUSE, SOUNDS } from './speechSounds';
+
+const KINDS = SOUNDS.length;
+
+/** What speaks against a way, in the same unit as the sounds (natural logarithms of how much likelier). */
+export interface Costs {
+  /** Words that are left out: to begin with, and each. */
+  leftOut: number;
+  leftOutEach: number;
+  /** Going back: to begin with, and each word. */
+  back: number;
+  backEach: number;
+  /** What is none of the text: to begin with, and for each frame beside the likeliest sound. */
+  putIn: number;
+  putInFrame: number;
+  /** Leaving the text, or coming back to it, inside of a sentence; half as much at a comma. */
+  insideSentence: number;
+}
+export const COSTS: Costs = {
+  ...{ leftOut: 12, leftOutEach: 1, back: 18, backEach: 0.02 },
+  ...{ putIn: 14, putInFrame: 1.6, insideSentence: 4 },
+};
+
+/** A sound: how likely it is to be heard as each of some kinds, by their place in `SOUNDS`. */
+export interface Sound {
+  kinds: readonly number[];
+  shares: readonly number[];
+}
+
+/** A word of the text as it is looked for. */
+export interface WordToHear {
+  /** `soundsOfWord`; a word without any is passed over. */
+  sounds: readonly Sound[];
+  /** What stands behind it. */
+  after: Boundary;
+}
+
+/** A word of the text, or (−1) what is none; frames from the first, the end not included. */
+export interface Said {
+  word: number;
+  start: number;
+  end: number;
+  /** How well the whole way goes up to its beginning and its end. */
+  scoreBefore: number;
+  score: number;
+}
+
+export interface WordPath {
+  said: Said[];
+  /** Of the likeliest sound at each frame, whatever the text, up to each frame: the nearer a way comes to it, the better it fits. */
+  free: Float64Array;
+}
+
+const INSIDE: Record<Boundary, number> = { sentence: 0, clause: 0.5, inside: 1 };
+/** Ways that are so far behind the best are dropped. */
+const BEAM = 160;
+/** Each sound takes so many frames at least. */
+export const LEAST_FRAMES = 2;
+
+/** What was said on a way before, as a list that ways share. */
+interface Step extends Said {
+  before: Step | null;
+}
+
+/** @param heard `soundsHeard` of the recording */
+export function wordPath(heard: Float32Array, words: readonly WordToHear[], costs: Costs = COSTS): WordPath {
+  const frames = heard.length / KINDS;
+  return new Search(heard, frames, words, costs).run();
+}
+
+class Search {
+  private readonly count: number;
+  /** First state of each word; the last entry is the number of states. */
+  private readonly first: Int32Array;
+  private readonly sounds: Sound[] = [];
+  private readonly score: Float64Array;
+  private readonly began: Int32Array;
+  private readonly scoreBefore: Float64Array;
+  private readonly before: (Step | null)[];
+  /** Between the words, by how many are passed: out of the word, in a pause, in what is none of the text. */
+  private readonly out: Float64Array;
+  private readonly outStep: (Step | null)[];
+  private readonly pause: Float64Array;
+  private readonly pauseStep: (Step | null)[];
+  private readonly none: Float64Array;
+  private readonly noneStep: (Step | null)[];
+  private readonly noneBegan: Int32Array;
+  private readonly noneScoreBefore: Float64Array;
+  private readonly live: Uint8Array;
+  /** What leaving or coming to each place between the words costs besides. */
+  private readonly inside: Float64Array;
+
+  constructor(
+    private readonly heard: Float32Array,
+    private readonly frames: number,
+    words: readonly WordToHear[],
+    private readonly costs: Costs,
+  ) {
+    this.count = words.length;
+    this.first = new Int32Array(words.length + 1);
+    this.inside = Float64Array.from({ length: this.count + 1 }, (_, p) => {
+      if (p === 0 || p === this.count) return 0;
+      return costs.insideSentence * INSIDE[words[p - 1]!.after];
+    });
+    words.forEach(({ sounds }, w) => {
+      for (const sound of sounds) for (let k = 0; k < LEAST_FRAMES; k++) this.sounds.push(sound);
+      this.first[w + 1] = this.sounds.length;
+    });
+    const states = this.sounds.length;
+    const places = this.count + 1;
+    this.score = new Float64Array(states).fill(-Infinity);
+    this.began = new Int32Array(states);
+    this.scoreBefore = new Float64Array(states);
+    this.before = new Array<Step | null>(states).fill(null);
+    const nothing = () => new Float64Array(places).fill(-Infinity);
+    this.out = nothing();
+    this.pause = nothing();
+    this.none = nothing();
+    this.outStep = new Array<Step | null>(places).fill(null);
+    this.pauseStep = new Array<Step | null>(places).fill(null);
+    this.noneStep = new Array<Step | null>(places).fill(null);
+    this.noneBegan = new Int32Array(places);
+    this.noneScoreBefore = new Float64Array(places);
+    this.live = new Uint8Array(this.count);
+  }
+
+  run(): WordPath {
+    const { frames, count } = this;
+    const freeSum = new Float64Array(frames + 1);
+    const emissions = new Float64Array(KINDS);
+    const shared = new Map<Sound, number>();
+    const entry = new Float64Array(count);
+    const entryFrom = new Int32Array(count);
+    this.pause[0] = 0;
+    for (let t = 0; t < frames; t++) {
+      let free = -Infinity;
+      for (let k = 0; k < KINDS; k++) {
+        emissions[k] = this.heard[t * KINDS + k]!;
+        free = Math.max(free, emissions[k]!);
+      }
+      freeSum[t + 1] = freeSum[t]! + free;
+      this.leave(t);
+      this.enter(entry, entryFrom);
+      shared.clear();
+      let best = this.rest(t, emissions[PAUSE]!, free);
+      for (let w = 0; w < count; w++) {
+        if (!this.live[w] && entry[w] === -Infinity) continue;
+        best = Math.max(best, this.speak(w, t, emissions, shared, entry[w]!, entryFrom[w]!));
+      }
+      this.drop(best - BEAM);
+    }
+    return this.ended(freeSum);
+  }
+
+  /** Ways that came to the end of a word: they stand between it and the next. */
+  private leave(t: number): void {
+    this.out[0] = -Infinity;
+    for (let w = 0; w < this.count; w++) {
+      const last = this.first[w + 1]! - 1;
+      const score = this.live[w] && last >= this.first[w]! ? this.score[last]! : -Infinity;
+      this.out[w + 1] = score;
+      this.outStep[w + 1] =
+        score === -Infinity
+          ? null
+          : {
+              ...{ word: w, start: this.began[last]!, end: t },
+              ...{ scoreBefore: this.scoreBefore[last]!, score, before: this.before[last]! },
+            };
+    }
+    // A word without sounds is passed at once.
+    for (let w = 0; w < this.count; w++)
+      if (this.first[w] === this.first[w + 1]) {
+        this.out[w + 1] = Math.max(this.out[w]!, this.pause[w]!);
+        this.outStep[w + 1] = this.out[w]! >= this.pause[w]! ? this.outStep[w]! : this.pauseStep[w]!;
+      }
+  }
+
+  /** The best way that stands after so many words, and the place it stands in: 0 out, 1 pause, 2 none of the text. */
+  private bestAt(place: number): number {
+    return Math.max(this.out[place]!, this.pause[place]!, this.none[place]!);
+  }
+
+  private stepAt(place: number, t: number): Step | null {
+    const best = this.bestAt(place);
+    if (best === this.out[place]) return this.outStep[place]!;
+    if (best === this.pause[place]) return this.pauseStep[place]!;
+    return this.noneStepAt(place, t);
+  }
+
+  private noneStepAt(place: number, t: number): Step {
+    return {
+      ...{ word: -1, start: this.noneBegan[place]!, end: t },
+      ...{
+        scoreBefore: this.noneScoreBefore[place]!,
+        score: this.none[place]!,
+        before: this.noneStep[place]!,
+      },
+    };
+  }
+
+  /** What it costs to begin each word now, and from where. */
+  private enter(entry: Float64Array, from: Int32Array): void {
+    const { leftOut, leftOutEach, back, backEach } = this.costs;
+    const { count } = this;
+    let [skip, skipFrom] = [-Infinity, -1];
+    for (let w = 0; w < count; w++) {
+      const plain = this.bestAt(w);
+      [entry[w], from[w]] = [plain, w];
+      if (skip - this.inside[w]! > plain) [entry[w], from[w]] = [skip - this.inside[w]!, skipFrom];
+      skip -= leftOutEach;
+      const begun = plain - leftOut - leftOutEach - this.inside[w]!;
+      if (begun > skip) [skip, skipFrom] = [begun, w];
+    }
+    let [again, againFrom] = [-Infinity, -1];
+    for (let w = count - 1; w >= 0; w--) {
+      again -= backEach;
+      const begun = this.bestAt(w + 1) - back - backEach - this.inside[w + 1]!;
+      if (begun > again) [again, againFrom] = [begun, w + 1];
+      if (again - this.inside[w]! > entry[w]!) [entry[w], from[w]] = [again - this.inside[w]!, againFrom];
+    }
+  }
+
+  /** A frame on, for the ways that stand between words. @returns the best of them */
+  private rest(t: number, pause: number, free: number): number {
+    const { putIn, putInFrame } = this.costs;
+    let best = -Infinity;
+    for (let p = 0; p <= this.count; p++) {
+      const out = this.out[p]!;
+      const before = Math.max(out, this.pause[p]!);
+      const begun = before - putIn;
+      if (begun > this.none[p]!) {
+        this.noneStep[p] = out >= this.pause[p]! ? this.outStep[p]! : this.pauseStep[p]!;
+        this.noneBegan[p] = t;
+        this.noneScoreBefore[p] = before;
+        this.none[p] = begun;
+      }
+      const noneBefore = this.none[p]!;
+      // After what is none of the text there may be a pause, and then the text goes on.
+      if (noneBefore > before) {
+        this.pauseStep[p] = this.noneStepAt(p, t);
+        this.pause[p] = noneBefore + pause;
+      } else {
+        if (out > this.pause[p]!) this.pauseStep[p] = this.outStep[p]!;
+        this.pause[p] = before + pause;
+      }
+      this.none[p] = noneBefore + free - putInFrame;
+      best = Math.max(best, this.none[p]!, this.pause[p]!);
+    }
+    return best;
+  }
+
+  /** A frame on, for the ways inside a word. @returns the best of them */
+  private speak(
+    w: number,
+    t: number,
+    emissions: Float64Array,
+    shared: Map<Sound, number>,
+    entry: number,
+    entryFrom: number,
+  ): number {
+    const [from, to] = [this.first[w]!, this.first[w + 1]!];
+    const { score, began, before, scoreBefore } = this;
+    let best = -Infinity;
+    for (let j = to - 1; j >= from; j--) {
+      const sound = this.sounds[j]!;
+      let own = shared.get(sound);
+      if (own === undefined) shared.set(sound, (own = likelyOf(sound, emissions)));
+      // Only the last of a sound's states is stayed in.
+      const stay = (j - from) % LEAST_FRAMES === LEAST_FRAMES - 1 ? score[j]! : -Infinity;
+      if (j > from) {
+        const on = score[j - 1]!;
+        if (on >= stay) {
+          score[j] = on + own;
+          began[j] = began[j - 1]!;
+          before[j] = before[j - 1]!;
+          scoreBefore[j] = scoreBefore[j - 1]!;
+        } else score[j] = stay + own;
+      } else if (entry > -Infinity) {
+        score[j] = entry + own;
+        began[j] = t;
+        before[j] = this.stepAt(entryFrom, t);
+        scoreBefore[j] = entry;
+      } else score[j] = -Infinity;
+      best = Math.max(best, score[j]!);
+    }
+    return best;
+  }
+
+  private drop(least: number): void {
+    const { score, live } = this;
+    for (let w = 0; w < this.count; w++) {
+      live[w] = 0;
+      for (let j = this.first[w]!; j < this.first[w + 1]!; j++) {
+        if (score[j]! < least) {
+          score[j] = -Infinity;
+          this.before[j] = null;
+        } else live[w] = 1;
+      }
+    }
+    for (let p = 0; p <= this.count; p++) {
+      if (this.pause[p]! < least) this.pause[p] = -Infinity;
+      if (this.none[p]! < least) this.none[p] = -Infinity;
+    }
+  }
+
+  private ended(free: Float64Array): WordPath {
+    const { leftOut, leftOutEach } = this.costs;
+    this.leave(this.frames);
+    let [best, at] = [-Infinity, 0];
+    for (let p = 0; p <= this.count; p++) {
+      const missing = this.count - p;
+      const score = this.bestAt(p) - (missing > 0 ? leftOut + leftOutEach * missing + this.inside[p]! : 0);
+      if (score > best) [best, at] = [score, p];
+    }
+    const said: Said[] = [];
+    for (let s = this.stepAt(at, this.frames); s; s = s.before) {
+      const { before: _, ...own } = s;
+      said.push(own);
+    }
+    return { said: said.reverse(), free };
+  }
+}
+
+/** How likely a sound is at a frame, as a logarithm. @param emissions of each kind */
+export function likelyOf({ kinds, shares }: Sound, emissions: ArrayLike<number>): number {
+  if (kinds.length === 1) return emissions[kinds[0]!]!;
+  let sum = 0;
+  for (let k = 0; k < kinds.length; k++) sum += shares[k]! * Math.exp(emissions[kinds[k]!]!);
+  return Math.log(sum);
+}

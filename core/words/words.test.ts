@@ -1,0 +1,88 @@
+import { babble } from '../testing/sounds';
+import { cepstraOf, CEPSTRA, CepstraMeter } from './cepstra';
+import { soundsOfWord } from './ipa';
+import { SOUNDS, soundsHeard } from './speechSounds';
+import { inVoiceOf, syllablesOf, textHeard } from './textHeard';
+import { writtenTokens, writtenWords } from './writtenWords';
+import { passageWords } from '../audio/reading';
+
+const kindsOf = (ipa: string) => soundsOfWord(ipa).map(s => s.kinds.map(k => SOUNDS[k]).join('/'));
+
+describe('words in the signs of the IPA', () => {
+  it('are kinds of sounds, whatever stands above and below a letter', () => {
+    expect(kindsOf('ˈhɑːbə')).toEqual(['h', 'a', 'b', 'ə']);
+    expect(kindsOf('sɐ̃w̃')).toEqual(['s', 'a/ə', 'w']);
+    expect(kindsOf('tʃ')).toEqual(['t', 'ʃ']);
+    expect(kindsOf('5 1_ˈ')).toEqual([]);
+    for (const { kinds, shares } of soundsOfWord('pɪʁœʒʎɥðŋæ')) {
+      expect(kinds.every(k => k >= 0)).toBe(true);
+      expect(shares.reduce((a, b) => a + b, 0)).toBeCloseTo(1);
+    }
+  });
+
+  it('have a syllable for each vowel, glide and vowel-like consonant', () => {
+    expect(syllablesOf('h_ˈɑː_b_ə')).toBe(2);
+    expect(syllablesOf('l_ˈaɪ_t_h_aʊ_s')).toBe(2);
+    expect(syllablesOf('p_ɾ_ˈa_h_a')).toBe(2);
+    expect(syllablesOf('v_l̩_k')).toBe(1);
+    expect(syllablesOf('ʃ_t')).toBe(0);
+  });
+});
+
+describe('words as they are handed to a voice', () => {
+  it('take with them what changes how they are read, and know where sentences end', () => {
+    const text = 'Dr. Alda paid €5, or 3.5 % of “it”. Não?';
+    expect(writtenWords(text, 'en').map(w => w.written)).toEqual([
+      'Dr.',
+      'Alda',
+      'paid',
+      '€5',
+      'or',
+      '3.5',
+      'of',
+      'it',
+      'Não',
+    ]);
+    expect(writtenWords(text, 'en')).toHaveLength(passageWords(text, 'en').length);
+    expect(writtenTokens(' One (two), — three. ')).toEqual([
+      { written: 'One', after: 'inside' },
+      { written: 'two,', after: 'clause' },
+      { written: 'three.', after: 'sentence' },
+    ]);
+    expect(writtenTokens('… — !')).toEqual([]);
+  });
+});
+
+describe('what a voice sounds like', () => {
+  it('is the same whether it comes in one piece or in many, and however loud it is', () => {
+    const sound = babble([8, 6], 4).samples;
+    const whole = cepstraOf(sound);
+    const meter = new CepstraMeter();
+    const low = Float32Array.from(sound.filter((_, i) => i % 2 === 0));
+    for (let at = 0; at < low.length; at += 777) meter.push(low.subarray(at, at + 777));
+    const pieces = meter.finish();
+    const again = new CepstraMeter();
+    again.push(low.map(x => 0.1 * x));
+    expect(pieces.length / CEPSTRA).toBe(Math.floor(low.length / 80) + 1);
+    expect(Math.abs(whole.length - pieces.length)).toBeLessThanOrEqual(CEPSTRA);
+    again.finish().forEach((v, i) => expect(v).toBeCloseTo(pieces[i]!, 2));
+  });
+
+  it('gives each kind of sound a share, which together are one', () => {
+    const heard = soundsHeard(cepstraOf(babble([4], 4).samples));
+    expect(heard.length % SOUNDS.length).toBe(0);
+    expect(heard.every(Number.isFinite)).toBe(true);
+  });
+
+  it('is no text where nothing sounds, or nothing was to be said', () => {
+    const text = ['h_ˈɑː_b_ə', 'ˈiː_v_n_ɪ_ŋ', 'f_ˈɛ_ɹ_i'].map(ipa => ({ ipa, after: 'inside' as const }));
+    const silence = cepstraOf(new Float32Array(32_000));
+    expect(textHeard(silence, text)).toEqual({
+      ...{ fits: false, words: [null, null, null], extra: [], syllables: 0 },
+    });
+    expect(textHeard(cepstraOf(babble([8, 6], 4).samples), text).fits).toBe(false);
+    expect(textHeard(silence, []).fits).toBe(false);
+    expect(textHeard(new Float32Array(0), text).fits).toBe(false);
+    expect(inVoiceOf(silence, text)).toBeNull();
+  });
+});

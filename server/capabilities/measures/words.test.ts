@@ -1,0 +1,169 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { ANALYSIS_HZ } from '@ecoute/core/audio/halves';
+import { cepstraOf } from '@ecoute/core/words/cepstra';
+import { inVoiceOf, textHeard, type TextHeard, type TextWord } from '@ecoute/core/words/textHeard';
+import { writtenTokens, writtenWords } from '@ecoute/core/words/writtenWords';
+import { referenceOf } from './referenceVoice';
+
+const SENTENCES = {
+  en: [
+    'The old bell of the harbour rings at six in the morning.',
+    'Yesterday my sister bought bread and three lemons at the market.',
+    'When the fog lies low, nobody can see the other shore.',
+  ],
+  pt: [
+    'O velho sino do porto toca às seis da manhã.',
+    'Ontem a minha irmã comprou pão e três limões no mercado.',
+    'Quando há nevoeiro, ninguém vê a outra margem.',
+  ],
+};
+type Language = keyof typeof SENTENCES;
+/** Between words that are spoken one by one there is so much silence: their true beginnings are where it ends. */
+const BREAK = '<break time="200ms"/>';
+
+const NOISE = 0.000_5;
+
+let folder = '';
+beforeAll(() => (folder = mkdtempSync(join(tmpdir(), 'ecoute-words-'))));
+afterAll(() => rmSync(folder, { recursive: true }));
+
+/** Text, or SSML, spoken by a voice; samples at 16 kHz over the noise of a room. */
+function spoken(text: string, voice: string, rate = 150): Float32Array {
+  const file = join(folder, 'said.wav');
+  const said = spawnSync('espeak-ng', ['-m', '-v', voice, '-s', String(rate), '-w', file, '--', text]);
+  if (said.status !== 0) throw new Error(String(said.stderr));
+  const args = ['-v', 'error', '-i', file, '-ar', String(ANALYSIS_HZ), '-ac', '1', '-f', 'f32le', '-'];
+  const { stdout } = spawnSync('ffmpeg', args, { maxBuffer: 1 << 28 });
+  const samples = new Float32Array(stdout.buffer.slice(stdout.byteOffset, stdout.byteOffset + stdout.length));
+  return samples.map((x, i) => x + NOISE * Math.sin(i * i * 0.37));
+}
+const texts = new Map<string, TextWord[]>();
+async function textOf(text: string, language: string): Promise<TextWord[]> {
+  const key = `${language} ${text}`;
+  if (!texts.has(key)) {
+    const reference = await referenceOf(writtenTokens(text), language);
+    if (!('words' in reference)) throw new Error(reference.unknown);
+    texts.set(key, reference.words);
+  }
+  return texts.get(key)!;
+}
+async function heard(sound: Float32Array, text: string, language: string): Promise<TextHeard> {
+  return textHeard(cepstraOf(sound), await textOf(text, language));
+}
+const missed = (h: TextHeard) => h.words.flatMap((w, i) => (w ? [] : [i]));
+const count = (sentence: string) => writtenTokens(sentence).length;
+
+describe.each<[Language, string, number]>([
+  ['en', 'en-us+f2', 175],
+  ['pt', 'pt-br+f4', 160],
+])('a text in %s, read by the voice %s', (language, voice, rate) => {
+  const [one, two, three] = SENTENCES[language] as [string, string, string];
+  const whole = `${one} ${two} ${three}`;
+
+  it('has all its words, and nothing besides', async () => {
+    const found = await heard(spoken(whole, voice, rate), whole, language);
+    expect(found.fits).toBe(true);
+    expect(missed(found)).toEqual([]);
+    expect(found.extra).toEqual([]);
+  });
+
+  it('has its words where they begin', async () => {
+    const sound = spoken(`<speak>${whole.split(' ').join(` ${BREAK} `)}</speak>`, voice, rate);
+    const found = await heard(sound, whole, language);
+    const begins = beginnings(sound);
+    const starts = found.words.map(w => w!.startSec);
+    // Some silences are too short to be told: what is known is where the others end.
+    expect(begins.length).toBeGreaterThan(0.75 * starts.length);
+    const off = begins.map(b => Math.min(...starts.map(s => Math.abs(b - s)))).sort((x, y) => x - y);
+    expect(off[Math.floor(off.length / 2)]).toBeLessThan(0.06);
+    expect(off[Math.floor(0.95 * off.length)]).toBeLessThan(0.25);
+    starts.slice(1).forEach((s, i) => expect(s).toBeGreaterThan(starts[i]!));
+  });
+
+  it('shows a sentence that was left out, and one that was said twice', async () => {
+    const without = await heard(spoken(`${one} ${three}`, voice, rate), whole, language);
+    const from = count(one);
+    expect(missed(without)).toEqual(Array.from({ length: count(two) }, (_, k) => from + k));
+    const twice = await heard(spoken(`${one} ${two} ${two} ${three}`, voice, rate), whole, language);
+    expect(missed(twice)).toEqual([]);
+    expect(twice.extra).toMatchObject([{ kind: 'repeat', fromIndex: from, toIndex: from + count(two) - 1 }]);
+    expect(twice.syllables).toBeGreaterThan(
+      (await heard(spoken(whole, voice, rate), whole, language)).syllables,
+    );
+  });
+
+  it('is not found where another text, another language or nothing is heard', async () => {
+    const other = language === 'en' ? 'pt' : 'en';
+    const its = spoken(SENTENCES[other].join(' '), other, rate);
+    expect((await heard(its, whole, language)).fits).toBe(false);
+    expect((await heard(spoken(one, voice, rate), two, language)).fits).toBe(false);
+    expect((await heard(new Float32Array(ANALYSIS_HZ), whole, language)).fits).toBe(false);
+  });
+});
+
+/** Where sound begins after at least 45 ms of silence, in seconds. */
+function beginnings(sound: Float32Array): number[] {
+  const hop = ANALYSIS_HZ / 200;
+  const level = (n: number) => sound.subarray(n * hop, (n + 1) * hop).reduce((a, x) => a + x * x, 0) / hop;
+  const found: number[] = [];
+  for (let n = 0, quiet = 99; n * hop < sound.length; n++) {
+    if (level(n) < 2 * NOISE ** 2) quiet += 1;
+    else {
+      if (quiet > 8) found.push(n / 200);
+      quiet = 0;
+    }
+  }
+  return found;
+}
+
+describe('a reading of a part of the text', () => {
+  const whole = SENTENCES.en.join(' ');
+
+  it('that begins in the middle, or stops early, has what was read', async () => {
+    const [one, two, three] = SENTENCES.en as [string, string, string];
+    const late = await heard(spoken(`${two} ${three}`, 'en-us+f3'), whole, 'en');
+    expect(missed(late)).toEqual(Array.from({ length: count(one) }, (_, k) => k));
+    const early = await heard(spoken(`${one} ${two}`, 'en-us+f3'), whole, 'en');
+    expect(missed(early)).toHaveLength(count(three));
+  });
+
+  it('is held beside somebody’s own reading as well', async () => {
+    const own = inVoiceOf(cepstraOf(spoken(whole, 'en-us+f2')), await textOf(whole, 'en'))!;
+    const found = textHeard(cepstraOf(spoken(whole, 'en+m3', 170)), own);
+    expect(found.fits && missed(found)).toEqual([]);
+    expect(
+      inVoiceOf(cepstraOf(spoken('Something else altogether.', 'en')), await textOf(whole, 'en')),
+    ).toBeNull();
+  });
+});
+
+describe('the reference voice', () => {
+  it('says numbers, abbreviations and scripts from right to left, a line for each word', async () => {
+    for (const [text, language] of [
+      ['Dr. Alda paid €5 for 3.5 kg, or 8 to 12, on 2 May 1984.', 'en'],
+      ['السلام عليكم ورحمة الله', 'ar'],
+      ['<break/> & "quotes" > «Olá» (não)', 'pt'],
+      ['Der 1. Mai kostet 12,50 € z. B. heute', 'de'],
+    ] as const) {
+      const tokens = writtenTokens(text);
+      const reference = await referenceOf(tokens, language);
+      expect('words' in reference && reference.words).toHaveLength(tokens.length);
+    }
+    const many = 'or 8 to 9 '.repeat(120);
+    expect(await textOf(many, 'en')).toHaveLength(480);
+    expect(writtenWords(many, 'en')).toHaveLength(480);
+  });
+
+  it('says plainly what it cannot do', async () => {
+    const words = writtenTokens('one two three');
+    expect(await referenceOf(words, '')).toEqual({ unknown: 'noLanguage' });
+    expect(await referenceOf(words, '../../etc')).toEqual({ unknown: 'noLanguage' });
+    expect(await referenceOf(words, 'qq')).toEqual({ unknown: 'noVoice' });
+    // It reads these signs as the names that they have in English.
+    expect(await referenceOf(writtenTokens('今日 天気 明日'), 'ja')).toEqual({ unknown: 'noVoice' });
+    expect(await referenceOf(words, 'en-AU')).toHaveProperty('words');
+  });
+});
