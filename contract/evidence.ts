@@ -23,6 +23,23 @@ export function heardAs(item: Pick<Item, 'stimuli' | 'music' | 'turns'>, subject
   return subject === 'music' ? 'music' : 'speech';
 }
 
+/** A sound that an answer may have to follow: the model answer, else the prompt. */
+export interface ModelSound {
+  of: 'model' | 'prompt';
+  recordingId: string;
+}
+
+/** Sounds that an answer is laid on where it says or plays the same. */
+export function modelsOf(
+  item: Pick<Item, 'modelVoice' | 'promptRecordingId' | 'promptIsVideo'>,
+): ModelSound[] {
+  const models: ModelSound[] = [];
+  if (item.modelVoice) models.push({ of: 'model', recordingId: item.modelVoice.recordingId });
+  if (item.promptRecordingId && !item.promptIsVideo)
+    models.push({ of: 'prompt', recordingId: item.promptRecordingId });
+  return models;
+}
+
 /** What is measured of one take. */
 export type TakeEvidence =
   | { state: 'measuring' }

@@ -7,7 +7,7 @@ import type { ReleaseDetail } from '@ecoute/contract/releases';
 import { blankStimulus } from '@ecoute/contract/blank';
 import { assessments } from '../demo/world';
 import { speak } from './support/sound';
-import { ask, browserHearing, handInSound, handInTones, released, signIn } from './support/world';
+import { ask, browserHearing, handInSound, handInTones, released, signIn, stored } from './support/world';
 
 let browser: Browser;
 test.beforeAll(async () => {
@@ -276,6 +276,44 @@ test('what sounds unlike the passage is suggested, heard, taken and refused by a
   await page.getByRole('button', { name: 'Mark the reading' }).click();
   await expect(suggested).toContainText('2 suggestions');
   await expect(figures.getByText('errors: 1')).toBeVisible();
+  await context.close();
+});
+
+test('a phrase that was repeated lies beside its prompt: the two are heard after each other, from the same place', async () => {
+  const { page, context } = await signIn(browser, 'ines');
+  const voice = (name: string, as: string, rate: string) => {
+    const path = test.info().outputPath(name);
+    execFileSync('espeak-ng', [
+      '-v',
+      as,
+      '-s',
+      rate,
+      '-w',
+      path,
+      '--',
+      'A que horas parte o barco da manhã?',
+    ]);
+    return readFileSync(path);
+  };
+  const sound = { name: 'p.wav', mimeType: 'audio/wav', buffer: voice('p.wav', 'pt+f2', '120') };
+  const promptRecordingId = await stored(page, sound, 'sound');
+  const item = { ...spoken, promptText: 'Repete.', promptRecordingId, promptDurationMs: 3_000 };
+  const id = await released(page, 'Say it after me', [item]);
+  const { page: student, context: other } = await signIn(browser, 'hamish');
+  await handInSound(student, id, voice('a.wav', 'pt+m3', '150'), 'audio/wav');
+  await other.close();
+  await openLanes(page, id);
+  await page.getByRole('tab', { name: 'Measured' }).click();
+  const figures = page.getByRole('list', { name: 'Beside the model' });
+  await expect(figures.getByText(/^melody mostly within/)).toBeVisible({ timeout: 60_000 });
+  await expect(figures.getByText(/% shorter than the model/)).toBeVisible();
+  await page
+    .getByRole('button', { name: 'Hear the model, then this recording' })
+    .click({ position: { x: 4, y: 20 } });
+  const bar = page.getByRole('region', { name: 'Transport' });
+  await expect(bar.getByText('The model')).toBeVisible();
+  await expect(bar.getByText('Hamish Macrury')).toBeVisible();
+  await expect.poll(() => position(page)).toBeGreaterThan(300);
   await context.close();
 });
 

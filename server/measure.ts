@@ -1,19 +1,23 @@
 /** ./ecoute measure: measures a file and prints what was found. Needs no database and no server. */
 import { readFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
-import type { Measures } from '@ecoute/core/audio/measure';
+import { besideModel, type BesideModel, type Follows } from '@ecoute/core/audio/besideModel';
+import { ANALYSIS_HZ } from '@ecoute/core/audio/halves';
+import type { HeardAs, Measures } from '@ecoute/core/audio/measure';
 import { playedScore, type PlayedScore } from '@ecoute/core/formats/scoreNotes';
 import { cepstraOf } from '@ecoute/core/words/cepstra';
+import { soundsHeard } from '@ecoute/core/words/speechSounds';
 import { inVoiceOf, type TextWord } from '@ecoute/core/words/textHeard';
 import { writtenTokens } from '@ecoute/core/words/writtenWords';
 import { measureFile, NotDecoded, samplesOf } from './capabilities/measures/measureFile';
 import { referenceOf, type Unknown } from './capabilities/measures/referenceVoice';
-import { jsonOf, tableOf } from './capabilities/measures/table';
+import type { Span } from './capabilities/measures/decode';
+import { besideTable, jsonOf, tableOf } from './capabilities/measures/table';
 import { readNotation } from './capabilities/recordings/notation';
 
 const USAGE =
   'Usage: ./ecoute measure FILE --as speech|music [--target SCORE.musicxml [--part ID]] ' +
-  '[--text TEXT.txt --language TAG [--voice-of FILE]] [--from SEC] [--to SEC] [--json]';
+  '[--text TEXT.txt --language TAG [--voice-of FILE]] [--model FILE] [--from SEC] [--to SEC] [--json]';
 
 /** Of a reading that a text is held beside, as much as is listened to. */
 const LONGEST_READING_SEC = 20 * 60;
@@ -81,6 +85,29 @@ function withWords({ words: heard, ...measures }: Measures): object {
   return { ...measures, words: { fits: heard.fits, words, extra } };
 }
 
+/** A recording with what is laid on a model. */
+async function followed(path: string, as: HeardAs, measures: Measures, span: Span): Promise<Follows> {
+  if (as === 'music') return { measures, heard: null };
+  const all = await samplesOf(path, span.toSec ?? LONGEST_READING_SEC);
+  const samples = all?.subarray(Math.round(span.fromSec * ANALYSIS_HZ));
+  return { measures, heard: samples ? soundsHeard(cepstraOf(samples)) : null };
+}
+
+async function besideModelOf(path: string, as: HeardAs, take: Follows): Promise<BesideModel> {
+  const whole: Span = { fromSec: 0, toSec: null };
+  const model = await measureFile(path, as).catch((error: unknown) => {
+    if (!(error instanceof NotDecoded)) throw error;
+    throw new Refusal(`${path}: no sound could be decoded (${error.message}).`, 2);
+  });
+  const beside = besideModel(take, await followed(path, as, model, whole));
+  if (!beside)
+    throw new Refusal(
+      `${path}: nothing sounds in one of the two, or they are too long to be laid on each other.`,
+      2,
+    );
+  return beside;
+}
+
 async function run(): Promise<string> {
   const { values, positionals } = parseArgs({
     allowPositionals: true,
@@ -91,6 +118,7 @@ async function run(): Promise<string> {
       text: { type: 'string' },
       language: { type: 'string' },
       'voice-of': { type: 'string' },
+      model: { type: 'string' },
       from: { type: 'string' },
       to: { type: 'string' },
       json: { type: 'boolean', default: false },
@@ -109,7 +137,11 @@ async function run(): Promise<string> {
   const text = values.text ? await textOf(values.text, values.language ?? '', values['voice-of']) : null;
   try {
     const measures = await measureFile(file, as, { score, text }, span);
-    return values.json ? jsonOf(withWords(measures)) : tableOf(measures);
+    const model = values.model
+      ? await besideModelOf(values.model, as, await followed(file, as, measures, span))
+      : null;
+    if (values.json) return jsonOf({ ...withWords(measures), ...(model && { model }) });
+    return [tableOf(measures), ...(model ? [besideTable(model)] : [])].join('\n');
   } catch (error) {
     if (!(error instanceof NotDecoded)) throw error;
     throw new Refusal(`${file}: no sound could be decoded (${error.message}).`, 2);

@@ -4,6 +4,7 @@
  */
 import type { ScoreNote } from '../formats/scoreNotes';
 import type { Stretch } from './activity';
+import type { BesideModel } from './besideModel';
 import type { HeardAs, Measures } from './measure';
 import { midiOfHz } from './notes';
 import { median } from './ranks';
@@ -44,6 +45,8 @@ export interface Evidence {
   reading: Reading | null;
   /** The passage's words at their times; null where no reference voice speaks its language. */
   words: Pick<TextHeard, 'fits' | 'words' | 'extra'> | null;
+  /** The take beside a sound that it follows; null where there is none, or it says or plays something else. */
+  beside: (Omit<BesideModel, 'unlike'> & { of: 'model' | 'prompt'; recordingId: string }) | null;
   remarks: string[];
 }
 
@@ -117,6 +120,7 @@ export function evidenceOf(measures: Measures, context: EvidenceContext): Eviden
     heardBeatsSec: context.heardBeatsSec ? [...context.heardBeatsSec] : null,
     reading,
     words,
+    beside: null,
     remarks: [...measures.remarks, ...misfit(words, reading)],
   };
 }

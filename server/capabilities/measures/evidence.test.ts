@@ -1,3 +1,4 @@
+import { spawnSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -246,7 +247,7 @@ describe('what is measured of takes', () => {
     const told = async (areGapsRough: boolean) => {
       const output = `${path}.json`;
       await measureTake({
-        ...{ path, output, areGapsRough, as: 'speech', fromMs: 0, score: null, passage: null },
+        ...{ path, output, areGapsRough, as: 'speech', fromMs: 0, score: null, passage: null, models: [] },
         gapsMs: [{ startMs: 0, endMs: 4_000 }],
         ...{ beatsMs: null, beatUnknown: null, sentBeats: [] },
       });
@@ -262,7 +263,7 @@ describe('what is measured of takes', () => {
     const read = async (text: string, language: string, fromMs = 0): Promise<Evidence> => {
       const output = `${path}.json`;
       await measureTake({
-        ...{ path, output, areGapsRough: false, as: 'speech', fromMs, score: null, gapsMs: null },
+        ...{ path, output, areGapsRough: false, as: 'speech', fromMs, score: null, gapsMs: null, models: [] },
         ...{ passage: { text, language }, beatsMs: null, beatUnknown: null, sentBeats: [] },
       });
       return JSON.parse(readFileSync(output, 'utf8')) as Evidence;
@@ -292,6 +293,54 @@ describe('what is measured of takes', () => {
     expect(unnamed.words).toBeNull();
     expect(unnamed.remarks).toContainEqual(expect.stringMatching(/names no language/));
     expect(unspoken.remarks).toContainEqual(expect.stringMatching(/does not speak the language/));
+  });
+
+  it('of what repeats a prompt lies beside it, and tells no student of a model answer', async () => {
+    const folder = t.config.dataDir;
+    const voice = (name: string, as: string, text: string) => {
+      const path = join(folder, name);
+      const done = spawnSync('espeak-ng', ['-v', as, '-s', '150', '-w', path, '--', text]);
+      if (done.status !== 0) throw new Error(String(done.stderr));
+      return path;
+    };
+    const says = 'Did the old boat leave the harbour this morning?';
+    const prompt = voice('prompt.wav', 'en-us+f2', says);
+    const beside = async (path: string) => {
+      const output = `${path}.json`;
+      await measureTake({
+        ...{
+          path,
+          output,
+          areGapsRough: false,
+          as: 'speech',
+          fromMs: 0,
+          score: null,
+          passage: null,
+          gapsMs: null,
+        },
+        ...{ beatsMs: null, beatUnknown: null, sentBeats: [] },
+        models: [
+          {
+            of: 'model',
+            recordingId: 'other',
+            path: voice('model.wav', 'en', 'Yes, it was gone before seven.'),
+          },
+          { of: 'prompt', recordingId: 'prompt', path: prompt },
+        ],
+      });
+      return (JSON.parse(readFileSync(output, 'utf8')) as Evidence).beside;
+    };
+    const again = await beside(voice('again.wav', 'en+m3', says));
+    expect(again).toMatchObject({ of: 'prompt', recordingId: 'prompt' });
+    expect(again!.path.length).toBe(again!.melodies.length);
+    expect(await beside(voice('else.wav', 'en+m3', 'No, I have not seen it, I am sorry to say.'))).toBeNull();
+
+    const { takeId, student } = await sat({}, readFileSync(SPOKEN), 'atOnce');
+    const stored = join(folder, 'sounds/measures', `${takeId}.json`);
+    const evidence = { ...(await evidenceOf(takeId)), beside: { ...again!, of: 'model' as const } };
+    writeFileSync(stored, JSON.stringify(evidence));
+    expect((await evidenceOf(takeId)).beside).toMatchObject({ of: 'model' });
+    expect((await evidenceOf(takeId, student)).beside).toBeNull();
   });
 
   it('is asked for where it is missing, or was measured in an older way, and only once', async () => {

@@ -2,7 +2,11 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { evidenceOf, figuresOf, type Evidence, type Figures } from '@ecoute/core/audio/evidence';
 import { hearClicks, type SentClick, type Stumble } from '@ecoute/core/audio/clicks';
-import type { HeardAs } from '@ecoute/core/audio/measure';
+import { ALIKE, besideModel } from '@ecoute/core/audio/besideModel';
+import { ANALYSIS_HZ } from '@ecoute/core/audio/halves';
+import type { HeardAs, Measures } from '@ecoute/core/audio/measure';
+import { cepstraOf } from '@ecoute/core/words/cepstra';
+import { soundsHeard } from '@ecoute/core/words/speechSounds';
 import { passageWords } from '@ecoute/core/audio/reading';
 import { playedScore, type PlayedScore } from '@ecoute/core/formats/scoreNotes';
 import { writtenWords } from '@ecoute/core/words/writtenWords';
@@ -21,6 +25,8 @@ export interface ToMeasure {
   /** A MusicXML file, which of its parts, and moved by how much. */
   score: { path: string; part: string; semitones: number } | null;
   passage: { text: string; language: string } | null;
+  /** Sounds that the answer may follow; the first that it does is taken. */
+  models: readonly { of: 'model' | 'prompt'; recordingId: string; path: string }[];
   /** The gaps of a conversation, and the beats of a metronome. */
   gapsMs: readonly { startMs: number; endMs: number }[] | null;
   /** Nobody measured how long a sound is under way on that device: the gaps lie there but for a tenth of a second or two. */
@@ -125,7 +131,39 @@ async function evidenceFor(wanted: ToMeasure): Promise<Evidence> {
     ...(wanted.as === 'music' && beatUnknown ? [BEAT_UNKNOWN[beatUnknown]] : []),
     ...stumbled(heard?.stumbles ?? []),
   ];
-  return { ...evidence, remarks };
+  return { ...evidence, remarks, beside: await besideOf(wanted, measures) };
+}
+
+/** Longer than this no phrase is that is repeated. */
+const LONGEST_FOLLOWED_SEC = 90;
+
+/** The take beside the first sound that it says or plays again. */
+async function besideOf(
+  { path, as, fromMs, models }: ToMeasure,
+  measures: Measures,
+): Promise<Evidence['beside']> {
+  if (models.length === 0 || measures.durationSec > LONGEST_FOLLOWED_SEC) return null;
+  const fromSec = fromMs / 1000;
+  const take = { measures, heard: await soundsIn(path, as, fromSec) };
+  for (const { of, recordingId, path: modelPath } of models) {
+    const model = await measureFile(modelPath, as, {}, { fromSec: 0, toSec: LONGEST_FOLLOWED_SEC }).catch(
+      () => null,
+    );
+    if (!model) continue;
+    const found = besideModel(take, { measures: model, heard: await soundsIn(modelPath, as, 0) });
+    if (!found || found.unlike > ALIKE) continue;
+    const { unlike: _, ...beside } = found;
+    const path = beside.path.map(([sec, modelSec]): [number, number] => [sec + fromSec, modelSec]);
+    return { ...beside, path, of, recordingId };
+  }
+  return null;
+}
+
+/** The kinds of speech sound in a file; null for music, which is followed by its pitch. */
+async function soundsIn(path: string, as: HeardAs, fromSec: number): Promise<Float32Array | null> {
+  if (as === 'music') return null;
+  const samples = await samplesOf(path, fromSec + LONGEST_FOLLOWED_SEC);
+  return samples && soundsHeard(cepstraOf(samples.subarray(Math.round(fromSec * ANALYSIS_HZ))));
 }
 
 /** Measures one take and writes what is kept of it. @throws Error when ffmpeg is missing or the disk is full */

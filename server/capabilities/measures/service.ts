@@ -1,17 +1,17 @@
 import { randomUUID } from 'node:crypto';
 import { mkdir, rm } from 'node:fs/promises';
-import { EVIDENCE_REVISION, FIGURES } from '@ecoute/core/audio/evidence';
+import { EVIDENCE_REVISION, FIGURES, type Evidence } from '@ecoute/core/audio/evidence';
 import { usualOf } from '@ecoute/core/statistics/usual';
 import { answersIn } from '@ecoute/core/timing/conversation';
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import { isRun } from '@ecoute/core/timing/strip';
 import { answerFromMs, knownBeats, sentBeats, type PlacedTake } from '@ecoute/core/timing/takeClock';
-import { heardAs, passageOf, targetOf, type ReleaseEvidence } from '@ecoute/contract/evidence';
+import { heardAs, modelsOf, passageOf, targetOf, type ReleaseEvidence } from '@ecoute/contract/evidence';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
 import type { FileStore } from '../../platform/files';
 import type { JobQueue } from '../../platform/jobs/queue';
 import { insertChange } from '../../platform/changes/store';
-import { heardFrom, measuresOf, shown } from '../recordings/files';
+import { heardFrom, measuresOf, original, shown } from '../recordings/files';
 import type { Worker } from '../../worker';
 import type { Recordings } from '../recordings/service';
 import { findRecording, type RecordingRow } from '../recordings/store';
@@ -128,6 +128,11 @@ export class TakeMeasures {
             }
           : null,
       passage: as === 'speech' && passage ? { text: passage.text, language: passage.language } : null,
+      // What has words or a score of its own is held against those.
+      models:
+        isRun(item) || passage || (as === 'music' && target)
+          ? []
+          : modelsOf(item).map(m => ({ ...m, path: this.files.localPath(original(m.recordingId)) })),
       gapsMs: isRun(item) ? answersIn(item.turns, placed) : null,
       areGapsRough: take.clock?.loopMeasured === false,
       beatsMs: beats.atMs.length > 1 ? beats.atMs : null,
@@ -153,8 +158,11 @@ export class TakeMeasures {
     return paused ? Date.parse(paused.at) - beganAt.getTime() : null;
   }
 
-  /** What is measured of a take, as JSON text of a `TakeEvidence`. */
-  async evidence(takeId: string): Promise<string> {
+  /**
+   * What is measured of a take, as JSON text of a `TakeEvidence`.
+   * @param seesModels whether the reader may know model answers already; their melody is not told to others
+   */
+  async evidence(takeId: string, seesModels: boolean): Promise<string> {
     const state = await store.measuredState(this.pool, takeId);
     if (!state) return JSON.stringify({ state: 'measuring' });
     if (state.problem !== null) {
@@ -162,6 +170,10 @@ export class TakeMeasures {
       return JSON.stringify({ state: 'problem', message });
     }
     const text = (await this.files.read(measuresOf(takeId))).toString('utf8');
+    if (!seesModels && text.includes('"of":"model"')) {
+      const evidence = JSON.parse(text) as Evidence;
+      return JSON.stringify({ state: 'measured', evidence: { ...evidence, beside: null } });
+    }
     return `{"state":"measured","evidence":${text}}`;
   }
 

@@ -1,5 +1,6 @@
 /** Measures as a table to read, and as JSON without digits that mean nothing. */
 import { noteName } from '@ecoute/core/formats/musicXml';
+import type { BesideModel } from '@ecoute/core/audio/besideModel';
 import type { Measures } from '@ecoute/core/audio/measure';
 
 /** Decimals that are kept; a tenth of a millisecond and a hundredth of a cent are less than can be measured. */
@@ -79,4 +80,17 @@ export function tableOf(m: Measures): string {
       ),
     );
   return [...lines, ...m.remarks.map(r => `\n${r}`)].join('\n');
+}
+
+/** Beside a model, in lines like those above. */
+export function besideTable({ melodySemitones, placesApart, places, lengthRatio }: BesideModel): string {
+  const rows: [string, string][] = [
+    [
+      'melody beside the model',
+      melodySemitones === null ? '–' : `${melodySemitones.toFixed(1)} half tones apart`,
+    ],
+    ['moves against it', `${placesApart} of ${places} places`],
+    ['length beside it', lengthRatio.toFixed(2)],
+  ];
+  return rows.map(([name, value]) => `${name.padEnd(28)}${value}`).join('\n');
 }

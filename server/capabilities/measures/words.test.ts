@@ -22,7 +22,7 @@ const SENTENCES = {
 };
 type Language = keyof typeof SENTENCES;
 /** Between words that are spoken one by one there is so much silence: their true beginnings are where it ends. */
-const BREAK = '<break time="200ms"/>';
+const BREAK = '<break time="300ms"/>';
 
 const NOISE = 0.000_5;
 

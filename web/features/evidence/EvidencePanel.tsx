@@ -14,6 +14,11 @@ import { PausedPassage } from './PausedPassage';
 import { showPart, useShownPart, type EvidencePart } from './useShownParts';
 import type { OtherAnswer } from './otherAnswer';
 
+/** Few answers follow a model. */
+const BesideModelView = lazyPart(() => import('./BesideModelView'), {
+  waiting: <Loading rows={1} height={160} />,
+});
+
 /** Charts are large: fetched when they are first opened. */
 const LongViews = lazyPart(() => import('./LongViews'), {
   waiting: <Loading rows={1} height={240} />,
@@ -95,6 +100,7 @@ export function EvidencePanel({
         ))}
         <FigureList figures={figures} names={first} usual={usual} explained={explained} />
         {notes && hasNotes && <NoteCells evidence={evidence} takeId={takeId} onPlay={onPlay} />}
+        {evidence.beside && <BesideModelView beside={evidence.beside} takeId={takeId} onPlay={onPlay} />}
         {notes && reading && passage && (
           <PausedPassage
             passage={passage}
