@@ -64,6 +64,10 @@ interface Tendencies {
   driftPercent: number | null;
 }
 
+/** Seconds times words: ten minutes of a thousand words. Beyond, finding each would keep others waiting for minutes. */
+const MOST_WORD_SECONDS = 600 * 1_000;
+const TOO_LONG_FOR_WORDS =
+  'The recording and its passage are too long for each word to be looked for: pauses are placed by counting syllables.';
 /** Softer than this beside the loud moments, a pitch between stretches of sound is the hum of a room. */
 const PITCH_RANGE_DB = 25;
 /** In a recording softer than this nobody sounds. */
@@ -138,7 +142,10 @@ export class Measurer {
     const nuclei = isSpeech
       ? syllableNuclei(bands, pitch, stretches).filter(sec => !gaps || isWithin(sec, gaps))
       : null;
-    const words = isSpeech && text && this.cepstra ? textHeard(this.cepstra.finish(), text) : null;
+    const isTooLong = text !== null && durationSec * text.length > MOST_WORD_SECONDS;
+    if (isSpeech && isTooLong) remarks.push(TOO_LONG_FOR_WORDS);
+    const words =
+      isSpeech && text && this.cepstra && !isTooLong ? textHeard(this.cepstra.finish(), text) : null;
     const notes = isSpeech ? null : notesOf(pitch, bands);
     if (notes && stretches.length > 0) {
       const sounding = isSounding.reduce((n, s) => n + s, 0);

@@ -58,6 +58,15 @@ describe('the way of a voice through a text', () => {
     expect(wordPath(heardOf([0, 1]).heard, silent).said.map(s => s.word)).toEqual([0, 2]);
   });
 
+  it('finds its way in a long text whose words come again and again', () => {
+    const long: WordToHear[] = Array.from({ length: 160 }, (_, i) => WORDS[i % 8]!);
+    const order = Array.from({ length: 24 }, (_, i) => i % 8);
+    const { heard } = heardOf([...order, null, ...order.slice(16)]);
+    const said = wordPath(heard, long).said.map(s => s.word);
+    expect(said.slice(0, 24)).toEqual(Array.from({ length: 24 }, (_, i) => i));
+    expect(said).toHaveLength(32);
+  });
+
   it('finds each sound of a word in it', () => {
     const times = soundTimes(heardOf([2]).heard, WORDS[2]!.sounds, 0, 4 * FRAMES);
     expect([...times]).toEqual([0, 1, 2, 3].flatMap(k => new Array<number>(FRAMES).fill(k)));

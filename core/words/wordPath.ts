@@ -62,7 +62,11 @@ export interface WordPath {
 
 const INSIDE: Record<Boundary, number> = { sentence: 0, clause: 0.5, inside: 1 };
 /** Ways that are so far behind the best are dropped. */
-const BEAM = 160;
+const BEAM = 110;
+/** And sooner at the end of a word, where they would go on to many others. */
+const END_BEAM = 80;
+/** Nobody goes back further than this, in words: it would keep every word of a long text in play. */
+const MOST_BACK = 80;
 /** Each sound takes so many frames at least. */
 export const LEAST_FRAMES = 2;
 
@@ -81,7 +85,12 @@ class Search {
   private readonly count: number;
   /** First state of each word; the last entry is the number of states. */
   private readonly first: Int32Array;
+  /** The best of all ways up to the last frame. */
+  private best = 0;
+  /** Each sound once, and which of them each state is. */
   private readonly sounds: Sound[] = [];
+  private readonly soundOf: number[] = [];
+  private readonly likely: Float64Array;
   private readonly score: Float64Array;
   private readonly began: Int32Array;
   private readonly scoreBefore: Float64Array;
@@ -89,10 +98,14 @@ class Search {
   /** Between the words, by how many are passed: out of the word, in a pause, in what is none of the text. */
   private readonly out: Float64Array;
   private readonly outStep: (Step | null)[];
+  private readonly outBegan: Int32Array;
+  private readonly outScoreBefore: Float64Array;
+  private readonly outBefore: (Step | null)[];
   private readonly pause: Float64Array;
   private readonly pauseStep: (Step | null)[];
   private readonly none: Float64Array;
   private readonly noneStep: (Step | null)[];
+  private readonly noneMade: (Step | null)[];
   private readonly noneBegan: Int32Array;
   private readonly noneScoreBefore: Float64Array;
   private readonly live: Uint8Array;
@@ -111,11 +124,17 @@ class Search {
       if (p === 0 || p === this.count) return 0;
       return costs.insideSentence * INSIDE[words[p - 1]!.after];
     });
+    const numbers = new Map<Sound, number>();
     words.forEach(({ sounds }, w) => {
-      for (const sound of sounds) for (let k = 0; k < LEAST_FRAMES; k++) this.sounds.push(sound);
-      this.first[w + 1] = this.sounds.length;
+      for (const sound of sounds) {
+        const number = numbers.get(sound) ?? this.sounds.push(sound) - 1;
+        numbers.set(sound, number);
+        for (let k = 0; k < LEAST_FRAMES; k++) this.soundOf.push(number);
+      }
+      this.first[w + 1] = this.soundOf.length;
     });
-    const states = this.sounds.length;
+    this.likely = new Float64Array(this.sounds.length);
+    const states = this.soundOf.length;
     const places = this.count + 1;
     this.score = new Float64Array(states).fill(-Infinity);
     this.began = new Int32Array(states);
@@ -126,8 +145,12 @@ class Search {
     this.pause = nothing();
     this.none = nothing();
     this.outStep = new Array<Step | null>(places).fill(null);
+    this.outBegan = new Int32Array(places);
+    this.outScoreBefore = new Float64Array(places);
+    this.outBefore = new Array<Step | null>(places).fill(null);
     this.pauseStep = new Array<Step | null>(places).fill(null);
     this.noneStep = new Array<Step | null>(places).fill(null);
+    this.noneMade = new Array<Step | null>(places).fill(null);
     this.noneBegan = new Int32Array(places);
     this.noneScoreBefore = new Float64Array(places);
     this.live = new Uint8Array(this.count);
@@ -137,7 +160,6 @@ class Search {
     const { frames, count } = this;
     const freeSum = new Float64Array(frames + 1);
     const emissions = new Float64Array(KINDS);
-    const shared = new Map<Sound, number>();
     const entry = new Float64Array(count);
     const entryFrom = new Int32Array(count);
     this.pause[0] = 0;
@@ -150,12 +172,14 @@ class Search {
       freeSum[t + 1] = freeSum[t]! + free;
       this.leave(t);
       this.enter(entry, entryFrom);
-      shared.clear();
+      this.sounds.forEach((sound, n) => (this.likely[n] = likelyOf(sound, emissions)));
       let best = this.rest(t, emissions[PAUSE]!, free);
       for (let w = 0; w < count; w++) {
+        if (entry[w]! < best - END_BEAM) entry[w] = -Infinity;
         if (!this.live[w] && entry[w] === -Infinity) continue;
-        best = Math.max(best, this.speak(w, t, emissions, shared, entry[w]!, entryFrom[w]!));
+        best = Math.max(best, this.speak(w, t, entry[w]!, entryFrom[w]!));
       }
+      this.best = best;
       this.drop(best - BEAM);
     }
     return this.ended(freeSum);
@@ -166,21 +190,19 @@ class Search {
     this.out[0] = -Infinity;
     for (let w = 0; w < this.count; w++) {
       const last = this.first[w + 1]! - 1;
-      const score = this.live[w] && last >= this.first[w]! ? this.score[last]! : -Infinity;
-      this.out[w + 1] = score;
-      this.outStep[w + 1] =
-        score === -Infinity
-          ? null
-          : {
-              ...{ word: w, start: this.began[last]!, end: t },
-              ...{ scoreBefore: this.scoreBefore[last]!, score, before: this.before[last]! },
-            };
+      const isLive = this.live[w] === 1 && last >= this.first[w]! && this.score[last]! > this.best - END_BEAM;
+      this.out[w + 1] = isLive ? this.score[last]! : -Infinity;
+      this.outStep[w + 1] = null;
+      if (!isLive) continue;
+      this.outBegan[w + 1] = this.began[last]!;
+      this.outScoreBefore[w + 1] = this.scoreBefore[last]!;
+      this.outBefore[w + 1] = this.before[last]!;
     }
     // A word without sounds is passed at once.
     for (let w = 0; w < this.count; w++)
       if (this.first[w] === this.first[w + 1]) {
         this.out[w + 1] = Math.max(this.out[w]!, this.pause[w]!);
-        this.outStep[w + 1] = this.out[w]! >= this.pause[w]! ? this.outStep[w]! : this.pauseStep[w]!;
+        this.outStep[w + 1] = this.out[w]! >= this.pause[w]! ? this.outStepAt(w, t) : this.pauseStep[w]!;
       }
   }
 
@@ -191,20 +213,37 @@ class Search {
 
   private stepAt(place: number, t: number): Step | null {
     const best = this.bestAt(place);
-    if (best === this.out[place]) return this.outStep[place]!;
+    if (best === this.out[place]) return this.outStepAt(place, t);
     if (best === this.pause[place]) return this.pauseStep[place]!;
     return this.noneStepAt(place, t);
   }
 
+  /** The word that ended there, made only where a way goes on from it: most ends are never used. */
+  private outStepAt(place: number, t: number): Step | null {
+    if (this.outStep[place] || this.out[place] === -Infinity) return this.outStep[place]!;
+    return (this.outStep[place] = {
+      ...{ word: place - 1, start: this.outBegan[place]!, end: t },
+      ...{
+        scoreBefore: this.outScoreBefore[place]!,
+        score: this.out[place]!,
+        before: this.outBefore[place]!,
+      },
+    });
+  }
+
+  /** What is none of the text up to now; made once for all words that are entered from there. */
   private noneStepAt(place: number, t: number): Step {
-    return {
+    const made = this.noneMade[place];
+    if (made && made.end === t && made.start === this.noneBegan[place] && made.score === this.none[place])
+      return made;
+    return (this.noneMade[place] = {
       ...{ word: -1, start: this.noneBegan[place]!, end: t },
       ...{
         scoreBefore: this.noneScoreBefore[place]!,
         score: this.none[place]!,
         before: this.noneStep[place]!,
       },
-    };
+    });
   }
 
   /** What it costs to begin each word now, and from where. */
@@ -220,11 +259,14 @@ class Search {
       const begun = plain - leftOut - leftOutEach - this.inside[w]!;
       if (begun > skip) [skip, skipFrom] = [begun, w];
     }
-    let [again, againFrom] = [-Infinity, -1];
+    let [again, againFrom] = [-Infinity, count];
     for (let w = count - 1; w >= 0; w--) {
       again -= backEach;
-      const begun = this.bestAt(w + 1) - back - backEach - this.inside[w + 1]!;
-      if (begun > again) [again, againFrom] = [begun, w + 1];
+      for (let p = againFrom - w > MOST_BACK ? w + MOST_BACK : w + 1; p > w; p--) {
+        const begun = this.bestAt(p) - back - backEach * (p - w) - this.inside[p]!;
+        if (begun > again || againFrom > w + MOST_BACK) [again, againFrom] = [begun, p];
+      }
+      if (again === -Infinity) againFrom = w + 1;
       if (again - this.inside[w]! > entry[w]!) [entry[w], from[w]] = [again - this.inside[w]!, againFrom];
     }
   }
@@ -238,7 +280,7 @@ class Search {
       const before = Math.max(out, this.pause[p]!);
       const begun = before - putIn;
       if (begun > this.none[p]!) {
-        this.noneStep[p] = out >= this.pause[p]! ? this.outStep[p]! : this.pauseStep[p]!;
+        this.noneStep[p] = out >= this.pause[p]! ? this.outStepAt(p, t) : this.pauseStep[p]!;
         this.noneBegan[p] = t;
         this.noneScoreBefore[p] = before;
         this.none[p] = begun;
@@ -246,10 +288,15 @@ class Search {
       const noneBefore = this.none[p]!;
       // After what is none of the text there may be a pause, and then the text goes on.
       if (noneBefore > before) {
-        this.pauseStep[p] = this.noneStepAt(p, t);
+        const known = this.pauseStep[p];
+        // The same one, gone on: another for each frame would be many.
+        if (known?.word === -1 && known.start === this.noneBegan[p] && known.before === this.noneStep[p]) {
+          known.end = t;
+          known.score = noneBefore;
+        } else this.pauseStep[p] = this.noneStepAt(p, t);
         this.pause[p] = noneBefore + pause;
       } else {
-        if (out > this.pause[p]!) this.pauseStep[p] = this.outStep[p]!;
+        if (out > this.pause[p]!) this.pauseStep[p] = this.outStepAt(p, t);
         this.pause[p] = before + pause;
       }
       this.none[p] = noneBefore + free - putInFrame;
@@ -259,21 +306,12 @@ class Search {
   }
 
   /** A frame on, for the ways inside a word. @returns the best of them */
-  private speak(
-    w: number,
-    t: number,
-    emissions: Float64Array,
-    shared: Map<Sound, number>,
-    entry: number,
-    entryFrom: number,
-  ): number {
+  private speak(w: number, t: number, entry: number, entryFrom: number): number {
     const [from, to] = [this.first[w]!, this.first[w + 1]!];
     const { score, began, before, scoreBefore } = this;
     let best = -Infinity;
     for (let j = to - 1; j >= from; j--) {
-      const sound = this.sounds[j]!;
-      let own = shared.get(sound);
-      if (own === undefined) shared.set(sound, (own = likelyOf(sound, emissions)));
+      const own = this.likely[this.soundOf[j]!]!;
       // Only the last of a sound's states is stayed in.
       const stay = (j - from) % LEAST_FRAMES === LEAST_FRAMES - 1 ? score[j]! : -Infinity;
       if (j > from) {
@@ -324,7 +362,7 @@ class Search {
     const said: Said[] = [];
     for (let s = this.stepAt(at, this.frames); s; s = s.before) {
       const { before: _, ...own } = s;
-      said.push(own);
+      said.push({ ...own, end: Math.min(own.end, said.at(-1)?.start ?? Infinity) });
     }
     return { said: said.reverse(), free };
   }

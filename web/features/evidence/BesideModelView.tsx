@@ -49,9 +49,12 @@ function lengthWords(ratio: number): string {
 export default function BesideModelView({
   beside,
   takeId,
+  hearsModel,
   onPlay,
 }: {
   beside: Beside;
+  /** A prompt that may be heard so many times only is not heard once more here. */
+  hearsModel: boolean;
   takeId: string;
   onPlay: (fromMs: number) => void;
 }) {
@@ -79,7 +82,8 @@ export default function BesideModelView({
   const model = trackOf(beside.recordingId, t('The model'), 'teacher', null);
   const playAt = (sec: number) => {
     const at = path.findLast(([own]) => own <= sec) ?? path[0]!;
-    playBeside(model, at[1], () => onPlay(1000 * at[0]));
+    if (hearsModel) playBeside(model, at[1], () => onPlay(1000 * at[0]));
+    else onPlay(1000 * at[0]);
   };
   const press = (event: PointerEvent<HTMLButtonElement>) => {
     const { left, width } = event.currentTarget.getBoundingClientRect();
@@ -92,13 +96,14 @@ export default function BesideModelView({
           {beside.of === 'model' ? t('Beside the model answer') : t('Beside the prompt')}
         </span>{' '}
         <span className="text-soft">
-          {t('Full line: this recording. Dashed: the model. Press to hear both from there.')}
+          {t('Full line: this recording. Dashed: the model.')}{' '}
+          {hearsModel ? t('Press to hear both from there.') : t('Press to hear this recording from there.')}
         </span>
       </p>
       <div ref={box} dir="ltr">
         <button
           type="button"
-          aria-label={t('Hear the model, then this recording')}
+          aria-label={hearsModel ? t('Hear the model, then this recording') : t('Hear this recording')}
           onPointerDown={press}
           onKeyDown={event => {
             if (event.key !== 'Enter' && event.key !== ' ') return;

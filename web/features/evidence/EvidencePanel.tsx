@@ -57,6 +57,7 @@ export function EvidencePanel({
   others,
   onPick,
   explained,
+  hearsModel = true,
 }: {
   evidence: Evidence;
   takeId: string;
@@ -69,6 +70,8 @@ export function EvidencePanel({
   explained?: Record<Figure, string>;
   /** What was read aloud. */
   passage?: Pick<Stimulus, 'text' | 'language'> | null;
+  /** Whether the model beside it may be heard here. */
+  hearsModel?: boolean;
 }) {
   const figures = useMemo(() => figuresOf(evidence), [evidence]);
   const pitch = usePitchShown(evidence);
@@ -100,7 +103,9 @@ export function EvidencePanel({
         ))}
         <FigureList figures={figures} names={first} usual={usual} explained={explained} />
         {notes && hasNotes && <NoteCells evidence={evidence} takeId={takeId} onPlay={onPlay} />}
-        {evidence.beside && <BesideModelView beside={evidence.beside} takeId={takeId} onPlay={onPlay} />}
+        {evidence.beside && (
+          <BesideModelView beside={evidence.beside} takeId={takeId} hearsModel={hearsModel} onPlay={onPlay} />
+        )}
         {notes && reading && passage && (
           <PausedPassage
             passage={passage}

@@ -38,7 +38,13 @@ export default function OwnEvidence({ track, item }: { track: Track; item: Item 
           onPlay={onPlay}
         />
       )}
-      <EvidencePanel evidence={evidence} takeId={track.id} onPlay={onPlay} passage={passageOf(item)} />
+      <EvidencePanel
+        evidence={evidence}
+        takeId={track.id}
+        onPlay={onPlay}
+        passage={passageOf(item)}
+        hearsModel={item.hearingsAllowed === 0}
+      />
     </div>
   );
 }
