@@ -2,14 +2,18 @@
 import { readFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
 import { besideModel, type BesideModel, type Follows } from '@ecoute/core/audio/besideModel';
-import { ANALYSIS_HZ } from '@ecoute/core/audio/halves';
 import type { HeardAs, Measures } from '@ecoute/core/audio/measure';
 import { playedScore, type PlayedScore } from '@ecoute/core/formats/scoreNotes';
 import { cepstraOf } from '@ecoute/core/words/cepstra';
-import { soundsHeard } from '@ecoute/core/words/speechSounds';
 import { inVoiceOf, type TextWord } from '@ecoute/core/words/textHeard';
 import { writtenTokens } from '@ecoute/core/words/writtenWords';
-import { measureFile, NotDecoded, samplesOf } from './capabilities/measures/measureFile';
+import {
+  LONGEST_HELD_SEC,
+  measureFile,
+  NotDecoded,
+  samplesOf,
+  soundsIn,
+} from './capabilities/measures/measureFile';
 import { referenceOf, type Unknown } from './capabilities/measures/referenceVoice';
 import type { Span } from './capabilities/measures/decode';
 import { besideTable, jsonOf, tableOf } from './capabilities/measures/table';
@@ -18,9 +22,6 @@ import { readNotation } from './capabilities/recordings/notation';
 const USAGE =
   'Usage: ./ecoute measure FILE --as speech|music [--target SCORE.musicxml [--part ID]] ' +
   '[--text TEXT.txt --language TAG [--voice-of FILE]] [--model FILE] [--from SEC] [--to SEC] [--json]';
-
-/** Of a reading that a text is held beside, as much as is listened to. */
-const LONGEST_READING_SEC = 20 * 60;
 
 /** What was asked for cannot be done: one line, and the exit code. */
 class Refusal extends Error {
@@ -66,7 +67,7 @@ async function textOf(path: string, language: string, voiceOf: string | undefine
   const reference = await referenceOf(tokens, language);
   if ('unknown' in reference) throw new Refusal(NO_REFERENCE[reference.unknown], 2);
   if (!voiceOf) return reference.words;
-  const samples = await samplesOf(voiceOf, LONGEST_READING_SEC);
+  const samples = await samplesOf(voiceOf, LONGEST_HELD_SEC);
   const own = samples && inVoiceOf(cepstraOf(samples), reference.words);
   if (!own) throw new Refusal(`${voiceOf}: this is no reading of the text.`, 2);
   return own;
@@ -85,21 +86,13 @@ function withWords({ words: heard, ...measures }: Measures): object {
   return { ...measures, words: { fits: heard.fits, words, extra } };
 }
 
-/** A recording with what is laid on a model. */
-async function followed(path: string, as: HeardAs, measures: Measures, span: Span): Promise<Follows> {
-  if (as === 'music') return { measures, heard: null };
-  const all = await samplesOf(path, span.toSec ?? LONGEST_READING_SEC);
-  const samples = all?.subarray(Math.round(span.fromSec * ANALYSIS_HZ));
-  return { measures, heard: samples ? soundsHeard(cepstraOf(samples)) : null };
-}
-
 async function besideModelOf(path: string, as: HeardAs, take: Follows): Promise<BesideModel> {
   const whole: Span = { fromSec: 0, toSec: null };
   const model = await measureFile(path, as).catch((error: unknown) => {
     if (!(error instanceof NotDecoded)) throw error;
     throw new Refusal(`${path}: no sound could be decoded (${error.message}).`, 2);
   });
-  const beside = besideModel(take, await followed(path, as, model, whole));
+  const beside = besideModel(take, { measures: model, heard: await soundsIn(path, as, whole) });
   if (!beside)
     throw new Refusal(
       `${path}: nothing sounds in one of the two, or they are too long to be laid on each other.`,
@@ -138,7 +131,7 @@ async function run(): Promise<string> {
   try {
     const measures = await measureFile(file, as, { score, text }, span);
     const model = values.model
-      ? await besideModelOf(values.model, as, await followed(file, as, measures, span))
+      ? await besideModelOf(values.model, as, { measures, heard: await soundsIn(file, as, span) })
       : null;
     if (values.json) return jsonOf({ ...withWords(measures), ...(model && { model }) });
     return [tableOf(measures), ...(model ? [besideTable(model)] : [])].join('\n');

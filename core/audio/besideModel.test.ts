@@ -2,7 +2,7 @@ import { melody, TONES } from '../testing/sounds';
 import { soundsOfWord } from '../words/ipa';
 import { SOUNDS } from '../words/speechSounds';
 import { NETWORK } from '../words/network';
-import { ALIKE, besideModel, type Follows } from './besideModel';
+import { besideModel, isFollowing, type Follows } from './besideModel';
 import { Measurer } from './measure';
 
 const RATE = 16_000;
@@ -34,7 +34,7 @@ const flat = () => 200;
 describe('speech beside a model', () => {
   it('is laid on it at the same sounds, however fast, and rises', () => {
     const found = besideModel(said(PHRASE, 12, flat), said(PHRASE, 8, flat))!;
-    expect(found.unlike).toBeLessThan(ALIKE);
+    expect(isFollowing(found, 'speech')).toBe(true);
     expect(found.lengthRatio).toBeCloseTo(1.5, 1);
     for (const [sec, modelSec] of found.path) expect(modelSec).toBeCloseTo(0.3 + (sec - 0.3) / 1.5, 1);
     found.path.slice(1).forEach(([sec, modelSec], i) => {
@@ -62,7 +62,9 @@ describe('speech beside a model', () => {
 
   it('is not laid on what says something else, and not on silence', () => {
     const other = besideModel(said('ʃuːspoʊkizzmɔːnɪŋlaɪthaʊs', 8, flat), said(PHRASE, 8, flat))!;
-    expect(other.unlike).toBeGreaterThan(ALIKE);
+    expect(isFollowing(other, 'speech')).toBe(false);
+    // Nor on what took much longer than any repetition does.
+    expect(isFollowing(besideModel(said(PHRASE, 20, flat), said(PHRASE, 8, flat))!, 'speech')).toBe(false);
     expect(besideModel(said('', 8, flat), said(PHRASE, 8, flat))).toBeNull();
     expect(besideModel(said(PHRASE, 8, flat), said('', 8, flat))).toBeNull();
   });
@@ -88,7 +90,10 @@ describe('a tune played after a model', () => {
 
   it('goes the other way where it does', () => {
     const turned = besideModel(played([60, 64, 67, 71, 62, 59, 60], 0.4), played(TUNE, 0.4))!;
-    expect(turned.unlike).toBeLessThan(ALIKE);
+    expect(isFollowing(turned, 'music')).toBe(true);
+    expect(
+      isFollowing(besideModel(played([72, 60, 71, 59, 73, 61, 72], 0.4), played(TUNE, 0.4))!, 'music'),
+    ).toBe(false);
     expect(
       besideModel(
         played(

@@ -169,7 +169,8 @@ export class Measurer {
       },
       pauses: answers.flatMap(pausesBetween),
       speech:
-        nuclei && speechFigures(answers, syllablesOf(nuclei, words), durationSec, gaps?.[0]?.startSec ?? 0),
+        nuclei &&
+        speechFigures(answers, countedSyllables(nuclei, words), durationSec, gaps?.[0]?.startSec ?? 0),
       nuclei,
       words,
       turns: isSpeech && gaps ? speechInGaps(stretches, gaps) : null,
@@ -190,7 +191,7 @@ export class Measurer {
 }
 
 /** Of the text by its words, of what was said besides by its sound. */
-function syllablesOf(nuclei: readonly number[], words: TextHeard | null): number {
+function countedSyllables(nuclei: readonly number[], words: TextHeard | null): number {
   if (!words?.fits) return nuclei.length;
   const besides = words.extra.filter(e => e.kind === 'inserted');
   return words.syllables + nuclei.filter(sec => isWithin(sec, besides)).length;

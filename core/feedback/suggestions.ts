@@ -11,9 +11,8 @@ export interface Suggestion {
   /** First and last word that it is about. */
   from: number;
   to: number;
-  /** Where it can be heard, in ms of the recording. */
+  /** Where it is heard, in ms of the recording. */
   atMs: number;
-  endMs: number;
   /** The word came in the end, but took much longer than the others. */
   isLongTry: boolean;
 }
@@ -23,13 +22,11 @@ const LONG_TIMES = 3;
 const LONG_BY_SEC = 0.7;
 /** So many words are replaced by what was said instead; where more are missing, they were left out and something was put in. */
 const MOST_REPLACED = 2;
-/** Heard from a little before. */
-const LEAD_MS = 700;
 
 /** Names a suggestion, for those that were refused. */
 export const suggestionKey = ({ kind, from, to }: Pick<Suggestion, 'kind' | 'from' | 'to'>) =>
   `${kind}:${from}-${to}`;
-export const SUGGESTION_KEY = /^[a-zA-Z]{4,20}:-?\d{1,5}-\d{1,5}$/;
+export const SUGGESTION_KEY = /^[a-zA-Z]{4,20}:\d{1,5}-\d{1,5}$/;
 
 type Heard = Pick<TextHeard, 'fits' | 'words' | 'extra'>;
 
@@ -44,12 +41,8 @@ export function suggestionsOf(heard: Heard, letters: readonly number[]): Suggest
   const first = words.findIndex(w => w !== null);
   const last = words.findLastIndex(w => w !== null);
   const found: Suggestion[] = [];
-  const offer = (kind: Suggestion['kind'], from: number, to: number, startSec: number, endSec: number) =>
-    found.push({
-      ...{ kind, from, to, isLongTry: false },
-      atMs: Math.max(0, Math.round(1000 * startSec) - LEAD_MS),
-      endMs: Math.round(1000 * endSec),
-    });
+  const offer = (kind: Suggestion['kind'], from: number, to: number, sec: number, isLongTry = false) =>
+    found.push({ kind, from, to, atMs: Math.round(1000 * sec), isLongTry });
   const inserted = extra.filter(e => e.kind === 'inserted');
   const replacing = new Set<(typeof extra)[number]>();
   for (let w = 0; w <= last; w++) {
@@ -60,22 +53,19 @@ export function suggestionsOf(heard: Heard, letters: readonly number[]): Suggest
     const instead = inserted.find(e => e.afterIndex === from - 1 && from > 0);
     if (instead && w - from < MOST_REPLACED) {
       replacing.add(instead);
-      offer('substitution', from, w, instead.startSec, instead.endSec);
-    } else offer('omission', from, w, before, words[w + 1]?.startSec ?? before);
+      offer('substitution', from, w, instead.startSec);
+    } else offer('omission', from, w, before);
   }
   for (const e of extra) {
-    if (e.kind === 'repeat') offer('repetition', e.fromIndex!, e.toIndex!, e.startSec, e.endSec);
+    if (e.kind === 'repeat') offer('repetition', e.fromIndex!, e.toIndex!, e.startSec);
     // What is said before the reading, and after it, is none of it.
     else if (!replacing.has(e) && e.afterIndex >= 0 && e.endSec < words[last]!.endSec)
-      offer('insertion', e.afterIndex, e.afterIndex, e.startSec, e.endSec);
+      offer('insertion', e.afterIndex, e.afterIndex, e.startSec);
   }
-  for (const w of longTries(heard, letters)) {
-    offer('selfCorrection', w, w, words[w]!.startSec, words[w]!.endSec);
-    found.at(-1)!.isLongTry = true;
-  }
+  for (const w of longTries(heard, letters)) offer('selfCorrection', w, w, words[w]!.startSec, true);
   const rest = words.length - 1 - last;
-  if (rest === 1) offer('omission', last + 1, last + 1, words[last]!.endSec, words[last]!.endSec);
-  if (rest > 1) offer('last', last, last, words[last]!.startSec, words[last]!.endSec);
+  if (rest === 1) offer('omission', last + 1, last + 1, words[last]!.endSec);
+  if (rest > 1) offer('last', last, last, words[last]!.startSec);
   return found.sort((a, b) => a.from - b.from || a.atMs - b.atMs);
 }
 
@@ -96,7 +86,7 @@ function longTries({ words, extra }: Heard, letters: readonly number[]): number[
 /** The marks that a suggestion makes. */
 function marksOf({ kind, from, to, atMs }: Suggestion): MiscueMark[] {
   if (kind === 'last') return [];
-  const mark = (word: number): MiscueMark => ({ word, kind, said: '', atMs: atMs + LEAD_MS });
+  const mark = (word: number): MiscueMark => ({ word, kind, said: '', atMs });
   // Said again is one repetition, however many words; each word that was left out is one of its own.
   if (kind === 'repetition' || kind === 'insertion') return [mark(from)];
   return Array.from({ length: to - from + 1 }, (_, k) => mark(from + k));

@@ -90,6 +90,11 @@ export function textHeard(cepstra: Float32Array, text: readonly TextWord[]): Tex
     } else extra.push({ ...stretch, kind: 'repeat', fromIndex: s.word, toIndex: s.word, afterIndex: before });
     before = s.word;
   }
+  // What has no sound cannot be left out: it goes with the word before it.
+  words.forEach(({ sounds }, w) => {
+    const beside = found[w - 1];
+    if (sounds.length === 0 && beside) found[w] = { startSec: beside.endSec, endSec: beside.endSec };
+  });
   return {
     fits: true,
     words: found,

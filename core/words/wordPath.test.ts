@@ -56,6 +56,8 @@ describe('the way of a voice through a text', () => {
     expect(wordPath(heardOf([0, 1]).heard, []).said.every(s => s.word < 0)).toBe(true);
     const silent: WordToHear[] = [WORDS[0]!, { sounds: [], after: 'inside' }, WORDS[1]!];
     expect(wordPath(heardOf([0, 1]).heard, silent).said.map(s => s.word)).toEqual([0, 2]);
+    const first: WordToHear[] = [{ sounds: [], after: 'inside' }, WORDS[0]!, WORDS[1]!];
+    expect(wordPath(heardOf([null, 0, 1]).heard, first).said.map(s => s.word)).toEqual([1, 2]);
   });
 
   it('finds its way in a long text whose words come again and again', () => {

@@ -12,7 +12,7 @@ import { PAUSE, SOUNDS } from './speechSounds';
 const KINDS = SOUNDS.length;
 
 /** What speaks against a way, in the same unit as the sounds (natural logarithms of how much likelier). */
-export interface Costs {
+interface Costs {
   /** Words that are left out: to begin with, and each. */
   leftOut: number;
   leftOutEach: number;
@@ -25,7 +25,7 @@ export interface Costs {
   /** Leaving the text, or coming back to it, inside of a sentence; half as much at a comma. */
   insideSentence: number;
 }
-export const COSTS: Costs = {
+const COSTS: Costs = {
   ...{ leftOut: 12, leftOutEach: 1, back: 18, backEach: 0.02 },
   ...{ putIn: 14, putInFrame: 1.6, insideSentence: 4 },
 };
@@ -76,9 +76,9 @@ interface Step extends Said {
 }
 
 /** @param heard `soundsHeard` of the recording */
-export function wordPath(heard: Float32Array, words: readonly WordToHear[], costs: Costs = COSTS): WordPath {
+export function wordPath(heard: Float32Array, words: readonly WordToHear[]): WordPath {
   const frames = heard.length / KINDS;
-  return new Search(heard, frames, words, costs).run();
+  return new Search(heard, frames, words).run();
 }
 
 class Search {
@@ -116,13 +116,12 @@ class Search {
     private readonly heard: Float32Array,
     private readonly frames: number,
     words: readonly WordToHear[],
-    private readonly costs: Costs,
   ) {
     this.count = words.length;
     this.first = new Int32Array(words.length + 1);
     this.inside = Float64Array.from({ length: this.count + 1 }, (_, p) => {
       if (p === 0 || p === this.count) return 0;
-      return costs.insideSentence * INSIDE[words[p - 1]!.after];
+      return COSTS.insideSentence * INSIDE[words[p - 1]!.after];
     });
     const numbers = new Map<Sound, number>();
     words.forEach(({ sounds }, w) => {
@@ -220,7 +219,8 @@ class Search {
 
   /** The word that ended there, made only where a way goes on from it: most ends are never used. */
   private outStepAt(place: number, t: number): Step | null {
-    if (this.outStep[place] || this.out[place] === -Infinity) return this.outStep[place]!;
+    const isPassed = place === 0 || this.first[place - 1] === this.first[place];
+    if (isPassed || this.outStep[place] || this.out[place] === -Infinity) return this.outStep[place]!;
     return (this.outStep[place] = {
       ...{ word: place - 1, start: this.outBegan[place]!, end: t },
       ...{
@@ -248,7 +248,7 @@ class Search {
 
   /** What it costs to begin each word now, and from where. */
   private enter(entry: Float64Array, from: Int32Array): void {
-    const { leftOut, leftOutEach, back, backEach } = this.costs;
+    const { leftOut, leftOutEach, back, backEach } = COSTS;
     const { count } = this;
     let [skip, skipFrom] = [-Infinity, -1];
     for (let w = 0; w < count; w++) {
@@ -273,7 +273,7 @@ class Search {
 
   /** A frame on, for the ways that stand between words. @returns the best of them */
   private rest(t: number, pause: number, free: number): number {
-    const { putIn, putInFrame } = this.costs;
+    const { putIn, putInFrame } = COSTS;
     let best = -Infinity;
     for (let p = 0; p <= this.count; p++) {
       const out = this.out[p]!;
@@ -351,7 +351,7 @@ class Search {
   }
 
   private ended(free: Float64Array): WordPath {
-    const { leftOut, leftOutEach } = this.costs;
+    const { leftOut, leftOutEach } = COSTS;
     this.leave(this.frames);
     let [best, at] = [-Infinity, 0];
     for (let p = 0; p <= this.count; p++) {

@@ -12,7 +12,7 @@ import type { SittingView } from '@ecoute/contract/sittings';
 import { assessments } from '../../../demo/world';
 import { recordTake, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 import { measureFile } from './measureFile';
-import { measureTake } from './measureTake';
+import { measureTake, type ToMeasure } from './measureTake';
 import { takesNotMeasured } from './store';
 
 const bell = assessments.find(a => a.key === 'bell')!.items[0]!;
@@ -305,28 +305,15 @@ describe('what is measured of takes', () => {
     };
     const says = 'Did the old boat leave the harbour this morning?';
     const prompt = voice('prompt.wav', 'en-us+f2', says);
-    const beside = async (path: string) => {
-      const output = `${path}.json`;
+    const models: ToMeasure['models'] = [
+      { of: 'model', recordingId: 'other', path: voice('model.wav', 'en', 'Yes, it was gone before seven.') },
+      { of: 'prompt', recordingId: 'prompt', path: prompt },
+    ];
+    const beside = async (path: string, laidOn = models) => {
+      const output = join(folder, 'beside.json');
       await measureTake({
-        ...{
-          path,
-          output,
-          areGapsRough: false,
-          as: 'speech',
-          fromMs: 0,
-          score: null,
-          passage: null,
-          gapsMs: null,
-        },
-        ...{ beatsMs: null, beatUnknown: null, sentBeats: [] },
-        models: [
-          {
-            of: 'model',
-            recordingId: 'other',
-            path: voice('model.wav', 'en', 'Yes, it was gone before seven.'),
-          },
-          { of: 'prompt', recordingId: 'prompt', path: prompt },
-        ],
+        ...{ path, output, areGapsRough: false, as: 'speech', fromMs: 0, score: null, passage: null },
+        ...{ gapsMs: null, beatsMs: null, beatUnknown: null, sentBeats: [], models: laidOn },
       });
       return (JSON.parse(readFileSync(output, 'utf8')) as Evidence).beside;
     };
@@ -334,6 +321,13 @@ describe('what is measured of takes', () => {
     expect(again).toMatchObject({ of: 'prompt', recordingId: 'prompt' });
     expect(again!.path.length).toBe(again!.melodies.length);
     expect(await beside(voice('else.wav', 'en+m3', 'No, I have not seen it, I am sorry to say.'))).toBeNull();
+
+    // An open answer to a question, as near to it as any of the demo's comes.
+    const question = join(DEMO, 'prompt-market-order.ogg');
+    const open = await beside(join(DEMO, 'market-order-emrys.ogg'), [
+      { of: 'prompt', recordingId: 'question', path: question },
+    ]);
+    expect(open).toBeNull();
 
     const { takeId, student } = await sat({}, readFileSync(SPOKEN), 'atOnce');
     const stored = join(folder, 'sounds/measures', `${takeId}.json`);

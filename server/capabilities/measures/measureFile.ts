@@ -1,6 +1,12 @@
 /** Measures a file: decoding by ffmpeg, all else in core. Runs in worker threads and from the command line. */
+import { ANALYSIS_HZ } from '@ecoute/core/audio/halves';
 import { Measurer, type HeardAs, type HeardWith, type Measures } from '@ecoute/core/audio/measure';
+import { cepstraOf } from '@ecoute/core/words/cepstra';
+import { soundsHeard } from '@ecoute/core/words/speechSounds';
 import { decode, type Span } from './decode';
+
+/** Samples that are held at once are of so much at most. */
+export const LONGEST_HELD_SEC = 20 * 60;
 
 /** Nothing could be decoded. */
 export class NotDecoded extends Error {}
@@ -48,4 +54,15 @@ export async function samplesOf(path: string, toSec: number): Promise<Float32Arr
   const all = new Float32Array(pieces.reduce((n, p) => n + p.length, 0));
   pieces.reduce((at, p) => (all.set(p, at), at + p.length), 0);
   return all;
+}
+
+/** The kinds of speech sound in a stretch of a file, as `soundsHeard` has them; null for music, which is followed by its pitch. */
+export async function soundsIn(
+  path: string,
+  as: HeardAs,
+  { fromSec, toSec }: Span,
+): Promise<Float32Array | null> {
+  if (as === 'music') return null;
+  const samples = await samplesOf(path, toSec ?? LONGEST_HELD_SEC);
+  return samples && soundsHeard(cepstraOf(samples.subarray(Math.round(fromSec * ANALYSIS_HZ))));
 }

@@ -2,16 +2,13 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { evidenceOf, figuresOf, type Evidence, type Figures } from '@ecoute/core/audio/evidence';
 import { hearClicks, type SentClick, type Stumble } from '@ecoute/core/audio/clicks';
-import { ALIKE, besideModel } from '@ecoute/core/audio/besideModel';
-import { ANALYSIS_HZ } from '@ecoute/core/audio/halves';
+import { besideModel, isFollowing } from '@ecoute/core/audio/besideModel';
 import type { HeardAs, Measures } from '@ecoute/core/audio/measure';
-import { cepstraOf } from '@ecoute/core/words/cepstra';
-import { soundsHeard } from '@ecoute/core/words/speechSounds';
 import { passageWords } from '@ecoute/core/audio/reading';
 import { playedScore, type PlayedScore } from '@ecoute/core/formats/scoreNotes';
 import { writtenWords } from '@ecoute/core/words/writtenWords';
 import type { BeatUnknown } from '@ecoute/core/timing/takeClock';
-import { measureFile, NotDecoded, samplesOf } from './measureFile';
+import { measureFile, NotDecoded, samplesOf, soundsIn } from './measureFile';
 import { referenceOf, type Unknown } from './referenceVoice';
 import { jsonOf } from './table';
 
@@ -57,8 +54,7 @@ const ROUGH_GAPS =
 const UNREADABLE_SCORE = 'The score could not be read, so the notes are not held against it.';
 
 const NO_WORDS: Record<Unknown, string> = {
-  noLanguage:
-    'The passage names no language, so its words are not looked for. Set one where the passage is written.',
+  noLanguage: 'The passage names no language, so its words are not looked for.',
   noVoice:
     'The voice of this server does not speak the language of the passage, so its words are not looked for.',
   notInstalled: 'espeak-ng is not installed on this server, so the words of the passage are not looked for.',
@@ -144,26 +140,21 @@ async function besideOf(
 ): Promise<Evidence['beside']> {
   if (models.length === 0 || measures.durationSec > LONGEST_FOLLOWED_SEC) return null;
   const fromSec = fromMs / 1000;
-  const take = { measures, heard: await soundsIn(path, as, fromSec) };
+  const span = { fromSec: 0, toSec: LONGEST_FOLLOWED_SEC };
+  const take = {
+    measures,
+    heard: await soundsIn(path, as, { fromSec, toSec: fromSec + LONGEST_FOLLOWED_SEC }),
+  };
   for (const { of, recordingId, path: modelPath } of models) {
-    const model = await measureFile(modelPath, as, {}, { fromSec: 0, toSec: LONGEST_FOLLOWED_SEC }).catch(
-      () => null,
-    );
+    const model = await measureFile(modelPath, as, {}, span).catch(() => null);
     if (!model) continue;
-    const found = besideModel(take, { measures: model, heard: await soundsIn(modelPath, as, 0) });
-    if (!found || found.unlike > ALIKE) continue;
+    const found = besideModel(take, { measures: model, heard: await soundsIn(modelPath, as, span) });
+    if (!found || !isFollowing(found, as)) continue;
     const { unlike: _, ...beside } = found;
     const path = beside.path.map(([sec, modelSec]): [number, number] => [sec + fromSec, modelSec]);
     return { ...beside, path, of, recordingId };
   }
   return null;
-}
-
-/** The kinds of speech sound in a file; null for music, which is followed by its pitch. */
-async function soundsIn(path: string, as: HeardAs, fromSec: number): Promise<Float32Array | null> {
-  if (as === 'music') return null;
-  const samples = await samplesOf(path, fromSec + LONGEST_FOLLOWED_SEC);
-  return samples && soundsHeard(cepstraOf(samples.subarray(Math.round(fromSec * ANALYSIS_HZ))));
 }
 
 /** Measures one take and writes what is kept of it. @throws Error when ffmpeg is missing or the disk is full */

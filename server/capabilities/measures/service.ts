@@ -170,10 +170,9 @@ export class TakeMeasures {
       return JSON.stringify({ state: 'problem', message });
     }
     const text = (await this.files.read(measuresOf(takeId))).toString('utf8');
-    if (!seesModels && text.includes('"of":"model"')) {
-      const evidence = JSON.parse(text) as Evidence;
+    const evidence = seesModels ? null : (JSON.parse(text) as Evidence);
+    if (evidence?.beside?.of === 'model')
       return JSON.stringify({ state: 'measured', evidence: { ...evidence, beside: null } });
-    }
     return `{"state":"measured","evidence":${text}}`;
   }
 

@@ -1,4 +1,4 @@
-import { useMemo, type PointerEvent } from 'react';
+import { useMemo, type MouseEvent } from 'react';
 import type { Evidence } from '@ecoute/core/audio/evidence';
 import { t } from '../../base/i18n';
 import { inFigures } from '../../parts/figureWords';
@@ -85,7 +85,9 @@ export default function BesideModelView({
     if (hearsModel) playBeside(model, at[1], () => onPlay(1000 * at[0]));
     else onPlay(1000 * at[0]);
   };
-  const press = (event: PointerEvent<HTMLButtonElement>) => {
+  // A finger that scrolls over it presses nothing; by the keyboard it is heard from the beginning.
+  const press = (event: MouseEvent<HTMLButtonElement>) => {
+    if (event.detail === 0) return playAt(from);
     const { left, width } = event.currentTarget.getBoundingClientRect();
     playAt(from + ((event.clientX - left) / width) * (to - from));
   };
@@ -104,12 +106,9 @@ export default function BesideModelView({
         <button
           type="button"
           aria-label={hearsModel ? t('Hear the model, then this recording') : t('Hear this recording')}
-          onPointerDown={press}
+          onClick={press}
           onKeyDown={event => {
-            if (event.key !== 'Enter' && event.key !== ' ') return;
-            event.preventDefault();
-            event.stopPropagation();
-            playAt(from);
+            if (event.key === 'Enter' || event.key === ' ') event.stopPropagation();
           }}
           className="relative w-full cursor-crosshair overflow-hidden bg-sunk"
           style={{ height: HEIGHT_PX }}

@@ -138,8 +138,12 @@ export default function PassageRecord({ lane, stimulus }: { lane: Lane; stimulus
   };
   const open = openSuggestions(suggestions, record);
   const askedAt = open[0]?.from;
+  const shownAt = useRef(askedAt);
+  // Only as one is asked after another: opening the record moves nothing.
   useEffect(() => {
-    passage.current?.querySelector(`[data-word="${askedAt}"]`)?.scrollIntoView({ block: 'nearest' });
+    if (shownAt.current !== undefined && askedAt !== shownAt.current)
+      passage.current?.querySelector(`[data-word="${askedAt}"]`)?.scrollIntoView({ block: 'nearest' });
+    shownAt.current = askedAt;
   }, [askedAt]);
   const said = record.marks
     .map((mark, index) => ({ mark, index }))
@@ -149,8 +153,8 @@ export default function PassageRecord({ lane, stimulus }: { lane: Lane; stimulus
     <div className="grid gap-3">
       <SuggestedMarks
         open={open}
-        wordsOf={(from, to) => shortened(texts.slice(Math.max(0, from), to + 1))}
-        onHear={s => hear(s.atMs + HEAR_LEAD_MS)}
+        wordsOf={(from, to) => shortened(texts.slice(from, to + 1))}
+        onHear={s => hear(s.atMs)}
         onTake={s => markup.change(taken(record, s))}
         onRefuse={s => markup.change(refusedIn(record, s))}
       />

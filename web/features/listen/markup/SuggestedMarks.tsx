@@ -5,11 +5,10 @@ import { Button } from '../../../parts/Button';
 import { MISCUE_WORDS } from '../../../parts/markup/MarkedPassage';
 
 /** What is asked, in words. @param text the words that it is about */
-function asked({ kind, from, isLongTry }: Suggestion, text: string): string {
+function asked({ kind, isLongTry }: Suggestion, text: string): string {
   if (kind === 'last') return `does the reading stop at “${text}”?`;
   if (isLongTry) return `a long try at “${text}”: ${MISCUE_WORDS.selfCorrection}?`;
-  if (kind === 'insertion')
-    return from < 0 ? 'put in before the first word?' : `something put in after “${text}”?`;
+  if (kind === 'insertion') return `something put in after “${text}”?`;
   return `“${text}” ${MISCUE_WORDS[kind]}?`;
 }
 
