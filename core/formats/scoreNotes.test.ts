@@ -1,6 +1,7 @@
 import { describe, expect, it } from '@jest/globals';
 import { ScoreError } from './musicXml';
-import { playedScore } from './scoreNotes';
+import { eventsOf } from '../polyphony/scoreEvents';
+import { isSeveral, playedScore } from './scoreNotes';
 
 interface Written {
   step?: string;
@@ -36,9 +37,9 @@ describe('the notes of a score as they sound', () => {
     );
     expect(bpm).toBe(92);
     expect(notes).toEqual([
-      { midi: 67, startQuarters: 0, quarters: 1, measure: '0' },
-      { midi: 69, startQuarters: 1, quarters: 2, measure: '1' },
-      { midi: 71, startQuarters: 4, quarters: 1, measure: '1' },
+      { midi: 67, startQuarters: 0, quarters: 1, atQuarters: 0, measure: '0' },
+      { midi: 69, startQuarters: 1, quarters: 2, atQuarters: 0, measure: '1' },
+      { midi: 71, startQuarters: 4, quarters: 1, atQuarters: 3, measure: '1' },
     ]);
   });
 
@@ -117,5 +118,67 @@ describe('the notes of a score as they sound', () => {
     expect(() => playedScore(score(measure(1, START + rest(4))))).toThrow(ScoreError);
     expect(() => playedScore(score(measure(1, START + quick('C'))), 'P9')).toThrow(ScoreError);
     expect(() => playedScore('<html></html>')).toThrow(ScoreError);
+  });
+
+  it('are all there, of both hands, of chords and of every part; a line is still the highest of the first voice', () => {
+    const left =
+      `<backup><duration>4</duration></backup>${note({ octave: 3, duration: 2, extra: '<tie type="start"/>' })}${note({ octave: 3, duration: 2, extra: '<tie type="stop"/>' })}`.replaceAll(
+        '<duration>2</duration>',
+        '<duration>2</duration><voice>5</voice>',
+      );
+    const chord = note({ step: 'C', duration: 4 }) + note({ step: 'G', duration: 4, extra: '<chord/>' });
+    const hands = playedScore(score(measure(1, START + chord + left), measure(2, quick('CDEF'))));
+    expect(isSeveral(hands)).toBe(true);
+    expect(hands.notes.map(n => n.midi)).toEqual([67, 60, 62, 64, 65]);
+    expect(hands.all.map(n => [n.midi, n.startQuarters, n.quarters])).toEqual([
+      [48, 0, 4],
+      [60, 0, 4],
+      [67, 0, 4],
+      [60, 4, 1],
+      [62, 5, 1],
+      [64, 6, 1],
+      [65, 7, 1],
+    ]);
+    expect(hands.bars).toEqual([
+      { measure: '1', startQuarters: 0 },
+      { measure: '2', startQuarters: 4 },
+    ]);
+    expect(isSeveral(playedScore(score(measure(1, START + quick('CDEF')))))).toBe(false);
+    const two = `<score-partwise version="4.0"><part-list><score-part id="P1"><part-name>A</part-name></score-part><score-part id="P2"><part-name>B</part-name></score-part></part-list><part id="P1">${measure(1, START + quick('CDEF'))}</part><part id="P2">${measure(1, START + note({ step: 'A', octave: 3, duration: 4 }))}</part></score-partwise>`;
+    expect(playedScore(two).all).toHaveLength(5);
+    expect(isSeveral(playedScore(two))).toBe(true);
+    // A part that was chosen is alone.
+    expect(playedScore(two, 'P2').all.map(n => n.midi)).toEqual([57]);
+  });
+
+  it('repeat in all parts at once, as the first part has it', () => {
+    const end = bar('<repeat direction="backward"/>');
+    const part = (id: string, second: string) =>
+      `<part id="${id}">${measure(1, START + quick('CDEF'))}${measure(2, quick('GABC') + second)}</part>`;
+    const two = `<score-partwise version="4.0"><part-list><score-part id="P1"/><score-part id="P2"/></part-list>${part('P1', end)}${part('P2', '')}</score-partwise>`;
+    const { all, bars } = playedScore(two);
+    expect(bars.map(b => b.measure)).toEqual(['1', '2', '1', '2']);
+    expect(all).toHaveLength(32);
+    expect(eventsOf({ all, bars }).map(e => e.isBarStart)).toEqual(
+      Array.from({ length: 16 }, (_, i) => i % 4 === 0),
+    );
+  });
+
+  it('without pitches are a rhythm, whatever the teacher moved it by', () => {
+    const stroke = (extra = '') => `<note><unpitched>${extra}</unpitched><duration>1</duration></note>`;
+    const drawn = '<display-step>E</display-step><display-octave>4</display-octave>';
+    const rhythm = playedScore(
+      score(measure(1, START + stroke(drawn) + rest(1) + stroke() + stroke())),
+      '',
+      5,
+    );
+    expect(rhythm.isUnpitched).toBe(true);
+    expect(rhythm.notes.map(n => [n.midi, n.atQuarters])).toEqual([
+      [64, 0],
+      [71, 2],
+      [71, 3],
+    ]);
+    // A drum beside a tune does not make a rhythm of the tune.
+    expect(playedScore(score(measure(1, START + stroke() + note({})))).isUnpitched).toBe(false);
   });
 });

@@ -1,272 +1,58 @@
 /**
- * The notes of one part of a MusicXML score (4.0) in the order in which they sound: repeats and their endings played out, ties
- * joined, rests left out, transposing instruments reckoned in. What a performance is held against.
- *
- * Of a chord the highest note counts, of several voices the first; grace notes are left out, for nobody can say when they
- * begin.
+ * The notes of a MusicXML score (4.0) in the order in which they sound: repeats and their endings played out, ties joined,
+ * rests left out, transposing instruments reckoned in. What a performance is held against.
  */
 import { XMLParser } from 'fast-xml-parser';
-import { readScore, ScoreError, STEPS } from './musicXml';
+import { readScore, ScoreError } from './musicXml';
+import { nodesOf, PartReader, playedOrder, type Measure, type WrittenNote } from './scoreMeasures';
 
 export interface ScoreNote {
-  /** Sounding pitch as a MIDI number. */
+  /** Sounding pitch as a MIDI number; without a pitch, the place at which it is drawn. */
   midi: number;
   /** From the beginning of the first measure, a pickup included, in quarter notes. */
   startQuarters: number;
   quarters: number;
+  /** From the beginning of its measure, in quarter notes. */
+  atQuarters: number;
   /** Number of its measure in the score, from 1, as printed or counted. */
   measure: string;
 }
 
 export interface PlayedScore {
+  /** One line: of a chord the highest note, of several voices the first. */
   notes: ScoreNote[];
+  /** All that sounds, in the order in which it begins. */
+  all: ScoreNote[];
+  /** Measures as they are played. */
+  bars: { measure: string; startQuarters: number }[];
+  /** Whether it is written without pitches: for a drum, for hands, for a text in rhythm. */
+  isUnpitched: boolean;
   /** Quarter notes a minute as marked at the beginning; null without a mark. */
   bpm: number | null;
   /** Key: fifths up the circle, −7…7, as it sounds. */
   fifths: number;
 }
 
-/** An element with its children in order. */
-interface Node {
-  name: string;
-  text: string;
-  attributes: Record<string, string>;
-  children: Node[];
-}
-
-type Raw = Record<string, unknown>;
-
-function nodesOf(raw: unknown): Node[] {
-  return (raw as Raw[]).flatMap(element => {
-    const name = Object.keys(element).find(k => k !== ':@');
-    if (name === undefined || name === '#text') return [];
-    const inside = element[name] as Raw[];
-    const text = inside.find(c => '#text' in c)?.['#text'];
-    return {
-      name,
-      text: text === undefined ? '' : String(text).trim(),
-      attributes: (element[':@'] ?? {}) as Record<string, string>,
-      children: nodesOf(inside),
-    };
+/** Whether more than one note sounds at some time: chords, two hands, several parts. */
+export function isSeveral({ all }: Pick<PlayedScore, 'all'>): boolean {
+  return all.some((note, i) => {
+    const next = all[i + 1];
+    return next !== undefined && next.startQuarters < note.startQuarters + note.quarters - OVERLAP;
   });
 }
 
-const child = (node: Node | undefined, name: string) => node?.children.find(c => c.name === name);
-const numberIn = (node: Node | undefined, name: string) => {
-  const text = child(node, name)?.text;
-  return text ? Number(text) : NaN;
-};
-
-/** Fifths up for each half tone of a transposition. */
-const FIFTHS_PER_SEMITONE = 7;
-
-/** What is written in a measure. */
-interface Measure {
-  number: string;
-  quarters: number;
-  notes: { midi: number; at: number; quarters: number; isTiedOn: boolean; isTiedFrom: boolean }[];
-  begins: { isRepeat: boolean; endings: number[]; isSegno: boolean; isCoda: boolean };
-  ends: {
-    times: number;
-    isEndingOver: boolean;
-    jump: 'dacapo' | 'dalsegno' | null;
-    isFine: boolean;
-    isToCoda: boolean;
-  };
-}
-
-/** Carries what holds on from measure to measure. */
-class PartReader {
-  private divisions = 1;
-  private semitones = 0;
-  private beats = 4;
-  bpm: number | null = null;
-  fifths: number | null = null;
-
-  measure(node: Node): Measure {
-    const measure: Measure = {
-      number: node.attributes.number ?? '',
-      quarters: 0,
-      notes: [],
-      begins: { isRepeat: false, endings: [], isSegno: false, isCoda: false },
-      ends: { times: 1, isEndingOver: false, jump: null, isFine: false, isToCoda: false },
-    };
-    let at = 0;
-    let voice: string | null = null;
-    for (const element of node.children) {
-      const quarters = numberIn(element, 'duration') / this.divisions || 0;
-      switch (element.name) {
-        case 'attributes':
-          this.attributes(element);
-          break;
-        case 'backup':
-          at -= quarters;
-          break;
-        case 'forward':
-          at += quarters;
-          break;
-        case 'direction':
-        case 'sound':
-          this.direction(element, measure);
-          break;
-        case 'barline':
-          barline(element, measure);
-          break;
-        case 'note': {
-          if (child(element, 'grace') || child(element, 'cue')) break;
-          const own = child(element, 'voice')?.text ?? '1';
-          voice ??= own;
-          if (child(element, 'chord')) {
-            const last = measure.notes.at(-1);
-            const midi = this.midiOf(element);
-            if (own === voice && last && midi !== null) last.midi = Math.max(last.midi, midi);
-            break;
-          }
-          const midi = this.midiOf(element);
-          if (own === voice && midi !== null)
-            measure.notes.push({
-              midi,
-              at,
-              quarters,
-              isTiedOn: element.children.some(c => c.name === 'tie' && c.attributes.type === 'start'),
-              isTiedFrom: element.children.some(c => c.name === 'tie' && c.attributes.type === 'stop'),
-            });
-          at += quarters;
-          break;
-        }
-      }
-      measure.quarters = Math.max(measure.quarters, at);
-    }
-    if (measure.quarters === 0) measure.quarters = this.beats;
-    return measure;
-  }
-
-  private attributes(node: Node): void {
-    this.divisions = numberIn(node, 'divisions') || this.divisions;
-    const transpose = child(node, 'transpose');
-    if (transpose)
-      this.semitones =
-        (numberIn(transpose, 'chromatic') || 0) + 12 * (numberIn(transpose, 'octave-change') || 0);
-    const time = child(node, 'time');
-    const beats = (4 * numberIn(time, 'beats')) / numberIn(time, 'beat-type');
-    if (beats > 0) this.beats = beats;
-    const fifths = numberIn(child(node, 'key'), 'fifths');
-    if (this.fifths === null && Number.isFinite(fifths)) {
-      const sounding = (((fifths + FIFTHS_PER_SEMITONE * this.semitones + 5) % 12) + 12) % 12;
-      this.fifths = sounding - 5;
-    }
-  }
-
-  private direction(element: Node, { begins, ends }: Measure): void {
-    const sound = element.name === 'sound' ? element : child(element, 'sound');
-    const told = sound?.attributes ?? {};
-    const metronome = element.children
-      .filter(c => c.name === 'direction-type')
-      .map(c => child(c, 'metronome'))
-      .find(Boolean);
-    const unit = { whole: 4, half: 2, quarter: 1, eighth: 0.5, '16th': 0.25 }[
-      child(metronome, 'beat-unit')?.text ?? ''
-    ];
-    const dotted = child(metronome, 'beat-unit-dot') ? 1.5 : 1;
-    const marked = Number(told.tempo) || numberIn(metronome, 'per-minute') * (unit ?? NaN) * dotted;
-    if (this.bpm === null && marked > 0) this.bpm = marked;
-    if (told.segno) begins.isSegno = true;
-    if (told.coda) begins.isCoda = true;
-    if (told.dacapo === 'yes') ends.jump = 'dacapo';
-    if (told.dalsegno) ends.jump = 'dalsegno';
-    if (told.fine) ends.isFine = true;
-    if (told.tocoda) ends.isToCoda = true;
-  }
-
-  private midiOf(note: Node): number | null {
-    const pitch = child(note, 'pitch');
-    const step = STEPS[(child(pitch, 'step')?.text ?? '').toUpperCase()];
-    const octave = numberIn(pitch, 'octave');
-    if (step === undefined || !Number.isInteger(octave)) return null;
-    return Math.round(12 * (octave + 1) + step + (numberIn(pitch, 'alter') || 0)) + this.semitones;
-  }
-}
-
-function barline(node: Node, { begins, ends }: Measure): void {
-  const repeat = child(node, 'repeat')?.attributes;
-  if (repeat?.direction === 'forward') begins.isRepeat = true;
-  if (repeat?.direction === 'backward') ends.times = Number(repeat.times) || 2;
-  const ending = child(node, 'ending')?.attributes;
-  if (ending?.type === 'start')
-    begins.endings = (ending.number ?? '')
-      .split(',')
-      .map(Number)
-      .filter(n => n > 0);
-  else if (ending) ends.isEndingOver = true;
-}
-
-/** A score that jumps for ever is no score. */
-const MOST_MEASURES = 20_000;
-
-/** The measures in the order in which they are played. */
-function playedOrder(measures: readonly Measure[]): Measure[] {
-  const order: Measure[] = [];
-  let start = 0;
-  let pass = 1;
-  let hasJumped = false;
-  for (let i = 0; i < measures.length && order.length < MOST_MEASURES;) {
-    const measure = measures[i]!;
-    const { begins, ends } = measure;
-    if (begins.isRepeat && i !== start) [start, pass] = [i, 1];
-    // After a jump only the last ending is played.
-    const isOther = begins.endings.length > 0 && !begins.endings.includes(pass) && !hasJumped;
-    const isEarlier = hasJumped && begins.endings.length > 0 && hasLaterEnding(measures, i);
-    if (isOther || isEarlier) {
-      while (i < measures.length && !measures[i]!.ends.isEndingOver) i++;
-      i++;
-      continue;
-    }
-    order.push(measure);
-    if (hasJumped && ends.isFine) break;
-    if (hasJumped && ends.isToCoda) {
-      const coda = measures.findIndex((m, k) => k > i && m.begins.isCoda);
-      if (coda >= 0) {
-        i = coda;
-        continue;
-      }
-    }
-    if (!hasJumped && pass < ends.times) {
-      pass += 1;
-      i = start;
-      continue;
-    }
-    if (!hasJumped && ends.jump) {
-      hasJumped = true;
-      i =
-        ends.jump === 'dacapo'
-          ? 0
-          : Math.max(
-              0,
-              measures.findIndex(m => m.begins.isSegno),
-            );
-      continue;
-    }
-    if (ends.times > 1) [start, pass] = [i + 1, 1];
-    i += 1;
-  }
-  return order;
-}
-
-function hasLaterEnding(measures: readonly Measure[], at: number): boolean {
-  let i = at;
-  while (i < measures.length && !measures[i]!.ends.isEndingOver) i++;
-  return (measures[i + 1]?.begins.endings.length ?? 0) > 0;
-}
+/** Quarter notes by which two notes of one voice may be written into each other. */
+const OVERLAP = 0.01;
 
 /**
- * The notes of a part as they sound.
+ * The notes of a score as they sound.
  * @param xml    the text of a MusicXML file, not compressed
- * @param partId the part; the first that has notes when left out
+ * @param partId the part; when left out, all parts sound, and the line is that of the first one that has notes
  * @param semitones half tones that the teacher moved it by
- * @throws ScoreError as `readScore` does; empty where the part has no notes
+ * @throws ScoreError as `readScore` does; empty where there are no notes
  */
 export function playedScore(xml: string, partId = '', semitones = 0): PlayedScore {
-  const score = readScore(xml);
+  readScore(xml);
   const parser = new XMLParser({
     preserveOrder: true,
     ignoreAttributes: false,
@@ -275,31 +61,70 @@ export function playedScore(xml: string, partId = '', semitones = 0): PlayedScor
     processEntities: true,
   });
   const root = nodesOf(parser.parse(xml)).find(n => n.name === 'score-partwise');
-  const wanted = partId || score.parts.find(p => p.firstMidi !== null)?.id;
-  const part = root?.children.find(n => n.name === 'part' && n.attributes.id === wanted);
-  if (!part) throw new ScoreError('empty');
-  const reader = new PartReader();
-  const measures = part.children.filter(n => n.name === 'measure').map(n => reader.measure(n));
+  const parts = (root?.children ?? [])
+    .filter(n => n.name === 'part' && (partId === '' || n.attributes.id === partId))
+    .map(part => {
+      const reader = new PartReader();
+      const measures = part.children.filter(n => n.name === 'measure').map(n => reader.measure(n));
+      return { reader, measures };
+    })
+    .filter(({ measures }) => measures.some(m => m.all.length > 0));
+  const first = parts[0];
+  if (!first) throw new ScoreError('empty');
+  const isUnpitched = parts.every(p => p.measures.every(m => m.all.every(n => n.isUnpitched)));
+  const order = playedOrder(first.measures);
+  const moved = isUnpitched ? 0 : semitones;
+  const all = parts
+    .flatMap(({ measures }) => soundingIn(measures, order, first.measures, 'all', moved))
+    .sort((a, b) => a.startQuarters - b.startQuarters || a.midi - b.midi);
+  return {
+    notes: soundingIn(first.measures, order, first.measures, 'line', moved),
+    all,
+    bars: barsOf(order, first.measures),
+    isUnpitched,
+    bpm: parts.find(p => p.reader.bpm !== null)?.reader.bpm ?? null,
+    fifths: first.reader.fifths ?? 0,
+  };
+}
+
+function barsOf(order: readonly number[], measures: readonly Measure[]): PlayedScore['bars'] {
+  let from = 0;
+  return order.map(i => {
+    const { number, quarters } = measures[i]!;
+    const bar = { measure: number, startQuarters: from };
+    from += quarters;
+    return bar;
+  });
+}
+
+/**
+ * The notes of a part, its measures played in an order.
+ * @param timed the measures of the part that says how long each is
+ */
+function soundingIn(
+  measures: readonly Measure[],
+  order: readonly number[],
+  timed: readonly Measure[],
+  which: 'line' | 'all',
+  semitones: number,
+): ScoreNote[] {
   const notes: ScoreNote[] = [];
   let from = 0;
-  let isHeld = false;
-  for (const measure of playedOrder(measures)) {
-    for (const note of measure.notes) {
-      const startQuarters = from + note.at;
-      const last = notes.at(-1);
-      const joins = isHeld && note.isTiedFrom && last?.midi === note.midi + semitones;
-      if (joins && last) last.quarters = startQuarters + note.quarters - last.startQuarters;
-      else
-        notes.push({
-          midi: note.midi + semitones,
-          startQuarters,
-          quarters: note.quarters,
-          measure: measure.number,
-        });
-      isHeld = note.isTiedOn;
-    }
-    from += measure.quarters;
+  /** Notes that are tied on, by their pitch. */
+  let held = new Map<number, ScoreNote>();
+  const add = (note: WrittenNote, number: string) => {
+    const startQuarters = from + note.at;
+    const midi = note.midi + semitones;
+    const last = note.isTiedFrom ? held.get(midi) : undefined;
+    if (last) last.quarters = startQuarters + note.quarters - last.startQuarters;
+    else notes.push({ midi, startQuarters, quarters: note.quarters, atQuarters: note.at, measure: number });
+    if (which === 'line') held = new Map();
+    else held.delete(midi);
+    if (note.isTiedOn) held.set(midi, last ?? notes.at(-1)!);
+  };
+  for (const i of order) {
+    for (const note of measures[i]?.[which] ?? []) add(note, timed[i]!.number);
+    from += timed[i]!.quarters;
   }
-  if (notes.length === 0) throw new ScoreError('empty');
-  return { notes, bpm: reader.bpm, fifths: reader.fifths ?? 0 };
+  return notes;
 }
