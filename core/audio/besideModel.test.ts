@@ -2,7 +2,7 @@ import { melody, TONES } from '../testing/sounds';
 import { soundsOfWord } from '../words/ipa';
 import { SOUNDS } from '../words/speechSounds';
 import { NETWORK } from '../words/network';
-import { besideModel, isFollowing, type Follows } from './besideModel';
+import { besideModel, isFollowing, mayFollow, type Follows } from './besideModel';
 import { Measurer } from './measure';
 
 const RATE = 16_000;
@@ -25,13 +25,36 @@ function said(ipa: string, frames: number, hzAt: (share: number) => number): Fol
   );
   const hz = order.map((k, i) => (k === 0 ? null : hzAt((i - 30) / (order.length - 60))));
   const pitch = { hopSec: 0.01, hz, confidence: hz.map(() => 1), range: null };
-  return { measures: { pitch, durationSec: order.length / 100 }, heard };
+  return { measures: { pitch, durationSec: order.length / 100, speech: null }, heard };
 }
 
+const SPEECH = {
+  speakingSec: 0,
+  initialSilenceSec: 0,
+  pauseCount: 0,
+  pauseSec: 0,
+  longestPauseSec: 0,
+  meanRunSec: 0,
+  syllables: 0,
+  speechRate: null,
+  articulationRate: null,
+};
 const PHRASE = 'ˈhɑːbəˈiːvnɪŋˈfɛriˈwɔːtə';
 const flat = () => 200;
 
 describe('speech beside a model', () => {
+  it('is listened to where it is about as long as the model, pauses aside', () => {
+    const long = (speakingSec: number, pauseSec = 0) => ({
+      durationSec: 60,
+      notes: null,
+      speech: { ...SPEECH, speakingSec, pauseSec },
+    });
+    expect(mayFollow(long(5, 2), long(6))).toBe(true);
+    expect(mayFollow(long(12), long(5))).toBe(true);
+    expect(mayFollow(long(20), long(5))).toBe(false);
+    expect(mayFollow(long(2), long(6))).toBe(false);
+  });
+
   it('is laid on it at the same sounds, however fast, and rises', () => {
     const found = besideModel(said(PHRASE, 12, flat), said(PHRASE, 8, flat))!;
     expect(isFollowing(found, 'speech')).toBe(true);

@@ -12,7 +12,7 @@ import { median } from './ranks';
 
 /** What is laid on a model, and the model itself. */
 export interface Follows {
-  measures: Pick<Measures, 'pitch' | 'durationSec'>;
+  measures: Pick<Measures, 'pitch' | 'durationSec' | 'speech'>;
   /** `soundsHeard` of speech; null for music. */
   heard: Float32Array | null;
 }
@@ -29,6 +29,8 @@ export interface BesideModel {
   places: number;
   /** From the first sound to the last, beside the model's. */
   lengthRatio: number;
+  /** Pauses of both, and how long they are together; null for music. */
+  pauses: { count: number; sec: number; modelCount: number; modelSec: number } | null;
   /** How unlike the two are where one of them sounds, 0…1. */
   unlike: number;
 }
@@ -57,6 +59,24 @@ const LENGTHS = [0.5, 2] as const;
 /** Whether a take says or plays what its model does. */
 export function isFollowing({ unlike, lengthRatio }: BesideModel, as: HeardAs): boolean {
   return unlike <= ALIKE[as] && lengthRatio >= LENGTHS[0] && lengthRatio <= LENGTHS[1];
+}
+
+/** What the pauses of either may add before its length says that it is something else. */
+const ROUGHLY = 1.3;
+
+/** Whether one is about as long as the other, so that it is worth while to listen to what they say. */
+export function mayFollow(take: Sounding, model: Sounding): boolean {
+  const ratio = spanSec(take) / spanSec(model);
+  return ratio > LENGTHS[0] / ROUGHLY && ratio < LENGTHS[1] * ROUGHLY;
+}
+
+type Sounding = Pick<Measures, 'speech' | 'notes' | 'durationSec'>;
+
+/** From the first sound to the last. */
+function spanSec({ speech, notes, durationSec }: Sounding): number {
+  if (speech) return speech.speakingSec + speech.pauseSec;
+  const [first, last] = [notes?.[0], notes?.at(-1)];
+  return first && last ? last.endSec - first.startSec : durationSec;
 }
 
 /** @returns null where one of the two has no sound, or both are too long */
@@ -89,8 +109,14 @@ export function besideModel(take: Follows, model: Follows): BesideModel | null {
     placesApart: moves.filter(([x, y]) => x * y < 0).length,
     places: moves.length,
     lengthRatio: (a.to - a.from) / (b.to - b.from),
+    pauses: pausesOf(take.measures.speech, model.measures.speech),
     unlike: mean,
   };
+}
+
+function pausesOf(own: Measures['speech'], its: Measures['speech']): BesideModel['pauses'] {
+  if (!own || !its) return null;
+  return { count: own.pauseCount, sec: own.pauseSec, modelCount: its.pauseCount, modelSec: its.pauseSec };
 }
 
 /** The middle of what has a pitch within a tenth of a second: a slip of the tracker is no melody. */
@@ -111,7 +137,21 @@ function melodyOf({ measures: { pitch, durationSec }, heard }: Follows): Float64
   if (pitched.length === 0) return midi;
   // A tune may be played in another octave, but not in another key.
   const middle = heard ? median(pitched) : 12 * Math.round(median(pitched) / 12);
-  return midi.map(m => m - middle);
+  return (heard ? withoutSlips(midi) : midi).map(m => m - middle);
+}
+
+/** A voice does not leap so far within a second: there another pitch was followed than its own. */
+const MOST_LEAP = 8;
+const LEAP_SEC = 0.5;
+
+function withoutSlips(midi: Float64Array): Float64Array {
+  const reach = Math.round(LEAP_SEC / STEP_SEC);
+  return midi.map((m, t) => {
+    const near = Array.from(midi.subarray(Math.max(0, t - reach), t + reach + 1)).filter(
+      x => !Number.isNaN(x),
+    );
+    return Math.abs(m - median(near)) > MOST_LEAP ? NaN : m;
+  });
 }
 
 function sounds({ heard }: Follows, melody: Float64Array, step: number): boolean {

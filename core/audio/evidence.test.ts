@@ -4,6 +4,7 @@ import { evidenceOf, expectedNotes, figuresOf } from './evidence';
 import { ANALYSIS_HZ } from './halves';
 import { Measurer, type HeardAs, type HeardWith } from './measure';
 import { passageWords } from './reading';
+import { scoreOf } from '../testing/scores';
 
 function measured(samples: Float32Array, as: HeardAs, known?: HeardWith) {
   const measurer = new Measurer(ANALYSIS_HZ, 1);
@@ -27,7 +28,13 @@ function tones(sung: readonly { midi: number; atSec: number; sec: number }[], le
   return samples;
 }
 
-const note = (midi: number, startQuarters: number) => ({ midi, startQuarters, quarters: 1, measure: '1' });
+const note = (midi: number, startQuarters: number) => ({
+  midi,
+  startQuarters,
+  quarters: 1,
+  atQuarters: 0,
+  measure: '1',
+});
 
 describe('what is kept of a take', () => {
   it('lies at its seconds of the whole recording, though measured from the beginning of the answer', () => {
@@ -56,7 +63,7 @@ describe('what is kept of a take', () => {
       sec: i === 5 ? 0.38 : 0.45,
     }));
     const measures = measured(overNoise(tones(played, 5), -70), 'music', {
-      score: { notes: line, bpm: 120, fifths: 0 },
+      score: scoreOf(line, { bpm: 120 }),
     });
     const beatsSec = Array.from({ length: 10 }, (_, i) => 2 + 0.5 * i);
     const evidence = evidenceOf(measures, { as: 'music', fromSec: 2, line, beatsSec });

@@ -10,11 +10,12 @@ import { midiOfHz } from './notes';
 import { median } from './ranks';
 import { readingHeard, readingOf, type PassageWord, type Reading } from './reading';
 import type { PitchRange } from './turns';
+import type { Followed } from '../polyphony/followed';
 import type { TextHeard } from '../words/textHeard';
 import { againstBeats, scoreAgainstBeats, type BesideBeat } from './tempo';
 
 /** Another number when what is measured changes: takes are then measured again. */
-export const EVIDENCE_REVISION = 6;
+export const EVIDENCE_REVISION = 7;
 
 export interface Evidence {
   as: HeardAs;
@@ -36,7 +37,7 @@ export interface Evidence {
   notes: Measures['notes'];
   tempo: Measures['tempo'];
   target: Measures['target'];
-  /** The score's notes, by their index in `target.notes`. */
+  /** The notes of the score, or of the model, by their index in `target.notes`. */
   line: ScoreNote[] | null;
   /** Each note against the metronome that ran along; later > 0. */
   beats: BesideBeat[] | null;
@@ -73,7 +74,8 @@ const NOT_THESE_WORDS =
 export function evidenceOf(measures: Measures, context: EvidenceContext): Evidence {
   const { as, fromSec } = context;
   const later = (s: Stretch) => ({ startSec: s.startSec + fromSec, endSec: s.endSec + fromSec });
-  const pauses = measures.pauses.map(later);
+  // Between strokes there is always silence.
+  const pauses = measures.target?.isRhythm ? [] : measures.pauses.map(later);
   const notes = measures.notes?.map(n => ({ ...n, ...later(n) })) ?? null;
   const { target } = measures;
   const words = measures.words && {
@@ -85,7 +87,7 @@ export function evidenceOf(measures: Measures, context: EvidenceContext): Eviden
   const reading =
     passage && measures.nuclei ? readingIn(passage, measures.nuclei, words, pauses, fromSec) : null;
   const beats =
-    measures.notes && context.beatsSec
+    measures.onsets && context.beatsSec
       ? atBeats(
           measures,
           context.line ?? null,
@@ -102,8 +104,10 @@ export function evidenceOf(measures: Measures, context: EvidenceContext): Eviden
     pitch: {
       fromSec,
       hopSec: measures.pitch.hopSec,
-      cents: measures.pitch.hz.map(hz => (hz === null ? 0 : Math.max(1, Math.round(100 * midiOfHz(hz))))),
-      range: measures.pitch.range,
+      // Of several notes at once, and of strokes, no one pitch is theirs.
+      ...(target && (target.followed || target.isRhythm)
+        ? { cents: [], range: null }
+        : { cents: centsOf(measures.pitch.hz), range: measures.pitch.range }),
     },
     pauses,
     speech: measures.speech,
@@ -114,14 +118,33 @@ export function evidenceOf(measures: Measures, context: EvidenceContext): Eviden
       ...target,
       notes: target.notes.map(n => ({ ...n, startSec: n.startSec === null ? null : n.startSec + fromSec })),
       tempoCurve: target.tempoCurve.map(p => ({ ...p, atSec: p.atSec + fromSec })),
+      followed: target.followed && followedLater(target.followed, fromSec),
     },
-    line: target ? (context.line ?? null) : null,
+    line: target && !target.followed ? (context.line ?? null) : null,
     beats: beats && beats.length > 0 ? beats : null,
     heardBeatsSec: context.heardBeatsSec ? [...context.heardBeatsSec] : null,
     reading,
     words,
     beside: null,
     remarks: [...measures.remarks, ...misfit(words, reading)],
+  };
+}
+
+const centsOf = (hz: readonly (number | null)[]) =>
+  hz.map(f => (f === null ? 0 : Math.max(1, Math.round(100 * midiOfHz(f)))));
+
+function followedLater(way: Followed, fromSec: number): Followed {
+  return {
+    ...way,
+    events: way.events.map(e => ({ ...e, startSec: e.startSec === null ? null : e.startSec + fromSec })),
+    restarts: way.restarts.map(r => ({
+      ...r,
+      atSec: r.atSec + fromSec,
+      stoppedSec: r.stoppedSec + fromSec,
+    })),
+    waits: way.waits.map(w => ({ ...w, atSec: w.atSec + fromSec })),
+    // Told once already, beside the target's own.
+    tempoCurve: [],
   };
 }
 
@@ -158,12 +181,12 @@ function isUnsure(atSec: number, { beatsSec, unsureSec = [] }: EvidenceContext):
 
 /** Seconds from the beginning of the answer. */
 function atBeats(
-  { target, notes }: Measures,
+  { target, onsets }: Measures,
   line: readonly ScoreNote[] | null,
   beatsSec: number[],
 ): BesideBeat[] {
-  if (target && line) return scoreAgainstBeats(target, line, beatsSec);
-  return againstBeats(notes?.map(n => n.startSec) ?? [], beatsSec);
+  if (target?.of === 'score' && line && !target.followed) return scoreAgainstBeats(target, line, beatsSec);
+  return againstBeats(onsets ?? [], beatsSec);
 }
 
 /** Figures by which takes of the same item can be compared, in the order in which they are read. */
@@ -182,6 +205,8 @@ export const FIGURES = [
   'rangeSemitones',
   'playedPercent',
   'extraNotes',
+  'restarts',
+  'waits',
   'noteCount',
   'offCents',
   'tuningCents',
@@ -204,6 +229,7 @@ const size = (value: number | null) => (value === null ? null : Math.abs(value))
 export function figuresOf(evidence: Evidence): Figures {
   const { speech, turns, reading, target, notes, tempo, beats } = evidence;
   const inside = (f: number) => (reading?.wordsPerMinute == null ? null : f);
+  const way = target?.followed?.fits ? target.followed : null;
   const all: Record<Figure, number | null> = {
     speakingSec: speech && speech.speakingSec,
     // In a conversation each answer has its own.
@@ -218,11 +244,10 @@ export function figuresOf(evidence: Evidence): Figures {
     sentencePauses: reading && inside(reading.sentenceEndsPaused),
     insidePauses: reading && inside(reading.pauses.filter(p => p.place === 'inside').length),
     rangeSemitones: speech ? (evidence.pitch.range?.semitones ?? null) : null,
-    playedPercent:
-      target && target.notes.length > 0
-        ? (100 * target.notes.filter(n => n.status === 'played').length) / target.notes.length
-        : null,
-    extraNotes: target && target.extra,
+    playedPercent: playedPercent(target),
+    extraNotes: target && !way ? target.extra : null,
+    restarts: way ? way.restarts.length : null,
+    waits: way ? way.waits.length : null,
     noteCount: notes && !target ? notes.length : null,
     offCents: target
       ? middle(target.notes.map(n => size(n.centsOff)))
@@ -240,6 +265,15 @@ export function figuresOf(evidence: Evidence): Figures {
     if (value !== null && Number.isFinite(value)) known[name] = Math.round(100 * value) / 100;
   }
   return known;
+}
+
+function playedPercent(target: Evidence['target']): number | null {
+  if (!target) return null;
+  const played = target.followed
+    ? target.followed.events.map(e => e.startSec !== null)
+    : target.notes.map(n => n.status === 'played');
+  if (played.length === 0 || target.followed?.fits === false) return null;
+  return (100 * played.filter(Boolean).length) / played.length;
 }
 
 const scaled = (sec: number | null) => (sec === null ? null : 1000 * sec);

@@ -55,6 +55,7 @@ const score: ScoreNote[] = [60, 62, 64, 65, 67, 69, 71, 72, 74, 76, 77, 79, 81, 
     midi,
     startQuarters: i,
     quarters: 1,
+    atQuarters: 0,
     measure: '1',
   }),
 );

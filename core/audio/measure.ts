@@ -9,14 +9,16 @@ import { pitchedStretches, soundingStretches, type Stretch } from './activity';
 import { BAND_HOP_SEC, BandMeter, type BandLevels } from './bands';
 import { ANALYSIS_HZ, HalfSplitter } from './halves';
 import { LevelMeter, type Level } from './level';
-import { byDegree, byRegister, vibratoOf, type Tendency, type Vibrato } from './intonation';
+import { besideScore, type MeasuredTarget } from './besideScore';
+import { vibratoOf, type Vibrato } from './intonation';
 import { notesOf, type Note } from './notes';
 import { PitchTracker } from './pitch';
 import { percentile } from './ranks';
 import { pausesBetween, speechFigures, withinGaps, type SpeechFigures } from './speech';
 import { syllableNuclei } from './syllables';
-import { heldAgainst, type Target } from './target';
-import { driftPercent, tempoCurve, tempoOf, type Tempo, type TempoPlace } from './tempo';
+import { SemitoneMeter } from '../polyphony/semitones';
+import { strokesOf } from '../rhythm/strokes';
+import { tempoOf, type Tempo } from './tempo';
 import { CepstraMeter } from '../words/cepstra';
 import { textHeard, type TextHeard, type TextWord } from '../words/textHeard';
 import { pitchRange, speechInGaps, type PitchRange, type TurnSpeech } from './turns';
@@ -34,14 +36,14 @@ export interface Measures {
   nuclei: number[] | null;
   /** Of a conversation: what was said in each gap. */
   turns: TurnSpeech[] | null;
-  /** Beginnings of notes, and the notes, of what was heard as music. */
+  /** Beginnings of what was heard as music, and its notes; no notes where it was followed, or held against a rhythm. */
   onsets: number[] | null;
   notes: (Note & { vibrato: Vibrato | null })[] | null;
   tempo: Tempo | null;
   /** The words of the text that was to be spoken; null where none is known. */
   words: TextHeard | null;
   /** Held against a score. */
-  target: (Target & Tendencies) | null;
+  target: MeasuredTarget | null;
   /** What whoever reads the figures should know, in plain words; empty when there is nothing. */
   remarks: string[];
 }
@@ -56,18 +58,12 @@ export interface HeardWith {
   text?: readonly TextWord[] | null;
 }
 
-/** What a performance shows as a whole, beside its score. */
-interface Tendencies {
-  byDegree: Tendency[];
-  byRegister: Tendency[];
-  tempoCurve: TempoPlace[];
-  driftPercent: number | null;
-}
-
 /** Seconds times words: ten minutes of a thousand words. Beyond, finding each would keep others waiting for minutes. */
 const MOST_WORD_SECONDS = 600 * 1_000;
 const TOO_LONG_FOR_WORDS =
   'The recording and its passage are too long for each word to be looked for: pauses are placed by counting syllables.';
+const NOT_ONE_VOICE =
+  'This is not one voice or one line: most of it has no single pitch, so notes and tuning say little.';
 /** Softer than this beside the loud moments, a pitch between stretches of sound is the hum of a room. */
 const PITCH_RANGE_DB = 25;
 /** In a recording softer than this nobody sounds. */
@@ -86,15 +82,17 @@ export class Measurer {
   private readonly bands = new BandMeter();
   private readonly pitch = new PitchTracker();
   private readonly cepstra: CepstraMeter | null;
+  private readonly semitones: SemitoneMeter | null;
   private samples = 0;
 
   /**
    * @param rateHz,channels of the samples as they were recorded
-   * @param hearsText whether a text will be looked for: that takes another 9 kB for a second
+   * @param listens whether a text will be looked for, or a score with pitches: each takes another 10 kB for a second
    */
-  constructor(rateHz: number, channels: number, hearsText = false) {
+  constructor(rateHz: number, channels: number, listens: { forText?: boolean; forScore?: boolean } = {}) {
     this.level = new LevelMeter(rateHz, channels);
-    this.cepstra = hearsText ? new CepstraMeter() : null;
+    this.cepstra = listens.forText ? new CepstraMeter() : null;
+    this.semitones = listens.forScore ? new SemitoneMeter() : null;
   }
 
   /** @param pieces the samples as they were recorded, one array for each channel */
@@ -109,6 +107,7 @@ export class Measurer {
     this.bands.push(halves);
     this.pitch.push(halves.low);
     this.cepstra?.push(halves.low);
+    this.semitones?.push(halves.low);
   }
 
   /**
@@ -120,6 +119,7 @@ export class Measurer {
     this.bands.push(halves);
     this.pitch.push(halves.low);
     this.cepstra?.push(halves.low);
+    this.semitones?.push(halves.low);
     const bands = this.bands.finish();
     const pitch = this.pitch.finish();
     const durationSec = this.samples / ANALYSIS_HZ;
@@ -146,18 +146,29 @@ export class Measurer {
     if (isSpeech && isTooLong) remarks.push(TOO_LONG_FOR_WORDS);
     const words =
       isSpeech && text && this.cepstra && !isTooLong ? textHeard(this.cepstra.finish(), text) : null;
-    const notes = isSpeech ? null : notesOf(pitch, bands);
-    if (notes && stretches.length > 0) {
-      const sounding = isSounding.reduce((n, s) => n + s, 0);
-      const pitched = hz.reduce((n, f) => n + Number(f > 0), 0);
-      if (pitched < LEAST_PITCHED * sounding)
-        remarks.push(
-          'This is not one voice or one line: most of it has no single pitch, so notes and tuning say little.',
-        );
-    }
-    const target = notes && score ? withTendencies(heldAgainst(score.notes, notes, score.bpm), score) : null;
-    const free = notes ? tempoOf(notes) : null;
-    const tempo = target?.bpm && free ? { ...free, bpm: target.bpm } : free;
+    const sung = isSpeech ? null : notesOf(pitch, bands);
+    const sounding = isSounding.reduce((n, hop) => n + hop, 0);
+    const pitched = hz.reduce((n, f) => n + Number(f > 0), 0);
+    const isOneVoice = stretches.length === 0 || pitched >= LEAST_PITCHED * sounding;
+    const held =
+      sung && score
+        ? besideScore(score, {
+            notes: sung,
+            bands,
+            semitones: this.semitones?.finish() ?? null,
+            isSilent: stretches.length === 0,
+            isOneVoice,
+            durationSec,
+          })
+        : null;
+    remarks.push(...(held?.remarks ?? []));
+    const target = held?.target ?? null;
+    const notes = target?.followed || target?.isRhythm ? null : sung;
+    if (notes && !isOneVoice) remarks.push(NOT_ONE_VOICE);
+    const onsets = sung && onsetsOf(sung, target, isOneVoice ? null : bands);
+    const free = notes && tempoOf(notes);
+    const stabilityPercent = target?.steadyPercent ?? free?.stabilityPercent ?? null;
+    const tempo = target?.bpm && stabilityPercent !== null ? { bpm: target.bpm, stabilityPercent } : free;
     return {
       durationSec,
       level: { ...level, noiseFloorDbfs: this.level.noiseFloorDbfs(stretches) },
@@ -174,7 +185,7 @@ export class Measurer {
       nuclei,
       words,
       turns: isSpeech && gaps ? speechInGaps(stretches, gaps) : null,
-      onsets: notes?.map(n => n.startSec) ?? null,
+      onsets,
       notes:
         notes?.map(n => ({
           startSec: n.startSec,
@@ -200,15 +211,15 @@ function countedSyllables(nuclei: readonly number[], words: TextHeard | null): n
 const isWithin = (sec: number, gaps: readonly Stretch[]) =>
   gaps.some(g => sec >= g.startSec && sec <= g.endSec);
 
-function withTendencies(target: Target, { notes, fifths }: PlayedScore): Target & Tendencies {
-  const curve = tempoCurve(target, notes);
-  return {
-    ...target,
-    byDegree: byDegree(target, notes, fifths),
-    byRegister: byRegister(target, notes),
-    tempoCurve: curve,
-    driftPercent: driftPercent(curve),
-  };
+/** When something begins: by what it was followed by, by strokes where most has no pitch, else by its notes. */
+function onsetsOf(
+  notes: readonly Note[],
+  target: MeasuredTarget | null,
+  unpitched: BandLevels | null,
+): number[] {
+  if (target?.followed?.fits) return target.followed.events.flatMap(e => e.startSec ?? []);
+  if (target?.isRhythm) return target.notes.flatMap(n => n.startSec ?? []);
+  return unpitched ? strokesOf(unpitched).map(s => s.sec) : notes.map(n => n.startSec);
 }
 
 /** 1 for each hop at which something sounds, or that is not much softer than what does. */

@@ -26,6 +26,7 @@ const SCORE: ScoreNote[] = STEPS.map((step, i) => ({
   midi: 62 + step,
   startQuarters: EIGHTHS.slice(0, i).reduce((a, b) => a + b, 0) / 2,
   quarters: EIGHTHS[i]! / 2,
+  atQuarters: 0,
   measure: '1',
 }));
 const BPM = 96;
@@ -191,6 +192,7 @@ describe('a performance held against its score', () => {
       midi,
       startQuarters: i,
       quarters: 1,
+      atQuarters: 0,
       measure: '1',
     }));
     // 45 is what 64 (three times it) and 69 (four times) have in common.
@@ -218,6 +220,7 @@ describe('a performance held against its score', () => {
       midi,
       startQuarters: i,
       quarters: 1,
+      atQuarters: 0,
       measure: '1',
     }));
     const note = (startSec: number, endSec: number, midi: number, beganDb: number, mostDb = -20) => ({

@@ -39,7 +39,8 @@ export interface Target {
   tuningCents: number | null;
 }
 
-const UNMARKED_BPM = 120;
+/** Quarter notes a minute where a score has no mark. */
+export const UNMARKED_BPM = 120;
 
 const MISSED_COST = 1;
 const EXTRA_COST = 0.8;

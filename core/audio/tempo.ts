@@ -125,6 +125,22 @@ export function driftPercent(curve: readonly TempoPlace[]): number | null {
   return 100 * (mean(curve.slice(-part)) / mean(curve.slice(0, part)) - 1);
 }
 
+/** How even the beat is from one beginning to the next: 100 less the coefficient of variation, in percent. Null for fewer than four. */
+export function steadyPercentOf(target: Target, score: readonly ScoreNote[]): number | null {
+  const begun = target.notes.filter(n => n.startSec !== null);
+  const beats = begun.slice(1).map((n, k) => {
+    const before = begun[k]!;
+    const quarters = score[n.index]!.startQuarters - score[before.index]!.startQuarters;
+    return { beat: (n.startSec! - before.startSec!) / quarters, quarters };
+  });
+  if (beats.length < 3) return null;
+  // Long ones count for more: a slip of the hand is the same in a short one.
+  const all = beats.reduce((sum, b) => sum + b.quarters, 0);
+  const mean = beats.reduce((sum, b) => sum + b.beat * b.quarters, 0) / all;
+  const variance = beats.reduce((sum, b) => sum + b.quarters * (b.beat - mean) ** 2, 0) / all;
+  return Math.max(0, 100 * (1 - Math.sqrt(variance) / mean));
+}
+
 /** Parts that a beat may be divided into. */
 const DIVISIONS = [1, 2, 3, 4] as const;
 

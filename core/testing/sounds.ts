@@ -108,6 +108,21 @@ export function melody(notes: readonly PlayedNote[], kind: ToneKind): Float32Arr
   return out;
 }
 
+/** Short hisses, as hands make them, at 16 kHz. @param loud amplitude of each where it begins */
+export function strokesAt(
+  strokes: readonly { sec: number; loud: number }[],
+  lengthSec: number,
+): Float32Array {
+  const normal = normalFrom(randomFrom(strokes.length));
+  const out = new Float32Array(Math.round(lengthSec * ANALYSIS_HZ));
+  for (const { sec, loud } of strokes) {
+    const from = Math.round(sec * ANALYSIS_HZ);
+    for (let i = 0; i < 0.08 * ANALYSIS_HZ && from + i < out.length; i++)
+      out[from + i]! += loud * normal() * exp(-i / (0.012 * ANALYSIS_HZ));
+  }
+  return out;
+}
+
 /** Three resonances of a vowel, in Hz. */
 const VOWELS = [
   [700, 1_150, 2_500],
