@@ -3,6 +3,8 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { performance } from 'node:perf_hooks';
 import { performances } from './performances.mjs';
+import { rhythms } from './rhythms.mjs';
+import { severalVoices } from './severalVoices.mjs';
 import { midiFile, ran, RATE, samplesOf, SOUNDFONT, walk, write } from './sounds.mjs';
 import { realSpeakers, syntheticSpeakers, TEXTS } from './speakers.mjs';
 
@@ -149,6 +151,8 @@ export function measures(core, scratch, root, say) {
   }
 
   performances(core, scratch, row, say);
+  severalVoices(core, scratch, row, say);
+  rhythms(core, scratch, row, say);
 
   for (const floor of [-60, -45, -35]) {
     const [own, theirs, edges] = [[], [], []];

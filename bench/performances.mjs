@@ -40,7 +40,6 @@ export function performances(core, scratch, row, say) {
           midi: n.midi,
           startQuarters: ((n.startSec - notes[0].startSec) * bpm) / 60,
           quarters: (n.sec * bpm) / 60 / 0.9,
-          measure: '1',
         }));
         const played = notes.map(n => ({
           ...n,
@@ -54,7 +53,7 @@ export function performances(core, scratch, row, say) {
           const m = new core.Measurer(RATE, 1);
           m.pushRaw([samples]);
           m.push(samples);
-          const { target } = m.finish('music', { score: { notes: score, bpm, fifths: 0 } });
+          const { target } = m.finish('music', { score: core.scoreOf(score, { bpm }) });
           const missed = target.notes.filter(n => n.status === 'missed').length;
           told[condition].push({ family, missed, extra: target.extra });
         }

@@ -25,15 +25,15 @@ export function write(path, samples) {
   );
 }
 
-/** A melody as a MIDI file of one track, a tick being a millisecond. */
-export function midiFile(notes, program) {
+/** Notes as a MIDI file of one track, a tick being a millisecond. @param channel 9 is percussion, whose notes are instruments */
+export function midiFile(notes, program, channel = 0) {
   const events = notes
     .flatMap(n => [
-      [n.startSec, 0x90, n.midi, 90],
-      [n.startSec + n.sec, 0x80, n.midi, 0],
+      [n.startSec, 0x90 | channel, n.midi, 90],
+      [n.startSec + n.sec, 0x80 | channel, n.midi, 0],
     ])
     .sort((a, b) => a[0] - b[0] || a[1] - b[1]);
-  const bytes = [0, 0xff, 0x51, 3, 0x07, 0xa1, 0x20, 0, 0xc0, program];
+  const bytes = [0, 0xff, 0x51, 3, 0x07, 0xa1, 0x20, 0, 0xc0 | channel, program];
   const length = n => {
     const out = [n & 127];
     for (let rest = n >> 7; rest > 0; rest >>= 7) out.unshift((rest & 127) | 128);

@@ -155,7 +155,7 @@ function spokenAnswer(studentKey, assessment, item, limitMs) {
 }
 
 /** A standard MIDI file, one track, with pitch bends for intonation. Times in ticks of 1/480 quarter note. */
-function midi(events, bpm) {
+function midi(events, bpm, program = 74) {
   const bytes = [];
   const variable = value => {
     const parts = [value & 0x7f];
@@ -164,7 +164,7 @@ function midi(events, bpm) {
   };
   let at = 0;
   bytes.push(0, 0xff, 0x51, 3, ...[16, 8, 0].map(s => (Math.round(60e6 / bpm) >> s) & 0xff));
-  bytes.push(0, 0xc0, 74);
+  bytes.push(0, 0xc0, program);
   for (const { tick, data } of [...events].sort((a, b) => a.tick - b.tick)) {
     bytes.push(...variable(Math.max(0, tick - at)), ...data);
     at = Math.max(at, tick);
@@ -209,8 +209,13 @@ function performed(studentKey, assessment, item) {
     }
     tick += length + (random() < 0.06 ? 260 : 0);
   });
+  rendered(name, midi(events, bpm), random);
+}
+
+/** A MIDI file in a room, as a telephone hears it. */
+function rendered(name, bytes, random) {
   const file = join(work, `${name}.mid`);
-  writeFileSync(file, midi(events, bpm));
+  writeFileSync(file, bytes);
   const raw = join(work, `${name}-raw.wav`);
   const font = ['/usr/share/sounds/sf2/FluidR3_GM.sf2', '/usr/share/sounds/sf2/default-GM.sf2'].find(
     existsSync,
@@ -241,6 +246,82 @@ function performed(studentKey, assessment, item) {
   ]);
   const mixed = join(work, `${name}-mixed.wav`);
   room(mono, mixed, { noiseDb: -50 + random() * 8, gainDb: -random() * 9 }, name);
+  encode(mixed, name);
+}
+
+/** Two hands at a keyboard: hands not quite together, a tempo that breathes, now and then a stop to go back. */
+function playedHands(studentKey, assessment, item) {
+  const name = `${assessment.key}-${item.key}-${studentKey}.ogg`;
+  if (!wants(name)) return;
+  const random = randomFrom(name);
+  const { beats, right, left, stops } = item.hands;
+  const bpm = item.hands.bpm * (0.8 + random() * 0.2);
+  const notes = [];
+  for (const hand of [right.map(([m, q]) => [[m], q]), left]) {
+    let at = 0;
+    for (const [midis, quarters] of hand) {
+      for (const note of midis) notes.push({ at, quarters, note });
+      at += quarters;
+    }
+  }
+  const end = Math.max(...notes.map(n => n.at + n.quarters));
+  const stop = stops[studentKey];
+  // Stops behind the second beat of a measure.
+  const legs = stop
+    ? [
+        [0, (stop.in - 1) * beats + 2],
+        [(stop.backTo - 1) * beats, end],
+      ]
+    : [[0, end]];
+  const events = [];
+  let tick = 480 * 0.8;
+  for (const [n, [from, to]] of legs.entries()) {
+    const pace = q => 480 * (1 + 0.02 * Math.sin(q / 5));
+    for (const { at, quarters, note } of notes.filter(x => x.at >= from && x.at < to)) {
+      const start = Math.round(tick + (at - from) * pace(at) + (random() - 0.5) * 22);
+      events.push({ tick: start, data: [0x90, note, (note > 62 ? 82 : 62) + Math.floor(random() * 18)] });
+      const length = Math.min(quarters, to - at) * pace(at) * (0.85 + random() * 0.1);
+      events.push({ tick: Math.round(start + length), data: [0x80, note, 0] });
+    }
+    tick += (to - from) * pace(to) + (n < legs.length - 1 ? (stop.sec * 480 * bpm) / 60 : 0);
+  }
+  rendered(name, midi(events, bpm, 0), random);
+}
+
+/** Hands that clap: a stroke left out here and there, a little early or late. */
+function clapped(studentKey, assessment, item) {
+  const name = `${assessment.key}-${item.key}-${studentKey}.ogg`;
+  if (!wants(name)) return;
+  const random = randomFrom(name);
+  const { lengths, leftOut } = item.rhythm;
+  const bpm = item.rhythm.bpm * (0.88 + random() * 0.2);
+  const events = [];
+  let tick = 480 * 0.8;
+  let stroke = 0;
+  for (const length of lengths) {
+    if (length > 0 && ++stroke !== leftOut[studentKey]) {
+      const start = Math.round(tick + (random() - 0.5) * 30);
+      events.push({ tick: start, data: [0x99, 39, 88 + Math.floor(random() * 30)] });
+      events.push({ tick: start + 100, data: [0x89, 39, 0] });
+    }
+    tick += Math.abs(length) * 480;
+  }
+  rendered(name, midi(events, bpm), random);
+}
+
+/** What the prompt said, said again. */
+function repeated(studentKey, assessment, item) {
+  const name = `${assessment.key}-${item.key}-${studentKey}.ogg`;
+  if (!wants(name)) return;
+  const random = randomFrom(name);
+  const parts = ['before', 'said', 'after'].map(part => join(work, `${name}-${part}.wav`));
+  silence(0.5 + random() * 0.8, parts[0]);
+  speak(item.repeats[studentKey] ?? item.promptVoice, world.voices[studentKey], parts[1]);
+  silence(0.6, parts[2]);
+  const joined = join(work, `${name}-joined.wav`);
+  run('sox', [...parts, joined]);
+  const mixed = join(work, `${name}-mixed.wav`);
+  room(joined, mixed, world.voices[studentKey], name);
   encode(mixed, name);
 }
 
@@ -280,6 +361,9 @@ for (const release of world.releases.filter(r => !r.sounds)) {
   ];
   for (const [student, item] of answers)
     if (item.tune) performed(student, assessment, item);
+    else if (item.hands) playedHands(student, assessment, item);
+    else if (item.rhythm) clapped(student, assessment, item);
+    else if (item.repeats) repeated(student, assessment, item);
     else spokenAnswer(student, assessment, item, item.answerLimitMs);
 }
 rmSync(work, { recursive: true });

@@ -39,7 +39,7 @@ import { insertPortfolio, putSuggestion, replaceReaders } from '../server/capabi
 import type { Recordings } from '../server/capabilities/recordings/service';
 import { insertHoliday } from '../server/capabilities/holidays/store';
 import { insertRelease } from '../server/capabilities/releases/store';
-import { addAudience } from '../server/capabilities/releases/participants.store';
+import { addAudience, addParticipants } from '../server/capabilities/releases/participants.store';
 import { refreshFacts } from '../server/capabilities/sittings/facts';
 import { ensureSitting } from '../server/capabilities/sittings/store';
 import { insertTake, takesOfSittings } from '../server/capabilities/sittings/answers.store';
@@ -52,7 +52,7 @@ import {
 } from '../server/capabilities/spokenMessages/store';
 import { transaction, type Pool } from '../server/platform/database';
 import { placeContribution, placeMessage, placeRecording, placeRelease, placeSitting } from './store';
-import { scoreOf } from './score';
+import { handsOf, rhythmOf, scoreOf } from './score';
 import * as world from './world';
 
 const HOUR = 3_600_000;
@@ -547,16 +547,17 @@ class Loader {
   private async stimuli(
     assessmentId: string,
     assessment: world.DemoAssessment,
-    { key, passage, score, tune }: world.DemoItem,
+    { key, passage, score, ...item }: world.DemoItem,
   ): Promise<Stimulus[]> {
     const id = this.id(`stimulus ${assessment.key} ${key}`);
     if (passage) return [blankStimulus(id, 'passage', passage)];
-    if (!score || !tune) return [];
+    const xml = score && scoreFor(score, item);
+    if (!xml) return [];
     const recordingId = this.id(`score ${assessment.key} ${key}`);
     const folder = await mkdtemp(join(tmpdir(), 'ecoute-demo-'));
     try {
       const path = join(folder, 'score.musicxml');
-      await writeFile(path, scoreOf(score, 'Treble recorder', tune.notes));
+      await writeFile(path, xml);
       await this.recordings.bringIn(path, {
         id: recordingId,
         ownerId: this.id(assessment.teacher),
@@ -620,9 +621,18 @@ class Loader {
       dueAt: due,
       lateAccepted: release.lateAccepted,
       note: release.note,
+      audience: release.isForWhoAnswered ? 'students' : 'class',
       releasedBy: this.id(assessment.teacher),
     });
-    await addAudience(pool, { id, classId: this.id(release.class), audience: 'class', groupId: null });
+    const classId = this.id(release.class);
+    if (release.isForWhoAnswered)
+      await addParticipants(
+        pool,
+        id,
+        classId,
+        release.answers.map(a => this.id(a.student)),
+      );
+    else await addAudience(pool, { id, classId, audience: 'class', groupId: null });
     await placeRelease(pool, id, opens, due);
     let remark = 0;
     for (const answer of release.answers) {
@@ -662,7 +672,7 @@ class Loader {
           const maximum = toHundredths(item.points);
           const itemId = this.id(`item ${assessment.key} ${item.key}`);
           const share = 0.6 + ((remark * 7 + i * 3) % 9) / 20;
-          const said = world.comments[assessment.teacher];
+          const said = assessment.said ?? world.comments[assessment.teacher];
           await insertMark(pool, {
             id: randomUUID(),
             sittingId,
@@ -678,7 +688,7 @@ class Loader {
             authorId: author.id,
           });
           const take = takes.find(t => t.itemId === itemId);
-          if (take?.durationMs && remark % 2 === 1)
+          if (take?.durationMs && remark % 2 === 1 && !assessment.said)
             for (const { from, to, words } of world.pinned[assessment.teacher])
               await insertNote(pool, {
                 id: randomUUID(),
@@ -748,4 +758,11 @@ class Loader {
     );
     return sittingId;
   }
+}
+
+/** As MusicXML; null for an item without notes. */
+function scoreFor(title: string, item: Pick<world.DemoItem, 'tune' | 'hands' | 'rhythm'>): string | null {
+  if (item.tune) return scoreOf(title, 'Treble recorder', item.tune.notes);
+  if (item.hands) return handsOf(title, 'Keyboard', item.hands);
+  return item.rhythm ? rhythmOf(title, 'Hands', item.rhythm.lengths) : null;
 }

@@ -95,12 +95,31 @@ await ines
 await ines.locator('.js-plotly-plot .scatterlayer').first().waitFor({ timeout: 120_000 });
 await shot(ines, 'year');
 
+await ines.goto('/listen');
+await ines.getByRole('link', { name: /The harbour bell/ }).click();
+await ines.getByText('Ilse Vandermolen').click();
+await ines.getByRole('tab', { name: 'Marks' }).click();
+await ines.getByRole('button', { name: 'Mark the reading' }).click();
+await ines
+  .getByRole('group', { name: 'Suggested' })
+  .or(ines.getByLabel('Suggested'))
+  .first()
+  .waitFor({ timeout: 120_000 });
+await shot(ines, 'reading');
+await ines.goto('/listen');
+await ines.getByRole('link', { name: /Say it after me/ }).click();
+await ines.getByText('Emrys Pritchard').click();
+await ines.getByRole('tab', { name: 'Measured' }).click();
+await ines.getByText('Beside the prompt').waitFor({ timeout: 120_000 });
+await ines.getByText('melody mostly within').scrollIntoViewIfNeeded();
+await shot(ines, 'beside-the-prompt');
+
 const tobias = await as('tobias', { dark: true });
 await tobias.goto('/listen');
 await tobias.getByRole('link', { name: /Two scales/ }).click();
 await tobias.getByText('by student').click();
 await tobias.getByRole('tab', { name: 'Measured' }).click();
-await tobias.getByText('notes of the score played').waitFor({ timeout: 120_000 });
+await tobias.getByText('of the target heard').waitFor({ timeout: 120_000 });
 await shot(tobias, 'listen-by-student-dark');
 
 const reader = await as('kamala', { phone: true });
@@ -153,39 +172,24 @@ await phone
 await phone.getByRole('button', { name: 'Play Dilnoza Yusupova' }).click();
 await phone.getByRole('button', { name: 'Reply to this moment' }).waitFor();
 await shot(phone, 'discussion-phone');
-await phone.goto('/recordings/portfolios');
-await phone.getByRole('link', { name: /Portuguese, from the first week/ }).click();
-await phone.getByLabel('Whom it is for').fill('Family');
-await phone.getByRole('button', { name: 'Make an address' }).click();
-const seen = new URL(await phone.getByText(/\/portfolio\//).textContent());
-await phone.goto(seen.pathname);
-await phone.getByRole('heading', { name: /first time on my own/ }).waitFor();
-await shot(phone, 'portfolio-phone');
-
-const desk = await as('chiyo');
-await desk
-  .getByRole('link', { name: /Begin|Go on/ })
-  .first()
-  .click();
-await desk.getByRole('button', { name: /Check the microphone|Go on with/ }).click();
-await desk.getByRole('button', { name: /^(Go on|I am heard)/ }).click();
-await desk.getByRole('button', { name: 'Item 2', exact: true }).click();
-await desk.getByRole('button', { name: 'Hear the prompt' }).click();
-await desk.getByRole('button', { name: /answer now/ }).click();
-await desk.getByText('0:03 of').waitFor();
-await desk.getByRole('button', { name: /stop/ }).click();
-await desk.getByText('stored safely').waitFor();
-await desk.getByRole('img', { name: /^Take 1/ }).waitFor();
-await shot(desk, 'sit');
-
 const planner = await as('tobias');
 await planner.goto('/release?view=month');
 await planner.locator('[data-day]').first().waitFor();
 await shot(planner, 'calendar');
-await planner.goto('/classes');
-await planner.getByRole('link', { name: /Recorder consort/ }).click();
-await planner.getByText('Tenors and basses').first().waitFor();
-await shot(planner, 'class');
+await planner.goto('/listen');
+await planner.getByRole('link', { name: /Two hands/ }).click();
+await planner.getByText('Quentin Ashdown').click();
+await planner.getByRole('tab', { name: 'Measured' }).click();
+await planner.getByText('again from').waitFor({ timeout: 120_000 });
+await shot(planner, 'two-hands');
+const clapping = await as('quentin', { phone: true });
+await clapping.goto('/feedback');
+await clapping.getByRole('link', { name: /Two hands/ }).click();
+const strokes = clapping.getByRole('list', { name: 'Note by note, against the score' });
+await strokes.waitFor();
+await strokes.evaluate(list => list.scrollIntoView({ block: 'end' }));
+await clapping.mouse.wheel(0, 120);
+await shot(clapping, 'clapped-phone');
 
 // A child draws and speaks: a rehearsal, for nothing of it is to stay.
 const child = await as('ines', { phone: true });

@@ -141,6 +141,39 @@ export interface DemoItem {
   sentences?: string[];
   /** A tune to perform: pairs of MIDI note and length in quarter notes. */
   tune?: { bpm: number; notes: [number, number][] };
+  /** A piece for two hands, and a rhythm to clap. */
+  hands?: DemoHands;
+  rhythm?: DemoRhythm;
+  /** Said again after the prompt: by whom otherwise than the prompt has it. */
+  repeats?: Record<string, string>;
+}
+
+export interface DemoHands {
+  bpm: number;
+  /** Quarter notes of a measure. */
+  beats: number;
+  /** MIDI notes and length in quarter notes. */
+  right: [number, number][];
+  left: [number[], number][];
+  /** Who stopped in which measure (from 1), went back to which, and waited how long there. */
+  stops: Record<string, { in: number; backTo: number; sec: number }>;
+}
+
+export interface DemoRhythm {
+  bpm: number;
+  /** Lengths in quarter notes; rests are negative. */
+  lengths: number[];
+  /** Who left which stroke out, from 1. */
+  leftOut: Record<string, number>;
+}
+
+/** A measure of a waltz for the left hand: the lowest note alone, then the others twice. */
+function waltz([low, ...chord]: [number, ...number[]]): [number[], number][] {
+  return [
+    [[low], 1],
+    [chord, 1],
+    [chord, 1],
+  ];
 }
 
 /** What learners at Brackwater can do, in the school's own words. */
@@ -184,6 +217,8 @@ export interface DemoAssessment {
   title: string;
   directions: string;
   items: DemoItem[];
+  /** What its teacher says of the answers, in place of the usual comments and notes; taken in turn. */
+  said?: string[];
 }
 
 export const assessments: DemoAssessment[] = [
@@ -455,6 +490,118 @@ export const assessments: DemoAssessment[] = [
     ],
   },
   {
+    key: 'hands',
+    teacher: 'tobias',
+    title: 'Two hands',
+    directions:
+      'For whoever also plays the keyboard: the waltz with both hands, slowly enough to keep going. Then the rhythm, clapped.',
+    said: [
+      'You stopped where the left hand leaps. Play bars 5 to 8 alone, left hand first.',
+      'The rest on the fourth beat is a beat like the others: count it.',
+      'Both hands together from the first bar on. Lean a little on each one.',
+      'Steady hands. The dotted one may be longer still.',
+    ],
+    items: [
+      {
+        key: 'waltz',
+        promptText: '“Ferry Waltz”, both hands, once through.',
+        score: 'Ferry Waltz',
+        prepareMs: 20_000,
+        answerLimitMs: 60_000,
+        takesAllowed: 3,
+        points: 10,
+        hands: {
+          bpm: 104,
+          beats: 3,
+          right: [
+            [69, 1],
+            [72, 1],
+            [77, 1],
+            [76, 2],
+            [74, 1],
+            [72, 1],
+            [70, 1],
+            [69, 1],
+            [67, 3],
+            [67, 1],
+            [70, 1],
+            [74, 1],
+            [72, 2],
+            [69, 1],
+            [70, 1],
+            [69, 1],
+            [67, 1],
+            [65, 3],
+            [69, 1.5],
+            [70, 0.5],
+            [72, 1],
+            [74, 2],
+            [72, 1],
+            [70, 1],
+            [67, 1],
+            [64, 1],
+            [65, 3],
+          ],
+          left: [
+            ...waltz([53, 57, 60]),
+            ...waltz([48, 58, 64]),
+            ...waltz([53, 57, 60]),
+            ...waltz([48, 55, 58]),
+            ...waltz([55, 58, 62]),
+            ...waltz([53, 57, 60]),
+            ...waltz([48, 58, 60]),
+            ...waltz([53, 57, 60]),
+            ...waltz([53, 57, 60]),
+            ...waltz([46, 58, 62]),
+            ...waltz([48, 55, 58]),
+            [[41, 53, 57, 60], 3],
+          ],
+          stops: { quentin: { in: 7, backTo: 5, sec: 1.1 }, tamsin: { in: 11, backTo: 11, sec: 0.7 } },
+        },
+      },
+      {
+        key: 'clap',
+        promptText: 'Clap the rhythm of the harbour drum.',
+        score: 'Harbour drum',
+        prepareMs: 10_000,
+        answerLimitMs: 30_000,
+        takesAllowed: 3,
+        points: 4,
+        rhythm: {
+          bpm: 92,
+          lengths: [1, 1, 0.5, 0.5, 1, 1.5, 0.5, 1, -1, 0.5, 0.5, 0.5, 0.5, 1, 1, 1, -1, 2],
+          leftOut: { tamsin: 7 },
+        },
+      },
+    ],
+  },
+  {
+    key: 'echo',
+    teacher: 'ines',
+    title: 'Say it after me',
+    directions: 'Listen to the question, then ask it with the same melody.',
+    said: [
+      'One breath, as I did it. Good.',
+      'You told me, you did not ask me: let the end rise.',
+      'The melody is there. Now a little quicker.',
+    ],
+    items: [
+      {
+        key: 'ferry',
+        tags: ['BW-3'],
+        promptText: 'Pergunta como eu: com a mesma melodia, e sem parar no meio.',
+        promptVoice: 'É verdade que o barco das cinco não vem hoje? Então, como é que voltamos para casa?',
+        prepareMs: 5_000,
+        answerLimitMs: 20_000,
+        takesAllowed: 3,
+        points: 4,
+        repeats: {
+          emrys: 'É verdade que o barco das cinco não vem hoje. Então, como é que voltamos para casa.',
+        },
+      },
+    ],
+  },
+  {
     key: 'phone',
     teacher: 'ines',
     title: 'Ordering by telephone',
@@ -504,6 +651,8 @@ export interface DemoRelease {
   levels?: Record<string, number>;
   /** Whose sound an item is heard with, where it has none of its own: `assessment-item`. */
   sounds?: Record<string, string>;
+  /** For these students only; else for the whole class. */
+  isForWhoAnswered?: boolean;
 }
 
 const answer = (
@@ -606,6 +755,34 @@ export const releases: DemoRelease[] = [
       answer('rania', 18, false),
       answer('sven', 1, false),
       answer('tamsin', 12, false),
+    ],
+    underWay: [],
+  },
+  {
+    assessment: 'hands',
+    class: 'recorder',
+    dueInDays: -20,
+    note: 'Only for those who would like to.',
+    lateAccepted: true,
+    isForWhoAnswered: true,
+    answers: [
+      answer('quentin', 6, true, true),
+      answer('tamsin', 20, true, true),
+      answer('umeko', 3, true, true),
+    ],
+    underWay: [],
+  },
+  {
+    assessment: 'echo',
+    class: 'portuguese',
+    dueInDays: -21,
+    note: '',
+    lateAccepted: true,
+    isForWhoAnswered: true,
+    answers: [
+      answer('dilnoza', 4, true, true),
+      answer('emrys', 11, true, true),
+      answer('leopold', 2, true, true),
     ],
     underWay: [],
   },

@@ -128,7 +128,8 @@ describe('the demo world', () => {
     const shelf = (await tobias.ask<SharedAssessment[]>('GET', '/api/shelf')).body;
     expect(shelf).toMatchObject([{ isTemplate: true, departmentName: world.department.name }]);
     const own = (await tobias.ask<AssessmentSummary[]>('GET', '/api/assessments')).body;
-    const { stimuli } = own.flatMap(a => a.content.items).find(i => i.stimuli[0]?.kind === 'notation')!;
+    const scales = own.find(a => a.content.title === 'Two scales and a tune')!;
+    const { stimuli } = scales.content.items.find(i => i.stimuli[0]?.kind === 'notation')!;
     const { body } = await tobias.ask<RecordingView>(
       'GET',
       `/api/recordings/${stimuli[0]!.recordingId}/details`,

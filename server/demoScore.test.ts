@@ -1,5 +1,6 @@
 import { readScore } from '@ecoute/core/formats/musicXml';
-import { scoreOf } from '../demo/score';
+import { isSeveral, playedScore } from '@ecoute/core/formats/scoreNotes';
+import { handsOf, rhythmOf, scoreOf } from '../demo/score';
 import * as world from '../demo/world';
 
 /** Lengths of the notes of each measure, in quarters. */
@@ -12,7 +13,7 @@ function measuresOf(xml: string): number[] {
 
 describe('the demo tunes as notation', () => {
   it('fill their measures, and hold every note as it is played', () => {
-    for (const { score, tune } of world.assessments.flatMap(a => a.items).filter(i => i.score)) {
+    for (const { score, tune } of world.assessments.flatMap(a => a.items).filter(i => i.tune)) {
       const xml = scoreOf(score!, 'Treble recorder', tune!.notes);
       expect(readScore(xml)).toMatchObject({ title: score, parts: [{ firstMidi: tune!.notes[0]![0] }] });
       const measures = measuresOf(xml);
@@ -34,5 +35,19 @@ describe('the demo tunes as notation', () => {
     expect(xml).toContain('<step>B</step><alter>-1</alter><octave>4</octave>');
     expect(measuresOf(xml)).toEqual([4, 1]);
     expect(xml.match(/<tied type="start"\/>/g)).toHaveLength(1);
+  });
+
+  it('write both hands of a piece, and a rhythm without pitches', () => {
+    const items = world.assessments.flatMap(a => a.items);
+    const hands = items.find(i => i.hands)!.hands!;
+    const piece = playedScore(handsOf('x', 'y', hands));
+    expect(isSeveral(piece)).toBe(true);
+    const sounding = hands.right.length + hands.left.reduce((sum, [midis]) => sum + midis.length, 0);
+    expect(piece.all).toHaveLength(sounding);
+    expect(piece.bars).toHaveLength(hands.left.reduce((sum, [, q]) => sum + q, 0) / hands.beats);
+    const { lengths } = items.find(i => i.rhythm)!.rhythm!;
+    const rhythm = playedScore(rhythmOf('x', 'y', lengths));
+    expect(rhythm.isUnpitched).toBe(true);
+    expect(rhythm.notes).toHaveLength(lengths.filter(l => l > 0).length);
   });
 });

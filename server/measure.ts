@@ -73,8 +73,17 @@ async function textOf(path: string, language: string, voiceOf: string | undefine
   return own;
 }
 
+/** As the command prints it: what was followed as events of the target. */
+function withEvents({ target, ...measures }: Measures): Omit<Measures, 'target'> & { target: object | null } {
+  if (!target) return { ...measures, target };
+  const { followed, steadyPercent: _, ...others } = target;
+  if (!followed) return { ...measures, target: others };
+  const { fits, events, restarts, waits, leftOut, semitones } = followed;
+  return { ...measures, target: { ...others, fits, events, restarts, waits, leftOut, semitones } };
+}
+
 /** As the command prints it: every word with its place and whether it was read. */
-function withWords({ words: heard, ...measures }: Measures): object {
+function withWords({ words: heard, ...measures }: ReturnType<typeof withEvents>): object {
   if (!heard) return measures;
   const words = heard.words.map((w, index) => ({
     index,
@@ -133,7 +142,7 @@ async function run(): Promise<string> {
     const model = values.model
       ? await besideModelOf(values.model, as, { measures, heard: await soundsIn(file, as, span) })
       : null;
-    if (values.json) return jsonOf({ ...withWords(measures), ...(model && { model }) });
+    if (values.json) return jsonOf({ ...withWords(withEvents(measures)), ...(model && { model }) });
     return [tableOf(measures), ...(model ? [besideTable(model)] : [])].join('\n');
   } catch (error) {
     if (!(error instanceof NotDecoded)) throw error;

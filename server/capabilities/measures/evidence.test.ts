@@ -2,13 +2,14 @@ import { spawnSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { EVIDENCE_REVISION, type Evidence } from '@ecoute/core/audio/evidence';
+import { EVIDENCE_REVISION, figuresOf, type Evidence } from '@ecoute/core/audio/evidence';
 import { ANALYSIS_HZ } from '@ecoute/core/audio/halves';
 import { addClicks, melody, overNoise, TONES } from '@ecoute/core/testing/sounds';
 import type { EvidenceOpens } from '@ecoute/contract/assessments';
 import { blankMusic, blankStimulus } from '@ecoute/contract/blank';
 import type { ReleaseEvidence, TakeEvidence } from '@ecoute/contract/evidence';
 import type { SittingView } from '@ecoute/contract/sittings';
+import { handsOf, rhythmOf } from '../../../demo/score';
 import { assessments } from '../../../demo/world';
 import { recordTake, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 import { measureFile } from './measureFile';
@@ -335,6 +336,78 @@ describe('what is measured of takes', () => {
     writeFileSync(stored, JSON.stringify(evidence));
     expect((await evidenceOf(takeId)).beside).toMatchObject({ of: 'model' });
     expect((await evidenceOf(takeId, student)).beside).toBeNull();
+  });
+
+  const measuredAs = async (wanted: Partial<ToMeasure> & { path: string }): Promise<Evidence> => {
+    const output = join(t.config.dataDir, 'music.json');
+    await measureTake({
+      ...{ output, areGapsRough: false, as: 'music', fromMs: 0, score: null, passage: null, models: [] },
+      ...{ gapsMs: null, beatsMs: null, beatUnknown: null, sentBeats: [] },
+      ...wanted,
+    });
+    return JSON.parse(readFileSync(output, 'utf8')) as Evidence;
+  };
+
+  it('of a tune that was played after a model is its notes; a student is not told those of a model answer', async () => {
+    const model = join(DEMO, 'scales-tune-mireille.ogg');
+    const after = { path: join(DEMO, 'scales-tune-nuno.ogg'), recordingId: 'model' };
+    const evidence = await measuredAs({
+      path: after.path,
+      models: [{ of: 'model', recordingId: after.recordingId, path: model }],
+    });
+    expect(evidence.beside).toMatchObject({ of: 'model', pauses: null });
+    expect(evidence.target).toMatchObject({ of: 'model', tempoCurve: [], byDegree: [] });
+    const played = evidence.target!.notes.filter(n => n.status === 'played').length;
+    expect(played / evidence.target!.notes.length).toBeGreaterThan(0.85);
+    expect(evidence.line).toHaveLength(evidence.target!.notes.length);
+    // How fast it went is its own, whatever a second of the model counts for.
+    expect(evidence.tempo!.bpm).toBeGreaterThan(60);
+    const another = await measuredAs({
+      path: after.path,
+      models: [{ of: 'model', recordingId: 'x', path: join(DEMO, 'scales-scale-mireille.ogg') }],
+    });
+    expect([another.beside, another.target]).toEqual([null, null]);
+
+    const { takeId, student } = await sat({}, readFileSync(SPOKEN), 'atOnce');
+    await evidenceOf(takeId);
+    const stored = join(t.config.dataDir, 'sounds/measures', `${takeId}.json`);
+    writeFileSync(stored, JSON.stringify(evidence));
+    expect(await evidenceOf(takeId)).toMatchObject({ target: { of: 'model' } });
+    expect(await evidenceOf(takeId, student)).toMatchObject({ target: null, line: null, beside: null });
+  });
+
+  it('of two hands is bar by bar, of hands that clap stroke by stroke, counted from where the answer begins', async () => {
+    const items = assessments.flatMap(a => a.items);
+    const scored = (xml: string): ToMeasure['score'] => {
+      const path = join(t.config.dataDir, 'own.musicxml');
+      writeFileSync(path, xml);
+      return { path, part: '', semitones: 0 };
+    };
+    const { hands } = items.find(i => i.hands)!;
+    const waltz = scored(handsOf('Waltz', 'Keyboard', hands!));
+    const path = join(DEMO, 'hands-waltz-quentin.ogg');
+    const whole = await measuredAs({ path, score: waltz });
+    const { in: stoppedIn, backTo } = hands!.stops.quentin!;
+    const { events, restarts } = whole.target!.followed!;
+    expect(restarts.map(r => [events[r.fromIndex]!.measure, events[r.backToIndex]!.measure])).toEqual([
+      [String(stoppedIn), String(backTo)],
+    ]);
+    expect(whole).toMatchObject({ notes: null, line: null, remarks: [], pitch: { cents: [], range: null } });
+    expect(figuresOf(whole)).toMatchObject({ restarts: 1, playedPercent: 100 });
+    expect(figuresOf(whole)).not.toHaveProperty('extraNotes');
+    const later = await measuredAs({ path, score: waltz, fromMs: 400 });
+    expect(later.target!.followed!.restarts[0]!.atSec).toBeCloseTo(restarts[0]!.atSec, 1);
+    expect(later.target!.tempoCurve[0]!.atSec).toBeCloseTo(whole.target!.tempoCurve[0]!.atSec, 1);
+
+    const { rhythm } = items.find(i => i.rhythm)!;
+    const clapped = await measuredAs({
+      path: join(DEMO, 'hands-clap-tamsin.ogg'),
+      score: scored(rhythmOf('Drum', 'Hands', rhythm!.lengths)),
+    });
+    const missed = clapped.target!.notes.filter(n => n.status === 'missed').map(n => n.index + 1);
+    expect(missed).toEqual([rhythm!.leftOut.tamsin]);
+    expect(clapped).toMatchObject({ notes: null, pauses: [], target: { isRhythm: true, extra: 0 } });
+    expect(clapped.line![6]).toMatchObject({ measure: '2', atQuarters: 1.5 });
   });
 
   it('is asked for where it is missing, or was measured in an older way, and only once', async () => {

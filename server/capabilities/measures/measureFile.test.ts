@@ -3,6 +3,8 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from '@jest/globals';
+import { handsOf, rhythmOf } from '../../../demo/score';
+import { assessments } from '../../../demo/world';
 import { measureFile, NotDecoded } from './measureFile';
 import { jsonOf, tableOf } from './table';
 
@@ -159,5 +161,44 @@ describe('./ecoute measure', () => {
     expect(run(tune, '--as', 'music', '--from', 'x').stderr).toBe(
       '--from is a number of seconds, such as 12.5.\n',
     );
+  });
+
+  it('prints when each moment of several notes began and where it was begun again; of a rhythm its strokes, without pitch', () => {
+    const items = assessments.flatMap(a => a.items);
+    const scored = (name: string, xml: string) => {
+      writeFileSync(at(name), xml);
+      return at(name);
+    };
+    const { hands } = items.find(i => i.hands)!;
+    const waltz = scored('waltz.musicxml', handsOf('Waltz', 'Keyboard', hands!));
+    const played = join(DEMO, 'hands-waltz-quentin.ogg');
+    const done = run(played, '--as', 'music', '--target', waltz, '--json');
+    expect(done.stderr).toBe('');
+    const { target, notes } = JSON.parse(done.stdout) as {
+      notes: null;
+      target: {
+        notes: unknown[];
+        events: { index: number; scoreQuarters: number; startSec: number | null }[];
+        restarts: { atSec: number; backToIndex: number }[];
+      };
+    };
+    expect(notes).toBeNull();
+    expect(target.notes).toEqual([]);
+    expect(target).not.toHaveProperty('followed');
+    expect(target.events.map(e => e.index)).toEqual(target.events.map((_, i) => i));
+    expect(target.restarts).toHaveLength(1);
+    const back = target.events[target.restarts[0]!.backToIndex]!;
+    expect(back.scoreQuarters).toBe((hands!.stops.quentin!.backTo - 1) * hands!.beats);
+    expect(target.restarts[0]!.atSec).toBeGreaterThan(back.startSec!);
+    expect(run(played, '--as', 'music', '--target', waltz).stdout).toMatch(
+      /^begun again at \d+\.\d\d s\s+from bar 7 back to bar 5$/m,
+    );
+    const drum = scored(
+      'drum.musicxml',
+      rhythmOf('Drum', 'Hands', items.find(i => i.rhythm)!.rhythm!.lengths),
+    );
+    const clapped = run(join(DEMO, 'hands-clap-umeko.ogg'), '--as', 'music', '--target', drum, '--json');
+    const rhythm = JSON.parse(clapped.stdout) as { target: { notes: { status: string; centsOff: null }[] } };
+    expect(rhythm.target.notes.every(n => n.status === 'played' && n.centsOff === null)).toBe(true);
   });
 });

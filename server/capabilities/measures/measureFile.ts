@@ -29,7 +29,10 @@ export async function measureFile(
   const early: Float32Array[] = [];
   const problem = await decode(path, span, {
     onFormat: (rateHz, channels) => {
-      measurer = new Measurer(rateHz, channels, Boolean(known.text));
+      measurer = new Measurer(rateHz, channels, {
+        forText: Boolean(known.text),
+        forScore: as === 'music' && Boolean(known.score) && !known.score!.isUnpitched,
+      });
       for (const samples of early.splice(0)) measurer.push(samples);
     },
     onRaw: pieces => measurer!.pushRaw(pieces),

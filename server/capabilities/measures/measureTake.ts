@@ -2,12 +2,14 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { evidenceOf, figuresOf, type Evidence, type Figures } from '@ecoute/core/audio/evidence';
 import { hearClicks, type SentClick, type Stumble } from '@ecoute/core/audio/clicks';
-import { besideModel, isFollowing } from '@ecoute/core/audio/besideModel';
+import { besideModel, isFollowing, mayFollow } from '@ecoute/core/audio/besideModel';
+import { besideTune, lineOfModel } from '@ecoute/core/audio/besideScore';
 import type { HeardAs, Measures } from '@ecoute/core/audio/measure';
 import { passageWords } from '@ecoute/core/audio/reading';
 import { playedScore, type PlayedScore } from '@ecoute/core/formats/scoreNotes';
 import { writtenWords } from '@ecoute/core/words/writtenWords';
 import type { BeatUnknown } from '@ecoute/core/timing/takeClock';
+import type { Span } from './decode';
 import { measureFile, NotDecoded, samplesOf, soundsIn } from './measureFile';
 import { referenceOf, type Unknown } from './referenceVoice';
 import { jsonOf } from './table';
@@ -110,15 +112,25 @@ async function evidenceFor(wanted: ToMeasure): Promise<Evidence> {
   const heard = wanted.as === 'music' ? await beatsHeard(wanted) : null;
   const beatsMs = heard && heard.atMs.length > 1 ? heard.atMs : wanted.beatsMs;
   const beatUnknown = heard && wanted.beatUnknown === 'loopNotMeasured' ? null : wanted.beatUnknown;
-  const evidence = evidenceOf(measures, {
-    as: wanted.as,
-    fromSec,
-    line: score?.notes ?? null,
-    heardBeatsSec: heard?.atMs.map(ms => ms / 1000) ?? null,
-    beatsSec: beatsMs?.map(ms => ms / 1000) ?? null,
-    unsureSec: heard?.stumbles.map(({ fromMs, toMs }) => ({ startSec: fromMs / 1000, endSec: toMs / 1000 })),
-    passage: wanted.passage && passageWords(wanted.passage.text, wanted.passage.language),
-  });
+  const found = await besideOf(wanted, measures);
+  // A tune without a score has its model's notes to be held against.
+  const line = found && wanted.as === 'music' ? lineOfModel(found.model.notes ?? []) : null;
+  const target = line && line.length > 0 ? besideTune(line, measures.notes ?? []) : measures.target;
+  const evidence = evidenceOf(
+    { ...measures, target },
+    {
+      as: wanted.as,
+      fromSec,
+      line: score?.notes ?? line,
+      heardBeatsSec: heard?.atMs.map(ms => ms / 1000) ?? null,
+      beatsSec: beatsMs?.map(ms => ms / 1000) ?? null,
+      unsureSec: heard?.stumbles.map(({ fromMs, toMs }) => ({
+        startSec: fromMs / 1000,
+        endSec: toMs / 1000,
+      })),
+      passage: wanted.passage && passageWords(wanted.passage.text, wanted.passage.language),
+    },
+  );
   const remarks = [
     ...evidence.remarks,
     ...(score === undefined ? [UNREADABLE_SCORE] : []),
@@ -127,32 +139,50 @@ async function evidenceFor(wanted: ToMeasure): Promise<Evidence> {
     ...(wanted.as === 'music' && beatUnknown ? [BEAT_UNKNOWN[beatUnknown]] : []),
     ...stumbled(heard?.stumbles ?? []),
   ];
-  return { ...evidence, remarks, beside: await besideOf(wanted, measures) };
+  return { ...evidence, remarks, beside: found?.beside ?? null };
 }
 
 /** Longer than this no phrase is that is repeated. */
 const LONGEST_FOLLOWED_SEC = 90;
 
+const FOLLOWED: Span = { fromSec: 0, toSec: LONGEST_FOLLOWED_SEC };
+
+/** What was found in the models that were followed last: a class follows one, take after take. A path never holds another sound. */
+const ofModels = new Map<string, Promise<unknown>>();
+const KEPT = 8;
+
+function kept<T>(key: string, find: () => Promise<T>): Promise<T> {
+  const known = ofModels.get(key) as Promise<T> | undefined;
+  const found = known ?? find();
+  // What failed once is tried again.
+  found.catch(() => ofModels.delete(key));
+  // The one that was asked for last is let go of last.
+  ofModels.delete(key);
+  ofModels.set(key, found);
+  if (ofModels.size > KEPT) ofModels.delete(ofModels.keys().next().value!);
+  return found;
+}
+
 /** The take beside the first sound that it says or plays again. */
 async function besideOf(
-  { path, as, fromMs, models }: ToMeasure,
+  { path: takePath, as, fromMs, models }: ToMeasure,
   measures: Measures,
-): Promise<Evidence['beside']> {
+): Promise<{ beside: NonNullable<Evidence['beside']>; model: Measures } | null> {
   if (models.length === 0 || measures.durationSec > LONGEST_FOLLOWED_SEC) return null;
   const fromSec = fromMs / 1000;
-  const span = { fromSec: 0, toSec: LONGEST_FOLLOWED_SEC };
-  const take = {
-    measures,
-    heard: await soundsIn(path, as, { fromSec, toSec: fromSec + LONGEST_FOLLOWED_SEC }),
-  };
+  let own: Promise<Float32Array | null> | null = null;
   for (const { of, recordingId, path: modelPath } of models) {
-    const model = await measureFile(modelPath, as, {}, span).catch(() => null);
-    if (!model) continue;
-    const found = besideModel(take, { measures: model, heard: await soundsIn(modelPath, as, span) });
+    const model = await kept(`${as} ${modelPath}`, () =>
+      measureFile(modelPath, as, {}, FOLLOWED).catch(() => null),
+    );
+    if (!model || !mayFollow(measures, model)) continue;
+    own ??= soundsIn(takePath, as, { fromSec, toSec: fromSec + LONGEST_FOLLOWED_SEC });
+    const heard = await kept(`sounds ${as} ${modelPath}`, () => soundsIn(modelPath, as, FOLLOWED));
+    const found = besideModel({ measures, heard: await own }, { measures: model, heard });
     if (!found || !isFollowing(found, as)) continue;
     const { unlike: _, ...beside } = found;
     const path = beside.path.map(([sec, modelSec]): [number, number] => [sec + fromSec, modelSec]);
-    return { ...beside, path, of, recordingId };
+    return { beside: { ...beside, path, of, recordingId }, model };
   }
   return null;
 }

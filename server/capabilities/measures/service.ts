@@ -171,8 +171,10 @@ export class TakeMeasures {
     }
     const text = (await this.files.read(measuresOf(takeId))).toString('utf8');
     const evidence = seesModels ? null : (JSON.parse(text) as Evidence);
-    if (evidence?.beside?.of === 'model')
-      return JSON.stringify({ state: 'measured', evidence: { ...evidence, beside: null } });
+    if (evidence?.beside?.of === 'model') {
+      const told = evidence.target?.of === 'model' ? { target: null, line: null } : {};
+      return JSON.stringify({ state: 'measured', evidence: { ...evidence, ...told, beside: null } });
+    }
     return `{"state":"measured","evidence":${text}}`;
   }
 

@@ -1,7 +1,9 @@
 /** Measures as a table to read, and as JSON without digits that mean nothing. */
 import { noteName } from '@ecoute/core/formats/musicXml';
 import type { BesideModel } from '@ecoute/core/audio/besideModel';
+import type { MeasuredTarget } from '@ecoute/core/audio/besideScore';
 import type { Measures } from '@ecoute/core/audio/measure';
+import type { Followed } from '@ecoute/core/polyphony/followed';
 
 /** Decimals that are kept; a tenth of a millisecond and a hundredth of a cent are less than can be measured. */
 const DECIMALS = 4;
@@ -53,24 +55,9 @@ export function tableOf(m: Measures): string {
       `${m.tempo.bpm.toFixed(1)} quarters a minute, steady to ${m.tempo.stabilityPercent.toFixed(0)} %`,
     ]);
   const lines = rows.map(([name, value]) => `${name.padEnd(28)}${value}`);
-  if (m.target) {
-    const t = m.target;
-    const missed = t.notes.filter(n => n.status === 'missed').length;
-    lines.push(
-      `${'against the score'.padEnd(28)}${t.notes.length - missed} of ${t.notes.length} notes played, ${t.extra} extra`,
-      `${'tempo beside the mark'.padEnd(28)}${t.tempoRatio === null ? '–' : t.tempoRatio.toFixed(3)}`,
-      `${'drift of the tempo'.padEnd(28)}${t.driftPercent === null ? '–' : `${t.driftPercent.toFixed(1)} %`}`,
-      `${'common tuning'.padEnd(28)}${t.tuningCents === null ? '–' : `${t.tuningCents.toFixed(0)} cents`}`,
-      '',
-      'note      at        cents   ms off',
-      ...t.notes.map(n => {
-        const at = n.startSec === null ? 'missed' : sec(n.startSec);
-        const cents = n.centsOff === null ? '' : n.centsOff.toFixed(0);
-        const ms = n.onsetOffSec === null ? '' : (1000 * n.onsetOffSec).toFixed(0);
-        return `${String(n.index + 1).padEnd(10)}${at.padEnd(10)}${cents.padStart(5)}${ms.padStart(9)}`;
-      }),
-    );
-  } else if (m.notes && m.notes.length > 0)
+  if (m.target?.followed) lines.push(...followedLines(m.target, m.target.followed));
+  else if (m.target) lines.push(...targetLines(m.target));
+  else if (m.notes && m.notes.length > 0)
     lines.push(
       '',
       'note      from      to        cents',
@@ -80,6 +67,63 @@ export function tableOf(m: Measures): string {
       ),
     );
   return [...lines, ...m.remarks.map(r => `\n${r}`)].join('\n');
+}
+
+const named = (name: string, value: string) => `${name.padEnd(28)}${value}`;
+
+/** What holds of all of a performance, whatever it was held against. */
+function wholeLines({ tempoRatio, driftPercent }: MeasuredTarget): string[] {
+  return [
+    named('tempo beside the mark', tempoRatio === null ? '–' : tempoRatio.toFixed(3)),
+    named('drift of the tempo', driftPercent === null ? '–' : `${driftPercent.toFixed(1)} %`),
+  ];
+}
+
+function targetLines(target: MeasuredTarget): string[] {
+  const { notes, extra, tuningCents, isRhythm } = target;
+  const missed = notes.filter(n => n.status === 'missed').length;
+  return [
+    named('against the score', `${notes.length - missed} of ${notes.length} notes played, ${extra} extra`),
+    ...wholeLines(target),
+    ...(isRhythm
+      ? []
+      : [named('common tuning', tuningCents === null ? '–' : `${tuningCents.toFixed(0)} cents`)]),
+    '',
+    'note      at        cents   ms off',
+    ...notes.map(n => {
+      const at = n.startSec === null ? 'missed' : sec(n.startSec);
+      const cents = n.centsOff === null ? '' : n.centsOff.toFixed(0);
+      const ms = n.onsetOffSec === null ? '' : (1000 * n.onsetOffSec).toFixed(0);
+      return `${String(n.index + 1).padEnd(10)}${at.padEnd(10)}${cents.padStart(5)}${ms.padStart(9)}`;
+    }),
+  ];
+}
+
+function followedLines(
+  target: MeasuredTarget,
+  { fits, events, restarts, waits, leftOut }: Followed,
+): string[] {
+  if (!fits) return [];
+  const bar = (index: number) => events[index]!.measure;
+  const begun = events.filter(e => e.startSec !== null).length;
+  return [
+    named('against the score', `${begun} of ${events.length} moments found`),
+    ...wholeLines(target),
+    ...restarts.map(r =>
+      named(
+        `begun again at ${sec(r.atSec)}`,
+        `from bar ${bar(r.fromIndex)} back to bar ${bar(r.backToIndex)}`,
+      ),
+    ),
+    ...waits.map(w => named(`waited at ${sec(w.atSec)}`, `${sec(w.lateSec)} in bar ${bar(w.index)}`)),
+    ...leftOut.map(l => named('left out', `bar ${bar(l.fromIndex)} to bar ${bar(l.toIndex)}`)),
+    '',
+    'moment    bar       at',
+    ...events.map(
+      e =>
+        `${String(e.index + 1).padEnd(10)}${e.measure.padEnd(10)}${e.startSec === null ? 'not heard' : sec(e.startSec)}`,
+    ),
+  ];
 }
 
 /** Beside a model, in lines like those above. */
