@@ -104,7 +104,7 @@ test('whoever practises hears the target, sees what they sound, and sees at once
   await expect(student.getByTestId('time-left')).toHaveText(/^0:(1[0-7]|0\d)$/);
   await student.getByRole('button', { name: 'I have finished: stop' }).click();
   const panel = student.getByRole('region', { name: 'Measured' });
-  await expect(panel.getByText('notes of the score played')).toBeVisible();
+  await expect(panel.getByText('of the target heard')).toBeVisible();
   await expect(panel.getByRole('list', { name: 'Note by note, against the score' })).toBeVisible();
   await expect(student.getByRole('img', { name: 'Pitch over the line of the score' })).toBeVisible();
   // What is usual in the class is not for students.
@@ -169,9 +169,7 @@ test('a performance is seen over its score, note by note, and heard from where i
   const notes = panel.getByRole('list', { name: 'Note by note, against the score' });
   await expect(notes.getByText('missed').first()).toBeVisible();
   const played = Math.round(takes[worst.takeId!]!.figures.playedPercent!);
-  await expect(panel.getByText('notes of the score played').locator('xpath=../..')).toContainText(
-    String(played),
-  );
+  await expect(panel.getByText('of the target heard').locator('xpath=../..')).toContainText(String(played));
   const { low, high } = usual[worst.itemId]!.offCents!;
   await panel.getByRole('button', { name: 'out of tune, as a rule' }).click();
   await expect(panel.getByRole('status')).toContainText('A hundred cents are a half tone');
@@ -213,5 +211,39 @@ test('a performance is seen over its score, note by note, and heard from where i
     }),
   ).toBeVisible();
   await panel.getByRole('button', { name: 'Longer views', exact: true }).click();
+  await context.close();
+});
+
+test('two hands are seen bar by bar: where it was begun again is heard by a press, and a figure plays its place', async () => {
+  const { page, context } = await signIn(browser, 'tobias', 'desk', { opens: false });
+  const view = await answered(page, 'Two hands');
+  const { takes } = await measured(page, view);
+  await page.goto(`/listen/${view.releaseId}`);
+  const lane = view.lanes.find(l => takes[l.takeId!]?.figures.restarts === 1)!;
+  await page.getByRole('button', { name: lane.studentName, exact: true }).click();
+  await page.getByRole('tab', { name: 'Measured' }).click();
+  const panel = page.getByRole('region', { name: 'Measured' });
+  const bars = panel.getByRole('list', { name: 'Bar by bar, against the score' });
+  const again = bars.getByRole('button', { name: /again from/ });
+  await expect(again).toHaveCount(1);
+  // Nothing is drawn or said of a pitch that several notes have not.
+  await expect(panel.getByRole('button', { name: /Pitch line/ })).toHaveCount(0);
+  await expect(panel.getByText('out of tune')).toHaveCount(0);
+  await again.click();
+  await expect(again).toHaveAttribute('aria-current', 'true');
+  const from = await positionOf(page);
+  expect(from).toBeGreaterThan(5_000);
+  // What a figure means is fetched when it is asked for: without a network that is said.
+  await context.setOffline(true);
+  await panel.getByRole('button', { name: 'times waited' }).click();
+  await expect(panel.getByRole('status')).toContainText('could not be fetched just now');
+  await context.setOffline(false);
+  await page.reload();
+  // Heard from before it was broken off.
+  await panel.getByRole('button', { name: 'times begun again' }).click();
+  await expect(panel.getByRole('status')).toContainText('Listen for');
+  await panel.getByRole('button', { name: 'Hear the place' }).click();
+  await expect.poll(() => positionOf(page)).toBeGreaterThan(5_000);
+  expect(await positionOf(page)).toBeLessThan(from);
   await context.close();
 });

@@ -152,6 +152,16 @@ export default function BesideModelView({
           </li>
         )}
         <li>{lengthWords(beside.lengthRatio)}</li>
+        {beside.pauses && (
+          <li>
+            {t('pauses: {{n}} ({{sec}} s), the model {{m}} ({{modelSec}} s)', {
+              n: beside.pauses.count,
+              sec: inFigures(beside.pauses.sec, 1),
+              m: beside.pauses.modelCount,
+              modelSec: inFigures(beside.pauses.modelSec, 1),
+            })}
+          </li>
+        )}
       </ul>
     </div>
   );

@@ -1,5 +1,6 @@
 import { useMemo, type ReactNode } from 'react';
 import { FIGURES, figuresOf, type Evidence, type Figure } from '@ecoute/core/audio/evidence';
+import { placeOf } from '@ecoute/core/audio/figurePlaces';
 import type { Usual } from '@ecoute/core/statistics/usual';
 import type { Stimulus } from '@ecoute/contract/stimuli';
 import { t } from '../../base/i18n';
@@ -8,6 +9,7 @@ import { Loading } from '../../parts/Loading';
 import { lazyPart } from '../../parts/lazyPart';
 import { FigureList } from './FigureList';
 import { NoCharts } from './NoCharts';
+import { NotFetched } from './NotFetched';
 import { firstFigures } from '../../parts/figureWords';
 import { NoteCells } from './NoteCells';
 import { PausedPassage } from './PausedPassage';
@@ -17,6 +19,12 @@ import type { OtherAnswer } from './otherAnswer';
 /** Few answers follow a model. */
 const BesideModelView = lazyPart(() => import('./BesideModelView'), {
   waiting: <Loading rows={1} height={160} />,
+});
+
+/** Few answers are of several notes at once. */
+const BarCells = lazyPart(() => import('./BarCells'), {
+  waiting: <Loading rows={1} height={120} />,
+  missing: NotFetched,
 });
 
 /** Charts are large: fetched when they are first opened. */
@@ -39,9 +47,13 @@ function Switch({ part, on, children }: { part: EvidencePart; on: boolean; child
   );
 }
 
+/** Strokes have no pitch, and several notes at once not one. */
+const hasPitch = ({ pitch }: Evidence) => pitch.cents.length > 0;
+
 /** Whether the pitch line of a take is shown: for music over a score until somebody switches it off. */
 export function usePitchShown(evidence: Evidence | null): boolean {
-  return useShownPart('pitch', evidence?.target != null);
+  const isShown = useShownPart('pitch', evidence?.target != null);
+  return isShown && evidence !== null && hasPitch(evidence);
 }
 
 /**
@@ -67,28 +79,36 @@ export function EvidencePanel({
   usual?: Partial<Record<Figure, Usual>>;
   others?: readonly OtherAnswer[];
   onPick?: (takeId: string) => void;
-  explained?: Record<Figure, string>;
+  explained?: boolean;
   /** What was read aloud. */
   passage?: Pick<Stimulus, 'text' | 'language'> | null;
   /** Whether the model beside it may be heard here. */
   hearsModel?: boolean;
 }) {
   const figures = useMemo(() => figuresOf(evidence), [evidence]);
+  const hearFigure = (figure: Figure) => {
+    const sec = placeOf(figure, evidence);
+    return sec === null ? null : () => onPlay(1000 * sec);
+  };
   const pitch = usePitchShown(evidence);
   const notes = useShownPart('notes', true);
   const more = useShownPart('more');
   const first = firstFigures(figures);
-  const hasNotes = (evidence.notes?.length ?? 0) > 0 || evidence.target !== null;
   const reading = evidence.reading?.wordsPerMinute == null ? null : evidence.reading;
+  const bars = evidence.target?.followed?.fits ? evidence.target : null;
+  const hasNotes = (evidence.notes?.length ?? 0) > 0 || (evidence.target?.notes.length ?? 0) > 0;
+  const cells = bars ? t('Bar by bar') : hasNotes ? t('Note by note') : reading && t('Pauses in the passage');
   return (
     <section aria-label={t('Measured')} className="grid grid-cols-1 gap-x-4 gap-y-3">
       <div className="order-2 flex flex-wrap items-center gap-x-2">
-        <Switch part="pitch" on={pitch}>
-          {t('Pitch line')}
-        </Switch>
-        {(hasNotes || reading) && (
+        {hasPitch(evidence) && (
+          <Switch part="pitch" on={pitch}>
+            {t('Pitch line')}
+          </Switch>
+        )}
+        {cells && (
           <Switch part="notes" on={notes}>
-            {hasNotes ? t('Note by note') : t('Pauses in the passage')}
+            {cells}
           </Switch>
         )}
         <Switch part="more" on={more}>
@@ -101,11 +121,12 @@ export function EvidencePanel({
             {t(r)}
           </p>
         ))}
-        <FigureList figures={figures} names={first} usual={usual} explained={explained} />
-        {notes && hasNotes && <NoteCells evidence={evidence} takeId={takeId} onPlay={onPlay} />}
         {evidence.beside && (
           <BesideModelView beside={evidence.beside} takeId={takeId} hearsModel={hearsModel} onPlay={onPlay} />
         )}
+        <FigureList figures={figures} names={first} usual={usual} explained={explained} onHear={hearFigure} />
+        {notes && bars && <BarCells target={bars} takeId={takeId} onPlay={onPlay} />}
+        {notes && hasNotes && <NoteCells evidence={evidence} takeId={takeId} onPlay={onPlay} />}
         {notes && reading && passage && (
           <PausedPassage
             passage={passage}
@@ -123,6 +144,7 @@ export function EvidencePanel({
             names={FIGURES.filter(f => !first.includes(f))}
             usual={usual}
             explained={explained}
+            onHear={hearFigure}
           />
           <LongViews evidence={evidence} onPlay={onPlay} others={others} onPick={onPick} />
         </div>

@@ -1,7 +1,12 @@
 import { useId, useState } from 'react';
 import type { Figure, Figures } from '@ecoute/core/audio/evidence';
 import type { Usual } from '@ecoute/core/statistics/usual';
+import { lazyPart } from '../../parts/lazyPart';
+import { NotFetched } from './NotFetched';
 import { FIGURE_WORDS, figureText, figureWords } from '../../parts/figureWords';
+
+/** Words of all figures: fetched when the first is asked for. */
+const FigureMeaning = lazyPart(() => import('./FigureMeaning'), { missing: NotFetched });
 
 /** Where a value lies among the others: the thick part is the middle half of them. */
 function Among({ value, usual }: { value: number; usual: Usual }) {
@@ -30,14 +35,17 @@ export function FigureList({
   usual = {},
   before,
   explained,
+  onHear,
 }: {
   figures: Figures;
   names: readonly Figure[];
   usual?: Partial<Record<Figure, Usual>>;
   /** The same figures of another take, and what that is called. */
   before?: { figures: Figures; title: string } | null;
-  /** What each of them is, told where it is asked for by a press. */
-  explained?: Record<Figure, string>;
+  /** Whether a press on a name tells what it is. */
+  explained?: boolean;
+  /** Plays a place where a figure can be heard; null where there is none. */
+  onHear?: (figure: Figure) => (() => void) | null;
 }) {
   const id = useId();
   const [asked, setAsked] = useState<Figure | null>(null);
@@ -55,7 +63,6 @@ export function FigureList({
               {explained ? (
                 <button
                   type="button"
-                  title={explained[name]}
                   aria-expanded={asked === name}
                   aria-controls={asked === name ? id : undefined}
                   onClick={() => setAsked(asked === name ? null : name)}
@@ -91,9 +98,7 @@ export function FigureList({
     <>
       {list}
       {asked && explained && figures[asked] !== undefined && (
-        <p id={id} role="status" className="border-s-4 border-edge ps-3 text-sm">
-          <strong>{FIGURE_WORDS[asked].name()}</strong>: {explained[asked]}
-        </p>
+        <FigureMeaning figure={asked} id={id} onHear={onHear?.(asked) ?? null} />
       )}
     </>
   );

@@ -4,6 +4,7 @@ import { noteName } from '@ecoute/core/formats/musicXml';
 import { t } from '../../base/i18n';
 import { usePlayed } from '../../parts/player/usePlayer';
 import { inFigures } from '../../parts/figureWords';
+import { beatName } from './beatName';
 
 /** Further off than this is worth a look. */
 const CENTS_WORTH = 25;
@@ -20,7 +21,7 @@ interface Cell {
 function cellsOf({ target, line, notes }: Evidence): Cell[] {
   if (target && line)
     return target.notes.map(n => ({
-      name: noteName(line[n.index]!.midi),
+      name: target.isRhythm ? beatName(line[n.index]!.atQuarters) : noteName(line[n.index]!.midi),
       measure: line[n.index]!.measure,
       startSec: n.status === 'missed' ? null : n.startSec,
       cents: n.centsOff,
@@ -33,6 +34,11 @@ function cellsOf({ target, line, notes }: Evidence): Cell[] {
     cents: n.cents,
     ms: null,
   }));
+}
+
+function cellsName(target: Evidence['target']): string {
+  if (!target) return t('Note by note');
+  return target.of === 'model' ? t('Note by note, against the model') : t('Note by note, against the score');
 }
 
 /** A deviation with a sign that tells its direction without colour. */
@@ -77,7 +83,7 @@ export const NoteCells = memo(function NoteCells({
   );
   return (
     <ol
-      aria-label={evidence.target ? t('Note by note, against the score') : t('Note by note')}
+      aria-label={cellsName(evidence.target)}
       className="relative flex max-h-64 flex-wrap overflow-y-auto ps-px pt-px"
     >
       {cells.map((c, i) => {
@@ -104,7 +110,7 @@ export const NoteCells = memo(function NoteCells({
                 <span className="block border border-dashed border-edge px-1">{t('missed')}</span>
               ) : (
                 <>
-                  {c.cents === null ? (
+                  {evidence.target?.isRhythm ? null : c.cents === null ? (
                     <span className="block text-soft">–</span>
                   ) : (
                     <Off value={c.cents} worth={CENTS_WORTH} up="▲" down="▼" unit={t('c')} />

@@ -92,7 +92,9 @@ export function PitchTrack({
   };
   const words =
     expected.length > 0
-      ? t('Pitch over the line of the score')
+      ? evidence.target?.of === 'model'
+        ? t('Pitch over the line of the model')
+        : t('Pitch over the line of the score')
       : range
         ? t('Pitch, mostly from {{low}} to {{high}} Hz', {
             low: Math.round(range.lowHz),

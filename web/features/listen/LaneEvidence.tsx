@@ -4,7 +4,6 @@ import { passageOf, type ReleaseEvidence } from '@ecoute/contract/evidence';
 import type { Lane } from '@ecoute/contract/marking';
 import { useEvidence } from '../evidence/endpoints';
 import { EvidencePanel } from '../evidence/EvidencePanel';
-import { FIGURE_EXPLAINED } from '../evidence/figureExplained';
 import type { Track } from '../../parts/player/player';
 import { playFrom } from '../../parts/player/usePlayer';
 
@@ -57,7 +56,7 @@ export function LaneEvidence({
       passage={passageOf(item)}
       others={others}
       onPick={onPick}
-      explained={FIGURE_EXPLAINED}
+      explained
     />
   );
 }

@@ -4,6 +4,7 @@ const note = (midi: number, startQuarters: number, quarters = 1) => ({
   midi,
   startQuarters,
   quarters,
+  atQuarters: 0,
   measure: '1',
 });
 

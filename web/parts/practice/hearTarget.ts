@@ -1,11 +1,14 @@
-/** A score as it should sound, played by the browser: plain tones, one after the other. */
+/** A score as it should sound, played by the browser in plain tones. */
 import { hzOfMidi } from '@ecoute/core/formats/musicXml';
-import { playedScore, type ScoreNote } from '@ecoute/core/formats/scoreNotes';
+import { isSeveral, playedScore, type ScoreNote } from '@ecoute/core/formats/scoreNotes';
 import type { Stimulus } from '@ecoute/contract/stimuli';
 
 const UNMARKED_BPM = 88;
 const LEAD_SEC = 0.15;
 const FADE_SEC = 0.04;
+const GAIN = 0.22;
+/** Where several sound at once, each is softer. */
+const GAIN_OF_SEVERAL = 0.1;
 /** Falling partials: easier to sing to than a bare sine. */
 const PARTIALS = [0, 1, 0.4, 0.22, 0.12, 0.06];
 
@@ -39,9 +42,10 @@ export async function playTarget(
   const response = await fetch(`/api/recordings/${target.recordingId}/shown`);
   if (!response.ok) throw new Error(`HTTP ${response.status}`);
   const score = playedScore(await response.text(), target.part, target.semitones);
-  const times = timesOf(score.notes, bpm ?? score.bpm ?? UNMARKED_BPM);
-  const last = times.at(-1);
-  if (!last) throw new Error('The score has no notes.');
+  const times = timesOf(score.all, bpm ?? score.bpm ?? UNMARKED_BPM);
+  if (times.length === 0) throw new Error('The score has no notes.');
+  const loud = isSeveral(score) ? GAIN_OF_SEVERAL : GAIN;
+  const lastEndSec = Math.max(...times.map(n => n.endSec));
   const context = new AudioContext();
   await context.resume();
   const wave = context.createPeriodicWave(new Float32Array(PARTIALS.length), Float32Array.from(PARTIALS));
@@ -51,8 +55,8 @@ export async function playTarget(
     tone.setPeriodicWave(wave);
     const gain = new GainNode(context, { gain: 0 });
     gain.gain.setValueAtTime(0, zero + startSec);
-    gain.gain.linearRampToValueAtTime(0.22, zero + startSec + 0.025);
-    gain.gain.setValueAtTime(0.22, zero + Math.max(startSec + 0.03, endSec - FADE_SEC));
+    gain.gain.linearRampToValueAtTime(loud, zero + startSec + 0.025);
+    gain.gain.setValueAtTime(loud, zero + Math.max(startSec + 0.03, endSec - FADE_SEC));
     gain.gain.linearRampToValueAtTime(0, zero + endSec);
     tone.connect(gain).connect(context.destination);
     tone.start(zero + startSec);
@@ -66,6 +70,6 @@ export async function playTarget(
     void context.close();
     onEnd();
   };
-  const timer = setTimeout(end, 1000 * (LEAD_SEC + last.endSec) + 200);
+  const timer = setTimeout(end, 1000 * (LEAD_SEC + lastEndSec) + 200);
   return end;
 }
