@@ -58,6 +58,7 @@ import { portfolioRoutes } from './capabilities/portfolios/routes';
 import { Portfolios } from './capabilities/portfolios/service';
 import { peopleRoutes } from './capabilities/people/routes';
 import { People } from './capabilities/people/service';
+import { QuickSound } from './capabilities/recordings/quickSound';
 import { recordingRoutes } from './capabilities/recordings/routes';
 import { Recordings } from './capabilities/recordings/service';
 import { releaseRoutes } from './capabilities/releases/routes';
@@ -96,6 +97,8 @@ import { JobQueue } from './platform/jobs/queue';
 import { log } from './platform/log';
 import { Mailer } from './platform/mail/mailer';
 import { mailboxRoutes } from './platform/mail/routes';
+import { RememberedRights } from './platform/rights/remembered';
+import { forgetRightChanges } from './platform/rights/store';
 import { mount, route, type Route } from './platform/routes';
 import { forgetExpired, isSecure, keepUsed, sessions } from './platform/sessions';
 import { porchOf } from './platform/porch';
@@ -112,6 +115,7 @@ export interface Ecoute {
   routes: Route[];
   jobs: JobQueue;
   changes: ChangeFeed;
+  rights: RememberedRights;
   recordings: Recordings;
   people: People;
   mailer: Mailer;
@@ -146,6 +150,8 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   const measures = new TakeMeasures(pool, files, jobs, worker, recordings);
   await measures.prepare();
   const changes = new ChangeFeed(pool);
+  const rights = new RememberedRights(pool);
+  const quick = new QuickSound(pool, files, rights, config.sessionSecret);
   const guests = new Guests(pool, recordings, jobs, tries, config.baseUrl);
   const releases = new Releases(pool, jobs, mailer, config.baseUrl);
   await releases.prepare();
@@ -197,7 +203,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ...tagRoutes(allow, new Tags(pool)),
     ...rubricRoutes(allow, new Rubrics(pool)),
     ...packageRoutes(allow, new Packages(pool, files, recordings)),
-    ...recordingRoutes(allow, recordings, (personId, id) => isNameless(pool, personId, id)),
+    ...recordingRoutes(allow, recordings, quick, (personId, id) => isNameless(pool, personId, id)),
     ...releaseRoutes(allow, releases, new Overview(pool)),
     ...holidayRoutes(allow, new Holidays(pool), new Holidays(pool, 'term')),
     ...sittingRoutes(
@@ -215,7 +221,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
     ),
     ...noteRoutes(allow, new Notes(pool, recordings)),
     ...markRoutes(allow, new Marks(pool, jobs)),
-    ...readingRoutes(allow, pool, { lists, feedback }),
+    ...readingRoutes(allow, pool, { lists, feedback, quick }),
     ...resultsRoutes(allow, pool),
     ...speechRoutes(allow, sittings, lists),
     ...keepingRoutes(allow, keeping),
@@ -250,13 +256,16 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   app.disable('x-powered-by');
   // Only proxies that are named are believed when they say where somebody comes from.
   app.set('trust proxy', config.proxies ?? false);
-  app.use(pinoHttp({ logger: log, autoLogging: false }));
   app.use(...headers(isSecure(config)));
+  app.locals.tagSecret = config.sessionSecret;
+  app.use(quick.serve);
+  app.use(pinoHttp({ logger: log, autoLogging: false }));
   // Files are compressed well; answers, of which the lanes of a school are megabytes, quickly.
   const [well, quickly] = [compression(), compression({ level: 1 })];
   app.use((req, res, next) => (req.path.startsWith('/api/') ? quickly : well)(req, res, next));
   const sessionHandler = sessions(config, pool);
   jobs.onSweep(() => forgetExpired(pool));
+  jobs.onSweep(() => forgetRightChanges(pool));
   app.use('/api', (req, res, next) => {
     res.setHeader('Cache-Control', 'no-store');
     // Health must answer while the database, and with it the session store, is away.
@@ -276,7 +285,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   app.use('/api', (_req, _res, next) => next(notFound()));
   serveInterface(app, config.webDir, () => people.needsFirstTeacher());
   app.use(answerTrouble);
-  return { app, routes, jobs, changes, recordings, people, mailer, files, pool, watch };
+  return { app, routes, jobs, changes, rights, recordings, people, mailer, files, pool, watch };
 }
 
 /** Where the simulated school system is, for Ecoute itself; null outside the demo. */

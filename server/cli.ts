@@ -72,6 +72,7 @@ async function serve(demo: boolean): Promise<void> {
     if (stopping) return;
     stopping = true;
     ecoute?.changes.close();
+    ecoute?.rights.close();
     server?.close();
     server?.closeAllConnections();
     // What is under way is waited for a moment; then its worker ends, the programs that it asked with it, and the job

@@ -4,7 +4,9 @@ import {
   isLeftBehind,
   isPromptCut,
   isTakenUp,
+  LATEST_STOP_MS,
   nextStep,
+  stillOwedMs,
   type Running,
   type StepPolicy,
 } from './itemSteps';
@@ -77,6 +79,18 @@ describe('what happens automatically', () => {
   it('never begins a second answer over the first', () => {
     const done = [...recording, ...events(['recordingEnded', 30_000])];
     expect(next(done, 31_000)).toBeNull();
+  });
+});
+
+describe('a device whose sound is behind', () => {
+  it('is waited for until all is through, and no longer than the latest stop', () => {
+    expect(stillOwedMs(0, 0)).toBe(0);
+    expect(stillOwedMs(3_000, 0)).toBe(3_000);
+    expect(stillOwedMs(3_000, 3_200)).toBe(3_000);
+    expect(stillOwedMs(3_000, LATEST_STOP_MS - 500)).toBe(500);
+    // It stands still.
+    expect(stillOwedMs(3_000, LATEST_STOP_MS)).toBe(0);
+    expect(stillOwedMs(60_000, LATEST_STOP_MS + 5_000)).toBe(0);
   });
 });
 

@@ -54,6 +54,19 @@ export function nextStep(policy: StepPolicy, state: ItemState, running: Running)
   }
 }
 
+/** A device whose sound is behind is waited for so long past the limit; one whose sound stands still is not. In ms. */
+export const LATEST_STOP_MS = 10_000;
+
+/**
+ * How much longer a take goes on whose time is over. A device too busy to keep up sounds the teacher's turns late, and what
+ * is said after the last of them is late too: it has its whole length by the clock that it is heard by.
+ * @param owedMs of the take, by that clock, still to come
+ * @param lateMs since its time was over
+ */
+export function stillOwedMs(owedMs: number, lateMs: number): number {
+  return Math.max(0, Math.min(owedMs, LATEST_STOP_MS - lateMs));
+}
+
 /** What follows a prompt that has sounded to its end; null where the student says when to go on. */
 export function afterPrompt(policy: StepPolicy, phase: Phase, isLive: boolean): 'prepare' | 'record' | null {
   if (!isLive || (phase !== 'prompt' && phase !== 'heard')) return null;

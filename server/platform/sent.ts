@@ -1,29 +1,49 @@
-import { stat } from 'node:fs/promises';
-import type { Response } from 'express';
+import { createHmac } from 'node:crypto';
+import type { Stats } from 'node:fs';
+import type { Request, Response } from 'express';
+import send from 'send';
 
 /** What somebody brought may do nothing, and is no page of ours, should a browser open it by its address. */
 export const ALONE = "default-src 'none'; sandbox";
 
 /**
- * Sends a file: answers ranges, and says 304 when the browser has it.
- * @param withoutClock neither when the file was written nor a tag made of that: it would say whose hidden name it is
+ * Says which version of a file this is. When it was written is in it, for a file of the same length may be another one, but
+ * cannot be read out of it: a clock would say whose a hidden name is.
  */
-export async function sent(
+function tagOf(stat: Stats, secret: string): string {
+  const written = createHmac('sha256', secret).update(`${stat.mtimeMs} ${stat.size}`).digest('hex');
+  return `"${stat.size.toString(16)}-${written.slice(0, 16)}"`;
+}
+
+/**
+ * Sends a file: answers ranges, and says 304 when the browser has it. Nothing says when it was written.
+ * @param missing called instead of an error where there is no such file, before anything is sent
+ */
+export function sent(
   res: Response,
   path: string,
   headers: Record<string, string>,
-  withoutClock = false,
+  missing: (() => void) | null = null,
 ): Promise<void> {
-  if (withoutClock) res.set('ETag', `"${(await stat(path)).size.toString(16)}"`);
-  return new Promise((resolve, reject) =>
-    res.sendFile(
-      path,
-      { headers, cacheControl: false, dotfiles: 'allow', lastModified: !withoutClock },
-      error => {
+  const req = res.req as Request;
+  const secret = req.app.locals.tagSecret as string;
+  return new Promise((resolve, reject) => {
+    send(req, encodeURI(path), { dotfiles: 'allow', cacheControl: false, etag: false, lastModified: false })
+      .on('headers', (_res: Response, _path: string, stat: Stats) => {
+        for (const [name, value] of Object.entries(headers)) res.setHeader(name, value);
+        res.setHeader('ETag', tagOf(stat, secret));
+      })
+      .on('error', (error: NodeJS.ErrnoException & { status?: number }) => {
         // A listener who goes on to the next lane closes this one: not an error.
-        if (error && (error as { code?: string }).code !== 'ECONNABORTED' && !res.headersSent) reject(error);
-        else resolve();
-      },
-    ),
-  );
+        if (res.headersSent) return resolve();
+        if (missing && error.status === 404) {
+          missing();
+          return resolve();
+        }
+        reject(error);
+      })
+      .on('end', resolve)
+      .pipe(res);
+    res.once('close', resolve);
+  });
 }

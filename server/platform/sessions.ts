@@ -24,6 +24,8 @@ declare module 'express-session' {
 
 /** A session that is used is written anew this often; each second of a recording is a request. */
 const WRITE_EVERY_MS = 3_600_000;
+/** Of the cookie that holds the number of a session. */
+export const SESSION_COOKIE = 'ecoute';
 const WEEK_MS = 7 * 24 * 3_600_000;
 /** However often it is used: after this long, somebody signs in again. */
 const LONGEST_MS = 60 * 24 * 3_600_000;
@@ -48,7 +50,7 @@ export function sessions(config: Config, pool: Pool): RequestHandler {
   );
   return session({
     store,
-    name: 'ecoute',
+    name: SESSION_COOKIE,
     secret: config.sessionSecret,
     resave: false,
     saveUninitialized: false,

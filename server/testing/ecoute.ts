@@ -209,6 +209,7 @@ export class TestEcoute {
 
   async close(): Promise<void> {
     this.ecoute.changes.close();
+    this.ecoute.rights.close();
     this.server.closeAllConnections();
     await new Promise(resolve => this.server.close(resolve));
     await this.ecoute.jobs.stop();

@@ -1,21 +1,28 @@
 import type { Policies } from '../../platform/access/policies';
 import type { Pool } from '../../platform/database';
+import { log } from '../../platform/log';
 import { route, type Route } from '../../platform/routes';
 import { besideOf } from './beside';
 import { lanesOf } from './lanes';
 import type { Feedback } from './feedback';
+import type { QuickSound } from '../recordings/quickSound';
 import type { StudentLists } from './studentLists';
 
 /** What pages show of several capabilities at once. Nothing is changed here. */
 export function readingRoutes(
   allow: Policies,
   pool: Pool,
-  { lists, feedback }: { lists: StudentLists; feedback: Feedback },
+  { lists, feedback, quick }: { lists: StudentLists; feedback: Feedback; quick: QuickSound },
 ): Route[] {
   return [
-    route('get', '/api/releases/:releaseId/lanes', allow.teacherOfRelease(), ({ id }) =>
-      lanesOf(pool, id('releaseId')),
-    ),
+    route('get', '/api/releases/:releaseId/lanes', allow.teacherOfRelease(), async ({ req, res, id }) => {
+      const view = await lanesOf(pool, id('releaseId'));
+      // Not before the page has its lanes.
+      res.once('finish', () =>
+        quick.rememberRelease(req, id('releaseId')).catch((err: unknown) => log.warn({ err }, 'rights')),
+      );
+      return view;
+    }),
     route('get', '/api/sittings/:sittingId/items/:itemId/beside', allow.teacherOfSitting(), ({ id }) =>
       besideOf(pool, id('sittingId'), id('itemId')),
     ),

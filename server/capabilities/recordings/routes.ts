@@ -3,6 +3,7 @@ import { NewExcerpt } from '@ecoute/contract/recordings';
 import type { Policies } from '../../platform/access/policies';
 import { route, type Route } from '../../platform/routes';
 import { ALONE, sent } from '../../platform/sent';
+import { soundHeaders, type QuickSound } from './quickSound';
 import type { Recordings } from './service';
 
 /**
@@ -26,6 +27,7 @@ const plainName = (name: string) => name.replace(/^.*?(\.[a-z0-9]{1,8})?$/i, 'fi
 export function recordingRoutes(
   allow: Policies,
   recordings: Recordings,
+  quick: QuickSound,
   isNameless: (personId: string, id: string) => Promise<boolean>,
 ): Route[] {
   const nameless = async (req: Request, id: string) =>
@@ -68,14 +70,14 @@ export function recordingRoutes(
       const { path, type } = await recordings.served.showing(id('recordingId'), page);
       res.set('Cache-Control', 'private, max-age=31536000, immutable');
       res.set('Content-Security-Policy', ALONE);
-      await sent(res, path, { 'Content-Type': type }, await nameless(req, id('recordingId')));
+      await sent(res, path, { 'Content-Type': type });
     }),
     // Whatever a student handed in, to be saved: never opened by the browser as a page of ours.
     route('get', '/api/recordings/:recordingId/file', allow.listenerOf(), async ({ req, id, res }) => {
       const { path, name } = await recordings.served.asItCame(id('recordingId'));
       const isHidden = await nameless(req, id('recordingId'));
       res.attachment(isHidden ? plainName(name) : name);
-      await sent(res, path, { 'Content-Type': 'application/octet-stream' }, isHidden);
+      await sent(res, path, { 'Content-Type': 'application/octet-stream' });
     }),
     route('get', '/api/recordings/:recordingId/peaks', allow.listenerOf(), async ({ id, res }) => {
       const text = await recordings.served.peaks(id('recordingId'));
@@ -83,15 +85,13 @@ export function recordingRoutes(
       res.set('Cache-Control', 'private, no-cache').type('json').send(text);
     }),
     route('get', '/api/recordings/:recordingId/sound', allow.listenerOf(), async ({ req, id, res }) => {
-      const { path, type } = await recordings.served.playing(id('recordingId'));
-      // Kept by the browser, asked about by its tag: the playable copy may have come since.
-      res.set('Cache-Control', 'private, no-cache');
+      const recordingId = id('recordingId');
+      const { path, type } = await recordings.served.playing(recordingId);
       // Whatever somebody handed in is heard or seen in a player, or kept; it is never a page of ours.
       const isMedia = /^(audio|video)\//.test(type);
       if (!isMedia) res.attachment('recording');
-      res.set('Content-Security-Policy', ALONE);
-      const header = { 'Content-Type': isMedia ? type : 'application/octet-stream' };
-      await sent(res, path, header, await nameless(req, id('recordingId')));
+      await quick.remember(req, recordingId);
+      await sent(res, path, soundHeaders(isMedia ? type : 'application/octet-stream'));
     }),
   ];
 }

@@ -349,6 +349,34 @@ const hearsContribution = async (db: Queryable, person: string, id: string) =>
     id,
   ));
 
+/**
+ * Sounds with a playable copy that the person of a session may hear until something changes, and not only until some hour:
+ * their own, and what the classes that they teach recorded.
+ */
+export async function soundsForGood(
+  db: Queryable,
+  { sessionId, personId }: { sessionId: string; personId: string },
+  which: { soundId: string } | { releaseId: string },
+): Promise<string[]> {
+  const taught = `FROM recordings r JOIN takes t ON t.id = r.id JOIN sittings s ON s.id = t.sitting_id
+      JOIN releases l ON l.id = s.release_id
+      JOIN class_members m ON m.class_id = l.class_id AND m.person_id = :personId AND m.role = 'teacher'
+    WHERE ${TAKE_MAY_BE_HEARD} AND ${PLAYS} AND ${IS_HERE}`;
+  const found = await rows<{ id: string }>(
+    db,
+    'releaseId' in which
+      ? `SELECT r.id ${taught} AND s.release_id = :releaseId`
+      : `SELECT r.id ${taught} AND r.id = :soundId
+         UNION SELECT r.id FROM recordings r WHERE r.id = :soundId AND r.owner_id = :personId AND ${PLAYS} AND ${IS_HERE}`,
+    { sessionId, personId, ...which },
+  );
+  return found.map(f => f.id);
+}
+
+const PLAYS = "r.state = 'stored' AND r.medium = 'sound' AND r.playable_at IS NOT NULL";
+const IS_HERE = `EXISTS (SELECT 1 FROM sessions i
+  WHERE i.session_id = :sessionId AND i.person_id = :personId AND i.expires > UNIX_TIMESTAMP())`;
+
 /** Those of some people who are in a class, or sat something in one, that this teacher does not teach. */
 export async function alsoElsewhere(
   db: Queryable,

@@ -32,6 +32,8 @@ export interface RunningTake {
   clock: TakeClock;
   /** Lets nothing more through once this much of the answer is recorded, pauses left out. In ms. */
   limit(ms: number): void;
+  /** How long until it is all through the gate, by the audio clock, in ms; 0 where no gate or no limit is. */
+  owedMs(): number;
   /** Holds the recording; what comes next is joined without a gap. */
   pause(): void;
   resume(): void;
@@ -187,7 +189,8 @@ export async function beginTake(
   /** Pauses and their ends, one after the other. */
   let holding: Promise<void> = Promise.resolve();
   let isHeld = false;
-  const shut = () => limitMs !== null && graph?.shutAt(runsFrom + limitMs / 1000 - recorded);
+  const shutsSec = () => runsFrom + (limitMs ?? 0) / 1000 - recorded;
+  const shut = () => limitMs !== null && graph?.shutAt(shutsSec());
   return {
     id,
     beganAtMs,
@@ -200,6 +203,7 @@ export async function beginTake(
       if (wait > 0) setTimeout(shut, wait * 1000 + 50);
       else shut();
     },
+    owedMs: () => (graph && limitMs !== null ? Math.max(0, (shutsSec() - context.currentTime) * 1000) : 0),
     pause() {
       holding = holding.then(async () => {
         if (recorder.state !== 'recording') return;

@@ -2,7 +2,14 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { RUN_LEAD_MS } from '@ecoute/core/timing/conversation';
 import { isRun } from '@ecoute/core/timing/strip';
 import { phaseAt, type ItemState } from '@ecoute/core/timing/itemRun';
-import { afterPrompt, isLeftBehind, isPromptCut, isTakenUp, nextStep } from '@ecoute/core/timing/itemSteps';
+import {
+  afterPrompt,
+  isLeftBehind,
+  isPromptCut,
+  isTakenUp,
+  nextStep,
+  stillOwedMs,
+} from '@ecoute/core/timing/itemSteps';
 import type { Item } from '@ecoute/contract/assessments';
 import { serverNow } from '../../../base/clock';
 import { trackOf } from '../../../parts/player/PlayButton';
@@ -302,22 +309,31 @@ export function useItemRun({
   const stepAtMs = step ? Math.round(step.atMs / 10) * 10 : 0;
   const exactly = useRef(0);
   exactly.current = step?.atMs ?? 0;
+  /** Since when the take that runs is over its time. */
+  const overSince = useRef<number | null>(null);
+  useEffect(() => {
+    overSince.current = null;
+  }, [take]);
   useEffect(() => {
     if (does === null) return;
     const left = Math.max(0, stepAtMs - serverNow());
     const isStop = does === 'stop';
     const rest = isStop ? left + (take?.clock.gated ? FLUSH_MS + take.clock.loopMs : 0) : left - READY_MS;
-    const timer = setTimeout(
-      () => {
-        if (isStop) {
-          setEndedByClock(true);
-          return void stop();
-        }
-        live.current = false;
-        void record(exactly.current);
-      },
-      Math.max(0, rest),
-    );
+    const ends = () => {
+      overSince.current ??= serverNow();
+      const owedMs = stillOwedMs(take?.owedMs() ?? 0, serverNow() - overSince.current);
+      if (owedMs > 0) {
+        timer = setTimeout(ends, owedMs + FLUSH_MS);
+        return;
+      }
+      setEndedByClock(true);
+      void stop();
+    };
+    const begins = () => {
+      live.current = false;
+      void record(exactly.current);
+    };
+    let timer = setTimeout(isStop ? ends : begins, Math.max(0, rest));
     return () => clearTimeout(timer);
   }, [does, record, stepAtMs, stop, take]);
 

@@ -1,0 +1,204 @@
+import type { Response } from 'express';
+import type { Pool } from '../database';
+import { log } from '../log';
+import * as store from './store';
+
+/** So often it is read what of all that is remembered holds no longer. */
+const POLL_EVERY_MS = 300;
+/** Nothing is believed that was not confirmed within this: a right that was taken away ends within a second. */
+const CONFIRMED_MS = 750;
+/** After so long without a question the database is left alone. */
+const REST_AFTER_MS = 30_000;
+/** A right is found anew this often, whatever happens. */
+const LONGEST_MS = 120_000;
+/** A change whose transaction takes longer than others is waited for this long; what is remembered lasts no longer. */
+const GAP_MS = LONGEST_MS + 10_000;
+/** Numbers that were given before the first look, and may still be on their way to be committed. */
+const BACK = 1_000;
+/** More changes than this at one look: everything is asked again. */
+const MOST_CHANGES = 2_000;
+/** Sounds that are remembered, of all sessions together. */
+const MOST_REMEMBERED = 200_000;
+
+/** Whose session it is, and when it ends by itself. */
+export interface RightHolder {
+  sessionId: string;
+  personId: string;
+  /** ms since 1970 */
+  endsAtMs: number;
+}
+
+interface Session {
+  personId: string;
+  /** Until when, by sound; ms since 1970. */
+  sounds: Map<string, number>;
+}
+
+/** A sound that is being sent. */
+interface Sending {
+  sessionId: string;
+  res: Response;
+  /** Asks the database. */
+  isStillAllowed: () => Promise<boolean>;
+}
+
+/**
+ * Which sessions may hear which sounds, as far as it was found lately, so that the next piece of a sound costs no question to
+ * the database. Only rights that end by a change are kept here, none that end by the clock; and every change that ends one is
+ * written down by the database itself (`right_changes`), whichever server or statement made it. What was written down is read
+ * several times a second: while it cannot be read, nothing is remembered.
+ *
+ * To keep a right, its finder says when it began to look (`asOf`): a change that came meanwhile makes what was found worthless.
+ */
+export class RememberedRights {
+  private readonly sessions = new Map<string, Session>();
+  private remembered = 0;
+  private readonly sending = new Set<Sending>();
+  private timer: NodeJS.Timeout | null = null;
+  private polling = false;
+  /** It could not be read the last time. */
+  private isCut = false;
+  private confirmedAtMs = 0;
+  private askedAtMs = 0;
+  /** Goes up with each change. */
+  private epoch = 0;
+  /** Everything up to here was seen, and whatever was late is no longer waited for. */
+  private low: number | null = null;
+  private readonly seen = new Map<number, number>();
+
+  constructor(
+    private readonly pool: Pool,
+    private readonly now: () => number = Date.now,
+  ) {}
+
+  /** A moment to look from, for `keep`; null while nothing can be kept, and from then on it soon can. */
+  asOf(): number | null {
+    this.askedAtMs = this.now();
+    this.timer ??= setInterval(() => void this.poll(), POLL_EVERY_MS).unref();
+    if (this.low === null) void this.poll();
+    return this.isConfirmed() ? this.epoch : null;
+  }
+
+  /** Keeps that a session may hear some sounds. @param asOf when it began to be looked for */
+  keep(asOf: number | null, holder: RightHolder | null, soundIds: Iterable<string>): void {
+    if (asOf === null || asOf !== this.epoch || !holder) return;
+    const until = Math.min(this.now() + LONGEST_MS, holder.endsAtMs);
+    let session = this.sessions.get(holder.sessionId);
+    if (session && session.personId !== holder.personId) this.forgetSession(holder.sessionId);
+    session = this.sessions.get(holder.sessionId);
+    if (!session)
+      this.sessions.set(holder.sessionId, (session = { personId: holder.personId, sounds: new Map() }));
+    for (const id of soundIds) {
+      if (this.remembered >= MOST_REMEMBERED) this.forgetAll();
+      if (!session.sounds.has(id)) this.remembered += 1;
+      session.sounds.set(id, until);
+    }
+    // What made room for itself begins again.
+    if (!this.sessions.has(holder.sessionId)) this.sessions.set(holder.sessionId, session);
+  }
+
+  /** Whose session may hear a sound, as far as it is remembered; null where it has to be asked. */
+  holderOf(sessionId: string, soundId: string): string | null {
+    const session = this.sessions.get(sessionId);
+    const until = session?.sounds.get(soundId);
+    if (!session || until === undefined) return null;
+    const now = (this.askedAtMs = this.now());
+    if (now < until && this.isConfirmed()) return session.personId;
+    return null;
+  }
+
+  /** Ends what is being sent once it is no longer allowed. */
+  whileAllowed(sessionId: string, res: Response, isStillAllowed: () => Promise<boolean>): void {
+    this.asOf();
+    const one = { sessionId, res, isStillAllowed };
+    this.sending.add(one);
+    res.once('close', () => this.sending.delete(one));
+  }
+
+  close(): void {
+    if (this.timer) clearInterval(this.timer);
+    this.timer = null;
+    this.low = null;
+    this.confirmedAtMs = 0;
+    this.seen.clear();
+    this.forgetAll();
+  }
+
+  private isConfirmed(): boolean {
+    return this.now() - this.confirmedAtMs <= CONFIRMED_MS;
+  }
+
+  private forgetAll(): void {
+    this.sessions.clear();
+    this.remembered = 0;
+  }
+
+  private forgetSession(id: string): void {
+    this.remembered -= this.sessions.get(id)?.sounds.size ?? 0;
+    this.sessions.delete(id);
+  }
+
+  private async poll(): Promise<void> {
+    if (this.polling) return;
+    if (this.sending.size === 0 && this.now() - this.askedAtMs > REST_AFTER_MS) return this.close();
+    this.polling = true;
+    const began = this.now();
+    try {
+      this.low ??= Math.max(0, (await store.lastRightChange(this.pool)) - BACK);
+      const found = await store.rightChangesAfter(this.pool, this.low, MOST_CHANGES);
+      const fresh = found.filter(change => !this.seen.has(change.id));
+      for (const { id } of fresh) this.seen.set(id, began);
+      if (found.length === MOST_CHANGES) this.skipTo(found.at(-1)!.id);
+      else this.waitNoLonger(began);
+      if (fresh.length > 0) {
+        this.epoch += 1;
+        fresh.forEach(change => this.forget(change));
+        await this.endWhatIsNotAllowed();
+      }
+      // What was committed before the question was asked is in its answer.
+      this.confirmedAtMs = began;
+      this.isCut = false;
+    } catch (error) {
+      // The database is away: what is remembered is believed no more, until it is back.
+      if (!this.isCut) log.warn({ err: error }, 'changes of rights could not be read');
+      this.isCut = true;
+    } finally {
+      this.polling = false;
+    }
+  }
+
+  /** So many at once that none is looked at by itself. */
+  private skipTo(id: number): void {
+    this.low = id;
+    this.seen.clear();
+    this.forgetAll();
+  }
+
+  private waitNoLonger(nowMs: number): void {
+    for (const [id, atMs] of this.seen) {
+      if (nowMs - atMs <= GAP_MS) break;
+      this.low = Math.max(this.low!, id);
+      this.seen.delete(id);
+    }
+  }
+
+  private forget({ sessionId, personId, recordingId }: store.RightChange): void {
+    if (sessionId === null && personId === null && recordingId === null) return this.forgetAll();
+    if (sessionId !== null) this.forgetSession(sessionId);
+    for (const [id, session] of this.sessions) {
+      if (session.personId === personId) this.forgetSession(id);
+      else if (recordingId !== null && session.sounds.delete(recordingId)) this.remembered -= 1;
+    }
+  }
+
+  private async endWhatIsNotAllowed(): Promise<void> {
+    await Promise.all(
+      [...this.sending].map(async one => {
+        if (await one.isStillAllowed().catch(() => false)) return;
+        this.sending.delete(one);
+        // What is handed over already cannot be taken back; the connection may carry something else by now.
+        if (!one.res.writableEnded) one.res.destroy();
+      }),
+    );
+  }
+}
