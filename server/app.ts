@@ -97,6 +97,7 @@ import { JobQueue } from './platform/jobs/queue';
 import { log } from './platform/log';
 import { Mailer } from './platform/mail/mailer';
 import { mailboxRoutes } from './platform/mail/routes';
+import { SessionCookies } from './platform/rights/cookies';
 import { RememberedRights } from './platform/rights/remembered';
 import { forgetRightChanges } from './platform/rights/store';
 import { mount, route, type Route } from './platform/routes';
@@ -151,7 +152,8 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   await measures.prepare();
   const changes = new ChangeFeed(pool);
   const rights = new RememberedRights(pool);
-  const quick = new QuickSound(pool, files, rights, config.sessionSecret);
+  const cookies = new SessionCookies(config.sessionSecret);
+  const quick = new QuickSound(pool, files, rights, cookies);
   const guests = new Guests(pool, recordings, jobs, tries, config.baseUrl);
   const releases = new Releases(pool, jobs, mailer, config.baseUrl);
   await releases.prepare();
@@ -258,7 +260,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   app.set('trust proxy', config.proxies ?? false);
   app.use(...headers(isSecure(config)));
   app.locals.tagSecret = config.sessionSecret;
-  app.use(quick.serve);
+  app.use(quick.serve, recordings.quickPieces(cookies));
   app.use(pinoHttp({ logger: log, autoLogging: false }));
   // Files are compressed well; answers, of which the lanes of a school are megabytes, quickly.
   const [well, quickly] = [compression(), compression({ level: 1 })];

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { createReadStream } from 'node:fs';
-import { chmod, copyFile, mkdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { chmod, copyFile, mkdir, open, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { dirname, join, resolve, sep } from 'node:path';
 import type { Readable } from 'node:stream';
 
@@ -22,6 +22,8 @@ export interface FileStore {
   adopt(temporary: string, key: string): Promise<void>;
   /** Puts a copy of a local file from elsewhere there. */
   bring(path: string, key: string): Promise<void>;
+  /** Comes back once what was written to a file would also be there after a power cut. */
+  sync(key: string): Promise<void>;
   /** Removes a file, or all files under a key. One that is not there is no trouble. */
   remove(key: string): Promise<void>;
 }
@@ -86,6 +88,15 @@ export class DiskFileStore implements FileStore {
     await copyFile(path, own);
     // A copy keeps the rights of what it was copied from.
     await chmod(own, 0o600);
+  }
+
+  async sync(key: string): Promise<void> {
+    const file = await open(this.localPath(key), 'r+');
+    try {
+      await file.datasync();
+    } finally {
+      await file.close();
+    }
   }
 
   async remove(key: string): Promise<void> {

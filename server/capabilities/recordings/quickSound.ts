@@ -1,17 +1,14 @@
-import { unsign } from 'cookie-signature';
 import type { Request, RequestHandler } from 'express';
 import type { Pool } from '../../platform/database';
 import { mayHear, soundsForGood } from '../../platform/access/store';
 import type { FileStore } from '../../platform/files';
 import type { RememberedRights, RightHolder } from '../../platform/rights/remembered';
 import { ALONE, sent } from '../../platform/sent';
-import { livingSessions, SESSION_COOKIE } from '../../platform/sessions';
+import type { SessionCookies } from '../../platform/rights/cookies';
+import { livingSessions } from '../../platform/sessions';
 import { playable } from './files';
 
 const SOUND = /^\/api\/recordings\/([0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12})\/sound$/;
-const COOKIE = new RegExp(`(?:^|;\\s*)${SESSION_COOKIE}=([^;]+)`);
-/** Cookies whose signature was looked at. */
-const MOST_COOKIES = 20_000;
 
 /** Kept by the browser, asked about by its tag: the playable copy may have come since. */
 export const soundHeaders = (type: string): Record<string, string> => ({
@@ -25,20 +22,18 @@ export const soundHeaders = (type: string): Record<string, string> => ({
  * sounds: the session, the right and the row of each are looked up once, and not for every piece.
  */
 export class QuickSound {
-  private readonly cookies = new Map<string, string>();
-
   constructor(
     private readonly pool: Pool,
     private readonly files: FileStore,
     private readonly rights: RememberedRights,
-    private readonly secret: string,
+    private readonly cookies: SessionCookies,
   ) {}
 
   /** Before all else: sends a playable copy to whoever is known to hear it; everything else goes the usual way. */
   readonly serve: RequestHandler = (req, res, next) => {
     const soundId = req.method === 'GET' ? SOUND.exec(req.path)?.[1] : undefined;
     if (soundId === undefined) return next();
-    const sessionId = this.sessionOf(req);
+    const sessionId = this.cookies.sessionOf(req);
     const personId = sessionId === null ? null : this.rights.holderOf(sessionId, soundId);
     if (sessionId === null || personId === null) return next();
     this.rights.whileAllowed(
@@ -66,19 +61,6 @@ export class QuickSound {
     const asOf = holder && this.rights.asOf();
     if (holder && asOf !== null) this.rights.keep(asOf, holder, await found(holder));
   }
-
-  private sessionOf(req: Request): string | null {
-    const cookie = COOKIE.exec(req.headers.cookie ?? '')?.[1];
-    if (cookie === undefined) return null;
-    const known = this.cookies.get(cookie);
-    if (known !== undefined) return known;
-    const signed = decoded(cookie);
-    const id = signed?.startsWith('s:') ? unsign(signed.slice(2), this.secret) : false;
-    if (id === false) return null;
-    if (this.cookies.size >= MOST_COOKIES) this.cookies.clear();
-    this.cookies.set(cookie, id);
-    return id;
-  }
 }
 
 /** Whose session a request comes in; null for what ends in other ways: a phone that continues an item, a child's slip. */
@@ -89,12 +71,4 @@ export function holderOf({ session, sessionID }: Request): RightHolder | null {
     personId: session.me.id,
     endsAtMs: session.cookie.expires instanceof Date ? session.cookie.expires.getTime() : 0,
   };
-}
-
-function decoded(text: string): string | null {
-  try {
-    return decodeURIComponent(text);
-  } catch {
-    return null;
-  }
 }

@@ -1,7 +1,8 @@
 import { FileStore as TusFileStore } from '@tus/file-store';
-import { Server as TusServer, Upload } from '@tus/server';
+import { MemoryLocker, Server as TusServer, Upload } from '@tus/server';
 import { randomUUID } from 'node:crypto';
 import { mkdir } from 'node:fs/promises';
+import type { RequestHandler } from 'express';
 import { endedAs, isWhole, mayComeBack, serverStep } from '@ecoute/core/takes/fate';
 import { withinLimit } from '@ecoute/core/timing/itemRun';
 import type { RecordingProblem, RecordingView, Wanted } from '@ecoute/contract/recordings';
@@ -11,6 +12,7 @@ import { isDuplicate, transaction, type Pool, type Queryable } from '../../platf
 import type { FileStore } from '../../platform/files';
 import { growing, UNTIL_DONE, type JobQueue } from '../../platform/jobs/queue';
 import { notFound, Trouble } from '../../platform/trouble';
+import type { SessionCookies } from '../../platform/rights/cookies';
 import type { Worker } from '../../worker';
 import { filesOfRecording, original, peaksOf, shown, trimmed } from './files';
 import type { Inspection } from './inspect';
@@ -18,6 +20,7 @@ import { Room } from './room';
 import { Allowances } from './allowances';
 import { Copies } from './copies';
 import { Cuts } from './cuts';
+import { QuickPiece } from './quickPiece';
 import { Served } from './served';
 import { BEYOND_LIMIT_MS, LONGEST_DECODED_MS } from './sound';
 import * as store from './store';
@@ -26,6 +29,8 @@ import { serverSideOf, viewOf, type Came } from './view';
 /** Sounds from their announcement until they stand. Prompts and takes go the same way (core/takes/fate). */
 export class Recordings {
   readonly tus: TusServer;
+  private readonly locker = new MemoryLocker();
+  private pieces: QuickPiece | null = null;
   private readonly tusStore: TusFileStore;
 
   private readonly settledListeners: ((db: Queryable, id: string) => Promise<void>)[] = [
@@ -67,6 +72,7 @@ export class Recordings {
     this.tus = new TusServer({
       path: '/api/uploads',
       datastore: this.tusStore,
+      locker: this.locker,
       relativeLocation: true,
       maxSize: async (_req, id) => this.allowances.of(id),
       // Nobody else reads these answers: no other origin is named to them.
@@ -75,10 +81,13 @@ export class Recordings {
       // it is heard once. The protocol's server would refuse the rest for good.
       onIncomingRequest: async ({ headers }, id) => {
         const length = headers.get('upload-length');
-        if (length !== null && (await this.came(id))?.length === Number(length))
-          headers.delete('upload-length');
+        if (length === null) return;
+        this.pieces?.lengthIsTold(id);
+        if ((await this.came(id))?.length === Number(length)) headers.delete('upload-length');
       },
       onUploadFinish: async (_req, upload) => {
+        // The last piece acknowledges all: it is on the disk, and not only on its way there.
+        await this.files.sync(original(upload.id));
         await this.arrived(upload.id);
         return {};
       },
@@ -91,6 +100,12 @@ export class Recordings {
     });
     jobs.on('removeFiles', () => this.removeFiles(), UNTIL_DONE);
     jobs.onSweep(() => this.sweep());
+  }
+
+  /** Takes the pieces of recordings that are under way before anything else is looked at. */
+  quickPieces(cookies: SessionCookies): RequestHandler {
+    this.pieces = new QuickPiece(this.pool, this.files, cookies, this.allowances, this.locker);
+    return this.pieces.take;
   }
 
   /** Makes the folders; call once before the first upload. */

@@ -1,3 +1,4 @@
+import type { RowDataPacket } from 'mysql2/promise';
 import { row, rows, type Queryable } from '../database';
 import { contributionStands, TAKE_MAY_BE_HEARD } from './contributions.store';
 
@@ -371,6 +372,21 @@ export async function soundsForGood(
     { sessionId, personId, ...which },
   );
   return found.map(f => f.id);
+}
+
+/**
+ * Whether a session is that of the owner of a recording whose bytes are still coming. Sessions that end in other ways than by
+ * themselves, a phone that continues an item and a child's slip, are asked elsewhere.
+ */
+export async function recordsHere(db: Queryable, sessionId: string, recordingId: string): Promise<boolean> {
+  // Asked once a second by everybody who records: prepared.
+  const [found] = await db.execute<RowDataPacket[]>(
+    `SELECT 1 FROM sessions i JOIN recordings r ON r.id = ? AND r.owner_id = i.person_id AND r.state = 'arriving'
+     WHERE i.session_id = ? AND i.expires > UNIX_TIMESTAMP()
+       AND JSON_VALUE(i.data, '$.handoverId') IS NULL AND JSON_VALUE(i.data, '$.slip') IS NULL`,
+    [recordingId, sessionId],
+  );
+  return found.length > 0;
 }
 
 const PLAYS = "r.state = 'stored' AND r.medium = 'sound' AND r.playable_at IS NOT NULL";
