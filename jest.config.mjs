@@ -9,7 +9,7 @@ const transform = {
         transform: { legacyDecorator: true, decoratorMetadata: true, useDefineForClassFields: false },
         target: 'es2022',
       },
-      module: { type: 'commonjs' },
+      module: { type: 'commonjs', lazy: true },
     },
   ],
 };

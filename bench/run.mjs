@@ -11,6 +11,7 @@ const NAMES = [
   'releasing',
   'results',
   'sitting',
+  'pieces',
   'listening',
   'opening',
   'desk',
@@ -98,9 +99,9 @@ try {
     const { editorInBrowser } = await import('./settingInBrowser.mjs');
     rows.push(...(await editorInBrowser(await started(), 60)));
     print(rows);
-  } else if (which === 'sitting') {
+  } else if (which === 'sitting' || which === 'pieces') {
     const { answersIn, content } = await bundled('content');
-    const { streaming, STUDENTS } = await import('./sitting.mjs');
+    const { printPieces, streaming } = await import('./sitting.mjs');
     const { inBrowser } = await import('./sittingInBrowser.mjs');
     const { owner } = await import('./releasing.mjs');
     const say = line => process.stderr.write(`${line}\n`);
@@ -108,41 +109,26 @@ try {
     const db = await owner(data);
     const { content: whole } = content();
     const one = { ...whole, items: [{ ...whole.items[0], takesAllowed: 0 }] };
-    const s = await streaming(base, server.pid, db, data, one, say);
+    printPieces(await streaming(base, server.pid, db, data, one, say));
     await db.end();
-    const { errors, scriptBytes } = await inBrowser(base, data, one, answersIn, say);
-    const off = errors.map(Math.abs).sort((a, b) => a - b);
-    const p95 = off[Math.floor(off.length * 0.95)];
-    const line = (name, value, ratio) => console.log(`${name.padEnd(58)}${value.padStart(22)}   ${ratio}`);
-    line('what', 'figure', 'as a ratio');
-    line(
-      `answer windows against clicks heard (${off.length}), 95th percentile`,
-      `${p95.toFixed(2)} ms`,
-      `${(p95 / 20).toFixed(3)} of 20 ms`,
-    );
-    line('  median, most', `${off[off.length >> 1].toFixed(2)}, ${off.at(-1).toFixed(2)} ms`, '');
-    line(
-      `${STUDENTS} students, one piece a second: acknowledged, 99th percentile`,
-      `${s.p99Ms.toFixed(1)} ms`,
-      `${(s.p99Ms / 1000).toFixed(3)} of 1 s`,
-    );
-    line('  median, most', `${s.medianMs.toFixed(1)}, ${s.mostMs.toFixed(1)} ms`, '');
-    line('  takes whose bytes differ from what was sent', `${s.lost} of ${s.takes}`, '');
-    line(
-      '  memory of the server, second and last quarter of the time',
-      `${s.earlyMb.toFixed(0)}, ${s.lateMb.toFixed(0)} MB`,
-      `${(s.lateMb / s.earlyMb).toFixed(2)} of the second quarter`,
-    );
-    line(
-      'pieces a second, as fast as it goes',
-      s.rate.toFixed(0),
-      `${(s.rate / s.sinkRate).toFixed(3)} of a bare sink (${s.sinkRate.toFixed(0)})`,
-    );
-    line(
-      'scripts of a student’s first page, compressed',
-      `${(scriptBytes / 1000).toFixed(0)} kB`,
-      `${(scriptBytes / 200_000).toFixed(3)} of 200 kB`,
-    );
+    if (which === 'sitting') {
+      const { errors, scriptBytes } = await inBrowser(base, data, one, answersIn, say);
+      const off = errors.map(Math.abs).sort((a, b) => a - b);
+      const p95 = off[Math.floor(off.length * 0.95)];
+      const line = (name, value, ratio) => console.log(`${name.padEnd(58)}${value.padStart(22)}   ${ratio}`);
+      line('what', 'figure', 'as a ratio');
+      line(
+        `answer windows against clicks heard (${off.length}), 95th percentile`,
+        `${p95.toFixed(2)} ms`,
+        `${(p95 / 20).toFixed(3)} of 20 ms`,
+      );
+      line('  median, most', `${off[off.length >> 1].toFixed(2)}, ${off.at(-1).toFixed(2)} ms`, '');
+      line(
+        'scripts of a student’s first page, compressed',
+        `${(scriptBytes / 1000).toFixed(0)} kB`,
+        `${(scriptBytes / 200_000).toFixed(3)} of 200 kB`,
+      );
+    }
   } else if (which === 'discussions') {
     const { talk } = await bundled('talk');
     const { streaming, STUDENTS } = await import('./sitting.mjs');

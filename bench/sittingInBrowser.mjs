@@ -179,7 +179,7 @@ export async function inBrowser(base, dataDir, content, answersIn, say) {
       await api(page, '/api/session', 'POST', { signInName: `s${n + 1}`, password: 'a-long-password' });
       if (n === 0) {
         await page.goto('/');
-        await page.getByRole('heading', { name: 'To do' }).waitFor();
+        await page.getByRole('heading', { name: 'Now' }).waitFor();
         scriptBytes = await page.evaluate(() =>
           performance
             .getEntriesByType('resource')

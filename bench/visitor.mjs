@@ -1,6 +1,7 @@
 // What the benches share: somebody with a session, memory of the server, quantiles.
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
+import { connect } from 'node:net';
 
 /** @param share from 0 (the least) to 1 (the most) */
 export const nth = (values, share) =>
@@ -62,4 +63,48 @@ export async function brought(student, sittingId, itemId, bytes) {
     'Upload-Length': String(bytes.length),
   });
   return recordingId;
+}
+
+/**
+ * A connection of one's own that is kept, with as little around it as there can be: what a client costs is not what is measured.
+ * @returns `ask`, one request after the other, which resolves with the status; `end`
+ */
+export async function wire(address) {
+  const { hostname, port } = new URL(address);
+  const socket = connect({ host: hostname, port: Number(port), noDelay: true });
+  await new Promise((resolve, reject) => socket.once('connect', resolve).once('error', reject));
+  let waiting = null;
+  let came = '';
+  socket.setEncoding('latin1');
+  socket.on('data', text => {
+    came += text;
+    const end = came.indexOf('\r\n\r\n');
+    if (end < 0) return;
+    const length = Number(/\r\ncontent-length: (\d+)/i.exec(came.slice(0, end))?.[1] ?? 0);
+    if (came.length < end + 4 + length) return;
+    const status = Number(came.slice(9, 12));
+    came = '';
+    waiting.resolve(status);
+  });
+  socket.on('error', error => waiting?.reject(error));
+  socket.on('close', () => waiting?.reject(new Error('The connection was closed.')));
+  return {
+    ask: (method, path, headers, body = Buffer.alloc(0)) =>
+      new Promise((resolve, reject) => {
+        waiting = { resolve, reject };
+        const lines = Object.entries({
+          Host: `${hostname}:${port}`,
+          ...headers,
+          'Content-Length': body.length,
+        });
+        socket.cork();
+        socket.write(`${method} ${path} HTTP/1.1\r\n${lines.map(([k, v]) => `${k}: ${v}\r\n`).join('')}\r\n`);
+        socket.write(body);
+        socket.uncork();
+      }),
+    end: () => {
+      waiting = null;
+      socket.destroy();
+    },
+  };
 }
