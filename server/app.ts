@@ -258,9 +258,10 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   app.disable('x-powered-by');
   // Only proxies that are named are believed when they say where somebody comes from.
   app.set('trust proxy', config.proxies ?? false);
-  app.use(...headers(isSecure(config)));
   app.locals.tagSecret = config.sessionSecret;
-  app.use(quick.serve, recordings.quickPieces(cookies));
+  // Before all else: what is asked for hundreds of times a second.
+  app.use(quick.serve, recordings.quickPieces(rights, cookies));
+  app.use(...headers(isSecure(config)));
   app.use(pinoHttp({ logger: log, autoLogging: false }));
   // Files are compressed well; answers, of which the lanes of a school are megabytes, quickly.
   const [well, quickly] = [compression(), compression({ level: 1 })];

@@ -14,7 +14,8 @@ CREATE OR REPLACE TRIGGER session_ended AFTER DELETE ON sessions FOR EACH ROW
 
 CREATE OR REPLACE TRIGGER session_changed AFTER UPDATE ON sessions FOR EACH ROW
   INSERT INTO right_changes (session_id) SELECT OLD.session_id FROM DUAL
-  WHERE NOT (JSON_VALUE(NEW.data, '$.me.id') <=> JSON_VALUE(OLD.data, '$.me.id') AND NEW.session_id = OLD.session_id);
+  WHERE NOT (JSON_VALUE(NEW.data, '$.me.id') <=> JSON_VALUE(OLD.data, '$.me.id') AND NEW.session_id = OLD.session_id
+    AND NEW.expires >= OLD.expires);
 
 CREATE OR REPLACE TRIGGER member_gone AFTER DELETE ON class_members FOR EACH ROW
   INSERT INTO right_changes (person_id) VALUES (OLD.person_id);
@@ -52,10 +53,11 @@ CREATE OR REPLACE TRIGGER take_changed AFTER UPDATE ON takes FOR EACH ROW
 CREATE OR REPLACE TRIGGER recording_gone AFTER DELETE ON recordings FOR EACH ROW
   INSERT INTO right_changes (recording_id) VALUES (OLD.id);
 
--- Another stretch is heard of it, or nothing: its playable copy is made anew.
+-- It takes no more bytes; or another stretch is heard of it, or nothing: its playable copy is made anew.
 CREATE OR REPLACE TRIGGER recording_changed AFTER UPDATE ON recordings FOR EACH ROW
   INSERT INTO right_changes (recording_id) SELECT OLD.id FROM DUAL
-  WHERE NEW.owner_id <> OLD.owner_id OR (OLD.playable_at IS NOT NULL AND NEW.playable_at IS NULL);
+  WHERE NEW.owner_id <> OLD.owner_id OR (OLD.state = 'arriving' AND NEW.state <> 'arriving')
+    OR (OLD.playable_at IS NOT NULL AND NEW.playable_at IS NULL);
 
 CREATE OR REPLACE TRIGGER contribution_changed AFTER UPDATE ON contributions FOR EACH ROW
   INSERT INTO right_changes (recording_id) SELECT OLD.id FROM DUAL

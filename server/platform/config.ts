@@ -41,7 +41,15 @@ export interface Config {
   port: number;
   host: string;
   dataDir: string;
-  database: { host: string; port: number; user: string; password: string; database: string };
+  database: {
+    host: string;
+    port: number;
+    /** Where the server is on this machine: asked by its socket then, and not over the network. */
+    socketPath?: string;
+    user: string;
+    password: string;
+    database: string;
+  };
   /** Certificate and key for HTTPS, PEM. Without them the server speaks plain HTTP (enough on localhost). */
   tls: { cert: Buffer; key: Buffer } | null;
   /** Folder of the built interface. */

@@ -83,7 +83,7 @@ describe('the database', () => {
   });
 
   it('is called away, not broken, when nothing answers', async () => {
-    const pool = openPool({ ...t.config.database, port: 1 });
+    const pool = openPool({ ...t.config.database, socketPath: undefined, port: 1 });
     const error = await ping(pool).catch((e: unknown) => e);
     expect(isDatabaseAway(error)).toBe(true);
     expect(isDatabaseAway(new Error('else'))).toBe(false);
@@ -94,7 +94,11 @@ describe('the database', () => {
     const sockets: Socket[] = [];
     const mute = createServer(socket => void sockets.push(socket)).listen(0, '127.0.0.1');
     await once(mute, 'listening');
-    const pool = openPool({ ...t.config.database, port: (mute.address() as { port: number }).port });
+    const pool = openPool({
+      ...t.config.database,
+      socketPath: undefined,
+      port: (mute.address() as { port: number }).port,
+    });
     await expect(ping(pool, 50)).rejects.toThrow('No answer within 50 ms.');
     sockets.forEach(socket => socket.destroy());
     await new Promise(resolve => mute.close(resolve));

@@ -1,4 +1,5 @@
 import { randomBytes } from 'node:crypto';
+import type { ServerResponse } from 'node:http';
 import type { NextFunction, Request, RequestHandler, Response } from 'express';
 import helmet from 'helmet';
 import { Trouble } from './trouble';
@@ -67,4 +68,12 @@ export function headers(https: boolean): RequestHandler[] {
       next();
     },
   ];
+}
+
+/** Of `headers`, what concerns an answer that is never shown as a page: a sound, a piece that was taken. */
+export function forNoPage(res: ServerResponse): void {
+  res.setHeader('X-Content-Type-Options', 'nosniff');
+  res.setHeader('X-Frame-Options', 'DENY');
+  res.setHeader('Cross-Origin-Resource-Policy', 'same-origin');
+  res.setHeader('Referrer-Policy', 'same-origin');
 }

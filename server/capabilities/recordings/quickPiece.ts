@@ -1,4 +1,4 @@
-import { close, fdatasync, fstat, open, stat, write } from 'node:fs';
+import { close, fdatasync, fstat, open, write } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { promisify } from 'node:util';
 import type { Request, RequestHandler, Response } from 'express';
@@ -6,8 +6,11 @@ import { MemoryLocker } from '@tus/server';
 import { recordsHere } from '../../platform/access/store';
 import type { Pool } from '../../platform/database';
 import type { FileStore } from '../../platform/files';
-import { sameOrigin } from '../../platform/guards';
+import { forNoPage, sameOrigin } from '../../platform/guards';
+import { log } from '../../platform/log';
 import type { SessionCookies } from '../../platform/rights/cookies';
+import type { RememberedRights } from '../../platform/rights/remembered';
+import { Trouble } from '../../platform/trouble';
 import type { Allowances } from './allowances';
 import { original } from './files';
 
@@ -19,8 +22,6 @@ const NEVER = new AbortController().signal;
 
 const disk = {
   open: promisify(open),
-  close: promisify(close),
-  stat: promisify(stat),
   fstat: promisify(fstat),
   sync: promisify(fdatasync),
 };
@@ -33,8 +34,7 @@ interface Piece {
 }
 
 /**
- * Pieces of a recording under way, of which each device sends one a second: one question to the database, one write, and the
- * disk told to keep it before the piece is acknowledged. Everything else of the protocol (the last piece, which tells the
+ * Pieces of a recording under way, of which each device sends one a second: one write, and the disk told to keep it before the piece is acknowledged. Everything else of the protocol (the last piece, which tells the
  * length; what is long; what does not fit) goes the usual way, and so does whatever is not plainly allowed.
  */
 export class QuickPiece {
@@ -44,6 +44,7 @@ export class QuickPiece {
   constructor(
     private readonly pool: Pool,
     private readonly files: FileStore,
+    private readonly rights: RememberedRights,
     private readonly cookies: SessionCookies,
     private readonly allowances: Allowances,
     /** The same as that of the protocol's server: one of both writes at a time. */
@@ -56,18 +57,37 @@ export class QuickPiece {
     if (!piece || sessionId === null) return next();
     sameOrigin(req, res, (problem?: unknown) => {
       if (problem) return next();
-      this.mayCome(piece, sessionId)
-        .then(may => (may ? this.keep(piece, req, res) : next()))
+      this.fileOf(piece, sessionId)
+        .then(file => (file === null ? next() : this.keep(file, { ...piece, sessionId }, req, res)))
         .catch(next);
     });
   };
 
-  private async mayCome({ id, offset, length }: Piece, sessionId: string): Promise<boolean> {
-    if (!(await recordsHere(this.pool, sessionId, id))) return false;
-    if (offset + length > (await this.allowances.of(id))) return false;
-    const path = this.files.localPath(original(id));
-    const found = await disk.stat(path).catch(() => null);
-    return found?.size === offset && (await this.isOpen(id));
+  /** The file that a piece is put to; null for what is not plainly allowed. */
+  private async fileOf({ id, offset, length }: Piece, sessionId: string): Promise<number | null> {
+    if (!(await this.mayBring(sessionId, id)) || !(await this.isOpen(id))) return null;
+    if (offset + length > (await this.allowances.of(id))) return null;
+    return disk.open(this.files.localPath(original(id)), 'r+').catch(() => null);
+  }
+
+  /** Whether a session may bring the bytes of a recording now; remembered from one piece to the next. */
+  private async mayBring(sessionId: string, id: string): Promise<boolean> {
+    if (this.rights.holderOf(sessionId, 'record', id) !== null) return true;
+    const asOf = this.rights.asOf();
+    const found = await recordsHere(this.pool, sessionId, id);
+    if (found) this.rights.keep(asOf, { sessionId, ...found }, 'record', [id]);
+    return found !== null;
+  }
+
+  /** Lets no piece be put to a recording while it is settled: what was acknowledged before is in it, and nothing after. */
+  async holdOff<T>(id: string, settle: () => Promise<T>): Promise<T> {
+    const unlock = await this.locked(id);
+    try {
+      return await settle();
+    } finally {
+      this.rights.forgetRecording(id);
+      await unlock();
+    }
   }
 
   /** Whether nobody has told how long it will be: with its length the last piece is known, and that ends it. */
@@ -85,28 +105,50 @@ export class QuickPiece {
     this.open.delete(id);
   }
 
-  private async keep({ id, offset, length }: Piece, req: Request, res: Response): Promise<void> {
-    const bytes = await bodyOf(req, length);
-    // The line broke in the middle: what did not come whole was not acknowledged, and is sent again.
-    if (!bytes) return void res.destroy();
-    const lock = this.locker.newLock(id);
-    await lock.lock(NEVER, () => undefined);
+  private async keep(
+    file: number,
+    { id, offset, length, sessionId }: Piece & { sessionId: string },
+    req: Request,
+    res: Response,
+  ): Promise<void> {
     try {
-      const file = await disk.open(this.files.localPath(original(id)), 'r+');
+      const bytes = await bodyOf(req, length);
+      // The line broke in the middle: what did not come whole was not acknowledged, and is sent again.
+      if (!bytes) return void res.destroy();
+      const unlock = await this.locked(id);
       try {
+        // It may have been settled while the piece was on its way.
+        if (!(await this.mayBring(sessionId, id))) throw takesNoMore();
         if ((await disk.fstat(file)).size !== offset) return answer(res, 409, 'Upload-Offset conflict\n');
         await written(file, bytes, offset);
         await disk.sync(file);
       } finally {
-        await disk.close(file);
+        await unlock();
       }
     } finally {
-      await lock.unlock();
+      shut(file);
     }
     res.setHeader('Upload-Offset', String(offset + length));
     answer(res, 204);
   }
+
+  /** Keeps others from a recording. @returns what lets them again */
+  private async locked(id: string): Promise<() => Promise<void> | void> {
+    const { locks } = this.locker;
+    // Nearly always: nobody else is at it, and nobody is asked to let go.
+    if (!locks.has(id)) {
+      locks.set(id, { requestRelease: () => undefined });
+      return () => void locks.delete(id);
+    }
+    const lock = this.locker.newLock(id);
+    await lock.lock(NEVER, () => undefined);
+    return () => lock.unlock();
+  }
 }
+
+/** For bytes of what was let go of, or stands already. */
+export const takesNoMore = () =>
+  new Trouble('gone', 'This recording takes no more bytes. Reload the page to see what became of it.');
 
 /** The piece that a request brings; null for whatever is not simply one more. */
 function pieceOf({ path, headers }: Request): Piece | null {
@@ -138,6 +180,11 @@ function bodyOf(req: Request, length: number): Promise<Buffer | null> {
   });
 }
 
+/** What is written is synced: nobody waits for this. */
+function shut(file: number): void {
+  close(file, error => error && log.warn({ err: error }, 'a recording could not be closed'));
+}
+
 /** A disk may take less than it is given. */
 async function written(file: number, bytes: Buffer, offset: number): Promise<void> {
   for (let at = 0; at < bytes.length;)
@@ -149,6 +196,7 @@ async function written(file: number, bytes: Buffer, offset: number): Promise<voi
 }
 
 function answer(res: Response, status: number, text = ''): void {
+  forNoPage(res);
   res.setHeader('Tus-Resumable', '1.0.0');
   res.setHeader('Cache-Control', 'no-store');
   res.statusCode = status;

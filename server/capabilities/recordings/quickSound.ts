@@ -2,6 +2,7 @@ import type { Request, RequestHandler } from 'express';
 import type { Pool } from '../../platform/database';
 import { mayHear, soundsForGood } from '../../platform/access/store';
 import type { FileStore } from '../../platform/files';
+import { forNoPage } from '../../platform/guards';
 import type { RememberedRights, RightHolder } from '../../platform/rights/remembered';
 import { ALONE, sent } from '../../platform/sent';
 import type { SessionCookies } from '../../platform/rights/cookies';
@@ -34,7 +35,7 @@ export class QuickSound {
     const soundId = req.method === 'GET' ? SOUND.exec(req.path)?.[1] : undefined;
     if (soundId === undefined) return next();
     const sessionId = this.cookies.sessionOf(req);
-    const personId = sessionId === null ? null : this.rights.holderOf(sessionId, soundId);
+    const personId = sessionId === null ? null : this.rights.holderOf(sessionId, 'hear', soundId);
     if (sessionId === null || personId === null) return next();
     this.rights.whileAllowed(
       sessionId,
@@ -43,6 +44,7 @@ export class QuickSound {
         (await livingSessions(this.pool, [sessionId])).has(sessionId) &&
         mayHear(this.pool, personId, soundId),
     );
+    forNoPage(res);
     sent(res, this.files.localPath(playable(soundId)), soundHeaders('audio/mp4'), next).catch(next);
   };
 
@@ -59,7 +61,7 @@ export class QuickSound {
   private async keep(req: Request, found: (holder: RightHolder) => Promise<string[]>): Promise<void> {
     const holder = holderOf(req);
     const asOf = holder && this.rights.asOf();
-    if (holder && asOf !== null) this.rights.keep(asOf, holder, await found(holder));
+    if (holder && asOf !== null) this.rights.keep(asOf, holder, 'hear', await found(holder));
   }
 }
 

@@ -11,8 +11,9 @@ import type { Quotas } from '../../platform/config';
 import { isDuplicate, transaction, type Pool, type Queryable } from '../../platform/database';
 import type { FileStore } from '../../platform/files';
 import { growing, UNTIL_DONE, type JobQueue } from '../../platform/jobs/queue';
-import { notFound, Trouble } from '../../platform/trouble';
+import { notFound } from '../../platform/trouble';
 import type { SessionCookies } from '../../platform/rights/cookies';
+import type { RememberedRights } from '../../platform/rights/remembered';
 import type { Worker } from '../../worker';
 import { filesOfRecording, original, peaksOf, shown, trimmed } from './files';
 import type { Inspection } from './inspect';
@@ -20,7 +21,7 @@ import { Room } from './room';
 import { Allowances } from './allowances';
 import { Copies } from './copies';
 import { Cuts } from './cuts';
-import { QuickPiece } from './quickPiece';
+import { QuickPiece, takesNoMore } from './quickPiece';
 import { Served } from './served';
 import { BEYOND_LIMIT_MS, LONGEST_DECODED_MS } from './sound';
 import * as store from './store';
@@ -103,9 +104,14 @@ export class Recordings {
   }
 
   /** Takes the pieces of recordings that are under way before anything else is looked at. */
-  quickPieces(cookies: SessionCookies): RequestHandler {
-    this.pieces = new QuickPiece(this.pool, this.files, cookies, this.allowances, this.locker);
+  quickPieces(rights: RememberedRights, cookies: SessionCookies): RequestHandler {
+    this.pieces = new QuickPiece(this.pool, this.files, rights, cookies, this.allowances, this.locker);
     return this.pieces.take;
+  }
+
+  /** Settles a recording while no piece is put to it. */
+  private withoutPieces<T>(id: string, settle: () => Promise<T>): Promise<T> {
+    return this.pieces ? this.pieces.holdOff(id, settle) : settle();
   }
 
   /** Makes the folders; call once before the first upload. */
@@ -189,13 +195,15 @@ export class Recordings {
    * @returns what became of it; null when there was nothing to end
    */
   async endAsItCame(id: string): Promise<'lookedAt' | 'lost' | null> {
-    const came = await this.came(id);
-    const becomes = endedAs({ bytes: came?.bytes ?? 0 });
-    return transaction(this.pool, async db => {
-      if (!(await store.endEarly(db, id, becomes))) return null;
-      if (becomes === 'lookedAt') await this.askToInspect(db, id);
-      else await this.tellSettled(db, id);
-      return becomes;
+    return this.withoutPieces(id, async () => {
+      const came = await this.came(id);
+      const becomes = endedAs({ bytes: came?.bytes ?? 0 });
+      return transaction(this.pool, async db => {
+        if (!(await store.endEarly(db, id, becomes))) return null;
+        if (becomes === 'lookedAt') await this.askToInspect(db, id);
+        else await this.tellSettled(db, id);
+        return becomes;
+      });
     });
   }
 
@@ -213,11 +221,7 @@ export class Recordings {
 
   /** @throws Trouble gone for bytes of what was let go of, or stands already */
   async refuseWhenSettled(id: string): Promise<void> {
-    if ((await store.stateOf(this.pool, id)) !== 'arriving')
-      throw new Trouble(
-        'gone',
-        'This recording takes no more bytes. Reload the page to see what became of it.',
-      );
+    if ((await store.stateOf(this.pool, id)) !== 'arriving') throw takesNoMore();
   }
 
   /**
@@ -287,11 +291,13 @@ export class Recordings {
 
   /** Its owner no longer wants it: what is under way with it ends, and its bytes go. What was stored stays. */
   async cancel(id: string): Promise<RecordingView> {
-    const came = await this.came(id);
-    await transaction(this.pool, async db => {
-      if (!(await store.cancel(db, id, came?.bytes ?? null))) return;
-      await this.removeLater(db, id);
-      await this.tellSettled(db, id);
+    await this.withoutPieces(id, async () => {
+      const came = await this.came(id);
+      await transaction(this.pool, async db => {
+        if (!(await store.cancel(db, id, came?.bytes ?? null))) return;
+        await this.removeLater(db, id);
+        await this.tellSettled(db, id);
+      });
     });
     return this.view(id);
   }

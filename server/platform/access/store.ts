@@ -1,5 +1,4 @@
-import type { RowDataPacket } from 'mysql2/promise';
-import { row, rows, type Queryable } from '../database';
+import { preparedRows, row, rows, type Queryable } from '../database';
 import { contributionStands, TAKE_MAY_BE_HEARD } from './contributions.store';
 
 /** Relations between a person and a thing, each one question to the database. */
@@ -375,18 +374,23 @@ export async function soundsForGood(
 }
 
 /**
- * Whether a session is that of the owner of a recording whose bytes are still coming. Sessions that end in other ways than by
- * themselves, a phone that continues an item and a child's slip, are asked elsewhere.
+ * Whose session it is, where that is the owner of a recording whose bytes are still coming; null otherwise. Sessions that end in
+ * other ways than by themselves, a phone that continues an item and a child's slip, are asked elsewhere.
  */
-export async function recordsHere(db: Queryable, sessionId: string, recordingId: string): Promise<boolean> {
-  // Asked once a second by everybody who records: prepared.
-  const [found] = await db.execute<RowDataPacket[]>(
-    `SELECT 1 FROM sessions i JOIN recordings r ON r.id = ? AND r.owner_id = i.person_id AND r.state = 'arriving'
+export async function recordsHere(
+  db: Queryable,
+  sessionId: string,
+  recordingId: string,
+): Promise<{ personId: string; endsAtMs: number } | null> {
+  const [found] = await preparedRows<{ personId: string; expires: number }>(
+    db,
+    `SELECT i.person_id AS personId, i.expires FROM sessions i
+       JOIN recordings r ON r.id = ? AND r.owner_id = i.person_id AND r.state = 'arriving'
      WHERE i.session_id = ? AND i.expires > UNIX_TIMESTAMP()
        AND JSON_VALUE(i.data, '$.handoverId') IS NULL AND JSON_VALUE(i.data, '$.slip') IS NULL`,
     [recordingId, sessionId],
   );
-  return found.length > 0;
+  return found ? { personId: found.personId, endsAtMs: found.expires * 1_000 } : null;
 }
 
 const PLAYS = "r.state = 'stored' AND r.medium = 'sound' AND r.playable_at IS NOT NULL";

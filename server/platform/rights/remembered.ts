@@ -17,7 +17,7 @@ const GAP_MS = LONGEST_MS + 10_000;
 const BACK = 1_000;
 /** More changes than this at one look: everything is asked again. */
 const MOST_CHANGES = 2_000;
-/** Sounds that are remembered, of all sessions together. */
+/** Rights that are remembered, of all sessions together. */
 const MOST_REMEMBERED = 200_000;
 
 /** Whose session it is, and when it ends by itself. */
@@ -28,10 +28,15 @@ export interface RightHolder {
   endsAtMs: number;
 }
 
+/** What may be done with a recording: hear it, or bring its bytes. */
+export type Right = 'hear' | 'record';
+const RIGHTS: readonly Right[] = ['hear', 'record'];
+const keyOf = (right: Right, recordingId: string) => `${right} ${recordingId}`;
+
 interface Session {
   personId: string;
-  /** Until when, by sound; ms since 1970. */
-  sounds: Map<string, number>;
+  /** Until when, by right and recording; ms since 1970. */
+  rights: Map<string, number>;
 }
 
 /** A sound that is being sent. */
@@ -43,8 +48,8 @@ interface Sending {
 }
 
 /**
- * Which sessions may hear which sounds, as far as it was found lately, so that the next piece of a sound costs no question to
- * the database. Only rights that end by a change are kept here, none that end by the clock; and every change that ends one is
+ * Which sessions may hear, or bring, which recordings, as far as it was found lately, so that the next piece of one costs no
+ * question to the database. Only rights that end by a change are kept here, none that end by the clock; and every change that ends one is
  * written down by the database itself (`right_changes`), whichever server or statement made it. What was written down is read
  * several times a second: while it cannot be read, nothing is remembered.
  *
@@ -79,32 +84,40 @@ export class RememberedRights {
     return this.isConfirmed() ? this.epoch : null;
   }
 
-  /** Keeps that a session may hear some sounds. @param asOf when it began to be looked for */
-  keep(asOf: number | null, holder: RightHolder | null, soundIds: Iterable<string>): void {
+  /** Keeps that a session has a right to some recordings. @param asOf when it began to be looked for */
+  keep(asOf: number | null, holder: RightHolder | null, right: Right, recordingIds: Iterable<string>): void {
     if (asOf === null || asOf !== this.epoch || !holder) return;
     const until = Math.min(this.now() + LONGEST_MS, holder.endsAtMs);
     let session = this.sessions.get(holder.sessionId);
     if (session && session.personId !== holder.personId) this.forgetSession(holder.sessionId);
     session = this.sessions.get(holder.sessionId);
     if (!session)
-      this.sessions.set(holder.sessionId, (session = { personId: holder.personId, sounds: new Map() }));
-    for (const id of soundIds) {
+      this.sessions.set(holder.sessionId, (session = { personId: holder.personId, rights: new Map() }));
+    for (const id of recordingIds) {
       if (this.remembered >= MOST_REMEMBERED) this.forgetAll();
-      if (!session.sounds.has(id)) this.remembered += 1;
-      session.sounds.set(id, until);
+      const key = keyOf(right, id);
+      if (!session.rights.has(key)) this.remembered += 1;
+      session.rights.set(key, until);
     }
     // What made room for itself begins again.
     if (!this.sessions.has(holder.sessionId)) this.sessions.set(holder.sessionId, session);
   }
 
-  /** Whose session may hear a sound, as far as it is remembered; null where it has to be asked. */
-  holderOf(sessionId: string, soundId: string): string | null {
+  /** Whose session has a right to a recording, as far as it is remembered; null where it has to be asked. */
+  holderOf(sessionId: string, right: Right, recordingId: string): string | null {
     const session = this.sessions.get(sessionId);
-    const until = session?.sounds.get(soundId);
+    const until = session?.rights.get(keyOf(right, recordingId));
     if (!session || until === undefined) return null;
     const now = (this.askedAtMs = this.now());
     if (now < until && this.isConfirmed()) return session.personId;
     return null;
+  }
+
+  /** Nobody's right to a recording is believed without asking again. */
+  forgetRecording(id: string): void {
+    // Who is just asking may have been answered before whatever it is forgotten for.
+    this.epoch += 1;
+    for (const { rights } of this.sessions.values()) this.forgetIn(rights, id);
   }
 
   /** Ends what is being sent once it is no longer allowed. */
@@ -134,7 +147,7 @@ export class RememberedRights {
   }
 
   private forgetSession(id: string): void {
-    this.remembered -= this.sessions.get(id)?.sounds.size ?? 0;
+    this.remembered -= this.sessions.get(id)?.rights.size ?? 0;
     this.sessions.delete(id);
   }
 
@@ -187,8 +200,12 @@ export class RememberedRights {
     if (sessionId !== null) this.forgetSession(sessionId);
     for (const [id, session] of this.sessions) {
       if (session.personId === personId) this.forgetSession(id);
-      else if (recordingId !== null && session.sounds.delete(recordingId)) this.remembered -= 1;
+      else if (recordingId !== null) this.forgetIn(session.rights, recordingId);
     }
+  }
+
+  private forgetIn(rights: Map<string, number>, recordingId: string): void {
+    for (const right of RIGHTS) if (rights.delete(keyOf(right, recordingId))) this.remembered -= 1;
   }
 
   private async endWhatIsNotAllowed(): Promise<void> {
