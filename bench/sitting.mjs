@@ -11,7 +11,7 @@ export const STUDENTS = 1_000;
 const FAST = 200;
 /** One second of Opus at 96 kbit/s. */
 const PIECE_BYTES = 12_000;
-const PACED_PIECES = 40;
+const PACED_PIECES = 60;
 const FAST_PIECES = 12;
 
 /** A class of students who have begun a sitting, each with a session. */

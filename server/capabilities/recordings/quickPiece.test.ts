@@ -31,7 +31,13 @@ describe('the pieces of a recording under way', () => {
     return [status, count];
   }
   /** Sends three thousand bytes of a piece, then the line breaks. */
-  async function broken(who: Visitor, id: string, at: number, more: Record<string, string>, length: number) {
+  async function broken(
+    who: Visitor,
+    id: string,
+    at: number,
+    more: Record<string, string>,
+    length: number | null,
+  ) {
     await new Promise<void>(resolve => {
       const sending = request(`${ecoute.base}/api/uploads/${id}`, {
         method: 'PATCH',
@@ -41,7 +47,7 @@ describe('the pieces of a recording under way', () => {
           ...more,
           Origin: ecoute.base,
           'Upload-Offset': String(at),
-          'Content-Length': String(length),
+          ...(length && { 'Content-Length': String(length) }),
         },
       });
       sending.once('error', () => resolve());
@@ -130,12 +136,31 @@ describe('the pieces of a recording under way', () => {
   it('end with the last one also where its line broke: once the length is told, no piece is taken as one more', async () => {
     const id = await announced();
     await piece(student, id, 0, bytes.subarray(0, 5_000));
-    await broken(student, id, 5_000, { 'Upload-Length': String(bytes.length) }, bytes.length - 5_000);
+    // Without saying how long it is, it is taken as it comes.
+    await broken(student, id, 5_000, { 'Upload-Length': String(bytes.length) }, null);
     const { headers } = await student.ask('HEAD', `/api/uploads/${id}`, undefined, tus);
     expect(headers.get('upload-length')).toBe(String(bytes.length));
     const at = Number(headers.get('upload-offset'));
     expect((await piece(student, id, at, bytes.subarray(at))).status).toBe(204);
     expect((await settled(student, id)).state).toBe('stored');
+  });
+
+  it('end with the last one, which is counted whole or not at all', async () => {
+    const id = await announced();
+    await piece(student, id, 0, bytes.subarray(0, 5_000));
+    const told = { 'Upload-Length': String(bytes.length) };
+    await broken(student, id, 5_000, told, bytes.length - 5_000);
+    expect((await readFile(path(id))).length).toBe(5_000);
+    // A length that is not where it ends is no last piece, and one that is over what may come is refused.
+    expect((await piece(student, id, 5_000, bytes.subarray(5_000), { 'Upload-Length': '5000' })).status).toBe(
+      400,
+    );
+    const [status, questions] = await asked(student, id, 5_000, bytes.subarray(5_000), told);
+    expect(status).toBe(204);
+    // It is noted as here, and asked to be looked at: one transaction, and no question before it.
+    expect(questions).toBe(1);
+    expect((await settled(student, id)).state).toBe('stored');
+    expect(await readFile(path(id))).toEqual(Buffer.from(bytes));
   });
 
   it('are all in what is looked at when the rest never comes: none is acknowledged after that', async () => {

@@ -31,11 +31,22 @@ interface Piece {
   id: string;
   offset: number;
   length: number;
+  /** Nothing comes after it: it tells the whole length. */
+  isLast: boolean;
+}
+
+/** What the last piece leads to. */
+interface Whole {
+  /** Notes how long a recording will be. */
+  tell(id: string, length: number): Promise<void>;
+  /** All of it is on the disk. @param ownerId whoever brought it */
+  came(id: string, ownerId: string): Promise<void>;
 }
 
 /**
- * Pieces of a recording under way, of which each device sends one a second: one write, and the disk told to keep it before the piece is acknowledged. Everything else of the protocol (the last piece, which tells the
- * length; what is long; what does not fit) goes the usual way, and so does whatever is not plainly allowed.
+ * Pieces of a recording under way, of which each device sends one a second: one write, and the disk told to keep it before the
+ * piece is acknowledged. Everything else of the protocol (what is long, what does not fit, a length that is told before its time)
+ * goes the usual way, and so does whatever is not plainly allowed.
  */
 export class QuickPiece {
   /** Recordings whose length nobody has told yet. */
@@ -49,6 +60,7 @@ export class QuickPiece {
     private readonly allowances: Allowances,
     /** The same as that of the protocol's server: one of both writes at a time. */
     private readonly locker: MemoryLocker,
+    private readonly whole: Whole,
   ) {}
 
   readonly take: RequestHandler = (req, res, next) => {
@@ -65,18 +77,19 @@ export class QuickPiece {
 
   /** The file that a piece is put to; null for what is not plainly allowed. */
   private async fileOf({ id, offset, length }: Piece, sessionId: string): Promise<number | null> {
-    if (!(await this.mayBring(sessionId, id)) || !(await this.isOpen(id))) return null;
+    if ((await this.bringerOf(sessionId, id)) === null || !(await this.isOpen(id))) return null;
     if (offset + length > (await this.allowances.of(id))) return null;
     return disk.open(this.files.localPath(original(id)), 'r+').catch(() => null);
   }
 
-  /** Whether a session may bring the bytes of a recording now; remembered from one piece to the next. */
-  private async mayBring(sessionId: string, id: string): Promise<boolean> {
-    if (this.rights.holderOf(sessionId, 'record', id) !== null) return true;
+  /** Whose session may bring the bytes of a recording now; remembered from one piece to the next. */
+  private async bringerOf(sessionId: string, id: string): Promise<string | null> {
+    const known = this.rights.holderOf(sessionId, 'record', id);
+    if (known !== null) return known;
     const asOf = this.rights.asOf();
     const found = await recordsHere(this.pool, sessionId, id);
     if (found) this.rights.keep(asOf, { sessionId, ...found }, 'record', [id]);
-    return found !== null;
+    return found?.personId ?? null;
   }
 
   /** Lets no piece be put to a recording while it is settled: what was acknowledged before is in it, and nothing after. */
@@ -94,7 +107,7 @@ export class QuickPiece {
   private async isOpen(id: string): Promise<boolean> {
     if (this.open.has(id)) return true;
     const told = await readFile(this.files.localPath(`${original(id)}.json`), 'utf8').catch(() => null);
-    if (told === null || (JSON.parse(told) as { size?: number }).size !== undefined) return false;
+    if (told === null || !isLengthLeftOpen(told)) return false;
     if (this.open.size >= MOST_OPEN) this.open.clear();
     this.open.add(id);
     return true;
@@ -107,10 +120,11 @@ export class QuickPiece {
 
   private async keep(
     file: number,
-    { id, offset, length, sessionId }: Piece & { sessionId: string },
+    { id, offset, length, isLast, sessionId }: Piece & { sessionId: string },
     req: Request,
     res: Response,
   ): Promise<void> {
+    let ownerId: string | null = null;
     try {
       const bytes = await bodyOf(req, length);
       // The line broke in the middle: what did not come whole was not acknowledged, and is sent again.
@@ -118,8 +132,11 @@ export class QuickPiece {
       const unlock = await this.locked(id);
       try {
         // It may have been settled while the piece was on its way.
-        if (!(await this.mayBring(sessionId, id))) throw takesNoMore();
+        ownerId = await this.bringerOf(sessionId, id);
+        if (ownerId === null) throw takesNoMore();
         if ((await disk.fstat(file)).size !== offset) return answer(res, 409, 'Upload-Offset conflict\n');
+        // Told before the rest is written: from then on it is found to be whole, whatever happens in between.
+        if (isLast) await this.whole.tell(id, offset + length);
         await written(file, bytes, offset);
         await disk.sync(file);
       } finally {
@@ -128,6 +145,7 @@ export class QuickPiece {
     } finally {
       shut(file);
     }
+    if (isLast) await this.whole.came(id, ownerId);
     res.setHeader('Upload-Offset', String(offset + length));
     answer(res, 204);
   }
@@ -153,13 +171,14 @@ export const takesNoMore = () =>
 /** The piece that a request brings; null for whatever is not simply one more. */
 function pieceOf({ path, headers }: Request): Piece | null {
   const id = PIECE.exec(path)?.[1];
-  if (id === undefined || headers['upload-length'] !== undefined || headers['tus-resumable'] !== '1.0.0')
-    return null;
+  if (id === undefined || headers['tus-resumable'] !== '1.0.0') return null;
   if (headers['content-type'] !== 'application/offset+octet-stream') return null;
   const offset = whole(headers['upload-offset']);
   const length = whole(headers['content-length']);
   if (offset === null || length === null || length === 0 || length > LONGEST_PIECE_BYTES) return null;
-  return { id, offset, length };
+  const isLast = headers['upload-length'] !== undefined;
+  if (isLast && whole(headers['upload-length']) !== offset + length) return null;
+  return { id, offset, length, isLast };
 }
 
 function whole(text: string | string[] | undefined): number | null {
@@ -178,6 +197,15 @@ function bodyOf(req: Request, length: number): Promise<Buffer | null> {
     req.once('end', () => resolve(came === length ? Buffer.concat(pieces) : null));
     req.once('close', () => resolve(null));
   });
+}
+
+/** @param told what the protocol's server notes of an upload */
+function isLengthLeftOpen(told: string): boolean {
+  try {
+    return (JSON.parse(told) as { size?: number }).size === undefined;
+  } catch {
+    return false;
+  }
 }
 
 /** What is written is synced: nobody waits for this. */

@@ -105,7 +105,13 @@ export class Recordings {
 
   /** Takes the pieces of recordings that are under way before anything else is looked at. */
   quickPieces(rights: RememberedRights, cookies: SessionCookies): RequestHandler {
-    this.pieces = new QuickPiece(this.pool, this.files, rights, cookies, this.allowances, this.locker);
+    this.pieces = new QuickPiece(this.pool, this.files, rights, cookies, this.allowances, this.locker, {
+      tell: (id, length) => {
+        this.pieces!.lengthIsTold(id);
+        return this.tusStore.declareUploadLength(id, length);
+      },
+      came: (id, ownerId) => this.arrived(id, ownerId),
+    });
     return this.pieces.take;
   }
 
@@ -333,14 +339,14 @@ export class Recordings {
   }
 
   /** Every byte is here: have it looked at. Safe to call twice. */
-  async arrived(id: string): Promise<void> {
+  async arrived(id: string, knownOwnerId?: string): Promise<void> {
     await transaction(this.pool, async db => {
-      if (await store.markArrived(db, id)) await this.askToInspect(db, id);
+      if (await store.markArrived(db, id)) await this.askToInspect(db, id, knownOwnerId);
     });
   }
 
-  private async askToInspect(db: Queryable, id: string): Promise<void> {
-    const ownerId = (await store.findRecording(db, id))?.ownerId;
+  private async askToInspect(db: Queryable, id: string, knownOwnerId?: string): Promise<void> {
+    const ownerId = knownOwnerId ?? (await store.findRecording(db, id))?.ownerId;
     await this.jobs.add(db, 'inspectRecording', { id }, { urgent: true, subjectId: id, ownerId });
   }
 

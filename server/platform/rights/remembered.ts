@@ -39,6 +39,13 @@ interface Session {
   rights: Map<string, number>;
 }
 
+/** Adds to the set of a key. */
+function addTo(sets: Map<string, Set<string>>, key: string, value: string): void {
+  const set = sets.get(key);
+  if (set) set.add(value);
+  else sets.set(key, new Set([value]));
+}
+
 /** A sound that is being sent. */
 interface Sending {
   sessionId: string;
@@ -57,6 +64,9 @@ interface Sending {
  */
 export class RememberedRights {
   private readonly sessions = new Map<string, Session>();
+  /** Sessions by what they have a right to, and by whose they are. */
+  private readonly having = new Map<string, Set<string>>();
+  private readonly ofPerson = new Map<string, Set<string>>();
   private remembered = 0;
   private readonly sending = new Set<Sending>();
   private timer: NodeJS.Timeout | null = null;
@@ -88,19 +98,20 @@ export class RememberedRights {
   keep(asOf: number | null, holder: RightHolder | null, right: Right, recordingIds: Iterable<string>): void {
     if (asOf === null || asOf !== this.epoch || !holder) return;
     const until = Math.min(this.now() + LONGEST_MS, holder.endsAtMs);
-    let session = this.sessions.get(holder.sessionId);
-    if (session && session.personId !== holder.personId) this.forgetSession(holder.sessionId);
-    session = this.sessions.get(holder.sessionId);
-    if (!session)
-      this.sessions.set(holder.sessionId, (session = { personId: holder.personId, rights: new Map() }));
+    const { sessionId, personId } = holder;
+    if (this.sessions.get(sessionId)?.personId !== personId) this.forgetSession(sessionId);
     for (const id of recordingIds) {
       if (this.remembered >= MOST_REMEMBERED) this.forgetAll();
+      let session = this.sessions.get(sessionId);
+      if (!session) {
+        this.sessions.set(sessionId, (session = { personId, rights: new Map() }));
+        addTo(this.ofPerson, personId, sessionId);
+      }
       const key = keyOf(right, id);
       if (!session.rights.has(key)) this.remembered += 1;
       session.rights.set(key, until);
+      addTo(this.having, key, sessionId);
     }
-    // What made room for itself begins again.
-    if (!this.sessions.has(holder.sessionId)) this.sessions.set(holder.sessionId, session);
   }
 
   /** Whose session has a right to a recording, as far as it is remembered; null where it has to be asked. */
@@ -117,7 +128,12 @@ export class RememberedRights {
   forgetRecording(id: string): void {
     // Who is just asking may have been answered before whatever it is forgotten for.
     this.epoch += 1;
-    for (const { rights } of this.sessions.values()) this.forgetIn(rights, id);
+    for (const right of RIGHTS) {
+      const key = keyOf(right, id);
+      for (const sessionId of this.having.get(key) ?? [])
+        if (this.sessions.get(sessionId)?.rights.delete(key)) this.remembered -= 1;
+      this.having.delete(key);
+    }
   }
 
   /** Ends what is being sent once it is no longer allowed. */
@@ -143,12 +159,24 @@ export class RememberedRights {
 
   private forgetAll(): void {
     this.sessions.clear();
+    this.having.clear();
+    this.ofPerson.clear();
     this.remembered = 0;
   }
 
   private forgetSession(id: string): void {
-    this.remembered -= this.sessions.get(id)?.rights.size ?? 0;
+    const session = this.sessions.get(id);
+    if (!session) return;
+    for (const key of session.rights.keys()) this.dropFrom(this.having, key, id);
+    this.dropFrom(this.ofPerson, session.personId, id);
+    this.remembered -= session.rights.size;
     this.sessions.delete(id);
+  }
+
+  private dropFrom(sets: Map<string, Set<string>>, key: string, value: string): void {
+    const set = sets.get(key);
+    set?.delete(value);
+    if (set?.size === 0) sets.delete(key);
   }
 
   private async poll(): Promise<void> {
@@ -198,14 +226,8 @@ export class RememberedRights {
   private forget({ sessionId, personId, recordingId }: store.RightChange): void {
     if (sessionId === null && personId === null && recordingId === null) return this.forgetAll();
     if (sessionId !== null) this.forgetSession(sessionId);
-    for (const [id, session] of this.sessions) {
-      if (session.personId === personId) this.forgetSession(id);
-      else if (recordingId !== null) this.forgetIn(session.rights, recordingId);
-    }
-  }
-
-  private forgetIn(rights: Map<string, number>, recordingId: string): void {
-    for (const right of RIGHTS) if (rights.delete(keyOf(right, recordingId))) this.remembered -= 1;
+    if (personId !== null) for (const id of [...(this.ofPerson.get(personId) ?? [])]) this.forgetSession(id);
+    if (recordingId !== null) this.forgetRecording(recordingId);
   }
 
   private async endWhatIsNotAllowed(): Promise<void> {
