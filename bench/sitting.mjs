@@ -138,7 +138,7 @@ async function fastRate(base, students) {
 /** Waits until nothing that was handed over is looked at any more. */
 async function untilQuiet(db) {
   for (;;) {
-    const [[{ n }]] = await db.query("SELECT COUNT(*) AS n FROM jobs WHERE run_after <= UTC_TIMESTAMP(3)");
+    const [[{ n }]] = await db.query('SELECT COUNT(*) AS n FROM jobs WHERE run_after <= UTC_TIMESTAMP(3)');
     if (Number(n) === 0) return;
     await new Promise(resolve => setTimeout(resolve, 500));
   }

@@ -4,7 +4,6 @@ import {
   isLeftBehind,
   isPromptCut,
   isTakenUp,
-  LATEST_STOP_MS,
   nextStep,
   stillOwedMs,
   type Running,
@@ -82,15 +81,23 @@ describe('what happens automatically', () => {
   });
 });
 
-describe('a device whose sound is behind', () => {
-  it('is waited for until all is through, and no longer than the latest stop', () => {
-    expect(stillOwedMs(0, 0)).toBe(0);
-    expect(stillOwedMs(3_000, 0)).toBe(3_000);
-    expect(stillOwedMs(3_000, 3_200)).toBe(3_000);
-    expect(stillOwedMs(3_000, LATEST_STOP_MS - 500)).toBe(500);
-    // It stands still.
-    expect(stillOwedMs(3_000, LATEST_STOP_MS)).toBe(0);
-    expect(stillOwedMs(60_000, LATEST_STOP_MS + 5_000)).toBe(0);
+describe('a take whose time is over by the server’s clock', () => {
+  it('is over where it was counted to its end', () => {
+    expect(stillOwedMs(null, 0, 1_000)).toBe(0);
+    expect(stillOwedMs(null, -200, 1_000)).toBe(0);
+    expect(stillOwedMs(0, -200, 1_000)).toBe(0);
+  });
+
+  it('goes on where a clock was set forward in its middle', () => {
+    expect(stillOwedMs(null, 3_800, 1_000)).toBe(3_800);
+    expect(stillOwedMs(3_900, 3_800, 1_000)).toBe(3_900);
+  });
+
+  it('waits for sound that is behind, as far as it may be longer than its limit', () => {
+    expect(stillOwedMs(700, -200, 1_000)).toBe(700);
+    expect(stillOwedMs(3_000, -200, 1_000)).toBe(800);
+    // A sound that stands still is not waited for for ever.
+    expect(stillOwedMs(3_000, -1_000, 1_000)).toBe(0);
   });
 });
 

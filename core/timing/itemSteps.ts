@@ -54,17 +54,17 @@ export function nextStep(policy: StepPolicy, state: ItemState, running: Running)
   }
 }
 
-/** A device whose sound is behind is waited for so long past the limit; one whose sound stands still is not. In ms. */
-export const LATEST_STOP_MS = 10_000;
-
 /**
- * How much longer a take goes on whose time is over. A device too busy to keep up sounds the teacher's turns late, and what
- * is said after the last of them is late too: it has its whole length by the clock that it is heard by.
- * @param owedMs of the take, by that clock, still to come
- * @param lateMs since its time was over
+ * How much of a take is still to come when its time is over by the server's clock. That clock is only known through this device's
+ * own, which may be set, or known better, in the middle of an answer; what was recorded is counted by clocks that nobody sets. A
+ * device too busy to keep up sounds the teacher's turns late, and what is said after the last of them is late too: it is
+ * waited for, as far as a take may be longer than its limit.
+ * @param bySoundMs what is still to come by the clock of its sound; null where nothing sounds along
+ * @param byCountMs the same by counting the time that passes
+ * @param lateMs how much longer than its limit it may become
  */
-export function stillOwedMs(owedMs: number, lateMs: number): number {
-  return Math.max(0, Math.min(owedMs, LATEST_STOP_MS - lateMs));
+export function stillOwedMs(bySoundMs: number | null, byCountMs: number, lateMs: number): number {
+  return Math.max(0, bySoundMs === null ? byCountMs : Math.min(bySoundMs, byCountMs + lateMs));
 }
 
 /** What follows a prompt that has sounded to its end; null where the student says when to go on. */

@@ -1,3 +1,4 @@
+import { stillOwedMs } from '@ecoute/core/timing/itemSteps';
 import type { Beat, TakeClock } from '@ecoute/core/timing/takeClock';
 import { serverNow } from '../../base/clock';
 import { desk } from './delivery';
@@ -32,7 +33,9 @@ export interface RunningTake {
   clock: TakeClock;
   /** Lets nothing more through once this much of the answer is recorded, pauses left out. In ms. */
   limit(ms: number): void;
-  /** How long until it is all through the gate, by the audio clock, in ms; 0 where no gate or no limit is. */
+  /** Now, by the server's clock as it was known when this began: setting a clock in the middle changes nothing. */
+  nowMs(): number;
+  /** How much of it is still to come, by clocks that nobody sets; 0 without a limit. In ms. */
   owedMs(): number;
   /** Holds the recording; what comes next is joined without a gap. */
   pause(): void;
@@ -51,6 +54,9 @@ const START_LEAD_SEC = 0.25;
  * nothing of the answer is in it. Under the tolerance by which a take may be longer than its limit.
  */
 const MP4_TAIL_MS = 1_250;
+
+/** What sounds along late is waited for so long: under that tolerance as well, and nothing where the tail takes it. */
+const LATE_MS = MP4_TAIL_MS;
 
 /** A clock that stood still goes on within this, or not at all. */
 const RESUMES_MS = 1_000;
@@ -189,6 +195,10 @@ export async function beginTake(
   /** Pauses and their ends, one after the other. */
   let holding: Promise<void> = Promise.resolve();
   let isHeld = false;
+  /** The same by counting: when it runs again, and what was counted before; in ms. Null while it is held. */
+  const beganCount = performance.now() + (gateSec - context.currentTime) * 1_000 + answerFromMs;
+  let countsFrom: number | null = beganCount;
+  let counted = 0;
   const shutsSec = () => runsFrom + (limitMs ?? 0) / 1000 - recorded;
   const shut = () => limitMs !== null && graph?.shutAt(shutsSec());
   return {
@@ -203,7 +213,15 @@ export async function beginTake(
       if (wait > 0) setTimeout(shut, wait * 1000 + 50);
       else shut();
     },
-    owedMs: () => (graph && limitMs !== null ? Math.max(0, (shutsSec() - context.currentTime) * 1000) : 0),
+    nowMs: () => beganAtMs + performance.now() - beganCount,
+    owedMs: () =>
+      limitMs === null
+        ? 0
+        : stillOwedMs(
+            soundFromMs === null ? null : (shutsSec() - context.currentTime) * 1_000,
+            limitMs - counted - (countsFrom === null ? 0 : performance.now() - countsFrom),
+            LATE_MS - tailMs,
+          ),
     pause() {
       holding = holding.then(async () => {
         if (recorder.state !== 'recording') return;
@@ -214,6 +232,8 @@ export async function beginTake(
           isHeld = true;
         }
         recorder.pause();
+        if (countsFrom !== null) counted += Math.max(0, performance.now() - countsFrom);
+        countsFrom = null;
         if (!graph) recorded += Math.max(0, context.currentTime - runsFrom);
       });
     },
@@ -221,6 +241,7 @@ export async function beginTake(
       holding = holding.then(async () => {
         if (recorder.state !== 'paused') return;
         recorder.resume();
+        countsFrom = performance.now();
         if (graph) {
           await context.resume();
           isHeld = false;

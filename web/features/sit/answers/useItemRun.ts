@@ -2,14 +2,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { RUN_LEAD_MS } from '@ecoute/core/timing/conversation';
 import { isRun } from '@ecoute/core/timing/strip';
 import { phaseAt, type ItemState } from '@ecoute/core/timing/itemRun';
-import {
-  afterPrompt,
-  isLeftBehind,
-  isPromptCut,
-  isTakenUp,
-  nextStep,
-  stillOwedMs,
-} from '@ecoute/core/timing/itemSteps';
+import { afterPrompt, isLeftBehind, isPromptCut, isTakenUp, nextStep } from '@ecoute/core/timing/itemSteps';
 import type { Item } from '@ecoute/contract/assessments';
 import { serverNow } from '../../../base/clock';
 import { trackOf } from '../../../parts/player/PlayButton';
@@ -127,7 +120,7 @@ export function useItemRun({
     along.current?.stop();
     setTake(null);
     // Stopped while it was counted in: the answer had not begun, and cannot have ended before it did.
-    add('recordingEnded', item.id, Math.max(serverNow(), running.beganAtMs));
+    add('recordingEnded', item.id, Math.max(running.nowMs(), running.beganAtMs));
     await running.stop();
   }, [add, item.id, take]);
 
@@ -309,19 +302,14 @@ export function useItemRun({
   const stepAtMs = step ? Math.round(step.atMs / 10) * 10 : 0;
   const exactly = useRef(0);
   exactly.current = step?.atMs ?? 0;
-  /** Since when the take that runs is over its time. */
-  const overSince = useRef<number | null>(null);
-  useEffect(() => {
-    overSince.current = null;
-  }, [take]);
   useEffect(() => {
     if (does === null) return;
     const left = Math.max(0, stepAtMs - serverNow());
     const isStop = does === 'stop';
     const rest = isStop ? left + (take?.clock.gated ? FLUSH_MS + take.clock.loopMs : 0) : left - READY_MS;
     const ends = () => {
-      overSince.current ??= serverNow();
-      const owedMs = stillOwedMs(take?.owedMs() ?? 0, serverNow() - overSince.current);
+      // It is over when it was counted to its end: the server's clock may have been known better, or set, meanwhile.
+      const owedMs = take?.owedMs() ?? 0;
       if (owedMs > 0) {
         timer = setTimeout(ends, owedMs + FLUSH_MS);
         return;
@@ -390,7 +378,7 @@ export function useItemRun({
       run.current?.stop();
       along.current?.stop();
       if (!running.current) return;
-      add('recordingEnded', item.id, Math.max(serverNow(), running.current.beganAtMs));
+      add('recordingEnded', item.id, Math.max(running.current.nowMs(), running.current.beganAtMs));
       void running.current.stop();
     };
   }, [add, item.id]);
@@ -429,11 +417,11 @@ export function useItemRun({
     stop,
     pause: () => {
       take?.pause();
-      add('recordingPaused', item.id);
+      add('recordingPaused', item.id, take?.nowMs());
     },
     resume: () => {
       take?.resume();
-      add('recordingResumed', item.id);
+      add('recordingResumed', item.id, take?.nowMs());
     },
     /** Position inside the item's part of the strip, in ms. */
     position(promptMs: number): number {
