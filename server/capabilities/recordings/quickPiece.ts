@@ -2,7 +2,7 @@ import { close, fdatasync, fstat, open, write } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { promisify } from 'node:util';
 import type { Request, RequestHandler, Response } from 'express';
-import { MemoryLocker } from '@tus/server';
+import type { MemoryLocker } from '@tus/server';
 import { recordsHere } from '../../platform/access/store';
 import type { Pool } from '../../platform/database';
 import type { FileStore } from '../../platform/files';
@@ -124,7 +124,7 @@ export class QuickPiece {
     req: Request,
     res: Response,
   ): Promise<void> {
-    let ownerId: string | null = null;
+    let ownerId: string | null;
     try {
       const bytes = await bodyOf(req, length);
       // The line broke in the middle: what did not come whole was not acknowledged, and is sent again.
