@@ -37,13 +37,15 @@ export class QuickSound {
     const sessionId = this.cookies.sessionOf(req);
     const personId = sessionId === null ? null : this.rights.holderOf(sessionId, 'hear', soundId);
     if (sessionId === null || personId === null) return next();
-    this.rights.whileAllowed(
+    this.rights.whileAllowed({
       sessionId,
+      personId,
+      recordingId: soundId,
       res,
-      async () =>
+      isStillAllowed: async () =>
         (await livingSessions(this.pool, [sessionId])).has(sessionId) &&
-        mayHear(this.pool, personId, soundId),
-    );
+        (await mayHear(this.pool, personId, soundId)),
+    });
     forNoPage(res);
     sent(res, this.files.localPath(playable(soundId)), soundHeaders('audio/mp4'), next).catch(next);
   };

@@ -35,7 +35,7 @@ const keyOf = (right: Right, recordingId: string) => `${right} ${recordingId}`;
 
 interface Session {
   personId: string;
-  /** Until when, by right and recording; ms since 1970. */
+  /** Until when, by right and recording. */
   rights: Map<string, number>;
 }
 
@@ -47,8 +47,10 @@ function addTo(sets: Map<string, Set<string>>, key: string, value: string): void
 }
 
 /** A sound that is being sent. */
-interface Sending {
+export interface Sending {
   sessionId: string;
+  personId: string;
+  recordingId: string;
   res: Response;
   /** Asks the database. */
   isStillAllowed: () => Promise<boolean>;
@@ -73,7 +75,7 @@ export class RememberedRights {
   private polling = false;
   /** It could not be read the last time. */
   private isCut = false;
-  private confirmedAtMs = 0;
+  private confirmedAtMs = -Infinity;
   private askedAtMs = 0;
   /** Goes up with each change. */
   private epoch = 0;
@@ -81,10 +83,12 @@ export class RememberedRights {
   private low: number | null = null;
   private readonly seen = new Map<number, number>();
 
-  constructor(
-    private readonly pool: Pool,
-    private readonly now: () => number = Date.now,
-  ) {}
+  constructor(private readonly pool: Pool) {}
+
+  /** A clock that nobody sets: one that was set back would confirm for ever. In ms. */
+  private now(): number {
+    return performance.now();
+  }
 
   /** A moment to look from, for `keep`; null while nothing can be kept, and from then on it soon can. */
   asOf(): number | null {
@@ -97,7 +101,7 @@ export class RememberedRights {
   /** Keeps that a session has a right to some recordings. @param asOf when it began to be looked for */
   keep(asOf: number | null, holder: RightHolder | null, right: Right, recordingIds: Iterable<string>): void {
     if (asOf === null || asOf !== this.epoch || !holder) return;
-    const until = Math.min(this.now() + LONGEST_MS, holder.endsAtMs);
+    const until = this.now() + Math.min(LONGEST_MS, holder.endsAtMs - Date.now());
     const { sessionId, personId } = holder;
     if (this.sessions.get(sessionId)?.personId !== personId) this.forgetSession(sessionId);
     for (const id of recordingIds) {
@@ -137,18 +141,17 @@ export class RememberedRights {
   }
 
   /** Ends what is being sent once it is no longer allowed. */
-  whileAllowed(sessionId: string, res: Response, isStillAllowed: () => Promise<boolean>): void {
+  whileAllowed(one: Sending): void {
     this.asOf();
-    const one = { sessionId, res, isStillAllowed };
     this.sending.add(one);
-    res.once('close', () => this.sending.delete(one));
+    one.res.once('close', () => this.sending.delete(one));
   }
 
   close(): void {
     if (this.timer) clearInterval(this.timer);
     this.timer = null;
     this.low = null;
-    this.confirmedAtMs = 0;
+    this.confirmedAtMs = -Infinity;
     this.seen.clear();
     this.forgetAll();
   }
@@ -194,7 +197,7 @@ export class RememberedRights {
       if (fresh.length > 0) {
         this.epoch += 1;
         fresh.forEach(change => this.forget(change));
-        await this.endWhatIsNotAllowed();
+        await this.endWhatIsNotAllowed(fresh);
       }
       // What was committed before the question was asked is in its answer.
       this.confirmedAtMs = began;
@@ -230,9 +233,10 @@ export class RememberedRights {
     if (recordingId !== null) this.forgetRecording(recordingId);
   }
 
-  private async endWhatIsNotAllowed(): Promise<void> {
+  private async endWhatIsNotAllowed(changes: readonly store.RightChange[]): Promise<void> {
     await Promise.all(
       [...this.sending].map(async one => {
+        if (!changes.some(change => concerns(change, one))) return;
         if (await one.isStillAllowed().catch(() => false)) return;
         this.sending.delete(one);
         // What is handed over already cannot be taken back; the connection may carry something else by now.
@@ -240,4 +244,9 @@ export class RememberedRights {
       }),
     );
   }
+}
+
+function concerns({ sessionId, personId, recordingId }: store.RightChange, one: Sending): boolean {
+  if (sessionId === null && personId === null && recordingId === null) return true;
+  return sessionId === one.sessionId || personId === one.personId || recordingId === one.recordingId;
 }
