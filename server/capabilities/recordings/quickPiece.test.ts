@@ -151,10 +151,10 @@ describe('the pieces of a recording under way', () => {
     const told = { 'Upload-Length': String(bytes.length) };
     await broken(student, id, 5_000, told, bytes.length - 5_000);
     expect((await readFile(path(id))).length).toBe(5_000);
-    // A length that is not where it ends is no last piece, and one that is over what may come is refused.
-    expect((await piece(student, id, 5_000, bytes.subarray(5_000), { 'Upload-Length': '5000' })).status).toBe(
-      400,
-    );
+    // A length that is not where it ends is no last piece, and nothing goes past it.
+    const other = await announced();
+    const wrong = await piece(student, other, 0, bytes, { 'Upload-Length': '5000' });
+    expect(wrong.status).toBe(413);
     const [status, questions] = await asked(student, id, 5_000, bytes.subarray(5_000), told);
     expect(status).toBe(204);
     // It is noted as here, and asked to be looked at: one transaction, and no question before it.
