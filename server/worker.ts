@@ -1,6 +1,4 @@
 /** Entry of the worker threads: whatever would keep the server from answering others. */
-import { setPriority } from 'node:os';
-import { isMainThread } from 'node:worker_threads';
 import type { Wanted } from '@ecoute/contract/recordings';
 import { measureTake, type MeasuredInBrief, type ToMeasure } from './capabilities/measures/measureTake';
 import { readList, type Read } from './capabilities/rosters/read';
@@ -27,11 +25,6 @@ export interface Tasks {
 /** Has something done in another thread. */
 export type Worker = <K extends keyof Tasks>(task: { kind: K } & Tasks[K][0]) => Promise<Tasks[K][1]>;
 export type Task = { [K in keyof Tasks]: { kind: K } & Tasks[K][0] }[keyof Tasks];
-
-/** Whoever records or listens goes before what is worked out beside it. */
-const BESIDE = 10;
-// On Linux this is of the thread that asks, and of the programs that it starts: the server itself stays as it was.
-if (!isMainThread && process.platform === 'linux') setPriority(0, BESIDE);
 
 export default async function work(task: Task): Promise<Tasks[keyof Tasks][1]> {
   switch (task.kind) {

@@ -375,7 +375,9 @@ export function ChildAnswer({ microphone, ...props }: Props & { microphone: Micr
                 counts={take.id === counting(standing)?.id}
                 onPress={() => {
                   voice.stop();
-                  if (!rehearsal && take.stands) void choose({ sittingId: sitting.id, takeId: take.id });
+                  // Also while it is looked at: what was pressed counts once it stands.
+                  if (!rehearsal && take.status !== 'refused')
+                    void choose({ sittingId: sitting.id, takeId: take.id });
                 }}
               />
             </li>
