@@ -5,7 +5,9 @@ import {
   isPromptCut,
   isTakenUp,
   nextStep,
+  SET_MOST_MS,
   stillOwedMs,
+  timeOfTake,
   type Running,
   type StepPolicy,
 } from './itemSteps';
@@ -82,22 +84,38 @@ describe('what happens automatically', () => {
 });
 
 describe('a take whose time is over by the server’s clock', () => {
+  const owed = (bySoundMs: number | null, byCountMs: number, overMs = 0) =>
+    stillOwedMs(bySoundMs, byCountMs, { lateMs: 1_000, overMs });
+
   it('is over where it was counted to its end', () => {
-    expect(stillOwedMs(null, 0, 1_000)).toBe(0);
-    expect(stillOwedMs(null, -200, 1_000)).toBe(0);
-    expect(stillOwedMs(0, -200, 1_000)).toBe(0);
+    expect(owed(null, 0)).toBe(0);
+    expect(owed(null, -200)).toBe(0);
+    expect(owed(0, -200)).toBe(0);
   });
 
   it('goes on where a clock was set forward in its middle', () => {
-    expect(stillOwedMs(null, 3_800, 1_000)).toBe(3_800);
-    expect(stillOwedMs(3_900, 3_800, 1_000)).toBe(3_900);
+    expect(owed(null, 3_800)).toBe(3_800);
+    expect(owed(3_900, 3_800)).toBe(3_900);
   });
 
   it('waits for sound that is behind, as far as it may be longer than its limit', () => {
-    expect(stillOwedMs(700, -200, 1_000)).toBe(700);
-    expect(stillOwedMs(3_000, -200, 1_000)).toBe(800);
+    expect(owed(700, -200)).toBe(700);
+    expect(owed(3_000, -200)).toBe(800);
     // A sound that stands still is not waited for for ever.
-    expect(stillOwedMs(3_000, -1_000, 1_000)).toBe(0);
+    expect(owed(3_000, -1_000)).toBe(0);
+  });
+
+  it('gives nobody the time again in which their device slept', () => {
+    expect(owed(null, 60_000)).toBe(SET_MOST_MS);
+    expect(owed(null, 55_000, SET_MOST_MS)).toBe(0);
+    expect(owed(60_000, 60_000, 2_000)).toBe(SET_MOST_MS - 2_000);
+  });
+
+  it('has ended when it was counted to, and by the server’s clock where the device slept', () => {
+    expect(timeOfTake(100_000, 100_030)).toBe(100_000);
+    expect(timeOfTake(100_000, 104_000)).toBe(100_000);
+    expect(timeOfTake(100_000, 96_000)).toBe(100_000);
+    expect(timeOfTake(100_000, 400_000)).toBe(400_000);
   });
 });
 

@@ -55,16 +55,36 @@ export function nextStep(policy: StepPolicy, state: ItemState, running: Running)
 }
 
 /**
+ * A clock that is set or known better moves by less than this. What is apart by more is a device that slept: its own count stood
+ * still, and nobody is given the time again in which everybody else would have spoken. In ms.
+ */
+export const SET_MOST_MS = 5_000;
+
+/**
  * How much of a take is still to come when its time is over by the server's clock. That clock is only known through this device's
- * own, which may be set, or known better, in the middle of an answer; what was recorded is counted by clocks that nobody sets. A
+ * own, which may be set, or known better, in the middle of an answer; what was recorded is counted by a clock that nobody sets. A
  * device too busy to keep up sounds the teacher's turns late, and what is said after the last of them is late too: it is
  * waited for, as far as a take may be longer than its limit.
  * @param bySoundMs what is still to come by the clock of its sound; null where nothing sounds along
  * @param byCountMs the same by counting the time that passes
  * @param lateMs how much longer than its limit it may become
+ * @param overMs how long it has been over by the server's clock
  */
-export function stillOwedMs(bySoundMs: number | null, byCountMs: number, lateMs: number): number {
-  return Math.max(0, bySoundMs === null ? byCountMs : Math.min(bySoundMs, byCountMs + lateMs));
+export function stillOwedMs(
+  bySoundMs: number | null,
+  byCountMs: number,
+  { lateMs, overMs }: { lateMs: number; overMs: number },
+): number {
+  const owedMs = bySoundMs === null ? byCountMs : Math.min(bySoundMs, byCountMs + lateMs);
+  return Math.max(0, Math.min(owedMs, SET_MOST_MS - overMs));
+}
+
+/**
+ * What time it is for a take that runs, so that it is as long by its account as it was recorded.
+ * @param countedMs when it began and what was counted since; @param serverMs the server's clock as it is known now; ms since 1970
+ */
+export function timeOfTake(countedMs: number, serverMs: number): number {
+  return Math.abs(serverMs - countedMs) <= SET_MOST_MS ? countedMs : serverMs;
 }
 
 /** What follows a prompt that has sounded to its end; null where the student says when to go on. */

@@ -69,17 +69,16 @@ export class QuickPiece {
     if (!piece || sessionId === null) return next();
     sameOrigin(req, res, (problem?: unknown) => {
       if (problem) return next();
-      this.fileOf(piece, sessionId)
-        .then(file => (file === null ? next() : this.keep(file, { ...piece, sessionId }, req, res)))
+      this.mayCome(piece, sessionId)
+        .then(may => (may ? this.keep({ ...piece, sessionId }, req, res) : next()))
         .catch(next);
     });
   };
 
-  /** The file that a piece is put to; null for what is not plainly allowed. */
-  private async fileOf({ id, offset, length }: Piece, sessionId: string): Promise<number | null> {
-    if ((await this.bringerOf(sessionId, id)) === null || !(await this.isOpen(id))) return null;
-    if (offset + length > (await this.allowances.of(id))) return null;
-    return disk.open(this.files.localPath(original(id)), 'r+').catch(() => null);
+  /** Whether a piece is plainly allowed. */
+  private async mayCome({ id, offset, length }: Piece, sessionId: string): Promise<boolean> {
+    if ((await this.bringerOf(sessionId, id)) === null || !(await this.isOpen(id))) return false;
+    return offset + length <= (await this.allowances.of(id));
   }
 
   /** Whose session may bring the bytes of a recording now; remembered from one piece to the next. */
@@ -119,35 +118,42 @@ export class QuickPiece {
   }
 
   private async keep(
-    file: number,
     { id, offset, length, isLast, sessionId }: Piece & { sessionId: string },
     req: Request,
     res: Response,
   ): Promise<void> {
+    const bytes = await bodyOf(req, length);
+    // The line broke in the middle: what did not come whole was not acknowledged, and is sent again.
+    if (!bytes) return void res.destroy();
     let ownerId: string | null;
+    const unlock = await this.locked(id);
     try {
-      const bytes = await bodyOf(req, length);
-      // The line broke in the middle: what did not come whole was not acknowledged, and is sent again.
-      if (!bytes) return void res.destroy();
-      const unlock = await this.locked(id);
-      try {
-        // It may have been settled while the piece was on its way.
-        ownerId = await this.bringerOf(sessionId, id);
-        if (ownerId === null) throw takesNoMore();
-        if ((await disk.fstat(file)).size !== offset) return answer(res, 409, 'Upload-Offset conflict\n');
-        // Told before the rest is written: from then on it is found to be whole, whatever happens in between.
-        if (isLast) await this.whole.tell(id, offset + length);
-        await written(file, bytes, offset);
-        await disk.sync(file);
-      } finally {
-        await unlock();
-      }
+      // It may have been settled, or its length told, while the piece was on its way.
+      ownerId = await this.bringerOf(sessionId, id);
+      if (ownerId === null) throw takesNoMore();
+      if (!this.open.has(id) || !(await this.put(id, bytes, offset, isLast)))
+        return answer(res, 409, 'Upload-Offset conflict\n');
     } finally {
-      shut(file);
+      await unlock();
     }
     if (isLast) await this.whole.came(id, ownerId);
     res.setHeader('Upload-Offset', String(offset + length));
     answer(res, 204);
+  }
+
+  /** Puts a piece to its recording, and has the disk keep it. @returns false where that does not end at the offset */
+  private async put(id: string, bytes: Buffer, offset: number, isLast: boolean): Promise<boolean> {
+    const file = await disk.open(this.files.localPath(original(id)), 'r+');
+    try {
+      if ((await disk.fstat(file)).size !== offset) return false;
+      // Told before the rest is written: from then on it is found to be whole, whatever happens in between.
+      if (isLast) await this.whole.tell(id, offset + bytes.length);
+      await written(file, bytes, offset);
+      await disk.sync(file);
+      return true;
+    } finally {
+      shut(file);
+    }
   }
 
   /** Keeps others from a recording. @returns what lets them again */

@@ -1,6 +1,7 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { get, type IncomingMessage } from 'node:http';
 import { execute, rows } from '../../platform/database';
+import { heldDiscussion, putIn, spokenDraft } from '../../testing/discussion';
 import { handInOne, TestEcoute, type Visitor } from '../../testing/ecoute';
 
 const SECOND = 1_000;
@@ -50,12 +51,12 @@ describe('a sound that is heard piece by piece', () => {
     return status;
   }
 
-  async function untilPlayable(): Promise<void> {
+  async function untilPlayable(id = takeId): Promise<void> {
     for (;;) {
       const [made] = await rows<{ at: Date | null }>(
         db(),
         'SELECT playable_at AS at FROM recordings WHERE id = :takeId',
-        { takeId },
+        { takeId: id },
       );
       if (made?.at) return;
       await new Promise(resolve => setTimeout(resolve, 20));
@@ -155,29 +156,63 @@ describe('a sound that is heard piece by piece', () => {
     expect(await ends(ended, takeId, endAll)).toBe(401);
   });
 
-  it('ends within a second in the middle of being sent', async () => {
-    const leaving = await ecoute.person('teacher', [classId]);
-    await remembered(leaving);
-    const path = ecoute.ecoute.files.localPath(`playable/${takeId}.m4a`);
-    const before = await readFile(path);
-    // More than a connection holds by itself.
-    await writeFile(path, Buffer.alloc(40_000_000));
-    const response = await new Promise<IncomingMessage>((resolve, reject) =>
-      get(`${ecoute.base}/api/recordings/${takeId}/sound`, { headers: leaving.cookies() }, resolve).once(
-        'error',
-        reject,
-      ),
-    );
-    const over = new Promise(resolve => response.once('close', resolve));
-    response.on('error', () => undefined);
-    response.pause();
-    await execute(db(), 'DELETE FROM class_members WHERE person_id = :id', { id: leaving.id });
-    await new Promise(resolve => setTimeout(resolve, SECOND));
-    response.resume();
-    await over;
-    expect(response.complete).toBe(false);
-    await writeFile(path, before);
+  it('ends within a second when its student takes it back out of a discussion', async () => {
+    const talk = await heldDiscussion(teacher, classId);
+    const id = await spokenDraft(student, 'discussion', talk.id);
+    expect((await piece(teacher, id)).status).toBe(404);
+    expect((await putIn(student, 'discussion', talk.id, id)).status).toBe(200);
+    await untilPlayable(id);
+    const back = () => student.ask('DELETE', `/api/releases/${talk.id}/discussion/contributions/${id}`);
+    expect(await ends(teacher, id, back)).toBe(404);
   });
+
+  it('is asked for each time by whoever’s session ends in other ways than by a change: a phone, a child’s slip', async () => {
+    for (const kind of ['slip', 'handoverId']) {
+      const own = await ecoute.person('student', [classId]);
+      await execute(
+        db(),
+        `UPDATE sessions SET data = JSON_SET(data, '$.${kind}', 'x') WHERE person_id = :id`,
+        own,
+      );
+      await execute(db(), 'UPDATE recordings SET owner_id = :id WHERE id = :takeId', { id: own.id, takeId });
+      for (let n = 0; n < 6; n++) {
+        const [, questions] = await asked(own);
+        expect(questions).toBeGreaterThan(0);
+        await new Promise(resolve => setTimeout(resolve, 100));
+      }
+    }
+    await execute(db(), 'UPDATE recordings SET owner_id = :id WHERE id = :takeId', {
+      id: student.id,
+      takeId,
+    });
+  });
+
+  it.each([true, false])(
+    'ends within a second in the middle of being sent; remembered: %s',
+    async isKnown => {
+      const leaving = await ecoute.person('teacher', [classId]);
+      if (isKnown) await remembered(leaving);
+      const path = ecoute.ecoute.files.localPath(`playable/${takeId}.m4a`);
+      const before = await readFile(path);
+      // More than a connection holds by itself.
+      await writeFile(path, Buffer.alloc(40_000_000));
+      const response = await new Promise<IncomingMessage>((resolve, reject) =>
+        get(`${ecoute.base}/api/recordings/${takeId}/sound`, { headers: leaving.cookies() }, resolve).once(
+          'error',
+          reject,
+        ),
+      );
+      const over = new Promise(resolve => response.once('close', resolve));
+      response.on('error', () => undefined);
+      response.pause();
+      await execute(db(), 'DELETE FROM class_members WHERE person_id = :id', { id: leaving.id });
+      await new Promise(resolve => setTimeout(resolve, SECOND));
+      response.resume();
+      await over;
+      expect(response.complete).toBe(false);
+      await writeFile(path, before);
+    },
+  );
 
   it('is asked for in the usual way while the database cannot say what has changed', async () => {
     await remembered(teacher);

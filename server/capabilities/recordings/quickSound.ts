@@ -1,4 +1,4 @@
-import type { Request, RequestHandler } from 'express';
+import type { Request, RequestHandler, Response } from 'express';
 import type { Pool } from '../../platform/database';
 import { mayHear, soundsForGood } from '../../platform/access/store';
 import type { FileStore } from '../../platform/files';
@@ -37,6 +37,16 @@ export class QuickSound {
     const sessionId = this.cookies.sessionOf(req);
     const personId = sessionId === null ? null : this.rights.holderOf(sessionId, 'hear', soundId);
     if (sessionId === null || personId === null) return next();
+    this.watch(res, { sessionId, personId, soundId });
+    forNoPage(res);
+    sent(res, this.files.localPath(playable(soundId)), soundHeaders('audio/mp4'), next).catch(next);
+  };
+
+  /** Ends a sound that is being sent once whoever asked may not hear it any more. */
+  watch(
+    res: Response,
+    { sessionId, personId, soundId }: { sessionId: string; personId: string; soundId: string },
+  ): void {
     this.rights.whileAllowed({
       sessionId,
       personId,
@@ -46,9 +56,7 @@ export class QuickSound {
         (await livingSessions(this.pool, [sessionId])).has(sessionId) &&
         (await mayHear(this.pool, personId, soundId)),
     });
-    forNoPage(res);
-    sent(res, this.files.localPath(playable(soundId)), soundHeaders('audio/mp4'), next).catch(next);
-  };
+  }
 
   /** Keeps that whoever asks may hear a sound, where nothing but a change can end that. */
   remember(req: Request, soundId: string): Promise<void> {
@@ -68,7 +76,7 @@ export class QuickSound {
 }
 
 /** Whose session a request comes in; null for what ends in other ways: a phone that continues an item, a child's slip. */
-export function holderOf({ session, sessionID }: Request): RightHolder | null {
+function holderOf({ session, sessionID }: Request): RightHolder | null {
   if (!session?.me || session.handoverId || session.slip) return null;
   return {
     sessionId: sessionID,

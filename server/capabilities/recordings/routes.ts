@@ -91,6 +91,8 @@ export function recordingRoutes(
       const isMedia = /^(audio|video)\//.test(type);
       if (!isMedia) res.attachment('recording');
       await quick.remember(req, recordingId);
+      const personId = req.session.handoverId ? undefined : req.session.me?.id;
+      if (personId) quick.watch(res, { sessionId: req.sessionID, personId, soundId: recordingId });
       await sent(res, path, soundHeaders(isMedia ? type : 'application/octet-stream'));
     }),
   ];

@@ -1,4 +1,3 @@
-import { FileStore as TusFileStore } from '@tus/file-store';
 import { MemoryLocker, Server as TusServer, Upload } from '@tus/server';
 import { randomUUID } from 'node:crypto';
 import { mkdir } from 'node:fs/promises';
@@ -23,6 +22,7 @@ import { Copies } from './copies';
 import { Cuts } from './cuts';
 import { QuickPiece, takesNoMore } from './quickPiece';
 import { Served } from './served';
+import { SyncedStore } from './syncedStore';
 import { BEYOND_LIMIT_MS, LONGEST_DECODED_MS } from './sound';
 import * as store from './store';
 import { serverSideOf, viewOf, type Came } from './view';
@@ -32,7 +32,7 @@ export class Recordings {
   readonly tus: TusServer;
   private readonly locker = new MemoryLocker();
   private pieces: QuickPiece | null = null;
-  private readonly tusStore: TusFileStore;
+  private readonly tusStore: SyncedStore;
 
   private readonly settledListeners: ((db: Queryable, id: string) => Promise<void>)[] = [
     // Whoever sends it waits for this word, and does not ask again and again.
@@ -69,7 +69,7 @@ export class Recordings {
       tellSettled: (db, id) => this.tellSettled(db, id),
     });
     const directory = files.localPath('originals');
-    this.tusStore = new TusFileStore({ directory });
+    this.tusStore = new SyncedStore({ directory }, id => files.sync(original(id)));
     this.tus = new TusServer({
       path: '/api/uploads',
       datastore: this.tusStore,
@@ -87,8 +87,6 @@ export class Recordings {
         if ((await this.came(id))?.length === Number(length)) headers.delete('upload-length');
       },
       onUploadFinish: async (_req, upload) => {
-        // The last piece acknowledges all: it is on the disk, and not only on its way there.
-        await this.files.sync(original(upload.id));
         await this.arrived(upload.id);
         return {};
       },

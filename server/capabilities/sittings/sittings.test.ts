@@ -127,6 +127,21 @@ describe('a sitting', () => {
     expect((await student.ask('POST', `/api/takes/${second.recordingId}/choice`)).status).toBe(409);
   });
 
+  it('counts the take that was chosen also where that was chosen before anybody had looked at it', async () => {
+    const { student, release, id } = await sitting();
+    const began = { mediaType: 'audio/wav', beganAt: new Date().toISOString(), itemId: release.itemId };
+    const recordingIds = [randomUUID(), randomUUID()];
+    for (const recordingId of recordingIds)
+      await student.ask('POST', `/api/sittings/${id}/takes`, { ...began, recordingId });
+    await student.ask('POST', `/api/takes/${recordingIds[0]}/choice`);
+    for (const recordingId of recordingIds) {
+      await send(student, recordingId, tone(1));
+      await settled(student, recordingId);
+    }
+    const { body } = await student.ask<Receipt>('POST', `/api/sittings/${id}/hand-in`, { withGaps: false });
+    expect(body.lines.map(line => line.takeId)).toEqual([recordingIds[0]]);
+  });
+
   it('warns of items without an answer, and of recordings on their way', async () => {
     const { student, release, id } = await sitting();
     expect(await student.ask('POST', `/api/sittings/${id}/hand-in`, { withGaps: false })).toMatchObject({

@@ -13,7 +13,7 @@ const REST_AFTER_MS = 30_000;
 const LONGEST_MS = 120_000;
 /** A change whose transaction takes longer than others is waited for this long; what is remembered lasts no longer. */
 const GAP_MS = LONGEST_MS + 10_000;
-/** Numbers that were given before the first look, and may still be on their way to be committed. */
+/** Numbers that were given before a look, and may still be on their way to be committed. */
 const BACK = 1_000;
 /** More changes than this at one look: everything is asked again. */
 const MOST_CHANGES = 2_000;
@@ -213,8 +213,8 @@ export class RememberedRights {
 
   /** So many at once that none is looked at by itself. */
   private skipTo(id: number): void {
-    this.low = id;
-    this.seen.clear();
+    const low = (this.low = Math.max(this.low!, id - BACK));
+    for (const passed of this.seen.keys()) if (passed <= low) this.seen.delete(passed);
     this.forgetAll();
   }
 

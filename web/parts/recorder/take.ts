@@ -1,4 +1,4 @@
-import { stillOwedMs } from '@ecoute/core/timing/itemSteps';
+import { stillOwedMs, timeOfTake } from '@ecoute/core/timing/itemSteps';
 import type { Beat, TakeClock } from '@ecoute/core/timing/takeClock';
 import { serverNow } from '../../base/clock';
 import { desk } from './delivery';
@@ -33,10 +33,10 @@ export interface RunningTake {
   clock: TakeClock;
   /** Lets nothing more through once this much of the answer is recorded, pauses left out. In ms. */
   limit(ms: number): void;
-  /** Now, by the server's clock as it was known when this began: setting a clock in the middle changes nothing. */
+  /** Now, by the server's clock: counted from when this began, so that setting a clock in the middle changes nothing. */
   nowMs(): number;
-  /** How much of it is still to come, by clocks that nobody sets; 0 without a limit. In ms. */
-  owedMs(): number;
+  /** How much of it is still to come, by clocks that nobody sets; 0 without a limit. @param overMs for how long it has been over */
+  owedMs(overMs: number): number;
   /** Holds the recording; what comes next is joined without a gap. */
   pause(): void;
   resume(): void;
@@ -213,14 +213,14 @@ export async function beginTake(
       if (wait > 0) setTimeout(shut, wait * 1000 + 50);
       else shut();
     },
-    nowMs: () => beganAtMs + performance.now() - beganCount,
-    owedMs: () =>
+    nowMs: () => timeOfTake(beganAtMs + performance.now() - beganCount, serverNow()),
+    owedMs: overMs =>
       limitMs === null
         ? 0
         : stillOwedMs(
             soundFromMs === null ? null : (shutsSec() - context.currentTime) * 1_000,
             limitMs - counted - (countsFrom === null ? 0 : performance.now() - countsFrom),
-            LATE_MS - tailMs,
+            { lateMs: LATE_MS - tailMs, overMs },
           ),
     pause() {
       holding = holding.then(async () => {

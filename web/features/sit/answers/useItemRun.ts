@@ -302,6 +302,11 @@ export function useItemRun({
   const stepAtMs = step ? Math.round(step.atMs / 10) * 10 : 0;
   const exactly = useRef(0);
   exactly.current = step?.atMs ?? 0;
+  /** Since when the take that runs is over by the server's clock, by a clock that nobody sets. */
+  const overSince = useRef<number | null>(null);
+  useEffect(() => {
+    overSince.current = null;
+  }, [take]);
   useEffect(() => {
     if (does === null) return;
     const left = Math.max(0, stepAtMs - serverNow());
@@ -309,7 +314,8 @@ export function useItemRun({
     const rest = isStop ? left + (take?.clock.gated ? FLUSH_MS + take.clock.loopMs : 0) : left - READY_MS;
     const ends = () => {
       // It is over when it was counted to its end: the server's clock may have been known better, or set, meanwhile.
-      const owedMs = take?.owedMs() ?? 0;
+      overSince.current ??= performance.now();
+      const owedMs = take?.owedMs(performance.now() - overSince.current) ?? 0;
       if (owedMs > 0) {
         timer = setTimeout(ends, owedMs + FLUSH_MS);
         return;
