@@ -6,7 +6,6 @@ import { join } from 'node:path';
 import { performance } from 'node:perf_hooks';
 import { chromium } from '@playwright/test';
 import { bare } from './bare.mjs';
-import { desks, printDesks } from './desks.mjs';
 import { brought, memoryOf, nth, visitor } from './visitor.mjs';
 
 const STUDENTS = 600;
@@ -47,7 +46,7 @@ export async function everybody(base, db, students) {
 }
 
 /** A school that has handed in: some students by the API, the others as copies of theirs. */
-async function school(base, db, dataDir, root, content, students, say) {
+export async function school(base, db, dataDir, root, content, students, say) {
   const itemCount = content.items.length;
   const { teacher, classId } = await everybody(base, db, students);
   const { ask } = teacher;
@@ -149,7 +148,7 @@ async function copied(db, dataDir, releaseId, models, most, items, say) {
   }
 }
 
-async function timed(times, doing) {
+export async function timed(times, doing) {
   const all = [];
   for (let n = 0; n < times + 3; n++) {
     const began = performance.now();
@@ -185,7 +184,7 @@ async function zipped(base, teacher, releaseId, pid) {
 }
 
 /** Range requests a second for the same bytes: here, and from a bare static server in a process of its own. */
-async function ranges(base, teacher, dataDir, releaseId, takeIds) {
+export async function ranges(base, teacher, dataDir, releaseId, takeIds) {
   const { address, end } = await bare('static', join(dataDir, 'sounds/playable'));
   const measure = async urlOf => {
     const until = performance.now() + 4_000;
@@ -223,7 +222,7 @@ async function ranges(base, teacher, dataDir, releaseId, takeIds) {
  * From the press on a release in the queue until its first recording can be played (its sound is there, its desk is
  * drawn), and until it plays, at the first key. Each time in a browser context of its own, the first one left out.
  */
-async function soundsAfter(base, releaseId) {
+export async function soundsAfter(base, releaseId) {
   const browser = await chromium.launch({
     executablePath: process.env.ECOUTE_CHROMIUM ?? '/usr/bin/chromium',
     args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
@@ -281,7 +280,7 @@ async function soundsAfter(base, releaseId) {
 }
 
 /** In the browser: from the finishing key to the next recording's own playing event; frames while 600 lanes scroll. */
-async function inBrowser(base, releaseId, say) {
+export async function inBrowser(base, releaseId, say) {
   const browser = await chromium.launch({
     executablePath: process.env.ECOUTE_CHROMIUM ?? '/usr/bin/chromium',
     args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
@@ -361,17 +360,9 @@ async function inBrowser(base, releaseId, say) {
   }
 }
 
-export async function listening(base, pid, db, dataDir, root, { kinds, ...content }, say) {
+export async function listening(base, pid, db, dataDir, root, content, say) {
   mkdirSync(join(dataDir, 'sounds/playable'), { recursive: true });
-  const { teacher, releaseId, classId, sound } = await school(
-    base,
-    db,
-    dataDir,
-    root,
-    content,
-    STUDENTS,
-    say,
-  );
+  const { teacher, releaseId } = await school(base, db, dataDir, root, content, STUDENTS, say);
   const queue = await timed(20, () => teacher.ask('GET', '/api/releases'));
   let view = null;
   const lanes = await timed(10, async () => {
@@ -383,8 +374,7 @@ export async function listening(base, pid, db, dataDir, root, { kinds, ...conten
   const again = await zipped(base, teacher, releaseId, pid);
   const served = await ranges(base, teacher, dataDir, releaseId, takeIds);
   const browser = await inBrowser(base, releaseId, say);
-  const hand = await desks(base, db, { teacher, classId, content, sound, kinds }, say);
-  return { queue, lanes, count: view.lanes.length, zip, again, served, browser, hand };
+  return { queue, lanes, count: view.lanes.length, zip, again, served, browser };
 }
 
 /** ./ecoute bench opening: a release of 300 × 3, from the queue until its first recording can be played. */
@@ -422,7 +412,7 @@ export function printOpening({ lanes, opened }) {
   }
 }
 
-export function printListening({ queue, lanes, count, zip, again, served, browser, hand }) {
+export function printListening({ queue, lanes, count, zip, again, served, browser }) {
   const { heard, frames, busy, bare, most } = browser;
   line('what', 'figure', 'as a ratio');
   line(
@@ -471,5 +461,4 @@ export function printListening({ queue, lanes, count, zip, again, served, browse
     served.own.toFixed(0),
     `${(served.own / served.sink).toFixed(3)} of a bare static server (${served.sink.toFixed(0)})`,
   );
-  printDesks(hand);
 }

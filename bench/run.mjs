@@ -12,6 +12,7 @@ const NAMES = [
   'results',
   'sitting',
   'pieces',
+  'handin',
   'listening',
   'opening',
   'desk',
@@ -171,6 +172,15 @@ try {
     const rows = await desks(base, db, { ...school, ...more }, line => process.stderr.write(`${line}\n`));
     await db.end();
     printDesks(rows);
+  } else if (which === 'handin') {
+    const { content } = await bundled('content');
+    const { handin, printHandin } = await import('./handin.mjs');
+    const { owner } = await import('./releasing.mjs');
+    const base = await started();
+    const db = await owner(data);
+    const say = line => process.stderr.write(`${line}\n`);
+    printHandin(await handin(base, db, root, scratch, content().content, say));
+    await db.end();
   } else if (which === 'opening') {
     const { content } = await bundled('content');
     const { opening, printOpening } = await import('./listening.mjs');
@@ -182,7 +192,7 @@ try {
     await db.end();
     printOpening(figures);
   } else if (which === 'listening') {
-    const { content, KINDS } = await bundled('content');
+    const { content } = await bundled('content');
     const { listening, printListening } = await import('./listening.mjs');
     const { owner } = await import('./releasing.mjs');
     const say = line => process.stderr.write(`${line}\n`);
@@ -190,7 +200,7 @@ try {
     const db = await owner(data);
     const { content: whole } = content();
     const items = [...whole.items, { ...whole.items[0], id: '00000009-0008-4000-8000-000000000000' }];
-    const figures = await listening(base, server.pid, db, data, root, { ...whole, items, kinds: KINDS }, say);
+    const figures = await listening(base, server.pid, db, data, root, { ...whole, items }, say);
     await db.end();
     printListening(figures);
   } else if (which === 'results') {

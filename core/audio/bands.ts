@@ -77,6 +77,8 @@ export class BandMeter {
   private readonly recent = Array.from({ length: RISE_HOPS + 1 }, () =>
     new Float64Array(NARROW).fill(FLOOR_DB),
   );
+  private readonly powerOfFirst = new Float64Array(NARROW);
+  private readonly powerOfSecond = new Float64Array(NARROW);
   private loudest = FLOOR_DB;
 
   push({ low, high }: Halves): void {
@@ -118,12 +120,37 @@ export class BandMeter {
       for (let k = Math.max(0, -start); k < to; k++) input[2 * k + part] = low[start + k]! * WINDOW[k]!;
     }
     this.fft.transform(spectrum, input);
-    this.hop(0);
-    this.hop(1);
+    this.powers();
+    this.hop(this.powerOfFirst);
+    this.hop(this.powerOfSecond);
   }
 
-  private hop(part: number): void {
-    const { spectrum, recent } = this;
+  /** Powers of the narrow bands of both hops, from the even and odd parts of the one spectrum. */
+  private powers(): void {
+    const { spectrum, powerOfFirst, powerOfSecond } = this;
+    // Two sides of the spectrum, and the halves that two hops were added by.
+    const scale = 2 / (4 * FFT_SIZE * WINDOW_POWER);
+    for (let b = 0; b < NARROW; b++) {
+      let first = 0;
+      let second = 0;
+      for (let k = EDGES[b]!; k < EDGES[b + 1]!; k++) {
+        const m = FFT_SIZE - k;
+        const ar = spectrum[2 * k]!;
+        const ai = spectrum[2 * k + 1]!;
+        const br = spectrum[2 * m]!;
+        const bi = spectrum[2 * m + 1]!;
+        const [re1, im1] = [ar + br, ai - bi];
+        const [re2, im2] = [ai + bi, ar - br];
+        first += re1 * re1 + im1 * im1;
+        second += re2 * re2 + im2 * im2;
+      }
+      powerOfFirst[b] = first * scale;
+      powerOfSecond[b] = second * scale;
+    }
+  }
+
+  private hop(powers: Float64Array): void {
+    const { recent } = this;
     const narrow = recent[this.made % recent.length]!;
     const before = recent[(this.made + 1) % recent.length]!;
     const base = this.made * BANDS;
@@ -132,35 +159,18 @@ export class BandMeter {
       larger.set(this.levels);
       this.levels = larger;
     }
-    // Two sides of the spectrum, and the halves that two hops were added by.
-    const scale = 2 / (4 * FFT_SIZE * WINDOW_POWER);
-    let wide = 0;
-    let together = 0;
     let all = 0;
-    for (let b = 0; b < NARROW; b++) {
-      let power = 0;
-      for (let k = EDGES[b]!; k < EDGES[b + 1]!; k++) {
-        const m = FFT_SIZE - k;
-        const ar = spectrum[2 * k]!;
-        const ai = spectrum[2 * k + 1]!;
-        const br = spectrum[2 * m]!;
-        const bi = spectrum[2 * m + 1]!;
-        const re = part === 0 ? ar + br : ai + bi;
-        const im = part === 0 ? ai - bi : ar - br;
-        power += re * re + im * im;
+    for (let wide = 0; wide < WIDE.length; wide++) {
+      let together = 0;
+      for (let b = WIDE[wide]!; b < (WIDE[wide + 1] ?? NARROW); b++) {
+        narrow[b] = decibels(powers[b]!);
+        together += powers[b]!;
       }
-      power *= scale;
-      narrow[b] = decibels(power);
-      together += power;
-      if (b + 1 === (WIDE[wide + 1] ?? NARROW)) {
-        this.levels[base + wide] = 2 * (decibels(together) - FLOOR_DB) + 0.5;
-        wide += 1;
-        all += together;
-        together = 0;
-      }
+      this.levels[base + wide] = 2 * (decibels(together) - FLOOR_DB) + 0.5;
+      all += together;
     }
     const high = this.highPower();
-    this.levels[base + wide] = 2 * (decibels(high) - FLOOR_DB) + 0.5;
+    this.levels[base + WIDE.length] = 2 * (decibels(high) - FLOOR_DB) + 0.5;
     this.total.push(decibels(all + high));
     // At the beginning there is nothing that it could have risen from.
     const risen = this.risen(narrow, before);
@@ -200,6 +210,10 @@ export class BandMeter {
   }
 }
 
+const DB_OF_LOG = 10 / Math.LN10;
+
 function decibels(power: number): number {
-  return Math.max(FLOOR_DB, Math.min(0, 10 * Math.log10(power + 1e-13)));
+  // The natural logarithm takes half as long, and thirty are taken for each hop.
+  const db = DB_OF_LOG * Math.log(power + 1e-13);
+  return db < FLOOR_DB ? FLOOR_DB : db > 0 ? 0 : db;
 }

@@ -37,6 +37,11 @@ const TAPS = (() => {
   return taps.map(tap => (tap * 0.25) / sum);
 })();
 const REACH = 2 * SIDE - 1;
+/** `SIDE` of them. */
+type Twelve = readonly [
+  ...[number, number, number, number, number, number],
+  ...[number, number, number, number, number, number],
+];
 
 export interface Halves {
   /** 0 to 4 kHz. */
@@ -58,15 +63,23 @@ export class HalfSplitter {
     const count = Math.max(0, Math.floor((all.length - 2 * REACH - 1) / 2) + 1);
     const low = new Float32Array(count);
     const high = new Float32Array(count);
-    for (let n = 0; n < count; n++) {
-      const at = REACH + 2 * n;
-      let near = 0;
-      let far = 0;
-      for (let k = 0; k < SIDE; k += 2) {
-        const d = 2 * k + 1;
-        near += TAPS[k]! * (all[at - d]! + all[at + d]!);
-        far += TAPS[k + 1]! * (all[at - d - 2]! + all[at + d + 2]!);
-      }
+    const [t0, t1, t2, t3, t4, t5, t6, t7, t8, t9, t10, t11] = TAPS as unknown as Twelve;
+    // Written out, for this runs over every sample of every recording: a loop over the taps takes three times as long.
+    for (let n = 0, at = REACH; n < count; n++, at += 2) {
+      const near =
+        t0 * (all[at - 1]! + all[at + 1]!) +
+        t2 * (all[at - 5]! + all[at + 5]!) +
+        t4 * (all[at - 9]! + all[at + 9]!) +
+        t6 * (all[at - 13]! + all[at + 13]!) +
+        t8 * (all[at - 17]! + all[at + 17]!) +
+        t10 * (all[at - 21]! + all[at + 21]!);
+      const far =
+        t1 * (all[at - 3]! + all[at + 3]!) +
+        t3 * (all[at - 7]! + all[at + 7]!) +
+        t5 * (all[at - 11]! + all[at + 11]!) +
+        t7 * (all[at - 15]! + all[at + 15]!) +
+        t9 * (all[at - 19]! + all[at + 19]!) +
+        t11 * (all[at - 23]! + all[at + 23]!);
       const middle = 0.5 * all[at]!;
       low[n] = middle + near + far;
       high[n] = middle - near - far;

@@ -25,40 +25,31 @@ const ABSOLUTE_GATE_LUFS = -70;
 const RELATIVE_GATE_LU = -10;
 const OFFSET_LU = -0.691;
 
-/** Second-order section, direct form II transposed. */
-class Biquad {
-  private z1 = 0;
-  private z2 = 0;
-  constructor(
-    private readonly b: readonly [number, number, number],
-    private readonly a: readonly [number, number],
-  ) {}
-
-  run(x: number): number {
-    const y = this.b[0] * x + this.z1;
-    this.z1 = this.b[1] * x - this.a[0] * y + this.z2;
-    this.z2 = this.b[2] * x - this.a[1] * y;
-    return y;
-  }
-}
+/** Coefficients of what comes in, and of what went out. */
+type In = readonly [b0: number, b1: number, b2: number];
+type Out = readonly [a1: number, a2: number];
 
 /** The head's shelf and the weighting below 38 Hz, for any sample rate: the analogue prototypes of BS.1770, bilinear. */
-function kWeighting(rateHz: number): [Biquad, Biquad] {
+function kWeighting(rateHz: number): { shelf: [...In, ...Out]; pass: Out } {
   const shelf = (() => {
     const [f0, gain, q] = [1681.974450955533, 3.999843853973347, 0.7071752369554196];
     const k = Math.tan((Math.PI * f0) / rateHz);
     const vh = 10 ** (gain / 20);
     const vb = vh ** 0.4996667741545416;
     const a0 = 1 + k / q + k * k;
-    return new Biquad(
-      [(vh + (vb * k) / q + k * k) / a0, (2 * (k * k - vh)) / a0, (vh - (vb * k) / q + k * k) / a0],
-      [(2 * (k * k - 1)) / a0, (1 - k / q + k * k) / a0],
-    );
+    const out = [(2 * (k * k - 1)) / a0, (1 - k / q + k * k) / a0] as const;
+    return [
+      (vh + (vb * k) / q + k * k) / a0,
+      (2 * (k * k - vh)) / a0,
+      (vh - (vb * k) / q + k * k) / a0,
+      ...out,
+    ] as [...In, ...Out];
   })();
   const [f0, q] = [38.13547087602444, 0.5003270373238773];
   const k = Math.tan((Math.PI * f0) / rateHz);
   const a0 = 1 + k / q + k * k;
-  return [shelf, new Biquad([1, -2, 1], [(2 * (k * k - 1)) / a0, (1 - k / q + k * k) / a0])];
+  // What comes in counts 1, −2, 1 there.
+  return { shelf, pass: [(2 * (k * k - 1)) / a0, (1 - k / q + k * k) / a0] };
 }
 
 /**
@@ -67,7 +58,10 @@ function kWeighting(rateHz: number): [Biquad, Biquad] {
  * const meter = new LevelMeter(48_000, 1); meter.push([samples]); meter.finish().loudnessLufs
  */
 export class LevelMeter {
-  private readonly weighting: [Biquad, Biquad][];
+  private readonly shelf: readonly [...In, ...Out];
+  private readonly pass: Out;
+  /** What each channel's two sections hold, direct form II transposed. */
+  private readonly held: Float64Array[];
   private readonly stepSamples: number;
   private readonly inRow: number[];
   private highest = 0;
@@ -88,7 +82,8 @@ export class LevelMeter {
     rateHz: number,
     private readonly channels: number,
   ) {
-    this.weighting = Array.from({ length: channels }, () => kWeighting(rateHz));
+    ({ shelf: this.shelf, pass: this.pass } = kWeighting(rateHz));
+    this.held = Array.from({ length: channels }, () => new Float64Array(4));
     this.stepSamples = Math.round(STEP_SEC * rateHz);
     this.inRow = new Array<number>(channels).fill(0);
   }
@@ -108,23 +103,49 @@ export class LevelMeter {
   }
 
   private channel(samples: Float32Array, c: number, from: number, to: number): void {
-    const [shelf, low] = this.weighting[c]!;
-    let { highest, squares, weighted } = this;
+    this.weigh(samples, c, from, to);
+    let { highest, squares } = this;
+    let row = this.inRow[c]!;
     for (let i = from; i < to; i++) {
       const x = samples[i]!;
+      squares += x * x;
       const magnitude = x < 0 ? -x : x;
       if (magnitude > highest) highest = magnitude;
-      squares += x * x;
-      const y = low.run(shelf.run(x));
-      weighted += y * y;
       if (magnitude >= FULL_SCALE) {
-        const row = ++this.inRow[c]!;
+        row += 1;
         // A single sample at the top is a peak that just fits.
         if (row >= 2) this.clipped += row === 2 ? 2 : 1;
-      } else this.inRow[c] = 0;
+      } else row = 0;
     }
+    this.inRow[c] = row;
     this.highest = highest;
     this.squares = squares;
+  }
+
+  /** Power after both sections, by locals alone: a sample waits for the one before it, so each step between them counts. */
+  private weigh(samples: Float32Array, c: number, from: number, to: number): void {
+    const [b0, b1, b2, a1, a2] = this.shelf;
+    const [d1, d2] = this.pass;
+    const held = this.held[c]!;
+    let z1 = held[0]!;
+    let z2 = held[1]!;
+    let y1 = held[2]!;
+    let y2 = held[3]!;
+    let { weighted } = this;
+    for (let i = from; i < to; i++) {
+      const x = samples[i]!;
+      const shelved = b0 * x + z1;
+      z1 = b1 * x + z2 - a1 * shelved;
+      z2 = b2 * x - a2 * shelved;
+      const y = shelved + y1;
+      y1 = y2 - 2 * shelved - d1 * y;
+      y2 = shelved - d2 * y;
+      weighted += y * y;
+    }
+    held[0] = z1;
+    held[1] = z2;
+    held[2] = y1;
+    held[3] = y2;
     this.weighted = weighted;
   }
 

@@ -45,9 +45,19 @@ export class PartialReader {
   private readonly hz = new Float64Array(MOST_PARTIALS);
   private readonly amplitude = new Float64Array(MOST_PARTIALS);
   private readonly shares = new Float64Array(MOST_PARTIALS);
+  private readonly evenHann: Float64Array;
+  private readonly oddHann: Float64Array;
+  private readonly evenSlope: Float64Array;
+  private readonly oddSlope: Float64Array;
 
   /** @param rateHz samples a second */
-  constructor(private readonly rateHz: number) {}
+  constructor(private readonly rateHz: number) {
+    const most = Math.round((LONGEST_SEC * rateHz) / 2) + 1;
+    this.evenHann = new Float64Array(most);
+    this.oddHann = new Float64Array(most);
+    this.evenSlope = new Float64Array(most);
+    this.oddSlope = new Float64Array(most);
+  }
 
   private window(half: number) {
     let found = this.windows.get(half);
@@ -80,27 +90,39 @@ export class PartialReader {
     const seconds = Math.max(SHORTEST_SEC, Math.min(LONGEST_SEC, PERIODS / aboutHz));
     const half = Math.round((seconds * this.rateHz) / 2);
     const { hann, slope, sum } = this.window(half);
-    const first = Math.max(0, centre - half);
-    const last = Math.min(samples.length - 1, centre + half);
+    const { evenHann, oddHann, evenSlope, oddSlope } = this;
+    // The window is the same on both sides of the middle and its slope the opposite: what lies as far before as after is
+    // taken together, once for all partials.
+    for (let d = 0; d <= half; d++) {
+      const before = d === 0 ? 0 : (samples[centre - d] ?? 0);
+      const after = samples[centre + d] ?? 0;
+      const w = hann[half + d]!;
+      const s = slope[half + d]!;
+      evenHann[d] = w * (after + before);
+      oddHann[d] = w * (after - before);
+      evenSlope[d] = s * (after - before);
+      oddSlope[d] = s * (after + before);
+    }
     const count = Math.min(MOST_PARTIALS, Math.floor((0.46 * this.rateHz) / aboutHz));
     let strongest = 0;
     for (let n = 1; n <= count; n++) {
       const omega = (2 * Math.PI * n * aboutHz) / this.rateHz;
-      const [turnRe, turnIm] = [Math.cos(omega), -Math.sin(omega)];
-      let re = 1;
-      let im = 0;
+      // cos and sin of d·ω, each from the two before it.
+      const twice = 2 * Math.cos(omega);
+      let [cos, cosBefore] = [1, Math.cos(omega)];
+      let [sin, sinBefore] = [0, -Math.sin(omega)];
       let [aRe, aIm, bRe, bIm] = [0, 0, 0, 0];
-      for (let i = first; i <= last; i++) {
-        const x = samples[i]!;
-        const w = x * hann[i - centre + half]!;
-        const s = x * slope[i - centre + half]!;
-        aRe += w * re;
-        aIm += w * im;
-        bRe += s * re;
-        bIm += s * im;
-        const next = re * turnRe - im * turnIm;
-        im = re * turnIm + im * turnRe;
-        re = next;
+      for (let d = 0; d <= half; d++) {
+        aRe += evenHann[d]! * cos;
+        aIm -= oddHann[d]! * sin;
+        bRe += evenSlope[d]! * cos;
+        bIm -= oddSlope[d]! * sin;
+        const cosNext = twice * cos - cosBefore;
+        cosBefore = cos;
+        cos = cosNext;
+        const sinNext = twice * sin - sinBefore;
+        sinBefore = sin;
+        sin = sinNext;
       }
       const power = aRe * aRe + aIm * aIm;
       const off = power > 0 ? (bIm * aRe - bRe * aIm) / power : 0;

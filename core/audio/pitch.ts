@@ -186,14 +186,14 @@ export class PitchTracker {
     const start = centre - HALF - this.base;
     const from = Math.max(0, -start);
     const to = Math.min(SIZE, samples.length - start);
-    let mean = 0;
-    for (let k = from; k < to; k++) mean += samples[start + k]!;
-    mean /= Math.max(1, to - from);
+    let sum = 0;
+    for (let k = from; k < to; k++) sum += samples[start + k]!;
+    const mean = sum / Math.max(1, to - from);
     let power = 0;
-    for (let k = from; k < to; k++) {
+    for (let k = from, at = 2 * from + part; k < to; k++, at += 2) {
       const x = samples[start + k]! - mean;
       power += x * x;
-      input[2 * k + part] = x * WINDOW[k]!;
+      input[at] = x * WINDOW[k]!;
     }
     return power / SIZE;
   }
