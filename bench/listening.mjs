@@ -302,10 +302,15 @@ export async function inBrowser(base, releaseId, say) {
       globalThis.heard = [];
       let pressed = 0;
       addEventListener('keydown', e => e.key === 'Enter' && (pressed = e.timeStamp), true);
-      document.querySelector('video').addEventListener('playing', e => {
-        if (pressed) globalThis.heard.push(e.timeStamp - pressed);
-        pressed = 0;
-      });
+      // Media events do not bubble; of two elements either may be the one.
+      document.addEventListener(
+        'playing',
+        e => {
+          if (pressed) globalThis.heard.push(e.timeStamp - pressed);
+          pressed = 0;
+        },
+        true,
+      );
     });
     await page.keyboard.press(' ');
     await page.waitForTimeout(1_500);

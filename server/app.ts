@@ -2,6 +2,7 @@ import compression from 'compression';
 import express, { type Express } from 'express';
 import expressStaticGzip from 'express-static-gzip';
 import { existsSync, readFileSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import pinoHttp from 'pino-http';
 import { administrationRoutes } from './capabilities/administration/routes';
@@ -128,7 +129,8 @@ export interface Ecoute {
 
 export async function createEcoute(config: Config, pool: Pool, worker: Worker): Promise<Ecoute> {
   const files = new DiskFileStore(join(config.dataDir, 'sounds'));
-  const jobs = new JobQueue(pool);
+  // What looks at recordings gathers those that wait; what measures them fills a processor each.
+  const jobs = new JobQueue(pool, { inspect: 16, media: Math.max(2, Math.min(8, availableParallelism())) });
   const mailer = new Mailer(config.mail, jobs, pool);
   const tries = new Tries(
     pool,

@@ -257,7 +257,9 @@ describe('the start command', () => {
     const db = await createConnection({ ...settings, host: '127.0.0.1', user: 'ecoute', database: 'ecoute' });
     // Its copies are made before anything is broken.
     for (let jobs: unknown[] = [0]; jobs.length > 0;)
-      [jobs] = await db.query<RowDataPacket[]>("SELECT 1 FROM jobs WHERE kind = 'makePlayable'");
+      [jobs] = await db.query<RowDataPacket[]>(
+        "SELECT 1 FROM jobs WHERE kind IN ('makePlayable', 'measureTake')",
+      );
     const sounds = join(data, 'sounds');
     writeFileSync(join(sounds, 'originals', changed), Buffer.alloc(tone(1).length, 7));
     rmSync(join(sounds, 'originals', gone));

@@ -3,6 +3,7 @@ import { randomBytes } from 'node:crypto';
 import { chmodSync, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import http from 'node:http';
 import https from 'node:https';
+import { availableParallelism } from 'node:os';
 import { dirname, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Piscina } from 'piscina';
@@ -63,7 +64,15 @@ async function serve(demo: boolean): Promise<void> {
   const settings = configOf(folder);
   const { port, tls } = settings;
   const database = await startMariaDb(folder);
-  const piscina = new Piscina({ filename: join(here, 'worker.mjs'), maxThreads: 4, idleTimeout: 30_000 });
+  // What measures is quick once it has run a while: those threads are kept for it, and for some minutes.
+  const threads = () =>
+    new Piscina({
+      filename: join(here, 'worker.mjs'),
+      minThreads: 0,
+      maxThreads: Math.max(2, Math.min(8, availableParallelism())),
+      idleTimeout: 5 * 60_000,
+    });
+  const [looking, measuring] = [threads(), threads()];
   let ecoute: Ecoute | null = null;
   let server: http.Server | https.Server | null = null;
 
@@ -78,7 +87,7 @@ async function serve(demo: boolean): Promise<void> {
     // What is under way is waited for a moment; then its worker ends, the programs that it asked with it, and the job
     // is free for the next start.
     await ecoute?.jobs.stop();
-    await piscina.destroy();
+    await Promise.all([looking.destroy(), measuring.destroy()]);
     await ecoute?.jobs.letGo();
     await ecoute?.watch.stop();
     await ecoute?.pool.end().catch(() => undefined);
@@ -96,7 +105,8 @@ async function serve(demo: boolean): Promise<void> {
       config.showsMailbox = true;
     }
     if (demo) config.simulatedSchool = demoSchool();
-    const worker = ((task: Task) => piscina.run(task)) as Worker;
+    const worker = ((task: Task) =>
+      (task.kind === 'measureTake' ? measuring : looking).run(task)) as Worker;
     ecoute = await createEcoute(config, pool, worker);
     if (demo && (await loadDemoWorld(pool, ecoute.recordings, join(root, 'demo'))))
       say('The demo world is loaded.');

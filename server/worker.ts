@@ -1,14 +1,14 @@
 /** Entry of the worker threads: whatever would keep the server from answering others. */
-import type { Wanted } from '@ecoute/contract/recordings';
 import { measureTake, type MeasuredInBrief, type ToMeasure } from './capabilities/measures/measureTake';
 import { readList, type Read } from './capabilities/rosters/read';
-import { inspect, type Beside, type Inspection } from './capabilities/recordings/inspect';
+import { inspect, inspectMany, type Inspection, type ToInspect } from './capabilities/recordings/inspect';
 import { makePage } from './capabilities/recordings/pages';
 import { asPart, cut, joinParts, makePlayable } from './capabilities/recordings/sound';
 
 /** What is asked of a worker, and what it answers, by kind. */
 export interface Tasks {
-  inspect: [{ path: string; wanted: Wanted; beside: Beside | null; mostMs: number }, Inspection];
+  inspect: [ToInspect, Inspection];
+  inspectMany: [{ tasks: readonly ToInspect[] }, Inspection[]];
   makePlayable: [{ input: string; output: string; withFilm: boolean; mostMs: number }, null];
   /** Draws a page and answers its words. */
   makePage: [{ pdf: string; number: number; folder: string }, string];
@@ -29,7 +29,9 @@ export type Task = { [K in keyof Tasks]: { kind: K } & Tasks[K][0] }[keyof Tasks
 export default async function work(task: Task): Promise<Tasks[keyof Tasks][1]> {
   switch (task.kind) {
     case 'inspect':
-      return inspect(task.path, task.wanted, task.beside, task.mostMs);
+      return inspect(task);
+    case 'inspectMany':
+      return inspectMany(task.tasks);
     case 'makePlayable':
       await makePlayable(task.input, task.output, task.withFilm, task.mostMs);
       return null;

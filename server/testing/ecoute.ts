@@ -187,8 +187,14 @@ export class TestEcoute {
       idleTimeout: 60_000,
     });
     const does = async (task: Task) => {
+      if (task.kind === 'measureTake' && task.copy && !withCopies) {
+        await copyFile(task.path, task.copy.output);
+        return { ...(await worker.run({ ...task, copy: null })), isCopied: true };
+      }
       if (BESIDES.includes(task.kind)) return worker.run(task);
       if (task.kind === 'inspect') return looked(task);
+      if (task.kind === 'inspectMany')
+        return Promise.all(task.tasks.map(one => looked({ kind: 'inspect', ...one })));
       if (task.kind !== 'makePlayable' || withCopies) return work(task);
       await copyFile(task.input, task.output);
       return null;

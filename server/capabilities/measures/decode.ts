@@ -1,7 +1,7 @@
 /** Sounds as samples, by ffmpeg: as they were recorded, and the same at 16 kHz, mono, in one pass and piece by piece. */
 import type { Readable } from 'node:stream';
 import { ANALYSIS_HZ } from '@ecoute/core/audio/halves';
-import { WITH_HOLES } from '../recordings/sound';
+import { asPlayable, WITH_HOLES } from '../recordings/sound';
 import { READ_ONLY, started, USUAL } from '../recordings/tools';
 
 /** Seconds of the sound, counted from its first decoded sample. */
@@ -57,15 +57,26 @@ function wavHeader(bytes: Buffer): (Format & { dataAt: number }) | null {
   return null;
 }
 
+/** The copy that plays everywhere, written while the sound is decoded for its measures. */
+export interface CopyBeside {
+  output: string;
+  mostMs: number;
+}
+
+/** The program ended before the end, and a copy was wanted besides: one of both may be why. */
+export class CopyFailed extends Error {}
+
 /**
  * Decodes the first sound of a file. What a file cut short still holds is decoded.
+ * @param copy where the copy that plays is written besides, whole
  * @returns ffmpeg's words when nothing could be decoded; null when something was
- * @throws Error ENOENT when ffmpeg is not installed
+ * @throws Error ENOENT when ffmpeg is not installed; CopyFailed
  */
 export async function decode(
   path: string,
   { fromSec, toSec }: Span,
   listener: Listener,
+  copy: CopyBeside | null = null,
 ): Promise<string | null> {
   // Sought after opening: exact in every format.
   const span = [
@@ -74,9 +85,10 @@ export async function decode(
   ];
   const sound = ['-map', '0:a:0', '-vn', '-af', WITH_HOLES, ...span];
   const args = [
-    ...[...READ_ONLY, '-i', path],
+    ...[...READ_ONLY, '-y', '-i', path],
     ...[...sound, '-c:a', 'pcm_f32le', '-f', 'wav', 'pipe:1'],
     ...[...sound, '-ac', '1', '-ar', String(ANALYSIS_HZ), '-f', 'f32le', 'pipe:3'],
+    ...(copy ? asPlayable(copy.output, copy.mostMs) : []),
   ];
   const child = started('ffmpeg', args, { ...USUAL, timeoutMs: DECODING_MS, inBackground: true }, [
     'ignore',
@@ -109,10 +121,11 @@ export async function decode(
     samplesSeen += samples.length;
     if (samples.length > 0) listener.onSamples(samples);
   });
-  await new Promise<void>((resolve, reject) => {
+  const code = await new Promise<number | null>((resolve, reject) => {
     child.once('error', reject);
-    child.once('close', () => resolve());
+    child.once('close', resolve);
   });
+  if (copy && code !== 0) throw new CopyFailed(words);
   if (samplesSeen > 0) return null;
   // Without the address in memory that ffmpeg puts before its words.
   const [first = ''] = words.trim().split('\n');

@@ -1,6 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { readFileSync, writeFileSync } from 'node:fs';
+import { readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { EVIDENCE_REVISION, figuresOf, type Evidence } from '@ecoute/core/audio/evidence';
 import { ANALYSIS_HZ } from '@ecoute/core/audio/halves';
@@ -14,6 +14,7 @@ import { assessments } from '../../../demo/world';
 import { recordTake, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 import { measureFile } from './measureFile';
 import { measureTake, type ToMeasure } from './measureTake';
+import { findRecording } from '../recordings/store';
 import { takesNotMeasured } from './store';
 
 const bell = assessments.find(a => a.key === 'bell')!.items[0]!;
@@ -408,6 +409,49 @@ describe('what is measured of takes', () => {
     expect(missed).toEqual([rhythm!.leftOut.tamsin]);
     expect(clapped).toMatchObject({ notes: null, pauses: [], target: { isRhythm: true, extra: 0 } });
     expect(clapped.line![6]).toMatchObject({ measure: '2', atQuarters: 1.5 });
+  });
+
+  it('brings the copy that plays with it; what hinders the measures does not hinder the copy, nor takes one of another stretch', async () => {
+    const { pool, files, recordings, jobs } = t.ecoute;
+    const playableAt = async (id: string) => {
+      const [[found]] = (await pool.query('SELECT playable_at AS at FROM recordings WHERE id = ?', [
+        id,
+      ])) as never as [[{ at: Date | null }]];
+      return found.at;
+    };
+    const asked = async (kind: string, id: string) => {
+      const [found] = await pool.query('SELECT 1 FROM jobs WHERE kind = ? AND subject_id = ?', [kind, id]);
+      return (found as unknown[]).length;
+    };
+    const { takeId, student } = await sat({ trimAllowed: true }, readFileSync(SPOKEN));
+    await evidenceOf(takeId);
+    while (!(await playableAt(takeId))) await new Promise(resolve => setTimeout(resolve, 20));
+    // One pass made both: nobody was asked for the copy by itself.
+    expect(await asked('makePlayable', takeId)).toBe(0);
+    expect(await files.size(`playable/${takeId}.m4a`)).toBeGreaterThan(0);
+
+    // A copy of the whole that comes after the cut is not taken for what is left.
+    const whole = (await findRecording(pool, takeId))!;
+    await jobs.stop();
+    expect(
+      (await student.ask('PUT', `/api/takes/${takeId}/trim`, { fromMs: 4_000, toMs: 14_000 })).status,
+    ).toBe(200);
+    expect(await playableAt(takeId)).toBeNull();
+    const late = join(t.config.dataDir, 'late.m4a');
+    writeFileSync(late, 'the whole');
+    await recordings.copies.keep(whole, late);
+    expect(await playableAt(takeId)).toBeNull();
+    // Its measures cannot be written: the copy is asked for by itself, and once.
+    expect(await asked('measureTake', takeId)).toBe(1);
+    renameSync(files.localPath('measures'), files.localPath('measures-away'));
+    jobs.start();
+    while ((await asked('makePlayable', takeId)) === 0 && !(await playableAt(takeId)))
+      await new Promise(resolve => setTimeout(resolve, 20));
+    while (!(await playableAt(takeId))) await new Promise(resolve => setTimeout(resolve, 20));
+    expect(await asked('measureTake', takeId)).toBe(1);
+    renameSync(files.localPath('measures-away'), files.localPath('measures'));
+    await pool.query('UPDATE jobs SET run_after = UTC_TIMESTAMP(3)');
+    expect((await evidenceOf(takeId)).durationSec).toBeCloseTo(10, 1);
   });
 
   it('is asked for where it is missing, or was measured in an older way, and only once', async () => {

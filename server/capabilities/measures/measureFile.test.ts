@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from '@jest/globals';
 import { handsOf, rhythmOf } from '../../../demo/score';
 import { assessments } from '../../../demo/world';
-import { measureFile, NotDecoded } from './measureFile';
+import { measureAndCopy, measureFile, NotDecoded } from './measureFile';
 import { jsonOf, tableOf } from './table';
 
 const DEMO = join(__dirname, '../../../demo/audio');
@@ -123,6 +123,27 @@ describe('a measured file', () => {
     for (const name of ['text.wav', 'empty.wav', 'mute.mp4', 'nowhere.wav'])
       await expect(measureFile(at(name), 'speech')).rejects.toThrow(NotDecoded);
     await expect(measureFile(spoken, 'speech', {}, { fromSec: 9, toSec: 3 })).rejects.toThrow(RangeError);
+  });
+
+  it('is copied in the same pass, all of it, whatever stretch is measured; without room it is measured all the same', async () => {
+    const span = { fromSec: 4, toSec: null };
+    const alone = await measureFile(spoken, 'speech', {}, span);
+    const output = at('copy.m4a.part');
+    const beside = await measureAndCopy(spoken, 'speech', {}, span, { output, mostMs: 60_000 });
+    expect(beside).toEqual({ measures: alone, isCopied: true });
+    const copy = await measureFile(output, 'speech');
+    expect(copy.durationSec).toBeCloseTo(alone.durationSec + 4, 1);
+    const shorter = await measureAndCopy(spoken, 'speech', {}, span, { output, mostMs: 5_000 });
+    expect(shorter.measures).toEqual(alone);
+    expect((await measureFile(output, 'speech')).durationSec).toBeCloseTo(5, 1);
+    const nowhere = { output: at('no/such/folder/copy.m4a'), mostMs: 60_000 };
+    expect(await measureAndCopy(spoken, 'speech', {}, span, nowhere)).toEqual({
+      measures: alone,
+      isCopied: false,
+    });
+    const text = { output, mostMs: 60_000 };
+    writeFileSync(at('words.wav'), 'This is a text.');
+    await expect(measureAndCopy(at('words.wav'), 'speech', {}, span, text)).rejects.toThrow(NotDecoded);
   });
 
   it('is read as a table as well', async () => {

@@ -3,7 +3,7 @@ import { ANALYSIS_HZ } from '@ecoute/core/audio/halves';
 import { Measurer, type HeardAs, type HeardWith, type Measures } from '@ecoute/core/audio/measure';
 import { cepstraOf } from '@ecoute/core/words/cepstra';
 import { soundsHeard } from '@ecoute/core/words/speechSounds';
-import { decode, type Span } from './decode';
+import { CopyFailed, decode, type CopyBeside, type Listener, type Span } from './decode';
 
 /** Samples that are held at once are of so much at most. */
 export const LONGEST_HELD_SEC = 20 * 60;
@@ -22,12 +22,41 @@ export async function measureFile(
   known: HeardWith = {},
   span: Span = { fromSec: 0, toSec: null },
 ): Promise<Measures> {
+  return measured(path, as, known, span, null);
+}
+
+/**
+ * Measures a file and writes the copy of it that plays, in one pass.
+ * @returns whether the copy is whole; where it could not be written, the file is measured without it
+ */
+export async function measureAndCopy(
+  path: string,
+  as: HeardAs,
+  known: HeardWith,
+  span: Span,
+  copy: CopyBeside,
+): Promise<{ measures: Measures; isCopied: boolean }> {
+  try {
+    return { measures: await measured(path, as, known, span, copy), isCopied: true };
+  } catch (error) {
+    if (!(error instanceof CopyFailed)) throw error;
+    return { measures: await measured(path, as, known, span, null), isCopied: false };
+  }
+}
+
+async function measured(
+  path: string,
+  as: HeardAs,
+  known: HeardWith,
+  span: Span,
+  copy: CopyBeside | null,
+): Promise<Measures> {
   if (!(span.fromSec >= 0) || (span.toSec !== null && !(span.toSec > span.fromSec)))
     throw new RangeError('The stretch must begin at 0 or later and end after it begins.');
   let measurer: Measurer | null = null;
   // The two forms of the sound come side by side; the format is known with the first of one of them.
   const early: Float32Array[] = [];
-  const problem = await decode(path, span, {
+  const listener: Listener = {
     onFormat: (rateHz, channels) => {
       measurer = new Measurer(rateHz, channels, {
         forText: Boolean(known.text),
@@ -37,11 +66,12 @@ export async function measureFile(
     },
     onRaw: pieces => measurer!.pushRaw(pieces),
     onSamples: samples => (measurer ? measurer.push(samples) : void early.push(samples)),
-  });
+  };
+  const problem = await decode(path, span, listener, copy);
   // Assigned in a callback, which the compiler does not follow.
-  const measured = measurer as Measurer | null;
-  if (problem !== null || !measured) throw new NotDecoded(problem ?? 'there is no sound in it');
-  return measured.finish(as, known);
+  const whole = measurer as Measurer | null;
+  if (problem !== null || !whole) throw new NotDecoded(problem ?? 'there is no sound in it');
+  return whole.finish(as, known);
 }
 
 /** The beginning of a file as samples at `ANALYSIS_HZ`, mono; null where nothing can be decoded. */

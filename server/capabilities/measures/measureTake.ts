@@ -9,8 +9,8 @@ import { passageWords } from '@ecoute/core/audio/reading';
 import { playedScore, type PlayedScore } from '@ecoute/core/formats/scoreNotes';
 import { writtenWords } from '@ecoute/core/words/writtenWords';
 import type { BeatUnknown } from '@ecoute/core/timing/takeClock';
-import type { Span } from './decode';
-import { measureFile, NotDecoded, samplesOf, soundsIn } from './measureFile';
+import type { CopyBeside, Span } from './decode';
+import { measureAndCopy, measureFile, NotDecoded, samplesOf, soundsIn } from './measureFile';
 import { referenceOf, type Unknown } from './referenceVoice';
 import { jsonOf } from './table';
 
@@ -19,6 +19,8 @@ export interface ToMeasure {
   /** Where the evidence is written, as JSON. */
   output: string;
   as: HeardAs;
+  /** The copy that plays, where it is to be made besides. */
+  copy?: CopyBeside | null;
   /** Where the answer begins in the recording; what sounds before is not measured. In ms, like all times here. */
   fromMs: number;
   /** A MusicXML file, which of its parts, and moved by how much. */
@@ -43,6 +45,8 @@ export interface MeasuredInBrief {
   figures: Figures;
   /** In ms of the recording, beginnings and ends one after the other. */
   pauses: number[];
+  /** The copy that plays was written, and is whole. */
+  isCopied: boolean;
 }
 
 const BEAT_UNKNOWN: Record<BeatUnknown, string> = {
@@ -101,14 +105,17 @@ function stumbled(stumbles: Stumble[]): string[] {
   ];
 }
 
-async function evidenceFor(wanted: ToMeasure): Promise<Evidence> {
+async function evidenceFor(wanted: ToMeasure): Promise<{ evidence: Evidence; isCopied: boolean }> {
   const fromSec = wanted.fromMs / 1000;
   const score = await scoreIn(wanted.score).catch(() => undefined);
   const sec = (ms: number) => ms / 1000 - fromSec;
   const gaps = wanted.gapsMs?.map(g => ({ startSec: sec(g.startMs), endSec: sec(g.endMs) })) ?? null;
   const reference = wanted.passage && (await referenceFor(wanted.passage));
   const text = reference && 'words' in reference ? reference.words : null;
-  const measures = await measureFile(wanted.path, wanted.as, { score, gaps, text }, { fromSec, toSec: null });
+  const given = [wanted.path, wanted.as, { score, gaps, text }, { fromSec, toSec: null }] as const;
+  const { measures, isCopied } = wanted.copy
+    ? await measureAndCopy(...given, wanted.copy)
+    : { measures: await measureFile(...given), isCopied: false };
   const heard = wanted.as === 'music' ? await beatsHeard(wanted) : null;
   const beatsMs = heard && heard.atMs.length > 1 ? heard.atMs : wanted.beatsMs;
   const beatUnknown = heard && wanted.beatUnknown === 'loopNotMeasured' ? null : wanted.beatUnknown;
@@ -139,7 +146,7 @@ async function evidenceFor(wanted: ToMeasure): Promise<Evidence> {
     ...(wanted.as === 'music' && beatUnknown ? [BEAT_UNKNOWN[beatUnknown]] : []),
     ...stumbled(heard?.stumbles ?? []),
   ];
-  return { ...evidence, remarks, beside: found?.beside ?? null };
+  return { evidence: { ...evidence, remarks, beside: found?.beside ?? null }, isCopied };
 }
 
 /** Longer than this no phrase is that is repeated. */
@@ -190,15 +197,16 @@ async function besideOf(
 /** Measures one take and writes what is kept of it. @throws Error when ffmpeg is missing or the disk is full */
 export async function measureTake(wanted: ToMeasure): Promise<MeasuredInBrief> {
   try {
-    const evidence = await evidenceFor(wanted);
+    const { evidence, isCopied } = await evidenceFor(wanted);
     await writeFile(wanted.output, jsonOf(evidence));
     return {
       problem: null,
       figures: figuresOf(evidence),
       pauses: evidence.pauses.flatMap(p => [Math.round(1000 * p.startSec), Math.round(1000 * p.endSec)]),
+      isCopied,
     };
   } catch (error) {
     if (!(error instanceof NotDecoded)) throw error;
-    return { problem: error.message, figures: {}, pauses: [] };
+    return { problem: error.message, figures: {}, pauses: [], isCopied: false };
   }
 }

@@ -33,9 +33,9 @@ export class TakeMeasures {
     private readonly files: FileStore,
     private readonly jobs: JobQueue,
     private readonly worker: Worker,
-    recordings: Recordings,
+    private readonly recordings: Recordings,
   ) {
-    jobs.on('measureTake', ({ id }: { id: string }) => this.measure(id));
+    jobs.on('measureTake', ({ id }: { id: string }) => this.measure(id), { slot: 'media' });
     recordings.onSettled((db, id) => this.ask(db, id));
     jobs.onSweep(() => this.askForMissing());
   }
@@ -52,27 +52,43 @@ export class TakeMeasures {
   }
 
   /** A recording was looked at, or cut: what was measured of it before holds no longer. */
-  private async ask(db: Queryable, id: string): Promise<void> {
+  private async ask(db: Queryable, id: string): Promise<boolean> {
     const recording = await findRecording(db, id);
-    if (recording?.purpose !== 'take' || recording.state !== 'stored') return;
-    if (recording.medium !== 'sound' && recording.medium !== 'video') return;
+    if (recording?.purpose !== 'take' || recording.state !== 'stored') return false;
+    if (recording.medium !== 'sound' && recording.medium !== 'video') return false;
     await store.forgetMeasures(db, id);
     // Whoever practises waits for it.
     const urgent = (await store.evidenceOpensFor(db, id)) === 'atOnce';
     await this.jobs.add(db, 'measureTake', { id }, { urgent, subjectId: id, ownerId: recording.ownerId });
+    // Decoded once, for its measures and for the copy that plays. A film is another matter.
+    return recording.medium === 'sound';
   }
 
-  /** Job: measures a take. Safe to do twice, and to be broken off at any moment. */
+  /** Job: measures a take, and makes the copy that plays where there is none. Safe to do twice, and to be broken off at any moment. */
   private async measure(id: string): Promise<void> {
     const recording = await findRecording(this.pool, id);
+    if (!recording) return;
+    try {
+      await this.measureAndCopy(recording);
+    } finally {
+      // Whatever hinders the measures does not hinder listening.
+      await this.recordings.copies.ask(this.pool, id, false);
+    }
+  }
+
+  private async measureAndCopy(recording: RecordingRow): Promise<void> {
+    const { id } = recording;
     const place = await store.takePlace(this.pool, id);
-    if (!recording || !place) return;
-    const wanted = await this.wantedOf(recording, place);
+    const wanted = place && (await this.wantedOf(recording, place));
     if (!wanted) return;
+    const { copies } = this.recordings;
     const { releaseId, classId, ...task } = wanted;
     const output = `${this.files.localPath(measuresOf(id))}.${randomUUID()}`;
+    const isWanted = recording.medium === 'sound' && recording.playableAt === null;
+    const copy = isWanted ? copies.placeFor(recording) : null;
     try {
-      const brief = await this.worker({ kind: 'measureTake', ...task, output });
+      const brief = await this.worker({ kind: 'measureTake', ...task, output, copy });
+      if (copy && brief.isCopied) await copies.keep(recording, copy.output);
       // Cut meanwhile: another job measures what is left.
       if (!isSameStretch(recording, await findRecording(this.pool, id))) return;
       if (brief.problem === null) await this.files.adopt(output, measuresOf(id));
@@ -88,6 +104,7 @@ export class TakeMeasures {
       });
     } finally {
       await rm(output, { force: true });
+      if (copy) await rm(copy.output, { force: true });
     }
   }
 

@@ -117,7 +117,7 @@ describe('what is kept, and how it leaves', () => {
     expect(state).toBe('refused');
     expect(['tooLong', 'empty']).toContain(problem);
     const [jobs] = await t.ecoute.pool.query(
-      "SELECT 1 FROM jobs WHERE kind = 'makePlayable' AND subject_id = ?",
+      "SELECT 1 FROM jobs WHERE kind IN ('makePlayable', 'measureTake') AND subject_id = ?",
       [recordingId],
     );
     expect(jobs).toEqual([]);

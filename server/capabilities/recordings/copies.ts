@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import { LIMITS } from '@ecoute/contract/limits';
-import { transaction, type Pool } from '../../platform/database';
+import { transaction, type Pool, type Queryable } from '../../platform/database';
 import type { FileStore } from '../../platform/files';
 import type { JobQueue } from '../../platform/jobs/queue';
 import type { Worker } from '../../worker';
@@ -22,7 +22,7 @@ export class Copies {
     private readonly worker: Worker,
     pagesGivenUp: (id: string) => Promise<void>,
   ) {
-    jobs.on('makePlayable', (payload: { id: string }) => this.makePlayable(payload.id));
+    jobs.on('makePlayable', (payload: { id: string }) => this.makePlayable(payload.id), { slot: 'media' });
     jobs.on('makePages', (payload: { id: string }) => this.makePages(payload.id), {
       givenUp: ({ id }: { id: string }) => pagesGivenUp(id),
     });
@@ -63,26 +63,46 @@ export class Copies {
     return true;
   }
 
+  /** Asks for the copy of a sound or film that stands and has none. @param always also where it is being made already: of another stretch */
+  async ask(db: Queryable, id: string, always: boolean): Promise<void> {
+    const recording = await store.findRecording(db, id);
+    if (recording?.state !== 'stored' || recording.playableAt !== null) return;
+    if (recording.medium !== 'sound' && recording.medium !== 'video') return;
+    const of = { subjectId: id, ownerId: recording.ownerId };
+    if (always) await this.jobs.add(db, 'makePlayable', { id }, of);
+    else await this.jobs.ensure(db, 'makePlayable', { id }, of);
+  }
+
+  /** A place to write the copy to that no other writer has, and how much of the recording goes into it. */
+  placeFor(recording: store.RecordingRow): { output: string; mostMs: number } {
+    const mostMs = recording.wanted === 'file' ? LONGEST_DECODED_MS : recording.limitMs + BEYOND_LIMIT_MS;
+    return { output: `${this.files.localPath(playable(recording.id))}.${randomUUID()}.part`, mostMs };
+  }
+
+  /** Puts a copy into its place, unless the recording was cut since: then another job makes the copy of what is left. */
+  async keep({ id, trimFromMs, trimToMs }: store.RecordingRow, output: string): Promise<void> {
+    await transaction(this.pool, async db => {
+      const now = await store.findRecording(db, id, true);
+      if (now?.state !== 'stored' || now.trimFromMs !== trimFromMs || now.trimToMs !== trimToMs) return;
+      await this.files.adopt(output, playable(id));
+      await store.markPlayable(db, id);
+    });
+  }
+
   /** Job: the copy that plays everywhere. */
   private async makePlayable(id: string): Promise<void> {
     const recording = await store.findRecording(this.pool, id);
     if (recording?.state !== 'stored') return;
-    // Two jobs of one take (cut, cut again) never write into one file.
-    const temporary = `${this.files.localPath(playable(id))}.${randomUUID()}.part`;
+    // Made meanwhile, by whoever measured it.
+    if (recording.playableAt !== null && (await this.files.size(playable(id))) !== null) return;
+    const { output, mostMs } = this.placeFor(recording);
     const input = this.files.localPath(heardFrom(recording));
     const withFilm = recording.medium === 'video';
-    const mostMs = recording.wanted === 'file' ? LONGEST_DECODED_MS : recording.limitMs + BEYOND_LIMIT_MS;
     try {
-      await this.worker({ kind: 'makePlayable', input, output: temporary, withFilm, mostMs });
-      await transaction(this.pool, async db => {
-        // Cut meanwhile: another job makes the copy of what is left.
-        const now = await store.findRecording(db, id, true);
-        if (now?.trimFromMs !== recording.trimFromMs || now?.trimToMs !== recording.trimToMs) return;
-        await this.files.adopt(temporary, playable(id));
-        await store.markPlayable(db, id);
-      });
+      await this.worker({ kind: 'makePlayable', input, output, withFilm, mostMs });
+      await this.keep(recording, output);
     } finally {
-      await rm(temporary, { force: true });
+      await rm(output, { force: true });
     }
   }
 }

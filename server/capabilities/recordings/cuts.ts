@@ -4,7 +4,6 @@ import { LIMITS } from '@ecoute/contract/limits';
 import type { NewExcerpt, RecordingView } from '@ecoute/contract/recordings';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
 import type { FileStore } from '../../platform/files';
-import type { JobQueue } from '../../platform/jobs/queue';
 import { notFound, Trouble } from '../../platform/trouble';
 import type { Worker } from '../../worker';
 import { original, peaksOf, trimmed } from './files';
@@ -25,7 +24,6 @@ export class Cuts {
   constructor(
     private readonly pool: Pool,
     private readonly files: FileStore,
-    private readonly jobs: JobQueue,
     private readonly worker: Worker,
     private readonly keeper: Keeper,
   ) {}
@@ -117,7 +115,6 @@ export class Cuts {
           peakDbfs: Math.max(-200, measured.peakDbfs),
         });
         await this.keeper.tellSettled(db, id);
-        await this.jobs.add(db, 'makePlayable', { id }, { subjectId: id, ownerId: take.ownerId });
       });
     } finally {
       this.cutting.delete(take.ownerId);

@@ -9,6 +9,7 @@ import type { MediaDetails, Medium, RecordingProblem, Wanted } from '@ecoute/con
 import { readNotation } from './notation';
 import { countPages, isPages, isSlides, slidesToPdf } from './pages';
 import { isPicture, makePicture, makeStill } from './pictures';
+import { listenTo, type Heard } from './listenTo';
 import { CONTAINERS, filmMs, holesIn, measure, SHORTEST_SOUND_MS, streamsOf } from './sound';
 
 export interface Inspection {
@@ -50,42 +51,70 @@ const ACCEPTS: Record<Wanted, readonly Medium[]> = {
 
 type Found = Pick<Inspection, 'problem'> & Partial<Inspection>;
 
-/**
- * Looks at a file.
- * @param wanted what may stand in its place
- * @param beside where copies go; nothing is copied without it
- * @param mostMs no more of a sound or film is decoded
- */
-export async function inspect(
-  path: string,
-  wanted: Wanted,
-  beside: Beside | null,
-  mostMs: number,
-): Promise<Inspection> {
-  const { sha256, sizeBytes } = await digest(path);
-  const bare: Inspection = {
-    problem: null,
-    medium: null,
-    mediaType: null,
-    sizeBytes,
-    sha256,
-    measured: null,
-    details: null,
-  };
-  if (sizeBytes === 0) return { ...bare, problem: 'empty' };
-  const type = await fileTypeFromFile(path);
-  const mediaType = type?.mime ?? null;
-  const found = await inspectAs(path, mediaType, wanted, beside, mostMs);
-  return { ...bare, mediaType, ...found };
+export interface ToInspect {
+  path: string;
+  /** What may stand in its place. */
+  wanted: Wanted;
+  /** Where copies go; nothing is copied without it. */
+  beside: Beside | null;
+  /** No more of a sound or film is decoded. */
+  mostMs: number;
 }
 
-async function inspectAs(
-  path: string,
-  mime: string | null,
-  wanted: Wanted,
-  beside: Beside | null,
-  mostMs: number,
-): Promise<Found> {
+/** What its bytes say, before anything is decoded. */
+interface Begun {
+  bare: Inspection;
+  isSound: boolean;
+}
+
+async function begin({ path, wanted }: ToInspect): Promise<Begun> {
+  const { sha256, sizeBytes } = await digest(path);
+  const mediaType = sizeBytes > 0 ? ((await fileTypeFromFile(path))?.mime ?? null) : null;
+  const isSound = mediaType !== null && CONTAINERS.has(mediaType) && ACCEPTS[wanted].includes('sound');
+  return {
+    bare: { problem: null, medium: null, mediaType, sizeBytes, sha256, measured: null, details: null },
+    isSound,
+  };
+}
+
+async function finish(task: ToInspect, { bare }: Begun, heard: Heard | null): Promise<Inspection> {
+  if (bare.sizeBytes === 0) return { ...bare, problem: 'empty' };
+  const found = heard ? soundOf(heard, bare.mediaType!) : await inspectAs(task, bare.mediaType);
+  return { ...bare, ...found };
+}
+
+/** Looks at a file. */
+export async function inspect(task: ToInspect): Promise<Inspection> {
+  const [inspection] = await inspectMany([task]);
+  return inspection!;
+}
+
+/**
+ * Looks at files; sounds among them are listened to by one program. What that cannot tell is looked at by itself.
+ * @throws where one of them throws: look at each by itself then
+ */
+export async function inspectMany(tasks: readonly ToInspect[]): Promise<Inspection[]> {
+  const begun = await Promise.all(tasks.map(begin));
+  const sounds = tasks.filter((_, i) => begun[i]!.isSound);
+  const heard = sounds.length > 0 ? await listenTo(sounds) : [];
+  // One that is no sound after all ends the program for all of them.
+  const again = sounds.length > 1 && heard.every(h => h === null);
+  const of = new Map<ToInspect, Heard | null>();
+  for (const [i, task] of sounds.entries()) of.set(task, again ? (await listenTo([task]))[0]! : heard[i]!);
+  const inspections: Inspection[] = [];
+  for (const [i, task] of tasks.entries())
+    inspections.push(await finish(task, begun[i]!, of.get(task) ?? null));
+  return inspections;
+}
+
+/** Of what was listened to. */
+function soundOf({ holes, ...measured }: Heard, mime: string): Found {
+  if (measured.durationMs < SHORTEST_SOUND_MS) return { problem: 'empty', medium: 'sound', measured };
+  const details = holes.length > 0 && HAS_TIMES.test(mime) ? { holes } : null;
+  return { problem: null, medium: 'sound', measured, details };
+}
+
+async function inspectAs({ path, wanted, beside, mostMs }: ToInspect, mime: string | null): Promise<Found> {
   const accepts = ACCEPTS[wanted];
   const may = (medium: Medium) => accepts.includes(medium);
   const other: Found = may('file')

@@ -1,6 +1,7 @@
 import { MemoryLocker, Server as TusServer, Upload } from '@tus/server';
 import { randomUUID } from 'node:crypto';
 import { mkdir } from 'node:fs/promises';
+import { availableParallelism } from 'node:os';
 import type { RequestHandler } from 'express';
 import { endedAs, isWhole, mayComeBack, serverStep } from '@ecoute/core/takes/fate';
 import { withinLimit } from '@ecoute/core/timing/itemRun';
@@ -16,6 +17,7 @@ import type { RememberedRights } from '../../platform/rights/remembered';
 import type { Worker } from '../../worker';
 import { filesOfRecording, original, peaksOf, shown, trimmed } from './files';
 import type { Inspection } from './inspect';
+import { LARGE_BYTES, Looks } from './looks';
 import { Room } from './room';
 import { Allowances } from './allowances';
 import { Copies } from './copies';
@@ -27,6 +29,12 @@ import { BEYOND_LIMIT_MS, LONGEST_DECODED_MS } from './sound';
 import * as store from './store';
 import { serverSideOf, viewOf, type Came } from './view';
 
+/** @returns true where it has the copy that plays made as well */
+type SettledListener = (db: Queryable, id: string) => Promise<boolean | void>;
+
+/** Programs that look at recordings at the same time. */
+const LOOKS_AT_ONCE = Math.max(2, availableParallelism());
+
 /** Sounds from their announcement until they stand. Prompts and takes go the same way (core/takes/fate). */
 export class Recordings {
   readonly tus: TusServer;
@@ -34,7 +42,7 @@ export class Recordings {
   private pieces: QuickPiece | null = null;
   private readonly tusStore: SyncedStore;
 
-  private readonly settledListeners: ((db: Queryable, id: string) => Promise<void>)[] = [
+  private readonly settledListeners: SettledListener[] = [
     // Whoever sends it waits for this word, and does not ask again and again.
     async (db, id) => {
       const { ownerId } = (await store.findRecording(db, id))!;
@@ -45,7 +53,8 @@ export class Recordings {
   private isGated: (db: Queryable, id: string) => Promise<boolean> = async () => false;
   readonly served: Served;
   readonly cuts: Cuts;
-  private readonly copies: Copies;
+  readonly copies: Copies;
+  private readonly looks: Looks;
   private readonly allowances: Allowances;
   private readonly room: Room;
 
@@ -64,7 +73,7 @@ export class Recordings {
     this.allowances = new Allowances(pool);
     this.served = new Served(pool, files);
     this.copies = new Copies(pool, files, jobs, worker, id => this.settleUnseen(id));
-    this.cuts = new Cuts(pool, files, jobs, worker, {
+    this.cuts = new Cuts(pool, files, worker, {
       bringIn: (path, recording) => this.bringIn(path, recording),
       tellSettled: (db, id) => this.tellSettled(db, id),
     });
@@ -91,7 +100,8 @@ export class Recordings {
         return {};
       },
     });
-    jobs.on('inspectRecording', (payload: { id: string }) => this.inspect(payload.id), {
+    this.looks = new Looks(worker, LOOKS_AT_ONCE);
+    jobs.on('inspectRecording', ({ id }: { id: string }, failed) => this.inspect(id, failed), {
       slot: 'inspect',
       waitMs: failures => growing(failures, 60_000),
       // A file that no try could look into is damaged: it stays as it came, and its student may record again.
@@ -328,12 +338,15 @@ export class Recordings {
   }
 
   /** Called when a recording was looked at, within the transaction that says what came of it. */
-  onSettled(listener: (db: Queryable, id: string) => Promise<void>): void {
+  onSettled(listener: SettledListener): void {
     this.settledListeners.push(listener);
   }
 
+  /** Tells it, and asks for the copy that plays, unless whoever was told makes that besides. */
   private async tellSettled(db: Queryable, id: string): Promise<void> {
-    for (const listener of this.settledListeners) await listener(db, id);
+    let isCopied = false;
+    for (const listener of this.settledListeners) if (await listener(db, id)) isCopied = true;
+    if (!isCopied) await this.copies.ask(db, id, true);
   }
 
   /** Every byte is here: have it looked at. Safe to call twice. */
@@ -348,19 +361,22 @@ export class Recordings {
     await this.jobs.add(db, 'inspectRecording', { id }, { urgent: true, subjectId: id, ownerId });
   }
 
-  /** Job: looks at a sound, measures it, and says whether it stands. */
-  private async inspect(id: string): Promise<void> {
+  /** Job: looks at a sound, measures it, and says whether it stands. @param failed how often that failed before */
+  private async inspect(id: string, failed = 0): Promise<void> {
     const recording = await store.findRecording(this.pool, id);
     if (!recording || recording.state !== 'checking') return;
     const { ownerId, wanted, limitMs } = recording;
     const isTimed = wanted !== 'file';
-    const found = await this.worker({
-      kind: 'inspect',
-      path: this.files.localPath(original(id)),
-      wanted,
-      beside: { shown: this.files.localPath(shown(id)) },
-      mostMs: isTimed ? limitMs + BEYOND_LIMIT_MS : LONGEST_DECODED_MS,
-    });
+    const size = (await this.files.size(original(id))) ?? 0;
+    const found = await this.looks.look(
+      {
+        path: this.files.localPath(original(id)),
+        wanted,
+        beside: { shown: this.files.localPath(shown(id)) },
+        mostMs: isTimed ? limitMs + BEYOND_LIMIT_MS : LONGEST_DECODED_MS,
+      },
+      failed === 0 && size <= LARGE_BYTES,
+    );
     const { measured } = found;
     const gateMs = measured && (await this.isGated(this.pool, id)) ? (measured.gateMs ?? null) : null;
     let problem: RecordingProblem | null = found.problem;
@@ -389,7 +405,6 @@ export class Recordings {
       if (!settled) return;
       await this.tellSettled(db, id);
       const job = { subjectId: id, ownerId };
-      if (measured && !problem) await this.jobs.add(db, 'makePlayable', { id }, job);
       // Whoever brought it looks at the page where its pages appear.
       if (drawn) await this.jobs.add(db, 'makePages', { id }, { ...job, urgent: true });
     });

@@ -179,11 +179,13 @@ export const waitingWithoutJob = (db: Queryable) =>
 export const pagesWithoutJob = (db: Queryable) =>
   withoutJob(db, "r.state = 'checking' AND r.medium = 'pages'", 'makePages', "AND j.state <> 'failed'");
 
-/** Sounds and films of the last weeks without a copy that plays everywhere; one whose job was given up is left alone. */
+/** Sounds and films of the last weeks that nobody makes the copy of that plays everywhere; one whose job was given up is left alone. */
 export const withoutPlayable = (db: Queryable) =>
   withoutJob(
     db,
-    "r.state = 'stored' AND r.medium IN ('sound', 'video') AND r.playable_at IS NULL AND r.created_at > UTC_TIMESTAMP(3) - INTERVAL 30 DAY",
+    `r.state = 'stored' AND r.medium IN ('sound', 'video') AND r.playable_at IS NULL
+       AND r.created_at > UTC_TIMESTAMP(3) - INTERVAL 30 DAY
+       AND NOT EXISTS (SELECT 1 FROM jobs m WHERE m.kind = 'measureTake' AND m.subject_id = r.id AND m.state <> 'failed')`,
     'makePlayable',
   );
 

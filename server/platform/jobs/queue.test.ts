@@ -268,7 +268,7 @@ describe('the job queue', () => {
   it('fails a job of a kind that nobody knows, goes on with the next, and adds none of such a kind', async () => {
     const { pool } = t.ecoute;
     const done: string[] = [];
-    const queue = new JobQueue(pool, 1);
+    const queue = new JobQueue(pool, { work: 1 });
     queue.on('known', async () => void done.push('known'));
     await addJob(pool, 'unknown', {});
     await addJob(pool, 'known', {});

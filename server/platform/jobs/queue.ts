@@ -19,7 +19,8 @@ import {
   type Slot,
 } from './store';
 
-export type JobHandler = (payload: never) => Promise<void>;
+/** @param failed how often it failed before by its own fault, or by an end of the server while it was done */
+export type JobHandler = (payload: never, failed: number) => Promise<void>;
 
 /** How long a kind of job is tried, and what comes of it when it is given up. */
 export interface JobPolicy {
@@ -29,8 +30,11 @@ export interface JobPolicy {
   forMs: number;
   /** Wait after the n-th failure, in ms. */
   waitMs: (failures: number) => number;
-  /** Jobs that a person waits for have slots of their own, so that nobody's file delays another's. */
-  slot: 'inspect' | 'work';
+  /**
+   * What it goes beside. `inspect`: a person waits for it, and what does it gathers many. `media`: a processor's whole time for
+   * seconds, so as many as there are processors, and none begins while something is looked at. `work`: all else.
+   */
+  slot: SlotName;
   /** Brings what waits for the job to an end, when it is given up. */
   givenUp: (payload: never) => Promise<void>;
 }
@@ -65,7 +69,11 @@ const SWEEP_EVERY_MS = 3 * MINUTE;
 /** A job under way is waited for this long when the server is told to stop; then it is let go of, and done again. */
 const STOP_WAIT_MS = 5_000;
 
-const SLOTS = ['inspect', 'work'] as const;
+const SLOTS = ['inspect', 'work', 'media'] as const;
+export type SlotName = (typeof SLOTS)[number];
+
+/** Looks that never end keep the heavy jobs back for so long at most: then one of them begins all the same. */
+const MEDIA_WAITS_MS = 10 * SECOND;
 
 /** Tries for a while what only a database away for a moment, or another transaction in the way, can hinder. */
 async function persist(work: () => Promise<void>): Promise<void> {
@@ -98,7 +106,11 @@ export class JobQueue {
   /** Machine and process, so that another start knows whether the holder is still there. */
   private readonly holder = `${hostname()}/${process.pid}/${randomUUID()}`;
   private readonly held = new Set<number>();
-  private readonly running = { inspect: 0, work: 0 };
+  private readonly running: Record<SlotName, number> = { inspect: 0, work: 0, media: 0 };
+  /** Slots whose next job is being looked for. */
+  private readonly looking = new Set<SlotName>();
+  private readonly atOnce: Record<SlotName, number>;
+  private mediaBeganAt = 0;
   private stopped = true;
   private timer: NodeJS.Timeout | null = null;
   private sweeping: NodeJS.Timeout | null = null;
@@ -106,11 +118,13 @@ export class JobQueue {
   private taking: Promise<unknown> = Promise.resolve();
   private lastSweep: Promise<void> = Promise.resolve();
 
-  /** @param atOnce jobs of each slot that are done at the same time */
+  /** @param atOnce jobs of each slot that are done at the same time; two where nothing is said */
   constructor(
     private readonly pool: Pool,
-    private readonly atOnce = 2,
-  ) {}
+    atOnce: Partial<Record<SlotName, number>> = {},
+  ) {
+    this.atOnce = { inspect: 2, work: 2, media: 2, ...atOnce };
+  }
 
   on(kind: string, handler: JobHandler, policy: Partial<JobPolicy> = {}): void {
     this.handlers.set(kind, { handler, policy: { ...USUAL, ...policy } });
@@ -164,7 +178,7 @@ export class JobQueue {
     if (this.timer) clearTimeout(this.timer);
     if (this.sweeping) clearInterval(this.sweeping);
     await this.lastSweep;
-    if (this.held.size === 0 && this.running.inspect + this.running.work === 0) return true;
+    if (this.held.size === 0 && this.isIdle()) return true;
     let timer: NodeJS.Timeout | undefined;
     const late = new Promise<boolean>(resolve => (timer = setTimeout(() => resolve(false), waitMs)));
     const done = new Promise<boolean>(resolve => this.idle.push(() => resolve(true)));
@@ -190,45 +204,70 @@ export class JobQueue {
     }
   }
 
-  private slotOf(slot: 'inspect' | 'work'): Slot {
+  private isIdle(): boolean {
+    return this.looking.size === 0 && SLOTS.every(slot => this.running[slot] === 0);
+  }
+
+  private slotOf(slot: SlotName): Slot {
+    const others = slot === 'work';
     const kinds = [...this.handlers]
-      .filter(([, { policy }]) => policy.slot === 'inspect')
+      .filter(([, { policy }]) => (others ? policy.slot !== slot : policy.slot === slot))
       .map(([kind]) => kind);
-    return { kinds, others: slot === 'work' };
+    return { kinds, others };
   }
 
   private poll(): void {
     if (this.stopped) return;
     if (this.timer) clearTimeout(this.timer);
     this.timer = setTimeout(() => this.poll(), IDLE_MS);
-    for (const slot of SLOTS)
-      while (this.running[slot] < this.atOnce) {
-        this.running[slot] += 1;
-        void this.one(slot);
-      }
+    for (const slot of SLOTS) void this.next(slot);
   }
 
-  private async one(slot: 'inspect' | 'work'): Promise<void> {
-    let more = false;
+  private hasRoom(slot: SlotName): boolean {
+    if (this.running[slot] >= this.atOnce[slot]) return false;
+    if (slot !== 'media' || this.running.inspect === 0) return true;
+    return this.running.media === 0 && Date.now() - this.mediaBeganAt > MEDIA_WAITS_MS;
+  }
+
+  /** Begins the next job of a slot, and looks for another beside it as long as there is one and room for it. */
+  private async next(slot: SlotName): Promise<void> {
+    if (this.stopped || this.looking.has(slot) || !this.hasRoom(slot)) return;
+    this.looking.add(slot);
+    let job: Job | null = null;
     try {
-      const job = await this.take(slot);
-      if (job) {
-        more = true;
-        this.held.add(job.id);
-        await this.work(job);
-        this.held.delete(job.id);
-      }
+      job = await this.take(slot);
     } catch (error) {
       log.warn({ err: error }, 'job queue');
-    } finally {
-      this.running[slot] -= 1;
-      if (this.running.inspect + this.running.work === 0) this.idle.splice(0).forEach(resolve => resolve());
     }
-    if (more) this.poll();
+    if (job) {
+      this.running[slot] += 1;
+      if (slot === 'media') this.mediaBeganAt = Date.now();
+      void this.done(job, slot);
+    }
+    this.looking.delete(slot);
+    if (job) void this.next(slot);
+    else this.tellIdle();
+  }
+
+  private async done(job: Job, slot: SlotName): Promise<void> {
+    this.held.add(job.id);
+    try {
+      await this.work(job);
+      this.held.delete(job.id);
+    } catch (error) {
+      log.warn({ err: error }, 'job queue');
+    }
+    this.running[slot] -= 1;
+    this.tellIdle();
+    this.poll();
+  }
+
+  private tellIdle(): void {
+    if (this.isIdle()) this.idle.splice(0).forEach(resolve => resolve());
   }
 
   /** One after the other: of two jobs of one person, the second is not taken in the moment in which the first is. */
-  private take(slot: 'inspect' | 'work'): Promise<Job | null> {
+  private take(slot: SlotName): Promise<Job | null> {
     const taken = this.taking.then(() => takeJob(this.pool, this.holder, this.slotOf(slot)));
     this.taking = taken.catch(() => null);
     return taken;
@@ -246,7 +285,7 @@ export class JobQueue {
       if (!known) throw new Error(`No handler for jobs of kind ${job.kind}.`);
       // Whoever held it before ended while doing it, once too often.
       if (job.failures >= policy.tries) throw new Error('The server ended while it was being done.');
-      await known.handler(job.payload as never);
+      await known.handler(job.payload as never, job.failures);
     } catch (error) {
       // Told to stop: its worker was ended under it. `letGo` puts it back.
       if (this.stopped && isMomentary(error)) return;

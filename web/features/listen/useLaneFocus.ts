@@ -2,7 +2,7 @@ import { useCallback, useEffect, useMemo, useRef, useState, type RefObject } fro
 import { useSearchParams } from 'react-router';
 import type { Lane, ListenView } from '@ecoute/contract/marking';
 import { trackOf } from '../../parts/player/PlayButton';
-import { fetchAhead, fetchPeaks, player } from '../../parts/player/usePlayer';
+import { fetchAhead, fetchPeaks, getReady, player } from '../../parts/player/usePlayer';
 import type { Track } from '../../parts/player/player';
 import { isAmong, isNarrowed, narrowedIn, type Narrowed } from './laneFilters';
 import { groupsOf, laneKey, nextWaiting, waits, type Arrangement } from './order';
@@ -11,11 +11,11 @@ import { groupsOf, laneKey, nextWaiting, waits, type Arrangement } from './order
 export const trackOfLane = ({ takeId, studentName, durationMs }: Lane): Track | null =>
   takeId ? trackOf(takeId, studentName, 'student', durationMs) : null;
 
-function fetchNear(lane: Lane | null | undefined): void {
+function fetchNear(lane: Lane | null | undefined, by: (track: Track) => Promise<void> = fetchAhead): void {
   const track = lane && trackOfLane(lane);
   if (!track) return;
   void fetchPeaks(track.id, lane.durationMs).catch(() => undefined);
-  void fetchAhead(track).catch(() => undefined);
+  void by(track).catch(() => undefined);
 }
 
 /**
@@ -75,11 +75,15 @@ export function useLaneFocus(view: ListenView, taken: RefObject<ReadonlySet<stri
     else player.pause();
   }, []);
 
+  const nextAfter = () =>
+    nextWaiting(groups, key, l => !taken.current.has(l.sittingId)) ?? nextWaiting(groups, key);
+
   // The first one is heard first of all.
   useEffect(() => fetchNear(focused), []); // eslint-disable-line react-hooks/exhaustive-deps
   useEffect(() => {
     fetchNear(group.lanes[place + 1]);
-    fetchNear(nextWaiting(groups, key));
+    // Finishing goes there: it is ready to begin.
+    fetchNear(nextAfter(), getReady);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- only when another lane comes into focus
   }, [focus]);
 
@@ -99,8 +103,7 @@ export function useLaneFocus(view: ListenView, taken: RefObject<ReadonlySet<stri
     /** To the lane so many further down. */
     move: (by: number) => goTo(group.lanes[place + by]),
     /** On to the next one that waits, and plays it: to one where no colleague is, as long as there is one. */
-    toNextWaiting: () =>
-      goTo(nextWaiting(groups, key, l => !taken.current.has(l.sittingId)) ?? nextWaiting(groups, key), true),
+    toNextWaiting: () => goTo(nextAfter(), true),
     /** On to the next that waits among some. */
     toNextWaitingOf: (isOne: (lane: Lane) => boolean) => goTo(nextWaiting(groups, key, isOne), true),
     // The same function always: a lane out of focus is drawn again only when it changes itself.

@@ -1,5 +1,5 @@
 import { useLayoutEffect, useRef, useState } from 'react';
-import { park, playing, usePlayer } from './usePlayer';
+import { park, screen, usePlayer } from './usePlayer';
 
 /** The place where a film is seen while it is the one that plays; before that, a still of it. */
 export function Film({ id, label }: { id: string; label: string }) {
@@ -13,9 +13,10 @@ export function Film({ id, label }: { id: string; label: string }) {
   useLayoutEffect(() => {
     const box = place.current;
     if (!here || !box) return;
-    box.appendChild(playing);
+    const film = screen();
+    box.appendChild(film);
     return () => {
-      if (playing.parentElement === box) park();
+      if (film.parentElement === box) park(film);
     };
   }, [here]);
   return (

@@ -1,21 +1,30 @@
 import { useEffect, useState, useSyncExternalStore } from 'react';
 import { soundingLevelDbfs, type Peaks } from '@ecoute/core/audio/peaks';
+import { Pair } from './pair';
 import { Player, type PlayerState, type Track } from './player';
 
-/** What sounds, and what films are seen on: one element that moves to where its film is shown. */
-export const playing = document.createElement('video');
-playing.playsInline = true;
-playing.className = 'size-full bg-[#000] object-contain';
+function element(): HTMLVideoElement {
+  const made = document.createElement('video');
+  made.playsInline = true;
+  made.className = 'size-full bg-[#000] object-contain';
+  return made;
+}
 
-/** Where the element is while no film is shown: in the page, for taking it out would pause it. */
+const elements = [element(), element()] as const;
+const pair = new Pair(...elements);
+
+/** What sounds just now, and what its film is seen on: it moves to where that is shown. */
+export const screen = (): HTMLVideoElement => pair.element;
+
+/** Where the elements are while no film is shown: in the page, for taking one out would pause it. */
 const parked = document.body.appendChild(document.createElement('div'));
 parked.hidden = true;
 
-/** Takes the element out of the place of a film; what sounds goes on. */
-export function park(): void {
-  parked.appendChild(playing);
+/** Takes an element out of the place of a film; what sounds goes on. */
+export function park(...all: HTMLVideoElement[]): void {
+  parked.append(...all);
 }
-park();
+park(...elements);
 
 let gain: GainNode | null = null;
 
@@ -35,7 +44,8 @@ function amplify(by: number): void {
       release: 0.1,
     });
     gain = new GainNode(context);
-    context.createMediaElementSource(playing).connect(gain).connect(limiter).connect(context.destination);
+    gain.connect(limiter).connect(context.destination);
+    for (const one of elements) context.createMediaElementSource(one).connect(gain);
   }
   void (gain.context as AudioContext).resume();
   gain.gain.setTargetAtTime(by, gain.context.currentTime, 0.01);
@@ -60,7 +70,19 @@ export async function fetchAhead({ id, url }: Pick<Track, 'id' | 'url'>): Promis
   ahead.delete(oldest);
 }
 
-export const player = new Player(playing, amplify, track => ahead.get(track.id) ?? track.url);
+const sourceOf = (track: Pick<Track, 'id' | 'url'>) => ahead.get(track.id) ?? track.url;
+
+export const player = new Player(pair, amplify, sourceOf);
+
+let readied: string | null = null;
+
+/** Has the sound that is likely heard next ready to begin: fetched, and decoded as far as it can be without being heard. */
+export async function getReady(track: Track): Promise<void> {
+  readied = track.id;
+  await fetchAhead(track);
+  // Another is likelier by now, or this one is there.
+  if (readied === track.id && player.now().track?.id !== track.id) pair.prepare(sourceOf(track));
+}
 
 /** Plays a sound from a moment, in ms. */
 export function playFrom(track: Track, ms: number): void {
