@@ -300,15 +300,38 @@ export async function inBrowser(base, releaseId, say) {
     const openMs = performance.now() - opened;
     await page.evaluate(() => {
       globalThis.heard = [];
+      globalThis.said = [];
       let pressed = 0;
-      addEventListener('keydown', e => e.key === 'Enter' && (pressed = e.timeStamp), true);
+      let pressedAt = 0;
+      let said = 1;
+      let last = null;
+      // A browser says “playing” once it could; heard is when the place of what plays begins to move.
+      const look = new MessageChannel();
+      look.port1.onmessage = () => {
+        const sounding = [...document.querySelectorAll('video')].find(v => !v.paused && v.src !== last);
+        if (!pressed) return;
+        if (!(sounding?.currentTime > 0)) return void look.port2.postMessage(null);
+        // Looked at late, while the page is drawn, its place says how long it moves already.
+        const since = (1_000 * sounding.currentTime) / sounding.playbackRate;
+        globalThis.heard.push(performance.now() - pressed - since);
+        pressed = 0;
+      };
+      addEventListener(
+        'keydown',
+        e => {
+          if (e.key !== 'Enter') return;
+          last = [...document.querySelectorAll('video')].find(v => !v.paused)?.src ?? null;
+          pressed = e.timeStamp;
+          said = 0;
+          pressedAt = pressed;
+          look.port2.postMessage(null);
+        },
+        true,
+      );
       // Media events do not bubble; of two elements either may be the one.
       document.addEventListener(
         'playing',
-        e => {
-          if (pressed) globalThis.heard.push(e.timeStamp - pressed);
-          pressed = 0;
-        },
+        e => said++ === 0 && globalThis.said.push(e.timeStamp - pressedAt),
         true,
       );
     });
@@ -322,7 +345,7 @@ export async function inBrowser(base, releaseId, say) {
       await page.waitForFunction(count => globalThis.heard.length >= count, n, { timeout: 20_000 });
       if (n % 10 === 0) say(`${n} recordings marked in the browser`);
     }
-    const heard = await page.evaluate(() => globalThis.heard);
+    const [heard, said] = await page.evaluate(() => [globalThis.heard, globalThis.said]);
     const scroll = () =>
       page.evaluate(
         () =>
@@ -359,7 +382,7 @@ export async function inBrowser(base, releaseId, say) {
       scrollTo(0, 0);
     });
     const bare = (await scroll()).frames;
-    return { openMs, heard, bare, ...scrolled };
+    return { openMs, heard, said, bare, ...scrolled };
   } finally {
     await browser.close();
   }
@@ -418,14 +441,19 @@ export function printOpening({ lanes, opened }) {
 }
 
 export function printListening({ queue, lanes, count, zip, again, served, browser }) {
-  const { heard, frames, busy, bare, most } = browser;
+  const { heard, said, frames, busy, bare, most } = browser;
   line('what', 'figure', 'as a ratio');
   line(
-    'finishing key to the next recording’s “playing”, median of 30',
+    'finishing key until the next recording moves, median of 30',
     ms(nth(heard, 0.5)),
-    budget(nth(heard, 0.5), 200),
+    budget(nth(heard, 0.5), 60),
   );
-  line('  95th percentile, most', `${nth(heard, 0.95).toFixed(0)}, ${nth(heard, 1).toFixed(0)} ms`, '');
+  line(
+    '  95th percentile, most',
+    `${nth(heard, 0.95).toFixed(0)}, ${nth(heard, 1).toFixed(0)} ms`,
+    budget(nth(heard, 0.95), 120),
+  );
+  line('  until it says “playing”, median', ms(nth(said, 0.5)), '');
   line('the queue, on the server, median', ms(queue.median), budget(queue.median, 300));
   line(
     `the lanes of a release (${count}), on the server, median`,

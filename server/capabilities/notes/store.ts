@@ -8,8 +8,13 @@ const NOTES = 'FROM notes n JOIN people p ON p.id = n.author_id LEFT JOIN record
 /**
  * The notes that hold on some takes, in the order of their places. What was noted on a recording of several people stands on
  * the one whose device it was, and is of everybody's, unless each is scored apart.
+ * @param jointIds those of the takes that several people may have given as one, where that is known
  */
-export async function notesOf(db: Queryable, takeIds: readonly string[]): Promise<Note[]> {
+export async function notesOf(
+  db: Queryable,
+  takeIds: readonly string[],
+  jointIds: readonly string[] = takeIds,
+): Promise<Note[]> {
   if (takeIds.length === 0) return [];
   const own = await rows<Note>(
     db,
@@ -17,14 +22,15 @@ export async function notesOf(db: Queryable, takeIds: readonly string[]): Promis
      WHERE n.take_id IN (:takeIds) AND n.in_force = 1 ORDER BY n.from_ms, n.created_at, n.id`,
     { takeIds },
   );
+  if (jointIds.length === 0) return own;
   const shared = await rows<Note>(
     db,
     `SELECT ${COLUMNS.replace('n.take_id AS takeId', 't.id AS takeId')} ${NOTES}
        JOIN joint_people l ON l.take_id = n.take_id
        JOIN joint_answers j ON j.id = l.joint_id AND j.lead_id = l.person_id AND j.apart = 0
        JOIN takes t ON t.joint_id = j.id AND t.id <> n.take_id
-     WHERE t.id IN (:takeIds) AND n.in_force = 1 ORDER BY n.from_ms, n.created_at, n.id`,
-    { takeIds },
+     WHERE t.id IN (:jointIds) AND n.in_force = 1 ORDER BY n.from_ms, n.created_at, n.id`,
+    { jointIds },
   );
   return shared.length === 0 ? own : [...own, ...shared].sort((a, b) => a.fromMs - b.fromMs);
 }

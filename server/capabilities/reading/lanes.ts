@@ -10,7 +10,7 @@ import { askView, replyView } from '../replies/service';
 import { asksOf, heardOf, repliesOf } from '../replies/store';
 import { notesOf } from '../notes/store';
 import { studentsFrom, type StudentStanding } from '../releases/standing';
-import { findRelease, timesOf } from '../releases/store';
+import { findRelease, timesOf, type ReleaseRow } from '../releases/store';
 import { standings } from '../releases/standings.store';
 import { receiptsOf } from '../sittings/store';
 import { judgementsOf, takesOfSittings, writtenOf, type TakeRow } from '../sittings/answers.store';
@@ -23,6 +23,8 @@ import { markView } from '../marks/view';
 import { markupsIn } from '../markups/store';
 import { talksOf, writtenInTalk } from './talks';
 import { againOf, grouped, judgementIn, passedIn, placedOf, usedFor } from './views';
+
+type NameOf = Awaited<ReturnType<typeof codeNames>>;
 
 /** What is about the whole sitting lies on each of its lanes. */
 const belongs = ({ itemId }: { itemId: string | null }, ofItem: string) =>
@@ -48,6 +50,44 @@ function byAnswer<T extends { sittingId: string; itemId: string }>(all: readonly
   return grouped(all, ({ sittingId, itemId }) => `${sittingId} ${itemId}`);
 }
 
+/** What is heard of some sittings, and what lies at moments of it. */
+async function soundingOf(
+  db: Queryable,
+  release: ReleaseRow,
+  sat: readonly (StudentStanding & { sittingId: string; feedbackAt: Date | null })[],
+  nameOf: NameOf,
+) {
+  const takes = await takesOfSittings(
+    db,
+    sat.map(s => s.sittingId),
+  );
+  const [all, joint] = [takes, takes.filter(t => t.jointId !== null)].map(some => some.map(t => t.id));
+  const notes = grouped(await notesOf(db, all!, joint!), n => n.takeId);
+  const talks = await talksOf(db, release, sat, {
+    notes,
+    nameOf: row => (nameOf && row.sittingId ? nameOf(row.authorId) : row.authorName),
+  });
+  const together = await togetherOf(db, takes, nameOf);
+  return { takes, notes, talks, together };
+}
+
+/** What was written of some sittings, by students and by whoever listens. */
+async function writtenAbout(db: Queryable, ids: readonly string[]) {
+  return {
+    writtenBy: byAnswer(await writtenOf(db, ids)),
+    judgements: await judgementsOf(db, ids),
+    receipts: await receiptsOf(db, ids),
+    used: byAnswer(await usedIn(db, ids)),
+    marks: byAnswer(await store.marksOf(db, ids)),
+    marked: byAnswer(await markupsIn(db, ids)),
+    levels: await store.levelsOf(db, ids),
+    praise: byAnswer(await store.praiseOf(db, ids)),
+    asks: await asksOf(db, ids),
+    replies: await repliesOf(db, ids),
+    heard: byAnswer(await heardOf(db, ids)),
+  };
+}
+
 /**
  * Everything the lanes of a release need: students in order of name, items in order of the assessment. What is under
  * way lies among them as far as it was recorded. Where names are hidden, nothing here tells whose a recording is
@@ -68,31 +108,11 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
       : [],
   );
   const ids = sat.map(s => s.sittingId);
-  const takes = await takesOfSittings(db, ids);
+  // The one half is fetched while the rows of the other are read: two processors, and two of the pool's connections.
+  const [sounding, written] = await Promise.all([soundingOf(db, release, sat, nameOf), writtenAbout(db, ids)]);
+  const { takes, notes, talks, together } = sounding;
   const takesOf = byAnswer<TakeRow>(takes);
-  const writtenBy = byAnswer(await writtenOf(db, ids));
-  const judgements = await judgementsOf(db, ids);
-  const receipts = await receiptsOf(db, ids);
-  const used = byAnswer(await usedIn(db, ids));
-  const notes = grouped(
-    await notesOf(
-      db,
-      takes.map(t => t.id),
-    ),
-    n => n.takeId,
-  );
-  const marks = byAnswer(await store.marksOf(db, ids));
-  const marked = byAnswer(await markupsIn(db, ids));
-  const levels = await store.levelsOf(db, ids);
-  const praise = byAnswer(await store.praiseOf(db, ids));
-  const asks = await asksOf(db, ids);
-  const replies = await repliesOf(db, ids);
-  const heard = byAnswer(await heardOf(db, ids));
-  const talks = await talksOf(db, release, sat, {
-    notes,
-    nameOf: row => (nameOf && row.sittingId ? nameOf(row.authorId) : row.authorName),
-  });
-  const together = await togetherOf(db, takes, nameOf);
+  const { writtenBy, judgements, receipts, used, marks, marked, levels, praise, asks, replies, heard } = written;
   const lanes: Lane[] = [];
   for (const item of release.content.items.filter(i => i.answerBy !== 'nothing'))
     for (const s of sat) {
@@ -111,7 +131,7 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
       const isAlike = joint !== undefined && joint !== null && !joint.apart && joint.names.length > 0;
       const mark = marks.get(answer)?.[0];
       const fileName = take?.recording.fileName ?? null;
-      lanes.push({
+      const lane: Lane = {
         sittingId: s.sittingId,
         studentId: isHidden(s) ? null : s.studentId,
         studentName: isAlike ? [called(s), ...joint.names].join(', ') : called(s),
@@ -123,9 +143,7 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
         late: s.standing.late && !isHidden(s),
         askedAgain: s.standing.askedAgain,
         excused: s.standing.excused && !isHidden(s),
-        ...(joint && { together: joint }),
         marked: [...new Set(marked.get(answer)?.map(m => m.kind))],
-        ...(talk && { talk }),
         again: againOf(take, own, mark?.updatedAt ?? null, notes),
         sittingNumber: isHidden(s) ? 1 : s.counting!.number,
         isAllowed:
@@ -168,7 +186,11 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
         level: levels.get(s.sittingId)?.level ?? null,
         levelRevision: levels.get(s.sittingId)?.revision ?? 0,
         mark: mark ? markView(mark) : null,
-      });
+      };
+      // Put in afterwards: spread into each of thousands they cost more than all else here.
+      if (joint) lane.together = joint;
+      if (talk) lane.talk = talk;
+      lanes.push(lane);
     }
   return {
     releaseId,

@@ -54,7 +54,7 @@ export async function standings(
        s.due_was AS dueWas, s.again_for AS againFor, s.feedback_at AS feedbackAt, ${FLAGS_OF_SITTING}, COALESCE(s.answered, 0) AS answered, COALESCE(s.finished, 0) AS finished,
        COALESCE(s.waiting_ms, 0) AS waitingMs
      FROM participants p JOIN people n ON n.id = p.person_id
-       LEFT JOIN sittings s ON s.release_id = p.release_id AND s.student_id = p.person_id
+       LEFT JOIN sittings s FORCE INDEX (sittings_one) ON s.release_id = p.release_id AND s.student_id = p.person_id
      WHERE p.release_id IN (:releaseIds) ${studentId === null ? '' : 'AND p.person_id = :studentId'}
      ORDER BY n.display_name, n.id, s.number`,
     { releaseIds, studentId },
@@ -72,7 +72,7 @@ export async function standingsToCount(db: Queryable, releaseIds: readonly strin
     db,
     `SELECT p.release_id AS releaseId, p.person_id AS studentId, ${EXCEPTION}, s.id AS sittingId, s.number,
        s.handed_in_at AS handedInAt, s.due_was AS dueWas, s.feedback_at AS feedbackAt, ${FLAGS_OF_SITTING}, s.answered, s.finished, s.waiting_ms AS waitingMs
-     FROM participants p LEFT JOIN sittings s ON s.release_id = p.release_id AND s.student_id = p.person_id
+     FROM participants p LEFT JOIN sittings s FORCE INDEX (sittings_one) ON s.release_id = p.release_id AND s.student_id = p.person_id
      WHERE p.release_id IN (:releaseIds)`,
     { releaseIds },
   );

@@ -82,8 +82,10 @@ export function useLaneFocus(view: ListenView, taken: RefObject<ReadonlySet<stri
   useEffect(() => fetchNear(focused), []); // eslint-disable-line react-hooks/exhaustive-deps
   useEffect(() => {
     fetchNear(group.lanes[place + 1]);
-    // Finishing goes there: it is ready to begin.
-    fetchNear(nextAfter(), getReady);
+    // Finishing goes there: it is ready to begin; the one behind it is here by then.
+    const next = nextAfter();
+    fetchNear(next, getReady);
+    if (next) fetchNear(nextWaiting(groups, laneKey(next)));
     // eslint-disable-next-line react-hooks/exhaustive-deps -- only when another lane comes into focus
   }, [focus]);
 
