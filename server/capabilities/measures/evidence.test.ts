@@ -430,6 +430,14 @@ describe('what is measured of takes', () => {
     expect(await asked('makePlayable', takeId)).toBe(0);
     expect(await files.size(`playable/${takeId}.m4a`)).toBeGreaterThan(0);
 
+    // Whoever practises waits for the measures alone: the copy is asked for by itself.
+    const added = jest.spyOn(jobs, 'add');
+    const waitedFor = await sat({}, tone(2), 'atOnce');
+    await evidenceOf(waitedFor.takeId);
+    const of = added.mock.calls.filter(call => (call[2] as { id?: string }).id === waitedFor.takeId);
+    expect(of.map(([, kind]) => kind)).toEqual(['inspectRecording', 'measureTake', 'makePlayable']);
+    added.mockRestore();
+
     // A copy of the whole that comes after the cut is not taken for what is left.
     const whole = (await findRecording(pool, takeId))!;
     await jobs.stop();

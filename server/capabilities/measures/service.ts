@@ -57,11 +57,14 @@ export class TakeMeasures {
     if (recording?.purpose !== 'take' || recording.state !== 'stored') return false;
     if (recording.medium !== 'sound' && recording.medium !== 'video') return false;
     await store.forgetMeasures(db, id);
-    // Whoever practises waits for it.
-    const urgent = (await store.evidenceOpensFor(db, id)) === 'atOnce';
+    const urgent = await this.isWaitedFor(db, id);
     await this.jobs.add(db, 'measureTake', { id }, { urgent, subjectId: id, ownerId: recording.ownerId });
-    // Decoded once, for its measures and for the copy that plays. A film is another matter.
-    return recording.medium === 'sound';
+    return recording.medium === 'sound' && !urgent;
+  }
+
+  /** Whoever practises waits for the measures, and hears their own recording as it came. */
+  private async isWaitedFor(db: Queryable, id: string): Promise<boolean> {
+    return (await store.evidenceOpensFor(db, id)) === 'atOnce';
   }
 
   /** Job: measures a take, and makes the copy that plays where there is none. Safe to do twice, and to be broken off at any moment. */
@@ -84,7 +87,12 @@ export class TakeMeasures {
     const { copies } = this.recordings;
     const { releaseId, classId, ...task } = wanted;
     const output = `${this.files.localPath(measuresOf(id))}.${randomUUID()}`;
-    const isWanted = recording.medium === 'sound' && recording.playableAt === null;
+    // Decoded once, for its measures and for the copy that plays: writing that takes twice as long as measuring. A film is
+    // another matter.
+    const isWanted =
+      recording.medium === 'sound' &&
+      recording.playableAt === null &&
+      !(await this.isWaitedFor(this.pool, id));
     const copy = isWanted ? copies.placeFor(recording) : null;
     try {
       const brief = await this.worker({ kind: 'measureTake', ...task, output, copy });

@@ -109,10 +109,14 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
   );
   const ids = sat.map(s => s.sittingId);
   // The one half is fetched while the rows of the other are read: two processors, and two of the pool's connections.
-  const [sounding, written] = await Promise.all([soundingOf(db, release, sat, nameOf), writtenAbout(db, ids)]);
+  const [sounding, written] = await Promise.all([
+    soundingOf(db, release, sat, nameOf),
+    writtenAbout(db, ids),
+  ]);
   const { takes, notes, talks, together } = sounding;
   const takesOf = byAnswer<TakeRow>(takes);
-  const { writtenBy, judgements, receipts, used, marks, marked, levels, praise, asks, replies, heard } = written;
+  const { writtenBy, judgements, receipts, used, marks, marked, levels, praise, asks, replies, heard } =
+    written;
   const lanes: Lane[] = [];
   for (const item of release.content.items.filter(i => i.answerBy !== 'nothing'))
     for (const s of sat) {
