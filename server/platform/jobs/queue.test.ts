@@ -171,6 +171,30 @@ describe('the job queue', () => {
     clearInterval(wait);
   });
 
+  it('looks once more where a job was added while it looked: what came too late for that look waits for no other turn', async () => {
+    const { pool } = t.ecoute;
+    const queue = new JobQueue(pool);
+    queue.on('late', async () => undefined);
+    const found: ((job: null) => void)[] = [];
+    const take = jest
+      .spyOn(queue as never as { take: (slot: string) => Promise<null> }, 'take')
+      .mockImplementation(slot =>
+        slot === 'work' ? new Promise(resolve => found.push(resolve)) : Promise.resolve(null),
+      );
+    queue.start();
+    await until(() => found.length === 1);
+    await queue.add(pool, 'late', {});
+    // Its own look is asked for, while the first is under way.
+    const asked = take.mock.calls.length;
+    await until(() => take.mock.calls.length > asked);
+    expect(found).toHaveLength(1);
+    found[0]!(null);
+    await new Promise(resolve => setImmediate(resolve));
+    expect(found).toHaveLength(2);
+    found[1]!(null);
+    await queue.stop();
+  });
+
   it('does first what somebody waits for, and nothing before its time', async () => {
     const { pool } = t.ecoute;
     await addJob(pool, 'copy', {});

@@ -109,6 +109,7 @@ export class JobQueue {
   private readonly running: Record<SlotName, number> = { inspect: 0, work: 0, media: 0 };
   /** Slots whose next job is being looked for. */
   private readonly looking = new Set<SlotName>();
+  private readonly askedMeanwhile = new Set<SlotName>();
   private readonly atOnce: Record<SlotName, number>;
   private mediaBeganAt = 0;
   private stopped = true;
@@ -231,8 +232,11 @@ export class JobQueue {
 
   /** Begins the next job of a slot, and looks for another beside it as long as there is one and room for it. */
   private async next(slot: SlotName): Promise<void> {
-    if (this.stopped || this.looking.has(slot) || !this.hasRoom(slot)) return;
+    if (this.stopped || !this.hasRoom(slot)) return;
+    // What was added since may have come too late for the look that is under way: once more after it.
+    if (this.looking.has(slot)) return void this.askedMeanwhile.add(slot);
     this.looking.add(slot);
+    this.askedMeanwhile.delete(slot);
     let job: Job | null = null;
     try {
       job = await this.take(slot);
@@ -245,8 +249,8 @@ export class JobQueue {
       void this.done(job, slot);
     }
     this.looking.delete(slot);
-    if (job) void this.next(slot);
-    else this.tellIdle();
+    if (job || this.askedMeanwhile.has(slot)) void this.next(slot);
+    this.tellIdle();
   }
 
   private async done(job: Job, slot: SlotName): Promise<void> {
