@@ -289,6 +289,8 @@ export class Marks {
       const lead = (await peopleIn(db, [jointId])).find(p => p.personId === of?.leadId);
       const sittingId = lead?.takeId ? await sittingOfTake(db, lead.takeId) : null;
       if (!of || of.apart || !sittingId) return;
+      // As whoever scores it holds it: what is read here before their score stands would be written over it afterwards.
+      await findSitting(db, sittingId, true);
       await this.mirror(db, sittingId, of.itemId);
       const level = (await store.levelsOf(db, [sittingId])).get(sittingId)?.level ?? null;
       const mark = await store.findMark(db, sittingId, of.itemId);

@@ -130,6 +130,56 @@ describe('answers given together', () => {
       expect(body.find(r => r.id === release.id)!.waitingMs).toBeLessThan(2_500);
     });
 
+    it('is scored for those who came later by the score that holds, also where that is just being changed', async () => {
+      const { recordingId } = await together();
+      const [lane] = await lanes(release.id);
+      await mark(lane!, { finished: false });
+      const { pool, jobs } = t.ecoute;
+      const [[{ joint }]] = (await pool.query('SELECT joint_id AS joint FROM takes WHERE id = ?', [
+        recordingId,
+      ])) as never as [[{ joint: string }]];
+      const [others] = (await pool.query(
+        'SELECT sitting_id AS id FROM takes WHERE joint_id = ? AND id <> ?',
+        [joint, recordingId],
+      )) as never as [{ id: string }[]];
+      const pointsOf = async (ids: string[]) => {
+        const [found] = await pool.query(
+          'SELECT points_hundredths AS points FROM marks WHERE sitting_id IN (?) AND in_force = 1',
+          [ids],
+        );
+        return (found as { points: number }[]).map(m => m.points);
+      };
+      const ids = others.map(o => o.id);
+      expect(await pointsOf(ids)).toEqual([400, 400]);
+      await pool.query('DELETE FROM marks WHERE sitting_id IN (?)', [ids]);
+      const scorer = await pool.getConnection();
+      try {
+        await scorer.query('START TRANSACTION');
+        await scorer.query('SELECT id FROM sittings WHERE id = ? FOR UPDATE', [lane!.sittingId]);
+        await jobs.ensure(pool, 'mirrorMarks', { id: joint }, { subjectId: joint });
+        // It waits for whoever scores.
+        for (;;) {
+          const [waiting] = await pool.query(
+            "SELECT 1 FROM information_schema.innodb_trx WHERE trx_state = 'LOCK WAIT'",
+          );
+          if ((waiting as unknown[]).length > 0) break;
+          // Asked more often than ten times a second, the table is not made anew.
+          await new Promise(resolve => setTimeout(resolve, 150));
+        }
+        await scorer.query('UPDATE marks SET points_hundredths = 100 WHERE sitting_id = ? AND in_force = 1', [
+          lane!.sittingId,
+        ]);
+        await scorer.query('COMMIT');
+      } finally {
+        scorer.release();
+      }
+      await until(
+        () => pointsOf(ids),
+        points => points.length === 2,
+      );
+      expect(await pointsOf(ids)).toEqual([100, 100]);
+    });
+
     it('is scored once for all: the score, what changes it, praise, notes and the feedback', async () => {
       const { recordingId } = await together();
       const [lane] = await lanes(release.id);
