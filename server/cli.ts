@@ -64,15 +64,13 @@ async function serve(demo: boolean): Promise<void> {
   const settings = configOf(folder);
   const { port, tls } = settings;
   const database = await startMariaDb(folder);
-  // What measures is quick once it has run a while: those threads are kept for it, and for some minutes.
-  const threads = () =>
-    new Piscina({
-      filename: join(here, 'worker.mjs'),
-      minThreads: 0,
-      maxThreads: Math.max(2, Math.min(8, availableParallelism())),
-      idleTimeout: 5 * 60_000,
-    });
-  const [looking, measuring] = [threads(), threads()];
+  // What measures is quick once it has run a while: those threads are kept for it, and for some minutes. A film that is copied
+  // for half an hour holds one of them, and never one of those that look.
+  const threads = (maxThreads: number) =>
+    new Piscina({ filename: join(here, 'worker.mjs'), minThreads: 0, maxThreads, idleTimeout: 5 * 60_000 });
+  const processors = Math.max(2, Math.min(8, availableParallelism()));
+  // Beside looks: what is cut, drawn, joined or read.
+  const [looking, heavy] = [threads(processors + 4), threads(processors)];
   let ecoute: Ecoute | null = null;
   let server: http.Server | https.Server | null = null;
 
@@ -87,7 +85,7 @@ async function serve(demo: boolean): Promise<void> {
     // What is under way is waited for a moment; then its worker ends, the programs that it asked with it, and the job
     // is free for the next start.
     await ecoute?.jobs.stop();
-    await Promise.all([looking.destroy(), measuring.destroy()]);
+    await Promise.all([looking.destroy(), heavy.destroy()]);
     await ecoute?.jobs.letGo();
     await ecoute?.watch.stop();
     await ecoute?.pool.end().catch(() => undefined);

@@ -171,6 +171,40 @@ describe('the job queue', () => {
     clearInterval(wait);
   });
 
+  it('begins nothing heavy while something is looked at, but one of it where that does not end', async () => {
+    const { pool } = t.ecoute;
+    const begun: string[] = [];
+    const open: (() => void)[] = [];
+    const held = (name: string) => async () => {
+      begun.push(name);
+      await new Promise<void>(resolve => open.push(resolve));
+    };
+    const queue = new JobQueue(pool);
+    queue.on('look', held('look'), { slot: 'inspect' });
+    queue.on('copy', held('copy'), { slot: 'media' });
+    queue.on('mail', async () => void begun.push('mail'));
+    await addJob(pool, 'look', {});
+    queue.start();
+    await until(() => begun.length === 1);
+    for (let n = 0; n < 2; n++) await queue.add(pool, 'copy', {});
+    await queue.add(pool, 'mail', {});
+    // Whatever is not heavy goes on, and by then the heavy ones were asked for as well.
+    await until(() => begun.length === 2);
+    expect(begun).toEqual(['look', 'mail']);
+    const now = Date.now();
+    const clock = jest.spyOn(Date, 'now').mockImplementation(() => now + 11_000);
+    await until(() => begun.length === 3);
+    clock.mockRestore();
+    await queue.add(pool, 'mail', {});
+    await until(() => begun.length === 4);
+    expect(begun).toEqual(['look', 'mail', 'copy', 'mail']);
+    open.shift()!();
+    await until(() => begun.length === 5);
+    open.splice(0).forEach(go => go());
+    await queue.stop();
+    expect(begun.at(-1)).toBe('copy');
+  });
+
   it('looks once more where a job was added while it looked: what came too late for that look waits for no other turn', async () => {
     const { pool } = t.ecoute;
     const queue = new JobQueue(pool);

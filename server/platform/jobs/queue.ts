@@ -111,7 +111,8 @@ export class JobQueue {
   private readonly looking = new Set<SlotName>();
   private readonly askedMeanwhile = new Set<SlotName>();
   private readonly atOnce: Record<SlotName, number>;
-  private mediaBeganAt = 0;
+  /** Since when looks keep the heavy jobs back; null while they do not. */
+  private heldBackSince: number | null = null;
   private stopped = true;
   private timer: NodeJS.Timeout | null = null;
   private sweeping: NodeJS.Timeout | null = null;
@@ -226,8 +227,13 @@ export class JobQueue {
 
   private hasRoom(slot: SlotName): boolean {
     if (this.running[slot] >= this.atOnce[slot]) return false;
-    if (slot !== 'media' || this.running.inspect === 0) return true;
-    return this.running.media === 0 && Date.now() - this.mediaBeganAt > MEDIA_WAITS_MS;
+    if (slot !== 'media') return true;
+    if (this.running.inspect === 0) {
+      this.heldBackSince = null;
+      return true;
+    }
+    this.heldBackSince ??= Date.now();
+    return this.running.media === 0 && Date.now() - this.heldBackSince > MEDIA_WAITS_MS;
   }
 
   /** Begins the next job of a slot, and looks for another beside it as long as there is one and room for it. */
@@ -245,7 +251,7 @@ export class JobQueue {
     }
     if (job) {
       this.running[slot] += 1;
-      if (slot === 'media') this.mediaBeganAt = Date.now();
+      if (slot === 'media') this.heldBackSince = null;
       void this.done(job, slot);
     }
     this.looking.delete(slot);
