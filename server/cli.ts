@@ -103,7 +103,8 @@ async function serve(demo: boolean): Promise<void> {
       config.showsMailbox = true;
     }
     if (demo) config.simulatedSchool = demoSchool();
-    const worker = ((task: Task) => (task.kind === 'measureTake' ? measuring : looking).run(task)) as Worker;
+    const worker = ((task: Task) =>
+      (task.kind === 'measureTake' || task.kind === 'makePlayable' ? heavy : looking).run(task)) as Worker;
     ecoute = await createEcoute(config, pool, worker);
     if (demo && (await loadDemoWorld(pool, ecoute.recordings, join(root, 'demo'))))
       say('The demo world is loaded.');
