@@ -123,6 +123,7 @@ export class Keeping {
         'Nothing is recorded here yet. Come back once somebody has handed in.',
       );
     const marks = new Map((await marksOf(this.pool, ids)).map(m => [`${m.sittingId} ${m.itemId}`, m]));
+    const playing = await this.recordings.served.playingOf([...takes.values()].flat().map(t => t.id));
     const rows: (string | number)[][] = [];
     const packed: Packed[] = [];
     const used = new Set<string>();
@@ -131,7 +132,9 @@ export class Keeping {
         const own = (takes.get(s.id) ?? []).filter(t => t.itemId === item.id);
         const counting = countingTake<TakeRow>(own);
         for (const take of own) {
-          const { path, type } = await this.recordings.served.playing(take.id);
+          const found = playing.get(take.id);
+          if (!found) continue;
+          const { path, type } = found;
           const size = await stat(path).then(
             f => f.size,
             () => null,

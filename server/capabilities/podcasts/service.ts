@@ -58,8 +58,12 @@ export class Podcasts {
       copyright: owner.displayName,
       generator: 'Ecoute',
     });
-    for (const e of await this.episodes(owner.id)) {
-      const { path, type } = await this.recordings.served.playing(e.takeId);
+    const episodes = await this.episodes(owner.id);
+    const playing = await this.recordings.served.playingOf(episodes.map(e => e.takeId));
+    for (const e of episodes) {
+      const found = playing.get(e.takeId);
+      if (!found) continue;
+      const { path, type } = found;
       const size = await stat(path).then(
         f => f.size,
         () => null,

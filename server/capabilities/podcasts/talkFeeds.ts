@@ -52,8 +52,11 @@ export class TalkFeeds {
       generator: 'Ecoute',
     });
     const names = new Map(said.map(c => [c.id, c.authorName]));
+    const playing = await this.recordings.served.playingOf(said.map(c => c.voiceId!));
     for (const c of said) {
-      const { path, type } = await this.recordings.served.playing(c.voiceId!);
+      const found = playing.get(c.voiceId!);
+      if (!found) continue;
+      const { path, type } = found;
       const size = await stat(path).then(
         f => f.size,
         () => null,

@@ -6,7 +6,7 @@ import type { Item } from '@ecoute/contract/assessments';
 import type { Beside } from '@ecoute/contract/marking';
 import type { Queryable } from '../../platform/database';
 import { notFound } from '../../platform/trouble';
-import { findRelease } from '../releases/store';
+import { findRelease, releasesWith } from '../releases/store';
 import { findSitting } from '../sittings/store';
 import { takesOfSittings, type TakeRow } from '../sittings/answers.store';
 import * as store from '../marks/store';
@@ -47,9 +47,8 @@ export async function besideOf(db: Queryable, sittingId: string, itemId: string)
   const takes = await takesOfSittings(db, ids);
   const marks = await store.marksOf(db, ids);
   const earlier: Beside[] = [];
-  const releases = new Map<string, Awaited<ReturnType<typeof findRelease>>>();
+  const releases = await releasesWith(db, [...new Set(before.map(b => b.releaseId))]);
   for (const { id, releaseId } of before) {
-    if (!releases.has(releaseId)) releases.set(releaseId, await findRelease(db, releaseId));
     const of = releases.get(releaseId);
     if (!of) continue;
     for (const other of of.content.items) {

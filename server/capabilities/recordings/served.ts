@@ -5,28 +5,45 @@ import { heardFrom, pageOf, peaksOf, playable, shown } from './files';
 import * as store from './store';
 
 /** What of a recording is sent to browsers: sound, pictures, the file as it came, its shape. */
+/** A file that plays. */
+export interface Playing {
+  path: string;
+  type: string;
+}
+
 export class Served {
   constructor(
     private readonly pool: Pool,
     private readonly files: FileStore,
   ) {}
 
-  /** Key and type of what to play: the playable copy, or the original until that is there. */
-  async playing(id: string): Promise<{ path: string; type: string }> {
-    const recording = await store.findRecording(this.pool, id);
-    if (!recording || recording.state === 'arriving') throw notFound();
-    return recording.playableAt
-      ? {
-          path: this.files.localPath(playable(id)),
-          type: recording.medium === 'video' ? 'video/mp4' : 'audio/mp4',
-        }
-      : {
-          path: this.files.localPath(heardFrom(recording)),
-          type:
-            recording.trimFromMs === null
-              ? (recording.mediaType ?? 'application/octet-stream')
-              : 'audio/flac',
-        };
+  /** Where what plays lies, and its type: the playable copy, or the original until that is there. @throws Trouble notFound */
+  async playing(id: string): Promise<Playing> {
+    // However the id was written, in upper or lower case: there is one at most.
+    const [found] = (await this.playingOf([id])).values();
+    if (!found) throw notFound();
+    return found;
+  }
+
+  /** The same of many, in one question; what there is nothing to play of is left out. */
+  async playingOf(ids: readonly string[]): Promise<Map<string, Playing>> {
+    const found = await store.findRecordings(this.pool, ids);
+    return new Map(
+      found.filter(recording => recording.state !== 'arriving').map(one => [one.id, this.playingFrom(one)]),
+    );
+  }
+
+  private playingFrom(recording: store.RecordingRow): Playing {
+    if (recording.playableAt)
+      return {
+        path: this.files.localPath(playable(recording.id)),
+        type: recording.medium === 'video' ? 'video/mp4' : 'audio/mp4',
+      };
+    return {
+      path: this.files.localPath(heardFrom(recording)),
+      type:
+        recording.trimFromMs === null ? (recording.mediaType ?? 'application/octet-stream') : 'audio/flac',
+    };
   }
 
   /** What is looked at: a picture, the still of a film, a page, or a score. @throws Trouble notFound where there is none */

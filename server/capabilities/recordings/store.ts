@@ -80,6 +80,17 @@ export async function findRecording(db: Queryable, id: string, lock = false): Pr
   return found && withDetails(found);
 }
 
+/** Recordings by their ids, in one question; those that there are not are left out. */
+export async function findRecordings(db: Queryable, ids: readonly string[]): Promise<RecordingRow[]> {
+  if (ids.length === 0) return [];
+  const found = await rows<RecordingRow>(
+    db,
+    `SELECT ${RECORDING_COLUMNS} FROM recordings r WHERE r.id IN (:ids)`,
+    { ids },
+  );
+  return found.map(withDetails);
+}
+
 /** JSON columns come as text. @returns the same row: copying thousands of the driver's takes longer than fetching them */
 export function withDetails<T extends { details: unknown }>(found: T): T & { details: MediaDetails | null } {
   const { details } = found;
