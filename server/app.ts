@@ -258,6 +258,8 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
 
   const app = express();
   app.disable('x-powered-by');
+  // Nothing that is answered here is kept by a browser; files have tags of their own.
+  app.disable('etag');
   // Only proxies that are named are believed when they say where somebody comes from.
   app.set('trust proxy', config.proxies ?? false);
   app.locals.tagSecret = config.sessionSecret;

@@ -26,4 +26,19 @@ describe('what a page needs is named in its HTML', () => {
     expect(of('/sit/3')).toBe('');
     expect(preloads('/nowhere')('/sign-in')).toBe('');
   });
+
+  it('with what it asks the server first, and nothing that was written into the address', () => {
+    const of = preloads(folder);
+    const id = '0f92c714-df30-4131-924c-07ecfb738bbd';
+    expect(of(`/listen/${id}`)).toContain(
+      `<link rel="preload" as="fetch" crossorigin href="/api/releases/${id}/lanes?brief">`,
+    );
+    for (const path of [
+      `/listen/${id}/else`,
+      '/listen/"><script>',
+      `/listen/${id}"`,
+      `/listen/${id.toUpperCase()}`,
+    ])
+      expect(of(path)).toBe('');
+  });
 });

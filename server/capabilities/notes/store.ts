@@ -5,34 +5,49 @@ const COLUMNS = `n.id, n.take_id AS takeId, n.from_ms AS fromMs, n.to_ms AS toMs
   p.display_name AS authorName, n.voice_id AS voiceId, v.duration_ms AS voiceMs, v.state AS voiceState`;
 const NOTES = 'FROM notes n JOIN people p ON p.id = n.author_id LEFT JOIN recordings v ON v.id = n.voice_id';
 
+const IN_ORDER = 'n.in_force = 1 ORDER BY n.from_ms, n.created_at, n.id';
+
 /**
  * The notes that hold on some takes, in the order of their places. What was noted on a recording of several people stands on
  * the one whose device it was, and is of everybody's, unless each is scored apart.
- * @param jointIds those of the takes that several people may have given as one, where that is known
  */
-export async function notesOf(
-  db: Queryable,
-  takeIds: readonly string[],
-  jointIds: readonly string[] = takeIds,
-): Promise<Note[]> {
+export async function notesOf(db: Queryable, takeIds: readonly string[]): Promise<Note[]> {
   if (takeIds.length === 0) return [];
   const own = await rows<Note>(
     db,
-    `SELECT ${COLUMNS} ${NOTES}
-     WHERE n.take_id IN (:takeIds) AND n.in_force = 1 ORDER BY n.from_ms, n.created_at, n.id`,
+    `SELECT ${COLUMNS} ${NOTES} WHERE n.take_id IN (:takeIds) AND ${IN_ORDER}`,
     { takeIds },
   );
-  if (jointIds.length === 0) return own;
-  const shared = await rows<Note>(
+  return inPlace(own, await sharedNotesOf(db, takeIds));
+}
+
+/** Those of all takes of some sittings that were noted on these takes themselves: asked while the takes are. */
+export async function ownNotesIn(db: Queryable, sittingIds: readonly string[]): Promise<Note[]> {
+  if (sittingIds.length === 0) return [];
+  return rows<Note>(
+    db,
+    `SELECT ${COLUMNS} ${NOTES} JOIN takes t ON t.id = n.take_id WHERE t.sitting_id IN (:sittingIds) AND ${IN_ORDER}`,
+    { sittingIds },
+  );
+}
+
+/** What was noted on the recordings that some takes were given as one with. @param jointIds of such takes */
+export async function sharedNotesOf(db: Queryable, jointIds: readonly string[]): Promise<Note[]> {
+  if (jointIds.length === 0) return [];
+  return rows<Note>(
     db,
     `SELECT ${COLUMNS.replace('n.take_id AS takeId', 't.id AS takeId')} ${NOTES}
        JOIN joint_people l ON l.take_id = n.take_id
        JOIN joint_answers j ON j.id = l.joint_id AND j.lead_id = l.person_id AND j.apart = 0
        JOIN takes t ON t.joint_id = j.id AND t.id <> n.take_id
-     WHERE t.id IN (:jointIds) AND n.in_force = 1 ORDER BY n.from_ms, n.created_at, n.id`,
+     WHERE t.id IN (:jointIds) AND ${IN_ORDER}`,
     { jointIds },
   );
-  return shared.length === 0 ? own : [...own, ...shared].sort((a, b) => a.fromMs - b.fromMs);
+}
+
+/** One's own and shared notes, by their places. */
+export function inPlace(own: readonly Note[], shared: readonly Note[]): Note[] {
+  return shared.length === 0 ? [...own] : [...own, ...shared].sort((a, b) => a.fromMs - b.fromMs);
 }
 
 /** The newest wording of a note, also one that was taken away. */

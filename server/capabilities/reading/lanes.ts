@@ -8,11 +8,11 @@ import type { Queryable } from '../../platform/database';
 import { notFound } from '../../platform/trouble';
 import { askView, replyView } from '../replies/service';
 import { asksOf, heardOf, repliesOf } from '../replies/store';
-import { notesOf } from '../notes/store';
+import { inPlace, ownNotesIn, sharedNotesOf } from '../notes/store';
 import { studentsFrom, type StudentStanding } from '../releases/standing';
 import { findRelease, timesOf, type ReleaseRow } from '../releases/store';
 import { standings } from '../releases/standings.store';
-import { receiptsOf } from '../sittings/store';
+import { passedOf } from '../sittings/store';
 import { judgementsOf, takesOfSittings, writtenOf, type TakeRow } from '../sittings/answers.store';
 import { togetherOf } from '../sittings/joint.store';
 import { usedIn } from '../sittings/events.store';
@@ -22,7 +22,7 @@ import * as store from '../marks/store';
 import { markView } from '../marks/view';
 import { markupsIn } from '../markups/store';
 import { talksOf, writtenInTalk } from './talks';
-import { againOf, grouped, judgementIn, passedIn, placedOf, usedFor } from './views';
+import { againOf, grouped, judgementIn, placedOf, usedFor } from './views';
 
 type NameOf = Awaited<ReturnType<typeof codeNames>>;
 
@@ -57,12 +57,10 @@ async function soundingOf(
   sat: readonly (StudentStanding & { sittingId: string; feedbackAt: Date | null })[],
   nameOf: NameOf,
 ) {
-  const takes = await takesOfSittings(
-    db,
-    sat.map(s => s.sittingId),
-  );
-  const [all, joint] = [takes, takes.filter(t => t.jointId !== null)].map(some => some.map(t => t.id));
-  const notes = grouped(await notesOf(db, all!, joint!), n => n.takeId);
+  const ids = sat.map(s => s.sittingId);
+  const [takes, own] = await Promise.all([takesOfSittings(db, ids), ownNotesIn(db, ids)]);
+  const joint = takes.flatMap(t => (t.jointId === null ? [] : [t.id]));
+  const notes = grouped(inPlace(own, await sharedNotesOf(db, joint)), n => n.takeId);
   const talks = await talksOf(db, release, sat, {
     notes,
     nameOf: row => (nameOf && row.sittingId ? nameOf(row.authorId) : row.authorName),
@@ -76,7 +74,7 @@ async function writtenAbout(db: Queryable, ids: readonly string[]) {
   return {
     writtenBy: byAnswer(await writtenOf(db, ids)),
     judgements: await judgementsOf(db, ids),
-    receipts: await receiptsOf(db, ids),
+    passed: await passedOf(db, ids),
     used: byAnswer(await usedIn(db, ids)),
     marks: byAnswer(await store.marksOf(db, ids)),
     marked: byAnswer(await markupsIn(db, ids)),
@@ -115,7 +113,7 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
   ]);
   const { takes, notes, talks, together } = sounding;
   const takesOf = byAnswer<TakeRow>(takes);
-  const { writtenBy, judgements, receipts, used, marks, marked, levels, praise, asks, replies, heard } =
+  const { writtenBy, judgements, passed, used, marks, marked, levels, praise, asks, replies, heard } =
     written;
   const lanes: Lane[] = [];
   for (const item of release.content.items.filter(i => i.answerBy !== 'nothing'))
@@ -186,7 +184,7 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
         praise: praise.get(answer)?.map(p => p.words) ?? [],
         used: usedFor(used.get(answer) ?? [], s.sittingId, item.id),
         written: talk ? writtenInTalk(talk) : (writtenBy.get(answer)?.[0]?.text ?? null),
-        passed: passedIn(receipts.get(s.sittingId), item.id),
+        passed: passed.has(answer),
         level: levels.get(s.sittingId)?.level ?? null,
         levelRevision: levels.get(s.sittingId)?.revision ?? 0,
         mark: mark ? markView(mark) : null,

@@ -1,3 +1,4 @@
+import { brief } from '@ecoute/contract/briefLanes';
 import type { Policies } from '../../platform/access/policies';
 import type { Pool } from '../../platform/database';
 import { log } from '../../platform/log';
@@ -21,7 +22,7 @@ export function readingRoutes(
       res.once('finish', () =>
         quick.rememberRelease(req, id('releaseId')).catch((err: unknown) => log.warn({ err }, 'rights')),
       );
-      return view;
+      return req.query.brief === undefined ? view : brief(view);
     }),
     route('get', '/api/sittings/:sittingId/items/:itemId/beside', allow.teacherOfSitting(), ({ id }) =>
       besideOf(pool, id('sittingId'), id('itemId')),

@@ -102,7 +102,7 @@ export async function takesOfSittings(db: Queryable, sittingIds: readonly string
        t.clock, t.source, t.title, t.note, t.picture_id AS pictureId, t.ask_id AS askId, t.joint_id AS jointId,
        l.take_id <> t.id AND j.apart = 0 AS isCopy, ${TAKE_IS_IN} AS isIn,
        ${RECORDING_COLUMNS}
-     FROM takes t JOIN recordings r ON r.id = t.id LEFT JOIN joint_answers j ON j.id = t.joint_id
+     FROM takes t FORCE INDEX (takes_number) JOIN recordings r ON r.id = t.id LEFT JOIN joint_answers j ON j.id = t.joint_id
        LEFT JOIN joint_people l ON l.joint_id = j.id AND l.person_id = j.lead_id
      WHERE t.sitting_id IN (:sittingIds) ORDER BY t.sitting_id, t.item_id, t.number`,
     { sittingIds },

@@ -235,6 +235,23 @@ export async function receiptsOf(db: Queryable, ids: readonly string[]): Promise
   return new Map(found.map(f => [f.id, JSON.parse(f.receipt) as Receipt]));
 }
 
+/** What was passed on in some sittings: `${sittingId} ${itemId}` of each. */
+export async function passedOf(db: Queryable, ids: readonly string[]): Promise<Set<string>> {
+  if (ids.length === 0) return new Set();
+  const found = await rows<{ id: string; receipt: string }>(
+    db,
+    'SELECT id, receipt FROM sittings WHERE id IN (:ids) AND receipt IS NOT NULL',
+    { ids },
+  );
+  // Most say nothing of the kind, and need not be read for that.
+  const some = found.filter(f => f.receipt.includes('"passed":true'));
+  return new Set(
+    some.flatMap(({ id, receipt }) =>
+      (JSON.parse(receipt) as Receipt).lines.filter(l => l.passed).map(l => `${id} ${l.itemId}`),
+    ),
+  );
+}
+
 /** Which browser goes on with a sitting, and when it was seen last. */
 export async function holderOf(
   db: Queryable,

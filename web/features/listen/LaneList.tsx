@@ -1,11 +1,13 @@
 import { useWindowVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { useEffect, useLayoutEffect, useRef, useState, type ReactNode } from 'react';
 import type { Lane } from '@ecoute/contract/marking';
 import { laneKey } from './order';
 
 /** A class of ordinary size is in the page whole: found by the browser's search, read by a screen reader at one go. */
 const WHOLE_UP_TO = 60;
-const CLOSED_LANE_PX = 64;
+/** About as high as they are, until they are in the page. */
+const CLOSED_LANE_PX = 69;
+const OPEN_LANE_PX = 500;
 
 export interface LaneInList {
   /** Its place among all lanes, from 0, and how many these are: the page may hold only those near by. */
@@ -62,18 +64,25 @@ export function LaneList({
   const list = useRef<HTMLOListElement>(null);
   const isLong = lanes.length > WHOLE_UP_TO;
   const at = lanes.findIndex(l => laneKey(l) === focused);
-  const [top, setTop] = useState(0);
-  useEffect(() => {
+  /** Where the list begins in the page; null until that is known, and then nothing far away is put into it. */
+  const [top, setTop] = useState<number | null>(null);
+  useLayoutEffect(() => {
     setTop(list.current ? list.current.getBoundingClientRect().top + window.scrollY : 0);
   }, [isLong]);
+  const isThere = isLong && top !== null;
   const rows = useWindowVirtualizer({
-    count: isLong ? lanes.length : 0,
-    estimateSize: () => CLOSED_LANE_PX,
+    enabled: isThere,
+    count: isThere ? lanes.length : 0,
+    estimateSize: i => (i === at ? OPEN_LANE_PX : CLOSED_LANE_PX),
     overscan: 4,
-    scrollMargin: top,
+    scrollMargin: top ?? 0,
     getItemKey: i => laneKey(lanes[i]!),
+    // The lanes put into the page first are those around the open one.
+    initialRect: { width: window.innerWidth, height: window.innerHeight },
+    initialOffset: () => (at > 1 ? (top ?? 0) + (at - 1) * CLOSED_LANE_PX : window.scrollY),
   });
   useEffect(() => {
+    if (isLong && !isThere) return;
     // What is far away is not in the page yet.
     if (isLong && at >= 0 && !rows.getVirtualItems().some(r => r.index === at))
       rows.scrollToIndex(at, { align: 'start' });
@@ -104,14 +113,14 @@ export function LaneList({
       ref={list}
       className="relative bg-line [&>li]:absolute [&>li]:inset-x-0 [&>li]:border-b [&>li]:border-line [&>li]:[contain:layout]"
       aria-label={label}
-      style={{ height: rows.getTotalSize() }}
+      style={{ height: isThere ? rows.getTotalSize() : lanes.length * CLOSED_LANE_PX }}
     >
       {rows.getVirtualItems().map(row =>
         children(lanes[row.index]!, {
           index: row.index,
           count: lanes.length,
           measure: rows.measureElement,
-          topPx: row.start - top,
+          topPx: row.start - (top ?? 0),
         }),
       )}
     </ol>

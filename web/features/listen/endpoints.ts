@@ -1,3 +1,4 @@
+import { whole } from '@ecoute/contract/briefLanes';
 import type { Ask, NewReply, Reply, SaveAsk } from '@ecoute/contract/replies';
 import type { Decision, NewDecision } from '@ecoute/contract/decisions';
 import type {
@@ -43,7 +44,9 @@ export interface NotePlace {
 export const listenApi = api.injectEndpoints({
   endpoints: build => ({
     lanes: build.query<ListenView, string>({
-      query: id => `api/releases/${id}/lanes`,
+      // As it stands in the page's head, where a browser asks for it first.
+      query: id => `api/releases/${id}/lanes?brief`,
+      transformResponse: whole,
       providesTags: (_r, _e, id) => [{ type: 'Lanes', id }],
     }),
     accountOf: build.query<SittingAccount, string>({
