@@ -272,14 +272,19 @@ test('pressed twice, or held down, it finishes one answer and not the next, whic
   await expect(current).toContainText('Farid');
   await expect.poll(finished).toBe(1);
   // Heard for a moment, as by anybody who then presses.
-  const heard = () => page.getByRole('slider', { name: 'Position' }).inputValue().then(Number);
-  await expect.poll(heard).toBeGreaterThan(600);
+  const position = () => page.getByRole('slider', { name: 'Position' }).inputValue().then(Number);
+  const heard = async () => {
+    // Where the one before was is still there in the moment in which the next one begins.
+    await page.waitForTimeout(600);
+    await expect.poll(position).toBeGreaterThan(600);
+  };
+  await heard();
   // From the second lane on they lie in one place.
   const five = (await current.getByRole('button', { name: '5 points' }).boundingBox())!;
   await page.mouse.dblclick(five.x + 10, five.y + 10);
   await expect(current).toContainText('Jovan');
   await expect.poll(finished).toBe(2);
-  await expect.poll(heard).toBeGreaterThan(600);
+  await heard();
   await page.getByRole('checkbox', { name: 'a number finishes' }).uncheck();
   await page.keyboard.press('3');
   const end = (await current.getByRole('button', { name: /^Finish/ }).boundingBox())!;
