@@ -44,9 +44,14 @@ export async function editorInBrowser(base, items) {
     const opening = [];
     for (let i = 0; i < 5; i++) {
       await page.goto(`${base}/set`);
+      const link = page.locator(`a[href="/set/${id}"]`);
+      await link.waitFor();
+      // Whoever presses has looked for it.
+      await page.waitForTimeout(500);
       const began = Date.now();
-      await page.locator(`a[href="/set/${id}"]`).click();
-      await page.getByRole('button', { name: `Move item ${items}`, exact: true }).waitFor();
+      await link.click();
+      // Asked for by its label alone: to look for it by what everything is called takes longer than to draw it.
+      await page.locator(`[aria-label="Move item ${items}"]`).waitFor();
       opening.push(Date.now() - began);
     }
     const edge = page.getByRole('slider', { name: 'End of the answer, item 1' });
@@ -80,7 +85,7 @@ export async function editorInBrowser(base, items) {
       { x: box.x, y: box.y + 10 },
     );
     return [
-      { name: `${items} items: the editor opens`, ...quartiles(opening), budgetMs: 1_000 },
+      { name: `${items} items: the editor opens`, ...quartiles(opening), budgetMs: 500 },
       { name: `${items} items: one step of a drag`, ...quartiles(steps), budgetMs: 16 },
     ];
   } finally {

@@ -1,4 +1,4 @@
-import { useState, type ReactNode } from 'react';
+import { useEffect, useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import type { AssessmentSummary, Away } from '@ecoute/contract/assessments';
 import { blankContent } from '@ecoute/contract/blank';
@@ -43,6 +43,8 @@ function released(count: number): string {
 /** A list that comes as long as this is cut there. */
 const LISTED = 200;
 const WORTH_SEARCHING = 8;
+/** Not while the list is being drawn. */
+const EDITOR_FETCHED_AFTER_MS = 250;
 
 /** The shelf: templates, what a teacher has set (last changed first), and what colleagues show them. */
 export function SetPage() {
@@ -58,6 +60,12 @@ export function SetPage() {
   const [putAway, putting] = usePutAwayMutation();
   const [gone, setGone] = useState<{ id: string; words: string } | null>(null);
   const { data: shelf = [] } = useShelfQuery(undefined, fresh);
+  useEffect(() => {
+    if (!data) return;
+    // The way from here leads into the editor: it is fetched while somebody looks.
+    const soon = setTimeout(() => void import('../EditorPage').catch(() => undefined), EDITOR_FETCHED_AFTER_MS);
+    return () => clearTimeout(soon);
+  }, [data]);
   const [make, made] = useMakeAssessmentMutation();
   const [copy, copied] = useCopyAssessmentMutation();
   const [keepAsTemplate] = useKeepAsTemplateMutation();
