@@ -76,6 +76,8 @@ export async function timed(db, ask, pages) {
   return { rows, plans };
 }
 
+const budgeted = pages => pages.map(page => [...page, BUDGET_MS]);
+
 /** @returns rows of the table, and the plans of the queries behind them */
 export async function releasing(base, dataDir, say) {
   const ask = asking(base);
@@ -103,14 +105,27 @@ export async function releasing(base, dataDir, say) {
     ['a class and its people', `/api/classes/${classId}`],
     ['the overview of a release', `/api/releases/${releaseId}`],
     ['the list of classes', '/api/classes'],
+    ['results of five classes', '/api/results'],
+    ['a markbook', `/api/classes/${classId}/markbook`],
+    ['somebody among all people', '/api/administration/people?find=student%204321'],
+    ['administration', '/api/administration'],
   ];
-  const found = await timed(
-    db,
-    ask,
-    pages.map(page => [...page, BUDGET_MS]),
+  // Somebody of the first class, with a year behind them, signs in as the teacher does.
+  await db.query(
+    `UPDATE people s JOIN people t ON t.id = ? SET s.password_hash = t.password_hash WHERE s.sign_in_name = 's1'`,
+    [me.id],
   );
+  const student = asking(base);
+  await student('POST', '/api/session', { signInName: 's1', password: 'a-long-password' });
+  const theirs = [
+    ['a student’s first page', '/api/todo'],
+    ['what a student has feedback on', '/api/feedback'],
+    ['a student’s recordings', '/api/my-recordings'],
+    ['a student’s year', '/api/my-year'],
+  ];
+  const [one, other] = [await timed(db, ask, budgeted(pages)), await timed(db, student, budgeted(theirs))];
   await db.end();
-  return found;
+  return { rows: [...one.rows, ...other.rows], plans: [...one.plans, ...other.plans] };
 }
 
 /** Prints how each query is found; a table that is read from end to end is marked. */
