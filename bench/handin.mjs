@@ -8,6 +8,7 @@ import { join } from 'node:path';
 import { performance } from 'node:perf_hooks';
 import { everybody } from './listening.mjs';
 import { nth, visitor } from './visitor.mjs';
+import { note } from './notes.mjs';
 
 const STUDENTS = 30;
 /** Lengths of an answer, in seconds. */
@@ -158,6 +159,7 @@ export function printHandin(figures) {
       ['measured', 'measured', 30, bare[1], 'the same'],
     ]) {
       const last = nth(all[name], 1);
+      if (seconds === LENGTHS[0]) note(`handin.${name}`, last, beside);
       line(
         `  answers of ${seconds} s ${words} (one alone: ${alone[name][0].toFixed(1)} s)`,
         `${nth(all[name], 0.5).toFixed(1)}, ${last.toFixed(1)} s`,

@@ -7,6 +7,7 @@ import { performance } from 'node:perf_hooks';
 import { chromium } from '@playwright/test';
 import { bare } from './bare.mjs';
 import { brought, memoryOf, nth, visitor } from './visitor.mjs';
+import { note } from './notes.mjs';
 
 const STUDENTS = 600;
 const OPENED = 300;
@@ -280,6 +281,9 @@ export async function soundsAfter(base, releaseId) {
 }
 
 /** In the browser: from the finishing key to the next recording's own playing event; frames while 600 lanes scroll. */
+/** The first of them reads the scripts, as after an update; the median is of all. */
+const OPENINGS = 5;
+
 export async function inBrowser(base, releaseId, say) {
   const browser = await chromium.launch({
     executablePath: process.env.ECOUTE_CHROMIUM ?? '/usr/bin/chromium',
@@ -294,10 +298,16 @@ export async function inBrowser(base, releaseId, say) {
     await page.getByLabel('Password').fill('a-long-password');
     await page.getByRole('button', { name: 'Sign in' }).click();
     await page.getByRole('navigation', { name: 'Main' }).waitFor();
-    const opened = performance.now();
-    await page.goto(`/listen/${releaseId}`);
-    await page.getByLabel('Comment').waitFor();
-    const openMs = performance.now() - opened;
+    const opened = [];
+    for (let n = 0; n < OPENINGS; n++) {
+      await page.goto('/account');
+      await page.waitForTimeout(500);
+      const began = performance.now();
+      await page.goto(`/listen/${releaseId}`, { waitUntil: 'commit' });
+      await page.getByLabel('Comment').waitFor();
+      opened.push(performance.now() - began);
+    }
+    const openMs = nth(opened, 0.5);
     await page.evaluate(() => {
       globalThis.heard = [];
       globalThis.said = [];
@@ -392,10 +402,8 @@ export async function listening(base, pid, db, dataDir, root, content, say) {
   mkdirSync(join(dataDir, 'sounds/playable'), { recursive: true });
   const { teacher, releaseId } = await school(base, db, dataDir, root, content, STUDENTS, say);
   const queue = await timed(20, () => teacher.ask('GET', '/api/releases'));
-  let view = null;
-  const lanes = await timed(10, async () => {
-    view = await teacher.ask('GET', `/api/releases/${releaseId}/lanes`);
-  });
+  const lanes = await timed(10, () => teacher.ask('GET', `/api/releases/${releaseId}/lanes?brief`));
+  const view = await teacher.ask('GET', `/api/releases/${releaseId}/lanes`);
   const takeIds = view.lanes.map(l => l.takeId).filter(Boolean);
   say(`${view.lanes.length} lanes`);
   const zip = await zipped(base, teacher, releaseId, pid);
@@ -410,7 +418,7 @@ export async function opening(base, db, dataDir, root, content, say) {
   mkdirSync(join(dataDir, 'sounds/playable'), { recursive: true });
   const three = { ...content, items: content.items.slice(0, 3) };
   const { teacher, releaseId } = await school(base, db, dataDir, root, three, OPENED, say);
-  const lanes = await timed(10, () => teacher.ask('GET', `/api/releases/${releaseId}/lanes`));
+  const lanes = await timed(10, () => teacher.ask('GET', `/api/releases/${releaseId}/lanes?brief`));
   return { lanes, opened: await soundsAfter(base, releaseId) };
 }
 
@@ -442,6 +450,11 @@ export function printOpening({ lanes, opened }) {
 
 export function printListening({ queue, lanes, count, zip, again, served, browser }) {
   const { heard, said, frames, busy, bare, most } = browser;
+  note('next.median', nth(heard, 0.5));
+  note('next.most95', nth(heard, 0.95));
+  note('lanes.server', lanes.median);
+  note('lanes.open', browser.openMs);
+  note('ranges', served.own, served.sink);
   line('what', 'figure', 'as a ratio');
   line(
     'finishing key until the next recording moves, median of 30',
@@ -458,10 +471,10 @@ export function printListening({ queue, lanes, count, zip, again, served, browse
   line(
     `the lanes of a release (${count}), on the server, median`,
     ms(lanes.median),
-    budget(lanes.median, 300),
+    budget(lanes.median, 100),
   );
   line('  least, most', `${lanes.least.toFixed(0)}, ${lanes.most.toFixed(0)} ms`, '');
-  line('  in the browser, until the first can be scored', ms(browser.openMs), '');
+  line('  in the browser, until the first can be scored', ms(browser.openMs), budget(browser.openMs, 700));
   const late = frames.filter(f => f > 20).length / frames.length;
   line(
     `scrolling 600 lanes: frames over 20 ms, of ${frames.length}`,

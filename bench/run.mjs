@@ -4,6 +4,7 @@ import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { build } from 'esbuild';
+import { note } from './notes.mjs';
 
 const root = join(import.meta.dirname, '..');
 const NAMES = [
@@ -17,6 +18,9 @@ const NAMES = [
   'opening',
   'desk',
   'measures',
+  'minute',
+  'first',
+  'all',
   'syllables',
   'words',
   'hostile',
@@ -79,7 +83,16 @@ function print(rows) {
 
 try {
   mkdirSync(data);
-  if (which === 'measures') {
+  if (which === 'all') {
+    const { all } = await import('./all.mjs');
+    await all(root, join(scratch, 'notes'));
+  } else if (which === 'minute') {
+    const { minute, printMinute } = await import('./minute.mjs');
+    printMinute(minute(await bundled('measuring'), scratch, root));
+  } else if (which === 'first') {
+    const { first, printFirst } = await import('./first.mjs');
+    printFirst(await first(await started(undefined, 'demo')));
+  } else if (which === 'measures') {
     const { measures, printMeasures } = await import('./measures.mjs');
     const core = await bundled('measuring');
     printMeasures(measures(core, scratch, root, line => process.stderr.write(`${line}\n`)));
@@ -99,6 +112,7 @@ try {
     const rows = settingInNode();
     const { editorInBrowser } = await import('./settingInBrowser.mjs');
     rows.push(...(await editorInBrowser(await started(), 60)));
+    note('editor', rows.find(r => /editor opens/.test(r.name)).median);
     print(rows);
   } else if (which === 'sitting' || which === 'pieces') {
     const { answersIn, content } = await bundled('content');
@@ -212,6 +226,7 @@ try {
     printPlans(found.plans);
     console.log();
     print(found.rows);
+    note('year', Math.max(...found.rows.filter(r => /year/.test(r.name)).map(r => r.median)));
     printResults(found);
   } else {
     const { content } = await bundled('content');
@@ -221,6 +236,7 @@ try {
     printPlans(plans);
     console.log();
     print(rows);
+    note('lists', Math.max(...rows.map(r => r.median)));
   }
 } finally {
   if (server && server.exitCode === null) {

@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { performance } from 'node:perf_hooks';
 import { bare } from './bare.mjs';
 import { memoryOf, nth, visitor, wire } from './visitor.mjs';
+import { note } from './notes.mjs';
 
 export const STUDENTS = 1_000;
 /** Those who send as fast as it goes. */
@@ -205,6 +206,11 @@ export async function streaming(base, pid, db, dataDir, content, say) {
 }
 
 export function printPieces(s) {
+  note('pieces', s.rate, s.sinkRate);
+  note('thousand.most99', s.p99Ms);
+  note('thousand.median', s.medianMs);
+  note('thousand.lost', s.lost);
+  note('thousand.memory', s.lateMb / s.earlyMb);
   const line = (name, value, ratio) => console.log(`${name.padEnd(66)}${value.padStart(22)}   ${ratio}`);
   line(
     `${STUDENTS} students, one piece a second: acknowledged, 99th percentile`,

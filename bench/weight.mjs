@@ -5,11 +5,12 @@ const SLOWER = 4;
 const WATCHED_MS = 5_000;
 
 /**
+ * Until somebody can sign in, and until they have their first page.
  * @param page a page of somebody who is signed in, and has fetched nothing yet
- * @param title the release that they sit
- * @returns seconds by what was waited for, and the share of the main thread while recording
+ * @param title a release on their first page
+ * @returns seconds by what was waited for, the card of the release, and what measures more
  */
-export async function weights(page, title) {
+export async function untilFirst(page, title) {
   const devtools = await page.context().newCDPSession(page);
   await devtools.send('Network.enable');
   await devtools.send('Performance.enable');
@@ -40,6 +41,16 @@ export async function weights(page, title) {
     () => page.goto('/', { waitUntil: 'commit' }),
     card.first(),
   );
+  return { found, card, measured, devtools };
+}
+
+/**
+ * On from there into a sitting, as far as the first recording.
+ * @param page and title as above
+ * @returns seconds by what was waited for, and the share of the main thread while recording
+ */
+export async function weights(page, title) {
+  const { found, card, measured, devtools } = await untilFirst(page, title);
   const begin = page.getByRole('button', { name: /Check the microphone/ });
   await measured('a sitting', 1.5, () => card.first().click(), begin);
   const goesOn = page.getByRole('button', { name: 'I am heard: go on' });

@@ -28,6 +28,22 @@ async function open(
 
 const left = (page: Page) => page.getByRole('status').filter({ hasText: /answers?,/ });
 
+test('a link to the lanes, opened with a session that is over, leads there once one signs in', async () => {
+  const { page, context } = await signIn(browser, 'ines');
+  const { id } = await open(page, 'A morning in Brackwater');
+  // Nothing that is still asked for brings the cookie back.
+  await page.goto('about:blank');
+  const [own] = (await context.cookies()).filter(c => c.name === 'ecoute');
+  // A browser that still has its cookie is asked for the lanes by the page's head, before anybody knows that it opens nothing.
+  await context.addCookies([{ ...own!, value: 's%3Aover.over' }]);
+  await page.goto(`/listen/${id}`);
+  await page.getByLabel('Sign-in name').fill('ines@brackwater.example');
+  await page.getByLabel('Password').fill('harbour-lights');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByLabel('Comment')).toBeVisible();
+  await context.close();
+});
+
 test('twelve recordings marked and given feedback with the keyboard alone', async () => {
   const { page, context } = await signIn(browser, 'tobias');
   const { lanes } = await open(page, 'Two scales and a tune');

@@ -4,6 +4,7 @@ import expressStaticGzip from 'express-static-gzip';
 import { existsSync, readFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
+import { constants } from 'node:zlib';
 import pinoHttp from 'pino-http';
 import { administrationRoutes } from './capabilities/administration/routes';
 import { AdministrationDesk } from './capabilities/administration/service';
@@ -268,7 +269,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   app.use(...headers(isSecure(config)));
   app.use(pinoHttp({ logger: log, autoLogging: false }));
   // Files are compressed well; answers, of which the lanes of a school are megabytes, quickly.
-  const [well, quickly] = [compression(), compression({ level: 1 })];
+  const [well, quickly] = [compression(), compression({ level: 1, brotli: QUICK_BROTLI })];
   app.use((req, res, next) => (req.path.startsWith('/api/') ? quickly : well)(req, res, next));
   const sessionHandler = sessions(config, pool);
   jobs.onSweep(() => forgetExpired(pool));
@@ -301,6 +302,9 @@ function simulatedAt({ simulatedSchool, tls, host, port }: Config) {
   const baseUrl = `${tls ? 'https' : 'http'}://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}/school-system`;
   return { baseUrl, tokenUrl: `${baseUrl}/token`, clientId: 'ecoute', secret: 'lantern-herring' };
 }
+
+/** A third of the time of the usual way, for a tenth more bytes. */
+const QUICK_BROTLI = { params: { [constants.BROTLI_PARAM_QUALITY]: 1 } };
 
 /** The build lays what is compressed beside each file. */
 const PACKED = { enableBrotli: true, orderPreference: ['br'], index: false };
