@@ -226,7 +226,7 @@ try {
     printPlans(found.plans);
     console.log();
     print(found.rows);
-    note('year', Math.max(...found.rows.filter(r => /year/.test(r.name)).map(r => r.median)));
+    note('year', found.rows.find(r => /feedback of a year/.test(r.name)).median);
     printResults(found);
   } else {
     const { content } = await bundled('content');

@@ -45,14 +45,18 @@ export class Feedback {
     await openFeedback(this.pool, ids);
     // Few questions for all of them: somebody has hundreds after some years.
     const releases = await releasesWith(this.pool, [...new Set(back.map(s => s.releaseId))]);
-    const asks = await asksOf(this.pool, ids);
-    const marks = (await store.marksOf(this.pool, ids)).filter(m => m.finishedAt);
+    const asks = grouped(await asksOf(this.pool, ids), a => a.sittingId);
+    const marks = new Map(
+      (await store.marksOf(this.pool, ids))
+        .filter(m => m.finishedAt)
+        .map(m => [`${m.sittingId} ${m.itemId}`, m.pointsHundredths]),
+    );
     return back.flatMap((s): FeedbackEntry[] => {
       const release = releases.get(s.releaseId);
       if (!release) return [];
       const items = release.content.items.map(item => {
-        const found = marks.find(m => m.sittingId === s.id && m.itemId === item.id);
-        return { points: found?.pointsHundredths == null ? null : fromHundredths(found.pointsHundredths) };
+        const points = marks.get(`${s.id} ${item.id}`) ?? null;
+        return { points: points === null ? null : fromHundredths(points) };
       });
       return [
         {
@@ -60,7 +64,7 @@ export class Feedback {
           title: release.content.title,
           className: release.className,
           feedbackAt: s.feedbackAt!.toISOString(),
-          asked: asks.filter(a => a.sittingId === s.id && a.answeredAt === null).length,
+          asked: asks.get(s.id)?.filter(a => a.answeredAt === null).length ?? 0,
           total: release.scoresHeld ? null : totalFor(release.content, items),
         },
       ];

@@ -1,5 +1,6 @@
 import { hostname } from 'node:os';
 import { TestEcoute } from '../../testing/ecoute';
+import type { Queryable } from '../database';
 import { JobQueue } from './queue';
 import {
   addJob,
@@ -226,6 +227,29 @@ describe('the job queue', () => {
     await new Promise(resolve => setImmediate(resolve));
     expect(found).toHaveLength(2);
     found[1]!(null);
+    await queue.stop();
+  });
+
+  it('looks once for all that was added in a moment, and once more for what came after the first of it', async () => {
+    const { pool } = t.ecoute;
+    const queue = new JobQueue(pool);
+    queue.on('many', async () => undefined);
+    const looked = jest.spyOn(queue as never as { poll: () => void }, 'poll');
+    queue.start();
+    // At its start, and after the first look for what has no job.
+    await until(() => looked.mock.calls.length >= 2);
+    looked.mockClear();
+    const told = { query: () => Promise.resolve([{ affectedRows: 1 }]) } as never as Queryable;
+    await Promise.all(Array.from({ length: 100 }, () => queue.add(told, 'many', {})));
+    expect(looked).not.toHaveBeenCalled();
+    await until(() => looked.mock.calls.length >= 2);
+    await new Promise(resolve => setTimeout(resolve, 100));
+    // And once a second, whatever was added.
+    expect(looked.mock.calls.length).toBeLessThan(10);
+    // The next one has a look of its own again.
+    const before = looked.mock.calls.length;
+    await queue.add(told, 'many', {});
+    await until(() => looked.mock.calls.length > before);
     await queue.stop();
   });
 

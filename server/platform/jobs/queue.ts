@@ -62,6 +62,7 @@ export const UNTIL_DONE: Partial<JobPolicy> = {
 };
 
 const IDLE_MS = 1_000;
+const SOON_MS = 20;
 /** A job says that often that it is still being done. */
 const HOLD_MS = 15_000;
 /** What has no job and should is looked for at the start and that often. */
@@ -115,6 +116,8 @@ export class JobQueue {
   private heldBackSince: number | null = null;
   private stopped = true;
   private timer: NodeJS.Timeout | null = null;
+  private soon: NodeJS.Timeout | null = null;
+  private addedSince = false;
   private sweeping: NodeJS.Timeout | null = null;
   private idle: (() => void)[] = [];
   private taking: Promise<unknown> = Promise.resolve();
@@ -143,8 +146,25 @@ export class JobQueue {
     if (!this.handlers.has(kind))
       throw new RangeError(`Nobody does jobs of kind ${kind}. Register it with on().`);
     await addJob(db, kind, payload, timing);
-    // The caller's transaction may commit only after this call returns.
-    setTimeout(() => this.poll(), 20);
+    this.pollSoon();
+  }
+
+  /**
+   * Looks at the table a moment after each job that is added, for the caller's transaction may commit only after `add` returns; once for
+   * all that were added since the look before, and not a thousand times when a thousand people end in the same second.
+   */
+  private pollSoon(): void {
+    if (this.soon) {
+      this.addedSince = true;
+      return;
+    }
+    this.soon = setTimeout(() => {
+      this.soon = null;
+      this.poll();
+      if (!this.addedSince) return;
+      this.addedSince = false;
+      this.pollSoon();
+    }, SOON_MS);
   }
 
   /** Adds a job unless one of its kind waits or is under way for the same thing. */
@@ -178,6 +198,8 @@ export class JobQueue {
   async stop(waitMs = STOP_WAIT_MS): Promise<boolean> {
     this.stopped = true;
     if (this.timer) clearTimeout(this.timer);
+    if (this.soon) clearTimeout(this.soon);
+    this.soon = null;
     if (this.sweeping) clearInterval(this.sweeping);
     await this.lastSweep;
     if (this.held.size === 0 && this.isIdle()) return true;
