@@ -63,7 +63,10 @@ export function SetPage() {
   useEffect(() => {
     if (!data) return;
     // The way from here leads into the editor: it is fetched while somebody looks.
-    const soon = setTimeout(() => void import('../EditorPage').catch(() => undefined), EDITOR_FETCHED_AFTER_MS);
+    const soon = setTimeout(
+      () => void import('../EditorPage').catch(() => undefined),
+      EDITOR_FETCHED_AFTER_MS,
+    );
     return () => clearTimeout(soon);
   }, [data]);
   const [make, made] = useMakeAssessmentMutation();
