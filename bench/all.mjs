@@ -65,7 +65,7 @@ export async function all(root, notes) {
     const one = found.get(id);
     return one && (unit === '×' && one.beside !== null ? one.value / one.beside : one.value);
   };
-  const line = cells => console.log(cells.map((c, n) => (n === 0 ? c.padEnd(62) : c.padStart(12))).join(''));
+  const line = cells => console.log(cells.map((c, n) => (n === 0 ? c.padEnd(62) : c.padStart(14))).join(''));
   console.log();
   line(['what', 'it was', 'now', 'wanted', 'now / wanted']);
   for (const [id, words, unit, was, wanted] of FIGURES) {
@@ -75,9 +75,9 @@ export async function all(root, notes) {
   }
   if (failed.length > 0) console.log(`\nNot to their end: ${failed.join(', ')}`);
   const place = join(root, 'docs/figures.md');
-  if (!existsSync(place)) writeFileSync(place, HEAD);
   const git = spawnSync('git', ['rev-parse', '--short', 'HEAD'], { cwd: root, encoding: 'utf8' });
   const changed = spawnSync('git', ['status', '--porcelain'], { cwd: root, encoding: 'utf8' }).stdout;
+  if (!existsSync(place)) writeFileSync(place, HEAD);
   const of = git.status === 0 ? `${git.stdout.trim()}${changed ? ' with changes' : ''}` : 'no commit';
   const processors = cpus();
   const figures = FIGURES.map(([id, words, unit]) => `${words} ${shown(read(id, unit), unit)}`);
