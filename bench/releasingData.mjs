@@ -10,7 +10,7 @@ export const SIZE = {
   sat: 20,
   ownClasses: 5,
 };
-/** So many rows are put in by one statement: a transaction of millions is undone for an hour when it is broken off. */
+/** So many rows are put in by one statement: what is broken off is undone soon. */
 const AT_ONCE = 500_000;
 
 /** An id of a kind (one hexadecimal digit) and a number, as SQL. */

@@ -44,12 +44,12 @@ export interface NotePlace {
 export const listenApi = api.injectEndpoints({
   endpoints: build => ({
     lanes: build.query<ListenView, string>({
-      // As it stands in the page's head, where a browser asks for it first. Whoever was signed out then, and is in by now, is
-      // not told what that was answered with.
+      // As it stands in the page's head, where a browser asks for it first. Whoever was nobody then, or somebody else, is not told
+      // what that was answered with.
       async queryFn(id, _api, _extra, ask) {
         const asked = () => ask(`api/releases/${id}/lanes?brief`);
         const first = await asked();
-        const { data, error } = first.error?.status === 401 ? await asked() : first;
+        const { data, error } = first.error && first.error.status !== 0 ? await asked() : first;
         return error ? { error } : { data: whole(data as BriefView) };
       },
       providesTags: (_r, _e, id) => [{ type: 'Lanes', id }],
