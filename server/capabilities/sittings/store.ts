@@ -225,7 +225,10 @@ export async function beginClock(db: Queryable, id: string, at: Date): Promise<b
 }
 
 /** What was handed in, as it is kept. */
-async function receiptTexts(db: Queryable, ids: readonly string[]): Promise<{ id: string; receipt: string }[]> {
+async function receiptTexts(
+  db: Queryable,
+  ids: readonly string[],
+): Promise<{ id: string; receipt: string }[]> {
   if (ids.length === 0) return [];
   return rows(db, 'SELECT id, receipt FROM sittings WHERE id IN (:ids) AND receipt IS NOT NULL', { ids });
 }
