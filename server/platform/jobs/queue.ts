@@ -272,7 +272,6 @@ export class JobQueue {
       log.warn({ err: error }, 'job queue');
     }
     if (job) {
-      this.running[slot] += 1;
       if (slot === 'media') this.heldBackSince = null;
       void this.done(job, slot);
     }
@@ -298,9 +297,17 @@ export class JobQueue {
     if (this.isIdle()) this.idle.splice(0).forEach(resolve => resolve());
   }
 
-  /** One after the other: of two jobs of one person, the second is not taken in the moment in which the first is. */
+  /**
+   * One after the other: of two jobs of one person, the second is not taken in the moment in which the first is. Whether there is room is
+   * asked when it is this slot's turn: a look that began meanwhile keeps a heavy job back.
+   */
   private take(slot: SlotName): Promise<Job | null> {
-    const taken = this.taking.then(() => takeJob(this.pool, this.holder, this.slotOf(slot)));
+    const taken = this.taking.then(async () => {
+      if (this.stopped || !this.hasRoom(slot)) return null;
+      const job = await takeJob(this.pool, this.holder, this.slotOf(slot));
+      if (job) this.running[slot] += 1;
+      return job;
+    });
     this.taking = taken.catch(() => null);
     return taken;
   }
