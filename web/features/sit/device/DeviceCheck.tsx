@@ -164,6 +164,8 @@ export function DeviceCheck({
     if (learns) void learn();
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once for each microphone
   }, [learns]);
+  // From the moment in which one is heard: a button that can be pressed for an instant would swallow the press.
+  const measuring = loop === 'measuring' || learns;
   const goOn = () => {
     if (microphone && isHeard && !warning) keepCheck(microphone, forMusic);
     onDone();
@@ -204,7 +206,7 @@ export function DeviceCheck({
             {forMusic ? t('Play a few notes, as you will play.') : t('Say a few words, as you will answer.')}
           </p>
           <LevelMeter analyser={microphone.analyser} recording={testing} />
-          <div className="min-h-16">
+          <div className="min-h-32 sm:min-h-20">
             {warning ? (
               <Notice kind="trouble">{warning}</Notice>
             ) : isHeard ? (
@@ -215,20 +217,13 @@ export function DeviceCheck({
               <p className="text-soft">{t('Listening …')}</p>
             )}
           </div>
-          {live.isTelephone && (
-            <Notice>
-              {t(
-                'This microphone sends in telephone quality, as some wireless headsets do. The one of the device itself sounds better; choose it below.',
-              )}
-            </Notice>
-          )}
           {microphone.isAnother && <Notice>{t('This is another microphone than last time.')}</Notice>}
           {playsAlong && !heard && (
             <p>{t('Sound is played while you answer: headphones are best. The test plays a short tone.')}</p>
           )}
-          {playsAlong && loop !== null && (
-            <div role="status" className="grid gap-3">
-              {loop === 'measuring' ? (
+          {playsAlong && (
+            <div role="status" className="grid min-h-7 gap-3">
+              {loop === null && !learns ? null : measuring ? (
                 <p className="text-soft">{t('A short tone is played and listened for …')}</p>
               ) : loop === 'known' ? (
                 <p className="flex items-center gap-2">
@@ -251,16 +246,17 @@ export function DeviceCheck({
           )}
           {trouble && <Notice kind="trouble">{trouble}</Notice>}
           <div className="sticky bottom-0 -mx-5 bg-sheet px-5 py-2 sm:mx-0 sm:px-0">
-            <Button
-              look="main"
-              big
-              className="w-full"
-              onClick={goOn}
-              disabled={testing || loop === 'measuring'}
-            >
+            <Button look="main" big className="w-full" onClick={goOn} disabled={testing || measuring}>
               {isHeard && !warning ? t('I am heard: go on') : warning ? t('Go on all the same') : t('Go on')}
             </Button>
           </div>
+          {live.isTelephone && (
+            <Notice>
+              {t(
+                'This microphone sends in telephone quality, as some wireless headsets do. The one of the device itself sounds better; choose it below.',
+              )}
+            </Notice>
+          )}
           <Field label={t('Microphone')}>
             {ties => (
               <select
@@ -277,7 +273,7 @@ export function DeviceCheck({
               </select>
             )}
           </Field>
-          <Button onClick={() => void test()} disabled={testing || loop === 'measuring'}>
+          <Button onClick={() => void test()} disabled={testing || measuring}>
             {testing ? (
               <>
                 <Square aria-hidden className="size-5 fill-current" /> {t('Speak now …')}
