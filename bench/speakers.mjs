@@ -64,13 +64,15 @@ export function fitSyllables(core, wav, list, say) {
   add(syntheticSpeakers(texts, wav), () => 'synthetic', -60);
   add(syntheticSpeakers(texts, wav, { filter: TELEPHONE }), () => 'telephone', -50);
   add(syntheticSpeakers(texts, wav, { variants: ['+f1', '+f4', '+m1'] }), () => 'in a loud room', -44);
+  add(syntheticSpeakers(texts, wav, { variants: ['+croak'] }), () => 'creaking', -60);
+  add(syntheticSpeakers(texts, wav, { variants: ['+whisper', '+whisperf'] }), () => 'breath alone', -60);
   for (let seed = 1; seed <= 30; seed++) {
     const { samples, syllables } = core.babble([6, 4, 9], seed, 0.5, [0.14, 0.16, 0.2, 0.24, 0.3][seed % 5]);
     examples.push(exampleOf(overNoise(samples, -60, seed), syllables, 'babble'));
   }
   const weights = core.fitted(
     examples,
-    { en: 3, es: 3, synthetic: 3, babble: 0.5 },
+    { en: 4, es: 5, synthetic: 3, creaking: 0.5, 'breath alone': 0.3, babble: 0.5 },
     (step, loss) => step % 100 === 0 && say(`step ${step}: ${loss.toFixed(4)}`),
   );
   for (const group of new Set(examples.map(e => e.group))) {
