@@ -23,7 +23,7 @@ import { findRelease, timesOf } from '../releases/store';
 import { standings } from '../releases/standings.store';
 import type { SpokenSheets } from '../sittings/sheets';
 import { sheetOf } from '../sittings/sheets.store';
-import { findSitting, studentName } from '../sittings/store';
+import { studentName } from '../sittings/store';
 import { takesOfSittings, type TakeRow } from '../sittings/answers.store';
 import { feedbackSheet } from './sheet';
 import { sheetWords } from './sheetWords';
@@ -52,12 +52,15 @@ export class Keeping {
     before = false,
     language: StudentLanguage = 'en',
   ): Promise<{ pdf: Buffer; name: string }> {
-    const view = await this.feedback.view(sittingId, before);
-    const { name, zone } = await this.about(sittingId, before);
+    const { view, sitting, release } = await this.feedback.read(sittingId, before);
+    // Whoever reads it knows the student as far as names are shown to them.
+    const hidden =
+      before && !isFeedbackGiven(sitting, Date.now()) ? await codeNames(this.pool, release) : null;
+    const name = hidden ? hidden(sitting.studentId) : await studentName(this.pool, sittingId);
     const format = new Intl.DateTimeFormat(language === 'en' ? 'en-GB' : language, {
       dateStyle: 'medium',
       timeStyle: 'short',
-      timeZone: zone,
+      timeZone: release.timeZone,
     });
     const pdf = await feedbackSheet(asScored(view), {
       studentName: name,
@@ -87,17 +90,6 @@ export class Keeping {
       size: Buffer.byteLength(write(ink)),
       open: async () => Readable.from([Buffer.from(write((await sheetOf(this.pool, takeId)) ?? ink))]),
     }));
-  }
-
-  /** Whose a sitting is, as whoever reads the sheet may know it, and the zone of its times. */
-  private async about(sittingId: string, forTeacher: boolean): Promise<{ name: string; zone: string }> {
-    const sitting = await findSitting(this.pool, sittingId);
-    const release = sitting && (await findRelease(this.pool, sitting.releaseId));
-    if (!sitting || !release) throw notFound();
-    const nameOf =
-      forTeacher && !isFeedbackGiven(sitting, Date.now()) ? await codeNames(this.pool, release) : null;
-    const name = nameOf ? nameOf(sitting.studentId) : await studentName(this.pool, sittingId);
-    return { name, zone: release.timeZone };
   }
 
   /**

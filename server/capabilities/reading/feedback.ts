@@ -17,10 +17,10 @@ import type { Markup } from '@ecoute/contract/markups';
 import { markupView } from '../markups/service';
 import { markupsOf } from '../markups/store';
 import { notesOf } from '../notes/store';
-import { findRelease, releasesWith, timesOf } from '../releases/store';
+import { findRelease, releasesWith, timesOf, type ReleaseRow } from '../releases/store';
 import { exceptionOf } from '../releases/participants.store';
 import { eventsOf } from '../sittings/events.store';
-import { findSitting, openFeedback, sittingsOf, studentCalled } from '../sittings/store';
+import { findSitting, openFeedback, sittingsOf, studentCalled, type SittingRow } from '../sittings/store';
 import { judgementsOf, takesOfSittings, writtenOf, type TakeRow } from '../sittings/answers.store';
 import { alikeWith, togetherOf } from '../sittings/joint.store';
 import * as store from '../marks/store';
@@ -87,6 +87,14 @@ export class Feedback {
    * @throws Trouble notFound before the feedback, or before the hand-in
    */
   async view(sittingId: string, before = false): Promise<FeedbackView> {
+    return (await this.read(sittingId, before)).view;
+  }
+
+  /** The same, with the sitting and the release that it was read from. */
+  async read(
+    sittingId: string,
+    before = false,
+  ): Promise<{ view: FeedbackView; sitting: SittingRow; release: ReleaseRow }> {
     if (!before) await openFeedback(this.pool, [sittingId]);
     const sitting = await findSitting(this.pool, sittingId);
     const release = sitting && (await findRelease(this.pool, sitting.releaseId));
@@ -198,7 +206,7 @@ export class Feedback {
     // A time that is still to come has given nothing.
     const given = isFeedbackGiven(sitting, Date.now()) ? sitting.feedbackAt : null;
     const level = (await store.levelsOf(this.pool, [sittingId])).get(sittingId)?.level ?? null;
-    return {
+    const view = {
       sittingId,
       releaseId: release.id,
       title: release.content.title,
@@ -222,6 +230,7 @@ export class Feedback {
       enough: total && scoring.passMark !== null ? total.given >= scoring.passMark : null,
       total,
     };
+    return { view, sitting, release };
   }
 }
 
