@@ -8,6 +8,7 @@ import { constants } from 'node:zlib';
 import pinoHttp from 'pino-http';
 import { administrationRoutes } from './capabilities/administration/routes';
 import { AdministrationDesk } from './capabilities/administration/service';
+import { addUp } from './capabilities/administration/sums.store';
 import { assessmentRoutes } from './capabilities/assessments/routes';
 import { Assessments } from './capabilities/assessments/service';
 import { classRoutes } from './capabilities/classes/routes';
@@ -274,6 +275,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   const sessionHandler = sessions(config, pool);
   jobs.onSweep(() => forgetExpired(pool));
   jobs.onSweep(() => forgetRightChanges(pool));
+  jobs.onSweep(() => addUp(pool));
   app.use('/api', (req, res, next) => {
     res.setHeader('Cache-Control', 'no-store');
     // Health must answer while the database, and with it the session store, is away.

@@ -272,20 +272,22 @@ describe('the start command', () => {
       "INSERT INTO jobs (kind, payload, state, failures, last_error, run_after, created_at) VALUES ('makePlayable', ?, 'failed', 3, 'no room', UTC_TIMESTAMP(3), UTC_TIMESTAMP(3))",
       [JSON.stringify({ id: changed })],
     );
+    await db.query('UPDATE people_counted SET people = people + 1');
     await db.end();
 
     const { status, out } = await command('doctor');
     expect(status).toBe(1);
+    expect(out).toContain('1 kept sum of people differs from what is there');
     expect(out).toContain(`The file of prompt ${changed} is not the one whose checksum was confirmed`);
     expect(out).toContain(`The file of prompt ${gone} is missing`);
     expect(out).toContain('belongs to nothing that is kept');
     expect(out).toContain(`Nothing has come of prompt ${hanging} for 3 h`);
     expect(out).toMatch(/makePlayable.*was given up after 3 tries: no room/);
-    expect(out).toContain('5 found, 0 mended, 5 left');
+    expect(out).toContain('6 found, 0 mended, 6 left');
     expect(existsSync(nobodys!)).toBe(true);
     // What only a copy of the data can bring back is left, and said again; nothing was removed.
     const mended = await command('doctor', '--mend');
-    expect(mended.out).toContain('5 found, 2 mended, 3 left');
+    expect(mended.out).toContain('6 found, 3 mended, 3 left');
     const aside = /it was moved to (\S+);/.exec(mended.out)![1]!;
     expect([existsSync(nobodys!), existsSync(aside), existsSync(fresh!), await health()]).toEqual([
       false,

@@ -15,6 +15,7 @@ import { blankContent, blankItem } from '@ecoute/contract/blank';
 import type { Me } from '@ecoute/contract/people';
 import { createEcoute, type Ecoute } from '../app';
 import type { Inspection } from '../capabilities/recordings/inspect';
+import { NOTED, wrongSums } from '../capabilities/administration/sums.store';
 import { addMember, insertClass } from '../capabilities/classes/store';
 import { hashPassword } from '../capabilities/people/passwords';
 import { insertPerson } from '../capabilities/people/store';
@@ -221,8 +222,11 @@ export class TestEcoute {
     await this.ecoute.jobs.stop();
     await this.worker.destroy();
     await this.ecoute.watch.stop();
+    // Whatever was done: what the database keeps beside it adds up to what is there.
+    const wrong = await Promise.all(NOTED.map(noted => wrongSums(this.ecoute.pool, noted)));
     await this.ecoute.pool.end();
     rmSync(this.config.dataDir, { recursive: true, force: true });
+    expect(wrong).toEqual(NOTED.map(() => 0));
   }
 
   visitor(): Visitor {

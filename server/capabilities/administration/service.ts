@@ -20,6 +20,7 @@ import { notFound, Trouble } from '../../platform/trouble';
 import type { People } from '../people/service';
 import { findPerson, makersOf, type PersonRow } from '../people/store';
 import * as store from './store';
+import * as sums from './sums.store';
 
 const PAGE = 50;
 
@@ -53,15 +54,16 @@ export class AdministrationDesk {
     const disk = await statfs(this.config.dataDir);
     const counts = await jobCounts(this.pool);
     await forgetSafety(this.pool);
+    await sums.addUp(this.pool);
     return {
-      people: await store.peopleCounts(this.pool),
+      people: await sums.peopleCounts(this.pool),
       room: {
         disk: disk.blocks * disk.bsize,
         free: disk.bavail * disk.bsize,
-        byPurpose: await store.bytesByPurpose(this.pool),
+        byPurpose: await sums.bytesByPurpose(this.pool),
       },
       quotas: this.config.quotas,
-      largest: await store.largestKeepers(this.pool, 10),
+      largest: await sums.largestKeepers(this.pool, 10),
       jobs: {
         waiting: counts.waiting ?? 0,
         running: counts.running ?? 0,

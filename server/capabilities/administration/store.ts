@@ -56,43 +56,6 @@ export async function accounts(
   }));
 }
 
-export async function peopleCounts(db: Queryable) {
-  const found = await row<Record<'teachers' | 'students' | 'guests' | 'closed', number | null>>(
-    db,
-    `SELECT SUM(role = 'teacher' AND guest_link_id IS NULL) AS teachers, SUM(role = 'student' AND guest_link_id IS NULL) AS students,
-       SUM(guest_link_id IS NOT NULL) AS guests, SUM(closed_at IS NOT NULL) AS closed FROM people`,
-  );
-  return {
-    teachers: Number(found?.teachers ?? 0),
-    students: Number(found?.students ?? 0),
-    guests: Number(found?.guests ?? 0),
-    closed: Number(found?.closed ?? 0),
-  };
-}
-
-/** What is kept, by purpose, in bytes as it came. */
-export async function bytesByPurpose(db: Queryable): Promise<Record<string, number>> {
-  const found = await rows<{ purpose: string; bytes: number }>(
-    db,
-    'SELECT purpose, SUM(COALESCE(size_bytes, 0)) AS bytes FROM recordings GROUP BY purpose',
-  );
-  return Object.fromEntries(found.map(f => [f.purpose, Number(f.bytes)]));
-}
-
-export async function largestKeepers(
-  db: Queryable,
-  most: number,
-): Promise<{ id: string; displayName: string; bytes: number }[]> {
-  const found = await rows<{ id: string; displayName: string; bytes: number }>(
-    db,
-    `SELECT p.id, p.display_name AS displayName, x.bytes FROM (
-       SELECT owner_id, SUM(COALESCE(size_bytes, 0)) AS bytes FROM recordings GROUP BY owner_id ORDER BY bytes DESC LIMIT :most
-     ) x JOIN people p ON p.id = x.owner_id ORDER BY x.bytes DESC`,
-    { most },
-  );
-  return found.map(f => ({ ...f, bytes: Number(f.bytes) }));
-}
-
 export async function countAdmins(db: Queryable): Promise<number> {
   const found = await rows<{ id: string }>(
     db,

@@ -12,6 +12,7 @@ import type { Mailer } from '../../../platform/mail/mailer';
 import { heardFrom, original, pageOf, playable, shown } from '../../recordings/files';
 import type { Recordings } from '../../recordings/service';
 import { filesToRemove, recordingsArriving } from '../../recordings/store';
+import { NOTED, sumAnew, wrongSums } from '../sums.store';
 import * as store from './store';
 
 /** Something that is not as it should be. */
@@ -243,6 +244,24 @@ async function rowsOf({ pool, files, jobs }: Patient, told: (words: string) => v
   return { name: 'rows', looked: `${many(looked, 'recording')}, each with its checksum`, findings };
 }
 
+/** What is shown of room and people at once is added up as it changes; here it is held against what is there. */
+async function sums({ pool }: Patient): Promise<Checked> {
+  const findings: Finding[] = [];
+  for (const noted of NOTED) {
+    const wrong = await wrongSums(pool, noted);
+    const of = noted === 'people_changes' ? 'people' : 'room';
+    if (wrong > 0)
+      findings.push({
+        words: `${many(wrong, 'kept sum')} of ${of} ${wrong === 1 ? 'differs' : 'differ'} from what is there.`,
+        mend: async () => {
+          await sumAnew(pool, noted);
+          return 'it was counted anew';
+        },
+      });
+  }
+  return { name: 'sums', looked: 'room and people were counted', findings };
+}
+
 const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}/;
 const FOLDERS = ['originals', 'playable', 'trimmed', 'peaks', 'measures', 'shown', 'pages'];
 
@@ -282,7 +301,7 @@ async function filesOf({ pool, files, dataDir }: Patient): Promise<Checked> {
 }
 
 /**
- * Looks at an Ecoute from below: database, clock, disk, mail, jobs, takes, rows and files.
+ * Looks at an Ecoute from below: database, sums, clock, disk, mail, jobs, takes, rows and files.
  * @param mends true mends what can be mended without losing anything
  * @param say called with a line of the report; `told` with how far a long look is
  * @returns how many findings there were, and how many are left
@@ -296,6 +315,7 @@ export async function examine(
   let [found, left] = [0, 0];
   const looks: ((of: Patient) => Promise<Checked>)[] = [
     database,
+    sums,
     clock,
     disk,
     mail,
