@@ -217,6 +217,11 @@ export class Item {
   @MaxLength(LIMITS.model, { message: `A model answer has at most ${LIMITS.model} characters.` })
   modelText!: string;
 
+  /** Language of the written model answer, BCP 47: its words are then looked for in answers that say the same. Empty: they are not. */
+  @IsOptional()
+  @Fits(tag => tag === '' || isLanguage(tag), 'Choose the language from the list.')
+  modelLanguage?: string;
+
   @IsOptional()
   @Nested(() => Voice)
   modelVoice!: Voice | null;

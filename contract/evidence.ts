@@ -1,5 +1,5 @@
 /** What is measured of an answer, by its item, and what pages are told of it. Nothing here is ever sent to the server. */
-import type { Evidence, Figure, Figures } from '@ecoute/core/audio/evidence';
+import type { Evidence, Figure, Figures, TextOf } from '@ecoute/core/audio/evidence';
 import type { HeardAs } from '@ecoute/core/audio/measure';
 import type { Usual } from '@ecoute/core/statistics/usual';
 import type { Item } from './assessments';
@@ -14,6 +14,21 @@ export function targetOf(item: Pick<Item, 'stimuli'>): Stimulus | null {
 /** The passage that is read aloud. */
 export function passageOf(item: Pick<Item, 'stimuli'>): Stimulus | null {
   return item.stimuli.find(s => s.kind === 'passage' && s.text.trim() !== '') ?? null;
+}
+
+/** A text whose words are looked for in an answer: a passage, else a model answer in a language that is said. */
+export interface KnownText {
+  of: TextOf;
+  text: string;
+  /** BCP 47, or empty. */
+  language: string;
+}
+
+export function knownText(item: Pick<Item, 'stimuli' | 'modelText' | 'modelLanguage'>): KnownText | null {
+  const passage = passageOf(item);
+  if (passage) return { of: 'passage', text: passage.text, language: passage.language };
+  const { modelText, modelLanguage = '' } = item;
+  return modelText.trim() && modelLanguage ? { of: 'model', text: modelText, language: modelLanguage } : null;
 }
 
 /** What an answer is heard as: what comes with the item tells; else what the class learns. */

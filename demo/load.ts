@@ -524,6 +524,8 @@ class Loader {
             promptText: item.promptText,
             promptRecordingId: spoken,
             promptDurationMs: sound?.durationMs ?? null,
+            // What is said after the prompt is known word by word.
+            ...(item.repeats && { modelText: item.promptVoice, modelLanguage: 'pt' }),
             prepareMs: item.prepareMs,
             answerLimitMs: item.answerLimitMs,
             takesAllowed: item.takesAllowed,

@@ -11,11 +11,12 @@ import { median } from './ranks';
 import { readingHeard, readingOf, type PassageWord, type Reading } from './reading';
 import type { PitchRange } from './turns';
 import type { Followed } from '../polyphony/followed';
+import { shareSaid } from '../words/shareSaid';
 import type { TextHeard } from '../words/textHeard';
 import { againstBeats, scoreAgainstBeats, type BesideBeat } from './tempo';
 
 /** Another number when what is measured changes: takes are then measured again. */
-export const EVIDENCE_REVISION = 7;
+export const EVIDENCE_REVISION = 8;
 
 export interface Evidence {
   as: HeardAs;
@@ -44,8 +45,13 @@ export interface Evidence {
   /** Where the beats of the metronome lie by its clicks, from the first that was sent out on; null where they are not heard. */
   heardBeatsSec: number[] | null;
   reading: Reading | null;
-  /** The passage's words at their times; null where no reference voice speaks its language. */
-  words: Pick<TextHeard, 'fits' | 'words' | 'extra'> | null;
+  /**
+   * The words of a known text at their times; null where no reference voice speaks its language. Where it is the model answer, those that say
+   * something else have none. `asked` as in `TextHeard`. Both came later: what was measured before them has neither.
+   */
+  words:
+    | (Pick<TextHeard, 'fits' | 'words' | 'extra'> & Partial<Pick<TextHeard, 'asked'>> & { of?: TextOf })
+    | null;
   /** The take beside a sound that it follows; null where there is none, or it says or plays something else. */
   beside: (Omit<BesideModel, 'unlike'> & { of: 'model' | 'prompt'; recordingId: string }) | null;
   remarks: string[];
@@ -61,12 +67,17 @@ export interface EvidenceContext {
   heardBeatsSec?: readonly number[] | null;
   /** Between which of them the recorder stumbled: nothing is said of what lies there. */
   unsureSec?: readonly Stretch[];
-  /** The passage that was to be read aloud. */
+  /** The text that is known: a passage that was to be read aloud, or a model answer that may have been said. */
   passage?: readonly PassageWord[] | null;
+  textOf?: TextOf;
 }
+
+export type TextOf = 'passage' | 'model';
 
 const NOT_THIS_PASSAGE =
   'What was heard does not fit the passage read once from beginning to end, so pauses are not laid on it.';
+/** Of the model answer's words and of what was said, so much is the same: less is an answer in its own words. */
+const LEAST_OF_MODEL = 0.6;
 const NOT_THESE_WORDS =
   'This does not sound like the passage: another text, another language, or much of it left out. So its words are not laid on it.';
 
@@ -78,12 +89,19 @@ export function evidenceOf(measures: Measures, context: EvidenceContext): Eviden
   const pauses = measures.target?.isRhythm ? [] : measures.pauses.map(later);
   const notes = measures.notes?.map(n => ({ ...n, ...later(n) })) ?? null;
   const { target } = measures;
-  const words = measures.words && {
-    fits: measures.words.fits,
-    words: measures.words.words.map(w => w && later(w)),
-    extra: measures.words.extra.map(e => ({ ...e, ...later(e) })),
-  };
-  const passage = context.passage && context.passage.length > 0 ? context.passage : null;
+  const of = context.textOf ?? 'passage';
+  const isSaid = of === 'passage' || saysModel(measures.words);
+  const words: Evidence['words'] =
+    measures.words && isSaid
+      ? {
+          of,
+          fits: measures.words.fits,
+          words: measures.words.words.map(w => w && later(w)),
+          extra: measures.words.extra.map(e => ({ ...e, ...later(e) })),
+          asked: measures.words.asked,
+        }
+      : null;
+  const passage = isSaid && context.passage && context.passage.length > 0 ? context.passage : null;
   const reading =
     passage && measures.nuclei ? readingIn(passage, measures.nuclei, words, pauses, fromSec) : null;
   const beats =
@@ -148,6 +166,11 @@ function followedLater(way: Followed, fromSec: number): Followed {
   };
 }
 
+/** Nobody has to say that an answer repeats the model: it does where its words do. */
+function saysModel(words: TextHeard | null): boolean {
+  return words !== null && words.fits && shareSaid(words) >= LEAST_OF_MODEL;
+}
+
 /** By the words where they are known; else reckoned from syllables. */
 function readingIn(
   passage: readonly PassageWord[],
@@ -156,7 +179,7 @@ function readingIn(
   pauses: readonly Stretch[],
   fromSec: number,
 ): Reading {
-  if (words?.fits) return readingHeard(passage, words, pauses);
+  if (words?.fits) return readingHeard(passage, words, pauses, words.asked);
   const reckoned = readingOf(
     passage,
     nuclei.map(n => n + fromSec),

@@ -54,8 +54,9 @@ export interface HeardWith {
   score?: PlayedScore | null;
   /** The gaps of a conversation, in seconds: what sounds outside of them is not the student. */
   gaps?: readonly Stretch[] | null;
-  /** The text that was to be spoken. */
+  /** The text that was to be spoken, and what of it may have been; see `textHeard`. */
   text?: readonly TextWord[] | null;
+  ways?: readonly (readonly number[])[] | null;
 }
 
 /** Seconds times words: ten minutes of a thousand words. Beyond, finding each would keep others waiting for minutes. */
@@ -114,7 +115,7 @@ export class Measurer {
    * @param as what the recording is heard as
    * @param known what is known of it besides; times in seconds of the recording
    */
-  finish(as: HeardAs, { score = null, gaps = null, text = null }: HeardWith = {}): Measures {
+  finish(as: HeardAs, { score = null, gaps = null, text = null, ways = null }: HeardWith = {}): Measures {
     const halves = this.splitter.finish();
     this.bands.push(halves);
     this.pitch.push(halves.low);
@@ -142,10 +143,10 @@ export class Measurer {
     const nuclei = isSpeech
       ? syllableNuclei(bands, pitch, stretches).filter(sec => !gaps || isWithin(sec, gaps))
       : null;
-    const isTooLong = text !== null && durationSec * text.length > MOST_WORD_SECONDS;
+    const isTooLong = text !== null && durationSec * text.length * (ways?.length ?? 1) > MOST_WORD_SECONDS;
     if (isSpeech && isTooLong) remarks.push(TOO_LONG_FOR_WORDS);
     const words =
-      isSpeech && text && this.cepstra && !isTooLong ? textHeard(this.cepstra.finish(), text) : null;
+      isSpeech && text && this.cepstra && !isTooLong ? textHeard(this.cepstra.finish(), text, ways) : null;
     const sung = isSpeech ? null : notesOf(pitch, bands);
     const sounding = isSounding.reduce((n, hop) => n + hop, 0);
     const pitched = hz.reduce((n, f) => n + Number(f > 0), 0);

@@ -134,12 +134,24 @@ const isBefore = (said: Stretch, pause: Stretch) => said.endSec <= (pause.startS
 /**
  * The same where each word is known with its times: nothing is reckoned then.
  * @param heard what was heard of the passage
+ * @param asked of a passage of which a part was to be spoken, the indexes of its words
  */
 export function readingHeard(
-  words: readonly PassageWord[],
+  passage: readonly PassageWord[],
   heard: Pick<TextHeard, 'words' | 'extra'>,
   pauses: readonly Stretch[],
+  asked: readonly number[] | null = null,
 ): Reading {
+  // What somebody else says is no part of a sentence that is spoken here.
+  const words = asked
+    ? asked.map((w, k): PassageWord => {
+        const isBroken = asked[k + 1] !== undefined && asked[k + 1] !== w + 1;
+        return isBroken ? { ...passage[w]!, after: 'sentence' } : passage[w]!;
+      })
+    : passage;
+  /** The place of a word among those that are spoken. */
+  const placeIn = asked ? new Map(asked.map((w, k) => [w, k])) : null;
+  const placeOf = (w: number) => placeIn?.get(w) ?? w;
   const said = heard.words.flatMap((w, word) => (w ? [{ ...w, first: word, last: word }] : []));
   for (const e of heard.extra)
     if (e.fromIndex !== null) said.push({ ...e, first: e.fromIndex, last: e.toIndex! });
@@ -149,9 +161,10 @@ export function readingHeard(
     const at = said.findLastIndex(s => isBefore(s, p));
     if (at < 0 || at === said.length - 1) return [];
     const word = said[at]!.last;
+    const { after } = words[placeOf(word)]!;
     // Before a word that is said again, or after what was left out, a pause is none of the sentence's.
-    const goesOn = said[at + 1]!.first === word + 1;
-    const place = goesOn || words[word]!.after === 'sentence' ? words[word]!.after : 'inside';
+    const goesOn = placeOf(said[at + 1]!.first) === placeOf(word) + 1;
+    const place = goesOn || after === 'sentence' ? after : 'inside';
     return [{ word, place, startSec: p.startSec, endSec: p.endSec }];
   });
   const read = heard.words.filter(w => w !== null).length;

@@ -56,6 +56,24 @@ describe('what is suggested of a reading', () => {
     ]);
   });
 
+  it('of a part in a dialogue says nothing of the words of others', () => {
+    // Words 0, 1, 5, 6, 9 are spoken here; all others are somebody else's.
+    const asked = [0, 1, 5, 6, 9];
+    const others = LETTERS.flatMap((_, i) => (asked.includes(i) ? [] : [i]));
+    const part = (out: number[] = [], extra: Partial<Extra>[] = []) => ({
+      ...heard([...others, ...out], extra),
+      asked,
+    });
+    expect(suggestionsOf(part(), LETTERS)).toEqual([]);
+    expect(brief(suggestionsOf(part([1, 5]), LETTERS))).toEqual(['omission 1-1', 'omission 5-5']);
+    expect(brief(suggestionsOf(part([5, 6]), LETTERS))).toEqual(['omission 5-6']);
+    expect(brief(suggestionsOf(part([6, 9]), LETTERS))).toEqual(['last 5-5']);
+    expect(brief(suggestionsOf(part([], [{ kind: 'repeat', fromIndex: 1, toIndex: 5 }]), LETTERS))).toEqual([
+      'repetition 1-5',
+    ]);
+    expect(brief(suggestionsOf(part([], [{ afterIndex: 6 }]), LETTERS))).toEqual(['insertion 6-6']);
+  });
+
   it('counts only when it is taken, and is not offered again when it was taken, refused or settled by hand', () => {
     const all = suggestionsOf(heard([4, 5], [{ kind: 'repeat', fromIndex: 2, toIndex: 3 }]), LETTERS);
     expect(brief(openSuggestions(all, BLANK_RECORD))).toEqual(['repetition 2-3', 'omission 4-5']);

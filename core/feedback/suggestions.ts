@@ -28,7 +28,7 @@ export const suggestionKey = ({ kind, from, to }: Pick<Suggestion, 'kind' | 'fro
   `${kind}:${from}-${to}`;
 export const SUGGESTION_KEY = /^[a-zA-Z]{4,20}:\d{1,5}-\d{1,5}$/;
 
-type Heard = Pick<TextHeard, 'fits' | 'words' | 'extra'>;
+type Heard = Pick<TextHeard, 'fits' | 'words' | 'extra'> & Partial<Pick<TextHeard, 'asked'>>;
 
 /**
  * What a reading suggests, in the order of the passage.
@@ -37,6 +37,8 @@ type Heard = Pick<TextHeard, 'fits' | 'words' | 'extra'>;
  */
 export function suggestionsOf(heard: Heard, letters: readonly number[]): Suggestion[] {
   if (!heard.fits) return [];
+  const { asked } = heard;
+  if (asked) return suggestionsInPart(heard, asked, letters);
   const { words, extra } = heard;
   const first = words.findIndex(w => w !== null);
   const last = words.findLastIndex(w => w !== null);
@@ -67,6 +69,40 @@ export function suggestionsOf(heard: Heard, letters: readonly number[]): Suggest
   if (rest === 1) offer('omission', last + 1, last + 1, words[last]!.endSec);
   if (rest > 1) offer('last', last, last, words[last]!.startSec);
   return found.sort((a, b) => a.from - b.from || a.atMs - b.atMs);
+}
+
+/** The same of a part that was to be spoken: nothing is said of the words of others. */
+function suggestionsInPart(
+  { words, extra }: Heard,
+  asked: readonly number[],
+  letters: readonly number[],
+): Suggestion[] {
+  const place = new Map(asked.map((w, k) => [w, k]));
+  const placeOf = (w: number | null) => (w === null ? null : (place.get(w) ?? -1));
+  const within = {
+    fits: true,
+    words: asked.map(w => words[w]!),
+    extra: extra.map(e => ({
+      ...e,
+      fromIndex: placeOf(e.fromIndex),
+      toIndex: placeOf(e.toIndex),
+      afterIndex: placeOf(e.afterIndex)!,
+    })),
+  };
+  const found = suggestionsOf(
+    within,
+    asked.map(w => letters[w]!),
+  );
+  return found.flatMap(s => {
+    // A run of words that another part comes between is two.
+    const runs: Suggestion[] = [];
+    for (let k = s.from; k <= s.to; k++) {
+      const last = runs.at(-1);
+      if (last && last.to + 1 === asked[k]) last.to = asked[k]!;
+      else runs.push({ ...s, from: asked[k]!, to: asked[k]! });
+    }
+    return s.kind === 'repetition' ? [{ ...runs[0]!, to: asked[s.to]! }] : runs;
+  });
 }
 
 /** Words that took much longer than others of their length. */

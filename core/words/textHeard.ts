@@ -2,6 +2,7 @@
 import { FRAME_SEC } from './cepstra';
 import { isSpeaking, likelihood, SOUNDS, soundsHeard } from './speechSounds';
 import { soundsOfWord } from './ipa';
+import { shareSaid } from './shareSaid';
 import { soundTimes } from './soundTimes';
 import { wordPath, type Said, type Sound } from './wordPath';
 import type { Stretch } from '../audio/activity';
@@ -33,6 +34,8 @@ export interface TextHeard {
   extra: Extra[];
   /** Syllables of what was said of the text, those said again too. */
   syllables: number;
+  /** Of a text of which a part was spoken, the indexes of its words: all others are somebody else's. Null where it is all of it. */
+  asked: readonly number[] | null;
 }
 
 /** Over the frames in which somebody speaks, the text may fall so far behind the likeliest sounds. */
@@ -53,11 +56,48 @@ const JOINED_SEC = 0.3;
 
 /**
  * @param cepstra of the recording
+ * @param ways what of the text may have been spoken, each as the indexes of its words; the one that says most of what is heard is taken
  * @returns times in seconds of the recording; what does not fit has no times
  */
-export function textHeard(cepstra: Float32Array, text: readonly TextWord[]): TextHeard {
-  const none: TextHeard = { fits: false, words: text.map(() => null), extra: [], syllables: 0 };
+export function textHeard(
+  cepstra: Float32Array,
+  text: readonly TextWord[],
+  ways: readonly (readonly number[])[] | null = null,
+): TextHeard {
   const heard = soundsHeard(cepstra);
+  if (!ways) return laidOn(heard, text);
+  let best: TextHeard | null = null;
+  let most = 0;
+  for (const asked of ways) {
+    const found = laidOn(
+      heard,
+      asked.map(w => text[w]!),
+    );
+    const share = found.fits ? shareSaid(found) : 0;
+    if (share > most) {
+      most = share;
+      best = amongAll(found, asked, text.length);
+    }
+  }
+  return best ?? { fits: false, words: text.map(() => null), extra: [], syllables: 0, asked: null };
+}
+
+/** What was found of some words of a text, by their indexes among all of it. */
+function amongAll(found: TextHeard, asked: readonly number[], count: number): TextHeard {
+  const words: TextHeard['words'] = Array.from({ length: count }, () => null);
+  asked.forEach((w, k) => (words[w] = found.words[k]!));
+  const of = (k: number | null) => (k === null ? null : k < 0 ? k : asked[k]!);
+  const extra = found.extra.map(e => ({
+    ...e,
+    fromIndex: of(e.fromIndex),
+    toIndex: of(e.toIndex),
+    afterIndex: of(e.afterIndex)!,
+  }));
+  return { ...found, words, extra, asked: asked.length === count ? null : asked };
+}
+
+function laidOn(heard: Float32Array, text: readonly TextWord[]): TextHeard {
+  const none: TextHeard = { fits: false, words: text.map(() => null), extra: [], syllables: 0, asked: null };
   const words = text.map(({ ipa, after, sounds }) => ({ sounds: sounds ?? soundsOfWord(ipa), after }));
   const path = wordPath(heard, words);
   const said = withoutStrays(path.said);
@@ -100,6 +140,7 @@ export function textHeard(cepstra: Float32Array, text: readonly TextWord[]): Tex
     words: found,
     extra,
     syllables: spoken.reduce((sum, s) => sum + syllablesOf(text[s.word]!.ipa), 0),
+    asked: null,
   };
 }
 

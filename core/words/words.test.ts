@@ -78,7 +78,7 @@ describe('what a voice sounds like', () => {
     const text = ['h_ˈɑː_b_ə', 'ˈiː_v_n_ɪ_ŋ', 'f_ˈɛ_ɹ_i'].map(ipa => ({ ipa, after: 'inside' as const }));
     const silence = cepstraOf(new Float32Array(32_000));
     expect(textHeard(silence, text)).toEqual({
-      ...{ fits: false, words: [null, null, null], extra: [], syllables: 0 },
+      ...{ fits: false, words: [null, null, null], extra: [], syllables: 0, asked: null },
     });
     expect(textHeard(cepstraOf(babble([8, 6], 4).samples), text).fits).toBe(false);
     expect(textHeard(silence, []).fits).toBe(false);

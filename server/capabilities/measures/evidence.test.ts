@@ -4,10 +4,11 @@ import { readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { EVIDENCE_REVISION, figuresOf, type Evidence } from '@ecoute/core/audio/evidence';
 import { ANALYSIS_HZ } from '@ecoute/core/audio/halves';
+import { partsOf } from '@ecoute/core/words/parts';
 import { addClicks, melody, overNoise, TONES } from '@ecoute/core/testing/sounds';
 import type { EvidenceOpens } from '@ecoute/contract/assessments';
 import { blankMusic, blankStimulus } from '@ecoute/contract/blank';
-import type { ReleaseEvidence, TakeEvidence } from '@ecoute/contract/evidence';
+import type { KnownText, ReleaseEvidence, TakeEvidence } from '@ecoute/contract/evidence';
 import type { SittingView } from '@ecoute/contract/sittings';
 import { handsOf, rhythmOf } from '../../../demo/score';
 import { assessments } from '../../../demo/world';
@@ -26,6 +27,13 @@ function wav(samples: Float32Array): Uint8Array {
   const bytes = Buffer.from(tone(samples.length / ANALYSIS_HZ));
   samples.forEach((s, i) => bytes.writeInt16LE(Math.round(32_767 * s), 44 + 2 * i));
   return bytes;
+}
+
+/** A synthetic voice. @returns the path */
+function speak(path: string, voice: string, text: string): string {
+  const done = spawnSync('espeak-ng', ['-v', voice, '-s', '150', '-w', path, '--', text]);
+  if (done.status !== 0) throw new Error(String(done.stderr));
+  return path;
 }
 
 describe('what is measured of takes', () => {
@@ -249,7 +257,7 @@ describe('what is measured of takes', () => {
     const told = async (areGapsRough: boolean) => {
       const output = `${path}.json`;
       await measureTake({
-        ...{ path, output, areGapsRough, as: 'speech', fromMs: 0, score: null, passage: null, models: [] },
+        ...{ path, output, areGapsRough, as: 'speech', fromMs: 0, score: null, text: null, models: [] },
         gapsMs: [{ startMs: 0, endMs: 4_000 }],
         ...{ beatsMs: null, beatUnknown: null, sentBeats: [] },
       });
@@ -259,6 +267,71 @@ describe('what is measured of takes', () => {
     expect(await told(true)).toEqual([expect.stringMatching(/may be off by up to 0\.2 s/)]);
   });
 
+  /** Words of a known text, as a synthetic voice was heard to say something. */
+  const saidBy = async (said: string, known: KnownText): Promise<Evidence> => {
+    const path = join(t.config.dataDir, 'said.wav');
+    const output = `${path}.json`;
+    speak(path, 'pt+f2', said);
+    await measureTake({
+      ...{
+        path,
+        output,
+        areGapsRough: false,
+        as: 'speech',
+        fromMs: 0,
+        score: null,
+        gapsMs: null,
+        models: [],
+      },
+      ...{ text: known, beatsMs: null, beatUnknown: null, sentBeats: [] },
+    });
+    return JSON.parse(readFileSync(output, 'utf8')) as Evidence;
+  };
+
+  it('of a prompt to repeat has the words of the written model answer, where they were said, and nothing of them where they were not', async () => {
+    const text = 'Bom dia. Queria três limões e uma garrafa de azeite, se faz favor.';
+    const model: KnownText = { of: 'model', text, language: 'pt' };
+    const same = await saidBy(text, model);
+    expect(same.words).toMatchObject({ of: 'model', fits: true, asked: null });
+    expect(same.words!.words.filter(w => w === null)).toEqual([]);
+    expect(same.reading!.wordsPerMinute).toBeGreaterThan(60);
+    // In its own words: no wrong reading of the model, and no remark.
+    const own = await saidBy('Hoje o mercado está fechado e vou a pé até à praia com a minha irmã.', model);
+    expect([own.words, own.reading, own.remarks]).toEqual([null, null, []]);
+    expect(own.speech!.syllables).toBeGreaterThan(12);
+    const unspoken = await saidBy(text, { ...model, language: 'qq' });
+    expect([unspoken.words, unspoken.remarks]).toEqual([null, []]);
+  });
+
+  it('of a dialogue has the words of the part that was spoken, and those of others for nobody’s', async () => {
+    const lines = [
+      ['Ana', 'Bom dia! Queria três limões e um pão grande.'],
+      ['Rui', 'Com certeza. Mais alguma coisa para hoje?'],
+      ['Ana', 'Sim, uma garrafa de azeite e meia dúzia de ovos.'],
+      ['Rui', 'Aqui está. São doze euros e cinquenta.'],
+    ] as const;
+    const text = lines.map(([name, words]) => `${name}: ${words}`).join('\n');
+    const passage: KnownText = { of: 'passage', text, language: 'pt' };
+    const parts = partsOf(text, 'pt')!;
+    for (const part of parts) {
+      const said = lines.flatMap(([name, words]) => (name === part.name ? [words] : [])).join(' ');
+      const { words, reading } = await saidBy(said, passage);
+      expect(words).toMatchObject({ fits: true, asked: part.words });
+      expect(words!.words.flatMap((w, i) => (w ? [i] : []))).toEqual(part.words);
+      expect(reading!.words).toBe(part.words.length);
+      expect(reading!.pauses.every(p => part.words.includes(p.word))).toBe(true);
+    }
+    // Both by one, without the names; and with a line of a part left out.
+    const both = await saidBy(lines.map(l => l[1]).join(' '), passage);
+    expect(both.words!.asked).toHaveLength(parts.flatMap(p => p.words).length);
+    const half = await saidBy(
+      'Bom dia! Queria três limões e um pão grande. Sim, meia dúzia de ovos.',
+      passage,
+    );
+    expect(half.words!.asked).toEqual(parts[0]!.words);
+    expect(parts[0]!.words.filter(w => half.words!.words[w] === null).length).toBeGreaterThanOrEqual(3);
+  });
+
   it('of a passage lays its words on the sound, and says plainly where it cannot', async () => {
     const path = join(t.config.dataDir, 'read.ogg');
     writeFileSync(path, readFileSync(join(DEMO, 'bell-read-ilse.ogg')));
@@ -266,7 +339,12 @@ describe('what is measured of takes', () => {
       const output = `${path}.json`;
       await measureTake({
         ...{ path, output, areGapsRough: false, as: 'speech', fromMs, score: null, gapsMs: null, models: [] },
-        ...{ passage: { text, language }, beatsMs: null, beatUnknown: null, sentBeats: [] },
+        ...{
+          text: { of: 'passage' as const, text, language },
+          beatsMs: null,
+          beatUnknown: null,
+          sentBeats: [],
+        },
       });
       return JSON.parse(readFileSync(output, 'utf8')) as Evidence;
     };
@@ -299,12 +377,7 @@ describe('what is measured of takes', () => {
 
   it('of what repeats a prompt lies beside it, and tells no student of a model answer', async () => {
     const folder = t.config.dataDir;
-    const voice = (name: string, as: string, text: string) => {
-      const path = join(folder, name);
-      const done = spawnSync('espeak-ng', ['-v', as, '-s', '150', '-w', path, '--', text]);
-      if (done.status !== 0) throw new Error(String(done.stderr));
-      return path;
-    };
+    const voice = (name: string, as: string, text: string) => speak(join(folder, name), as, text);
     const says = 'Did the old boat leave the harbour this morning?';
     const prompt = voice('prompt.wav', 'en-us+f2', says);
     const models: ToMeasure['models'] = [
@@ -314,7 +387,7 @@ describe('what is measured of takes', () => {
     const beside = async (path: string, laidOn = models) => {
       const output = join(folder, 'beside.json');
       await measureTake({
-        ...{ path, output, areGapsRough: false, as: 'speech', fromMs: 0, score: null, passage: null },
+        ...{ path, output, areGapsRough: false, as: 'speech', fromMs: 0, score: null, text: null },
         ...{ gapsMs: null, beatsMs: null, beatUnknown: null, sentBeats: [], models: laidOn },
       });
       return (JSON.parse(readFileSync(output, 'utf8')) as Evidence).beside;
@@ -333,16 +406,24 @@ describe('what is measured of takes', () => {
 
     const { takeId, student } = await sat({}, readFileSync(SPOKEN), 'atOnce');
     const stored = join(folder, 'sounds/measures', `${takeId}.json`);
-    const evidence = { ...(await evidenceOf(takeId)), beside: { ...again!, of: 'model' as const } };
-    writeFileSync(stored, JSON.stringify(evidence));
-    expect((await evidenceOf(takeId)).beside).toMatchObject({ of: 'model' });
-    expect((await evidenceOf(takeId, student)).beside).toBeNull();
+    const plain = await evidenceOf(takeId);
+    const words: Evidence['words'] = { of: 'model', fits: true, words: [null], extra: [] };
+    for (const evidence of [
+      { ...plain, beside: { ...again!, of: 'model' as const } },
+      { ...plain, words },
+    ]) {
+      writeFileSync(stored, JSON.stringify(evidence));
+      expect(await evidenceOf(takeId)).toMatchObject(evidence);
+      expect(await evidenceOf(takeId, student)).toMatchObject({ beside: null, words: null, reading: null });
+    }
+    writeFileSync(stored, JSON.stringify({ ...plain, words: { ...words, of: 'passage' } }));
+    expect((await evidenceOf(takeId, student)).words).toMatchObject({ fits: true });
   });
 
   const measuredAs = async (wanted: Partial<ToMeasure> & { path: string }): Promise<Evidence> => {
     const output = join(t.config.dataDir, 'music.json');
     await measureTake({
-      ...{ output, areGapsRough: false, as: 'music', fromMs: 0, score: null, passage: null, models: [] },
+      ...{ output, areGapsRough: false, as: 'music', fromMs: 0, score: null, text: null, models: [] },
       ...{ gapsMs: null, beatsMs: null, beatUnknown: null, sentBeats: [] },
       ...wanted,
     });

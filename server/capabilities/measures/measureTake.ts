@@ -7,7 +7,9 @@ import { besideTune, lineOfModel } from '@ecoute/core/audio/besideScore';
 import type { HeardAs, Measures } from '@ecoute/core/audio/measure';
 import { passageWords } from '@ecoute/core/audio/reading';
 import { playedScore, type PlayedScore } from '@ecoute/core/formats/scoreNotes';
+import { waysToSpeak } from '@ecoute/core/words/parts';
 import { writtenWords } from '@ecoute/core/words/writtenWords';
+import type { KnownText } from '@ecoute/contract/evidence';
 import type { BeatUnknown } from '@ecoute/core/timing/takeClock';
 import type { CopyBeside, Span } from './decode';
 import { measureAndCopy, measureFile, NotDecoded, samplesOf, soundsIn } from './measureFile';
@@ -25,7 +27,8 @@ export interface ToMeasure {
   fromMs: number;
   /** A MusicXML file, which of its parts, and moved by how much. */
   score: { path: string; part: string; semitones: number } | null;
-  passage: { text: string; language: string } | null;
+  /** A text that is known, whose words are looked for. */
+  text: KnownText | null;
   /** Sounds that the answer may follow; the first that it does is taken. */
   models: readonly { of: 'model' | 'prompt'; recordingId: string; path: string }[];
   /** The gaps of a conversation, and the beats of a metronome. */
@@ -66,8 +69,7 @@ const NO_WORDS: Record<Unknown, string> = {
   notInstalled: 'espeak-ng is not installed on this server, so the words of the passage are not looked for.',
 };
 
-const referenceFor = ({ text, language }: { text: string; language: string }) =>
-  referenceOf(writtenWords(text, language), language);
+const referenceFor = ({ text, language }: KnownText) => referenceOf(writtenWords(text, language), language);
 
 async function scoreIn(wanted: ToMeasure['score']): Promise<PlayedScore | null> {
   if (!wanted) return null;
@@ -110,9 +112,10 @@ async function evidenceFor(wanted: ToMeasure): Promise<{ evidence: Evidence; isC
   const score = await scoreIn(wanted.score).catch(() => undefined);
   const sec = (ms: number) => ms / 1000 - fromSec;
   const gaps = wanted.gapsMs?.map(g => ({ startSec: sec(g.startMs), endSec: sec(g.endMs) })) ?? null;
-  const reference = wanted.passage && (await referenceFor(wanted.passage));
+  const reference = wanted.text && (await referenceFor(wanted.text));
   const text = reference && 'words' in reference ? reference.words : null;
-  const given = [wanted.path, wanted.as, { score, gaps, text }, { fromSec, toSec: null }] as const;
+  const ways = wanted.text && waysToSpeak(wanted.text.text, wanted.text.language);
+  const given = [wanted.path, wanted.as, { score, gaps, text, ways }, { fromSec, toSec: null }] as const;
   const { measures, isCopied } = wanted.copy
     ? await measureAndCopy(...given, wanted.copy)
     : { measures: await measureFile(...given), isCopied: false };
@@ -135,14 +138,18 @@ async function evidenceFor(wanted: ToMeasure): Promise<{ evidence: Evidence; isC
         startSec: fromMs / 1000,
         endSec: toMs / 1000,
       })),
-      passage: wanted.passage && passageWords(wanted.passage.text, wanted.passage.language),
+      passage: wanted.text && passageWords(wanted.text.text, wanted.text.language),
+      textOf: wanted.text?.of,
     },
   );
   const remarks = [
     ...evidence.remarks,
     ...(score === undefined ? [UNREADABLE_SCORE] : []),
     ...(wanted.gapsMs && wanted.areGapsRough ? [ROUGH_GAPS] : []),
-    ...(reference && 'unknown' in reference ? [NO_WORDS[reference.unknown]] : []),
+    // Of a model answer nobody expects words: what cannot be looked for is not spoken of.
+    ...(reference && 'unknown' in reference && wanted.text?.of === 'passage'
+      ? [NO_WORDS[reference.unknown]]
+      : []),
     ...(wanted.as === 'music' && beatUnknown ? [BEAT_UNKNOWN[beatUnknown]] : []),
     ...stumbled(heard?.stumbles ?? []),
   ];

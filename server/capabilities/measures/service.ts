@@ -6,7 +6,7 @@ import { answersIn } from '@ecoute/core/timing/conversation';
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import { isRun } from '@ecoute/core/timing/strip';
 import { answerFromMs, knownBeats, sentBeats, type PlacedTake } from '@ecoute/core/timing/takeClock';
-import { heardAs, modelsOf, passageOf, targetOf, type ReleaseEvidence } from '@ecoute/contract/evidence';
+import { heardAs, knownText, modelsOf, targetOf, type ReleaseEvidence } from '@ecoute/contract/evidence';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
 import type { FileStore } from '../../platform/files';
 import type { JobQueue } from '../../platform/jobs/queue';
@@ -134,7 +134,7 @@ export class TakeMeasures {
     const durationMs = recording.durationMs ?? 0;
     const as = heardAs(item, release.subject);
     const target = targetOf(item);
-    const passage = passageOf(item);
+    const text = as === 'speech' ? knownText(item) : null;
     const pausedAtMs = await this.pausedAtMs(sittingId, take);
     const beats = knownBeats(placed, durationMs, pausedAtMs);
     const untilMs = pausedAtMs === null ? durationMs : answerFromMs(placed) + pausedAtMs;
@@ -152,10 +152,10 @@ export class TakeMeasures {
               semitones: target.semitones,
             }
           : null,
-      passage: as === 'speech' && passage ? { text: passage.text, language: passage.language } : null,
+      text,
       // What has words or a score of its own is held against those.
       models:
-        isRun(item) || passage || (as === 'music' && target)
+        isRun(item) || text?.of === 'passage' || (as === 'music' && target)
           ? []
           : modelsOf(item).map(m => ({ ...m, path: this.files.localPath(original(m.recordingId)) })),
       gapsMs: isRun(item) ? answersIn(item.turns, placed) : null,
@@ -196,9 +196,15 @@ export class TakeMeasures {
     }
     const text = (await this.files.read(measuresOf(takeId))).toString('utf8');
     const evidence = seesModels ? null : (JSON.parse(text) as Evidence);
-    if (evidence?.beside?.of === 'model') {
-      const told = evidence.target?.of === 'model' ? { target: null, line: null } : {};
-      return JSON.stringify({ state: 'measured', evidence: { ...evidence, ...told, beside: null } });
+    const isBesideModel = evidence?.beside?.of === 'model';
+    const isModelSaid = evidence?.words?.of === 'model';
+    if (evidence && (isBesideModel || isModelSaid)) {
+      const told = {
+        ...(isBesideModel && { beside: null }),
+        ...(isBesideModel && evidence.target?.of === 'model' && { target: null, line: null }),
+        ...(isModelSaid && { words: null, reading: null }),
+      };
+      return JSON.stringify({ state: 'measured', evidence: { ...evidence, ...told } });
     }
     return `{"state":"measured","evidence":${text}}`;
   }

@@ -2,7 +2,7 @@ import { useMemo, type ReactNode } from 'react';
 import { FIGURES, figuresOf, type Evidence, type Figure } from '@ecoute/core/audio/evidence';
 import { placeOf } from '@ecoute/core/audio/figurePlaces';
 import type { Usual } from '@ecoute/core/statistics/usual';
-import type { Stimulus } from '@ecoute/contract/stimuli';
+import type { KnownText } from '@ecoute/contract/evidence';
 import { t } from '../../base/i18n';
 import { Button } from '../../parts/Button';
 import { Loading } from '../../parts/Loading';
@@ -65,7 +65,7 @@ export function EvidencePanel({
   takeId,
   onPlay,
   usual,
-  passage,
+  text,
   others,
   onPick,
   explained,
@@ -80,8 +80,8 @@ export function EvidencePanel({
   others?: readonly OtherAnswer[];
   onPick?: (takeId: string) => void;
   explained?: boolean;
-  /** What was read aloud. */
-  passage?: Pick<Stimulus, 'text' | 'language'> | null;
+  /** What was read aloud, or said after a model. */
+  text?: KnownText | null;
   /** Whether the model beside it may be heard here. */
   hearsModel?: boolean;
 }) {
@@ -95,9 +95,17 @@ export function EvidencePanel({
   const more = useShownPart('more');
   const first = firstFigures(figures);
   const reading = evidence.reading?.wordsPerMinute == null ? null : evidence.reading;
+  // Measured against a passage that has since become a model answer, or the other way round, it is not shown with the wrong words.
+  const shown = text && text.of === (evidence.words?.of ?? 'passage') ? text : null;
   const bars = evidence.target?.followed?.fits ? evidence.target : null;
   const hasNotes = (evidence.notes?.length ?? 0) > 0 || (evidence.target?.notes.length ?? 0) > 0;
-  const cells = bars ? t('Bar by bar') : hasNotes ? t('Note by note') : reading && t('Pauses in the passage');
+  const cells = bars
+    ? t('Bar by bar')
+    : hasNotes
+      ? t('Note by note')
+      : reading &&
+        shown &&
+        (shown.of === 'model' ? t('Words of the model answer') : t('Pauses in the passage'));
   return (
     <section aria-label={t('Measured')} className="grid grid-cols-1 gap-x-4 gap-y-3">
       <div className="order-2 flex flex-wrap items-center gap-x-2">
@@ -127,9 +135,9 @@ export function EvidencePanel({
         <FigureList figures={figures} names={first} usual={usual} explained={explained} onHear={hearFigure} />
         {notes && bars && <BarCells target={bars} takeId={takeId} onPlay={onPlay} />}
         {notes && hasNotes && <NoteCells evidence={evidence} takeId={takeId} onPlay={onPlay} />}
-        {notes && reading && passage && (
+        {notes && reading && shown && (
           <PausedPassage
-            passage={passage}
+            passage={shown}
             reading={reading}
             words={evidence.words?.fits ? evidence.words.words : null}
             takeId={takeId}

@@ -1,6 +1,6 @@
 import { useCallback } from 'react';
 import type { Item } from '@ecoute/contract/assessments';
-import { passageOf } from '@ecoute/contract/evidence';
+import { knownText } from '@ecoute/contract/evidence';
 import { t } from '../../base/i18n';
 import type { Track } from '../../parts/player/player';
 import { playFrom, usePositionOf } from '../../parts/player/usePlayer';
@@ -42,7 +42,7 @@ export default function OwnEvidence({ track, item }: { track: Track; item: Item 
         evidence={evidence}
         takeId={track.id}
         onPlay={onPlay}
-        passage={passageOf(item)}
+        text={knownText(item)}
         hearsModel={item.hearingsAllowed === 0}
       />
     </div>

@@ -3,7 +3,7 @@ import type { Stretch } from '@ecoute/core/audio/activity';
 import type { Reading } from '@ecoute/core/audio/reading';
 import { wordsOf } from '@ecoute/core/feedback/runningRecord';
 import { directionOf } from '@ecoute/core/formats/languages';
-import type { Stimulus } from '@ecoute/contract/stimuli';
+import type { KnownText } from '@ecoute/contract/evidence';
 import { loadScript } from '../../base/scripts/loadScript';
 import { t } from '../../base/i18n';
 import { useWordHeard } from './useWordHeard';
@@ -31,7 +31,7 @@ export function PausedPassage({
   takeId,
   onPlay,
 }: {
-  passage: Pick<Stimulus, 'text' | 'language'>;
+  passage: Pick<KnownText, 'text' | 'language'>;
   reading: Reading;
   /** When each word is heard, in seconds; null where no word was looked for. */
   words: readonly (Stretch | null)[] | null;

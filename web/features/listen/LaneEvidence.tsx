@@ -1,6 +1,6 @@
 import { useCallback, useMemo } from 'react';
 import type { Item } from '@ecoute/contract/assessments';
-import { passageOf, type ReleaseEvidence } from '@ecoute/contract/evidence';
+import { knownText, type ReleaseEvidence } from '@ecoute/contract/evidence';
 import type { Lane } from '@ecoute/contract/marking';
 import { useEvidence } from '../evidence/endpoints';
 import { EvidencePanel } from '../evidence/EvidencePanel';
@@ -53,7 +53,7 @@ export function LaneEvidence({
       takeId={track.id}
       onPlay={onPlay}
       usual={released?.usual[item.id]}
-      passage={passageOf(item)}
+      text={knownText(item)}
       others={others}
       onPick={onPick}
       explained

@@ -3,6 +3,7 @@ import { ChevronDown } from 'lucide-react';
 import type { ReactNode } from 'react';
 import type { Item, WordsBefore } from '@ecoute/contract/assessments';
 import { Field, inputClass } from '../../../parts/Field';
+import { LanguageSelect } from '../../../parts/LanguageSelect';
 import { TagPicker } from './TagPicker';
 import { VoiceSlot } from './VoiceSlot';
 
@@ -119,6 +120,22 @@ export function ItemHelps({
             'modelText',
             'Model answer',
             'Nobody sees or hears it before it opens: after the hand-in or with the feedback, as set for the whole.',
+          )}
+          {item.modelText.trim() !== '' && (
+            <Field
+              label="Language of the model answer"
+              hint="Named, its words are looked for in each answer: where somebody says the same, as in a prompt to repeat, each word can be heard by itself. An answer in other words is left as it is."
+              error={problem('modelLanguage')}
+            >
+              {ties => (
+                <LanguageSelect
+                  {...ties}
+                  value={item.modelLanguage ?? ''}
+                  none="Not named: words are not looked for"
+                  onChange={modelLanguage => onChange({ modelLanguage })}
+                />
+              )}
+            </Field>
           )}
           <VoiceSlot
             assessmentId={assessmentId}
