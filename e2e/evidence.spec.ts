@@ -214,6 +214,24 @@ test('a performance is seen over its score, note by note, and heard from where i
   await context.close();
 });
 
+test('an answer that says what the model answer says has its words at their times; each is heard by a press or a key', async () => {
+  const { page, context } = await signIn(browser, 'ines');
+  const view = await answered(page, 'Say it after me');
+  await measured(page, view);
+  await page.goto(`/listen/${view.releaseId}`);
+  await expect(page.getByLabel('Comment')).toBeVisible();
+  await page.getByRole('tab', { name: 'Measured' }).click();
+  await expect(page.getByRole('button', { name: 'Words of the model answer' })).toBeVisible();
+  const word = (text: string) => page.getByRole('button', { name: text, exact: true });
+  await word('casa').click();
+  await expect.poll(() => positionOf(page)).toBeGreaterThan(4_000);
+  await word('barco').click();
+  await expect.poll(() => positionOf(page)).toBeLessThan(4_000);
+  await page.keyboard.press('ArrowRight');
+  await expect(word('das')).toBeFocused();
+  await context.close();
+});
+
 test('two hands are seen bar by bar: where it was begun again is heard by a press, and a figure plays its place', async () => {
   const { page, context } = await signIn(browser, 'tobias', 'desk', { opens: false });
   const view = await answered(page, 'Two hands');
