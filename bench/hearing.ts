@@ -4,3 +4,4 @@ export { cepstraOf } from '@ecoute/core/words/cepstra';
 export { textHeard } from '@ecoute/core/words/textHeard';
 export { writtenTokens } from '@ecoute/core/words/writtenWords';
 export { referenceOf } from '../server/capabilities/measures/referenceVoice';
+export { suggestionsOf } from '@ecoute/core/feedback/suggestions';

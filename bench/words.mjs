@@ -43,7 +43,7 @@ function* speakers(wav) {
 
 /** @param core what `bench/hearing.ts` hands on */
 export async function words(core, wav, say) {
-  const { cepstraOf, randomFrom, referenceOf, textHeard, writtenTokens } = core;
+  const { cepstraOf, randomFrom, referenceOf, suggestionsOf, textHeard, writtenTokens } = core;
   const texts = new Map();
   const textOf = async (text, language) => {
     const key = `${language} ${text}`;
@@ -57,7 +57,12 @@ export async function words(core, wav, say) {
     const pick = list => list[Math.floor(random() * list.length)];
     const own = [];
     for (const s of said)
-      own.push({ ...s, cepstra: cepstraOf(s.samples), words: await textOf(s.text, language) });
+      own.push({
+        ...s,
+        cepstra: cepstraOf(s.samples),
+        words: await textOf(s.text, language),
+        letters: writtenTokens(s.text).map(w => w.written.replace(/[^\p{L}\p{N}]/gu, '').length),
+      });
     const sum = {
       fits: 0,
       others: 0,
@@ -65,6 +70,7 @@ export async function words(core, wav, say) {
       out: 0,
       back: 0,
       put: 0,
+      offered: 0,
       off: 0,
       planted: 0,
       found: 0,
@@ -82,6 +88,7 @@ export async function words(core, wav, say) {
         sum.out += heard.words.filter(w => !w).length;
         sum.back += heard.extra.filter(e => e.kind === 'repeat').length;
         sum.put += heard.extra.filter(e => e.kind === 'inserted').length;
+        sum.offered += suggestionsOf(heard, s.letters).length;
         if (s.syllables) sum.off += Math.abs(heard.syllables - s.syllables) / s.syllables;
       }
       const other = pick(own.filter(o => o.text !== s.text));
@@ -116,6 +123,7 @@ export async function words(core, wav, say) {
       ['  words read rightly, said to be left out', per100(sum.out, sum.words)],
       ['  … said again', per100(sum.back, sum.words)],
       ['  … with something put in', per100(sum.put, sum.words)],
+      ['  … and so suggested to whoever keeps the record', per100(sum.offered, sum.words)],
       ['  a word left out found', share(sum.found, sum.planted)],
       ['  a sentence left out, said twice', `${sentences.left}, ${sentences.twice} of ${sentences.tried}`],
       ...(own[0].syllables
@@ -141,7 +149,7 @@ async function beginnings({ cepstraOf, textHeard }, wav, textOf) {
       ['+f2', 175],
       ['+m4', 130],
     ]) {
-      const parted = `<speak>${text.split(/\s+/).join(' <break time="200ms"/> ')}</speak>`;
+      const parted = `<speak>${text.split(/\s+/).join(' <break time="250ms"/> ')}</speak>`;
       ran('espeak-ng', ['-m', '-v', language + variant, '-s', String(rate), '-w', wav, '--', parted]);
       const samples = samplesOf(wav).map((x, i) => x + 0.0005 * Math.sin(i * i * 0.37));
       const heard = textHeard(cepstraOf(samples), await textOf(text, language));
@@ -156,15 +164,15 @@ async function beginnings({ cepstraOf, textHeard }, wav, textOf) {
   ];
 }
 
-/** Where silences of 45 ms and more end, in seconds. */
+/** Where silences of 150 ms and more end, in seconds: what closes inside of a word is shorter. */
 function ends(samples) {
   const hop = RATE / 200;
   const found = [];
-  for (let n = 0, quiet = 99; (n + 1) * hop < samples.length; n++) {
+  for (let n = 0, quiet = 0; (n + 1) * hop < samples.length; n++) {
     const level = samples.subarray(n * hop, (n + 1) * hop).reduce((sum, x) => sum + x * x, 0) / hop;
     if (level < 5e-7) quiet += 1;
     else {
-      if (quiet > 8) found.push(n / 200);
+      if (quiet > 30) found.push(n / 200);
       quiet = 0;
     }
   }

@@ -50,7 +50,7 @@ const LEAST_SHARE = 0.6;
 const MOST_STRAY = 2;
 const NEAR_WORDS = 2;
 /** What is put in and shorter than this is a breath or a slip of the tongue. */
-const LEAST_PUT_IN_SEC = 0.22;
+const LEAST_PUT_IN_SEC = 0.25;
 /** Nearer to each other, two things that are put in are one. */
 const JOINED_SEC = 0.3;
 

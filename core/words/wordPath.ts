@@ -26,7 +26,7 @@ interface Costs {
   insideSentence: number;
 }
 const COSTS: Costs = {
-  ...{ leftOut: 12, leftOutEach: 1, back: 18, backEach: 0.02 },
+  ...{ leftOut: 9, leftOutEach: 1, back: 18, backEach: 0.02 },
   ...{ putIn: 14, putInFrame: 1.6, insideSentence: 4 },
 };
 
