@@ -504,12 +504,27 @@ describe('what is measured of takes', () => {
       const [found] = await pool.query('SELECT 1 FROM jobs WHERE kind = ? AND subject_id = ?', [kind, id]);
       return (found as unknown[]).length;
     };
+    // Where others wait, one pass makes both.
+    const alone = jest.spyOn(jobs, 'isAlone').mockResolvedValue(false);
     const { takeId, student } = await sat({ trimAllowed: true }, readFileSync(SPOKEN));
     await evidenceOf(takeId);
+    alone.mockRestore();
     while (!(await playableAt(takeId))) await new Promise(resolve => setTimeout(resolve, 20));
-    // One pass made both: nobody was asked for the copy by itself.
+    // Nobody was asked for the copy by itself.
     expect(await asked('makePlayable', takeId)).toBe(0);
     expect(await files.size(`playable/${takeId}.m4a`)).toBeGreaterThan(0);
+
+    // Where nobody waits, the figures do not wait for the copy, and a copy that fails is asked for by itself.
+    let fails: () => void = () => undefined;
+    const copying = jest
+      .spyOn(recordings.copies, 'makePlayable')
+      .mockImplementationOnce(() => new Promise((_, reject) => (fails = () => reject(new Error('no copy')))));
+    const first = await sat({}, tone(2));
+    await evidenceOf(first.takeId);
+    expect([copying.mock.calls, await playableAt(first.takeId)]).toEqual([[[first.takeId]], null]);
+    fails();
+    while (!(await playableAt(first.takeId))) await new Promise(resolve => setTimeout(resolve, 20));
+    copying.mockRestore();
 
     // Whoever practises waits for the measures alone: the copy is asked for by itself.
     const added = jest.spyOn(jobs, 'add');

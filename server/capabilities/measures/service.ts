@@ -11,6 +11,7 @@ import { transaction, type Pool, type Queryable } from '../../platform/database'
 import type { FileStore } from '../../platform/files';
 import type { JobQueue } from '../../platform/jobs/queue';
 import { insertChange } from '../../platform/changes/store';
+import { log } from '../../platform/log';
 import { heardFrom, measuresOf, original, shown } from '../recordings/files';
 import type { Worker } from '../../worker';
 import type { Recordings } from '../recordings/service';
@@ -88,12 +89,16 @@ export class TakeMeasures {
     const { releaseId, classId, ...task } = wanted;
     const output = `${this.files.localPath(measuresOf(id))}.${randomUUID()}`;
     // Decoded once, for its measures and for the copy that plays: writing that takes twice as long as measuring. A film is
-    // another matter.
+    // another matter. A take that nobody stands behind has both at once, side by side: its figures need not wait for the copy.
     const isWanted =
       recording.medium === 'sound' &&
       recording.playableAt === null &&
       !(await this.isWaitedFor(this.pool, id));
-    const copy = isWanted ? copies.placeFor(recording) : null;
+    const isAlone = isWanted && (await this.jobs.isAlone('media'));
+    const copying = isAlone ? copies.makePlayable(id) : null;
+    // Looked at when the figures are there; what goes wrong with it is mended by a job of its own.
+    copying?.catch(() => undefined);
+    const copy = isWanted && !isAlone ? copies.placeFor(recording) : null;
     try {
       const brief = await this.worker({ kind: 'measureTake', ...task, output, copy });
       if (copy && brief.isCopied) await copies.keep(recording, copy.output);
@@ -113,6 +118,7 @@ export class TakeMeasures {
     } finally {
       await rm(output, { force: true });
       if (copy) await rm(copy.output, { force: true });
+      await copying?.catch((error: unknown) => log.warn({ err: error }, 'a copy beside its measures'));
     }
   }
 

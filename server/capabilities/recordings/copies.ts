@@ -89,8 +89,8 @@ export class Copies {
     });
   }
 
-  /** Job: the copy that plays everywhere. */
-  private async makePlayable(id: string): Promise<void> {
+  /** Job: the copy that plays everywhere. Safe to do twice, and beside anything else. */
+  async makePlayable(id: string): Promise<void> {
     const recording = await store.findRecording(this.pool, id);
     if (recording?.state !== 'stored') return;
     // Made meanwhile, by whoever measured it.

@@ -207,6 +207,29 @@ describe('the job queue', () => {
     expect(begun.at(-1)).toBe('copy');
   });
 
+  it('says whether a job of a slot is alone: no other beside it, and none that waits whose time has come', async () => {
+    const { pool } = t.ecoute;
+    const queue = new JobQueue(pool);
+    const open: (() => void)[] = [];
+    queue.on('copy', () => new Promise<void>(resolve => open.push(resolve)), { slot: 'media' });
+    queue.on('mail', async () => undefined);
+    expect(await new JobQueue(pool, { media: 1 }).isAlone('media')).toBe(false);
+    await addJob(pool, 'copy', {});
+    queue.start();
+    await until(() => open.length === 1);
+    expect(await queue.isAlone('media')).toBe(true);
+    await addJob(pool, 'mail', {}, { runAfter: new Date(Date.now() + 60_000) });
+    await addJob(pool, 'copy', {}, { runAfter: new Date(Date.now() + 60_000) });
+    expect(await queue.isAlone('media')).toBe(true);
+    await queue.add(pool, 'copy', {});
+    expect(await queue.isAlone('media')).toBe(false);
+    await until(() => open.length === 2);
+    expect(await queue.isAlone('media')).toBe(false);
+    open.splice(0).forEach(go => go());
+    await queue.stop();
+    await pool.query('DELETE FROM jobs');
+  });
+
   it('looks once more where a job was added while it looked: what came too late for that look waits for no other turn', async () => {
     const { pool } = t.ecoute;
     const queue = new JobQueue(pool);

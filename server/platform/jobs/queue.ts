@@ -8,6 +8,7 @@ import {
   finishJob,
   giveUpJob,
   hasLivingJob,
+  hasWaiting,
   holders,
   holdJob,
   letGoOfJob,
@@ -170,6 +171,12 @@ export class JobQueue {
   /** Adds a job unless one of its kind waits or is under way for the same thing. */
   async ensure(db: Queryable, kind: string, payload: object, timing: JobTiming = {}): Promise<void> {
     if (!(await hasLivingJob(db, kind, timing.subjectId ?? null))) await this.add(db, kind, payload, timing);
+  }
+
+  /** For a job of a slot that is under way: whether there is room beside it that nobody else wants. */
+  async isAlone(slot: SlotName): Promise<boolean> {
+    if (this.atOnce[slot] < 2 || this.running[slot] > 1) return false;
+    return !(await hasWaiting(this.pool, this.slotOf(slot)));
   }
 
   start(): void {

@@ -64,6 +64,16 @@ export async function hasLivingJob(db: Queryable, kind: string, subjectId: strin
   return found !== null;
 }
 
+/** Whether a job of a slot waits whose time has come. */
+export async function hasWaiting(db: Queryable, { kinds, others }: Slot): Promise<boolean> {
+  const found = await row(
+    db,
+    `SELECT 1 FROM jobs WHERE state = 'waiting' AND kind ${others ? 'NOT ' : ''}IN (:kinds) AND run_after <= UTC_TIMESTAMP(3) LIMIT 1`,
+    { kinds: ['', ...kinds] },
+  );
+  return found !== null;
+}
+
 /**
  * Takes the next job of a slot for this server, urgent ones first; other servers skip the row. A job whose holder has
  * not been heard of is taken over, and that counts as a failure: it may be what ended its holder. One person's jobs
