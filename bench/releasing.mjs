@@ -22,6 +22,8 @@ export function owner(dataDir) {
     user: 'root',
     database: 'ecoute',
     multipleStatements: false,
+    // As the server's own connections: what it asked is asked again here.
+    charset: 'utf8mb4_unicode_ci',
   });
 }
 
