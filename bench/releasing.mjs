@@ -23,7 +23,7 @@ export function owner(dataDir) {
     database: 'ecoute',
     multipleStatements: false,
     // As the server's own connections: what it asked is asked again here.
-    charset: 'utf8mb4_unicode_ci',
+    charset: 'utf8mb4',
   });
 }
 
