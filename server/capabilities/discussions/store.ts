@@ -320,16 +320,25 @@ export async function peopleOf(db: Queryable, releaseId: string) {
   );
 }
 
-/** Sittings of discussions that were due and in which something was put in, not handed in yet. */
-export async function dueSittings(db: Queryable): Promise<string[]> {
+/** Handed in by one sweep; the rest waits for the next. */
+const MOST_DUE = 500;
+
+/**
+ * Sittings of discussions that were due and in which something was put in, not handed in yet.
+ * @param days so far back
+ * @returns and whether those are all
+ */
+export async function dueSittings(db: Queryable, days: number): Promise<{ ids: string[]; isAll: boolean }> {
   const found = await rows<{ id: string }>(
     db,
     `SELECT s.id FROM releases r JOIN sittings s ON s.release_id = r.id AND s.handed_in_at IS NULL
-     WHERE r.due_at <= UTC_TIMESTAMP(3) AND r.due_at > UTC_TIMESTAMP(3) - INTERVAL 60 DAY
+     WHERE r.due_at <= UTC_TIMESTAMP(3) AND r.due_at > UTC_TIMESTAMP(3) - INTERVAL :days DAY
+       AND EXISTS (SELECT 1 FROM contributions c WHERE c.release_id = r.id AND c.put_in_at IS NOT NULL)
        AND EXISTS (SELECT 1 FROM contributions c WHERE c.sitting_id = s.id AND c.put_in_at IS NOT NULL AND c.taken_back_at IS NULL)
-     LIMIT 500`,
+     LIMIT ${MOST_DUE}`,
+    { days },
   );
-  return found.map(f => f.id);
+  return { ids: found.map(f => f.id), isAll: found.length < MOST_DUE };
 }
 
 /** How much of each of some discussions somebody has not heard yet, of what they may hear. */

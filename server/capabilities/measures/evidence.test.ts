@@ -16,7 +16,7 @@ import { recordTake, send, settled, TestEcoute, tone, type Visitor } from '../..
 import { measureFile } from './measureFile';
 import { measureTake, type ToMeasure } from './measureTake';
 import { findRecording } from '../recordings/store';
-import { takesNotMeasured } from './store';
+import { takesNotMeasured, type Place } from './store';
 
 const bell = assessments.find(a => a.key === 'bell')!.items[0]!;
 const DEMO = join(__dirname, '../../../demo/audio');
@@ -563,7 +563,7 @@ describe('what is measured of takes', () => {
     await evidenceOf(takeId);
     const { pool } = t.ecoute;
     await t.ecoute.jobs.stop();
-    const missing = async (revision: number) => (await takesNotMeasured(pool, revision)).length;
+    const missing = async (revision: number) => (await takesNotMeasured(pool, revision)).missing.length;
     expect(await missing(EVIDENCE_REVISION)).toBe(0);
     await pool.query('DELETE FROM measures WHERE recording_id = ?', [takeId]);
     expect(await missing(EVIDENCE_REVISION)).toBe(1);
@@ -571,6 +571,16 @@ describe('what is measured of takes', () => {
       [{ all: number }],
     ];
     expect(await missing(EVIDENCE_REVISION + 1)).toBe(Number(all) + 1);
+    // Step by step each of them has its turn once, whatever the size of a step, also where many were recorded in the same moment.
+    await pool.query("UPDATE recordings SET created_at = '2026-01-01' WHERE id <> ?", [takeId]);
+    const seen: string[] = [];
+    for (let at: Place | null = null, n = 0; n < 500; n++) {
+      const { missing: some, next } = await takesNotMeasured(pool, EVIDENCE_REVISION + 1, at, 2);
+      seen.push(...some.map(s => s.id));
+      if (!next) break;
+      at = next;
+    }
+    expect([seen.length, new Set(seen).size]).toEqual([Number(all) + 1, Number(all) + 1]);
     // By the sweep, which asks once.
     await t.ecoute.jobs.sweep();
     expect(await missing(EVIDENCE_REVISION)).toBe(0);

@@ -29,6 +29,9 @@ const isSameStretch = (a: RecordingRow, b: RecordingRow | null) =>
 
 /** What is measured of each take: by a job after it was stored or cut, worked off in worker threads. */
 export class TakeMeasures {
+  /** How far the sweep has come through what is kept. */
+  private sweptTo: store.Place | null = null;
+
   constructor(
     private readonly pool: Pool,
     private readonly files: FileStore,
@@ -46,10 +49,20 @@ export class TakeMeasures {
     await mkdir(this.files.localPath('measures'), { recursive: true, mode: 0o700 });
   }
 
-  /** Sweep: takes that were not measured, or in an older way, and have no job for it. */
+  /**
+   * Sweep: takes that were not measured, or in an older way, and have no job for it. The newest each time; of all others a step, so
+   * that each has its turn, however many there are.
+   */
   async askForMissing(): Promise<void> {
-    for (const { id, ownerId } of await store.takesNotMeasured(this.pool, EVIDENCE_REVISION))
+    const newest = await this.askFrom(null);
+    if (newest) this.sweptTo = await this.askFrom(this.sweptTo ?? newest);
+  }
+
+  private async askFrom(before: store.Place | null): Promise<store.Place | null> {
+    const { missing, next } = await store.takesNotMeasured(this.pool, EVIDENCE_REVISION, before);
+    for (const { id, ownerId } of missing)
       await this.jobs.add(this.pool, 'measureTake', { id }, { subjectId: id, ownerId });
+    return next;
   }
 
   /** A recording was looked at, or cut: what was measured of it before holds no longer. */

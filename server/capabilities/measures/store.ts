@@ -85,24 +85,45 @@ export async function measuresOfRelease(
   }));
 }
 
-/** Asked for in one sweep; the rest waits for the next. */
-const MOST_ASKED = 5_000;
+/** So many recordings are looked through in one step. */
+const STEP = 5_000;
+
+/** A recording by its place among all that are stored, the newest first. */
+export interface Place {
+  id: string;
+  createdAt: Date;
+}
 
 /**
  * Stored takes that were not measured, or in an older way, and have no job for it: those from before there were
- * measures. One whose job was given up is left alone; it is seen on the administrator's page.
+ * measures. One whose job was given up is left alone; it is seen on the administrator's page. Not all that is kept is looked through, only
+ * the next step of it.
+ * @param before the newest where nothing is given
+ * @returns where the next step begins; null at the end
  */
 export async function takesNotMeasured(
   db: Queryable,
   revision: number,
-): Promise<{ id: string; ownerId: string }[]> {
-  return rows(
+  before: Place | null = null,
+  step = STEP,
+): Promise<{ missing: { id: string; ownerId: string }[]; next: Place | null }> {
+  const found = await rows<Place & { ownerId: string; isMissing: 0 | 1 }>(
     db,
-    `SELECT r.id, r.owner_id AS ownerId FROM takes t JOIN recordings r ON r.id = t.id
-       LEFT JOIN measures m ON m.recording_id = r.id AND m.revision >= :revision
-     WHERE r.state = 'stored' AND r.medium IN ('sound', 'video') AND m.recording_id IS NULL
-       AND NOT EXISTS (SELECT 1 FROM jobs j WHERE j.kind = 'measureTake' AND j.subject_id = r.id)
-     LIMIT ${MOST_ASKED}`,
-    { revision },
+    `SELECT r.id, r.owner_id AS ownerId, r.created_at AS createdAt,
+       r.medium IN ('sound', 'video') AND m.recording_id IS NULL AND t.id IS NOT NULL
+         AND NOT EXISTS (SELECT 1 FROM jobs j WHERE j.kind = 'measureTake' AND j.subject_id = r.id) AS isMissing
+     FROM (
+       SELECT id, owner_id, medium, created_at FROM recordings
+       WHERE state = 'stored' ${before ? 'AND created_at <= :createdAt AND (created_at < :createdAt OR id < :id)' : ''}
+       ORDER BY created_at DESC, id DESC LIMIT ${step}
+     ) r
+     LEFT JOIN takes t ON t.id = r.id LEFT JOIN measures m ON m.recording_id = r.id AND m.revision >= :revision
+     ORDER BY r.created_at DESC, r.id DESC`,
+    { revision, ...before },
   );
+  const last = found.at(-1);
+  return {
+    missing: found.flatMap(({ id, ownerId, isMissing }) => (isMissing ? [{ id, ownerId }] : [])),
+    next: last && found.length === step ? { id: last.id, createdAt: last.createdAt } : null,
+  };
 }

@@ -97,7 +97,7 @@ export class Sharing {
 
   /** What is scored already is scored for those who came later. */
   private async askForMarks(id: string): Promise<void> {
-    await this.jobs.ensure(this.pool, 'mirrorMarks', { id }, { subjectId: id });
+    await this.jobs.ask(this.pool, 'mirrorMarks', { id }, { subjectId: id });
   }
 
   /** Room for somebody's own recording in their sitting. @returns its take; null for who has none, and why is kept */

@@ -156,12 +156,12 @@ describe('answers given together', () => {
       try {
         await scorer.query('START TRANSACTION');
         await scorer.query('SELECT id FROM sittings WHERE id = ? FOR UPDATE', [lane!.sittingId]);
-        await jobs.ensure(pool, 'mirrorMarks', { id: joint }, { subjectId: joint });
+        await jobs.ask(pool, 'mirrorMarks', { id: joint }, { subjectId: joint });
         // It waits for whoever scores: a lock of this database is asked for and not had.
         for (;;) {
           const [waiting] = await pool.query(
             `SELECT 1 FROM information_schema.processlist
-              WHERE db = DATABASE() AND id <> CONNECTION_ID() AND info LIKE '%FOR UPDATE%' AND time_ms > 150`,
+              WHERE db = DATABASE() AND id <> CONNECTION_ID() AND info LIKE '%sittings%FOR UPDATE%' AND time_ms > 150`,
           );
           if ((waiting as unknown[]).length > 0) break;
           await new Promise(resolve => setTimeout(resolve, 50));

@@ -396,6 +396,12 @@ describe('the job queue', () => {
     expect(await hasLivingJob(pool, 'thing', subjectId)).toBe(false);
     await queue.ensure(pool, 'thing', {}, { subjectId });
     expect(await jobCounts(pool)).toEqual({ failed: 1, waiting: 1 });
+    // One that is under way may have looked before what has just changed.
+    await takeJob(pool);
+    await queue.ensure(pool, 'thing', {}, { subjectId });
+    expect(await jobCounts(pool)).toEqual({ failed: 1, running: 1 });
+    for (let n = 0; n < 3; n++) await queue.ask(pool, 'thing', {}, { subjectId });
+    expect(await jobCounts(pool)).toEqual({ failed: 1, running: 1, waiting: 1 });
   });
 
   it('looks at its start and again for what has no job and should; one look that fails hinders no other', async () => {

@@ -11,6 +11,7 @@ import {
   hasWaiting,
   holders,
   holdJob,
+  isWaiting,
   letGoOfJob,
   releaseHeldJobs,
   retryJob,
@@ -171,6 +172,11 @@ export class JobQueue {
   /** Adds a job unless one of its kind waits or is under way for the same thing. */
   async ensure(db: Queryable, kind: string, payload: object, timing: JobTiming = {}): Promise<void> {
     if (!(await hasLivingJob(db, kind, timing.subjectId ?? null))) await this.add(db, kind, payload, timing);
+  }
+
+  /** For what has just changed: adds a job unless one waits for the same thing. One that is under way may have looked before the change. */
+  async ask(db: Queryable, kind: string, payload: object, timing: JobTiming = {}): Promise<void> {
+    if (!(await isWaiting(db, kind, timing.subjectId ?? null))) await this.add(db, kind, payload, timing);
   }
 
   /** For a job of a slot that is under way: whether there is room beside it that nobody else wants. */

@@ -64,6 +64,16 @@ export async function hasLivingJob(db: Queryable, kind: string, subjectId: strin
   return found !== null;
 }
 
+/** Whether a job waits that nobody has begun. */
+export async function isWaiting(db: Queryable, kind: string, subjectId: string | null): Promise<boolean> {
+  const found = await row(
+    db,
+    `SELECT 1 FROM jobs WHERE kind = :kind AND subject_id <=> :subjectId AND state = 'waiting' LIMIT 1`,
+    { kind, subjectId },
+  );
+  return found !== null;
+}
+
 /** Whether a job of a slot waits whose time has come. */
 export async function hasWaiting(db: Queryable, { kinds, others }: Slot): Promise<boolean> {
   const found = await row(
