@@ -207,6 +207,42 @@ describe('the job queue', () => {
     expect(begun.at(-1)).toBe('copy');
   });
 
+  it('goes on with what is heavy, one at a time, beside looks that follow each other without an end', async () => {
+    const { pool } = t.ecoute;
+    const begun: string[] = [];
+    const open: Record<string, (() => void)[]> = { look: [], copy: [] };
+    const held = (name: string) => async () => {
+      begun.push(name);
+      await new Promise<void>(resolve => open[name]!.push(resolve));
+    };
+    const queue = new JobQueue(pool, { inspect: 1 });
+    queue.on('look', held('look'), { slot: 'inspect' });
+    queue.on('copy', held('copy'), { slot: 'media' });
+    for (let n = 0; n < 5; n++) await addJob(pool, 'look', {});
+    for (let n = 0; n < 3; n++) await addJob(pool, 'copy', {});
+    queue.start();
+    const next = async (count: number, ends: string) => {
+      open[ends]!.shift()!();
+      await until(() => begun.length === count);
+    };
+    await until(() => begun.length === 1);
+    await next(2, 'look');
+    expect(begun).toEqual(['look', 'look']);
+    const now = Date.now();
+    const clock = jest.spyOn(Date, 'now').mockImplementation(() => now + 11_000);
+    const copies = () => begun.filter(name => name === 'copy').length;
+    await next(4, 'look');
+    expect(copies()).toBe(1);
+    await next(5, 'copy');
+    await next(6, 'look');
+    expect(copies()).toBe(2);
+    clock.mockRestore();
+    const rest = setInterval(() => Object.values(open).forEach(o => o.splice(0).forEach(go => go())), 10);
+    await until(() => begun.length === 8);
+    await queue.stop();
+    clearInterval(rest);
+  });
+
   it('says whether a job of a slot is alone: no other beside it, and none that waits whose time has come', async () => {
     const { pool } = t.ecoute;
     const queue = new JobQueue(pool);

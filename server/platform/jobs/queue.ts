@@ -75,7 +75,7 @@ const STOP_WAIT_MS = 5_000;
 const SLOTS = ['inspect', 'work', 'media'] as const;
 export type SlotName = (typeof SLOTS)[number];
 
-/** Looks that never end keep the heavy jobs back for so long at most: then one of them begins all the same. */
+/** Looks without an end keep the heavy jobs back for so long at most: then they go on beside them, one at a time. */
 const MEDIA_WAITS_MS = 10 * SECOND;
 
 /** Tries for a while what only a database away for a moment, or another transaction in the way, can hinder. */
@@ -114,7 +114,7 @@ export class JobQueue {
   private readonly looking = new Set<SlotName>();
   private readonly askedMeanwhile = new Set<SlotName>();
   private readonly atOnce: Record<SlotName, number>;
-  /** Since when looks keep the heavy jobs back; null while they do not. */
+  /** Since when looks keep the heavy jobs back, one after the other; null while they do not. */
   private heldBackSince: number | null = null;
   private stopped = true;
   private timer: NodeJS.Timeout | null = null;
@@ -262,11 +262,7 @@ export class JobQueue {
 
   private hasRoom(slot: SlotName): boolean {
     if (this.running[slot] >= this.atOnce[slot]) return false;
-    if (slot !== 'media') return true;
-    if (this.running.inspect === 0) {
-      this.heldBackSince = null;
-      return true;
-    }
+    if (slot !== 'media' || this.running.inspect === 0) return true;
     this.heldBackSince ??= Date.now();
     return this.running.media === 0 && Date.now() - this.heldBackSince > MEDIA_WAITS_MS;
   }
@@ -284,10 +280,7 @@ export class JobQueue {
     } catch (error) {
       log.warn({ err: error }, 'job queue');
     }
-    if (job) {
-      if (slot === 'media') this.heldBackSince = null;
-      void this.done(job, slot);
-    }
+    if (job) void this.done(job, slot);
     this.looking.delete(slot);
     if (job || this.askedMeanwhile.has(slot)) void this.next(slot);
     this.tellIdle();
@@ -317,6 +310,8 @@ export class JobQueue {
   private take(slot: SlotName): Promise<Job | null> {
     const taken = this.taking.then(async () => {
       if (this.stopped || !this.hasRoom(slot)) return null;
+      // Between two looks that follow each other at once there is a moment without one: that keeps nothing back less long.
+      if (slot === 'media' && this.running.inspect === 0) this.heldBackSince = null;
       const job = await takeJob(this.pool, this.holder, this.slotOf(slot));
       if (job) this.running[slot] += 1;
       return job;
