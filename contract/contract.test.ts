@@ -257,8 +257,10 @@ describe('what forms and server both check', () => {
   });
 
   it('shows students what they may see', () => {
-    const c = content(item({ modelText: 'so', hintText: 'begin' }));
-    expect(withoutModels(c).items[0]).toMatchObject({ modelText: '', hintText: 'begin' });
+    const c = content(item({ modelText: 'so', modelLanguage: 'pt', hintText: 'begin' }));
+    expect(withoutModels(c).items[0]).toMatchObject({
+      ...{ modelText: '', modelLanguage: '', hintText: 'begin' },
+    });
     const hidden = forStudents({ ...c, scoring: { ...c.scoring, shown: false } });
     expect([hidden.scoring.scale, forStudents(c).scoring.scale.length]).toEqual([[], 7]);
   });

@@ -156,6 +156,16 @@ test('a microphone that hears nothing does not pass for one that works', async (
     // Nobody had to ask for it.
     await expect(page.getByText('We heard nothing.')).toBeVisible();
     await expect(page.getByRole('button', { name: 'I am heard: go on' })).toHaveCount(0);
+    // On a turned phone the button lies over nothing of it.
+    await page.setViewportSize({ width: 844, height: 390 });
+    await expect(page.getByText('We heard nothing.')).toBeInViewport({ ratio: 1 });
+    const [words, goOn] = await Promise.all(
+      [page.getByText('We heard nothing.'), page.getByRole('button', { name: 'Go on all the same' })].map(
+        async part => (await part.boundingBox())!,
+      ),
+    );
+    expect(words!.y + words!.height).toBeLessThanOrEqual(goOn!.y);
+    await page.setViewportSize({ width: 390, height: 844 });
     // Whoever goes on all the same is told while it can still be mended.
     await page.getByRole('button', { name: 'Go on all the same' }).click();
     await page.getByRole('button', { name: 'Answer now' }).click();

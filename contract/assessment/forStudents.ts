@@ -2,9 +2,12 @@ import { isRecorded, promptMs } from '@ecoute/core/timing/strip';
 import type { AssessmentContent, Item } from '../assessments';
 import type { HiddenItem, SittingEvent } from '../sittings';
 
+/** Nor is it told in which language one is. */
+const NO_MODEL = { modelText: '', modelLanguage: '', modelVoice: null };
+
 /** The content without what a student may not see yet: hints stay, model answers go. */
 export function withoutModels(content: AssessmentContent): AssessmentContent {
-  return { ...content, items: content.items.map(i => ({ ...i, modelText: '', modelVoice: null })) };
+  return { ...content, items: content.items.map(i => ({ ...i, ...NO_MODEL })) };
 }
 
 /**
@@ -44,8 +47,7 @@ function withoutWhatIsAsked(item: Item): Item {
     stimuli: [],
     hintText: '',
     hintVoice: null,
-    modelText: '',
-    modelVoice: null,
+    ...NO_MODEL,
     music: item.music && { ...item.music, backing: null },
     turns: item.turns.map(turn => ({ ...turn, says: '', recordingId: '' })),
   };

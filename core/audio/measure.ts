@@ -61,7 +61,7 @@ export interface HeardWith {
 
 /** Seconds times words: ten minutes of a thousand words. Beyond, finding each would keep others waiting for minutes. */
 const MOST_WORD_SECONDS = 600 * 1_000;
-const TOO_LONG_FOR_WORDS =
+export const TOO_LONG_FOR_WORDS =
   'The recording and its passage are too long for each word to be looked for: pauses are placed by counting syllables.';
 const NOT_ONE_VOICE =
   'This is not one voice or one line: most of it has no single pitch, so notes and tuning say little.';

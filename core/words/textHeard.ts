@@ -79,8 +79,16 @@ export function textHeard(
       best = amongAll(found, asked, text.length);
     }
   }
-  return best ?? { fits: false, words: text.map(() => null), extra: [], syllables: 0, asked: null };
+  return best ?? notHeard(text);
 }
+
+const notHeard = (text: readonly TextWord[]): TextHeard => ({
+  fits: false,
+  words: text.map(() => null),
+  extra: [],
+  syllables: 0,
+  asked: null,
+});
 
 /** What was found of some words of a text, by their indexes among all of it. */
 function amongAll(found: TextHeard, asked: readonly number[], count: number): TextHeard {
@@ -97,7 +105,7 @@ function amongAll(found: TextHeard, asked: readonly number[], count: number): Te
 }
 
 function laidOn(heard: Float32Array, text: readonly TextWord[]): TextHeard {
-  const none: TextHeard = { fits: false, words: text.map(() => null), extra: [], syllables: 0, asked: null };
+  const none = notHeard(text);
   const words = text.map(({ ipa, after, sounds }) => ({ sounds: sounds ?? soundsOfWord(ipa), after }));
   const path = wordPath(heard, words);
   const said = withoutStrays(path.said);

@@ -22,7 +22,7 @@ import { LIMITS } from '@ecoute/contract/limits';
 import type { Me } from '@ecoute/contract/people';
 import { insertChange, insertForPeople, type Change } from '../../platform/changes/store';
 import { transaction, type Pool, type Queryable } from '../../platform/database';
-import { DAY_MS, type JobQueue } from '../../platform/jobs/queue';
+import type { JobQueue } from '../../platform/jobs/queue';
 import { notFound, Trouble } from '../../platform/trouble';
 import type { Recordings } from '../recordings/service';
 import { codeNumbers } from '../releases/names';
@@ -55,10 +55,6 @@ export async function discussionOf(db: Queryable, releaseId: string): Promise<Di
 /** A browser's clock is set by the server's; so far it may be off. */
 const CLOCK_MS = 5_000;
 
-/** How far back it is looked for what fell due. */
-const LATELY_DAYS = 4;
-const LONG_AGO_DAYS = 60;
-
 /** Taking part in a discussion: hearing it, speaking in it, taking back what one said. */
 export class Discussions {
   constructor(
@@ -70,13 +66,8 @@ export class Discussions {
       const row = await store.contributionOfVoice(db, id);
       if (row) await this.settled(db, row, true);
     });
-    // Those that fell due lately each time; once a day, and at the start, also what a longer absence or a due time that was moved left.
-    let wideAt = -Infinity;
     jobs.onSweep(async () => {
-      const isWide = Date.now() - wideAt > DAY_MS;
-      const due = await store.dueSittings(pool, isWide ? LONG_AGO_DAYS : LATELY_DAYS);
-      for (const id of due.ids) await this.due(id);
-      if (isWide && due.isAll) wideAt = Date.now();
+      for (const id of await store.dueSittings(pool)) await this.due(id);
     });
   }
 

@@ -320,25 +320,17 @@ export async function peopleOf(db: Queryable, releaseId: string) {
   );
 }
 
-/** Handed in by one sweep; the rest waits for the next. */
-const MOST_DUE = 500;
-
-/**
- * Sittings of discussions that were due and in which something was put in, not handed in yet.
- * @param days so far back
- * @returns and whether those are all
- */
-export async function dueSittings(db: Queryable, days: number): Promise<{ ids: string[]; isAll: boolean }> {
+/** Sittings of discussions that were due and in which something was put in, not handed in yet. Looked for from what was put in: most releases are no discussion. */
+export async function dueSittings(db: Queryable): Promise<string[]> {
   const found = await rows<{ id: string }>(
     db,
-    `SELECT s.id FROM releases r JOIN sittings s ON s.release_id = r.id AND s.handed_in_at IS NULL
-     WHERE r.due_at <= UTC_TIMESTAMP(3) AND r.due_at > UTC_TIMESTAMP(3) - INTERVAL :days DAY
-       AND EXISTS (SELECT 1 FROM contributions c WHERE c.release_id = r.id AND c.put_in_at IS NOT NULL)
+    `SELECT s.id FROM (SELECT release_id FROM contributions GROUP BY release_id) d JOIN releases r ON r.id = d.release_id
+       JOIN sittings s ON s.release_id = r.id AND s.handed_in_at IS NULL
+     WHERE r.due_at <= UTC_TIMESTAMP(3) AND r.due_at > UTC_TIMESTAMP(3) - INTERVAL 60 DAY
        AND EXISTS (SELECT 1 FROM contributions c WHERE c.sitting_id = s.id AND c.put_in_at IS NOT NULL AND c.taken_back_at IS NULL)
-     LIMIT ${MOST_DUE}`,
-    { days },
+     LIMIT 500`,
   );
-  return { ids: found.map(f => f.id), isAll: found.length < MOST_DUE };
+  return found.map(f => f.id);
 }
 
 /** How much of each of some discussions somebody has not heard yet, of what they may hear. */

@@ -4,7 +4,7 @@ import { evidenceOf, figuresOf, type Evidence, type Figures } from '@ecoute/core
 import { hearClicks, type SentClick, type Stumble } from '@ecoute/core/audio/clicks';
 import { besideModel, isFollowing, mayFollow } from '@ecoute/core/audio/besideModel';
 import { besideTune, lineOfModel } from '@ecoute/core/audio/besideScore';
-import type { HeardAs, Measures } from '@ecoute/core/audio/measure';
+import { TOO_LONG_FOR_WORDS, type HeardAs, type Measures } from '@ecoute/core/audio/measure';
 import { passageWords } from '@ecoute/core/audio/reading';
 import { playedScore, type PlayedScore } from '@ecoute/core/formats/scoreNotes';
 import { waysToSpeak } from '@ecoute/core/words/parts';
@@ -142,14 +142,13 @@ async function evidenceFor(wanted: ToMeasure): Promise<{ evidence: Evidence; isC
       textOf: wanted.text?.of,
     },
   );
+  const isRead = wanted.text?.of === 'passage';
   const remarks = [
-    ...evidence.remarks,
+    // Of a model answer nobody expects words: where they cannot be looked for, nothing is said of it.
+    ...evidence.remarks.filter(r => isRead || r !== TOO_LONG_FOR_WORDS),
     ...(score === undefined ? [UNREADABLE_SCORE] : []),
     ...(wanted.gapsMs && wanted.areGapsRough ? [ROUGH_GAPS] : []),
-    // Of a model answer nobody expects words: what cannot be looked for is not spoken of.
-    ...(reference && 'unknown' in reference && wanted.text?.of === 'passage'
-      ? [NO_WORDS[reference.unknown]]
-      : []),
+    ...(isRead && reference && 'unknown' in reference ? [NO_WORDS[reference.unknown]] : []),
     ...(wanted.as === 'music' && beatUnknown ? [BEAT_UNKNOWN[beatUnknown]] : []),
     ...stumbled(heard?.stumbles ?? []),
   ];

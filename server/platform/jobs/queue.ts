@@ -11,7 +11,6 @@ import {
   hasWaiting,
   holders,
   holdJob,
-  isWaiting,
   letGoOfJob,
   releaseHeldJobs,
   retryJob,
@@ -176,7 +175,8 @@ export class JobQueue {
 
   /** For what has just changed: adds a job unless one waits for the same thing. One that is under way may have looked before the change. */
   async ask(db: Queryable, kind: string, payload: object, timing: JobTiming = {}): Promise<void> {
-    if (!(await isWaiting(db, kind, timing.subjectId ?? null))) await this.add(db, kind, payload, timing);
+    const waits = await hasLivingJob(db, kind, timing.subjectId ?? null, ['waiting']);
+    if (!waits) await this.add(db, kind, payload, timing);
   }
 
   /** For a job of a slot that is under way: whether there is room beside it that nobody else wants. */

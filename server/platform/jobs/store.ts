@@ -54,22 +54,17 @@ export async function addJob(
   );
 }
 
-/** Whether a job waits, or is under way; one that was given up does neither. */
-export async function hasLivingJob(db: Queryable, kind: string, subjectId: string | null): Promise<boolean> {
+/** Whether a job waits, or is under way; one that was given up does neither. @param states of these alone */
+export async function hasLivingJob(
+  db: Queryable,
+  kind: string,
+  subjectId: string | null,
+  states: readonly ('waiting' | 'running')[] = ['waiting', 'running'],
+): Promise<boolean> {
   const found = await row(
     db,
-    `SELECT 1 FROM jobs WHERE kind = :kind AND subject_id <=> :subjectId AND state <> 'failed' LIMIT 1`,
-    { kind, subjectId },
-  );
-  return found !== null;
-}
-
-/** Whether a job waits that nobody has begun. */
-export async function isWaiting(db: Queryable, kind: string, subjectId: string | null): Promise<boolean> {
-  const found = await row(
-    db,
-    `SELECT 1 FROM jobs WHERE kind = :kind AND subject_id <=> :subjectId AND state = 'waiting' LIMIT 1`,
-    { kind, subjectId },
+    'SELECT 1 FROM jobs WHERE kind = :kind AND subject_id <=> :subjectId AND state IN (:states) LIMIT 1',
+    { kind, subjectId, states },
   );
   return found !== null;
 }

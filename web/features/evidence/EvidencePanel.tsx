@@ -95,8 +95,6 @@ export function EvidencePanel({
   const more = useShownPart('more');
   const first = firstFigures(figures);
   const reading = evidence.reading?.wordsPerMinute == null ? null : evidence.reading;
-  // Measured against a passage that has since become a model answer, or the other way round, it is not shown with the wrong words.
-  const shown = text && text.of === (evidence.words?.of ?? 'passage') ? text : null;
   const bars = evidence.target?.followed?.fits ? evidence.target : null;
   const hasNotes = (evidence.notes?.length ?? 0) > 0 || (evidence.target?.notes.length ?? 0) > 0;
   const cells = bars
@@ -104,8 +102,8 @@ export function EvidencePanel({
     : hasNotes
       ? t('Note by note')
       : reading &&
-        shown &&
-        (shown.of === 'model' ? t('Words of the model answer') : t('Pauses in the passage'));
+        text &&
+        (text.of === 'model' ? t('Words of the model answer') : t('Pauses in the passage'));
   return (
     <section aria-label={t('Measured')} className="grid grid-cols-1 gap-x-4 gap-y-3">
       <div className="order-2 flex flex-wrap items-center gap-x-2">
@@ -135,9 +133,9 @@ export function EvidencePanel({
         <FigureList figures={figures} names={first} usual={usual} explained={explained} onHear={hearFigure} />
         {notes && bars && <BarCells target={bars} takeId={takeId} onPlay={onPlay} />}
         {notes && hasNotes && <NoteCells evidence={evidence} takeId={takeId} onPlay={onPlay} />}
-        {notes && reading && shown && (
+        {notes && reading && text && (
           <PausedPassage
-            passage={shown}
+            passage={text}
             reading={reading}
             words={evidence.words?.fits ? evidence.words.words : null}
             takeId={takeId}

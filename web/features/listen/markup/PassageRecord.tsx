@@ -67,7 +67,6 @@ export default function PassageRecord({ lane, stimulus }: { lane: Lane; stimulus
   const heard =
     measured?.state === 'measured' &&
     measured.evidence.words?.fits &&
-    measured.evidence.words.of !== 'model' &&
     measured.evidence.words.words.length === words
       ? measured.evidence.words
       : null;

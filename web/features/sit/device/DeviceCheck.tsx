@@ -23,7 +23,7 @@ function wordsOf(verdict: CheckVerdict | 'muted'): string | null {
       );
     case 'silent':
       return t(
-        'We heard nothing. Is the microphone muted, or is another one chosen? Choose it above and try again.',
+        'We heard nothing. Is the microphone muted, or is another one chosen? Choose it in the list and try again.',
       );
     case 'faint':
       return t(
@@ -206,17 +206,6 @@ export function DeviceCheck({
             {forMusic ? t('Play a few notes, as you will play.') : t('Say a few words, as you will answer.')}
           </p>
           <LevelMeter analyser={microphone.analyser} recording={testing} />
-          <div className="min-h-32 sm:min-h-20">
-            {warning ? (
-              <Notice kind="trouble">{warning}</Notice>
-            ) : isHeard ? (
-              <p className="flex items-center gap-2 text-lg font-semibold">
-                <Check aria-hidden className="size-6" /> {t('You are heard well.')}
-              </p>
-            ) : (
-              <p className="text-soft">{t('Listening …')}</p>
-            )}
-          </div>
           {microphone.isAnother && <Notice>{t('This is another microphone than last time.')}</Notice>}
           {playsAlong && !heard && (
             <p>{t('Sound is played while you answer: headphones are best. The test plays a short tone.')}</p>
@@ -245,7 +234,19 @@ export function DeviceCheck({
             </div>
           )}
           {trouble && <Notice kind="trouble">{trouble}</Notice>}
-          <div className="sticky bottom-0 -mx-5 bg-sheet px-5 py-2 sm:mx-0 sm:px-0">
+          {/* Together, so that on a turned phone the button does not lie over what it is about. */}
+          <div className="sticky bottom-0 -mx-5 grid gap-3 bg-sheet px-5 py-2 sm:mx-0 sm:px-0">
+            <div className="min-h-32 sm:min-h-20">
+              {warning ? (
+                <Notice kind="trouble">{warning}</Notice>
+              ) : isHeard ? (
+                <p className="flex items-center gap-2 text-lg font-semibold">
+                  <Check aria-hidden className="size-6" /> {t('You are heard well.')}
+                </p>
+              ) : (
+                <p className="text-soft">{t('Listening …')}</p>
+              )}
+            </div>
             <Button look="main" big className="w-full" onClick={goOn} disabled={testing || measuring}>
               {isHeard && !warning ? t('I am heard: go on') : warning ? t('Go on all the same') : t('Go on')}
             </Button>
