@@ -1,6 +1,6 @@
-import { AsyncLocalStorage } from 'node:async_hooks';
 import { randomUUID } from 'node:crypto';
 import { handInOne, TestEcoute, type Answer, type Visitor } from '../testing/ecoute';
+import { noteQuestions } from '../testing/questions';
 
 /** A line that stays open; and what costs none once it is remembered, which has a test of its own. */
 const APART = ['/api/changes', '/api/recordings/:recordingId/sound'];
@@ -106,9 +106,7 @@ describe('the questions of a request', () => {
   let t: TestEcoute;
   let small: World;
   let large: World;
-  /** What was asked on behalf of each request, as far as it came from one. */
-  const ofRequest = new AsyncLocalStorage<string[]>();
-  let asked: string[] = [];
+  let lastAsked: () => readonly string[];
 
   /** Releases that were answered by all, of which all but the last one have their feedback. */
   async function world(students: number, releases: number): Promise<World> {
@@ -143,23 +141,7 @@ describe('the questions of a request', () => {
 
   beforeAll(async () => {
     t = await TestEcoute.open();
-    const known = new WeakSet<object>();
-    t.ecoute.pool.pool.on('acquire', acquired => {
-      if (known.has(acquired)) return;
-      known.add(acquired);
-      const connection = acquired as unknown as Record<'query' | 'execute', (...args: unknown[]) => unknown>;
-      for (const way of ['query', 'execute'] as const) {
-        const through = connection[way].bind(connection);
-        connection[way] = (what: unknown, values: unknown, ...more: unknown[]) => {
-          const { sql, values: own } = what as { sql?: string; values?: unknown };
-          ofRequest.getStore()?.push(`${sql ?? String(what)} ${JSON.stringify(own ?? values)}`);
-          return through(what, values, ...more);
-        };
-      }
-    });
-    const app = t.ecoute.app as unknown as { handle: (...args: unknown[]) => void };
-    const handle = app.handle.bind(app);
-    app.handle = (...args) => ofRequest.run((asked = []), () => handle(...args));
+    lastAsked = noteQuestions(t.ecoute);
     small = await world(2, 2);
     large = await world(3, 3);
     await t.ecoute.jobs.stop();
@@ -172,10 +154,10 @@ describe('the questions of a request', () => {
       .replace(/:(\w+)/g, (whole, name: string) => ids[name] ?? whole);
 
   /** The second time: what is remembered of the first is. */
-  async function questions(who: Visitor, path: string): Promise<{ answer: Answer; asked: string[] }> {
+  async function questions(who: Visitor, path: string): Promise<{ answer: Answer; asked: readonly string[] }> {
     await who.ask('GET', path);
     const answer = await who.ask('GET', path);
-    return { answer, asked };
+    return { answer, asked: lastAsked() };
   }
 
   it('are as many for a large class as for a small one, none of them twice, and no more than is said here', async () => {
@@ -202,12 +184,12 @@ describe('the questions of a request', () => {
       const mark = { points: 3, comment: '', finished: true, revision: 1, reason: 'Heard again.' };
       const marked = await teacher.ask('PUT', `/api/sittings/${ids.sittingId}/marks/${ids.itemId}`, mark);
       expect(marked.status).toBe(200);
-      found['teacher puts a score'] = asked.length;
+      found['teacher puts a score'] = lastAsked().length;
       const note = { fromMs: 700, toMs: null, words: 'there', revision: 0 };
       expect((await teacher.ask('PUT', `/api/takes/${ids.takeId}/notes/${randomUUID()}`, note)).status).toBe(
         200,
       );
-      found['teacher puts a note'] = asked.length;
+      found['teacher puts a note'] = lastAsked().length;
     }
     expect(wrong).toEqual([]);
     expect(found).toEqual(HELD);

@@ -1,5 +1,14 @@
 import { Check } from 'lucide-react';
-import { useEffect, useId, useImperativeHandle, useRef, useState, type ReactNode, type Ref } from 'react';
+import {
+  useEffect,
+  useId,
+  useImperativeHandle,
+  useRef,
+  useState,
+  type MouseEvent,
+  type ReactNode,
+  type Ref,
+} from 'react';
 import { filledIn, putBehind } from '@ecoute/core/feedback/comments';
 import { clock } from '@ecoute/core/timing/words';
 import { pointsText, toHundredths } from '@ecoute/core/scoring/points';
@@ -103,9 +112,13 @@ export function Marks({
     stay();
     marking.change(part);
   };
-  /** The second press of two belongs to the answer before, which lay in the same place. */
   const [openedAt] = useState(() => performance.now());
-  const isSecond = () => performance.now() - openedAt < SECOND_PRESS_MS;
+  /** The second press of two belongs to the answer before, which lay in the same place: by the moment, or by what the device counts. */
+  const ignoresSecond = (event: MouseEvent) => {
+    if (event.detail !== 2 && event.timeStamp - openedAt >= SECOND_PRESS_MS) return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
   const toldBy = useId();
   const commentId = useId();
   const finishesByNumber = useNumberFinishes();
@@ -241,29 +254,34 @@ export function Marks({
     <div className="@container flex min-h-0 min-w-0 flex-col gap-2 px-4 py-2 lg:overflow-y-auto">
       {notices}
       {kind === 'rubric' && rubric && (
-        <RubricGrid
-          rubric={rubric}
-          choices={choices}
-          missing={missing}
-          onChoose={(criterion, level) => !(finishesByNumber && isSecond()) && choose(criterion, level)}
-          onTurn={i => (turn.current = i)}
-        />
+        <div className="contents" onClickCapture={finishesByNumber ? ignoresSecond : undefined}>
+          <RubricGrid
+            rubric={rubric}
+            choices={choices}
+            missing={missing}
+            onChoose={choose}
+            onTurn={i => (turn.current = i)}
+          />
+        </div>
       )}
       <div className={`flex flex-wrap gap-x-3 gap-y-2 ${kind === 'rubric' ? 'items-center' : 'items-end'}`}>
-        <ScoreRow
-          content={content}
-          item={item}
-          carries={carries}
-          draft={draft}
-          toldBy={toldBy}
-          isWrong={problem?.field === 'points'}
-          field={points}
-          onChange={change}
-          onGiven={part => !(finishesByNumber && isSecond()) && give(part)}
-        />
+        <div className="contents" onClickCapture={finishesByNumber ? ignoresSecond : undefined}>
+          <ScoreRow
+            content={content}
+            item={item}
+            carries={carries}
+            draft={draft}
+            toldBy={toldBy}
+            isWrong={problem?.field === 'points'}
+            field={points}
+            onChange={change}
+            onGiven={give}
+          />
+        </div>
         <Button
           look="main"
-          onClick={() => !isSecond() && done()}
+          onClickCapture={ignoresSecond}
+          onClick={done}
           aria-label={lane.mark?.finished ? 'Finish again' : 'Finish, next unmarked'}
         >
           <Check aria-hidden className="size-5" />
