@@ -64,6 +64,12 @@ export class RecordData {
   @ArrayMaxSize(3_000, { message: 'A running record holds 3000 refused suggestions at most.' })
   @Matches(SUGGESTION_KEY, { each: true, message: 'A refused suggestion names its kind and its words.' })
   refused?: string[];
+
+  /** Of a dialogue: whose lines were spoken. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(40)
+  part?: string | null;
 }
 
 export class ShapeData {

@@ -186,6 +186,24 @@ function midi(events, bpm, program = 74) {
   ]);
 }
 
+/** Lines of a dialogue, one after the other, with the time between them that another voice would take. */
+function lines(studentKey, assessment, item) {
+  const name = `${assessment.key}-${item.key}-${studentKey}.ogg`;
+  if (!wants(name)) return;
+  const random = randomFrom(name);
+  const parts = item.speaks[studentKey].flatMap((line, i) => {
+    const [pause, said] = ['pause', 'said'].map(part => join(work, `${name}-${i}-${part}.wav`));
+    silence(0.6 + random() * 0.8, pause);
+    speak(line, world.voices[studentKey], said);
+    return [pause, said];
+  });
+  const [end, joined, mixed] = ['end', 'joined', 'mixed'].map(part => join(work, `${name}-${part}.wav`));
+  silence(0.6, end);
+  run('sox', [...parts, end, joined]);
+  room(joined, mixed, world.voices[studentKey], name);
+  encode(mixed, name);
+}
+
 /** A performance with slips: flat notes, a rushed bar, a note missed, breath between phrases. */
 function performed(studentKey, assessment, item) {
   const name = `${assessment.key}-${item.key}-${studentKey}.ogg`;
@@ -363,6 +381,7 @@ for (const release of world.releases.filter(r => !r.sounds)) {
     if (item.tune) performed(student, assessment, item);
     else if (item.hands) playedHands(student, assessment, item);
     else if (item.rhythm) clapped(student, assessment, item);
+    else if (item.speaks) lines(student, assessment, item);
     else if (item.repeats) repeated(student, assessment, item);
     else spokenAnswer(student, assessment, item, item.answerLimitMs);
 }

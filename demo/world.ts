@@ -146,6 +146,8 @@ export interface DemoItem {
   rhythm?: DemoRhythm;
   /** Said again after the prompt: by whom otherwise than the prompt has it. */
   repeats?: Record<string, string>;
+  /** Of a dialogue, the lines that somebody speaks. */
+  speaks?: Record<string, string[]>;
 }
 
 export interface DemoHands {
@@ -579,11 +581,15 @@ export const assessments: DemoAssessment[] = [
     key: 'echo',
     teacher: 'ines',
     title: 'Say it after me',
-    directions: 'Listen to the question, then ask it with the same melody.',
+    directions:
+      'Listen to the question, then ask it with the same melody. Then take one part of the dialogue, whichever you like.',
     said: [
       'One breath, as I did it. Good.',
+      'Ana is in no hurry, and neither are you. Two words are missing; look where.',
       'You told me, you did not ask me: let the end rise.',
+      'I would buy a ticket from you.',
       'The melody is there. Now a little quicker.',
+      'Both of them, and one hears who is speaking.',
     ],
     items: [
       {
@@ -597,6 +603,40 @@ export const assessments: DemoAssessment[] = [
         points: 4,
         repeats: {
           emrys: 'É verdade que o barco das cinco não vem hoje. Então, como é que voltamos para casa.',
+        },
+      },
+      {
+        key: 'office',
+        tags: ['BW-3'],
+        promptText: 'Lê uma parte do diálogo: a da Ana, a do senhor Rui, ou as duas.',
+        passage: {
+          text: [
+            'Ana: Bom dia. Queria dois bilhetes para sábado, se faz favor.',
+            'Senhor Rui: Para o barco das nove ou para o das onze?',
+            'Ana: Para o das nove. Quanto custa a viagem?',
+            'Senhor Rui: São catorze euros, ida e volta.',
+            'Ana: Aqui tem. Muito obrigada, e até sábado.',
+          ].join('\n'),
+          language: 'pt',
+        },
+        prepareMs: 15_000,
+        answerLimitMs: 45_000,
+        takesAllowed: 2,
+        points: 4,
+        speaks: {
+          dilnoza: [
+            'Bom dia. Queria dois bilhetes para sábado, se faz favor.',
+            'Para o das nove. Quanto custa?',
+            'Aqui tem. Muito obrigada, e até sábado.',
+          ],
+          emrys: ['Para o barco das nove ou para o das onze?', 'São catorze euros, ida e volta.'],
+          leopold: [
+            'Bom dia. Queria dois bilhetes para sábado, se faz favor.',
+            'Para o barco das nove ou para o das onze?',
+            'Para o das nove. Quanto custa a viagem?',
+            'São catorze euros, ida e volta.',
+            'Aqui tem. Muito obrigada, e até sábado.',
+          ],
         },
       },
     ],

@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import { expect, test, type Browser, type Page } from '@playwright/test';
 import type { Topic } from '@ecoute/contract/commentBank';
 import type { ListenView } from '@ecoute/contract/marking';
+import type { Markup } from '@ecoute/contract/markups';
 import type { ReleaseDetail } from '@ecoute/contract/releases';
 import { blankStimulus } from '@ecoute/contract/blank';
 import { assessments } from '../demo/world';
@@ -276,6 +277,45 @@ test('what sounds unlike the passage is suggested, heard, taken and refused by a
   await page.getByRole('button', { name: 'Mark the reading' }).click();
   await expect(suggested).toContainText('2 suggestions');
   await expect(figures.getByText('errors: 1')).toBeVisible();
+  await context.close();
+});
+
+test('of a dialogue the part that was spoken is told, heard and counted; another one can be said instead', async () => {
+  const { page, context } = await signIn(browser, 'ines');
+  const { passage } = assessments.find(a => a.key === 'echo')!.items[1]!;
+  const stimulus = blankStimulus(crypto.randomUUID(), 'passage', passage);
+  const id = await released(page, 'A part of two', [
+    { ...spoken, answerLimitMs: 40_000, stimuli: [stimulus] },
+  ]);
+  const { page: student, context: other } = await signIn(browser, 'dilnoza');
+  await handInSound(student, id, readFileSync('demo/audio/echo-office-dilnoza.ogg'), 'audio/ogg');
+  await other.close();
+  await openLanes(page, id);
+  await page.getByRole('tab', { name: 'Measured' }).click();
+  // The name before the line was not spoken: the first word that was is where the keyboard comes to.
+  const word = (text: string) => page.getByRole('button', { name: text, exact: true });
+  await expect(word('Bom')).toHaveAttribute('tabindex', '0', { timeout: 60_000 });
+  await expect(word('Ana')).toHaveCount(0);
+  await expect(word('barco')).toHaveCount(0);
+  await page.getByRole('tab', { name: 'Marks' }).click();
+  await page.getByRole('button', { name: 'Mark the reading' }).click();
+  const part = page.getByLabel('Read from the dialogue');
+  await expect(part).toHaveValue('Ana');
+  const figures = page.getByRole('list', { name: 'Figures of the reading' });
+  await expect(figures).toContainText('25 of 25 words right');
+  await expect(page.getByRole('region', { name: 'Suggested' })).toContainText('“viagem” left out?');
+  await page.getByRole('button', { name: 'Take it' }).click();
+  await expect(figures).toContainText('24 of 25 words right');
+  await part.selectOption({ label: 'the part of Senhor Rui' });
+  await expect(figures).toContainText('16 of 16 words right');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(figures).toContainText('24 of 25 words right');
+  const kept = async () => {
+    const [lane] = await lanesOf(page, id);
+    const at = `/api/sittings/${lane!.sittingId}/items/${lane!.itemId}/markups`;
+    return (await ask<Markup[]>(page, at)).body.map(m => [m.record?.part, m.record?.marks.length]);
+  };
+  await expect.poll(kept).toEqual([['Ana', 1]]);
   await context.close();
 });
 

@@ -45,6 +45,8 @@ export interface RunningRecord {
   marks: MiscueMark[];
   /** Suggestions that were refused, by their keys: they are not offered again. */
   refused?: string[];
+  /** Of a dialogue, the part that was spoken, by its name; `*` for all of them without the names; null for the text as it is written. */
+  part?: string | null;
 }
 
 export const BLANK_RECORD: RunningRecord = { lastWord: null, fromMs: null, toMs: null, marks: [] };
@@ -111,14 +113,19 @@ export interface ReadingFigures {
  * @param words      words of the passage
  * @param record     what happened to them; marks beyond the last word that was read are left out of account
  * @param answerMs   length of the answer in the recording, used where no times are given; null for none
+ * @param asked      the words that were to be read, by their indexes, rising; null for all: what is marked elsewhere counts nowhere
  */
 export function readingFigures(
   words: number,
   record: RunningRecord,
   answerMs: number | null,
+  asked: readonly number[] | null = null,
 ): ReadingFigures {
-  const read = Math.min(words, record.lastWord === null ? words : record.lastWord + 1);
-  const marks = record.marks.filter(m => m.word < read);
+  const end = Math.min(words, record.lastWord === null ? words : record.lastWord + 1);
+  const own = asked && new Set(asked);
+  // What is put in before the first word stands behind none.
+  const marks = record.marks.filter(m => m.word < end && (!own || m.word < 0 || own.has(m.word)));
+  const read = asked ? asked.filter(w => w < end).length : end;
   const corrected = new Set(marks.filter(m => m.kind === 'selfCorrection').map(m => m.word));
   const wrong = new Set<number>();
   for (const m of marks)

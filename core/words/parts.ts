@@ -49,6 +49,34 @@ export function partsOf(text: string, language = ''): Part[] | null {
   return all.length >= 2 && all.length <= MOST_PARTS ? all : null;
 }
 
+/** All parts of a dialogue, without the names. */
+export const ALL_PARTS = '*';
+
+/**
+ * The words that one part has to speak, rising; null for all of the text, as it is written.
+ * @param part the name of one, `ALL_PARTS`, or null; where the text has no such part, all is asked for
+ */
+export function wordsOfPart(
+  text: string,
+  language: string,
+  part: string | null | undefined,
+): number[] | null {
+  const parts = part ? partsOf(text, language) : null;
+  if (!parts) return null;
+  if (part === ALL_PARTS) return parts.flatMap(p => p.words).sort((a, b) => a - b);
+  return parts.find(p => p.name === part)?.words ?? null;
+}
+
+/** Which part certain words are, as it is named in `wordsOfPart`; null for none of them. */
+export function partWithWords(text: string, language: string, asked: readonly number[]): string | null {
+  const parts = partsOf(text, language) ?? [];
+  return (
+    [ALL_PARTS, ...parts.map(p => p.name)].find(
+      name => wordsOfPart(text, language, name)?.join() === asked.join(),
+    ) ?? null
+  );
+}
+
 /**
  * What of a text may have been spoken, each as the indexes of its words: of a dialogue all as it is written, all but the names, and each part
  * by itself; null where there is but one way.
@@ -57,6 +85,9 @@ export function waysToSpeak(text: string, language = ''): number[][] | null {
   const parts = partsOf(text, language);
   if (!parts) return null;
   const count = wordsOf(text, language).filter(w => w.isWord).length;
-  const together = parts.flatMap(p => p.words).sort((a, b) => a - b);
-  return [together, ...parts.map(p => p.words), Array.from({ length: count }, (_, i) => i)];
+  return [
+    wordsOfPart(text, language, ALL_PARTS)!,
+    ...parts.map(p => p.words),
+    Array.from({ length: count }, (_, i) => i),
+  ];
 }

@@ -12,6 +12,7 @@ import {
 } from '@ecoute/core/feedback/runningRecord';
 import { isNumbered } from '@ecoute/core/scoring/scheme';
 import { clock } from '@ecoute/core/timing/words';
+import { wordsOfPart } from '@ecoute/core/words/parts';
 import type { Item } from '@ecoute/contract/assessments';
 import { carriedBy } from '@ecoute/contract/assessment/points';
 import type { FeedbackItem, FeedbackView } from '@ecoute/contract/marking';
@@ -72,7 +73,7 @@ function reading(
     })
     .join('');
   paper.text(marked, { size: 12, x: 10, width: WIDE - 10 });
-  const f = readingFigures(countWords(pieces), record, answerMs);
+  const f = readingFigures(countWords(pieces), record, answerMs, wordsOfPart(text, language, record.part));
   const one = (n: number) => String(Math.round(n * 10) / 10);
   const parts = [
     says('wordsRight', { right: f.wordsCorrect, words: f.words }),

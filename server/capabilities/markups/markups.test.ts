@@ -82,6 +82,31 @@ describe('marks on what was read or seen', () => {
       expect((await save(teacher, { ...record(3, { refused: bad }), revision: 4 })).status).toBe(422);
   });
 
+  it('of a dialogue are of one part, which has to be in it', async () => {
+    const dialogue = blankStimulus(randomUUID(), 'passage', {
+      text: 'Ana: Bom dia!\nRui: Bom dia, Ana.',
+      language: 'pt',
+    });
+    const classId = await t.class();
+    const own = await t.person('teacher', [classId]);
+    const reader = await t.person('student', [classId]);
+    const { itemId, ...other } = await t.release(own, classId, { stimuli: [dialogue] });
+    const sitting = await handInOne(reader, { ...other, itemId });
+    const put = (part: string | null, revision: number) =>
+      own.ask<Markup>('PUT', `/api/sittings/${sitting.id}/items/${itemId}/markups/${dialogue.id}`, {
+        ...record(1, { part }),
+        revision,
+      });
+    expect(await put('Rui', 0)).toMatchObject({ status: 200, body: { record: { part: 'Rui' } } });
+    expect(await put('Inês', 1)).toMatchObject({
+      status: 422,
+      body: { message: 'The passage has no such part. Reload the page to see it as it is.' },
+    });
+    expect(await put(null, 1)).toMatchObject({ status: 200, body: { record: { part: null } } });
+    // A passage that is none has no parts.
+    expect((await save(teacher, { ...record(1, { part: '*' }), revision: 99 })).status).toBe(422);
+  });
+
   it('keep drawing and text, and refuse what has no place', async () => {
     const stroke = { kind: 'stroke', points: [1, 2, 3, 4] };
     const text = { kind: 'text', x: 10, y: 10, text: '<b>هنا</b>' };

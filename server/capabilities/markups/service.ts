@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { drawingProblem, type Drawing } from '@ecoute/core/feedback/drawing';
 import { countWords, recordProblem, wordsOf, type RunningRecord } from '@ecoute/core/feedback/runningRecord';
+import { wordsOfPart } from '@ecoute/core/words/parts';
 import type { Markup, SaveMarkup } from '@ecoute/contract/markups';
 import type { Me } from '@ecoute/contract/people';
 import { insertChange } from '../../platform/changes/store';
@@ -91,6 +92,9 @@ function contentOf(
     if (stimulus?.kind !== 'passage') throw new Trouble('invalid', 'Miscues are marked on a passage.');
     const problem = recordProblem(countWords(wordsOf(stimulus.text, stimulus.language)), record);
     if (problem) throw new Trouble('invalid', problem);
+    const { text, language } = stimulus;
+    if (record.part && !wordsOfPart(text, language, record.part))
+      throw new Trouble('invalid', 'The passage has no such part. Reload the page to see it as it is.');
     return {
       ...record,
       lastWord: record.lastWord ?? null,

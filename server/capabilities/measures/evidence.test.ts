@@ -1,6 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, renameSync, symlinkSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { EVIDENCE_REVISION, figuresOf, type Evidence } from '@ecoute/core/audio/evidence';
 import { ANALYSIS_HZ } from '@ecoute/core/audio/halves';
@@ -373,6 +373,50 @@ describe('what is measured of takes', () => {
     expect(unnamed.words).toBeNull();
     expect(unnamed.remarks).toContainEqual(expect.stringMatching(/names no language/));
     expect(unspoken.remarks).toContainEqual(expect.stringMatching(/does not speak the language/));
+  });
+
+  it('are there without a reference voice too: only the words are missing, and that is said', async () => {
+    const root = join(__dirname, '../../..');
+    const bin = join(t.config.dataDir, 'bin');
+    mkdirSync(bin);
+    for (const tool of ['ffmpeg', 'ffprobe']) symlinkSync(join('/usr/bin', tool), join(bin, tool));
+    const without = (...args: string[]) =>
+      spawnSync(process.execPath, args, { env: { ...process.env, PATH: bin }, encoding: 'utf8' });
+    const output = join(t.config.dataDir, 'without.json');
+    const { text } = bell.passage!;
+    const task: Omit<ToMeasure, 'text'> = {
+      ...{ path: join(DEMO, 'bell-read-ilse.ogg'), output, as: 'speech', fromMs: 0, score: null, models: [] },
+      ...{ gapsMs: null, areGapsRough: false, beatsMs: null, beatUnknown: null, sentBeats: [] },
+    };
+    const measuredWithout = (of: KnownText['of']) => {
+      const wanted = JSON.stringify({ ...task, kind: 'measureTake', text: { of, text, language: 'pt' } });
+      const worker = JSON.stringify(join(root, 'build/server/worker.mjs'));
+      const done = without(
+        '--input-type=module',
+        '-e',
+        `import work from ${worker}; await work(${wanted}); process.exit();`,
+      );
+      expect(done).toMatchObject({ status: 0, stderr: '' });
+      return JSON.parse(readFileSync(output, 'utf8')) as Evidence;
+    };
+    const read = measuredWithout('passage');
+    expect(read.words).toBeNull();
+    expect(read.remarks).toEqual([
+      'espeak-ng is not installed on this server, so the words of the passage are not looked for.',
+    ]);
+    // All else is as ever: pauses lie where the passage has them, and syllables are counted.
+    expect(read.reading!.pauses.length).toBeGreaterThan(2);
+    expect(read.speech!.syllables).toBeGreaterThan(40);
+    // Of a model answer nobody expects words.
+    expect(measuredWithout('model')).toMatchObject({ words: null, remarks: [] });
+    // The command says so in a line.
+    const words = join(t.config.dataDir, 'words.txt');
+    writeFileSync(words, text);
+    const told = ['--as', 'speech', '--text', words, '--language', 'pt'];
+    expect(without(join(root, 'build/server/measure.mjs'), task.path, ...told)).toMatchObject({
+      status: 2,
+      stderr: 'espeak-ng is not installed: without a reference voice no words can be looked for.\n',
+    });
   });
 
   it('of what repeats a prompt lies beside it, and tells no student of a model answer', async () => {

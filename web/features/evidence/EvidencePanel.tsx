@@ -138,6 +138,7 @@ export function EvidencePanel({
             passage={text}
             reading={reading}
             words={evidence.words?.fits ? evidence.words.words : null}
+            asked={evidence.words?.asked ?? null}
             takeId={takeId}
             onPlay={onPlay}
           />

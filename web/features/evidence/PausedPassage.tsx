@@ -28,6 +28,7 @@ export function PausedPassage({
   passage,
   reading,
   words,
+  asked,
   takeId,
   onPlay,
 }: {
@@ -35,6 +36,8 @@ export function PausedPassage({
   reading: Reading;
   /** When each word is heard, in seconds; null where no word was looked for. */
   words: readonly (Stretch | null)[] | null;
+  /** The words of the part that was spoken; null where all were to be. */
+  asked: readonly number[] | null;
   takeId: string;
   onPlay: (fromMs: number) => void;
 }) {
@@ -42,7 +45,9 @@ export function PausedPassage({
   const pieces = useMemo(() => wordsOf(passage.text, passage.language), [passage.text, passage.language]);
   const lit = useWordHeard(takeId, words);
   // One stop for the keyboard; the arrows go from word to word.
-  const [stop, setStop] = useState(0);
+  const [chosen, setStop] = useState(0);
+  // A word that is not heard is no stop.
+  const stop = words?.[chosen] ? chosen : (words?.findIndex(w => w !== null) ?? 0);
   const onKeyDown = (event: KeyboardEvent<HTMLElement>) => {
     const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
     if (!step || !(event.target instanceof HTMLElement) || !event.target.dataset.word) return;
@@ -57,7 +62,7 @@ export function PausedPassage({
   };
   const wordAt = (text: string, word: number) => {
     const heard = words?.[word];
-    if (!heard) return text;
+    if (!heard) return asked?.includes(word) === false ? <span className="opacity-60">{text}</span> : text;
     return (
       <button
         type="button"

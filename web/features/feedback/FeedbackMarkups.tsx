@@ -1,4 +1,5 @@
 import { countWords, readingFigures, wordsOf } from '@ecoute/core/feedback/runningRecord';
+import { wordsOfPart } from '@ecoute/core/words/parts';
 import type { Item } from '@ecoute/contract/assessments';
 import { blankStimulus } from '@ecoute/contract/blank';
 import type { FeedbackItem } from '@ecoute/contract/marking';
@@ -35,6 +36,7 @@ export function FeedbackMarkups({
         if (!stimulus) return null;
         if (m.record) {
           const words = countWords(wordsOf(stimulus.text, stimulus.language));
+          const asked = wordsOfPart(stimulus.text, stimulus.language, m.record.part);
           return (
             <section
               key={`${m.targetId} record`}
@@ -50,7 +52,7 @@ export function FeedbackMarkups({
                   playFrom(track, Math.max(0, at - RUN_UP_MS));
                 }}
               />
-              <ReadingFigures figures={readingFigures(words, m.record, feedback.durationMs)} />
+              <ReadingFigures figures={readingFigures(words, m.record, feedback.durationMs, asked)} />
               {track && (
                 <p className="text-sm text-soft">{t('A marked word plays from where it was said.')}</p>
               )}

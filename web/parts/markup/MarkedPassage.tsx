@@ -7,6 +7,7 @@ import {
   type MiscueMark,
   type RunningRecord,
 } from '@ecoute/core/feedback/runningRecord';
+import { wordsOfPart } from '@ecoute/core/words/parts';
 import type { Stimulus } from '@ecoute/contract/stimuli';
 import { loadScript } from '../../base/scripts/loadScript';
 import { t } from '../../base/i18n';
@@ -62,6 +63,10 @@ export function MarkedPassage({
   useEffect(() => loadScript(stimulus.language), [stimulus.language]);
   const pieces = useMemo(() => wordsOf(stimulus.text, stimulus.language), [stimulus.text, stimulus.language]);
   const last = record.lastWord ?? Infinity;
+  const asked = useMemo(() => {
+    const own = wordsOfPart(stimulus.text, stimulus.language, record.part);
+    return own && new Set(own);
+  }, [stimulus.text, stimulus.language, record.part]);
   return (
     <div
       dir={directionOf(stimulus.language)}
@@ -77,7 +82,7 @@ export function MarkedPassage({
         const look = `${offer ? `underline decoration-dashed decoration-2 underline-offset-8 ${offer.isAsked ? 'decoration-ink outline-2 outline-dashed outline-ink' : 'decoration-edge'}` : ''} ${
           piece.index === lit ? 'bg-petrol-wash' : ''
         } ${isOut ? 'line-through' : ''} ${marks.length > 0 ? 'bg-saffron-wash' : ''} ${
-          piece.index > last ? 'text-soft opacity-60' : ''
+          piece.index > last ? 'text-soft opacity-60' : asked?.has(piece.index) === false ? 'opacity-60' : ''
         } ${piece.index === last ? 'border-e-4 border-ink pe-1' : ''}`;
         return (
           <span key={i}>

@@ -14,6 +14,7 @@ import {
 } from '@ecoute/core/feedback/runningRecord';
 import { openSuggestions, refusedIn, suggestionsOf, taken } from '@ecoute/core/feedback/suggestions';
 import { clock } from '@ecoute/core/timing/words';
+import { ALL_PARTS, partsOf, partWithWords, wordsOfPart } from '@ecoute/core/words/parts';
 import type { Lane } from '@ecoute/contract/marking';
 import type { Stimulus } from '@ecoute/contract/stimuli';
 import { Button } from '../../../parts/Button';
@@ -83,8 +84,16 @@ export default function PassageRecord({ lane, stimulus }: { lane: Lane; stimulus
   const lit = useWordHeard(lane.takeId, heard?.words ?? null);
   // The same stretch as the figure that is measured: one reading has one number of words a minute.
   const span = measured?.state === 'measured' ? measured.evidence.reading?.spanSec : null;
+  const { text, language } = stimulus;
+  const parts = useMemo(() => partsOf(text, language), [text, language]);
+  const asked = heard?.asked;
+  const spoken = useMemo(
+    () => (parts && asked ? partWithWords(text, language, asked) : null),
+    [parts, asked, text, language],
+  );
   const record: RunningRecord = markup.shown ?? {
     ...BLANK_RECORD,
+    part: spoken,
     ...(peaks && soundingSpan(peaks)),
     ...(span && { fromMs: Math.round(span[0] * 1000), toMs: Math.round(span[1] * 1000) }),
   };
@@ -151,6 +160,24 @@ export default function PassageRecord({ lane, stimulus }: { lane: Lane; stimulus
   const wordAt = (n: number) => (n < 0 ? 'before the first word' : texts[n]);
   return (
     <div className="grid gap-3">
+      {parts && (
+        <label className="flex flex-wrap items-center gap-2 text-sm">
+          Read from the dialogue
+          <select
+            value={record.part ?? ''}
+            onChange={e => markup.change({ ...record, part: e.target.value || null })}
+            className={`${inputClass} !w-auto max-w-full`}
+          >
+            <option value="">all of it, names as well</option>
+            <option value={ALL_PARTS}>all parts, without the names</option>
+            {parts.map(p => (
+              <option key={p.name} value={p.name}>
+                the part of {p.name}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
       <SuggestedMarks
         open={open}
         wordsOf={(from, to) => shortened(texts.slice(from, to + 1))}
@@ -204,7 +231,14 @@ export default function PassageRecord({ lane, stimulus }: { lane: Lane; stimulus
         Shift and {MISCUE_KEYS.join(', ')} or L mark the word under the pointer at once.
         {open.length > 0 && ' Shift Y takes what is suggested, Shift N refuses it, Shift W plays it.'}
       </p>
-      <ReadingFigures figures={readingFigures(words, record, lane.durationMs)} />
+      <ReadingFigures
+        figures={readingFigures(
+          words,
+          record,
+          lane.durationMs,
+          parts && wordsOfPart(text, language, record.part),
+        )}
+      />
       <p className="flex flex-wrap items-center gap-x-4 text-sm">
         Read from <span className="tabular">{clock(record.fromMs ?? 0)}</span> to{' '}
         <span className="tabular">{clock(record.toMs ?? lane.durationMs ?? 0)}</span>
