@@ -89,14 +89,15 @@ export function counted({ lattices }: Example, weights: readonly number[]): numb
 /** The expected count of a stretch, and how it changes with each weight: its covariance with the terms. */
 function countSlope(lattice: Lattice, weights: Float64Array): { count: number; slope: Float64Array } {
   const scored = scoredBy(lattice, weights);
-  const { seen, first, last, after } = scored;
+  const { seen, first, last, begins, from: cameFrom, score } = scored;
   const { upTo: before, countUpTo: countBefore, all, count } = waysThrough(scored);
   const n = seen.length;
   /** All ways on from a top. */
   const [onward, countOnward] = [new Float64Array(n), new Float64Array(n)];
   const ways = new LogMean();
   const nexts: [to: number, score: number][][] = Array.from({ length: n }, () => []);
-  after.forEach((list, j) => list.forEach(({ from, score }) => nexts[from]!.push([j, score])));
+  for (let j = 0; j < n; j++)
+    for (let k = begins[j]!; k < begins[j + 1]!; k++) nexts[cameFrom[k]!]!.push([j, score[k]!]);
   for (let i = n - 1; i >= 0; i--) {
     ways.reset();
     ways.add(last[i]!, 0);
@@ -113,7 +114,7 @@ function countSlope(lattice: Lattice, weights: Float64Array): { count: number; s
     add(lattice.first[j]!, first[j]! + seen[j]! + onward[j]!, 1 + countOnward[j]!);
     add(lattice.last[j]!, before[j]! + last[j]!, countBefore[j]!);
     lattice.after[j]!.forEach(({ from, terms }, k) => {
-      const log = before[from]! + after[j]![k]!.score + seen[j]! + onward[j]!;
+      const log = before[from]! + score[begins[j]! + k]! + seen[j]! + onward[j]!;
       add(terms, log, countBefore[from]! + 1 + countOnward[j]!);
     });
   }

@@ -16,7 +16,7 @@ import {
 } from './capabilities/measures/measureFile';
 import { referenceOf, type Unknown } from './capabilities/measures/referenceVoice';
 import type { Span } from './capabilities/measures/decode';
-import { besideTable, jsonOf, tableOf } from './capabilities/measures/table';
+import { besideTable, jsonPieces, tableOf } from './capabilities/measures/table';
 import { readNotation } from './capabilities/recordings/notation';
 
 const USAGE =
@@ -110,7 +110,7 @@ async function besideModelOf(path: string, as: HeardAs, take: Follows): Promise<
   return beside;
 }
 
-async function run(): Promise<string> {
+async function run(): Promise<Iterable<string>> {
   const { values, positionals } = parseArgs({
     allowPositionals: true,
     options: {
@@ -142,8 +142,10 @@ async function run(): Promise<string> {
     const model = values.model
       ? await besideModelOf(values.model, as, { measures, heard: await soundsIn(file, as, span) })
       : null;
-    if (values.json) return jsonOf({ ...withWords(withEvents(measures)), ...(model && { model }) });
-    return [tableOf(measures), ...(model ? [besideTable(model)] : [])].join('\n');
+    if (!values.json) return [[tableOf(measures), ...(model ? [besideTable(model)] : [])].join('\n')];
+    // No pitch is none, and not one of 0 Hz.
+    const pitch = { ...measures.pitch, hz: measures.pitch.hz.map(f => (f > 0 ? f : NaN)) };
+    return jsonPieces({ ...withWords(withEvents({ ...measures, pitch })), ...(model && { model }) });
   } catch (error) {
     if (!(error instanceof NotDecoded)) throw error;
     throw new Refusal(`${file}: no sound could be decoded (${error.message}).`, 2);
@@ -151,7 +153,10 @@ async function run(): Promise<string> {
 }
 
 run().then(
-  text => process.stdout.write(`${text}\n`),
+  text => {
+    for (const piece of text) process.stdout.write(piece);
+    process.stdout.write('\n');
+  },
   (error: unknown) => {
     const { message } = error as Error;
     process.stderr.write(`${message.split('\n')[0]}\n`);

@@ -8,7 +8,7 @@
  * What it cannot do: tell a voice from other sound. A door is sound; music under speech leaves no pause.
  */
 import type { Pitch } from './pitch';
-import { percentile } from './ranks';
+import { percentile, shareOf } from './ranks';
 import { BAND_FREEDOM, BAND_HOP_SEC, bandDb, BANDS, dbOf, type BandLevels } from './bands';
 
 export interface Stretch {
@@ -118,13 +118,6 @@ function roomOf({ levels, count }: BandLevels): Room {
     const before = soft[b * BANDS + band]!;
     return before + (soft[(b + 1) * BANDS + band]! - before) * (hop / block - b);
   };
-}
-
-/** The step that so large a share of counted steps does not exceed. */
-function shareOf(times: Uint32Array, count: number, share: number): number {
-  let step = 0;
-  for (let seen = times[0]!; seen <= share * count && step < 255;) seen += times[++step]!;
-  return step;
 }
 
 /** How noise lies above the soft level of its room, by band. dB */

@@ -104,7 +104,7 @@ export class BandMeter {
     while (this.made < count) this.twoHops();
     return {
       count,
-      levels: this.levels.slice(0, count * BANDS),
+      levels: this.levels.subarray(0, count * BANDS),
       total: this.total.take(count),
       rise: this.rise.take(count),
     };

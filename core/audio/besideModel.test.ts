@@ -23,7 +23,7 @@ function said(ipa: string, frames: number, hzAt: (share: number) => number): Fol
   const heard = Float32Array.from(
     order.flatMap(k => SOUNDS.map((_, s) => Math.log(s === k ? 0.9 : 0.1 / 28) - NETWORK.usual[s]!)),
   );
-  const hz = order.map((k, i) => (k === 0 ? null : hzAt((i - 30) / (order.length - 60))));
+  const hz = Float32Array.from(order, (k, i) => (k === 0 ? 0 : hzAt((i - 30) / (order.length - 60))));
   const pitch = { hopSec: 0.01, hz, confidence: hz.map(() => 1), range: null };
   return { measures: { pitch, durationSec: order.length / 100, speech: null }, heard };
 }

@@ -130,8 +130,8 @@ function around(melody: Float64Array, at: number, steps: number): number | null 
 function melodyOf({ measures: { pitch, durationSec }, heard }: Follows): Float64Array {
   const steps = Math.floor(durationSec / STEP_SEC);
   const midi = Float64Array.from({ length: steps }, (_, t) => {
-    const hz = pitch.hz[Math.round((t * STEP_SEC) / pitch.hopSec)] ?? null;
-    return hz === null ? NaN : midiOfHz(hz);
+    const hz = pitch.hz[Math.round((t * STEP_SEC) / pitch.hopSec)] ?? 0;
+    return hz > 0 ? midiOfHz(hz) : NaN;
   });
   const pitched = Array.from(midi).filter(m => !Number.isNaN(m));
   if (pitched.length === 0) return midi;

@@ -148,8 +148,8 @@ export function evidenceOf(measures: Measures, context: EvidenceContext): Eviden
   };
 }
 
-const centsOf = (hz: readonly (number | null)[]) =>
-  hz.map(f => (f === null ? 0 : Math.max(1, Math.round(100 * midiOfHz(f)))));
+const centsOf = (hz: Float32Array) =>
+  Array.from(hz, f => (f > 0 ? Math.max(1, Math.round(100 * midiOfHz(f))) : 0));
 
 function followedLater(way: Followed, fromSec: number): Followed {
   return {

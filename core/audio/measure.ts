@@ -2,7 +2,7 @@
  * Everything that Ecoute measures of a recording, in one pass over its samples.
  *
  * Level is measured on the samples as they were recorded; all else on the same sound at 16 kHz, mono. Memory grows by what is
- * found (about 8 kB for a second of sound), not by the samples.
+ * found (about 6 kB for a second of sound), not by the samples.
  */
 import type { PlayedScore } from '../formats/scoreNotes';
 import { pitchedStretches, soundingStretches, type Stretch } from './activity';
@@ -28,7 +28,8 @@ export type HeardAs = 'speech' | 'music';
 export interface Measures {
   durationSec: number;
   level: Level & { noiseFloorDbfs: number | null };
-  pitch: { hopSec: number; hz: (number | null)[]; confidence: number[]; range: PitchRange | null };
+  /** 0 Hz where there is none. */
+  pitch: { hopSec: number; hz: Float32Array; confidence: Float32Array; range: PitchRange | null };
   pauses: Stretch[];
   /** Of what was heard as speech. */
   speech: SpeechFigures | null;
@@ -175,8 +176,8 @@ export class Measurer {
       level: { ...level, noiseFloorDbfs: this.level.noiseFloorDbfs(stretches) },
       pitch: {
         hopSec: pitch.hopSec,
-        hz: Array.from(hz, f => (f > 0 ? f : null)),
-        confidence: Array.from(confidence),
+        hz,
+        confidence,
         range: pitchRange(pitch),
       },
       pauses: answers.flatMap(pausesBetween),

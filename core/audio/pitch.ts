@@ -133,7 +133,7 @@ export class PitchTracker {
     while (this.next <= hops) this.search();
     this.decide(0);
     const hz = this.hz.take(hops);
-    const partials = this.partials.slice(0, hops * MOST_PARTIALS);
+    const partials = this.partials.subarray(0, hops * MOST_PARTIALS);
     raise(hz, this.multiples.take(hops), partials);
     return { hopSec: HOP_SEC, hz, confidence: this.confidence.take(hops), partials };
   }

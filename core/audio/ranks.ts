@@ -7,6 +7,13 @@ export function median(values: readonly number[]): number {
   return sorted.length % 2 ? sorted[half]! : (sorted[half - 1]! + sorted[half]!) / 2;
 }
 
+/** The step that so large a share of steps does not exceed, by how often each is there. */
+export function shareOf(times: Uint32Array, count: number, share: number): number {
+  let step = 0;
+  for (let seen = times[0]!; seen <= share * count && step < times.length - 1;) seen += times[++step]!;
+  return step;
+}
+
 /** The value that a share of the others is not above. Level in dBFS, mostly: −120 of nothing. */
 export function percentile(values: Float32Array | number[], share: number): number {
   const sorted = Float32Array.from(values).sort();

@@ -1,31 +1,25 @@
-/** Numbers of single precision, as many as come. Held in pieces, so that growing never copies what is there. */
+/** Numbers of single precision, as many as come; half of their room at most is free, and takes no memory before it is written to. */
 export class Series {
-  private readonly full: Float32Array[] = [];
-  private piece = new Float32Array(PIECE);
+  private all = new Float32Array(FIRST);
   private filled = 0;
 
   get length(): number {
-    return this.full.length * PIECE + this.filled;
+    return this.filled;
   }
 
   push(value: number): void {
-    if (this.filled === PIECE) {
-      this.full.push(this.piece);
-      this.piece = new Float32Array(PIECE);
-      this.filled = 0;
+    if (this.filled === this.all.length) {
+      const larger = new Float32Array(2 * this.filled);
+      larger.set(this.all);
+      this.all = larger;
     }
-    this.piece[this.filled++] = value;
+    this.all[this.filled++] = value;
   }
 
-  /** All of them, or the first so many. */
-  take(count = this.length): Float32Array {
-    const all = new Float32Array(Math.min(count, this.length));
-    [...this.full, this.piece.subarray(0, this.filled)].forEach((piece, i) => {
-      const room = all.length - i * PIECE;
-      if (room > 0) all.set(piece.subarray(0, room), i * PIECE);
-    });
-    return all;
+  /** All of them, or the first so many, where they lie: no copy of an hour. */
+  take(count = this.filled): Float32Array {
+    return this.all.subarray(0, Math.min(count, this.filled));
   }
 }
 
-const PIECE = 8_192;
+const FIRST = 8_192;

@@ -3,9 +3,9 @@
  * other. Which of them are nuclei is decided in `syllables.ts`, by weights that were learnt.
  */
 import type { Stretch } from './activity';
-import { BAND_HOP_SEC, bandDb, BANDS, type BandLevels } from './bands';
+import { BAND_HOP_SEC, bandDb, BANDS, dbOf, type BandLevels } from './bands';
 import { HOP_SEC, type Pitch } from './pitch';
-import { percentile } from './ranks';
+import { shareOf } from './ranks';
 
 /** The bands that tops are seen in: 190 Hz to 4 kHz. */
 const FIRST = 1;
@@ -13,6 +13,8 @@ const LAST = 6;
 /** Further below its loud moments a band says nothing, and further above them neither. */
 const DEPTH_DB = 15;
 const ABOVE_DB = 6;
+/** So much of the time that somebody sounds a band is not louder than at its loud moments. */
+const LOUD_SHARE = 0.95;
 /** Before and after a top the level is lower by so much. */
 const DIP_DB = 0.15;
 /** Smoothing of 10 ms (standard deviation). */
@@ -83,11 +85,11 @@ const pitchHopOf = (hop: number) => Math.round((hop * BAND_HOP_SEC) / HOP_SEC);
 const clamp = (least: number, value: number, most: number) => Math.max(least, Math.min(most, value));
 
 function loudOf(bands: BandLevels, spans: readonly (readonly [number, number])[]): number[] {
-  const own = new Float32Array(spans.reduce((sum, [from, to]) => sum + Math.max(0, to - from), 0));
+  const count = spans.reduce((sum, [from, to]) => sum + Math.max(0, to - from), 0);
   return Array.from({ length: BANDS }, (_, b) => {
-    let filled = 0;
-    for (const [from, to] of spans) for (let h = from; h < to; h++) own[filled++] = bandDb(bands, h, b);
-    return percentile(own, 0.95);
+    const times = new Uint32Array(256);
+    for (const [from, to] of spans) for (let h = from; h < to; h++) times[bands.levels[h * BANDS + b]!]! += 1;
+    return dbOf(shareOf(times, count, LOUD_SHARE));
   });
 }
 

@@ -42,13 +42,16 @@ export function syllableNuclei(bands: BandLevels, pitch: Pitch, stretches: reado
   return found.map(hop => hop * BAND_HOP_SEC);
 }
 
-/** A lattice whose terms have been added up. */
+/** A lattice whose terms have been added up, as numbers in a row: those of an hour are held at once. */
 export interface Scored {
-  tops: number[];
-  seen: number[];
-  first: number[];
-  last: number[];
-  after: { from: number; score: number }[][];
+  tops: Int32Array;
+  seen: Float64Array;
+  first: Float64Array;
+  last: Float64Array;
+  /** Steps to top j are those from `begins[j]` up to `begins[j + 1]`: from which top, and their score. */
+  begins: Int32Array;
+  from: Int32Array;
+  score: Float64Array;
 }
 
 /** @param weights by their place; see `syllableLattice.ts` */
@@ -58,12 +61,17 @@ export function scoredBy(lattice: Lattice, weights: ArrayLike<number>): Scored {
     for (let k = 0; k < terms.length; k += 2) out += weights[terms[k]!]! * terms[k + 1]!;
     return out;
   };
+  const steps = lattice.after.flat();
+  const begins = new Int32Array(lattice.tops.length + 1);
+  lattice.after.forEach((list, j) => (begins[j + 1] = begins[j]! + list.length));
   return {
-    tops: lattice.tops,
-    seen: lattice.seen.map(sum),
-    first: lattice.first.map(sum),
-    last: lattice.last.map(sum),
-    after: lattice.after.map(list => list.map(({ from, terms }) => ({ from, score: sum(terms) }))),
+    tops: Int32Array.from(lattice.tops),
+    seen: Float64Array.from(lattice.seen, sum),
+    first: Float64Array.from(lattice.first, sum),
+    last: Float64Array.from(lattice.last, sum),
+    begins,
+    from: Int32Array.from(steps, s => s.from),
+    score: Float64Array.from(steps, s => sum(s.terms)),
   };
 }
 
@@ -73,14 +81,15 @@ export function expectedCount(scored: Scored): number {
 }
 
 /** All ways up to each top, and through the whole: how likely they are together (as logarithms), and their mean number of nuclei. */
-export function waysThrough({ seen, first, last, after }: Scored) {
+export function waysThrough({ seen, first, last, begins, from, score }: Scored) {
   const ways = new LogMean();
   const weight: number[] = [];
   const count: number[] = [];
   seen.forEach((own, j) => {
     ways.reset();
     ways.add(first[j]!, 1);
-    for (const { from, score } of after[j]!) ways.add(weight[from]! + score, count[from]! + 1);
+    for (let k = begins[j]!; k < begins[j + 1]!; k++)
+      ways.add(weight[from[k]!]! + score[k]!, count[from[k]!]! + 1);
     weight.push(own + ways.logSum);
     count.push(ways.mean);
   });
@@ -123,20 +132,20 @@ export class LogMean {
 }
 
 /** The tops of the best way through one stretch. @param shift what each nucleus counts for on top */
-function bestWay({ tops, seen, first, last, after }: Scored, shift: number): number[] {
+function bestWay({ tops, seen, first, last, begins, from, score }: Scored, shift: number): number[] {
   const best: number[] = [];
   const before: number[] = [];
   let end = -1;
   let most = -Infinity;
   tops.forEach((_, j) => {
     let way = first[j]!;
-    let from = -1;
-    for (const step of after[j]!) {
-      const score = best[step.from]! + step.score;
-      if (score > way) [way, from] = [score, step.from];
+    let came = -1;
+    for (let k = begins[j]!; k < begins[j + 1]!; k++) {
+      const through = best[from[k]!]! + score[k]!;
+      if (through > way) [way, came] = [through, from[k]!];
     }
     best.push(way + seen[j]! + shift);
-    before.push(from);
+    before.push(came);
     if (best[j]! + last[j]! > most) [most, end] = [best[j]! + last[j]!, j];
   });
   const found: number[] = [];

@@ -8,13 +8,35 @@ import type { Followed } from '@ecoute/core/polyphony/followed';
 /** Decimals that are kept; a tenth of a millisecond and a hundredth of a cent are less than can be measured. */
 const DECIMALS = 4;
 
-/** One JSON object; what is not finite is null. */
-export function jsonOf(measures: object): string {
-  return JSON.stringify(measures, (_, value: unknown) => {
-    if (typeof value !== 'number') return value;
-    return Number.isFinite(value) ? Number(value.toFixed(DECIMALS)) : null;
+/** Stands where a row of numbers goes; a character that no text has. */
+const ROW = '\u{F0000}';
+const ROW_PIECE = 4_096;
+
+const rounded = (n: number) => (Number.isFinite(n) ? Number(n.toFixed(DECIMALS)) : null);
+
+/** One JSON object in pieces, so that the rows of an hour are never all text at once; what is not finite is null. */
+export function* jsonPieces(measures: object): Generator<string, void> {
+  const rows: Float32Array[] = [];
+  const text = JSON.stringify(measures, (_, value: unknown) => {
+    if (value instanceof Float32Array) rows.push(value);
+    return value instanceof Float32Array ? ROW : typeof value === 'number' ? rounded(value) : value;
   });
+  for (const [i, part] of text.split(`"${ROW}"`).entries()) {
+    if (i > 0) yield* rowPieces(rows[i - 1]!);
+    yield part;
+  }
 }
+
+function* rowPieces(row: Float32Array): Generator<string, void> {
+  yield '[';
+  for (let at = 0; at < row.length; at += ROW_PIECE) {
+    const piece = Array.from(row.subarray(at, at + ROW_PIECE), n => String(rounded(n)));
+    yield `${at > 0 ? ',' : ''}${piece.join(',')}`;
+  }
+  yield ']';
+}
+
+export const jsonOf = (measures: object): string => [...jsonPieces(measures)].join('');
 
 const sec = (n: number | null) => (n === null ? '–' : `${n.toFixed(2)} s`);
 const db = (n: number | null, unit = 'dBFS') => (n === null ? '–' : `${n.toFixed(1)} ${unit}`);
