@@ -154,7 +154,10 @@ describe('the questions of a request', () => {
       .replace(/:(\w+)/g, (whole, name: string) => ids[name] ?? whole);
 
   /** The second time: what is remembered of the first is. */
-  async function questions(who: Visitor, path: string): Promise<{ answer: Answer; asked: readonly string[] }> {
+  async function questions(
+    who: Visitor,
+    path: string,
+  ): Promise<{ answer: Answer; asked: readonly string[] }> {
     await who.ask('GET', path);
     const answer = await who.ask('GET', path);
     return { answer, asked: lastAsked() };
