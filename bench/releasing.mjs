@@ -111,6 +111,63 @@ async function swept(db) {
   return { rows: each.slice(0, 5), plans };
 }
 
+/** Guests come, one is said to be another, and all are forgotten: what that reads, and how long it takes. */
+async function forgotten(base, db, ask, releaseId) {
+  const [[{ assessment_id: assessmentId, class_id: classId }]] = await db.query(
+    'SELECT assessment_id, class_id FROM releases WHERE id = ?',
+    [releaseId],
+  );
+  const dueAt = new Date(Date.now() + 86_400_000).toISOString();
+  const { id } = await ask('POST', '/api/releases', { assessmentId, classId, dueAt });
+  const [{ code }] = await ask('POST', `/api/releases/${id}/links`, { keepDays: 1 });
+  for (const name of ['Ada', 'Bo', 'Cleo', 'Dov']) {
+    const guest = asking(base);
+    await guest('POST', `/api/links/${code}/guests`, { name });
+    await guest('POST', `/api/releases/${id}/sitting`);
+  }
+  const guests = await ask('GET', `/api/releases/${id}/guests`);
+  const began = performance.now();
+  await ask('POST', `/api/releases/${id}/guests/${guests[0].id}/merge`, { into: guests[1].id });
+  const mergeMs = performance.now() - began;
+  await db.query('UPDATE people SET created_at = created_at - INTERVAL 2 DAY WHERE id IN (?)', [
+    guests.map(g => g.id),
+  ]);
+  await db.query("SET GLOBAL log_output = 'TABLE'");
+  await db.query('TRUNCATE mysql.general_log');
+  await db.query('SET GLOBAL general_log = 1');
+  await db.query(
+    `INSERT INTO jobs (kind, payload, urgent, run_after, created_at)
+     VALUES ('forgetGuests', '{}', 1, UTC_TIMESTAMP(3), UTC_TIMESTAMP(3))`,
+  );
+  for (let left = 1; left > 0;) {
+    await new Promise(resolve => setTimeout(resolve, 100));
+    [[{ n: left }]] = await db.query('SELECT COUNT(*) AS n FROM people WHERE id IN (?)', [
+      guests.map(g => g.id),
+    ]);
+  }
+  await db.query('SET GLOBAL general_log = 0');
+  const [[{ ms }]] = await db.query(
+    `SELECT TIMESTAMPDIFF(MICROSECOND, MIN(event_time), MAX(event_time)) / 1000 AS ms FROM mysql.general_log
+     WHERE thread_id IN (SELECT thread_id FROM mysql.general_log WHERE argument LIKE 'DELETE FROM people%')
+       AND argument REGEXP 'guest_link_id|DELETE FROM'`,
+  );
+  const [found] = await db.query(
+    `SELECT DISTINCT CONVERT(argument USING utf8mb4) AS sql_text FROM mysql.general_log
+     WHERE command_type = 'Query' AND argument REGEXP '^[[:space:]]*(SELECT|DELETE|UPDATE)'
+       AND NOT argument REGEXP 'general_log|FROM jobs|UPDATE jobs|right_changes|FROM changes|COUNT'`,
+  );
+  const plans = [];
+  for (const { sql_text: sql } of found) {
+    const [plan] = await db.query(`EXPLAIN ${sql}`).catch(() => [[]]);
+    plans.push({ name: 'guests are forgotten', sql, plan });
+  }
+  const row = (name, took) => ({ name, median: took, least: took, most: took, budgetMs: SWEEP_BUDGET_MS });
+  return {
+    rows: [row('a guest is said to be another', mergeMs), row('four guests are forgotten', ms)],
+    plans,
+  };
+}
+
 const budgeted = pages => pages.map(page => [...page, BUDGET_MS]);
 
 /** @returns rows of the table, those of what the server does by itself, and the plans of the queries behind them */
@@ -164,6 +221,8 @@ export async function releasing(base, dataDir, say) {
   if (process.env.ECOUTE_BENCH_TIMES) {
     say('what is looked for every few minutes …');
     itself = await swept(db);
+    const gone = await forgotten(base, db, ask, releaseId);
+    itself = { rows: [...itself.rows, ...gone.rows], plans: [...itself.plans, ...gone.plans] };
   }
   await db.end();
   return {

@@ -191,26 +191,30 @@ export async function reown(db: Queryable, releaseId: string, from: string, to: 
   );
 }
 
-/** Before somebody is forgotten: what of theirs lies in sittings of others goes to those. */
+/**
+ * Before somebody is forgotten: what of theirs lies in sittings of others goes to those. Looked for first and then named, so that nothing
+ * of anybody else is held for it.
+ */
 export async function giveAway(db: Queryable, from: string): Promise<void> {
-  for (const joined of RECORDED)
-    await execute(
+  const elsewhere = [
+    ...RECORDED.map(joined => ({ table: 'recordings', column: 'owner_id', joined })),
+    ...['replies', 'contributions'].map(table => ({
+      ...{ table, column: 'author_id' },
+      joined: 'JOIN sittings s ON s.id = x.sitting_id',
+    })),
+  ];
+  for (const { table, column, joined } of elsewhere) {
+    const found = await rows<{ id: string; owner: string }>(
       db,
-      `UPDATE recordings x ${joined} SET x.owner_id = s.student_id WHERE x.owner_id = :from AND s.student_id <> :from`,
+      `SELECT x.id, s.student_id AS owner FROM ${table} x ${joined}
+       WHERE x.${column} = :from AND s.student_id <> :from`,
       { from },
     );
-  await execute(
-    db,
-    `UPDATE replies y JOIN sittings s ON s.id = y.sitting_id SET y.author_id = s.student_id
-     WHERE y.author_id = :from AND s.student_id <> :from`,
-    { from },
-  );
-  await execute(
-    db,
-    `UPDATE contributions c JOIN sittings s ON s.id = c.sitting_id SET c.author_id = s.student_id
-     WHERE c.author_id = :from AND s.student_id <> :from`,
-    { from },
-  );
+    for (const { id, owner } of found)
+      await execute(db, `UPDATE ${table} SET ${column} = :owner WHERE id = :id AND ${column} = :from`, {
+        ...{ id, owner, from },
+      });
+  }
 }
 
 export async function setSameAs(db: Queryable, guestId: string, personId: string | null): Promise<void> {
@@ -224,6 +228,9 @@ export async function removeParticipant(db: Queryable, releaseId: string, person
   });
 }
 
+/** Nobody and nothing: a list of ids is never empty. */
+const NONE = '00000000-0000-0000-0000-000000000000';
+
 /** Guests whose time is over: as long after they came as their link keeps things. @param but left out this time */
 export async function guestsToForget(
   db: Queryable,
@@ -234,7 +241,7 @@ export async function guestsToForget(
     db,
     `SELECT p.id FROM people p JOIN release_links l ON l.id = p.guest_link_id
      WHERE p.created_at < UTC_TIMESTAMP(3) - INTERVAL l.keep_days DAY AND p.id NOT IN (:but) LIMIT :most`,
-    { most, but: ['00000000-0000-0000-0000-000000000000', ...but] },
+    { most, but: [NONE, ...but] },
   );
   return found.map(f => f.id);
 }
@@ -253,34 +260,49 @@ export async function recordingsOf(db: Queryable, personId: string): Promise<str
   ).map(r => r.id);
 }
 
-/** Forgets a guest and all that they left behind. */
+/**
+ * Forgets a guest and all that they left behind. What goes is named: a deletion by a question would read, and hold, all that there is of
+ * everybody.
+ */
 export async function removeGuest(db: Queryable, personId: string): Promise<void> {
   const recorded = await recordingsOf(db, personId);
-  const own = 'IN (SELECT id FROM sittings WHERE student_id = :personId)';
+  const idsOf = async (sql: string, values: object) =>
+    (await rows<{ id: string }>(db, sql, values)).map(r => r.id);
+  const sittings = await idsOf('SELECT id FROM sittings WHERE student_id = :personId', { personId });
+  const takes = await idsOf('SELECT id FROM takes WHERE sitting_id IN (:sittings)', {
+    sittings: [...sittings, NONE],
+  });
+  const own = 'sitting_id IN (:sittings)';
   for (const sql of [
-    `DELETE FROM receipts WHERE sitting_id ${own}`,
-    `DELETE FROM self_assessments WHERE sitting_id ${own}`,
-    `DELETE FROM handovers WHERE sitting_id ${own}`,
-    `DELETE FROM written_answers WHERE sitting_id ${own}`,
-    `DELETE FROM sitting_events WHERE sitting_id ${own}`,
-    `DELETE FROM marks WHERE sitting_id ${own}`,
-    `DELETE FROM overall_levels WHERE sitting_id ${own}`,
-    `DELETE FROM decisions WHERE sitting_id ${own} OR person_id = :personId`,
-    `DELETE FROM markups WHERE sitting_id ${own}`,
-    `DELETE FROM praise WHERE sitting_id ${own}`,
-    `DELETE FROM replies WHERE sitting_id ${own}`,
-    `DELETE FROM asks WHERE sitting_id ${own}`,
-    `DELETE FROM hearings_of_feedback WHERE sitting_id ${own}`,
-    `UPDATE listeners SET sitting_id = NULL WHERE sitting_id ${own}`,
-    `DELETE FROM notes WHERE take_id IN (SELECT id FROM takes WHERE sitting_id ${own})`,
-    `DELETE FROM takes WHERE sitting_id ${own}`,
+    `DELETE FROM receipts WHERE ${own}`,
+    `DELETE FROM self_assessments WHERE ${own}`,
+    `DELETE FROM handovers WHERE ${own}`,
+    `DELETE FROM written_answers WHERE ${own}`,
+    `DELETE FROM sitting_events WHERE ${own}`,
+    `DELETE FROM marks WHERE ${own}`,
+    `DELETE FROM overall_levels WHERE ${own}`,
+    `DELETE FROM decisions WHERE ${own}`,
+    'DELETE FROM decisions WHERE person_id = :personId',
+    `DELETE FROM markups WHERE ${own}`,
+    `DELETE FROM praise WHERE ${own}`,
+    `DELETE FROM replies WHERE ${own}`,
+    `DELETE FROM asks WHERE ${own}`,
+    `DELETE FROM hearings_of_feedback WHERE ${own}`,
+    `UPDATE listeners SET sitting_id = NULL WHERE ${own}`,
+    'DELETE FROM notes WHERE take_id IN (:takes)',
+    'DELETE FROM takes WHERE id IN (:takes)',
     'DELETE FROM recordings WHERE id IN (:recorded)',
-    'DELETE FROM sittings WHERE student_id = :personId',
+    'DELETE FROM sittings WHERE id IN (:sittings)',
     'DELETE FROM participants WHERE person_id = :personId',
     'DELETE FROM calendar_feeds WHERE person_id = :personId',
     'DELETE FROM people WHERE id = :personId AND guest_link_id IS NOT NULL',
   ])
-    await execute(db, sql, { personId, recorded: [...recorded, personId] });
+    await execute(db, sql, {
+      personId,
+      recorded: [...recorded, personId],
+      sittings: [...sittings, NONE],
+      takes: [...takes, NONE],
+    });
 }
 
 export async function nameOf(db: Queryable, personId: string): Promise<string | null> {

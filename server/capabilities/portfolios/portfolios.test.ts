@@ -12,6 +12,7 @@ import type {
 import { handInOne, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 import { made as madeFile } from '../../testing/files';
 import { execute } from '../../platform/database';
+import { leftOver } from './store';
 
 /** Files of a ZIP by their names. */
 async function unpacked(bytes: Uint8Array): Promise<Map<string, Buffer>> {
@@ -370,6 +371,14 @@ describe('portfolios', () => {
     await pool.query(`UPDATE portfolio_files SET brought_at = ${long} WHERE portfolio_id = ?`, [
       portfolio.id,
     ]);
+    // In steps, and each file has its turn.
+    const inSteps: string[] = [];
+    for (let at: string | null = null, n = 0; n === 0 || at !== null; n++) {
+      const { left: some, next }: Awaited<ReturnType<typeof leftOver>> = await leftOver(pool, 30, at, 1);
+      inSteps.push(...some);
+      at = next;
+    }
+    expect(inSteps).toEqual([left]);
     await t.ecoute.jobs.sweep();
     expect(await there()).toEqual([takeId, kept].sort());
     await student.ask('DELETE', `/api/portfolios/${portfolio.id}`);

@@ -43,6 +43,9 @@ const KEPT_DAYS = 30;
 
 /** What students choose of their recordings, to keep and to show to whom they want. */
 export class Portfolios {
+  /** How far the sweep has come through what was brought. */
+  private sweptTo: string | null = null;
+
   constructor(
     private readonly pool: Pool,
     private readonly recordings: Recordings,
@@ -474,8 +477,9 @@ export class Portfolios {
         await store.forget(db, id);
         for (const file of files) await this.recordings.letGoOf(db, file.id);
       });
-    for (const id of await store.leftOver(this.pool, KEPT_DAYS))
-      await transaction(this.pool, db => this.recordings.letGoOf(db, id));
+    const { left, next } = await store.leftOver(this.pool, KEPT_DAYS, this.sweptTo);
+    this.sweptTo = next;
+    for (const id of left) await transaction(this.pool, db => this.recordings.letGoOf(db, id));
   }
 }
 

@@ -156,16 +156,35 @@ export async function insertFile(db: Queryable, portfolioId: string, recordingId
   );
 }
 
-/** What was brought so many days ago and stands nowhere in its portfolio. */
-export async function leftOver(db: Queryable, days: number): Promise<string[]> {
-  const found = await rows<{ id: string }>(
+/** So many files are looked at in one step. */
+const STEP = 1_000;
+const FIRST = '00000000-0000-0000-0000-000000000000';
+
+/**
+ * What was brought so many days ago and stands nowhere in its portfolio: of the next step of all that was ever brought.
+ * @param after where the step before ended; from the beginning where nothing is given
+ * @returns where this one ended; null at the end of all
+ */
+export async function leftOver(
+  db: Queryable,
+  days: number,
+  after: string | null,
+  step = STEP,
+): Promise<{ left: string[]; next: string | null }> {
+  const found = await rows<{ id: string; isLeft: 0 | 1 }>(
     db,
-    `SELECT f.recording_id AS id FROM portfolio_files f JOIN portfolios p ON p.id = f.portfolio_id
-     WHERE f.brought_at < UTC_TIMESTAMP(3) - INTERVAL :days DAY
-       AND LOCATE(CAST(f.recording_id AS CHAR(36)), p.content) = 0 LIMIT 200`,
-    { days },
+    `SELECT f.recording_id AS id, f.brought_at < UTC_TIMESTAMP(3) - INTERVAL :days DAY
+       AND LOCATE(CAST(f.recording_id AS CHAR(36)), p.content) = 0 AS isLeft
+     FROM (
+       SELECT recording_id, portfolio_id, brought_at FROM portfolio_files
+       WHERE recording_id > :after ORDER BY recording_id LIMIT ${step}
+     ) f JOIN portfolios p ON p.id = f.portfolio_id ORDER BY f.recording_id`,
+    { days, after: after ?? FIRST },
   );
-  return found.map(f => f.id);
+  return {
+    left: found.flatMap(f => (f.isLeft ? [f.id] : [])),
+    next: found.length === step ? found.at(-1)!.id : null,
+  };
 }
 
 /** Teachers of a student's classes, and which of them see a portfolio. */

@@ -390,16 +390,11 @@ export async function removeRelease(db: Queryable, id: string): Promise<boolean>
   const sat = await row(db, 'SELECT 1 FROM sittings WHERE release_id = :id LIMIT 1 FOR UPDATE', { id });
   if (sat) return false;
   // Guests who came and did not begin are forgotten with their link.
-  const guests =
-    'IN (SELECT p.id FROM people p JOIN release_links l ON l.id = p.guest_link_id WHERE l.release_id = :id)';
-  await execute(db, `DELETE FROM sessions WHERE person_id ${guests}`, { id });
-  await execute(db, `DELETE FROM calendar_feeds WHERE person_id ${guests}`, { id });
+  const guests = 'JOIN release_links l ON l.id = p.guest_link_id WHERE l.release_id = :id';
+  for (const table of ['sessions', 'calendar_feeds'])
+    await execute(db, `DELETE x FROM ${table} x JOIN people p ON p.id = x.person_id ${guests}`, { id });
   await execute(db, 'DELETE FROM participants WHERE release_id = :id', { id });
-  await execute(
-    db,
-    'DELETE p FROM people p JOIN release_links l ON l.id = p.guest_link_id WHERE l.release_id = :id',
-    { id },
-  );
+  await execute(db, `DELETE p FROM people p ${guests}`, { id });
   for (const table of ['decisions', 'listeners', 'release_links'])
     await execute(db, `DELETE FROM ${table} WHERE release_id = :id`, { id });
   await execute(db, 'DELETE FROM releases WHERE id = :id', { id });
