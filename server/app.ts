@@ -1,4 +1,5 @@
 import compression from 'compression';
+import type { RequestListener } from 'node:http';
 import express, { type Express } from 'express';
 import expressStaticGzip from 'express-static-gzip';
 import { existsSync, readFileSync } from 'node:fs';
@@ -116,6 +117,8 @@ import type { Worker } from './worker';
 /** Ecoute's server, put together: every capability over one pool, one file store and one job queue. */
 export interface Ecoute {
   app: Express;
+  /** What a server hands each request to: the application, and before it what is asked for hundreds of times a second. */
+  listener: RequestListener;
   routes: Route[];
   jobs: JobQueue;
   changes: ChangeFeed;
@@ -157,7 +160,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   const changes = new ChangeFeed(pool);
   const rights = new RememberedRights(pool);
   const cookies = new SessionCookies(config.sessionSecret);
-  const quick = new QuickSound(pool, files, rights, cookies);
+  const quick = new QuickSound(pool, files, rights, cookies, config.sessionSecret);
   const guests = new Guests(pool, recordings, jobs, tries, config.baseUrl);
   const releases = new Releases(pool, jobs, mailer, config.baseUrl);
   await releases.prepare();
@@ -266,7 +269,7 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   app.set('trust proxy', config.proxies ?? false);
   app.locals.tagSecret = config.sessionSecret;
   // Before all else: what is asked for hundreds of times a second.
-  app.use(quick.serve, recordings.quickPieces(rights, cookies));
+  app.use(recordings.quickPieces(rights, cookies));
   app.use(...headers(isSecure(config)));
   app.use(pinoHttp({ logger: log, autoLogging: false }));
   // Files are compressed well; answers, of which the lanes of a school are megabytes, quickly.
@@ -295,7 +298,8 @@ export async function createEcoute(config: Config, pool: Pool, worker: Worker): 
   app.use('/api', (_req, _res, next) => next(notFound()));
   serveInterface(app, config.webDir, () => people.needsFirstTeacher());
   app.use(answerTrouble);
-  return { app, routes, jobs, changes, rights, recordings, people, mailer, files, pool, watch };
+  const listener: RequestListener = (req, res) => quick.serve(req, res, () => app(req, res));
+  return { app, listener, routes, jobs, changes, rights, recordings, people, mailer, files, pool, watch };
 }
 
 /** Where the simulated school system is, for Ecoute itself; null outside the demo. */

@@ -108,7 +108,7 @@ async function serve(demo: boolean): Promise<void> {
     ecoute = await createEcoute(config, pool, worker);
     if (demo && (await loadDemoWorld(pool, ecoute.recordings, join(root, 'demo'))))
       say('The demo world is loaded.');
-    server = tls ? https.createServer(tls, ecoute.app) : http.createServer(ecoute.app);
+    server = tls ? https.createServer(tls, ecoute.listener) : http.createServer(ecoute.listener);
     // A megabyte on a slow line takes its time; what nobody goes on with is ended.
     server.headersTimeout = 30_000;
     server.requestTimeout = 10 * 60_000;

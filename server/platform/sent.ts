@@ -1,6 +1,7 @@
 import { createHmac } from 'node:crypto';
 import type { Stats } from 'node:fs';
-import type { Request, Response } from 'express';
+import type { IncomingMessage, ServerResponse } from 'node:http';
+import type { Request } from 'express';
 import send from 'send';
 
 /** What somebody brought may do nothing, and is no page of ours, should a browser open it by its address. */
@@ -11,25 +12,40 @@ export const ALONE = "default-src 'none'; sandbox";
  * cannot be read out of it: a clock would say whose a hidden name is.
  */
 function tagOf(stat: Stats, secret: string): string {
-  const written = createHmac('sha256', secret).update(`${stat.mtimeMs} ${stat.size}`).digest('hex');
-  return `"${stat.size.toString(16)}-${written.slice(0, 16)}"`;
+  const version = `${stat.mtimeMs} ${stat.size}`;
+  const known = TAGS.get(version);
+  if (known !== undefined) return known;
+  const written = createHmac('sha256', secret).update(version).digest('hex');
+  const tag = `"${stat.size.toString(16)}-${written.slice(0, 16)}"`;
+  if (TAGS.size >= MOST_TAGS) TAGS.clear();
+  TAGS.set(version, tag);
+  return tag;
 }
+
+/** A sound that is fetched in pieces has its tag told with each of them. One secret for one process. */
+const TAGS = new Map<string, string>();
+const MOST_TAGS = 20_000;
 
 /**
  * Sends a file: answers ranges, and says 304 when the browser has it. Nothing says when it was written.
  * @param missing called instead of an error where there is no such file, before anything is sent
+ * @param secret what tags are keyed with; that of the application where nothing is given
  */
 export function sent(
-  res: Response,
+  res: ServerResponse,
   path: string,
   headers: Record<string, string>,
   missing: (() => void) | null = null,
+  secret = (res.req as Request).app.locals.tagSecret as string,
 ): Promise<void> {
-  const req = res.req as Request;
-  const secret = req.app.locals.tagSecret as string;
   return new Promise((resolve, reject) => {
-    send(req, encodeURI(path), { dotfiles: 'allow', cacheControl: false, etag: false, lastModified: false })
-      .on('headers', (_res: Response, _path: string, stat: Stats) => {
+    send(res.req as IncomingMessage, encodeURI(path), {
+      dotfiles: 'allow',
+      cacheControl: false,
+      etag: false,
+      lastModified: false,
+    })
+      .on('headers', (_res: ServerResponse, _path: string, stat: Stats) => {
         for (const [name, value] of Object.entries(headers)) res.setHeader(name, value);
         res.setHeader('ETag', tagOf(stat, secret));
       })

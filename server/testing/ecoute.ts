@@ -4,7 +4,7 @@
  */
 import { createHash, createHmac, randomUUID } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';
-import type { Server } from 'node:http';
+import { createServer, type Server } from 'node:http';
 import { copyFile, readFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -203,7 +203,8 @@ export class TestEcoute {
     const ecoute = await createEcoute(config, pool, does as Worker);
     if (withJobs) ecoute.jobs.start();
     const server = await new Promise<Server>(resolve => {
-      const listening = ecoute.app.listen(0, '127.0.0.1', () => resolve(listening));
+      const listening = createServer((req, res) => ecoute.listener(req, res));
+      listening.listen(0, '127.0.0.1', () => resolve(listening));
     });
     return new TestEcoute(
       ecoute,

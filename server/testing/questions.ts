@@ -23,8 +23,7 @@ export function noteQuestions(ecoute: Ecoute): () => readonly string[] {
       };
     }
   });
-  const app = ecoute.app as unknown as { handle: (...args: unknown[]) => void };
-  const handle = app.handle.bind(app);
-  app.handle = (...args) => ofRequest.run((asked = []), () => handle(...args));
+  const { listener } = ecoute;
+  ecoute.listener = (req, res) => ofRequest.run((asked = []), () => listener(req, res));
   return () => asked;
 }

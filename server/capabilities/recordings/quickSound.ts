@@ -1,4 +1,5 @@
-import type { Request, RequestHandler, Response } from 'express';
+import type { IncomingMessage, ServerResponse } from 'node:http';
+import type { Request } from 'express';
 import type { Pool } from '../../platform/database';
 import { mayHear, soundsForGood } from '../../platform/access/store';
 import type { FileStore } from '../../platform/files';
@@ -9,7 +10,7 @@ import type { SessionCookies } from '../../platform/rights/cookies';
 import { livingSessions } from '../../platform/sessions';
 import { playable } from './files';
 
-const SOUND = /^\/api\/recordings\/([0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12})\/sound$/;
+const SOUND = /^\/api\/recordings\/([0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12})\/sound(?:\?|$)/;
 
 /** Kept by the browser, asked about by its tag: the playable copy may have come since. */
 export const soundHeaders = (type: string): Record<string, string> => ({
@@ -28,23 +29,28 @@ export class QuickSound {
     private readonly files: FileStore,
     private readonly rights: RememberedRights,
     private readonly cookies: SessionCookies,
+    private readonly tagSecret: string,
   ) {}
 
-  /** Before all else: sends a playable copy to whoever is known to hear it; everything else goes the usual way. */
-  readonly serve: RequestHandler = (req, res, next) => {
-    const soundId = req.method === 'GET' ? SOUND.exec(req.path)?.[1] : undefined;
-    if (soundId === undefined) return next();
+  /**
+   * Before all else, and before the application: sends a playable copy to whoever is known to hear it.
+   * @param usual the way of everything else, and of what goes wrong before anything is sent
+   */
+  serve(req: IncomingMessage, res: ServerResponse, usual: () => void): void {
+    const soundId = req.method === 'GET' ? SOUND.exec(req.url ?? '')?.[1] : undefined;
+    if (soundId === undefined) return usual();
     const sessionId = this.cookies.sessionOf(req);
     const personId = sessionId === null ? null : this.rights.holderOf(sessionId, 'hear', soundId);
-    if (sessionId === null || personId === null) return next();
+    if (sessionId === null || personId === null) return usual();
     this.watch(res, { sessionId, personId, soundId });
     forNoPage(res);
-    sent(res, this.files.localPath(playable(soundId)), soundHeaders('audio/mp4'), next).catch(next);
-  };
+    const path = this.files.localPath(playable(soundId));
+    sent(res, path, soundHeaders('audio/mp4'), usual, this.tagSecret).catch(usual);
+  }
 
   /** Ends a sound that is being sent once whoever asked may not hear it any more. */
   watch(
-    res: Response,
+    res: ServerResponse,
     { sessionId, personId, soundId }: { sessionId: string; personId: string; soundId: string },
   ): void {
     this.rights.whileAllowed({

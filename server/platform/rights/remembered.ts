@@ -1,4 +1,4 @@
-import type { Response } from 'express';
+import type { ServerResponse } from 'node:http';
 import type { Pool } from '../database';
 import { log } from '../log';
 import * as store from './store';
@@ -51,7 +51,7 @@ export interface Sending {
   sessionId: string;
   personId: string;
   recordingId: string;
-  res: Response;
+  res: ServerResponse;
   /** Asks the database. */
   isStillAllowed: () => Promise<boolean>;
 }
