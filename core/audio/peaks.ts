@@ -34,8 +34,9 @@ export class PeakMeter {
   private readonly values: number[] = [];
   private low = Infinity;
   private high = -Infinity;
-  private filled = 0;
   private bucket = 0;
+  /** Where the bucket that is being filled ends, in samples. */
+  private bucketEnd: number;
   private count = 0;
   private squares = 0;
   private highest = 0;
@@ -44,34 +45,48 @@ export class PeakMeter {
   constructor(private readonly sampleRateHz: number) {
     if (!(sampleRateHz >= PEAKS_PER_SECOND))
       throw new RangeError(`A sample rate of ${sampleRateHz} Hz has no peaks.`);
+    this.bucketEnd = this.endOf(0);
   }
 
   /** @param samples mono, −1…1 */
   push(samples: Float32Array): void {
-    for (let i = 0; i < samples.length; i++) {
-      const x = samples[i]!;
-      if (x < this.low) this.low = x;
-      if (x > this.high) this.high = x;
-      const magnitude = x < 0 ? -x : x;
-      if (magnitude > this.highest) this.highest = magnitude;
-      this.squares += x * x;
-      this.count += 1;
-      this.filled += 1;
-      // Bucket ends are computed from the start, so that rates not divisible by 100 do not drift.
-      if (this.count >= Math.round(((this.bucket + 1) * this.sampleRateHz) / PEAKS_PER_SECOND)) this.close();
+    // In numbers of its own: read from the meter for each sample, a class that ends an exam together waited for this loop.
+    let { low, high, highest, squares } = this;
+    for (let i = 0; i < samples.length; ) {
+      const end = Math.min(samples.length, i + this.bucketEnd - this.count);
+      this.count += end - i;
+      for (; i < end; i++) {
+        const x = samples[i]!;
+        if (x < low) low = x;
+        if (x > high) high = x;
+        squares += x * x;
+      }
+      if (this.count < this.bucketEnd) break;
+      highest = Math.max(highest, high, -low);
+      this.close(low, high);
+      low = Infinity;
+      high = -Infinity;
     }
+    Object.assign(this, { low, high, highest, squares });
   }
 
-  private close(): void {
-    this.values.push(toByte(this.low), toByte(this.high));
-    this.low = Infinity;
-    this.high = -Infinity;
-    this.filled = 0;
+  private close(low: number, high: number): void {
+    this.values.push(toByte(low), toByte(high));
     this.bucket += 1;
+    // Reckoned from the start, so that rates not divisible by 100 do not drift.
+    this.bucketEnd = this.endOf(this.bucket);
+  }
+
+  private endOf(bucket: number): number {
+    return Math.round(((bucket + 1) * this.sampleRateHz) / PEAKS_PER_SECOND);
   }
 
   finish(): Measured {
-    if (this.filled > 0) this.close();
+    if (this.high >= this.low) {
+      this.highest = Math.max(this.highest, this.high, -this.low);
+      this.close(this.low, this.high);
+      [this.low, this.high] = [Infinity, -Infinity];
+    }
     const durationMs = Math.round((this.count / this.sampleRateHz) * 1000);
     return {
       peaks: { perSecond: PEAKS_PER_SECOND, durationMs, values: this.values },

@@ -2,7 +2,7 @@
 import type { Readable } from 'node:stream';
 import { ANALYSIS_HZ } from '@ecoute/core/audio/halves';
 import { asPlayable, WITH_HOLES } from '../recordings/sound';
-import { READ_ONLY, started, USUAL } from '../recordings/tools';
+import { BY_BLOCKS, READ_ONLY, started, USUAL } from '../recordings/tools';
 
 /** Seconds of the sound, counted from its first decoded sample. */
 export interface Span {
@@ -86,8 +86,8 @@ export async function decode(
   const sound = ['-map', '0:a:0', '-vn', '-af', WITH_HOLES, ...span];
   const args = [
     ...[...READ_ONLY, '-y', '-i', path],
-    ...[...sound, '-c:a', 'pcm_f32le', '-f', 'wav', 'pipe:1'],
-    ...[...sound, '-ac', '1', '-ar', String(ANALYSIS_HZ), '-f', 'f32le', 'pipe:3'],
+    ...[...sound, '-c:a', 'pcm_f32le', ...BY_BLOCKS, '-f', 'wav', 'pipe:1'],
+    ...[...sound, '-ac', '1', '-ar', String(ANALYSIS_HZ), ...BY_BLOCKS, '-f', 'f32le', 'pipe:3'],
     ...(copy ? asPlayable(copy.output, copy.mostMs) : []),
   ];
   const child = started('ffmpeg', args, { ...USUAL, timeoutMs: DECODING_MS, inBackground: true }, [

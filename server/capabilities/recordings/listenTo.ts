@@ -8,7 +8,7 @@ import type { Readable } from 'node:stream';
 import { GateFinder } from '@ecoute/core/audio/gate';
 import { PeakMeter, type Measured } from '@ecoute/core/audio/peaks';
 import { HoleFinder, INSPECT_RATE_HZ, WITH_HOLES, type Hole } from './sound';
-import { READ_ONLY, started, USUAL } from './tools';
+import { BY_BLOCKS, READ_ONLY, started, USUAL } from './tools';
 
 export interface ToHear {
   path: string;
@@ -50,9 +50,20 @@ class Listening {
     const most = ['-t', (this.file.mostMs / 1000).toFixed(3)];
     return [
       ...['-map', `${index}:a:0`, '-vn', ...most, '-af', WITH_HOLES],
-      ...['-ac', '1', '-ar', String(INSPECT_RATE_HZ), '-f', 'f32le', `pipe:${samples}`],
+      ...['-ac', '1', '-ar', String(INSPECT_RATE_HZ), ...BY_BLOCKS, '-f', 'f32le', `pipe:${samples}`],
       // Times and lengths of its packets, as they lie in the file; a picture or film beside is named in the head.
-      ...['-map', `${index}:a:0`, '-map', `${index}:v?`, ...most, '-c', 'copy', '-f', 'framecrc'],
+      ...[
+        '-map',
+        `${index}:a:0`,
+        '-map',
+        `${index}:v?`,
+        ...most,
+        '-c',
+        'copy',
+        ...BY_BLOCKS,
+        '-f',
+        'framecrc',
+      ],
       `pipe:${packets}`,
     ];
   }

@@ -1,7 +1,7 @@
 /** Sounds and films: what ffmpeg and ffprobe are asked, in one place. Runs in worker threads. */
 import { GateFinder } from '@ecoute/core/audio/gate';
 import { PeakMeter, type Measured } from '@ecoute/core/audio/peaks';
-import { asked, READ_ONLY, tool, type Bounds } from './tools';
+import { BY_BLOCKS, asked, READ_ONLY, tool, type Bounds } from './tools';
 
 /** Decoding rate for peaks and duration: fine enough for both, quick for long takes. */
 export const INSPECT_RATE_HZ = 16_000;
@@ -151,6 +151,7 @@ export async function measure(
     '1',
     '-ar',
     String(INSPECT_RATE_HZ),
+    ...BY_BLOCKS,
     '-f',
     'f32le',
     '-',

@@ -105,3 +105,6 @@ export async function asked(
 
 /** ffmpeg and ffprobe read local files only, whatever a file says. */
 export const READ_ONLY = ['-v', 'error', '-protocol_whitelist', 'file'];
+
+/** What is written into a pipe comes by the block, and not by the packet of some milliseconds: reading those took as long as decoding. */
+export const BY_BLOCKS = ['-flush_packets', '0'];
