@@ -52,7 +52,7 @@ export class PeakMeter {
   push(samples: Float32Array): void {
     // In numbers of its own: read from the meter for each sample, a class that ends an exam together waited for this loop.
     let { low, high, highest, squares } = this;
-    for (let i = 0; i < samples.length; ) {
+    for (let i = 0; i < samples.length;) {
       const end = Math.min(samples.length, i + this.bucketEnd - this.count);
       this.count += end - i;
       for (; i < end; i++) {

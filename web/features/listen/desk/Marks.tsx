@@ -53,6 +53,10 @@ const FINISHES: Record<Scheme, string> = {
 /** Presses nearer to each other than this are one press of two. */
 const SECOND_PRESS_MS = 400;
 
+/** An answer that is opened this soon after another one was finished was opened by that. */
+const OPENED_BY_FINISHING_MS = 3_000;
+let finishedAt = -Infinity;
+
 /** After a first digit, a second one may still make it a number of two. */
 const SECOND_DIGIT_MS = 900;
 
@@ -112,10 +116,14 @@ export function Marks({
     stay();
     marking.change(part);
   };
-  const [openedAt] = useState(() => performance.now());
+  /** When it was opened by finishing another one; a page that is just here has no press before it. */
+  const [openedAt] = useState(() => {
+    const now = performance.now();
+    return now - finishedAt < OPENED_BY_FINISHING_MS ? now : null;
+  });
   /** The second press of two belongs to the answer before, which lay in the same place: by the moment, or by what the device counts. */
   const ignoresSecond = (event: MouseEvent) => {
-    if (event.detail !== 2 && event.timeStamp - openedAt >= SECOND_PRESS_MS) return;
+    if (openedAt === null || (event.detail !== 2 && event.timeStamp - openedAt >= SECOND_PRESS_MS)) return;
     event.preventDefault();
     event.stopPropagation();
   };
@@ -135,8 +143,10 @@ export function Marks({
     stay();
     const words = scoreSaid(content, carries, marking.kept.now().value);
     const sent = marking.finish();
-    if (sent) onFinished(marking, sent, words);
-    else if (marking.asked(marking.kept.now().value)) setTimeout(() => reason.current?.focus());
+    if (sent) {
+      finishedAt = performance.now();
+      onFinished(marking, sent, words);
+    } else if (marking.asked(marking.kept.now().value)) setTimeout(() => reason.current?.focus());
   };
   /** Given by one press. A score that changes asks for its reason first, and nothing finishes by itself then. */
   const give = (part: Partial<MarkDraft>, afterMs = 0) => {
