@@ -183,7 +183,8 @@ test('on every desk the recording, its score, comment, note and Finish are in si
       await expect(teacher.getByText(/ to mark/).first()).toBeVisible();
       await teacher.waitForLoadState('networkidle');
       const at = `${name} at ${width}×${height}`;
-      expect([at, await boxes(desk)]).toEqual([at, opened]);
+      // Waveform and pitch line are looked at one after the other, and the line has its name a frame after its room.
+      await expect.poll(async () => [at, await boxes(desk)]).toEqual([at, opened]);
       const { top, bottom } = await seen(teacher);
       for (const [part, box] of Object.entries(opened)) {
         expect.soft([at, part, box !== null && box![1]! >= top]).toEqual([at, part, true]);
