@@ -62,7 +62,7 @@ export function PausedPassage({
   };
   const wordAt = (text: string, word: number) => {
     const heard = words?.[word];
-    if (!heard) return asked?.includes(word) === false ? <span className="opacity-60">{text}</span> : text;
+    if (!heard) return asked?.includes(word) === false ? <span className="text-soft">{text}</span> : text;
     return (
       <button
         type="button"

@@ -82,7 +82,7 @@ export function MarkedPassage({
         const look = `${offer ? `underline decoration-dashed decoration-2 underline-offset-8 ${offer.isAsked ? 'decoration-ink outline-2 outline-dashed outline-ink' : 'decoration-edge'}` : ''} ${
           piece.index === lit ? 'bg-petrol-wash' : ''
         } ${isOut ? 'line-through' : ''} ${marks.length > 0 ? 'bg-saffron-wash' : ''} ${
-          piece.index > last ? 'text-soft opacity-60' : asked?.has(piece.index) === false ? 'opacity-60' : ''
+          piece.index > last ? 'text-soft opacity-60' : asked?.has(piece.index) === false ? 'text-soft' : ''
         } ${piece.index === last ? 'border-e-4 border-ink pe-1' : ''}`;
         return (
           <span key={i}>
