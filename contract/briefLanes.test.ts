@@ -6,6 +6,7 @@ const whose = {
   sittingId: 's',
   studentId: 'p',
   studentName: 'Amara',
+  studentCalled: 'Amara',
   itemId: 'i',
   takeId: 't',
   durationMs: 900,
@@ -40,10 +41,10 @@ const view = (...lanes: Lane[]) => ({ releaseId: 'r', title: 'T', lanes }) as un
 
 describe('lanes, sent briefly', () => {
   it('leave out what is as usual, and nothing else', () => {
-    expect(brief(view(usual)).lanes[0]).toEqual(whose);
-    expect(brief(view(said)).lanes[0]).toEqual({
-      ...whose,
-      studentId: null,
+    expect(brief(view(usual)).lanes).toEqual([[0, 0, { takeId: 't', durationMs: 900 }]]);
+    expect(brief(view(said)).lanes[0]![2]).toEqual({
+      takeId: 't',
+      durationMs: 900,
       notes: [{ id: 'n' }],
       late: true,
       takes: 0,
@@ -56,10 +57,32 @@ describe('lanes, sent briefly', () => {
     });
   });
 
+  it('say once whose some are, and which item they answer', () => {
+    const second = { ...usual, itemId: 'j' };
+    const withIlse = { ...usual, studentName: 'Amara, Ilse', studentCalled: null };
+    const others = { ...usual, sittingId: 's2', studentId: 'p2' };
+    const sent = brief(view(usual, second, withIlse, others));
+    expect(sent.whose).toHaveLength(3);
+    expect(sent.itemIds).toEqual(['i', 'j']);
+    expect(sent.lanes.map(([of, item]) => [of, item])).toEqual([
+      [0, 0],
+      [0, 1],
+      [1, 0],
+      [2, 0],
+    ]);
+    expect(whole(sent).lanes.map(l => [l.sittingId, l.studentName, l.studentCalled, l.itemId])).toEqual([
+      ['s', 'Amara', 'Amara', 'i'],
+      ['s', 'Amara', 'Amara', 'j'],
+      ['s', 'Amara, Ilse', null, 'i'],
+      ['s2', 'Amara', 'Amara', 'i'],
+    ]);
+  });
+
   it('come back as they were, whatever they say', () => {
     const sent = JSON.parse(JSON.stringify(brief(view(usual, said)))) as ReturnType<typeof brief>;
     const back = whole(sent);
     expect(back.title).toBe('T');
+    expect(back).not.toHaveProperty('whose');
     expect(back.lanes[0]).toMatchObject(usual);
     expect(back.lanes[1]).toMatchObject(said);
     expect(back.lanes[0]).not.toHaveProperty('talk');

@@ -31,7 +31,7 @@ describe('what a page needs is named in its HTML', () => {
     const of = preloads(folder);
     const id = '0f92c714-df30-4131-924c-07ecfb738bbd';
     expect(of(`/listen/${id}`)).toContain(
-      `<link rel="preload" as="fetch" crossorigin href="/api/releases/${id}/lanes?brief">`,
+      `<link rel="preload" as="fetch" crossorigin href="/api/releases/${id}/lanes?packed">`,
     );
     for (const path of [
       `/listen/${id}/else`,

@@ -26,7 +26,7 @@ const PAGES: [RegExp, string][] = [
 
 /** What a page asks the server first, where that takes it a while: it is asked for while the scripts are read. */
 const DATA: [RegExp, (id: string) => string][] = [
-  [new RegExp(`^/listen/${ID}$`), id => `/api/releases/${id}/lanes?brief`],
+  [new RegExp(`^/listen/${ID}$`), id => `/api/releases/${id}/lanes?packed`],
 ];
 
 function dataFor(path: string): string {

@@ -65,7 +65,7 @@ const HELD: Record<string, number> = {
   'student /api/sittings/:sittingId/turns': 6,
   'teacher /api/takes/:takeId/notes.vtt': 10,
   'teacher /api/sittings/:sittingId/scores': 4,
-  'teacher /api/releases/:releaseId/lanes': 19,
+  'teacher /api/releases/:releaseId/lanes': 18,
   'teacher /api/sittings/:sittingId/items/:itemId/beside': 9,
   'student /api/todo': 8,
   'student /api/my-recordings': 2,

@@ -1,5 +1,6 @@
 import type { OverallLevel } from '@ecoute/contract/marking';
 import { row, rows, execute, type Queryable } from '../../platform/database';
+import { among, type WhichSittings } from '../sittings/which';
 
 export interface MarkRow {
   id: string;
@@ -22,9 +23,10 @@ const MARK = `SELECT k.id, k.sitting_id AS sittingId, k.item_id AS itemId, k.rev
   FROM marks k JOIN people p ON p.id = k.author_id`;
 
 /** The marks that hold, of some sittings. */
-export async function marksOf(db: Queryable, sittingIds: readonly string[]): Promise<MarkRow[]> {
-  if (sittingIds.length === 0) return [];
-  return rows<MarkRow>(db, `${MARK} WHERE k.in_force = 1 AND k.sitting_id IN (:sittingIds)`, { sittingIds });
+export async function marksOf(db: Queryable, which: WhichSittings): Promise<MarkRow[]> {
+  const these = among('k.sitting_id', which);
+  if (!these) return [];
+  return rows<MarkRow>(db, `${MARK} WHERE k.in_force = 1 AND ${these.sql}`, these.values);
 }
 
 /** The mark that holds for one answer. */
@@ -118,16 +120,14 @@ export async function callOffReturn(db: Queryable, id: string): Promise<boolean>
 }
 
 /** The overall levels that hold, by sitting, and how many were given before. */
-export async function levelsOf(
-  db: Queryable,
-  sittingIds: readonly string[],
-): Promise<Map<string, OverallLevel>> {
-  if (sittingIds.length === 0) return new Map();
+export async function levelsOf(db: Queryable, which: WhichSittings): Promise<Map<string, OverallLevel>> {
+  const these = among('l.sitting_id', which);
+  if (!these) return new Map();
   const found = await rows<{ sittingId: string; level: number | null; revision: number }>(
     db,
     `SELECT l.sitting_id AS sittingId, MAX(IF(l.in_force = 1, l.level, NULL)) AS level, COUNT(*) AS revision
-     FROM overall_levels l WHERE l.sitting_id IN (:sittingIds) GROUP BY l.sitting_id`,
-    { sittingIds },
+     FROM overall_levels l WHERE ${these.sql} GROUP BY l.sitting_id`,
+    these.values,
   );
   return new Map(found.map(f => [f.sittingId, { level: f.level, revision: Number(f.revision) }]));
 }
@@ -176,13 +176,14 @@ export interface PraiseRow {
 }
 
 /** Praise that holds in some sittings. */
-export async function praiseOf(db: Queryable, sittingIds: readonly string[]): Promise<PraiseRow[]> {
-  if (sittingIds.length === 0) return [];
+export async function praiseOf(db: Queryable, which: WhichSittings): Promise<PraiseRow[]> {
+  const these = among('sitting_id', which);
+  if (!these) return [];
   return rows<PraiseRow>(
     db,
     `SELECT sitting_id AS sittingId, item_id AS itemId, words FROM praise
-     WHERE sitting_id IN (:sittingIds) AND withdrawn_at IS NULL ORDER BY given_at, id`,
-    { sittingIds },
+     WHERE ${these.sql} AND withdrawn_at IS NULL ORDER BY given_at, id`,
+    these.values,
   );
 }
 

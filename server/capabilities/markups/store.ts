@@ -1,5 +1,6 @@
 import type { MarkupKind } from '@ecoute/contract/markups';
 import { row, rows, execute, type Queryable } from '../../platform/database';
+import { among, type WhichSittings } from '../sittings/which';
 
 export interface MarkupRow {
   id: string;
@@ -30,14 +31,15 @@ export async function markupsOf(db: Queryable, sittingIds: readonly string[]): P
 /** What is marked in some sittings, without what it looks like. */
 export async function markupsIn(
   db: Queryable,
-  sittingIds: readonly string[],
+  which: WhichSittings,
 ): Promise<Pick<MarkupRow, 'sittingId' | 'itemId' | 'kind'>[]> {
-  if (sittingIds.length === 0) return [];
+  const these = among('sitting_id', which);
+  if (!these) return [];
   return rows(
     db,
     `SELECT sitting_id AS sittingId, item_id AS itemId, kind FROM markups
-     WHERE in_force = 1 AND sitting_id IN (:sittingIds) AND content <> 'null'`,
-    { sittingIds },
+     WHERE in_force = 1 AND ${these.sql} AND content <> 'null'`,
+    these.values,
   );
 }
 

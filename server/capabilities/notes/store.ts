@@ -1,5 +1,6 @@
 import type { Note } from '@ecoute/contract/notes';
 import { row, rows, execute, type Queryable } from '../../platform/database';
+import { among, type WhichSittings } from '../sittings/which';
 
 const COLUMNS = `n.id, n.take_id AS takeId, n.from_ms AS fromMs, n.to_ms AS toMs, n.words, n.revision,
   p.display_name AS authorName, n.voice_id AS voiceId, v.duration_ms AS voiceMs, v.state AS voiceState`;
@@ -22,12 +23,13 @@ export async function notesOf(db: Queryable, takeIds: readonly string[]): Promis
 }
 
 /** Those of all takes of some sittings that were noted on these takes themselves: asked while the takes are. */
-export async function ownNotesIn(db: Queryable, sittingIds: readonly string[]): Promise<Note[]> {
-  if (sittingIds.length === 0) return [];
+export async function ownNotesIn(db: Queryable, which: WhichSittings): Promise<Note[]> {
+  const these = among('t.sitting_id', which);
+  if (!these) return [];
   return rows<Note>(
     db,
-    `SELECT ${COLUMNS} ${NOTES} JOIN takes t ON t.id = n.take_id WHERE t.sitting_id IN (:sittingIds) AND ${IN_ORDER}`,
-    { sittingIds },
+    `SELECT ${COLUMNS} ${NOTES} JOIN takes t ON t.id = n.take_id WHERE ${these.sql} AND ${IN_ORDER}`,
+    these.values,
   );
 }
 

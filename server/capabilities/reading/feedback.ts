@@ -150,6 +150,7 @@ export class Feedback {
     const sat = [{ sittingId, studentId: sitting.studentId, feedbackAt: sitting.feedbackAt }];
     const talks = await talksOf(this.pool, release, sat, {
       notes: noted,
+      takes,
       nameOf: row => (namesShown || row.sittingId === null ? row.authorName : ''),
     });
     const talkItem = talkOf(content);

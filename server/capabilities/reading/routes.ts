@@ -9,6 +9,9 @@ import type { Feedback } from './feedback';
 import type { QuickSound } from '../recordings/quickSound';
 import type { StudentLists } from './studentLists';
 
+/** So long after its lanes came a page of them is drawn. */
+const PAGE_DRAWN_MS = 600;
+
 /** What pages show of several capabilities at once. Nothing is changed here. */
 export function readingRoutes(
   allow: Policies,
@@ -18,11 +21,12 @@ export function readingRoutes(
   return [
     route('get', '/api/releases/:releaseId/lanes', allow.teacherOfRelease(), async ({ req, res, id }) => {
       const view = await lanesOf(pool, id('releaseId'));
-      // Not before the page has its lanes.
-      res.once('finish', () =>
-        quick.rememberRelease(req, id('releaseId')).catch((err: unknown) => log.warn({ err }, 'rights')),
-      );
-      return req.query.brief === undefined ? view : brief(view);
+      const remember = () =>
+        quick.rememberRelease(req, id('releaseId')).catch((err: unknown) => log.warn({ err }, 'rights'));
+      // Not before the page has its lanes and has drawn them: until then each of its first sounds is asked about by itself.
+      res.once('finish', () => setTimeout(() => void remember(), PAGE_DRAWN_MS).unref());
+      // Not under the name that it once had: a page of before knows how to read the whole.
+      return req.query.packed === undefined ? view : brief(view);
     }),
     route('get', '/api/sittings/:sittingId/items/:itemId/beside', allow.teacherOfSitting(), ({ id }) =>
       besideOf(pool, id('sittingId'), id('itemId')),

@@ -8,12 +8,14 @@ import type { Queryable } from '../../platform/database';
 import { contributionsIn, contributionsWith, type ContributionRow } from '../discussions/store';
 import { isWhole, saidIn, successors } from '../discussions/view';
 import type { ReleaseRow } from '../releases/store';
-import { takesOfSittings } from '../sittings/answers.store';
+import type { HeardRow } from '../recordings/store';
+import type { TakeRow } from '../sittings/answers.store';
 import { grouped, placedOf } from './views';
 
 /**
  * The talk of each of some sittings, by sitting; those in which nothing was said are left out.
  * @param notes by take
+ * @param heard the takes of these sittings
  * @param nameOf what the author of a contribution is called for whoever reads it
  * @returns null for a release that is no discussion
  */
@@ -21,7 +23,15 @@ export async function talksOf(
   db: Queryable,
   release: ReleaseRow,
   sat: readonly { sittingId: string; studentId: string; feedbackAt: Date | null }[],
-  { notes, nameOf }: { notes: ReadonlyMap<string, Note[]>; nameOf: (row: ContributionRow) => string },
+  {
+    notes,
+    takes: heard,
+    nameOf,
+  }: {
+    notes: ReadonlyMap<string, Note[]>;
+    takes: readonly TakeRow<HeardRow>[];
+    nameOf: (row: ContributionRow) => string;
+  },
 ): Promise<Map<string, TalkInLane> | null> {
   const plan = planOf(release.content);
   if (!plan) return null;
@@ -33,7 +43,7 @@ export async function talksOf(
   const all = [...known.values()];
   const now = successors(all);
   const said = saidIn(all);
-  const takes = new Map((await takesOfSittings(db, ids)).map(t => [t.id, t]));
+  const takes = new Map(heard.map(t => [t.id, t]));
   const bySitting = grouped(rows, r => r.sittingId!);
   const dueAtMs = release.dueAt.getTime();
   const contributeBy = contributeByMs(dueAtMs, plan.contributeDaysBefore);

@@ -8,6 +8,7 @@ import { carriedBy } from '@ecoute/contract/assessment/points';
 import type { FeedbackItem, RecordedAgain, Used } from '@ecoute/contract/marking';
 import type { Note } from '@ecoute/contract/notes';
 import type { Receipt } from '@ecoute/contract/sittings';
+import type { HeardRow } from '../recordings/store';
 import type { JudgementRow, TakeRow } from '../sittings/answers.store';
 
 export function judgementIn(
@@ -46,7 +47,7 @@ export function usedFor(
   return { hearings: own?.hearings ?? 0, hints: own?.hints ?? 0, readAlouds: own?.readAlouds ?? 0 };
 }
 
-export function placedOf(take: TakeRow | null): PlacedTake {
+export function placedOf(take: TakeRow<HeardRow> | null): PlacedTake {
   return { clock: take?.clock ?? null, gateMs: take?.recording.gateMs ?? null };
 }
 
@@ -69,13 +70,13 @@ export function grouped<T>(all: readonly T[], keyOf: (one: T) => string): Map<st
  * @param notes by take
  */
 export function againOf(
-  take: TakeRow | null,
-  own: readonly TakeRow[],
+  take: TakeRow<HeardRow> | null,
+  own: readonly TakeRow<HeardRow>[],
   markedAt: Date | null,
   notes: ReadonlyMap<string, Note[]>,
 ): RecordedAgain | null {
   if (!take?.askId) return null;
-  const first = countingTake<TakeRow>(own.filter(t => !t.askId));
+  const first = countingTake<TakeRow<HeardRow>>(own.filter(t => !t.askId));
   return {
     recordedAt: take.beganAt.toISOString(),
     first: first && { takeId: first.id, durationMs: first.durationMs, notes: notes.get(first.id) ?? [] },

@@ -38,11 +38,35 @@ export interface RecordingRow {
   endedEarlyAt: Date | null;
 }
 
+/** What a list says of a recording that it lets hear. */
+export type HeardRow = Pick<
+  RecordingRow,
+  | 'id'
+  | 'medium'
+  | 'details'
+  | 'fileName'
+  | 'state'
+  | 'problem'
+  | 'durationMs'
+  | 'peakDbfs'
+  | 'gateMs'
+  | 'wholeMs'
+  | 'arrivedAt'
+  | 'endedEarlyAt'
+>;
+
+const GATE = `CAST(COALESCE(r.gate_ms, IF(r.trim_from_ms IS NULL, NULL, 0)) AS DOUBLE) - COALESCE(r.trim_from_ms, 0) AS gateMs`;
+
+/** The columns of a `HeardRow`, from a table or alias `r`: half of them, of thousands. */
+export const HEARD_COLUMNS = `r.id, r.medium, r.details, r.file_name AS fileName, r.state, r.problem,
+  r.duration_ms AS durationMs, r.peak_dbfs AS peakDbfs, ${GATE}, r.whole_ms AS wholeMs, r.arrived_at AS arrivedAt,
+  r.ended_early_at AS endedEarlyAt`;
+
 /** The columns of a `RecordingRow`, from a table or alias `r`. */
 export const RECORDING_COLUMNS = `r.id, r.owner_id AS ownerId, r.purpose, r.wanted, r.medium, r.details,
   r.assessment_id AS assessmentId, r.file_name AS fileName, r.state, r.problem, r.media_type AS mediaType,
   r.size_bytes AS sizeBytes, r.sha256, r.duration_ms AS durationMs, r.limit_ms AS limitMs, r.peak_dbfs AS peakDbfs,
-  CAST(COALESCE(r.gate_ms, IF(r.trim_from_ms IS NULL, NULL, 0)) AS DOUBLE) - COALESCE(r.trim_from_ms, 0) AS gateMs,
+  ${GATE},
   r.trim_from_ms AS trimFromMs, r.trim_to_ms AS trimToMs, r.whole_ms AS wholeMs, r.playable_at AS playableAt,
   r.created_at AS createdAt, r.arrived_at AS arrivedAt, r.ended_early_at AS endedEarlyAt`;
 

@@ -47,7 +47,7 @@ export async function standings(
   studentId: string | null = null,
 ): Promise<StandingRow[]> {
   if (releaseIds.length === 0) return [];
-  const found = await rows<Omit<StandingRow, 'exception'> & RawException>(
+  const found = await rows<FoundRow>(
     db,
     `SELECT p.release_id AS releaseId, p.person_id AS studentId, n.display_name AS displayName, n.called,
        n.sign_in_name AS signInName, n.email, p.reminded_at AS remindedAt, ${EXCEPTION}, s.id AS sittingId, s.number, s.handed_in_at AS handedInAt,
@@ -59,37 +59,28 @@ export async function standings(
      ORDER BY n.display_name, n.id, s.number`,
     { releaseIds, studentId },
   );
-  return found.map(({ ownDueAt, excused, extraSittings, ...rest }) => ({
-    ...rest,
-    ...readException({ ownDueAt, excused, extraSittings }),
-  }));
+  return found.map(asStanding);
 }
 
-/** The same without names, in no order: for counting many releases at once. */
-export async function standingsToCount(db: Queryable, releaseIds: readonly string[]): Promise<StandingRow[]> {
-  if (releaseIds.length === 0) return [];
-  const found = await rows<Omit<StandingRow, 'exception'> & RawException>(
-    db,
-    `SELECT p.release_id AS releaseId, p.person_id AS studentId, ${EXCEPTION}, s.id AS sittingId, s.number,
-       s.handed_in_at AS handedInAt, s.due_was AS dueWas, s.feedback_at AS feedbackAt, ${FLAGS_OF_SITTING}, s.answered, s.finished, s.waiting_ms AS waitingMs
-     FROM participants p LEFT JOIN sittings s FORCE INDEX (sittings_one) ON s.release_id = p.release_id AND s.student_id = p.person_id
-     WHERE p.release_id IN (:releaseIds)`,
-    { releaseIds },
-  );
-  // Written out: spreading thousands of the driver's rows takes longer than fetching them.
-  return found.map(f => ({
+type OfPeople = 'displayName' | 'called' | 'signInName' | 'email' | 'remindedAt' | 'againFor';
+type FoundRow = Omit<StandingRow, 'exception'> & RawException;
+type CountedRow = Omit<FoundRow, OfPeople>;
+
+/** Written out: spreading thousands of the driver's rows takes longer than fetching them. What was not asked for is not known. */
+function asStanding(f: CountedRow & Partial<Pick<StandingRow, OfPeople>>): StandingRow {
+  return {
     releaseId: f.releaseId,
     studentId: f.studentId,
-    displayName: '',
-    called: null,
-    signInName: '',
-    email: null,
-    remindedAt: null,
+    displayName: f.displayName ?? '',
+    called: f.called ?? null,
+    signInName: f.signInName ?? '',
+    email: f.email ?? null,
+    remindedAt: f.remindedAt ?? null,
     sittingId: f.sittingId,
     number: f.number,
     handedInAt: f.handedInAt,
     dueWas: f.dueWas,
-    againFor: null,
+    againFor: f.againFor ?? null,
     feedbackAt: f.feedbackAt,
     setAside: f.setAside,
     askedAgain: f.askedAgain,
@@ -105,5 +96,19 @@ export async function standingsToCount(db: Queryable, releaseIds: readonly strin
     waitingMs: f.waitingMs,
     exception:
       f.ownDueAt === null && !f.excused && f.extraSittings === 0 ? NO_EXCEPTION : readException(f).exception,
-  }));
+  };
+}
+
+/** The same without names, in no order: for counting many releases at once. */
+export async function standingsToCount(db: Queryable, releaseIds: readonly string[]): Promise<StandingRow[]> {
+  if (releaseIds.length === 0) return [];
+  const found = await rows<CountedRow>(
+    db,
+    `SELECT p.release_id AS releaseId, p.person_id AS studentId, ${EXCEPTION}, s.id AS sittingId, s.number,
+       s.handed_in_at AS handedInAt, s.due_was AS dueWas, s.feedback_at AS feedbackAt, ${FLAGS_OF_SITTING}, s.answered, s.finished, s.waiting_ms AS waitingMs
+     FROM participants p LEFT JOIN sittings s FORCE INDEX (sittings_one) ON s.release_id = p.release_id AND s.student_id = p.person_id
+     WHERE p.release_id IN (:releaseIds)`,
+    { releaseIds },
+  );
+  return found.map(asStanding);
 }

@@ -1,6 +1,7 @@
 import type { Ask, AskKind } from '@ecoute/contract/replies';
 import type { RecordingState } from '@ecoute/contract/recordings';
 import { row, rows, execute, type Queryable } from '../../platform/database';
+import { among, type WhichSittings } from '../sittings/which';
 
 export interface AskRow extends Omit<Ask, 'answeredAt'> {
   sittingId: string;
@@ -12,11 +13,10 @@ const ASK = `SELECT a.id, a.sitting_id AS sittingId, a.item_id AS itemId, a.kind
   FROM asks a JOIN people p ON p.id = a.asked_by WHERE a.withdrawn_at IS NULL`;
 
 /** What is asked for in some sittings. */
-export async function asksOf(db: Queryable, sittingIds: readonly string[]): Promise<AskRow[]> {
-  if (sittingIds.length === 0) return [];
-  return rows<AskRow>(db, `${ASK} AND a.sitting_id IN (:sittingIds) ORDER BY a.asked_at, a.id`, {
-    sittingIds,
-  });
+export async function asksOf(db: Queryable, which: WhichSittings): Promise<AskRow[]> {
+  const these = among('a.sitting_id', which);
+  if (!these) return [];
+  return rows<AskRow>(db, `${ASK} AND ${these.sql} ORDER BY a.asked_at, a.id`, these.values);
 }
 
 /** Asks for something on an item, or on the whole sitting; what was asked there before, unanswered, is withdrawn. */
@@ -70,11 +70,10 @@ const REPLY = `SELECT r.id, r.sitting_id AS sittingId, r.item_id AS itemId, r.as
     LEFT JOIN recordings v ON v.id = r.voice_id`;
 
 /** What was said in some sittings, in order. */
-export async function repliesOf(db: Queryable, sittingIds: readonly string[]): Promise<ReplyRow[]> {
-  if (sittingIds.length === 0) return [];
-  return rows<ReplyRow>(db, `${REPLY} WHERE r.sitting_id IN (:sittingIds) ORDER BY r.made_at, r.id`, {
-    sittingIds,
-  });
+export async function repliesOf(db: Queryable, which: WhichSittings): Promise<ReplyRow[]> {
+  const these = among('r.sitting_id', which);
+  if (!these) return [];
+  return rows<ReplyRow>(db, `${REPLY} WHERE ${these.sql} ORDER BY r.made_at, r.id`, these.values);
 }
 
 export async function findReply(db: Queryable, id: string): Promise<ReplyRow | null> {
@@ -162,12 +161,13 @@ export async function keepHeard(db: Queryable, at: { sittingId: string; itemId: 
 }
 
 /** When the feedback on each item was first heard. */
-export async function heardOf(db: Queryable, sittingIds: readonly string[]) {
-  if (sittingIds.length === 0) return [];
+export async function heardOf(db: Queryable, which: WhichSittings) {
+  const these = among('sitting_id', which);
+  if (!these) return [];
   return rows<{ sittingId: string; itemId: string; heardAt: Date }>(
     db,
     `SELECT sitting_id AS sittingId, item_id AS itemId, heard_at AS heardAt FROM hearings_of_feedback
-     WHERE sitting_id IN (:sittingIds)`,
-    { sittingIds },
+     WHERE ${these.sql}`,
+    these.values,
   );
 }

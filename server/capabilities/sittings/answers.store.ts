@@ -5,7 +5,14 @@ import type { TakeInLine } from '@ecoute/core/timing/itemRun';
 import type { TakeClock } from '@ecoute/core/timing/takeClock';
 import { TAKE_IS_IN } from '../../platform/access/contributions.store';
 import { row, rows, execute, type Queryable } from '../../platform/database';
-import { RECORDING_COLUMNS, withDetails, type RecordingRow } from '../recordings/store';
+import {
+  HEARD_COLUMNS,
+  RECORDING_COLUMNS,
+  withDetails,
+  type HeardRow,
+  type RecordingRow,
+} from '../recordings/store';
+import { among, type WhichSittings } from './which';
 
 export interface WrittenRow {
   sittingId: string;
@@ -17,13 +24,14 @@ export interface WrittenRow {
 }
 
 /** Written answers of some sittings that hold any words. */
-export async function writtenOf(db: Queryable, sittingIds: readonly string[]): Promise<WrittenRow[]> {
-  if (sittingIds.length === 0) return [];
+export async function writtenOf(db: Queryable, which: WhichSittings): Promise<WrittenRow[]> {
+  const these = among('sitting_id', which);
+  if (!these) return [];
   return rows<WrittenRow>(
     db,
     `SELECT sitting_id AS sittingId, item_id AS itemId, text, revision, updated_at AS updatedAt
-     FROM written_answers WHERE sitting_id IN (:sittingIds) AND text <> ''`,
-    { sittingIds },
+     FROM written_answers WHERE ${these.sql} AND text <> ''`,
+    these.values,
   );
 }
 
@@ -53,7 +61,8 @@ export async function keepWritten(
   );
 }
 
-export interface TakeRow extends TakeInLine {
+/** @typeParam R what is known of its recording */
+export interface TakeRow<R extends HeardRow = RecordingRow> extends TakeInLine {
   clock: TakeClock | null;
   source: TakeSource;
   title: string;
@@ -67,7 +76,7 @@ export interface TakeRow extends TakeInLine {
   /** When the server first heard of it, where it is said to have begun long before; null where that agrees. */
   claimedAt: Date | null;
   durationMs: number | null;
-  recording: RecordingRow;
+  recording: R;
   /** The answer that some people gave as one, and whether it is another one's device that recorded it, scored with theirs. */
   jointId: string | null;
   isCopy: boolean;
@@ -76,10 +85,31 @@ export interface TakeRow extends TakeInLine {
 }
 
 /** All takes of some sittings with their recordings, in order. */
-export async function takesOfSittings(db: Queryable, sittingIds: readonly string[]): Promise<TakeRow[]> {
-  if (sittingIds.length === 0) return [];
+export function takesOfSittings(db: Queryable, sittingIds: readonly string[]): Promise<TakeRow[]> {
+  return takesWith<RecordingRow>(
+    db,
+    sittingIds,
+    RECORDING_COLUMNS,
+    'ORDER BY t.sitting_id, t.item_id, t.number',
+  );
+}
+
+/** The same with what a list of them says alone, in no order. */
+export function heardTakesOf(db: Queryable, which: WhichSittings): Promise<TakeRow<HeardRow>[]> {
+  return takesWith<HeardRow>(db, which, HEARD_COLUMNS);
+}
+
+/** @param columns of an `R`, from an alias `r` */
+async function takesWith<R extends HeardRow>(
+  db: Queryable,
+  which: WhichSittings,
+  columns: string,
+  inOrder = '',
+): Promise<TakeRow<R>[]> {
+  const these = among('t.sitting_id', which);
+  if (!these) return [];
   const found = await rows<
-    RecordingRow & {
+    R & {
       sittingId: string;
       itemId: string;
       number: number;
@@ -101,11 +131,11 @@ export async function takesOfSittings(db: Queryable, sittingIds: readonly string
     `SELECT t.sitting_id AS sittingId, t.item_id AS itemId, t.number, t.began_at AS beganAt, t.chosen_at AS chosenAt, t.claimed_at AS claimedAt,
        t.clock, t.source, t.title, t.note, t.picture_id AS pictureId, t.ask_id AS askId, t.joint_id AS jointId,
        l.take_id <> t.id AND j.apart = 0 AS isCopy, ${TAKE_IS_IN} AS isIn,
-       ${RECORDING_COLUMNS}
+       ${columns}
      FROM takes t FORCE INDEX (takes_number) JOIN recordings r ON r.id = t.id LEFT JOIN joint_answers j ON j.id = t.joint_id
        LEFT JOIN joint_people l ON l.joint_id = j.id AND l.person_id = j.lead_id
-     WHERE t.sitting_id IN (:sittingIds) ORDER BY t.sitting_id, t.item_id, t.number`,
-    { sittingIds },
+     WHERE ${these.sql} ${inOrder}`,
+    these.values,
   );
   return found.map(withDetails).map(row => ({
     id: row.id,
@@ -137,13 +167,13 @@ export interface JudgementRow {
 }
 
 /** What students say of their own answers; the sitting's own id in place of an item's stands for the whole. */
-export async function judgementsOf(db: Queryable, sittingIds: readonly string[]): Promise<JudgementRow[]> {
-  if (sittingIds.length === 0) return [];
+export async function judgementsOf(db: Queryable, which: WhichSittings): Promise<JudgementRow[]> {
+  const these = among('sitting_id', which);
+  if (!these) return [];
   const found = await rows<Omit<JudgementRow, 'judgement'> & { judgement: string }>(
     db,
-    `SELECT sitting_id AS sittingId, item_id AS itemId, judgement FROM self_assessments
-     WHERE sitting_id IN (:sittingIds)`,
-    { sittingIds },
+    `SELECT sitting_id AS sittingId, item_id AS itemId, judgement FROM self_assessments WHERE ${these.sql}`,
+    these.values,
   );
   return found.map(f => ({ ...f, judgement: JSON.parse(f.judgement) as Judgement }));
 }

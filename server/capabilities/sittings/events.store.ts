@@ -3,6 +3,7 @@ import type { Used } from '@ecoute/contract/marking';
 import type { SittingEvent, SittingEventKind } from '@ecoute/contract/sittings';
 import type { Heard } from '@ecoute/core/takes/claim';
 import { row, rows, type Queryable } from '../../platform/database';
+import { among, type WhichSittings } from './which';
 
 export async function eventsOf(db: Queryable, sittingId: string): Promise<SittingEvent[]> {
   const found = await rows<{ id: string; itemId: string | null; kind: SittingEventKind; at: Date }>(
@@ -74,16 +75,17 @@ export interface HearingsRow {
 /** How often something was used on the way to the answers of some sittings. */
 export async function usedIn(
   db: Queryable,
-  sittingIds: readonly string[],
+  which: WhichSittings,
 ): Promise<(Used & { sittingId: string; itemId: string })[]> {
-  if (sittingIds.length === 0) return [];
+  const these = among('sitting_id', which);
+  if (!these) return [];
   return rows(
     db,
     `SELECT sitting_id AS sittingId, item_id AS itemId, CAST(SUM(kind = 'promptBegan') - LEAST(1, SUM(kind = 'promptCut')) AS INT) AS hearings,
        CAST(SUM(kind = 'hintOpened') AS INT) AS hints, CAST(SUM(kind = 'readAloud') AS INT) AS readAlouds
-     FROM sitting_events WHERE sitting_id IN (:sittingIds) AND kind IN ('promptBegan', 'promptCut', 'hintOpened', 'readAloud')
+     FROM sitting_events WHERE ${these.sql} AND kind IN ('promptBegan', 'promptCut', 'hintOpened', 'readAloud')
        AND item_id IS NOT NULL GROUP BY sitting_id, item_id`,
-    { sittingIds },
+    these.values,
   );
 }
 

@@ -161,7 +161,12 @@ export async function togetherOf(
   const joints = new Map(
     (await rows<JointRow>(db, `${JOINT} WHERE j.id IN (:ids)`, { ids })).map(j => [j.id, j]),
   );
-  const people = await peopleIn(db, ids);
+  const people = new Map<string, JointPerson[]>();
+  for (const p of await peopleIn(db, ids)) {
+    const there = people.get(p.jointId);
+    if (there) there.push(p);
+    else people.set(p.jointId, [p]);
+  }
   const called = (p: JointPerson) => (nameOf ? nameOf(p.personId) : p.displayName);
   const missing = (p: JointPerson): string[] => {
     if (p.leftAt) return [`${called(p)} says that they were not there`];
@@ -171,7 +176,7 @@ export async function togetherOf(
   return new Map(
     takes.flatMap(take => {
       const joint = take.jointId === null ? undefined : joints.get(take.jointId);
-      const all = people.filter(p => p.jointId === joint?.id);
+      const all = (joint && people.get(joint.id)) ?? [];
       const own = all.find(p => p.takeId === take.id);
       if (!joint || !own) return [];
       const others = all.filter(p => p !== own);

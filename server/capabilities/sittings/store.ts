@@ -224,24 +224,25 @@ export async function beginClock(db: Queryable, id: string, at: Date): Promise<b
   );
 }
 
-/** What was handed in, as it is kept. */
-async function receiptTexts(
-  db: Queryable,
-  ids: readonly string[],
-): Promise<{ id: string; receipt: string }[]> {
-  if (ids.length === 0) return [];
-  return rows(db, 'SELECT id, receipt FROM sittings WHERE id IN (:ids) AND receipt IS NOT NULL', { ids });
-}
-
 /** What was handed in, by sitting. */
 export async function receiptsOf(db: Queryable, ids: readonly string[]): Promise<Map<string, Receipt>> {
-  return new Map((await receiptTexts(db, ids)).map(f => [f.id, JSON.parse(f.receipt) as Receipt]));
+  if (ids.length === 0) return new Map();
+  const found = await rows<{ id: string; receipt: string }>(
+    db,
+    'SELECT id, receipt FROM sittings WHERE id IN (:ids) AND receipt IS NOT NULL',
+    { ids },
+  );
+  return new Map(found.map(f => [f.id, JSON.parse(f.receipt) as Receipt]));
 }
 
-/** What was passed on in some sittings: `${sittingId} ${itemId}` of each. */
-export async function passedOf(db: Queryable, ids: readonly string[]): Promise<Set<string>> {
-  // Most say nothing of the kind, and need not be read for that.
-  const some = (await receiptTexts(db, ids)).filter(f => f.receipt.includes('"passed":true'));
+/** What was passed on in the sittings of a release: `${sittingId} ${itemId}` of each. */
+export async function passedOf(db: Queryable, releaseId: string): Promise<Set<string>> {
+  // Most receipts say nothing of the kind: they need not even be sent.
+  const some = await rows<{ id: string; receipt: string }>(
+    db,
+    `SELECT id, receipt FROM sittings WHERE release_id = :releaseId AND LOCATE(BINARY '"passed":true', receipt)`,
+    { releaseId },
+  );
   return new Set(
     some.flatMap(({ id, receipt }) =>
       (JSON.parse(receipt) as Receipt).lines.filter(l => l.passed).map(l => `${id} ${l.itemId}`),

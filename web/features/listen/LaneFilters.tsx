@@ -1,6 +1,6 @@
 import { Search } from 'lucide-react';
 import { ToggleGroup } from 'radix-ui';
-import { memo, type Ref } from 'react';
+import { memo, useMemo, type Ref } from 'react';
 import type { Lane } from '@ecoute/contract/marking';
 import { inputClass } from '../../parts/Field';
 import { FILTER_WORDS, filtersOf, type LaneFilter, type Narrowed } from './laneFilters';
@@ -25,7 +25,7 @@ export const LaneFilters = memo(function LaneFilters({
   onEnter: () => void;
 }) {
   const { filters, who } = narrowed;
-  const found = filtersOf(lanes);
+  const found = useMemo(() => filtersOf(lanes), [lanes]);
   // One that finds nobody any more goes on showing while it is on, so that it can be taken off.
   const offered = found.map(f => f.filter);
   const gone = filters.filter(f => !offered.includes(f)).map(filter => ({ filter, sittings: 0 }));

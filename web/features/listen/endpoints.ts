@@ -47,7 +47,7 @@ export const listenApi = api.injectEndpoints({
       // As it stands in the page's head, where a browser asks for it first. Whoever was nobody then, or somebody else, is not told
       // what that was answered with.
       async queryFn(id, _api, _extra, ask) {
-        const asked = () => ask(`api/releases/${id}/lanes?brief`);
+        const asked = () => ask(`api/releases/${id}/lanes?packed`);
         const first = await asked();
         const { data, error } = first.error && first.error.status !== 0 ? await asked() : first;
         return error ? { error } : { data: whole(data as BriefView) };

@@ -76,7 +76,8 @@ export function isNarrowed({ filters, who }: Narrowed): boolean {
 
 /** Whether a lane is among those that are looked for. */
 export function isAmong(lane: Lane, { filters, who }: Narrowed): boolean {
-  return filters.every(f => passes(lane, f)) && folded(lane.studentName).includes(folded(who));
+  if (!filters.every(f => passes(lane, f))) return false;
+  return who === '' || folded(lane.studentName).includes(folded(who));
 }
 
 /** Reads what is looked for from an address; what it does not know is left out. */
@@ -87,8 +88,10 @@ export function narrowedIn(address: URLSearchParams): Narrowed {
 
 /** The filters that find something, each with how many students (sittings) it finds. */
 export function filtersOf(lanes: readonly Lane[]): { filter: LaneFilter; sittings: number }[] {
-  return FILTERS.map(filter => ({
-    filter,
-    sittings: new Set(lanes.filter(l => passes(l, filter)).map(l => l.sittingId)).size,
-  })).filter(({ filter, sittings }) => filter === 'all' || sittings > 0);
+  const found = FILTERS.map(filter => ({ filter, sittings: new Set<string>() }));
+  for (const lane of lanes)
+    for (const { filter, sittings } of found) if (passes(lane, filter)) sittings.add(lane.sittingId);
+  return found
+    .map(({ filter, sittings }) => ({ filter, sittings: sittings.size }))
+    .filter(({ filter, sittings }) => filter === 'all' || sittings > 0);
 }

@@ -9,6 +9,12 @@ export type Arrangement = 'item' | 'student';
 
 export const laneKey = (lane: Pick<Lane, 'sittingId' | 'itemId'>) => `${lane.sittingId} ${lane.itemId}`;
 
+/** Tells the lane with a key from others, thousands of them: without a key of each. */
+export function isLaneOf(key: string | null): (lane: Lane) => boolean {
+  const [sittingId, itemId] = (key ?? '').split(' ');
+  return lane => lane.sittingId === sittingId && lane.itemId === itemId;
+}
+
 /** Whether there is anything to hear or read on a lane. */
 export function isAnswered(lane: Pick<Lane, 'takeId' | 'written'>): boolean {
   return lane.takeId !== null || lane.written !== null;
@@ -58,7 +64,7 @@ export function nextWaiting(
   isOne: (lane: Lane) => boolean = () => true,
 ): Lane | null {
   const all = groups.flatMap(g => g.lanes);
-  const at = all.findIndex(l => laneKey(l) === from);
+  const at = all.findIndex(isLaneOf(from));
   return [...all.slice(at + 1), ...all.slice(0, Math.max(0, at))].find(l => waits(l) && isOne(l)) ?? null;
 }
 
@@ -80,9 +86,12 @@ export interface ToGive {
 export function checkFeedback(view: Pick<ListenView, 'content' | 'lanes'>): ToGive[] {
   const needsLevel = view.content.scoring.kind === 'level';
   const bySitting = new Map<string, Lane[]>();
-  for (const lane of view.lanes)
-    if (!isBack(lane.state) && lane.state !== 'underWay' && !lane.askedAgain)
-      bySitting.set(lane.sittingId, [...(bySitting.get(lane.sittingId) ?? []), lane]);
+  for (const lane of view.lanes) {
+    if (isBack(lane.state) || lane.state === 'underWay' || lane.askedAgain) continue;
+    const own = bySitting.get(lane.sittingId);
+    if (own) own.push(lane);
+    else bySitting.set(lane.sittingId, [lane]);
+  }
   return [...bySitting].map(([sittingId, own]) => ({
     sittingId,
     studentName: own[0]!.studentName,

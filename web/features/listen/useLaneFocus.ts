@@ -5,7 +5,7 @@ import { trackOf } from '../../parts/player/PlayButton';
 import { fetchAhead, fetchPeaks, getReady, player } from '../../parts/player/usePlayer';
 import type { Track } from '../../parts/player/player';
 import { isAmong, isNarrowed, narrowedIn, type Narrowed } from './laneFilters';
-import { groupsOf, laneKey, nextWaiting, waits, type Arrangement } from './order';
+import { groupsOf, isLaneOf, laneKey, nextWaiting, waits, type Arrangement } from './order';
 
 /** A lane's recording for the player; null where there is none. */
 export const trackOfLane = ({ takeId, studentName, durationMs }: Lane): Track | null =>
@@ -61,10 +61,11 @@ export function useLaneFocus(view: ListenView, taken: RefObject<ReadonlySet<stri
     // eslint-disable-next-line react-hooks/exhaustive-deps -- where nothing is narrowed the focus changes nothing
     [view, arrangement, narrowed, isNarrowed(narrowed) ? focus : null],
   );
-  const focused = view.lanes.find(l => laneKey(l) === focus) ?? view.lanes[0]!;
+  const focused = view.lanes.find(isLaneOf(focus)) ?? view.lanes[0]!;
   const key = laneKey(focused);
-  const group = groups.find(g => g.lanes.some(l => laneKey(l) === key)) ?? groups[0]!;
-  const place = group.lanes.findIndex(l => laneKey(l) === key);
+  const isFocused = isLaneOf(key);
+  const group = groups.find(g => g.lanes.some(isFocused)) ?? groups[0]!;
+  const place = group.lanes.findIndex(isFocused);
 
   const goTo = useCallback((lane: Lane | null | undefined, play = false) => {
     if (!lane) return;
