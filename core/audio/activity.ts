@@ -159,13 +159,19 @@ function standsOut(bands: BandLevels, room: Room, { mean, spread }: Noise, out: 
   const { count } = bands;
   out.fill(0);
   for (let b = 0; b < BANDS; b++) {
+    const own = mean[b]!;
+    const wide = spread[b]!;
+    let here = bandDb(bands, 0, b);
+    let before = here;
     for (let hop = 0; hop < count; hop++) {
-      const before = bandDb(bands, Math.max(0, hop - 1), b);
-      const after = bandDb(bands, Math.min(count - 1, hop + 1), b);
-      const z = ((before + bandDb(bands, hop, b) + after) / 3 - room(hop, b) - mean[b]!) / spread[b]!;
-      out[hop]! += Math.max(-1, Math.min(MOST_OF_ONE, z));
+      const after = hop + 1 < count ? bandDb(bands, hop + 1, b) : here;
+      const z = ((before + here + after) / 3 - room(hop, b) - own) / wide;
+      before = here;
+      here = after;
+      let stands = z > MOST_OF_ONE ? MOST_OF_ONE : z < -1 ? -1 : z;
       // One band alone may be enough: an s over the hum of a room.
-      if (z > CLEAR_OF_ONE) out[hop]! += CLEAR - CLEAR_OF_ONE;
+      if (z > CLEAR_OF_ONE) stands += CLEAR - CLEAR_OF_ONE;
+      out[hop]! += stands;
     }
   }
 }

@@ -112,17 +112,49 @@ export class BandMeter {
 
   /** Two hops by one transform: the one as real, the other as imaginary part. */
   private twoHops(): void {
-    const { input, spectrum, low } = this;
-    input.fill(0);
-    for (let part = 0; part < 2; part++) {
-      const start = (this.made + part) * HOP - HALF - this.base;
-      const to = Math.min(SIZE, low.length - start);
-      for (let k = Math.max(0, -start); k < to; k++) input[2 * k + part] = low[start + k]! * WINDOW[k]!;
-    }
-    this.fft.transform(spectrum, input);
+    const start = this.made * HOP - HALF - this.base;
+    const isInside = start >= 0 && start + HOP + SIZE <= this.low.length;
+    const [first, second] = isInside ? this.fill(start) : this.fillAtEnd(start);
+    this.fft.transform(this.spectrum, this.input);
     this.powers();
-    this.hop(this.powerOfFirst);
-    this.hop(this.powerOfSecond);
+    this.hop(this.powerOfFirst, first / WINDOW_POWER);
+    this.hop(this.powerOfSecond, second / WINDOW_POWER);
+  }
+
+  /** Windows both hops, in one go through what they share. @returns the power of the upper half in each, times the window's */
+  private fill(start: number): [number, number] {
+    const { input, low, high } = this;
+    let first = 0;
+    let second = 0;
+    for (let k = 0; k < SIZE; k++) {
+      const a = (start + k) | 0;
+      const b = (a + HOP) | 0;
+      const w = WINDOW[k]!;
+      input[2 * k] = low[a]! * w;
+      input[2 * k + 1] = low[b]! * w;
+      const x = high[a]! * w;
+      const y = high[b]! * w;
+      first += x * x;
+      second += y * y;
+    }
+    return [first, second];
+  }
+
+  /** The same where a window reaches beyond what there is. */
+  private fillAtEnd(start: number): [number, number] {
+    const { input, low, high } = this;
+    input.fill(0);
+    const powers: [number, number] = [0, 0];
+    for (let part = 0; part < 2; part++) {
+      const own = start + part * HOP;
+      const to = Math.min(SIZE, low.length - own);
+      for (let k = Math.max(0, -own); k < to; k++) {
+        input[2 * k + part] = low[own + k]! * WINDOW[k]!;
+        const x = high[own + k]! * WINDOW[k]!;
+        powers[part]! += x * x;
+      }
+    }
+    return powers;
   }
 
   /** Powers of the narrow bands of both hops, from the even and odd parts of the one spectrum. */
@@ -149,7 +181,7 @@ export class BandMeter {
     }
   }
 
-  private hop(powers: Float64Array): void {
+  private hop(powers: Float64Array, high: number): void {
     const { recent } = this;
     const narrow = recent[this.made % recent.length]!;
     const before = recent[(this.made + 1) % recent.length]!;
@@ -169,25 +201,12 @@ export class BandMeter {
       this.levels[base + wide] = 2 * (decibels(together) - FLOOR_DB) + 0.5;
       all += together;
     }
-    const high = this.highPower();
     this.levels[base + WIDE.length] = 2 * (decibels(high) - FLOOR_DB) + 0.5;
     this.total.push(decibels(all + high));
     // At the beginning there is nothing that it could have risen from.
     const risen = this.risen(narrow, before);
     this.rise.push(this.made < FIRST_RISE ? 0 : risen);
     this.made += 1;
-  }
-
-  private highPower(): number {
-    const { high } = this;
-    const start = this.made * HOP - HALF - this.base;
-    const to = Math.min(SIZE, high.length - start);
-    let sum = 0;
-    for (let k = Math.max(0, -start); k < to; k++) {
-      const x = high[start + k]! * WINDOW[k]!;
-      sum += x * x;
-    }
-    return sum / WINDOW_POWER;
   }
 
   /**

@@ -94,10 +94,10 @@ export class PartialReader {
     // The window is the same on both sides of the middle and its slope the opposite: what lies as far before as after is
     // taken together, once for all partials.
     for (let d = 0; d <= half; d++) {
-      const before = d === 0 ? 0 : (samples[centre - d] ?? 0);
-      const after = samples[centre + d] ?? 0;
-      const w = hann[half + d]!;
-      const s = slope[half + d]!;
+      const before = d === 0 ? 0 : (samples[(centre - d) | 0] ?? 0);
+      const after = samples[(centre + d) | 0] ?? 0;
+      const w = hann[(half + d) | 0]!;
+      const s = slope[(half + d) | 0]!;
       evenHann[d] = w * (after + before);
       oddHann[d] = w * (after - before);
       evenSlope[d] = s * (after - before);

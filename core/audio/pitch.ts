@@ -49,6 +49,12 @@ const UNBIAS = Float64Array.from({ length: LONGEST + 2 }, (_, lag) => {
   }
   return whole / sum;
 });
+/** The correlation is looked at up to the longest period, and between its samples by some beyond. */
+const CORRELATED = LONGEST + 14;
+/** Frequencies from 0 to the highest, but for that one. */
+const BANDS = FFT_SIZE / 2;
+const COSINE = Float64Array.from({ length: BANDS }, (_, k) => Math.cos((Math.PI * k) / BANDS));
+const SINE = Float64Array.from({ length: BANDS }, (_, k) => Math.sin((Math.PI * k) / BANDS));
 const MOST_CANDIDATES = 9;
 const LEAST_STRENGTH = 0.25;
 /** Softer than this nothing is heard, whatever its shape. Power of a full-scale square wave is 1. */
@@ -99,7 +105,12 @@ export class PitchTracker {
   private readonly fft = new FFT(FFT_SIZE);
   private readonly input = new Float64Array(2 * FFT_SIZE);
   private readonly spectrum = new Float64Array(2 * FFT_SIZE);
-  private readonly correlation = new Float64Array(2 * FFT_SIZE);
+  private readonly power = new Float64Array(2 * (BANDS + 1));
+  private readonly half = new FFT(BANDS);
+  private readonly folded = new Float64Array(2 * BANDS);
+  private readonly turned = new Float64Array(2 * BANDS);
+  /** At each lag, of both hops. */
+  private readonly correlation = new Float64Array(2 * CORRELATED + 2);
   private readonly reader = new PartialReader(HALF_HZ);
   /** Samples from `base` on. */
   private readonly tail = new Tail();
@@ -157,33 +168,105 @@ export class PitchTracker {
 
   /** Two hops by one transform: the one as real, the other as imaginary part. */
   private candidates(...hops: [number, number]): [Frame, Frame] {
-    const { input, spectrum, correlation, fft } = this;
-    input.fill(0);
-    const powers = hops.map((hop, part) => this.fill(hop * HOP, part));
+    const { input, spectrum, power, fft } = this;
+    const powers = this.fill(hops);
     fft.transform(spectrum, input);
-    // The spectra of both, from the even and odd parts of the whole; then their powers, packed the same way.
-    for (let k = 0; k <= FFT_SIZE / 2; k++) {
+    // The powers of both, from the even and odd parts of the whole.
+    for (let k = 0; k <= BANDS; k++) {
       const m = (FFT_SIZE - k) % FFT_SIZE;
       const ar = spectrum[2 * k]!;
       const ai = spectrum[2 * k + 1]!;
       const br = spectrum[2 * m]!;
       const bi = spectrum[2 * m + 1]!;
       const kept = KEPT[k]!;
-      const first = kept * ((ar + br) * (ar + br) + (ai - bi) * (ai - bi));
-      const second = kept * ((ai + bi) * (ai + bi) + (ar - br) * (ar - br));
-      input[2 * k] = first;
-      input[2 * k + 1] = second;
-      input[2 * m] = first;
-      input[2 * m + 1] = second;
+      power[2 * k] = kept * ((ar + br) * (ar + br) + (ai - bi) * (ai - bi));
+      power[2 * k + 1] = kept * ((ai + bi) * (ai + bi) + (ar - br) * (ar - br));
     }
-    fft.transform(correlation, input);
-    return [this.peaks(hops[0], 0, powers[0]!), this.peaks(hops[1], 1, powers[1]!)];
+    this.correlate();
+    return [this.peaks(hops[0], 0, powers[0]), this.peaks(hops[1], 1, powers[1])];
   }
 
-  /** Puts a windowed stretch without its mean into a part of the input. @returns its mean power */
-  private fill(centre: number, part: number): number {
+  /**
+   * The correlation at each lag is a sum of cosines of the powers. Both are got by one complex transform of half the size, as in
+   * J. W. Cooley, P. A. W. Lewis and P. D. Welch, "The fast Fourier transform algorithm: programming considerations in the
+   * calculation of sine, cosine and Laplace transforms", Journal of Sound and Vibration 12(3), 1970.
+   */
+  private correlate(): void {
+    const { power, folded, turned, correlation } = this;
+    // The sum at lag 1, which those at the other odd lags follow from.
+    let first = 0.5 * (power[0]! - power[2 * BANDS]!);
+    let second = 0.5 * (power[1]! - power[2 * BANDS + 1]!);
+    folded[0] = 0.5 * (power[0]! + power[2 * BANDS]!);
+    folded[1] = 0.5 * (power[1]! + power[2 * BANDS + 1]!);
+    for (let k = 1, m = BANDS - 1; k <= m; k++, m--) {
+      const cos = COSINE[k]!;
+      const sin = SINE[k]!;
+      const off = power[2 * k]! - power[2 * m]!;
+      const off2 = power[2 * k + 1]! - power[2 * m + 1]!;
+      const mean = 0.5 * (power[2 * k]! + power[2 * m]!);
+      const mean2 = 0.5 * (power[2 * k + 1]! + power[2 * m + 1]!);
+      folded[2 * k] = mean - sin * off;
+      folded[2 * k + 1] = mean2 - sin * off2;
+      folded[2 * m] = mean + sin * off;
+      folded[2 * m + 1] = mean2 + sin * off2;
+      first += cos * off;
+      second += cos * off2;
+    }
+    this.half.transform(turned, folded);
+    // Of what was packed into one: the even lags, and by how much each odd one differs from that before it.
+    for (let k = 0; 2 * k < CORRELATED; k++) {
+      const m = (BANDS - k) % BANDS;
+      const ar = turned[2 * k]!;
+      const ai = turned[2 * k + 1]!;
+      const br = turned[2 * m]!;
+      const bi = turned[2 * m + 1]!;
+      correlation[4 * k] = 0.5 * (ar + br);
+      correlation[4 * k + 1] = 0.5 * (ai + bi);
+      if (k > 0) {
+        first -= 0.5 * (ai - bi);
+        second += 0.5 * (ar - br);
+      }
+      correlation[4 * k + 2] = first;
+      correlation[4 * k + 3] = second;
+    }
+  }
+
+  /** Puts a windowed stretch around each hop, without its mean, into a part of the input. @returns their mean powers */
+  private fill([first, second]: readonly [number, number]): [number, number] {
     const { samples, input } = this;
-    const start = centre - HALF - this.base;
+    const a = first * HOP - HALF - this.base;
+    const b = second * HOP - HALF - this.base;
+    if (a < 0 || b < 0 || Math.max(a, b) + SIZE > samples.length) {
+      input.fill(0);
+      return [this.fillAtEnd(a, 0), this.fillAtEnd(b, 1)];
+    }
+    // Both in one go: a sum waits for itself, and two of them no longer than one.
+    let sumA = 0;
+    let sumB = 0;
+    for (let k = 0; k < SIZE; k++) {
+      sumA += samples[(a + k) | 0]!;
+      sumB += samples[(b + k) | 0]!;
+    }
+    const meanA = sumA / SIZE;
+    const meanB = sumB / SIZE;
+    let powerA = 0;
+    let powerB = 0;
+    for (let k = 0; k < SIZE; k++) {
+      const w = WINDOW[k]!;
+      const x = samples[(a + k) | 0]! - meanA;
+      const y = samples[(b + k) | 0]! - meanB;
+      powerA += x * x;
+      powerB += y * y;
+      input[2 * k] = x * w;
+      input[2 * k + 1] = y * w;
+    }
+    input.fill(0, 2 * SIZE);
+    return [powerA / SIZE, powerB / SIZE];
+  }
+
+  /** The same of one hop, where its stretch reaches beyond what there is. */
+  private fillAtEnd(start: number, part: number): number {
+    const { samples, input } = this;
     const from = Math.max(0, -start);
     const to = Math.min(SIZE, samples.length - start);
     let sum = 0;
