@@ -1,5 +1,6 @@
 // A school of 50,000 students in 2,000 classes with a million sittings, made by the database itself. What is older
-// than three weeks is returned; of the rest, three sittings in twenty wait. ECOUTE_BENCH_TIMES=10 makes ten such schools of it.
+// than three weeks is returned; of the rest, three sittings in twenty wait. The first 62,500 sittings have their recordings, as far
+// as the database knows of them. ECOUTE_BENCH_TIMES=10 makes ten such schools of it.
 
 const TIMES = Number(process.env.ECOUTE_BENCH_TIMES ?? 1);
 export const SIZE = {
@@ -9,22 +10,25 @@ export const SIZE = {
   releases: 25,
   sat: 20,
   ownClasses: 5,
+  /** Participants, of whom four in five have sat, each with four recordings. */
+  recorded: 62_500 * TIMES,
 };
 /** So many rows are put in by one statement: what is broken off is undone soon. */
 const AT_ONCE = 500_000;
 
 /** An id of a kind (one hexadecimal digit) and a number, as SQL. */
 const id = (kind, n) => `CAST(CONCAT(LPAD(HEX(${n}), 8, '0'), '-000${kind}-4000-8000-000000000000') AS UUID)`;
-const [STUDENT, CLASS, VERSION, RELEASE, SITTING, TEACHER] = ['1', '2', '3', '4', '5', '6'];
+const [STUDENT, CLASS, VERSION, RELEASE, SITTING, TEACHER, TAKE] = ['1', '2', '3', '4', '5', '6', '9'];
 
 /**
  * Fills the database. Releases of a class open a week apart: twenty lie behind, five ahead.
  * @param db        a connection that may do everything
  * @param teacherId who asks in the bench: teaches the first few classes
  * @param content   of the assessment that everything is a release of, as JSON
+ * @param measuredBy the way of measuring that recordings are measured by
  */
-export async function generate(db, teacherId, content, outline, say) {
-  const { students, classes, perClass, releases, sat, ownClasses } = SIZE;
+export async function generate(db, teacherId, content, outline, { measuredBy, say }) {
+  const { students, classes, perClass, releases, sat, ownClasses, recorded } = SIZE;
   const step = async (what, sql, values = []) => {
     const began = Date.now();
     // Counted from 1 to the end, part by part.
@@ -98,9 +102,40 @@ export async function generate(db, teacherId, content, outline, say) {
      SELECT CAST(CONCAT(LPAD(HEX(seq), 8, '0'), '-0007-4000-8000-000000000000') AS UUID), ${id(SITTING, 'seq')}, NULL, 'promptBegan',
        UTC_TIMESTAMP(3), UTC_TIMESTAMP(3) FROM seq_1_to_200000`,
   );
+  // The number of a take says participant and item.
+  const of = '(seq - 1) DIV 4 + 1';
+  const takes = `seq_1_to_${4 * recorded} WHERE (((${of}) - 1) DIV ${perClass}) MOD ${releases} < ${sat}`;
+  await step(
+    'recordings',
+    `INSERT INTO recordings (id, owner_id, purpose, medium, state, announced_type, media_type, size_bytes, sha256, duration_ms, limit_ms,
+       peak_dbfs, created_at, arrived_at, playable_at)
+     SELECT ${id(TAKE, 'seq')}, ${id(STUDENT, student.replaceAll('seq', `(${of})`))}, 'take', 'sound', 'stored', 'audio/webm',
+       'audio/webm; codecs=opus', 40000, REPEAT('0', 64), 14000, 45000, -9, UTC_TIMESTAMP(3) - INTERVAL seq MOD 40 DAY,
+       UTC_TIMESTAMP(3) - INTERVAL seq MOD 40 DAY, UTC_TIMESTAMP(3) - INTERVAL seq MOD 40 DAY FROM ${takes}`,
+  );
+  await step(
+    'takes',
+    `INSERT INTO takes (id, sitting_id, item_id, number, began_at)
+     SELECT ${id(TAKE, 'seq')}, ${id(SITTING, of)},
+       CAST(CONCAT('0000000', (seq - 1) MOD 4, '-0008-4000-8000-000000000000') AS UUID), 1, UTC_TIMESTAMP(3) - INTERVAL seq MOD 40 DAY
+     FROM ${takes}`,
+  );
+  await step(
+    'measures',
+    `INSERT INTO measures (recording_id, revision, figures, pauses, measured_at)
+     SELECT ${id(TAKE, 'seq')}, ${measuredBy}, '{"syllables": 61, "pauses": 4}', '[[1.2, 1.6], [4.8, 5.3]]', UTC_TIMESTAMP(3) FROM ${takes}`,
+  );
+  // Added up at once, as an update of a school does: that so many came in one minute is no school's day.
+  await db.query('TRUNCATE kept_changes');
+  await db.query(
+    'REPLACE INTO kept_by_purpose (purpose, bytes) SELECT purpose, SUM(size_bytes) FROM recordings GROUP BY 1',
+  );
+  await db.query(
+    'REPLACE INTO kept_by_owner (owner_id, bytes) SELECT owner_id, SUM(size_bytes) FROM recordings GROUP BY 1',
+  );
   await step(
     'statistics of the tables',
-    'ANALYZE TABLE people, classes, class_members, releases, participants, sittings, sitting_events',
+    `ANALYZE TABLE people, classes, class_members, releases, participants, sittings, sitting_events, recordings, takes, measures`,
   );
   return {
     classId: '00000001-0002-4000-8000-000000000000',
