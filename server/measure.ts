@@ -1,4 +1,5 @@
 /** ./ecoute measure: measures a file and prints what was found. Needs no database and no server. */
+import { once } from 'node:events';
 import { readFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
 import { besideModel, type BesideModel, type Follows } from '@ecoute/core/audio/besideModel';
@@ -153,8 +154,9 @@ async function run(): Promise<Iterable<string>> {
 }
 
 run().then(
-  text => {
-    for (const piece of text) process.stdout.write(piece);
+  async text => {
+    // Whoever reads more slowly than this writes is waited for: an hour of it need not be held at once.
+    for (const piece of text) if (!process.stdout.write(piece)) await once(process.stdout, 'drain');
     process.stdout.write('\n');
   },
   (error: unknown) => {

@@ -45,7 +45,7 @@ export interface BandLevels {
   levels: Uint8Array;
   /** Level over all bands at each hop. dBFS */
   total: Float32Array;
-  /** Of each hop, what rose since 15 ms before, in dB, as a mean over narrow bands; a partial that only wavers does not. */
+  /** Of each hop, what rose since 15 ms before, in dB, as a mean over narrow bands; a partial that only wavers does not. None where it was not asked for. */
   rise: Float32Array;
 }
 
@@ -70,9 +70,9 @@ export class BandMeter {
   private high = this.highTail.samples;
   private base = 0;
   private made = 0;
-  private levels = new Uint8Array(1_024 * BANDS);
-  private readonly rise = new Series();
-  private readonly total = new Series();
+  private levels: Uint8Array;
+  private readonly rise: Series | null;
+  private readonly total: Series;
   /** Narrow levels of the last hops, newest at `made % length`. */
   private readonly recent = Array.from({ length: RISE_HOPS + 1 }, () =>
     new Float64Array(NARROW).fill(FLOOR_DB),
@@ -80,6 +80,13 @@ export class BandMeter {
   private readonly powerOfFirst = new Float64Array(NARROW);
   private readonly powerOfSecond = new Float64Array(NARROW);
   private loudest = FLOOR_DB;
+
+  /** @param wanted how many hops there is room for at first, and whether what rises is wanted: of speech it is not */
+  constructor({ room = 1_024, rises = true }: { room?: number; rises?: boolean } = {}) {
+    this.levels = new Uint8Array(room * BANDS);
+    this.total = new Series(room);
+    this.rise = rises ? new Series(room) : null;
+  }
 
   push({ low, high }: Halves): void {
     this.lowTail.add(low);
@@ -106,7 +113,7 @@ export class BandMeter {
       count,
       levels: this.levels.subarray(0, count * BANDS),
       total: this.total.take(count),
-      rise: this.rise.take(count),
+      rise: this.rise?.take(count) ?? new Float32Array(0),
     };
   }
 
@@ -203,9 +210,11 @@ export class BandMeter {
     }
     this.levels[base + WIDE.length] = 2 * (decibels(high) - FLOOR_DB) + 0.5;
     this.total.push(decibels(all + high));
-    // At the beginning there is nothing that it could have risen from.
-    const risen = this.risen(narrow, before);
-    this.rise.push(this.made < FIRST_RISE ? 0 : risen);
+    if (this.rise) {
+      // At the beginning there is nothing that it could have risen from.
+      const risen = this.risen(narrow, before);
+      this.rise.push(this.made < FIRST_RISE ? 0 : risen);
+    }
     this.made += 1;
   }
 

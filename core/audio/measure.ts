@@ -2,7 +2,7 @@
  * Everything that Ecoute measures of a recording, in one pass over its samples.
  *
  * Level is measured on the samples as they were recorded; all else on the same sound at 16 kHz, mono. Memory grows by what is
- * found (about 6 kB for a second of sound), not by the samples.
+ * found (about 3.5 kB for a second of speech, 5 kB of music), not by the samples.
  */
 import type { PlayedScore } from '../formats/scoreNotes';
 import { pitchedStretches, soundingStretches, type Stretch } from './activity';
@@ -12,7 +12,7 @@ import { LevelMeter, type Level } from './level';
 import { besideScore, type MeasuredTarget } from './besideScore';
 import { vibratoOf, type Vibrato } from './intonation';
 import { notesOf, type Note } from './notes';
-import { PitchTracker } from './pitch';
+import { HOP_SEC, PitchTracker } from './pitch';
 import { percentile } from './ranks';
 import { pausesBetween, speechFigures, withinGaps, type SpeechFigures } from './speech';
 import { syllableNuclei } from './syllables';
@@ -66,6 +66,8 @@ export const TOO_LONG_FOR_WORDS =
   'The recording and its passage are too long for each word to be looked for: pauses are placed by counting syllables.';
 const NOT_ONE_VOICE =
   'This is not one voice or one line: most of it has no single pitch, so notes and tuning say little.';
+/** Room for so long a recording is set aside at first: to move what grows takes twice as much for a while. */
+const ROOM_SEC = 5_000;
 /** Softer than this beside the loud moments, a pitch between stretches of sound is the hum of a room. */
 const PITCH_RANGE_DB = 25;
 /** In a recording softer than this nobody sounds. */
@@ -81,18 +83,27 @@ const LEAST_PITCHED = 0.35;
 export class Measurer {
   private readonly level: LevelMeter;
   private readonly splitter = new HalfSplitter();
-  private readonly bands = new BandMeter();
-  private readonly pitch = new PitchTracker();
+  private readonly bands: BandMeter;
+  private readonly pitch: PitchTracker;
+  private readonly isMusicHeard: boolean;
   private readonly cepstra: CepstraMeter | null;
   private readonly semitones: SemitoneMeter | null;
   private samples = 0;
 
   /**
    * @param rateHz,channels of the samples as they were recorded
-   * @param listens whether a text will be looked for, or a score with pitches: each takes another 10 kB for a second
+   * @param listens whether a text will be looked for, or a score with pitches: each takes another 10 kB for a second; and what the
+   *   recording will be heard as, where that is known: for speech alone less is kept
    */
-  constructor(rateHz: number, channels: number, listens: { forText?: boolean; forScore?: boolean } = {}) {
+  constructor(
+    rateHz: number,
+    channels: number,
+    listens: { forText?: boolean; forScore?: boolean; as?: HeardAs } = {},
+  ) {
+    this.isMusicHeard = listens.as !== 'speech';
     this.level = new LevelMeter(rateHz, channels);
+    this.bands = new BandMeter({ room: ROOM_SEC / BAND_HOP_SEC, rises: this.isMusicHeard });
+    this.pitch = new PitchTracker({ room: ROOM_SEC / HOP_SEC, partials: this.isMusicHeard });
     this.cepstra = listens.forText ? new CepstraMeter() : null;
     this.semitones = listens.forScore ? new SemitoneMeter() : null;
   }
@@ -115,6 +126,7 @@ export class Measurer {
   /**
    * @param as what the recording is heard as
    * @param known what is known of it besides; times in seconds of the recording
+   * @throws RangeError for music where speech alone was listened for
    */
   finish(as: HeardAs, { score = null, gaps = null, text = null, ways = null }: HeardWith = {}): Measures {
     const halves = this.splitter.finish();
@@ -140,6 +152,7 @@ export class Measurer {
           : 'Nothing stands out of the noise in this recording.',
       );
     const isSpeech = as === 'speech';
+    if (!isSpeech && !this.isMusicHeard) throw new RangeError('This was listened to as speech.');
     const answers = isSpeech && gaps ? withinGaps(stretches, gaps) : [stretches];
     const nuclei = isSpeech
       ? syllableNuclei(bands, pitch, stretches).filter(sec => !gaps || isWithin(sec, gaps))

@@ -80,7 +80,7 @@ export interface Pitch {
   hz: Float32Array;
   /** How periodic the sound is there, 0…1. */
   confidence: Float32Array;
-  /** Power of the first `MOST_PARTIALS` multiples of the pitch at each hop, as shares of 255. */
+  /** Power of the first `MOST_PARTIALS` multiples of the pitch at each hop, as shares of 255. None where they were not asked for. */
   partials: Uint8Array;
 }
 
@@ -122,10 +122,18 @@ export class PitchTracker {
   /** Frames to be used again: making them anew for each hop is half of the work of forgetting them. */
   private readonly spare: Frame[] = [];
   private last: { hz: number; strength: number } | null = null;
-  private readonly hz = new Series();
-  private readonly confidence = new Series();
-  private readonly multiples = new Series();
-  private partials = new Uint8Array(1_024 * MOST_PARTIALS);
+  private readonly hz: Series;
+  private readonly confidence: Series;
+  private readonly multiples: Series;
+  private partials: Uint8Array | null;
+
+  /** @param wanted how many hops there is room for at first, and whether partials are wanted: of speech they are not */
+  constructor({ room = 1_024, partials = true }: { room?: number; partials?: boolean } = {}) {
+    this.hz = new Series(room);
+    this.confidence = new Series(room);
+    this.multiples = new Series(room);
+    this.partials = partials ? new Uint8Array(room * MOST_PARTIALS) : null;
+  }
 
   /** @param pushed mono samples at 8 kHz, −1…1 */
   push(pushed: Float32Array): void {
@@ -144,7 +152,7 @@ export class PitchTracker {
     while (this.next <= hops) this.search();
     this.decide(0);
     const hz = this.hz.take(hops);
-    const partials = this.partials.subarray(0, hops * MOST_PARTIALS);
+    const partials = this.partials?.subarray(0, hops * MOST_PARTIALS) ?? new Uint8Array(0);
     raise(hz, this.multiples.take(hops), partials);
     return { hopSec: HOP_SEC, hz, confidence: this.confidence.take(hops), partials };
   }
@@ -399,13 +407,15 @@ export class PitchTracker {
 
   private put(hop: number, { hz, strength }: Taken): void {
     const read = hz > 0 ? this.reader.fundamental(this.samples, hop * HOP - this.base, hz) : null;
-    const first = this.hz.length * MOST_PARTIALS;
-    if (first + MOST_PARTIALS > this.partials.length) {
-      const larger = new Uint8Array(2 * this.partials.length);
-      larger.set(this.partials);
-      this.partials = larger;
+    if (this.partials) {
+      const first = this.hz.length * MOST_PARTIALS;
+      if (first + MOST_PARTIALS > this.partials.length) {
+        const larger = new Uint8Array(2 * this.partials.length);
+        larger.set(this.partials);
+        this.partials = larger;
+      }
+      for (let n = 0; read && n < MOST_PARTIALS; n++) this.partials[first + n] = 255 * read.shares[n]! + 0.5;
     }
-    for (let n = 0; read && n < MOST_PARTIALS; n++) this.partials[first + n] = 255 * read.shares[n]! + 0.5;
     this.hz.push(read?.hz ?? hz);
     this.multiples.push(read?.multiple ?? 1);
     this.confidence.push(Math.max(0, Math.min(1, strength)));

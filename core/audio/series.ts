@@ -1,7 +1,15 @@
-/** Numbers of single precision, as many as come; half of their room at most is free, and takes no memory before it is written to. */
+/**
+ * Numbers of single precision, as many as come. Room that is not written to yet takes no memory; where there is not enough of it,
+ * what is there moves to twice as much.
+ */
 export class Series {
-  private all = new Float32Array(FIRST);
+  private all: Float32Array;
   private filled = 0;
+
+  /** @param room for so many at first */
+  constructor(room = FIRST) {
+    this.all = new Float32Array(room);
+  }
 
   get length(): number {
     return this.filled;

@@ -3,6 +3,7 @@ import { soundingStretches } from './activity';
 import { ANALYSIS_HZ } from './halves';
 import { analysed } from '../testing/analysed';
 import { babble, overNoise } from '../testing/sounds';
+import { Measurer } from './measure';
 import { pausesBetween, speechFigures, withinGaps } from './speech';
 import { syllableNuclei } from './syllables';
 
@@ -13,6 +14,21 @@ function heard(samples: Float32Array) {
 }
 
 describe('speech', () => {
+  it('is measured alike where nothing else was listened for, and is then no music', () => {
+    const { samples } = babble([5, 3, 7], 4, 0.6);
+    const measured = (as?: 'speech' | 'music') => {
+      const measurer = new Measurer(ANALYSIS_HZ, 1, { as });
+      measurer.pushRaw([samples]);
+      measurer.push(samples);
+      return measurer;
+    };
+    const known = measured('speech').finish('speech');
+    expect(known.nuclei!.length).toBeGreaterThan(10);
+    expect(known).toEqual(measured().finish('speech'));
+    expect(() => measured('speech').finish('music')).toThrow('listened to as speech');
+    expect(measured('music').finish('music')).toEqual(measured().finish('music'));
+  });
+
   it.each([-60, -45, -35])('lies between pauses whose edges are found over a room of %i dBFS', floor => {
     const off: number[] = [];
     for (let seed = 1; seed <= 4; seed++) {

@@ -59,6 +59,7 @@ async function measured(
   const listener: Listener = {
     onFormat: (rateHz, channels) => {
       measurer = new Measurer(rateHz, channels, {
+        as,
         forText: Boolean(known.text),
         forScore: as === 'music' && Boolean(known.score) && !known.score!.isUnpitched,
       });
