@@ -6,7 +6,12 @@ const transform = {
     {
       jsc: {
         parser: { syntax: 'typescript', tsx: false, decorators: true },
-        transform: { legacyDecorator: true, decoratorMetadata: true, useDefineForClassFields: false },
+        transform: {
+          legacyDecorator: true,
+          decoratorMetadata: true,
+          useDefineForClassFields: false,
+          react: { runtime: 'automatic' },
+        },
         target: 'es2022',
       },
       module: { type: 'commonjs', lazy: true },

@@ -201,7 +201,10 @@ export async function results(base, pid, dataDir, made, say) {
     password: 'a-long-password',
   });
   const db = await owner(dataDir);
-  await generate(db, me.id, JSON.stringify(made.content), JSON.stringify(made.outline), say);
+  await generate(db, me.id, JSON.stringify(made.content), JSON.stringify(made.outline), {
+    measuredBy: made.measuredBy,
+    say,
+  });
   const { room, release, student, wide } = await fill(db, me.id, made);
   say('a class, its year and its marks');
   const { rows, plans } = await timed(db, ask, [

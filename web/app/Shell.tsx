@@ -6,6 +6,7 @@ import { Announcements } from '../parts/Announcements';
 import { Failed, Loading } from '../parts/Loading';
 import { Notice } from '../parts/Notice';
 import { lazyPart } from '../parts/lazyPart';
+import { useFirstPage } from '../parts/page';
 import { usePlayed } from '../parts/player/usePlayer';
 import { desk } from '../parts/recorder/delivery';
 import { useDeliveries } from '../parts/recorder/useDeliveries';
@@ -81,6 +82,7 @@ function OnTheWay({ sitting }: { sitting: boolean }) {
 /** One bar at the top, the work below at full width, the transport at the bottom while anything plays. */
 export function Shell() {
   const { data, isLoading, error, refetch } = useSessionQuery();
+  const isFetched = useFirstPage();
   const location = useLocation();
   const hasTrack = usePlayed(state => state.track !== null);
   // In a sitting prompts play once, as set: nothing there may pause, repeat or slow them.
@@ -129,7 +131,7 @@ export function Shell() {
     return () => window.removeEventListener('beforeunload', warn);
   }, []);
 
-  if (isLoading)
+  if (isLoading || (me && !isFetched))
     return (
       <div className="p-6">
         <Loading />

@@ -1,4 +1,4 @@
-import { lazy, Suspense, useEffect, useSyncExternalStore, type ComponentType } from 'react';
+import { useEffect, useSyncExternalStore } from 'react';
 import {
   createBrowserRouter,
   isRouteErrorResponse,
@@ -9,20 +9,10 @@ import {
 } from 'react-router';
 import { HomePage } from '../features/home/HomePage';
 import { useMe } from '../base/useMe';
-import { Loading } from '../parts/Loading';
 import { onLanguage, ownLanguage, screenLanguage, setScreenLanguage, t } from '../base/i18n';
+import { page } from '../parts/page';
 import { Door } from './Door';
 import { Shell } from './Shell';
-
-/** A page in its own bundle: students do not load the teachers' half. */
-function page<K extends string>(load: () => Promise<Record<K, ComponentType>>, name: K) {
-  const Page: ComponentType = lazy(() => load().then(m => ({ default: m[name] as ComponentType })));
-  return (
-    <Suspense fallback={<Loading />}>
-      <Page />
-    </Suspense>
-  );
-}
 
 function Lost() {
   const error = useRouteError();
@@ -57,7 +47,7 @@ const Leads = page(() => import('../features/discussion/lead/LeadPage'), 'LeadPa
 
 /** One address for a discussion, whoever comes: it can be sent to a class as it is. */
 function DiscussionDoor() {
-  return useMe().role === 'teacher' ? Leads : TakesPart;
+  return useMe().role === 'teacher' ? Leads.element : TakesPart.element;
 }
 
 export const router = createBrowserRouter([
@@ -65,23 +55,23 @@ export const router = createBrowserRouter([
     element: <Door />,
     errorElement: <Lost />,
     children: [
-      { path: '/sign-in', element: page(() => import('../features/signIn/SignInPage'), 'SignInPage') },
+      { path: '/sign-in', ...page(() => import('../features/signIn/SignInPage'), 'SignInPage') },
       {
         path: '/first',
-        element: page(() => import('../features/signIn/FirstSignInPage'), 'FirstSignInPage'),
+        ...page(() => import('../features/signIn/FirstSignInPage'), 'FirstSignInPage'),
       },
-      { path: '/in', element: page(() => import('../features/signIn/SlipPage'), 'SlipPage') },
-      { path: '/g/:code', element: page(() => import('../features/guest/GuestPages'), 'DoorPage') },
-      { path: '/back/:token', element: page(() => import('../features/guest/GuestPages'), 'ComeBackPage') },
+      { path: '/in', ...page(() => import('../features/signIn/SlipPage'), 'SlipPage') },
+      { path: '/g/:code', ...page(() => import('../features/guest/GuestPages'), 'DoorPage') },
+      { path: '/back/:token', ...page(() => import('../features/guest/GuestPages'), 'ComeBackPage') },
     ],
   },
   {
     path: '/p',
-    element: page(() => import('../features/phone/PhonePage'), 'PhoneShell'),
+    ...page(() => import('../features/phone/PhonePage'), 'PhoneShell'),
     errorElement: <Lost />,
     children: [
-      { index: true, element: page(() => import('../features/phone/PhonePage'), 'PhonePage') },
-      { path: ':code', element: page(() => import('../features/phone/PhonePage'), 'PhonePage') },
+      { index: true, ...page(() => import('../features/phone/PhonePage'), 'PhonePage') },
+      { path: ':code', ...page(() => import('../features/phone/PhonePage'), 'PhonePage') },
     ],
   },
   {
@@ -90,116 +80,116 @@ export const router = createBrowserRouter([
     errorElement: <Lost />,
     children: [
       { index: true, element: <HomePage /> },
-      { path: 'set', element: page(() => import('../features/set/shelf/SetPage'), 'SetPage') },
-      { path: 'set/:id', element: page(() => import('../features/set/EditorPage'), 'EditorPage') },
+      { path: 'set', ...page(() => import('../features/set/shelf/SetPage'), 'SetPage') },
+      { path: 'set/:id', ...page(() => import('../features/set/EditorPage'), 'EditorPage') },
       {
         path: 'set/:id/rehearsal',
-        element: page(() => import('../features/sit/rehearsal/RehearsalPage'), 'RehearsalPage'),
+        ...page(() => import('../features/sit/rehearsal/RehearsalPage'), 'RehearsalPage'),
       },
-      { path: 'release', element: page(() => import('../features/release/ReleasesPage'), 'ReleasesPage') },
+      { path: 'release', ...page(() => import('../features/release/ReleasesPage'), 'ReleasesPage') },
       {
         path: 'release/new',
-        element: page(() => import('../features/release/NewReleasePage'), 'NewReleasePage'),
+        ...page(() => import('../features/release/NewReleasePage'), 'NewReleasePage'),
       },
-      { path: 'release/:id', element: page(() => import('../features/release/ReleasePage'), 'ReleasePage') },
-      { path: 'release/:id/qr/:linkId', element: page(() => import('../features/release/QrPage'), 'QrPage') },
-      { path: 'account', element: page(() => import('../features/account/AccountPage'), 'AccountPage') },
+      { path: 'release/:id', ...page(() => import('../features/release/ReleasePage'), 'ReleasePage') },
+      { path: 'release/:id/qr/:linkId', ...page(() => import('../features/release/QrPage'), 'QrPage') },
+      { path: 'account', ...page(() => import('../features/account/AccountPage'), 'AccountPage') },
       {
         path: 'administration',
-        element: page(() => import('../features/administration/AdministrationPage'), 'AdministrationPage'),
+        ...page(() => import('../features/administration/AdministrationPage'), 'AdministrationPage'),
       },
-      { path: 'mailbox', element: page(() => import('../features/mailbox/MailboxPage'), 'MailboxPage') },
-      { path: 'listen', element: page(() => import('../features/listen/QueuePage'), 'QueuePage') },
+      { path: 'mailbox', ...page(() => import('../features/mailbox/MailboxPage'), 'MailboxPage') },
+      { path: 'listen', ...page(() => import('../features/listen/QueuePage'), 'QueuePage') },
       {
         path: 'listen/comments',
-        element: page(() => import('../features/listen/bank/BankPage'), 'BankPage'),
+        ...page(() => import('../features/listen/bank/BankPage'), 'BankPage'),
       },
-      { path: 'listen/:id', element: page(() => import('../features/listen/ListenPage'), 'ListenPage') },
-      { path: 'results', element: page(() => import('../features/results/ResultsPage'), 'ResultsPage') },
+      { path: 'listen/:id', ...page(() => import('../features/listen/ListenPage'), 'ListenPage') },
+      { path: 'results', ...page(() => import('../features/results/ResultsPage'), 'ResultsPage') },
       {
         path: 'results/:id',
-        element: page(() => import('../features/results/MarkbookPage'), 'MarkbookPage'),
+        ...page(() => import('../features/results/MarkbookPage'), 'MarkbookPage'),
       },
       {
         path: 'results/:id/can-do',
-        element: page(() => import('../features/results/CanDoPage'), 'CanDoPage'),
+        ...page(() => import('../features/results/CanDoPage'), 'CanDoPage'),
       },
       {
         path: 'results/:id/before-and-after',
-        element: page(() => import('../features/results/ComparedPage'), 'ComparedPage'),
+        ...page(() => import('../features/results/ComparedPage'), 'ComparedPage'),
       },
       {
         path: 'results/:id/hand-over',
-        element: page(() => import('../features/results/handOver/HandOverPage'), 'HandOverPage'),
+        ...page(() => import('../features/results/handOver/HandOverPage'), 'HandOverPage'),
       },
       {
         path: 'results/:id/students/:studentId',
-        element: page(() => import('../features/results/YearPage'), 'YearPage'),
+        ...page(() => import('../features/results/YearPage'), 'YearPage'),
       },
       {
         path: 'results/:id/students/:studentId/portfolios/:portfolioId',
-        element: page(() => import('../features/portfolios/ShownPage'), 'ShownPage'),
+        ...page(() => import('../features/portfolios/ShownPage'), 'ShownPage'),
       },
       {
         path: 'results/exports',
-        element: page(() => import('../features/results/ExportsPage'), 'ExportsPage'),
+        ...page(() => import('../features/results/ExportsPage'), 'ExportsPage'),
       },
       {
         path: 'results/releases/:id',
-        element: page(() => import('../features/results/NumbersPage'), 'NumbersPage'),
+        ...page(() => import('../features/results/NumbersPage'), 'NumbersPage'),
       },
-      { path: 'classes', element: page(() => import('../features/classes/ClassesPage'), 'ClassesPage') },
+      { path: 'classes', ...page(() => import('../features/classes/ClassesPage'), 'ClassesPage') },
       {
         path: 'classes/list',
-        element: page(() => import('../features/classes/ImportPage'), 'BringListPage'),
+        ...page(() => import('../features/classes/ImportPage'), 'BringListPage'),
       },
-      { path: 'classes/:id', element: page(() => import('../features/classes/ClassPage'), 'ClassPage') },
+      { path: 'classes/:id', ...page(() => import('../features/classes/ClassPage'), 'ClassPage') },
       {
         path: 'classes/:id/list',
-        element: page(() => import('../features/classes/ImportPage'), 'BringListPage'),
+        ...page(() => import('../features/classes/ImportPage'), 'BringListPage'),
       },
       {
         path: 'classes/:id/codes',
-        element: page(() => import('../features/classes/CodesPage'), 'CodesPage'),
+        ...page(() => import('../features/classes/CodesPage'), 'CodesPage'),
       },
       {
         path: 'classes/:id/speak',
-        element: page(() => import('../features/messages/SpeakPage'), 'SpeakPage'),
+        ...page(() => import('../features/messages/SpeakPage'), 'SpeakPage'),
       },
       {
         path: 'classes/:id/slips',
-        element: page(() => import('../features/classes/SlipsPage'), 'SlipsPage'),
+        ...page(() => import('../features/classes/SlipsPage'), 'SlipsPage'),
       },
-      { path: 'lists/:id', element: page(() => import('../features/classes/ImportPage'), 'ImportPage') },
-      { path: 'sit/:id', element: page(() => import('../features/sit/SitPage'), 'SitPage') },
+      { path: 'lists/:id', ...page(() => import('../features/classes/ImportPage'), 'ImportPage') },
+      { path: 'sit/:id', ...page(() => import('../features/sit/SitPage'), 'SitPage') },
       { path: 'discussion/:id', element: <DiscussionDoor /> },
-      { path: 'others/:id', element: page(() => import('../features/sit/lists/OthersPage'), 'OthersPage') },
+      { path: 'others/:id', ...page(() => import('../features/sit/lists/OthersPage'), 'OthersPage') },
       {
         path: 'feedback',
-        element: page(() => import('../features/feedback/FeedbackPages'), 'FeedbackListPage'),
+        ...page(() => import('../features/feedback/FeedbackPages'), 'FeedbackListPage'),
       },
       {
         path: 'feedback/:id',
-        element: page(() => import('../features/feedback/FeedbackPages'), 'FeedbackPage'),
+        ...page(() => import('../features/feedback/FeedbackPages'), 'FeedbackPage'),
       },
       // Addresses of before, in mails and bookmarks.
       { path: 'returned', element: <Navigate to="/feedback" replace /> },
       { path: 'returned/:id', element: <OldFeedback /> },
       {
         path: 'recordings',
-        element: page(() => import('../features/sit/lists/RecordingsPage'), 'RecordingsPage'),
+        ...page(() => import('../features/sit/lists/RecordingsPage'), 'RecordingsPage'),
       },
       {
         path: 'recordings/year',
-        element: page(() => import('../features/results/OwnYearPage'), 'OwnYearPage'),
+        ...page(() => import('../features/results/OwnYearPage'), 'OwnYearPage'),
       },
       {
         path: 'recordings/portfolios',
-        element: page(() => import('../features/portfolios/PortfoliosPage'), 'PortfoliosPage'),
+        ...page(() => import('../features/portfolios/PortfoliosPage'), 'PortfoliosPage'),
       },
       {
         path: 'recordings/portfolios/:id',
-        element: page(() => import('../features/portfolios/PortfolioPage'), 'PortfolioPage'),
+        ...page(() => import('../features/portfolios/PortfolioPage'), 'PortfolioPage'),
       },
     ],
   },

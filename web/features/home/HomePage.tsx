@@ -1,7 +1,8 @@
-import { lazy, Suspense, useState } from 'react';
+import { useState } from 'react';
 import { useMe } from '../../base/useMe';
 import { Loading } from '../../parts/Loading';
 import { lazyPart } from '../../parts/lazyPart';
+import { page, useFetched } from '../../parts/page';
 import { useSessionQuery } from '../signIn/endpoints';
 import { TodoPage } from '../sit/lists/TodoPage';
 
@@ -14,7 +15,11 @@ const Invitations = lazyPart<object>(() =>
 const ToldMe = lazyPart<object>(() => import('../messages/ToldMe'));
 
 /** Students do not fetch the teachers' half. */
-const TeacherHome = lazy(() => import('./TeacherHome').then(m => ({ default: m.TeacherHome })));
+const teachersHalf = page(() => import('./TeacherHome'), 'TeacherHome');
+
+function TeacherHome() {
+  return useFetched(teachersHalf.handle) ? teachersHalf.element : <Loading />;
+}
 
 /** For whoever does not read yet. */
 const ChildNow = lazyPart<{ onWords: () => void }>(() => import('../sit/child/ChildNow'), {
@@ -31,13 +36,7 @@ export function HomePage() {
   return (
     <>
       {!me.isGuest && <Invitations />}
-      {me.role === 'teacher' ? (
-        <Suspense fallback={<Loading />}>
-          <TeacherHome />
-        </Suspense>
-      ) : (
-        <TodoPage>{!me.isGuest && <ToldMe />}</TodoPage>
-      )}
+      {me.role === 'teacher' ? <TeacherHome /> : <TodoPage>{!me.isGuest && <ToldMe />}</TodoPage>}
     </>
   );
 }
