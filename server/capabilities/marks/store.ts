@@ -1,6 +1,6 @@
 import type { OverallLevel } from '@ecoute/contract/marking';
 import { row, rows, execute, type Queryable } from '../../platform/database';
-import { among, type WhichSittings } from '../sittings/which';
+import { among, type WhichSittings } from '../sittings/which.store';
 
 export interface MarkRow {
   id: string;

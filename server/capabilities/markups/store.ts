@@ -1,6 +1,6 @@
 import type { MarkupKind } from '@ecoute/contract/markups';
 import { row, rows, execute, type Queryable } from '../../platform/database';
-import { among, type WhichSittings } from '../sittings/which';
+import { among, type WhichSittings } from '../sittings/which.store';
 
 export interface MarkupRow {
   id: string;

@@ -1,6 +1,6 @@
 import type { Note } from '@ecoute/contract/notes';
 import { row, rows, execute, type Queryable } from '../../platform/database';
-import { among, type WhichSittings } from '../sittings/which';
+import { among, type WhichSittings } from '../sittings/which.store';
 
 const COLUMNS = `n.id, n.take_id AS takeId, n.from_ms AS fromMs, n.to_ms AS toMs, n.words, n.revision,
   p.display_name AS authorName, n.voice_id AS voiceId, v.duration_ms AS voiceMs, v.state AS voiceState`;

@@ -106,6 +106,19 @@ describe('a sound that is heard piece by piece', () => {
     throw new Error('The page was never remembered.');
   });
 
+  it('is known to nobody who signs out, or leaves the class, between the page and that', async () => {
+    const out = await ecoute.person('teacher', [classId]);
+    const session = decodeURIComponent(out.cookies().Cookie!.split('=')[1]!);
+    await out.ask('GET', `/api/releases/${release.id}/lanes`);
+    await out.ask('DELETE', '/api/session');
+    const gone = await ecoute.person('teacher', [classId]);
+    await gone.ask('GET', `/api/releases/${release.id}/lanes`);
+    await execute(db(), 'DELETE FROM class_members WHERE person_id = :id', { id: gone.id });
+    await new Promise(resolve => setTimeout(resolve, 1_200));
+    expect((await piece(ecoute.visitor().withSession(out.id, session))).status).toBe(401);
+    expect((await piece(gone)).status).toBe(404);
+  });
+
   it('is nobody else’s: a stranger, a colleague, somebody without or with a forged session', async () => {
     await remembered(teacher);
     const elsewhere = await ecoute.class();

@@ -1,7 +1,7 @@
 import type { Ask, AskKind } from '@ecoute/contract/replies';
 import type { RecordingState } from '@ecoute/contract/recordings';
 import { row, rows, execute, type Queryable } from '../../platform/database';
-import { among, type WhichSittings } from '../sittings/which';
+import { among, type WhichSittings } from '../sittings/which.store';
 
 export interface AskRow extends Omit<Ask, 'answeredAt'> {
   sittingId: string;

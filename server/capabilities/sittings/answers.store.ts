@@ -12,7 +12,7 @@ import {
   type HeardRow,
   type RecordingRow,
 } from '../recordings/store';
-import { among, type WhichSittings } from './which';
+import { among, type WhichSittings } from './which.store';
 
 export interface WrittenRow {
   sittingId: string;

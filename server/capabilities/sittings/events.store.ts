@@ -3,7 +3,7 @@ import type { Used } from '@ecoute/contract/marking';
 import type { SittingEvent, SittingEventKind } from '@ecoute/contract/sittings';
 import type { Heard } from '@ecoute/core/takes/claim';
 import { row, rows, type Queryable } from '../../platform/database';
-import { among, type WhichSittings } from './which';
+import { among, type WhichSittings } from './which.store';
 
 export async function eventsOf(db: Queryable, sittingId: string): Promise<SittingEvent[]> {
   const found = await rows<{ id: string; itemId: string | null; kind: SittingEventKind; at: Date }>(
