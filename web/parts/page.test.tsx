@@ -14,7 +14,7 @@ describe('a page in a bundle of its own', () => {
     expect(renderToString(element)).not.toContain('The harbour');
     await handle.fetch();
     expect(handle.isThere()).toBe(true);
-    expect(renderToString(element)).toBe('<h1>The harbour</h1>');
+    expect(renderToString(element)).toContain('<h1>The harbour</h1>');
   });
 
   it('is not there where it cannot be had, and may come later', async () => {

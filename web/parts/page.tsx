@@ -26,14 +26,16 @@ export function page<K extends string>(
   function Page() {
     // As it was when this was shown first: a page that was waited for is not begun again.
     const [Known] = useState(() => known);
-    if (Known) return <Known />;
-    return (
-      <Suspense fallback={<Loading />}>
-        <Late />
-      </Suspense>
-    );
+    return Known ? <Known /> : <Late />;
   }
-  return { element: <Page />, handle: { fetch, isThere: () => known !== null } };
+  // The same boundary at the same place for every page: one that is there already keeps the page before in it until the next is
+  // there, where a new one would show that it loads.
+  const element = (
+    <Suspense fallback={<Loading />}>
+      <Page />
+    </Suspense>
+  );
+  return { element, handle: { fetch, isThere: () => known !== null } };
 }
 
 /**
