@@ -66,8 +66,8 @@ export const TOO_LONG_FOR_WORDS =
   'The recording and its passage are too long for each word to be looked for: pauses are placed by counting syllables.';
 const NOT_ONE_VOICE =
   'This is not one voice or one line: most of it has no single pitch, so notes and tuning say little.';
-/** Room for so long a recording is set aside at first: to move what grows takes twice as much for a while. */
-const ROOM_SEC = 5_000;
+/** Room for so long a recording is set aside at first: to move what grows takes twice as much for a while, and more room takes time. */
+const ROOM_SEC = 600;
 /** Softer than this beside the loud moments, a pitch between stretches of sound is the hum of a room. */
 const PITCH_RANGE_DB = 25;
 /** In a recording softer than this nobody sounds. */
