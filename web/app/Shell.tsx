@@ -131,7 +131,7 @@ export function Shell() {
     return () => window.removeEventListener('beforeunload', warn);
   }, []);
 
-  if (isLoading || (me && !isFetched))
+  if (isLoading)
     return (
       <div className="p-6">
         <Loading />
@@ -183,7 +183,7 @@ export function Shell() {
       <OnTheWay sitting={sitting} />
       {me.role === 'student' && resumed === me.id && <HandInsOfDevice isSilent={sitting} />}
       <main id="work" className={`mx-auto max-w-[1400px] px-4 py-6 ${hasTrack && !sitting ? 'pb-28' : ''}`}>
-        <Outlet key={sitting ? 'sitting' : language} context={me} />
+        {isFetched ? <Outlet key={sitting ? 'sitting' : language} context={me} /> : <Loading />}
       </main>
       {!sitting && hasTrack && <TransportBar />}
     </>
