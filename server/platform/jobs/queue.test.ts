@@ -207,6 +207,43 @@ describe('the job queue', () => {
     expect(begun.at(-1)).toBe('copy');
   });
 
+  it('lets the next look go before what is heavy, where a look ends while the row of those who take is slow', async () => {
+    const { pool } = t.ecoute;
+    const begun: string[] = [];
+    const open: (() => void)[] = [];
+    const held = (name: string) => async () => {
+      begun.push(name);
+      await new Promise<void>(resolve => open.push(resolve));
+    };
+    const queue = new JobQueue(pool, { inspect: 1 });
+    queue.on('look', held('look'), { slot: 'inspect' });
+    queue.on('copy', held('copy'), { slot: 'media' });
+    for (let n = 0; n < 2; n++) await addJob(pool, 'look', {});
+    await addJob(pool, 'copy', {});
+    // The first look at the table takes a look; the second, for whatever is light, stands still, and one for what is heavy waits behind it.
+    let goOn = () => {};
+    const still = new Promise<void>(resolve => (goOn = resolve));
+    const connect = pool.getConnection.bind(pool);
+    let takes = 0;
+    const slow = jest.spyOn(pool, 'getConnection').mockImplementation(async () => {
+      if (++takes > 1) await still;
+      return connect();
+    });
+    queue.start();
+    await until(() => begun.length === 1);
+    open.shift()!();
+    await until(async () => (await jobCounts(pool)).running === undefined);
+    goOn();
+    await until(() => begun.length >= 2);
+    slow.mockRestore();
+    expect(begun).toEqual(['look', 'look']);
+    open.shift()!();
+    await until(() => begun.length === 3);
+    open.splice(0).forEach(go => go());
+    await queue.stop();
+    expect(begun.at(-1)).toBe('copy');
+  });
+
   it('goes on with what is heavy, one at a time, beside looks that follow each other without an end', async () => {
     const { pool } = t.ecoute;
     const begun: string[] = [];

@@ -310,6 +310,11 @@ export class JobQueue {
   private take(slot: SlotName): Promise<Job | null> {
     const taken = this.taking.then(async () => {
       if (this.stopped || !this.hasRoom(slot)) return null;
+      // A look has just ended, and the next one stands behind this in the row: it goes before.
+      if (slot === 'media' && this.running.inspect === 0 && this.looking.has('inspect')) {
+        this.askedMeanwhile.add(slot);
+        return null;
+      }
       // Between two looks that follow each other at once there is a moment without one: that keeps nothing back less long.
       if (slot === 'media' && this.running.inspect === 0) this.heldBackSince = null;
       const job = await takeJob(this.pool, this.holder, this.slotOf(slot));
