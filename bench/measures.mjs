@@ -294,7 +294,9 @@ export function measures(core, scratch, root, say) {
     const note = `import { writeFileSync } from 'node:fs'; process.on('exit', () => writeFileSync(${JSON.stringify(join(scratch, 'rss'))}, String(process.resourceUsage().maxRSS)))`;
     const program = join(root, 'build/server/measure.mjs');
     const watched = `data:text/javascript,${encodeURIComponent(note)}`;
-    ran('node', ['--import', watched, program, path, '--as', 'speech', '--json']);
+    // As `./ecoute measure` starts it.
+    const started = ['--max-semi-space-size=2', '--import', watched, program];
+    ran('node', [...started, path, '--as', 'speech', '--json']);
     return Number(readFileSync(join(scratch, 'rss'), 'utf8')) / 1024;
   };
   const [short, long] = [peak(600), peak(3_600)];

@@ -66,7 +66,7 @@ export const TOO_LONG_FOR_WORDS =
   'The recording and its passage are too long for each word to be looked for: pauses are placed by counting syllables.';
 const NOT_ONE_VOICE =
   'This is not one voice or one line: most of it has no single pitch, so notes and tuning say little.';
-/** Room for so long a recording is set aside at first: to move what grows takes twice as much for a while, and more room takes time. */
+/** Room for so long a recording is set aside at first where nobody says how long it may be. */
 const ROOM_SEC = 600;
 /** Softer than this beside the loud moments, a pitch between stretches of sound is the hum of a room. */
 const PITCH_RANGE_DB = 25;
@@ -93,17 +93,19 @@ export class Measurer {
   /**
    * @param rateHz,channels of the samples as they were recorded
    * @param listens whether a text will be looked for, or a score with pitches: each takes another 10 kB for a second; and what the
-   *   recording will be heard as, where that is known: for speech alone less is kept
+   *   recording will be heard as, where that is known: for speech alone less is kept; and how long it is at most, about: to move what
+   *   grows takes twice as much for a while, and room that is not needed takes time
    */
   constructor(
     rateHz: number,
     channels: number,
-    listens: { forText?: boolean; forScore?: boolean; as?: HeardAs } = {},
+    listens: { forText?: boolean; forScore?: boolean; as?: HeardAs; roomSec?: number } = {},
   ) {
+    const roomSec = listens.roomSec ?? ROOM_SEC;
     this.isMusicHeard = listens.as !== 'speech';
     this.level = new LevelMeter(rateHz, channels);
-    this.bands = new BandMeter({ room: ROOM_SEC / BAND_HOP_SEC, rises: this.isMusicHeard });
-    this.pitch = new PitchTracker({ room: ROOM_SEC / HOP_SEC, partials: this.isMusicHeard });
+    this.bands = new BandMeter({ room: Math.ceil(roomSec / BAND_HOP_SEC), rises: this.isMusicHeard });
+    this.pitch = new PitchTracker({ room: Math.ceil(roomSec / HOP_SEC), partials: this.isMusicHeard });
     this.cepstra = listens.forText ? new CepstraMeter() : null;
     this.semitones = listens.forScore ? new SemitoneMeter() : null;
   }

@@ -14,8 +14,30 @@ export function shareOf(times: Uint32Array, count: number, share: number): numbe
   return step;
 }
 
-/** The value that a share of the others is not above. Level in dBFS, mostly: −120 of nothing. */
+/** Values beyond this number are counted by steps first, and only those of one step sorted. */
+const MANY = 4_096;
+const STEPS = 1_024;
+
+/** The value that a share of the others is not above; none of them may be NaN. Level in dBFS, mostly: −120 of nothing. */
 export function percentile(values: Float32Array | number[], share: number): number {
-  const sorted = Float32Array.from(values).sort();
-  return sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))] ?? -120;
+  const { length } = values;
+  const rank = Math.min(length - 1, Math.floor(share * length));
+  if (length <= MANY) return Float32Array.from(values).sort()[rank] ?? -120;
+  // Those of an hour are neither copied nor sorted.
+  let least = Infinity;
+  let most = -Infinity;
+  for (const value of values) {
+    if (value < least) least = value;
+    if (value > most) most = value;
+  }
+  const perStep = most > least ? (STEPS - 1) / (most - least) : 0;
+  const stepOf = (value: number) => Math.floor((value - least) * perStep);
+  const times = new Uint32Array(STEPS);
+  for (const value of values) times[stepOf(value)]! += 1;
+  let step = 0;
+  let before = 0;
+  while (before + times[step]! <= rank) before += times[step++]!;
+  const near: number[] = [];
+  for (const value of values) if (stepOf(value) === step) near.push(value);
+  return Float32Array.from(near).sort()[rank - before]!;
 }

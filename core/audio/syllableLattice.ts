@@ -19,6 +19,7 @@ const LOUD_SHARE = 0.95;
 const DIP_DB = 0.15;
 /** Smoothing of 10 ms (standard deviation). */
 const SMOOTH_HOPS = 2;
+const SMOOTH_REACH = 3 * SMOOTH_HOPS;
 /** Two tops further apart than this do not follow each other within one run of syllables. */
 const FURTHEST_SEC = 0.9;
 /** A hiss is loud from 4 kHz on beside the bands of most vowels, 310 to 880 Hz. */
@@ -65,8 +66,8 @@ export function* latticesOf(
 ): Generator<Lattice, void> {
   const spans = stretches.map(s => [hopOf(s.startSec), Math.min(bands.count, hopOf(s.endSec) + 1)] as const);
   const loud = loudOf(bands, spans);
-  const level = envelope(bands, spans, loud);
   for (const [from, to] of spans) {
+    const level = envelope(bands, from, to, loud);
     const lattice = latticeOf({ bands, pitch, loud, level }, from, to);
     if (lattice.tops.length > 0) yield lattice;
   }
@@ -77,6 +78,7 @@ interface Heard {
   pitch: Pitch;
   /** Of each band, its level at the loud moments. dBFS */
   loud: number[];
+  /** Of one stretch, from its first hop on: the mean over bands, see `envelope`. dB */
   level: Float32Array;
 }
 
@@ -95,24 +97,25 @@ function loudOf(bands: BandLevels, spans: readonly (readonly [number, number])[]
 
 /**
  * The mean over bands of how far each lies below its own loud moments, smoothed: so that a dip in one formant is seen
- * although another goes on.
+ * although another goes on. Outside of the stretch there is nothing.
  */
-function envelope(bands: BandLevels, spans: readonly (readonly [number, number])[], loud: number[]) {
-  const raw = new Float32Array(bands.count).fill(-DEPTH_DB);
+function envelope(bands: BandLevels, from: number, to: number, loud: number[]): Float32Array {
+  const before = Math.min(from, SMOOTH_REACH);
+  const after = Math.min(bands.count - to, SMOOTH_REACH);
+  const raw = new Float32Array(before + to - from + after).fill(-DEPTH_DB);
+  raw.fill(0, before, before + to - from);
   const share = 1 / (LAST - FIRST + 1);
-  for (const [from, to] of spans) raw.fill(0, from, to);
   for (let b = FIRST; b <= LAST; b++)
-    for (const [from, to] of spans)
-      for (let h = from; h < to; h++)
-        raw[h]! += share * clamp(-DEPTH_DB, bandDb(bands, h, b) - loud[b]!, ABOVE_DB);
-  return smoothed(raw, SMOOTH_HOPS);
+    for (let h = from; h < to; h++)
+      raw[before + h - from]! += share * clamp(-DEPTH_DB, bandDb(bands, h, b) - loud[b]!, ABOVE_DB);
+  return smoothed(raw).subarray(before, before + to - from);
 }
 
-/** Gaussian smoothing. @param spread standard deviation, in values */
-function smoothed(values: Float32Array, spread: number): Float32Array {
-  const reach = Math.ceil(3 * spread);
+/** Gaussian smoothing. */
+function smoothed(values: Float32Array): Float32Array {
+  const reach = SMOOTH_REACH;
   const kernel = Float64Array.from({ length: 2 * reach + 1 }, (_, k) =>
-    Math.exp(-0.5 * ((k - reach) / spread) ** 2),
+    Math.exp(-0.5 * ((k - reach) / SMOOTH_HOPS) ** 2),
   );
   const sum = kernel.reduce((a, b) => a + b, 0);
   const last = values.length - 1;
@@ -124,19 +127,19 @@ function smoothed(values: Float32Array, spread: number): Float32Array {
 }
 
 /** Tops that rise and fall by at least the dip on both sides. */
-function topsOf(level: Float32Array, from: number, to: number): number[] {
+function topsOf(level: Float32Array, from: number): number[] {
   const found: number[] = [];
   let isRising = true;
   let least = -DEPTH_DB;
   let most = -Infinity;
-  let at = from;
-  for (let i = from; i <= to; i++) {
+  let at = 0;
+  for (let i = 0; i <= level.length; i++) {
     // After its end a stretch falls to nothing.
-    const here = i < to ? level[i]! : -Infinity;
+    const here = i < level.length ? level[i]! : -Infinity;
     if (isRising) {
       if (here > most) [most, at] = [here, i];
       else if (here < most - DIP_DB) {
-        if (most - least > DIP_DB) found.push(at);
+        if (most - least > DIP_DB) found.push(from + at);
         isRising = false;
         least = here;
       }
@@ -151,14 +154,14 @@ function topsOf(level: Float32Array, from: number, to: number): number[] {
 
 function latticeOf(heard: Heard, from: number, to: number): Lattice {
   const { bands, pitch, loud, level } = heard;
-  const tops = topsOf(level, from, to);
+  const tops = topsOf(level, from);
   const colours = tops.map(hop => colourAt(bands, loud, hop));
   /** Between a top and the next: the lowest level, and the time without a pitch, in seconds. */
   const valleys = tops.slice(1).map((top, i) => {
     let least = Infinity;
     let unvoiced = 0;
     for (let h = tops[i]!; h <= top; h++) {
-      least = Math.min(least, level[h]!);
+      least = Math.min(least, level[h - from]!);
       unvoiced += Number(!(pitch.hz[pitchHopOf(h)]! > 0));
     }
     return { least, unvoiced: unvoiced * BAND_HOP_SEC };
@@ -172,7 +175,7 @@ function latticeOf(heard: Heard, from: number, to: number): Lattice {
       unvoiced += valleys[i]!.unvoiced;
       const sec = (top - tops[i]!) * BAND_HOP_SEC;
       if (sec > FURTHEST_SEC) break;
-      const dip = Math.min(level[top]!, level[tops[i]!]!) - least;
+      const dip = Math.min(level[top - from]!, level[tops[i]! - from]!) - least;
       const apart = distance(colours[i]!, colours[j]!);
       const terms: Terms = [];
       bent(terms, APART, Math.log(sec), AT.apart);
@@ -228,16 +231,17 @@ function seenAt({ level, pitch }: Heard, top: number, from: number, to: number, 
     voiced += Number(pitch.hz[i]! > 0);
     periodic = Math.max(periodic, pitch.confidence[i] ?? 0);
   }
+  const own = level[top - from]!;
   let [start, end] = [top, top];
-  while (start > from && level[start]! > level[top]! - WIDTH_DB) start--;
-  while (end < to - 1 && level[end]! > level[top]! - WIDTH_DB) end++;
+  while (start > from && level[start - from]! > own - WIDTH_DB) start--;
+  while (end < to - 1 && level[end - from]! > own - WIDTH_DB) end++;
   const hiss = Math.max(
     -10,
     colour[FRICTION_BAND]! - (colour[VOWEL_BANDS[0]]! + colour[VOWEL_BANDS[1]]!) / 2,
   );
   const values = [
     1,
-    level[top]! / 5,
+    own / 5,
     voiced / count - 0.5,
     periodic - 0.5,
     ...colour.slice(FIRST, LAST + 1).map(db => db / 10),

@@ -1,4 +1,5 @@
 /** Measures a file: decoding by ffmpeg, all else in core. Runs in worker threads and from the command line. */
+import { stat } from 'node:fs/promises';
 import { ANALYSIS_HZ } from '@ecoute/core/audio/halves';
 import { Measurer, type HeardAs, type HeardWith, type Measures } from '@ecoute/core/audio/measure';
 import { cepstraOf } from '@ecoute/core/words/cepstra';
@@ -53,6 +54,7 @@ async function measured(
 ): Promise<Measures> {
   if (!(span.fromSec >= 0) || (span.toSec !== null && !(span.toSec > span.fromSec)))
     throw new RangeError('The stretch must begin at 0 or later and end after it begins.');
+  const roomSec = await mostSecondsOf(path);
   let measurer: Measurer | null = null;
   // The two forms of the sound come side by side; the format is known with the first of one of them.
   const early: Float32Array[] = [];
@@ -60,6 +62,7 @@ async function measured(
     onFormat: (rateHz, channels) => {
       measurer = new Measurer(rateHz, channels, {
         as,
+        roomSec,
         forText: Boolean(known.text),
         forScore: as === 'music' && Boolean(known.score) && !known.score!.isUnpitched,
       });
@@ -73,6 +76,21 @@ async function measured(
   const whole = measurer as Measurer | null;
   if (problem !== null || !whole) throw new NotDecoded(problem ?? 'there is no sound in it');
   return whole.finish(as, known);
+}
+
+/** A browser's quietest recording takes about as much for a second, in bytes; what is even smaller finds its room as it comes. */
+const LEAST_BYTES_PER_SEC = 2_000;
+const MOST_ROOM_SEC = 2 * 3_600;
+const LEAST_ROOM_SEC = 60;
+
+/** About how long a file can be, by its size alone: room that is not written to takes no memory. */
+async function mostSecondsOf(path: string): Promise<number> {
+  // A file that is not there is told by whoever decodes it.
+  const bytes = await stat(path).then(
+    s => s.size,
+    () => 0,
+  );
+  return Math.max(LEAST_ROOM_SEC, Math.min(MOST_ROOM_SEC, Math.ceil(bytes / LEAST_BYTES_PER_SEC)));
 }
 
 /** The beginning of a file as samples at `ANALYSIS_HZ`, mono; null where nothing can be decoded. */

@@ -10,7 +10,7 @@ const DECIMALS = 4;
 
 /** Stands where a row of numbers goes; a character that no text has. */
 const ROW = '\u{F0000}';
-const ROW_PIECE = 4_096;
+const ROW_PIECE = 512;
 
 const rounded = (n: number) => (Number.isFinite(n) ? Number(n.toFixed(DECIMALS)) : null);
 
