@@ -3,11 +3,14 @@ import { spawn, spawnSync } from 'node:child_process';
 import { appendFileSync, existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
+import { yardstick } from './yardstick.mjs';
 
 const BENCHES = ['minute', 'setting', 'releasing', 'results', 'first', 'handin', 'listening', 'pieces'];
 
 /** Unit ×: a ratio of the bare counterpart. What was is from the first time that all of it was looked at; null where nobody had. */
 const FIGURES = [
+  ['machine.least', 'the machine itself: a fixed piece of work, in its best moment', 'ms', null, null],
+  ['machine.most', 'the machine itself: the same, in its worst', 'ms', null, null],
   ['next.median', 'the next recording sounds, median', 'ms', 126, 60],
   ['next.most95', 'the next recording sounds, 95th percentile', 'ms', null, 120],
   ['ranges', 'ranges of sounds, of a bare static server', '×', 0.31, 0.8],
@@ -32,7 +35,8 @@ const FIGURES = [
 const HEAD = `# Figures
 
 A line for each run of \`./ecoute bench all\`, written by it: the client, the browser and the database on the same machine, one run.
-Times depend on the machine and on what else it does; ratios (×) are of a bare counterpart in the same run. “–” was not measured.
+Times depend on the machine and on what else it does: a fixed piece of work, timed before each part, tells how fast it was. Ratios
+(×) are of a bare counterpart in the same run. “–” was not measured.
 `;
 
 const number = value =>
@@ -55,8 +59,15 @@ async function done(root, name, notes) {
 export async function all(root, notes) {
   writeFileSync(notes, '');
   const failed = [];
-  for (const name of BENCHES) if (!(await done(root, name, notes))) failed.push(name);
-  const found = new Map();
+  const machine = [];
+  for (const name of BENCHES) {
+    machine.push(await yardstick());
+    if (!(await done(root, name, notes))) failed.push(name);
+  }
+  const found = new Map([
+    ['machine.least', { value: Math.min(...machine), beside: null }],
+    ['machine.most', { value: Math.max(...machine), beside: null }],
+  ]);
   for (const text of readFileSync(notes, 'utf8').split('\n').filter(Boolean)) {
     const { id, value, beside } = JSON.parse(text);
     found.set(id, { value, beside });
