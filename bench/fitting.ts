@@ -15,10 +15,19 @@ export interface Example {
   lattices: Lattice[];
 }
 
+/** The same, worked out once: it is asked hundreds of times, and keeps nothing of the sound. */
+function worked({ tops, seen, first, last, after }: Lattice): Lattice {
+  const kept = <T>(of: (j: number) => T) => {
+    const all = tops.map((_, j) => of(j));
+    return (j: number) => all[j]!;
+  };
+  return { tops, seen: kept(seen), first: kept(first), last: kept(last), after: kept(after) };
+}
+
 /** @param samples mono at 16 kHz */
 export function exampleOf(samples: Float32Array, syllables: number, group: string): Example {
   const { bands, pitch } = analysed(samples);
-  return { group, syllables, lattices: [...latticesOf(bands, pitch, soundingStretches(bands))] };
+  return { group, syllables, lattices: [...latticesOf(bands, pitch, soundingStretches(bands))].map(worked) };
 }
 
 const STEPS = 800;
@@ -110,10 +119,10 @@ function countSlope(lattice: Lattice, weights: Float64Array): { count: number; s
     for (let k = 0; k < terms.length; k += 2) slope[terms[k]!]! += by * terms[k + 1]!;
   };
   for (let j = 0; j < n; j++) {
-    add(lattice.seen[j]!, before[j]! + onward[j]!, countBefore[j]! + countOnward[j]!);
-    add(lattice.first[j]!, first[j]! + seen[j]! + onward[j]!, 1 + countOnward[j]!);
-    add(lattice.last[j]!, before[j]! + last[j]!, countBefore[j]!);
-    lattice.after[j]!.forEach(({ from, terms }, k) => {
+    add(lattice.seen(j), before[j]! + onward[j]!, countBefore[j]! + countOnward[j]!);
+    add(lattice.first(j), first[j]! + seen[j]! + onward[j]!, 1 + countOnward[j]!);
+    add(lattice.last(j), before[j]! + last[j]!, countBefore[j]!);
+    lattice.after(j).forEach(({ from, terms }, k) => {
       const log = before[from]! + score[begins[j]! + k]! + seen[j]! + onward[j]!;
       add(terms, log, countBefore[from]! + 1 + countOnward[j]!);
     });

@@ -112,7 +112,9 @@ test(
       const { body } = await ask<SittingView>(page, `/api/releases/${release.id}/sitting`, 'POST');
       const line = body.receipt!.lines[0]!;
       const lengthMs = expectSameSound(join(DATA, 'sounds/originals', line.takeId!), voice);
-      expect(Math.abs(lengthMs - takeLengthMs(turns))).toBeLessThan(400);
+      // Nothing is cut off; a busy machine ends the recorder later than the gate, with silence between.
+      expect(lengthMs - takeLengthMs(turns)).toBeGreaterThan(-400);
+      expect(lengthMs - takeLengthMs(turns)).toBeLessThan(1_500);
       // The gate is found in the file, and the answers lie after it as the turns were heard.
       const { clock, recording } = body.takes.find(t => t.id === line.takeId)!;
       expect(recording.gateMs).toBeGreaterThan(100);

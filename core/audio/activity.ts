@@ -56,10 +56,10 @@ export function soundingStretches(bands: BandLevels): Stretch[] {
   const room = roomOf(bands);
   let noise = assumed();
   let found: [number, number][] = [];
-  const out = new Float32Array(count);
+  const out = new Uint8Array(count);
   for (let round = 0; round < 3; round++) {
-    standsOut(bands, room, noise, out);
-    found = stretchesIn(out, total, least);
+    standsOut(bands, room, noise, least, out);
+    found = stretchesIn(out);
     const quiet = outside(found, count);
     // With little silence to learn from, what was assumed stays.
     if (lengthOf(quiet) < hops(0.3)) break;
@@ -154,38 +154,55 @@ function learnt(bands: BandLevels, room: Room, quiet: readonly [number, number][
   return { mean, spread };
 }
 
-/** Writes how far each hop stands out of the noise; 15 ms are taken together. */
-function standsOut(bands: BandLevels, room: Room, { mean, spread }: Noise, out: Float32Array): void {
-  const { count } = bands;
-  out.fill(0);
-  for (let b = 0; b < BANDS; b++) {
-    const own = mean[b]!;
-    const wide = spread[b]!;
-    let here = bandDb(bands, 0, b);
-    let before = here;
-    for (let hop = 0; hop < count; hop++) {
-      const after = hop + 1 < count ? bandDb(bands, hop + 1, b) : here;
-      const z = ((before + here + after) / 3 - room(hop, b) - own) / wide;
-      before = here;
-      here = after;
-      let stands = z > MOST_OF_ONE ? MOST_OF_ONE : z < -1 ? -1 : z;
-      // One band alone may be enough: an s over the hum of a room.
-      if (z > CLEAR_OF_ONE) stands += CLEAR - CLEAR_OF_ONE;
-      out[hop]! += stands;
+/** What a hop is: loud enough to be sound and at least faint, or clear; and, however loud, strong. */
+const IS = { faint: 1, clear: 2, strong: 4 } as const;
+/** Hops that are looked at together: sums of an hour are not held at once. */
+const TOGETHER = 4_096;
+
+/** Writes what each hop is, by how far it stands out of the noise; 15 ms are taken together. @param least dBFS */
+function standsOut(bands: BandLevels, room: Room, { mean, spread }: Noise, least: number, out: Uint8Array) {
+  const { count, total } = bands;
+  const sums = new Float32Array(TOGETHER);
+  for (let from = 0; from < count; from += TOGETHER) {
+    const to = Math.min(count, from + TOGETHER);
+    sums.fill(0);
+    for (let b = 0; b < BANDS; b++) {
+      const own = mean[b]!;
+      const wide = spread[b]!;
+      let before = bandDb(bands, Math.max(0, from - 1), b);
+      let here = bandDb(bands, from, b);
+      for (let hop = from; hop < to; hop++) {
+        const after = hop + 1 < count ? bandDb(bands, hop + 1, b) : here;
+        const z = ((before + here + after) / 3 - room(hop, b) - own) / wide;
+        before = here;
+        here = after;
+        let stands = z > MOST_OF_ONE ? MOST_OF_ONE : z < -1 ? -1 : z;
+        // One band alone may be enough: an s over the hum of a room.
+        if (z > CLEAR_OF_ONE) stands += CLEAR - CLEAR_OF_ONE;
+        sums[hop - from]! += stands;
+      }
+    }
+    for (let hop = from; hop < to; hop++) {
+      const sum = sums[hop - from]!;
+      const isLoud = total[hop]! >= least;
+      out[hop] =
+        (isLoud && sum >= FAINT ? IS.faint : 0) |
+        (isLoud && sum >= CLEAR ? IS.clear : 0) |
+        (sum >= STRONG ? IS.strong : 0);
     }
   }
 }
 
 /** Stretches that are clear somewhere and at least faint throughout, without clicks; gaps shorter than a pause are closed. */
-function stretchesIn(out: Float32Array, total: Float32Array, least: number): [number, number][] {
+function stretchesIn(out: Uint8Array): [number, number][] {
   const raw: [number, number][] = [];
   const { length } = out;
   for (let hop = 0; hop < length; hop++) {
-    if (out[hop]! < CLEAR || total[hop]! < least) continue;
+    if (!(out[hop]! & IS.clear)) continue;
     let from = hop;
     let to = hop + 1;
-    while (from > 0 && out[from - 1]! >= FAINT && total[from - 1]! >= least) from--;
-    while (to < length && out[to]! >= FAINT && total[to]! >= least) to++;
+    while (from > 0 && out[from - 1]! & IS.faint) from--;
+    while (to < length && out[to]! & IS.faint) to++;
     raw.push([from, to]);
     hop = to;
   }
@@ -199,9 +216,7 @@ function stretchesIn(out: Float32Array, total: Float32Array, least: number): [nu
   const joined: [number, number][] = [];
   for (const [from, to] of words) {
     if (to - from < hops(SHORTEST_SOUND_SEC)) continue;
-    let most = 0;
-    for (let hop = from; hop < to; hop++) most = Math.max(most, out[hop]!);
-    if (most < STRONG) continue;
+    if (!out.subarray(from, to).some(what => what & IS.strong)) continue;
     const last = joined.at(-1);
     if (last && from - last[1] < hops(PAUSE_SEC)) last[1] = to;
     else joined.push([from, to]);

@@ -41,21 +41,21 @@ export const WEIGHTS = AT.squared + SEEN;
 /** A sum of weights: pairs of which one, and times what. */
 export type Terms = number[];
 
-/** The tops of one stretch of sound. */
+/** The tops of one stretch of sound; what is asked of the j-th of them is worked out then, for all at once would be many times the sound. */
 export interface Lattice {
   /** In hops of the bands. */
   tops: number[];
-  /** Of each top, by itself. */
-  seen: Terms[];
-  /** Of each top, as the first and as the last of its stretch. */
-  first: Terms[];
-  last: Terms[];
-  /** Of each top, after one of those before it. */
-  after: { from: number; terms: Terms }[][];
+  /** By itself. */
+  seen: (j: number) => Terms;
+  /** As the first and as the last of its stretch. */
+  first: (j: number) => Terms;
+  last: (j: number) => Terms;
+  /** After one of those before it. */
+  after: (j: number) => { from: number; terms: Terms }[];
 }
 
 /**
- * One after the other, for an hour of them takes more room than its sound.
+ * One after the other.
  * @param stretches where somebody sounds
  * @returns a lattice for each in which there is a top
  */
@@ -166,8 +166,9 @@ function latticeOf(heard: Heard, from: number, to: number): Lattice {
     }
     return { least, unvoiced: unvoiced * BAND_HOP_SEC };
   });
-  const after = tops.map((top, j) => {
-    const list: Lattice['after'][number] = [];
+  const after = (j: number) => {
+    const top = tops[j]!;
+    const list: ReturnType<Lattice['after']> = [];
     let least = Infinity;
     let unvoiced = 0;
     for (let i = j - 1; i >= 0; i--) {
@@ -185,7 +186,7 @@ function latticeOf(heard: Heard, from: number, to: number): Lattice {
       list.push({ from: i, terms });
     }
     return list;
-  });
+  };
   const edge = (hops: number, first: number) => {
     const terms: Terms = [];
     bent(terms, EDGES, hops * BAND_HOP_SEC, first);
@@ -193,9 +194,9 @@ function latticeOf(heard: Heard, from: number, to: number): Lattice {
   };
   return {
     tops,
-    seen: tops.map((top, i) => seenAt(heard, top, from, to, colours[i]!)),
-    first: tops.map(top => edge(top - from, AT.start)),
-    last: tops.map(top => edge(to - top, AT.end)),
+    seen: j => seenAt(heard, tops[j]!, from, to, colours[j]!),
+    first: j => edge(tops[j]! - from, AT.start),
+    last: j => edge(to - tops[j]!, AT.end),
     after,
   };
 }

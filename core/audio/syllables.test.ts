@@ -87,12 +87,12 @@ describe('syllables', () => {
     const used = new Set<number>();
     const { lattices } = heard(overNoise(babble([9, 9, 9, 9], 6, 0.4, 0.16).samples, -60));
     for (const l of lattices)
-      for (const terms of [
-        ...l.seen,
-        ...l.first,
-        ...l.last,
-        ...l.after.flatMap(list => list.map(a => a.terms)),
-      ])
+      for (const terms of l.tops.flatMap((_, j) => [
+        l.seen(j),
+        l.first(j),
+        l.last(j),
+        ...l.after(j).map(a => a.terms),
+      ]))
         for (let k = 0; k < terms.length; k += 2) used.add(terms[k]!);
     // The square of what is always 1 is no term of its own.
     expect(used.size).toBeGreaterThanOrEqual(WEIGHTS - 6);

@@ -61,17 +61,27 @@ export function scoredBy(lattice: Lattice, weights: ArrayLike<number>): Scored {
     for (let k = 0; k < terms.length; k += 2) out += weights[terms[k]!]! * terms[k + 1]!;
     return out;
   };
-  const steps = lattice.after.flat();
-  const begins = new Int32Array(lattice.tops.length + 1);
-  lattice.after.forEach((list, j) => (begins[j + 1] = begins[j]! + list.length));
+  const { tops } = lattice;
+  const begins = new Int32Array(tops.length + 1);
+  const from: number[] = [];
+  const score: number[] = [];
+  for (let j = 0; j < tops.length; j++) {
+    for (const step of lattice.after(j)) {
+      from.push(step.from);
+      score.push(sum(step.terms));
+    }
+    begins[j + 1] = from.length;
+  }
+  const ofEach = (terms: (j: number) => Terms) =>
+    Float64Array.from({ length: tops.length }, (_, j) => sum(terms(j)));
   return {
-    tops: Int32Array.from(lattice.tops),
-    seen: Float64Array.from(lattice.seen, sum),
-    first: Float64Array.from(lattice.first, sum),
-    last: Float64Array.from(lattice.last, sum),
+    tops: Int32Array.from(tops),
+    seen: ofEach(lattice.seen),
+    first: ofEach(lattice.first),
+    last: ofEach(lattice.last),
     begins,
-    from: Int32Array.from(steps, s => s.from),
-    score: Float64Array.from(steps, s => sum(s.terms)),
+    from: Int32Array.from(from),
+    score: Float64Array.from(score),
   };
 }
 
