@@ -66,11 +66,11 @@ async function serve(demo: boolean): Promise<void> {
   const database = await startMariaDb(folder);
   // What measures is quick once it has run a while: those threads are kept for it, and for some minutes. A film that is copied
   // for half an hour holds one of them, and never one of those that look.
-  const threads = (maxThreads: number) =>
-    new Piscina({ filename: join(here, 'worker.mjs'), minThreads: 0, maxThreads, idleTimeout: 5 * 60_000 });
+  const threads = (maxThreads: number, minThreads: number) =>
+    new Piscina({ filename: join(here, 'worker.mjs'), minThreads, maxThreads, idleTimeout: 5 * 60_000 });
   const processors = Math.max(2, Math.min(8, availableParallelism()));
-  // Beside looks: what is cut, drawn, joined or read.
-  const [looking, heavy] = [threads(processors + 4), threads(processors)];
+  // Beside looks: what is cut, drawn, joined or read. Somebody waits for a look: two threads are always there for it.
+  const [looking, heavy] = [threads(processors + 4, 2), threads(processors, 0)];
   let ecoute: Ecoute | null = null;
   let server: http.Server | https.Server | null = null;
 
