@@ -45,17 +45,19 @@ describe('speech', () => {
   it('has its edges where they are, wherever in a long recording: also at 20.48 s, where what is looked at together meets the next', () => {
     const { samples, spans } = babble([5, 3, 7], 3, 0.5);
     const edgesAfter = (leadSec: number) => {
-      const all = new Float32Array(leadSec * ANALYSIS_HZ + samples.length);
+      const all = new Float32Array(26 * ANALYSIS_HZ);
+      all.set(samples, ANALYSIS_HZ);
       all.set(samples, leadSec * ANALYSIS_HZ);
-      return heard(overNoise(all, -50)).stretches.flatMap(s => [s.startSec - leadSec, s.endSec - leadSec]);
+      const { stretches } = heard(overNoise(all, -50));
+      // The same was said at the beginning: nothing of that is found again later.
+      expect(stretches).toHaveLength(2 * spans.length);
+      return stretches.slice(spans.length).flatMap(s => [s.startSec - leadSec, s.endSec - leadSec]);
     };
     const early = edgesAfter(12);
-    expect(early).toHaveLength(2 * spans.length);
     // In the middle of each phrase, and at each end.
     for (const { startSec, endSec } of spans)
       for (const sec of [startSec, (startSec + endSec) / 2, endSec]) {
         const late = edgesAfter(Math.round((20.48 - sec) * 200) / 200);
-        expect(late).toHaveLength(early.length);
         late.forEach((edge, i) => expect(Math.abs(edge - early[i]!)).toBeLessThan(0.03));
       }
   });
