@@ -250,11 +250,12 @@ describe('the start command', () => {
       await send(teacher, id, tone(1));
       expect((await settled(teacher, id)).state).toBe('stored');
     }
-    const settings = JSON.parse(readFileSync(join(data, 'database.json'), 'utf8')) as {
+    const { port: own, password } = JSON.parse(readFileSync(join(data, 'database.json'), 'utf8')) as {
       port: number;
       password: string;
     };
-    const db = await createConnection({ ...settings, host: '127.0.0.1', user: 'ecoute', database: 'ecoute' });
+    const who = { user: 'ecoute', password, database: 'ecoute' };
+    const db = await createConnection({ host: '127.0.0.1', port: own, ...who });
     // Its copies are made before anything is broken.
     for (let jobs: unknown[] = [0]; jobs.length > 0;)
       [jobs] = await db.query<RowDataPacket[]>(
