@@ -149,7 +149,7 @@ test('for music the browser’s speech processing is off, for language it is on'
 test('a reload in mid-sitting goes on where it was, does what it says, and leaving asks', async () => {
   const item = {
     promptText: 'Think, then speak.',
-    prepareMs: 15_000,
+    prepareMs: 30_000,
     startsBy: 'itself' as const,
     answerLimitMs: 12_000,
     takesAllowed: 2,
@@ -162,13 +162,14 @@ test('a reload in mid-sitting goes on where it was, does what it says, and leavi
   await page.goto(`/sit/${releaseId}`);
   await passDeviceCheck(page);
   await page.getByRole('button', { name: /I have read it|See it and prepare/ }).click();
-  await expect(page.getByTestId('prepare-left')).toHaveText(/0:1[0-3]/);
+  // A busy machine may look away for seconds.
+  await expect(page.getByTestId('prepare-left')).toHaveText(/0:(1\d|2[0-8])/);
   await page.reload();
   await passDeviceCheck(page);
   // Preparing is not given twice, and leads to what it says.
   await expect(page.getByText('Recording begins automatically in')).toBeVisible();
   const left = await page.getByTestId('prepare-left').textContent();
-  expect(Number(left!.split(':')[1])).toBeLessThanOrEqual(13);
+  expect(Number(left!.split(':')[1])).toBeLessThanOrEqual(28);
   await expect(page.getByTestId('time-left')).toBeVisible();
   // Another page would end it: that is asked first.
   await page.locator('[data-stage]').getByRole('link', { name: 'Now' }).click();
