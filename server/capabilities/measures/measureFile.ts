@@ -78,7 +78,7 @@ async function measured(
   return whole.finish(as, known);
 }
 
-/** A browser's quietest recording takes about as much for a second, in bytes; what is even smaller finds its room as it comes. */
+/** Speech that is packed very tightly still takes as much for a second; what is even smaller finds its room as it comes. */
 const LEAST_BYTES_PER_SEC = 2_000;
 const MOST_ROOM_SEC = 2 * 3_600;
 const LEAST_ROOM_SEC = 60;

@@ -34,6 +34,16 @@ describe('the job queue', () => {
   const soon = () => t.ecoute.pool.query('UPDATE jobs SET run_after = UTC_TIMESTAMP(3)');
   const noSpace = () => Object.assign(new Error('write failed'), { code: 'ENOSPC' });
   const quick = { waitMs: () => 5 };
+  /** Jobs that say that they have begun, and go on until they are let go of, the first one first. */
+  const holding = () => {
+    const begun: string[] = [];
+    const open: (() => void)[] = [];
+    const held = (name: string) => async () => {
+      begun.push(name);
+      await new Promise<void>(resolve => open.push(resolve));
+    };
+    return { begun, open, held };
+  };
 
   it('does each job once, however many servers work', async () => {
     const { pool } = t.ecoute;
@@ -174,12 +184,7 @@ describe('the job queue', () => {
 
   it('begins nothing heavy while something is looked at, but one of it where that does not end', async () => {
     const { pool } = t.ecoute;
-    const begun: string[] = [];
-    const open: (() => void)[] = [];
-    const held = (name: string) => async () => {
-      begun.push(name);
-      await new Promise<void>(resolve => open.push(resolve));
-    };
+    const { begun, open, held } = holding();
     const queue = new JobQueue(pool);
     queue.on('look', held('look'), { slot: 'inspect' });
     queue.on('copy', held('copy'), { slot: 'media' });
@@ -209,12 +214,7 @@ describe('the job queue', () => {
 
   it('lets the next look go before what is heavy, where a look ends while the row of those who take is slow', async () => {
     const { pool } = t.ecoute;
-    const begun: string[] = [];
-    const open: (() => void)[] = [];
-    const held = (name: string) => async () => {
-      begun.push(name);
-      await new Promise<void>(resolve => open.push(resolve));
-    };
+    const { begun, open, held } = holding();
     const queue = new JobQueue(pool, { inspect: 1 });
     queue.on('look', held('look'), { slot: 'inspect' });
     queue.on('copy', held('copy'), { slot: 'media' });
