@@ -1,4 +1,5 @@
-// Faultless performances held against their scores: how many are judged wholly right, and how many are accused of a note more.
+// Performances held against their scores: how many faultless ones are judged wholly right, how many are accused of a note more, and
+// how many mistakes are found in others.
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { midiFile, ran, RATE, samplesOf, SOUNDFONT, walk } from './sounds.mjs';
@@ -30,10 +31,25 @@ export function performances(core, scratch, row, say) {
     'by Opus, 32 kbit/s': () => coded('libopus', 'ogg', '32k'),
     'by AAC, 64 kbit/s': () => coded('aac', 'm4a', '64k'),
   };
+  const judged = (score, bpm, played, program, samplesBy) => {
+    writeFileSync(midi, midiFile(played, program));
+    ran('fluidsynth', ['-ni', '-g', '0.6', '-r', '44100', '-F', wav, SOUNDFONT, midi]);
+    return Object.entries(samplesBy).map(([condition, samplesOfIt]) => {
+      const samples = samplesOfIt(bpm);
+      const m = new core.Measurer(RATE, 1, { forScore: true });
+      m.pushRaw([samples]);
+      m.push(samples);
+      const { target } = m.finish('music', { score: core.scoreOf(score, { bpm }) });
+      const missed = target.notes.flatMap((n, i) => (n.status === 'missed' ? [i] : []));
+      return { condition, missed, extra: target.extra };
+    });
+  };
   const told = Object.fromEntries(Object.keys(conditions).map(c => [c, []]));
+  const mistakes = [];
   for (const [family, instruments] of Object.entries(FAMILIES))
     for (const [name, [program, low]] of Object.entries(instruments)) {
       const random = core.randomFrom(program + 31);
+      const chance = core.randomFrom(program + 9);
       for (const bpm of BPMS) {
         const notes = walk(low, 24, bpm, random);
         const score = notes.map(n => ({
@@ -46,17 +62,16 @@ export function performances(core, scratch, row, say) {
           startSec: n.startSec + JITTER_SEC * (random() - 0.5),
           sec: n.sec * (0.85 + 0.2 * random()),
         }));
-        writeFileSync(midi, midiFile(played, program));
-        ran('fluidsynth', ['-ni', '-g', '0.6', '-r', '44100', '-F', wav, SOUNDFONT, midi]);
-        for (const [condition, samplesBy] of Object.entries(conditions)) {
-          const samples = samplesBy(bpm);
-          const m = new core.Measurer(RATE, 1);
-          m.pushRaw([samples]);
-          m.push(samples);
-          const { target } = m.finish('music', { score: core.scoreOf(score, { bpm }) });
-          const missed = target.notes.filter(n => n.status === 'missed').length;
-          told[condition].push({ family, missed, extra: target.extra });
-        }
+        for (const { condition, missed, extra } of judged(score, bpm, played, program, conditions))
+          told[condition].push({ family, missed: missed.length, extra });
+        const planted = plant(score, chance);
+        const wrong = played.flatMap((n, i) => {
+          if (!planted.has(i)) return [n];
+          const by = planted.get(i);
+          return by === null ? [] : [{ ...n, midi: n.midi + by }];
+        });
+        const [{ missed }] = judged(score, bpm, wrong, program, { 'as they are': conditions['as they are'] });
+        for (const [i, by] of planted) mistakes.push({ by, isFound: missed.includes(i) });
       }
       say(`performances: ${name}`);
     }
@@ -83,4 +98,31 @@ export function performances(core, scratch, row, say) {
         '',
       );
   }
+  const isFound = m => m.isFound;
+  for (const [what, test] of [
+    ['notes left out, found', m => m.by === null],
+    ['  another half tone or two, found', m => m.by !== null && Math.abs(m.by) <= 2],
+    ['  other intervals, found', m => m.by !== null && Math.abs(m.by) > 2],
+  ])
+    row(what, share(mistakes.filter(test), isFound), '');
+}
+
+/** Mistakes of a performance, by place: half tones from what is written, null for a note left out. Never beside a like note. */
+function plant(score, random) {
+  const planted = new Map();
+  for (const by of [
+    null,
+    null,
+    [-2, -1, 1, 2][Math.floor(4 * random())],
+    [-12, -5, 4, 7][Math.floor(4 * random())],
+  ])
+    for (let tries = 0; tries < 50; tries++) {
+      const i = 2 + Math.floor(random() * (score.length - 4));
+      const midi = score[i].midi + (by ?? 0);
+      const isNear = [...planted.keys()].some(k => Math.abs(k - i) < 3);
+      if (isNear || midi === score[i - 1].midi || midi === score[i + 1].midi) continue;
+      planted.set(i, by);
+      break;
+    }
+  return planted;
 }

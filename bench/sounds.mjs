@@ -2,7 +2,8 @@
 import { spawnSync } from 'node:child_process';
 
 export const RATE = 16_000;
-export const SOUNDFONT = '/usr/share/sounds/sf2/TimGM6mb.sf2';
+/** What instruments are rendered by; another one may be named. */
+export const SOUNDFONT = process.env.ECOUTE_SOUNDFONT ?? '/usr/share/sounds/sf2/TimGM6mb.sf2';
 
 export function ran(program, args, input) {
   const done = spawnSync(program, args, { input, maxBuffer: 1 << 29 });

@@ -9,9 +9,10 @@ import type { SemitoneLevels } from '../polyphony/semitones';
 import { rhythmHeld } from '../rhythm/rhythmHeld';
 import { strokesOf } from '../rhythm/strokes';
 import type { BandLevels } from './bands';
+import type { Performed } from './alignNotes';
 import { byDegree, byRegister, type Tendency } from './intonation';
 import type { HeardNote, Note } from './notes';
-import { heldAgainst, UNMARKED_BPM, type Performed, type Target } from './target';
+import { heldAgainst, UNMARKED_BPM, type Target } from './target';
 import { driftPercent, steadyPercentOf, tempoCurve, type TempoPlace } from './tempo';
 
 /** What a performance shows as a whole, beside its score. */
@@ -87,7 +88,7 @@ const playedShare = ({ notes }: MeasuredTarget) =>
   notes.filter(n => n.status === 'played').length / notes.length;
 
 function lineTarget({ notes, bpm, fifths }: PlayedScore, heard: HeardSound): MeasuredTarget {
-  const target = heldAgainst(notes, heard.notes, bpm);
+  const target = heldAgainst(notes, heard.notes, bpm, heard.semitones);
   const curve = tempoCurve(target, notes);
   return {
     ...target,

@@ -3,7 +3,8 @@ import type { ScoreNote } from '../formats/scoreNotes';
 import { analysed } from '../testing/analysed';
 import { notesOf, type Note } from './notes';
 import { melody, randomFrom, TONES, withNoise, type PlayedNote, type ToneKind } from '../testing/sounds';
-import { heldAgainst, type Performed } from './target';
+import type { Performed } from './alignNotes';
+import { heldAgainst } from './target';
 import { tempoOf } from './tempo';
 
 function heard(samples: Float32Array): Note[] {

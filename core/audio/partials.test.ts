@@ -59,6 +59,19 @@ describe('the fundamental read from partials', () => {
     expect(multiple([0, 0.3, 0, 0.2, 0, 0.1], 1_200)).toBe(1);
   });
 
+  it('has not the partial of another tone that sounds beside where its own would lie', () => {
+    // 208 Hz, an octave below which is looked, and 165 Hz dying away: its second lies near three times 104.
+    const own = string(207.7, 0, [0.3, 0.2, 0.1]);
+    const other = string(164.8, 0, [0.06, 0.06]);
+    const found = read(
+      own.map((x, i) => x + other[i]!),
+      103.8,
+    );
+    expect(found.multiple).toBe(2);
+    expect(found.shares[2]).toBe(0);
+    expect([...found.shares].reduce((a, b) => a + b)).toBeCloseTo(1);
+  });
+
   it('is none in silence, and none beyond the ends of the sound', () => {
     const reader = new PartialReader(HALF_HZ);
     expect(reader.fundamental(new Float32Array(500), 250, 200)).toBeNull();

@@ -133,6 +133,7 @@ export class PartialReader {
     if (strongest === 0) return null;
     const hz = this.fitted(count, strongest, aboutHz);
     if (hz === null) return null;
+    for (let n = 1; n <= count; n++) if (this.stray(n, aboutHz) >= MOST_STRAY) this.amplitude[n - 1] = 0;
     const multiple = this.multiple(count);
     const { shares } = this;
     let power = 0;
@@ -167,15 +168,19 @@ export class PartialReader {
     return present === 2 && first > 3 ? strongest : 1;
   }
 
+  /** How far the n-th partial is from where a tone of this pitch has it, as a share. */
+  private stray(n: number, aboutHz: number): number {
+    return Math.abs(this.hz[n - 1]! / n / aboutHz - 1);
+  }
+
   /**
    * Weighted least squares of f(n)/n = f₁ (1 + β (n² − 1)), β near zero unless the partials say otherwise. The weight of a
    * partial is n² times its power: the error of f(n)/n shrinks with both.
    */
   private fitted(count: number, strongest: number, aboutHz: number): number | null {
-    const stray = (n: number) => Math.abs(this.hz[n - 1]! / n / aboutHz - 1);
     const used: number[] = [];
     for (let n = 1; n <= count; n++)
-      if (this.amplitude[n - 1]! >= SOFTEST * strongest && stray(n) < MOST_STRAY) used.push(n);
+      if (this.amplitude[n - 1]! >= SOFTEST * strongest && this.stray(n, aboutHz) < MOST_STRAY) used.push(n);
     if (used.length === 0) return null;
     let [w, wx, wxx, wy, wxy] = [0, 0, 0, 0, 0];
     for (const n of used) {

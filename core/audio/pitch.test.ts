@@ -1,7 +1,7 @@
 import { describe, expect, it } from '@jest/globals';
 import { ANALYSIS_HZ, HalfSplitter } from './halves';
 import { HOP_SEC, PitchTracker, type Pitch } from './pitch';
-import { tone, TONES, withNoise, type ToneKind } from '../testing/sounds';
+import { melody, tone, TONES, withNoise, type ToneKind } from '../testing/sounds';
 
 function follow(samples: Float32Array, piece = 4_096): Pitch {
   const splitter = new HalfSplitter();
@@ -79,6 +79,15 @@ describe('the pitch of one voice', () => {
     expect(hz[45]).toBeCloseTo(220, 0);
     expect(hz[54]).toBeCloseTo(440, 0);
     expect(hz.length).toBe(100);
+  });
+
+  it('is right for a tone followed by its lower octave, after a third one still rings', () => {
+    const bowed: ToneKind = { partial: n => 1 / n, attackSec: 0.03 };
+    const notes = [62, 72, 60, 72, 60].map((midi, i) => ({ startSec: 0.2 + 0.36 * i, sec: 0.38, midi }));
+    const { hz } = follow(melody(notes, bowed));
+    for (const { startSec, midi } of notes)
+      for (let sec = startSec + 0.12; sec < startSec + 0.28; sec += HOP_SEC)
+        expect(69 + 12 * Math.log2(hz[Math.round(sec / HOP_SEC)]! / 440)).toBeCloseTo(midi, 0);
   });
 
   it('has a hop for each hundredth of a second, also for almost nothing', () => {

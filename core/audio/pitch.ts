@@ -422,29 +422,58 @@ export class PitchTracker {
   }
 }
 
-/** Of a tone's hops so many must say the same. */
-const MOST_SAY = 0.6;
 /** A step further than this is another tone. */
 const SAME_TONE_OCTAVES = 1 / 12;
+/** What it costs that a hop says otherwise: more where a tone is raised than where it is left. */
+const UNHEARD_COST = 1;
+const UNSAID_COST = 1.5;
+/** What it costs to go over to another multiple within a tone: so many hops that say otherwise. */
+const OTHER_MULTIPLE_COST = 6;
 
-/** Tones that were followed an octave or more too low are put right: whole tones, by what most of their hops say. */
+/**
+ * Tones that were followed an octave or more too low are put right, by what most of their hops say. A tone followed too low and
+ * the next one may be followed at one pitch, so what is said may change once or twice on the way.
+ */
 function raise(hz: Float32Array, multiples: Float32Array, partials: Uint8Array): void {
   for (let from = 0; from < hz.length; from++) {
     if (!(hz[from]! > 0)) continue;
     let to = from + 1;
     while (to < hz.length && hz[to]! > 0 && Math.abs(Math.log2(hz[to]! / hz[to - 1]!)) < SAME_TONE_OCTAVES)
       to++;
-    const times = new Map<number, number>();
-    for (let i = from; i < to; i++) times.set(multiples[i]!, (times.get(multiples[i]!) ?? 0) + 1);
-    for (const [multiple, count] of times)
-      if (multiple > 1 && count > MOST_SAY * (to - from))
-        for (let i = from; i < to; i++) {
-          hz[i]! *= multiple;
-          const own = partials.subarray(i * MOST_PARTIALS, (i + 1) * MOST_PARTIALS);
-          for (let n = 1; n <= MOST_PARTIALS; n++) own[n - 1] = own[n * multiple - 1] ?? 0;
-        }
+    const said = multiples.subarray(from, to);
+    if (said.some(m => m > 1))
+      steadily(said).forEach((multiple, k) => {
+        if (multiple === 1) return;
+        const i = from + k;
+        hz[i]! *= multiple;
+        const own = partials.subarray(i * MOST_PARTIALS, (i + 1) * MOST_PARTIALS);
+        for (let n = 1; n <= MOST_PARTIALS; n++) own[n - 1] = own[n * multiple - 1] ?? 0;
+      });
     from = to - 1;
   }
+}
+
+/** What hops say, without those that stand alone: the way with the least cost. */
+function steadily(said: Float32Array): Uint8Array {
+  const cost = new Float64Array(MOST_PARTIALS);
+  const from = new Uint8Array(said.length * MOST_PARTIALS);
+  const least = () => cost.reduce((best, c, m) => (c < cost[best]! ? m : best), 0);
+  said.forEach((own, i) => {
+    const best = least();
+    const changed = cost[best]! + OTHER_MULTIPLE_COST;
+    for (let m = 0; m < MOST_PARTIALS; m++) {
+      const stays = i === 0 || cost[m]! <= changed;
+      from[i * MOST_PARTIALS + m] = stays ? m : best;
+      const saidOtherwise = own === m + 1 ? 0 : m === 0 ? UNHEARD_COST : UNSAID_COST;
+      cost[m] = (stays ? cost[m]! : changed) + saidOtherwise;
+    }
+  });
+  const way = new Uint8Array(said.length);
+  for (let i = said.length - 1, m = least(); i >= 0; i--) {
+    way[i] = m + 1;
+    m = from[i * MOST_PARTIALS + m]!;
+  }
+  return way;
 }
 
 function blankFrame(): Frame {
