@@ -224,7 +224,7 @@ export function measures(core, scratch, root, say) {
   const noisy = function* (speakers) {
     for (const s of speakers) yield { ...s, samples: core.overNoise(s.samples, -60) };
   };
-  counts(noisy(syntheticSpeakers(TEXTS, wav)), 'synthetic speakers');
+  const synthetic = counts(noisy(syntheticSpeakers(TEXTS, wav)), 'synthetic speakers');
   // Recordings of people are nobody's to ship: whoever has some names a list of them.
   const list = process.env.ECOUTE_VOICES;
   if (list) {
@@ -235,14 +235,16 @@ export function measures(core, scratch, root, say) {
         `one who speaks ${language}`,
       ),
     );
-    row(
-      '  correlation of rates, over all of them',
+    const rates = speakers =>
       correlation(
-        each,
+        speakers,
         s => s.truth / s.sec,
         s => s.counted / s.sec,
-      ),
-      '',
+      );
+    row(
+      '  correlation of rates, over all of them',
+      rates(each),
+      `${rates([...each, ...synthetic])} (and synthetic ones)`,
     );
   } else row('syllables of people', 'no list named', 'ECOUTE_VOICES=LIST.json');
 
@@ -291,7 +293,8 @@ export function measures(core, scratch, root, say) {
   const peak = sec => {
     const path = join(scratch, 'long.ogg');
     looped(sec, path);
-    const note = `import { writeFileSync } from 'node:fs'; process.on('exit', () => writeFileSync(${JSON.stringify(join(scratch, 'rss'))}, String(process.resourceUsage().maxRSS)))`;
+    // By its own pages: what usage says of a process begins with those of the one that started it.
+    const note = `import { readFileSync, writeFileSync } from 'node:fs'; process.on('exit', () => writeFileSync(${JSON.stringify(join(scratch, 'rss'))}, /VmHWM:\\s*(\\d+)/.exec(readFileSync('/proc/self/status', 'utf8'))[1]))`;
     const program = join(root, 'build/server/measure.mjs');
     const watched = `data:text/javascript,${encodeURIComponent(note)}`;
     // As `./ecoute measure` starts it.
