@@ -101,7 +101,8 @@ test('whoever practises hears the target, sees what they sound, and sees at once
   // The recorder's tune lies between F4 and F6.
   await expect(student.getByTestId('tuner-note')).toHaveText(/^[A-G][♭♯]?[456]$/);
   await student.getByRole('button', { name: 'Answer now' }).click();
-  await expect(student.getByTestId('time-left')).toHaveText(/^0:(1[0-7]|0\d)$/);
+  // The tune of 22 s begins anywhere: in so long a recording most of it lies in one piece.
+  await expect(student.getByTestId('time-left')).toHaveText(/^0:0[2-6]$/, { timeout: 60_000 });
   await student.getByRole('button', { name: 'I have finished: stop' }).click();
   const panel = student.getByRole('region', { name: 'Measured' });
   await expect(panel.getByText('of the target heard')).toBeVisible();

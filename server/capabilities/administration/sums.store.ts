@@ -74,32 +74,59 @@ function addSome(pool: Pool, noted: Changes): Promise<number> {
   });
 }
 
-/** How many of the sums differ from what they are of; all of it is counted, which takes its time where there is much. */
+/**
+ * By how much a sum differs from what it is of, its changes taken with it: by one question, so of one moment. All of it is
+ * counted, which takes its time where there is much.
+ */
+function differences(
+  db: Queryable,
+  name: Sum,
+): Promise<(Record<string, string | number> & { off: number })[]> {
+  const { by, sum, anew } = SUMS[name];
+  const columns = by.join(', ');
+  return rows(
+    db,
+    `SELECT ${columns}, SUM(${sum}) AS off FROM (
+       SELECT * FROM (${anew}) is_there UNION ALL SELECT ${columns}, -${sum} FROM (${whole(name)}) noted) both_of
+     GROUP BY ${columns} HAVING off <> 0`,
+  );
+}
+
+/** How many of the sums differ from what they are of. */
 export async function wrongSums(db: Queryable, noted: Changes): Promise<number> {
   let wrong = 0;
-  for (const name of sumsOf(noted)) {
-    const { by, sum, anew } = SUMS[name];
-    const same = by.map(column => `k.${column} = a.${column}`).join(' AND ');
-    const found = await row<{ n: number }>(
-      db,
-      `WITH k AS (${whole(name)}), a AS (${anew})
-       SELECT (SELECT COUNT(*) FROM a LEFT JOIN k ON ${same} WHERE COALESCE(k.${sum}, 0) <> a.${sum})
-         + (SELECT COUNT(*) FROM k LEFT JOIN a ON ${same} WHERE a.${sum} IS NULL AND k.${sum} <> 0) AS n`,
-    );
-    wrong += Number(found?.n ?? 0);
-  }
+  for (const name of sumsOf(noted)) wrong += (await differences(db, name)).length;
   return wrong;
 }
 
-/** Counts sums anew. What would change them meanwhile waits: what is counted is locked, and so is where changes are noted. */
-export function sumAnew(pool: Pool, noted: Changes): Promise<void> {
-  return transaction(pool, async db => {
-    await execute(db, `DELETE FROM ${noted}`);
+const LOCK = "CONCAT('ecoute-sums-', MD5(DATABASE()))";
+const WRITTEN_AT_ONCE = 500;
+
+/**
+ * Puts sums right. Nobody waits: what a sum was off in one moment it is off whatever is noted and added up meanwhile, so that is
+ * added to it. Only two who do this at once must not, and one waits for the other.
+ */
+export async function putRight(pool: Pool, noted: Changes): Promise<void> {
+  const db = await pool.getConnection();
+  try {
+    const lock = await row<{ got: number | null }>(db, `SELECT GET_LOCK(${LOCK}, 60) AS got`);
+    if (lock?.got !== 1) throw new Error('Somebody else has been putting sums right for a minute.');
     for (const name of sumsOf(noted)) {
-      await execute(db, `DELETE FROM ${name}`);
-      await execute(db, `INSERT INTO ${name} ${SUMS[name].anew}`);
+      const { by, sum } = SUMS[name];
+      const off = await differences(db, name);
+      for (let from = 0; from < off.length; from += WRITTEN_AT_ONCE)
+        await db.query(
+          `INSERT INTO ${name} (${by.join(', ')}, ${sum}) VALUES ? ON DUPLICATE KEY UPDATE ${sum} = ${sum} + VALUES(${sum})`,
+          [off.slice(from, from + WRITTEN_AT_ONCE).map(d => [...by.map(column => d[column]), d.off])],
+        );
     }
-  });
+    await db.query(`SELECT RELEASE_LOCK(${LOCK})`);
+    db.release();
+  } catch (error) {
+    // With its connection the lock goes too.
+    db.destroy();
+    throw error;
+  }
 }
 
 export async function peopleCounts(db: Queryable) {

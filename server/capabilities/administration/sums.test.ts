@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { Administration } from '@ecoute/contract/administration';
 import { transaction } from '../../platform/database';
 import { TestEcoute, type Visitor } from '../../testing/ecoute';
-import { addUp, NOTED, sumAnew, wrongSums } from './sums.store';
+import { addUp, NOTED, putRight, wrongSums } from './sums.store';
 
 describe('sums of room and people that the database keeps', () => {
   let t: TestEcoute;
@@ -88,6 +88,36 @@ describe('sums of room and people that the database keeps', () => {
     expect(left).toEqual([{ n: 0 }]);
   });
 
+  it('are put right where somebody records and others add up between any two of its steps, and keep nobody waiting', async () => {
+    const { pool } = t.ecoute;
+    for (let at = 0, steps = 1; at < steps; at++) {
+      await pool.query('UPDATE kept_by_owner SET bytes = bytes + 7 LIMIT 2');
+      await pool.query('UPDATE kept_by_purpose SET bytes = bytes - 3 LIMIT 1');
+      expect(await wrong()).toEqual([3, 0]);
+      let step = 0;
+      const watched = Object.create(pool) as typeof pool;
+      watched.getConnection = async () => {
+        const connection = await pool.getConnection();
+        const asked = Object.create(connection) as typeof connection;
+        asked.query = (async (...args: [string]) => {
+          const answer = await connection.query(...args);
+          if (step++ === at) {
+            await record(owners[2]!, 40);
+            await addUp(pool);
+            await record(owners[3]!, 5);
+          }
+          return answer;
+        }) as never;
+        return asked;
+      };
+      await putRight(watched, 'kept_changes');
+      steps = step;
+      expect(await wrong()).toEqual(right);
+      await addUp(pool);
+      expect(await wrong()).toEqual(right);
+    }
+  });
+
   it('hold where many record at once, where a transaction is taken back, and while they are counted anew', async () => {
     const { pool } = t.ecoute;
     const some = owners.slice(0, 4);
@@ -109,7 +139,7 @@ describe('sums of room and people that the database keeps', () => {
         if (n % 7 === 0) await db.query('DELETE FROM recordings WHERE id = ?', [id]);
       }),
     );
-    const counting = NOTED.map(noted => sumAnew(pool, noted));
+    const counting = [...NOTED, ...NOTED].map(noted => putRight(pool, noted));
     const adding = Array.from({ length: 6 }, () => addUp(pool));
     await Promise.all([...writers, ...counting, ...adding]);
     expect(await wrong()).toEqual(right);
@@ -117,7 +147,7 @@ describe('sums of room and people that the database keeps', () => {
     expect(await wrong()).toEqual(right);
     await pool.query('UPDATE kept_by_owner SET bytes = bytes + 1 LIMIT 1');
     expect(await wrong()).toEqual([1, 0]);
-    for (const noted of NOTED) await sumAnew(pool, noted);
+    for (const noted of NOTED) await putRight(pool, noted);
     expect(await wrong()).toEqual(right);
   });
 });

@@ -12,7 +12,7 @@ import type { Mailer } from '../../../platform/mail/mailer';
 import { heardFrom, original, pageOf, playable, shown } from '../../recordings/files';
 import type { Recordings } from '../../recordings/service';
 import { filesToRemove, recordingsArriving } from '../../recordings/store';
-import { NOTED, sumAnew, wrongSums } from '../sums.store';
+import { NOTED, putRight, wrongSums } from '../sums.store';
 import * as store from './store';
 
 /** Something that is not as it should be. */
@@ -254,7 +254,7 @@ async function sums({ pool }: Patient): Promise<Checked> {
       findings.push({
         words: `${many(wrong, 'kept sum')} of ${of} ${wrong === 1 ? 'differs' : 'differ'} from what is there.`,
         mend: async () => {
-          await sumAnew(pool, noted);
+          await putRight(pool, noted);
           return 'it was counted anew';
         },
       });
