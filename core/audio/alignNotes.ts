@@ -28,10 +28,9 @@ const LEAST_FIRST = 0.015;
 /** Where nothing new began, what is so much softer than what was before is that dying away. */
 const DYING_DB = 5;
 const DYING_SEC = 4;
-/** A repeated note was heard with the one before if that lasted into it by this part. */
-export const HELD_SHARE = 0.4;
 /** A piece of a note begins where the one before ends. */
 export const PIECE_GAP_SEC = 0.1;
+
 type Step = 'match' | 'missed' | 'extra' | 'split' | 'merged';
 
 export interface Matched {

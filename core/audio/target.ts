@@ -11,7 +11,7 @@
  */
 import type { ScoreNote } from '../formats/scoreNotes';
 import type { SemitoneLevels } from '../polyphony/semitones';
-import { aligned, HELD_SHARE, type Performed } from './alignNotes';
+import { aligned, type Performed } from './alignNotes';
 import { expectedSec, fittedLine, placesOf, type Line } from './noteTimes';
 import { median } from './ranks';
 import { witnessed } from './witnessed';
@@ -48,6 +48,8 @@ export const UNMARKED_BPM = 120;
 /** Off by half a beat costs this much, and not more than the other for being somewhere else. */
 const TIME_COST = 0.5;
 const MOST_TIME_COST = 1.3;
+/** A repeated note was heard with the one before if that lasted into it by this part. */
+const HELD_SHARE = 0.4;
 /** Another key is believed only if it is better by this much for each note. */
 const OTHER_KEY_COST = 0.25;
 const MOST_SEMITONES = 24;

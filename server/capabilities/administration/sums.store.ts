@@ -78,10 +78,7 @@ function addSome(pool: Pool, noted: Changes): Promise<number> {
  * By how much a sum differs from what it is of, its changes taken with it: by one question, so of one moment. All of it is
  * counted, which takes its time where there is much.
  */
-function differences(
-  db: Queryable,
-  name: Sum,
-): Promise<(Record<string, string | number> & { off: number })[]> {
+function differences(db: Queryable, name: Sum): Promise<Record<string, string | number>[]> {
   const { by, sum, anew } = SUMS[name];
   const columns = by.join(', ');
   return rows(
@@ -117,7 +114,7 @@ export async function putRight(pool: Pool, noted: Changes): Promise<void> {
       for (let from = 0; from < off.length; from += WRITTEN_AT_ONCE)
         await db.query(
           `INSERT INTO ${name} (${by.join(', ')}, ${sum}) VALUES ? ON DUPLICATE KEY UPDATE ${sum} = ${sum} + VALUES(${sum})`,
-          [off.slice(from, from + WRITTEN_AT_ONCE).map(d => [...by.map(column => d[column]), d.off])],
+          [off.slice(from, from + WRITTEN_AT_ONCE).map(d => [...by.map(column => d[column]), d.off!])],
         );
     }
     await db.query(`SELECT RELEASE_LOCK(${LOCK})`);
