@@ -44,9 +44,11 @@ export function* realSpeakers(list, filterOf) {
 
 /** Quicker, slower, in a room with an echo; every fourth as it is. */
 const CHANGES = ['atempo=1.25', 'atempo=0.85', 'aecho=0.9:0.6:35|61|89|127:0.35|0.25|0.2|0.12', 'anull'];
+const FARTHER = 'aecho=0.9:0.8:23|41|67|97|139|193|251:0.5|0.42|0.36|0.3|0.24|0.18|0.13';
+const LOUDER = 'acompressor=threshold=-30dB:ratio=6:makeup=8';
 const TELEPHONE = 'highpass=200,lowpass=3400,lowpass=3400,aresample=8000,aresample=16000';
 
-/** Learns the weights anew, and says what they would be and how well they count. */
+/** Learns the network anew, and says how well it counts and what `core/audio/syllableWeights.json` would be. */
 export function fitSyllables(core, wav, list, say) {
   const { exampleOf, overNoise } = core;
   const examples = [];
@@ -60,6 +62,15 @@ export function fitSyllables(core, wav, list, say) {
     realSpeakers(list, i => CHANGES[i % 4]),
     s => `${s.language}, changed`,
   );
+  add(
+    realSpeakers(list, () => FARTHER),
+    s => `${s.language}, in a hall`,
+    -50,
+  );
+  add(
+    realSpeakers(list, i => [LOUDER, TELEPHONE][i % 2]),
+    s => `${s.language}, by other devices`,
+  );
   const texts = { ...TEXTS, ...MORE_TEXTS };
   add(syntheticSpeakers(texts, wav), () => 'synthetic', -60);
   add(syntheticSpeakers(texts, wav, { filter: TELEPHONE }), () => 'telephone', -50);
@@ -70,18 +81,16 @@ export function fitSyllables(core, wav, list, say) {
     const { samples, syllables } = core.babble([6, 4, 9], seed, 0.5, [0.14, 0.16, 0.2, 0.24, 0.3][seed % 5]);
     examples.push(exampleOf(overNoise(samples, -60, seed), syllables, 'babble'));
   }
-  const weights = core.fitted(
-    examples,
-    { en: 4, es: 5, synthetic: 3, creaking: 0.5, 'breath alone': 0.3, babble: 0.5 },
-    (step, loss) => step % 100 === 0 && say(`step ${step}: ${loss.toFixed(4)}`),
+  const layers = core.fitted(examples, { creaking: 0.5, 'breath alone': 0.3, babble: 0.5 }, (epoch, loss) =>
+    say(`time ${epoch} through all: ${loss.toFixed(4)}`),
   );
   for (const group of new Set(examples.map(e => e.group))) {
     const own = examples.filter(e => e.group === group);
-    const off = own.map(e => core.counted(e, weights) / e.syllables - 1);
+    const off = own.map(e => core.counted(e, layers) / e.syllables - 1);
     const mean = values => (100 * values.reduce((a, b) => a + b, 0)) / values.length;
     console.log(
       `${group.padEnd(20)} ${own.length} recordings, mean error ${mean(off.map(Math.abs)).toFixed(1)} %, mean ${mean(off).toFixed(1)} %`,
     );
   }
-  console.log(JSON.stringify(weights));
+  console.log(core.asStored(layers));
 }

@@ -3,16 +3,16 @@ import { analysed } from '../testing/analysed';
 import { babble, overNoise } from '../testing/sounds';
 import { soundingStretches } from './activity';
 import { ANALYSIS_HZ } from './halves';
-import { latticesOf, WEIGHTS } from './syllableLattice';
-import { expectedCount, scoredBy, syllableNuclei } from './syllables';
-import { SYLLABLE_WEIGHTS } from './syllableWeights';
+import { framesAfter, SYLLABLE_NETWORK, through, type Layer } from './syllableNetwork';
+import { seenIn, SHARE_SEC, sharesOf, syllableNuclei } from './syllables';
 
 function heard(samples: Float32Array) {
   const { bands, pitch } = analysed(samples);
   const stretches = soundingStretches(bands);
   return {
     nuclei: syllableNuclei(bands, pitch, stretches),
-    lattices: [...latticesOf(bands, pitch, stretches)],
+    seen: [...seenIn(bands, pitch, stretches)],
+    stretches,
   };
 }
 
@@ -68,11 +68,11 @@ describe('syllables', () => {
     for (const sec of [0.12, 0.2]) expect(heard(overNoise(trilled(sec, 26), -60)).nuclei).toHaveLength(1);
   });
 
-  it('lie in order, within the stretches, and are as many as all ways have on average', () => {
+  it('lie in order, within the stretches, and are as many as all shares make together', () => {
     const { samples, spans } = babble([6, 4, 9], 5, 0.5, 0.2);
-    const { nuclei, lattices } = heard(overNoise(samples, -60));
-    const expected = lattices.reduce((sum, l) => sum + expectedCount(scoredBy(l, SYLLABLE_WEIGHTS)), 0);
-    expect(nuclei).toHaveLength(Math.round(expected));
+    const { nuclei, seen } = heard(overNoise(samples, -60));
+    const sum = seen.reduce((all, s) => all + sharesOf(s).reduce((a, b) => a + b, 0), 0);
+    expect(nuclei).toHaveLength(Math.round(sum));
     expect([...nuclei].sort((a, b) => a - b)).toEqual(nuclei);
     for (const sec of nuclei)
       expect(spans.some(s => sec > s.startSec - 0.05 && sec < s.endSec + 0.05)).toBe(true);
@@ -82,19 +82,57 @@ describe('syllables', () => {
     expect(within[0]).toBeGreaterThan(within[1]!);
   });
 
-  it('have a weight for each term, and each is used', () => {
-    expect(SYLLABLE_WEIGHTS).toHaveLength(WEIGHTS);
-    const used = new Set<number>();
-    const { lattices } = heard(overNoise(babble([9, 9, 9, 9], 6, 0.4, 0.16).samples, -60));
-    for (const l of lattices)
-      for (const terms of l.tops.flatMap((_, j) => [
-        l.seen(j),
-        l.first(j),
-        l.last(j),
-        ...l.after(j).map(a => a.terms),
-      ]))
-        for (let k = 0; k < terms.length; k += 2) used.add(terms[k]!);
-    // The square of what is always 1 is no term of its own.
-    expect(used.size).toBeGreaterThanOrEqual(WEIGHTS - 6);
+  it('pass as fast wherever a recording is cut for it to be gone through', () => {
+    const { samples } = babble([300], 7, 0.5, 0.16);
+    const { seen, stretches } = heard(overNoise(samples, -60));
+    expect(seen.length).toBeGreaterThan(2);
+    const whole = seen.flatMap(s => Array.from(sharesOf(s)));
+    // The same stretch in two that touch: what lies beside a share is looked at on both sides of the cut.
+    const { bands, pitch } = analysed(overNoise(samples, -60));
+    const { startSec, endSec } = stretches[0]!;
+    const cut = startSec + 31 * SHARE_SEC;
+    const parted = [
+      ...seenIn(bands, pitch, [
+        { startSec, endSec: cut },
+        { startSec: cut, endSec },
+      ]),
+    ];
+    const others = new Map(parted.flatMap(p => Array.from(sharesOf(p), (x, k) => [p.first + k, x] as const)));
+    whole.forEach((share, k) => expect(others.get(seen[0]!.first + k)).toBeCloseTo(share, 6));
+  });
+
+  it('of silence, of a hum and of nothing are none', () => {
+    expect(heard(new Float32Array(0)).nuclei).toEqual([]);
+    expect(heard(overNoise(new Float32Array(ANALYSIS_HZ), -60)).nuclei).toEqual([]);
+  });
+});
+
+describe('the layers of the network', () => {
+  it('sum what lies in reach, by tap, and nothing beyond', () => {
+    const layer: Layer = {
+      ...{ inputs: 2, outputs: 5, taps: 2, spread: 3, stride: 2 },
+      weights: Float64Array.from({ length: 20 }, (_, k) => k + 1),
+      own: Float64Array.from([0, 1, 2, 3, -1e6]),
+    };
+    const input = Float64Array.from({ length: 16 }, (_, k) => k);
+    expect(framesAfter(layer, 8)).toBe(3);
+    const out = through(layer, input, true);
+    const byHand = [0, 2, 4].flatMap(t =>
+      [0, 1, 2, 3, 4].map(o => {
+        const [a, b, c, d] = [4 * o + 1, 4 * o + 2, 4 * o + 3, 4 * o + 4];
+        const sum = a * input[2 * t]! + b * input[2 * t + 1]! + c * input[2 * t + 6]! + d * input[2 * t + 7]!;
+        return Math.max(0, layer.own[o]! + sum);
+      }),
+    );
+    expect(Array.from(out)).toEqual(byHand);
+    expect(framesAfter(layer, 3)).toBe(0);
+  });
+
+  it('fit into each other', () => {
+    SYLLABLE_NETWORK.forEach((layer, i) => {
+      expect(layer.weights).toHaveLength(layer.outputs * layer.taps * layer.inputs);
+      expect(layer.own).toHaveLength(layer.outputs);
+      expect(layer.outputs).toBe(SYLLABLE_NETWORK[i + 1]?.inputs ?? 1);
+    });
   });
 });

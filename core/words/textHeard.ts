@@ -40,6 +40,9 @@ export interface TextHeard {
 
 /** Over the frames in which somebody speaks, the text may fall so far behind the likeliest sounds. */
 const MOST_BEHIND = 1.12;
+/** From far off or in a room that rings even the right text falls further behind: then it must nearly all be there, in its order. */
+const MOST_BEHIND_WHOLE = 1.3;
+const WHOLE = { read: 0.9, covered: 0.75, jumps: 1 } as const;
 /** So little is no text. */
 const LEAST_WORDS = 3;
 /** Of the words that are said, so many come out of their order: more is another text that shares words with this. */
@@ -111,9 +114,13 @@ function laidOn(heard: Float32Array, text: readonly TextWord[]): TextHeard {
   const said = withoutStrays(path.said);
   const spoken = said.filter(s => s.word >= 0);
   if (spoken.length < Math.max(1, Math.min(LEAST_WORDS, text.length))) return none;
-  if (Math.max(shareRead(spoken, text.length), shareCovered(heard, spoken)) < LEAST_SHARE) return none;
-  if (jumps(spoken) > 1 + MOST_JUMPS * spoken.length || behind(heard, path.free, said) > MOST_BEHIND)
-    return none;
+  const read = shareRead(spoken, text.length);
+  const covered = shareCovered(heard, spoken);
+  if (Math.max(read, covered) < LEAST_SHARE) return none;
+  const jumped = jumps(spoken);
+  if (jumped > 1 + MOST_JUMPS * spoken.length) return none;
+  const isWhole = read >= WHOLE.read && covered >= WHOLE.covered && jumped <= WHOLE.jumps;
+  if (behind(heard, path.free, said) > (isWhole ? MOST_BEHIND_WHOLE : MOST_BEHIND)) return none;
   const found: (Stretch | null)[] = text.map(() => null);
   const extra: Extra[] = [];
   let before = -1;
