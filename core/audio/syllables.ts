@@ -6,7 +6,7 @@
  * rooms and over the telephone and of synthetic voices (decision 53). A nucleus is named where half of a syllable has passed.
  *
  * What it cannot do: hear two vowels that follow without any change as two, nor leave out a syllable that only a dictionary
- * knows to be silent. Whispered speech has fewer here than were said.
+ * knows to be silent. Of whispered speech it is less sure.
  */
 import type { Stretch } from './activity';
 import { BAND_HOP_SEC, bandDb, BANDS, dbOf, type BandLevels } from './bands';
@@ -144,7 +144,6 @@ export function syllableNuclei(bands: BandLevels, pitch: Pitch, stretches: reado
   let passed = 0;
   for (const { first, shares } of found)
     shares.forEach((share, k) => {
-      // Half a syllable may pass more than once in a step only if it were longer than one.
       for (; nuclei.length < count && passed + share >= (nuclei.length + 0.5) * each;) {
         const into = ((nuclei.length + 0.5) * each - passed) / share;
         nuclei.push((first + k - 0.5 + into) * SHARE_SEC);
