@@ -1,4 +1,5 @@
 /** The learnt network that hears syllables (decision 53), and how a sound goes through its layers. */
+import { signedBytes } from './learnt';
 import stored from './syllableWeights.json';
 
 /** A convolution over time: each output frame is a weighted sum of some input frames. */
@@ -19,11 +20,10 @@ export interface Layer {
 type Stored = Omit<Layer, 'weights' | 'own'> & { scale: number[]; weights: string; own: number[] };
 
 function unpacked({ scale, weights, own, ...shape }: Stored): Layer {
-  const bytes = Uint8Array.from(atob(weights), c => c.charCodeAt(0));
   const each = shape.taps * shape.inputs;
   return {
     ...shape,
-    weights: Float64Array.from(new Int8Array(bytes.buffer), (w, i) => w * scale[Math.floor(i / each)]!),
+    weights: Float64Array.from(signedBytes(weights), (w, i) => w * scale[Math.floor(i / each)]!),
     own: Float64Array.from(own),
   };
 }
@@ -43,7 +43,7 @@ export function through(layer: Layer, input: Float64Array, isRectified: boolean)
   const { inputs, outputs } = layer;
   const frames = framesAfter(layer, input.length / inputs);
   const out = new Float64Array(frames * outputs);
-  // Two frames and four outputs at a time: what is read serves several sums, which takes a third of the time.
+  // Two frames and four outputs at a time: what is read serves several sums.
   const paired = frames - (frames % 2);
   const byFour = outputs - (outputs % 4);
   for (let t = 0; t < paired; t += 2) for (let o = 0; o < byFour; o += 4) eightSums(layer, input, t, o, out);

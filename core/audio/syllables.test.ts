@@ -101,9 +101,25 @@ describe('syllables', () => {
     whole.forEach((share, k) => expect(others.get(seen[0]!.first + k)).toBeCloseTo(share, 6));
   });
 
-  it('of silence, of a hum and of nothing are none', () => {
+  it('of silence and of nothing are none, and of what is over at once there is no trouble', () => {
     expect(heard(new Float32Array(0)).nuclei).toEqual([]);
     expect(heard(overNoise(new Float32Array(ANALYSIS_HZ), -60)).nuclei).toEqual([]);
+    const { bands, pitch } = analysed(babble([4], 4).samples);
+    for (const endSec of [0.001, 0.004, 0.012]) {
+      const short = [{ startSec: 0, endSec }];
+      expect(syllableNuclei(bands, pitch, short)).toEqual([]);
+      for (const seen of seenIn(bands, pitch, short))
+        expect(sharesOf(seen).every(share => share >= 0 && share <= 1)).toBe(true);
+    }
+    for (const samples of [1, 30, 90, 200]) {
+      const { bands: few, pitch: hardly } = analysed(
+        Float32Array.from({ length: samples }, (_, i) => 0.5 * Math.sin(i / 3)),
+      );
+      const found = syllableNuclei(few, hardly, [{ startSec: 0, endSec: 0.01 }]);
+      expect(found.length).toBeLessThanOrEqual(1);
+      for (const seen of seenIn(few, hardly, [{ startSec: 0, endSec: 0.01 }]))
+        expect(sharesOf(seen).every(share => share >= 0 && share <= 1)).toBe(true);
+    }
   });
 });
 

@@ -21,7 +21,7 @@ const HOPS = 2;
 const FRAMES_PER_SHARE = 2;
 const HOPS_PER_SHARE = HOPS * FRAMES_PER_SHARE;
 /** Of each frame: the bands, whether there is a pitch, and how sure that is. */
-export const SEEN = BANDS + 2;
+const SEEN = BANDS + 2;
 
 /** So much of the time that somebody sounds a band is not louder than at its loud moments. */
 const LOUD_SHARE = 0.95;
@@ -35,11 +35,21 @@ const SILENT = (-DEPTH_DB - MIDDLE_DB) / STEP_DB;
 /** Shares that are found at once: what is held for them is small beside the sound. */
 const AT_ONCE = 1_000;
 
+/** Frames before the first share that the network looks at, and how many more than belong to the shares. */
+const LOOKED_AT = (() => {
+  let before = 0;
+  let frames = 1;
+  for (const layer of SYLLABLE_NETWORK.toReversed()) {
+    before = before * layer.stride + (reachOf(layer) - 1) / 2;
+    frames = (frames - 1) * layer.stride + reachOf(layer);
+  }
+  return { before, more: frames - FRAMES_PER_SHARE };
+})();
+
 /** What the network looks at for some shares that follow each other. */
 export interface Seen {
-  /** The first share, counted from the beginning of the recording, and how many. */
+  /** The first share, counted from the beginning of the recording. */
   first: number;
-  count: number;
   /** `SEEN` values for each frame, the first so far before the first share that the network sees all that it looks at. */
   frames: Float64Array;
 }
@@ -47,30 +57,27 @@ export interface Seen {
 /**
  * One after the other.
  * @param stretches where somebody sounds
- * @param layers of the network that looks
  */
 export function* seenIn(
   bands: BandLevels,
   pitch: Pitch,
   stretches: readonly Stretch[],
-  layers: readonly Layer[] = SYLLABLE_NETWORK,
 ): Generator<Seen, void> {
   const spans = stretches.map(s => [hopOf(s.startSec), Math.min(bands.count, hopOf(s.endSec) + 1)] as const);
   const loud = loudOf(bands, spans);
   const isSounding = new Uint8Array(Math.ceil(bands.count / HOPS));
   for (const [from, to] of spans) isSounding.fill(1, Math.ceil(from / HOPS), Math.ceil(to / HOPS));
-  const { before, more } = lookedAt(layers);
   for (const [from, to] of spans) {
     const end = Math.ceil(to / HOPS_PER_SHARE);
     for (let first = Math.ceil(from / HOPS_PER_SHARE); first < end; first += AT_ONCE) {
       const count = Math.min(AT_ONCE, end - first);
-      const frames = new Float64Array((FRAMES_PER_SHARE * count + more) * SEEN);
+      const frames = new Float64Array((FRAMES_PER_SHARE * count + LOOKED_AT.more) * SEEN);
       for (let k = 0; k < frames.length / SEEN; k++) {
-        const frame = FRAMES_PER_SHARE * first - before + k;
+        const frame = FRAMES_PER_SHARE * first - LOOKED_AT.before + k;
         if (isSounding[frame]) see(bands, pitch, loud, frame, frames, k * SEEN);
         else frames.fill(SILENT, k * SEEN, k * SEEN + BANDS);
       }
-      yield { first, count, frames };
+      yield { first, frames };
     }
   }
 }
@@ -84,17 +91,6 @@ function loudOf(bands: BandLevels, spans: readonly (readonly [number, number])[]
     for (const [from, to] of spans) for (let h = from; h < to; h++) times[bands.levels[h * BANDS + b]!]! += 1;
     return dbOf(shareOf(times, count, LOUD_SHARE));
   });
-}
-
-/** Frames before the first share that are looked at, and how many more than belong to the shares. */
-function lookedAt(layers: readonly Layer[]): { before: number; more: number } {
-  let before = 0;
-  let frames = 1;
-  for (const layer of layers.toReversed()) {
-    before = before * layer.stride + (reachOf(layer) - 1) / 2;
-    frames = (frames - 1) * layer.stride + reachOf(layer);
-  }
-  return { before, more: frames - FRAMES_PER_SHARE };
 }
 
 function see(
@@ -144,7 +140,7 @@ export function syllableNuclei(bands: BandLevels, pitch: Pitch, stretches: reado
   let passed = 0;
   for (const { first, shares } of found)
     shares.forEach((share, k) => {
-      for (; nuclei.length < count && passed + share >= (nuclei.length + 0.5) * each;) {
+      while (nuclei.length < count && passed + share >= (nuclei.length + 0.5) * each) {
         const into = ((nuclei.length + 0.5) * each - passed) / share;
         nuclei.push((first + k - 0.5 + into) * SHARE_SEC);
       }

@@ -1,4 +1,5 @@
 /** The learnt network (decision 43): whole numbers, each column with its own scale. */
+import { signedBytes } from '../audio/learnt';
 import stored from './networkWeights.json';
 
 /** A network with one hidden layer: rectified sums, then logarithms of shares. */
@@ -19,8 +20,7 @@ interface Column {
 }
 
 function unpacked({ scale, weights }: Column): Float32Array {
-  const bytes = Uint8Array.from(atob(weights), c => c.charCodeAt(0));
-  return Float32Array.from(new Int8Array(bytes.buffer), (w, i) => w * scale[i % scale.length]!);
+  return Float32Array.from(signedBytes(weights), (w, i) => w * scale[i % scale.length]!);
 }
 
 export const NETWORK: Network = {
