@@ -1,6 +1,6 @@
 /**
  * Syllables, counted from the sound alone, in any language. A small network looks at about a third of a second and says, each
- * 20 ms, how much of a syllable passes; over a recording these shares add up to the number of syllables (after S. Seshadri and O.
+ * 40 ms, how much of a syllable passes; over a recording these shares add up to the number of syllables (after S. Seshadri and O.
  * Räsänen, "SylNet: An adaptable end-to-end syllable count estimator for speech", IEEE Signal Processing Letters 26(9), 2019,
  * and L. Dong and B. Xu, "CIF: Continuous integrate-and-fire", ICASSP 2020). It was learnt from counts alone, of people in
  * rooms and over the telephone and of synthetic voices (decision 53). A nucleus is named where half of a syllable has passed.
@@ -14,12 +14,12 @@ import type { Pitch } from './pitch';
 import { shareOf } from './ranks';
 import { reachOf, SYLLABLE_NETWORK, through, type Layer } from './syllableNetwork';
 
-/** From one share of a syllable to the next. */
-export const SHARE_SEC = 0.02;
 /** Hops of the bands in a frame that the network looks at, which is a hop of the pitch. */
 const HOPS = 2;
-const FRAMES_PER_SHARE = 2;
+const FRAMES_PER_SHARE = SYLLABLE_NETWORK.reduce((frames, layer) => frames * layer.stride, 1);
 const HOPS_PER_SHARE = HOPS * FRAMES_PER_SHARE;
+/** From one share of a syllable to the next. */
+export const SHARE_SEC = HOPS_PER_SHARE * BAND_HOP_SEC;
 /** Of each frame: the bands, whether there is a pitch, and how sure that is. */
 const SEEN = BANDS + 2;
 
@@ -33,7 +33,7 @@ const MIDDLE_DB = -12;
 const STEP_DB = 9;
 const SILENT = (-DEPTH_DB - MIDDLE_DB) / STEP_DB;
 /** Shares that are found at once: what is held for them is small beside the sound. */
-const AT_ONCE = 1_000;
+const AT_ONCE = 500;
 
 /** Frames before the first share that the network looks at, and how many more than belong to the shares. */
 const LOOKED_AT = (() => {

@@ -118,11 +118,23 @@ export function cepstraOf(samples: Float32Array): Float32Array {
   return meter.finish();
 }
 
+/** Where no moment stands out of the softest by 3 dB in each band, nobody speaks. */
+const LEAST_RANGE = MELS * Math.log(2);
+/** The level of a silence beside speech, in standard deviations of it. */
+const SILENT = -5;
+
 /** Takes out of each value what it is on average where somebody speaks: the louder half, from the softest to the loud moments. */
 function normalise(cepstra: Float32Array): void {
   const count = cepstra.length / CEPSTRA;
   const levels = Float64Array.from({ length: count }, (_, f) => cepstra[f * CEPSTRA]!).sort();
-  const least = (levels[0]! + levels[Math.floor(0.95 * (count - 1))]!) / 2;
+  const [soft, loud] = [levels[0]!, levels[Math.floor(0.95 * (count - 1))]!];
+  if (loud - soft < LEAST_RANGE) {
+    // Without anybody who speaks there is no mean of their speech, and each moment would be one.
+    for (let f = 0; f < count; f++)
+      cepstra.fill(0, f * CEPSTRA, (f + 1) * CEPSTRA).fill(SILENT, f * CEPSTRA, f * CEPSTRA + 1);
+    return;
+  }
+  const least = (soft + loud) / 2;
   const speaking = Uint32Array.from({ length: count }, (_, f) => f).filter(
     f => cepstra[f * CEPSTRA]! >= least,
   );

@@ -11,6 +11,8 @@ import type { Boundary } from './boundary';
 export interface TextWord {
   /** As a reference voice says it, in signs of the IPA. */
   ipa: string;
+  /** As voices with other accents of the language say it, where that is not the same. */
+  otherIpa?: readonly string[];
   after: Boundary;
   /** As somebody was heard to say them; left out, as the signs have them. */
   sounds?: readonly Sound[];
@@ -107,11 +109,14 @@ function amongAll(found: TextHeard, asked: readonly number[], count: number): Te
   return { ...found, words, extra, asked: asked.length === count ? null : asked };
 }
 
-function laidOn(heard: Float32Array, text: readonly TextWord[]): TextHeard {
-  const none = notHeard(text);
-  const words = text.map(({ ipa, after, sounds }) => ({ sounds: sounds ?? soundsOfWord(ipa), after }));
+const laidOn = (heard: Float32Array, text: readonly TextWord[]): TextHeard => laid(heard, text).found;
+
+/** @returns what was found, and each word as it was said; nothing said where it does not fit */
+function laid(heard: Float32Array, text: readonly TextWord[]): { found: TextHeard; spoken: readonly Said[] } {
+  const none = { found: notHeard(text), spoken: [] };
+  const words = text.map(word => ({ ways: waysOf(word), after: word.after }));
   const path = wordPath(heard, words);
-  const said = withoutStrays(path.said);
+  const said = withSlurred(heard, text, withoutStrays(path.said));
   const spoken = said.filter(s => s.word >= 0);
   if (spoken.length < Math.max(1, Math.min(LEAST_WORDS, text.length))) return none;
   const read = shareRead(spoken, text.length);
@@ -134,7 +139,7 @@ function laidOn(heard: Float32Array, text: readonly TextWord[]): TextHeard {
         stretch.startSec - last.endSec < JOINED_SEC
       )
         last.endSec = stretch.endSec;
-      else if (speakingFrames(heard, s.start, s.end) * FRAME_SEC >= LEAST_PUT_IN_SEC)
+      else if (isPutIn(heard, s))
         extra.push({ ...stretch, kind: 'inserted', fromIndex: null, toIndex: null, afterIndex: before });
       continue;
     }
@@ -146,18 +151,19 @@ function laidOn(heard: Float32Array, text: readonly TextWord[]): TextHeard {
     before = s.word;
   }
   // What has no sound cannot be left out: it goes with the word before it.
-  words.forEach(({ sounds }, w) => {
+  words.forEach(({ ways }, w) => {
     const beside = found[w - 1];
-    if (sounds.length === 0 && beside) found[w] = { startSec: beside.endSec, endSec: beside.endSec };
+    if (ways[0]!.length === 0 && beside) found[w] = { startSec: beside.endSec, endSec: beside.endSec };
   });
-  return {
-    fits: true,
-    words: found,
-    extra,
-    syllables: spoken.reduce((sum, s) => sum + syllablesOf(text[s.word]!.ipa), 0),
-    asked: null,
-  };
+  const syllables = spoken.reduce((sum, s) => sum + syllablesOf(ipasOf(text[s.word]!)[s.way]!), 0);
+  return { found: { fits: true, words: found, extra, syllables, asked: null }, spoken };
 }
+
+const ipasOf = ({ ipa, otherIpa = [] }: TextWord) => [ipa, ...otherIpa];
+
+/** The sounds of a word in each accent; in one reader's own voice only as they say it. */
+const waysOf = (word: TextWord): (readonly Sound[])[] =>
+  word.sounds ? [word.sounds] : ipasOf(word).map(soundsOfWord);
 
 /** A consonant with a stroke under it is a syllable, too. */
 const VOWEL = /[iyɨʉɯuɪʏʊeøɘɵɤoəɛœɜɞʌɔæɐaɶɑɒɚɝᵻ]|\u0329/u;
@@ -199,6 +205,21 @@ function strays(said: readonly Said[]): Said[][] {
   });
 }
 
+/** Words of so few sounds are slurred: what is put in where one is missing, and is too short for anything else, is that word. */
+const SLURRED_SOUNDS = 2;
+
+function withSlurred(heard: Float32Array, text: readonly TextWord[], said: readonly Said[]): Said[] {
+  return said.map((s, i) => {
+    const word = (said[i - 1]?.word ?? -1) + 1;
+    const isInPlace = s.word < 0 && said[i + 1]?.word === word + 1;
+    if (!isInPlace || soundsOfWord(text[word]!.ipa).length > SLURRED_SOUNDS) return s;
+    return isPutIn(heard, s) ? s : { ...s, word };
+  });
+}
+
+const isPutIn = (heard: Float32Array, { start, end }: Said) =>
+  speakingFrames(heard, start, end) * FRAME_SEC >= LEAST_PUT_IN_SEC;
+
 const shareRead = (spoken: readonly Said[], words: number) => new Set(spoken.map(s => s.word)).size / words;
 
 function jumps(spoken: readonly Said[]): number {
@@ -235,19 +256,16 @@ const LEAST_KIND = 0.02;
  * @returns null where it is no reading of this text
  */
 export function inVoiceOf(cepstra: Float32Array, text: readonly TextWord[]): TextWord[] | null {
-  const model = textHeard(cepstra, text);
-  if (!model.fits) return null;
   const heard = soundsHeard(cepstra);
+  const { found, spoken } = laid(heard, text);
+  if (!found.fits) return null;
   return text.map((word, w) => {
-    const said = model.words[w];
-    const sounds = soundsOfWord(word.ipa);
-    if (!said || sounds.length === 0) return word;
-    const [start, end] = [said.startSec, said.endSec].map(sec => Math.round(sec / FRAME_SEC)) as [
-      number,
-      number,
-    ];
-    const times = soundTimes(heard, sounds, start, end);
-    return { ...word, sounds: sounds.map((sound, k) => asHeard(heard, sound, k, times, start)) };
+    const said = spoken.find(s => s.word === w);
+    if (!said) return word;
+    const ipa = ipasOf(word)[said.way]!;
+    const sounds = soundsOfWord(ipa);
+    const times = soundTimes(heard, sounds, said.start, said.end);
+    return { ipa, after: word.after, sounds: sounds.map((s, k) => asHeard(heard, s, k, times, said.start)) };
   });
 }
 

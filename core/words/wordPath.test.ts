@@ -7,7 +7,7 @@ import { wordPath, type WordToHear } from './wordPath';
 const FRAMES = 8;
 const TEXT = 'ˈhɑːbə ˈiːvnɪŋ ˈfɛri ˈwɔːtə ˈlaɪthaʊs ˈmɔːnɪŋ ˈfɪʃəmən ˈmɑːkɪt'.split(' ');
 const WORDS: WordToHear[] = TEXT.map((ipa, i) => ({
-  sounds: soundsOfWord(ipa),
+  ways: [soundsOfWord(ipa)],
   after: i === 3 || i === 7 ? 'sentence' : 'inside',
 }));
 
@@ -23,7 +23,7 @@ function heardOf(said: readonly (number | string | null)[]): { heard: Float32Arr
     starts.push(frames.length / SOUNDS.length);
     if (one === null) say(0, 30);
     else
-      for (const { kinds } of typeof one === 'number' ? WORDS[one]!.sounds : soundsOfWord(one))
+      for (const { kinds } of typeof one === 'number' ? WORDS[one]!.ways[0]! : soundsOfWord(one))
         say(kinds[0]!);
   }
   return { heard: Float32Array.from(frames), starts };
@@ -54,10 +54,29 @@ describe('the way of a voice through a text', () => {
     expect(numbers([null, null, null])).toEqual([]);
     expect(wordPath(new Float32Array(0), WORDS).said).toEqual([]);
     expect(wordPath(heardOf([0, 1]).heard, []).said.every(s => s.word < 0)).toBe(true);
-    const silent: WordToHear[] = [WORDS[0]!, { sounds: [], after: 'inside' }, WORDS[1]!];
+    const silent: WordToHear[] = [WORDS[0]!, { ways: [[]], after: 'inside' }, WORDS[1]!];
     expect(wordPath(heardOf([0, 1]).heard, silent).said.map(s => s.word)).toEqual([0, 2]);
-    const first: WordToHear[] = [{ sounds: [], after: 'inside' }, WORDS[0]!, WORDS[1]!];
+    const first: WordToHear[] = [{ ways: [[]], after: 'inside' }, WORDS[0]!, WORDS[1]!];
     expect(wordPath(heardOf([null, 0, 1]).heard, first).said.map(s => s.word)).toEqual([1, 2]);
+  });
+
+  it('has each word in whichever way it was said', () => {
+    const ways = [soundsOfWord('ˈwɔːtə'), soundsOfWord('ˈwɑːɾɚ')];
+    const text = WORDS.map((word, w) => (w === 3 ? { ...word, ways } : word));
+    const said = (way: number) => {
+      const { heard } = heardOf([0, 1, 2, ['ˈwɔːtə', 'ˈwɑːɾɚ'][way]!, 4, 5, 6, 7]);
+      return wordPath(heard, text).said.map(s => [s.word, s.way]);
+    };
+    for (const way of [0, 1])
+      expect(said(way)).toEqual([0, 1, 2, 3, 4, 5, 6, 7].map(w => [w, w === 3 ? way : 0]));
+    // The other accent alone is not that word.
+    expect(numbers([0, 1, 2, 'ˈmaɾijus', 4, 5, 6, 7])).toEqual([0, 1, 2, -1, 4, 5, 6, 7]);
+  });
+
+  it('does not draw a word out over another that was said instead of the next', () => {
+    // The word before ends in the same vowel.
+    expect(numbers([0, 1, 2, 'tii', 4, 5, 6, 7])).toEqual([0, 1, 2, -1, 4, 5, 6, 7]);
+    expect(numbers([0, 1, 2, 'ʃupu', null, 4, 5, 6, 7])).toEqual([0, 1, 2, -1, 4, 5, 6, 7]);
   });
 
   it('finds its way in a long text whose words come again and again', () => {
@@ -70,7 +89,7 @@ describe('the way of a voice through a text', () => {
   });
 
   it('finds each sound of a word in it', () => {
-    const times = soundTimes(heardOf([2]).heard, WORDS[2]!.sounds, 0, 4 * FRAMES);
+    const times = soundTimes(heardOf([2]).heard, WORDS[2]!.ways[0]!, 0, 4 * FRAMES);
     expect([...times]).toEqual([0, 1, 2, 3].flatMap(k => new Array<number>(FRAMES).fill(k)));
   });
 });

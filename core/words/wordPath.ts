@@ -22,12 +22,16 @@ interface Costs {
   /** What is none of the text: to begin with, and for each frame beside the likeliest sound. */
   putIn: number;
   putInFrame: number;
+  /** A word that is left out where something else was said: the commonest of all slips. */
+  instead: number;
   /** Leaving the text, or coming back to it, inside of a sentence; half as much at a comma. */
   insideSentence: number;
+  /** Each frame for which a sound goes on beyond `LONG_FRAMES`: a word is not drawn out over another that was said in its stead. */
+  longFrame: number;
 }
 const COSTS: Costs = {
   ...{ leftOut: 9, leftOutEach: 1, back: 18, backEach: 0.02 },
-  ...{ putIn: 14, putInFrame: 1.6, insideSentence: 4 },
+  ...{ putIn: 14, putInFrame: 1.6, instead: 4, insideSentence: 4, longFrame: 0.8 },
 };
 
 /** A sound: how likely it is to be heard as each of some kinds, by their place in `SOUNDS`. */
@@ -38,8 +42,8 @@ export interface Sound {
 
 /** A word of the text as it is looked for. */
 export interface WordToHear {
-  /** `soundsOfWord`; a word without any is passed over. */
-  sounds: readonly Sound[];
+  /** How it may be said, each as `soundsOfWord`; a word that is said without any sound is passed over. */
+  ways: readonly (readonly Sound[])[];
   /** What stands behind it. */
   after: Boundary;
 }
@@ -47,6 +51,8 @@ export interface WordToHear {
 /** A word of the text, or (−1) what is none; frames from the first, the end not included. */
 export interface Said {
   word: number;
+  /** Which of its ways it was said in. */
+  way: number;
   start: number;
   end: number;
   /** How well the whole way goes up to its beginning and its end. */
@@ -67,8 +73,13 @@ const BEAM = 110;
 const END_BEAM = 80;
 /** Nobody goes back further than this, in words: it would keep every word of a long text in play. */
 const MOST_BACK = 80;
-/** Each sound takes so many frames at least. */
+/** Each sound takes so many frames at least … */
 export const LEAST_FRAMES = 2;
+/** … and in all but the shortest words, which are slurred, so many: in the rest of another word there is no room for one. */
+const LEAST_IN_WORD = 3;
+const SHORTEST_SOUNDS = 2;
+/** Few sounds of people who read last longer than so many. */
+const LONG_FRAMES = 15;
 
 /** What was said on a way before, as a list that ways share. */
 interface Step extends Said {
@@ -83,16 +94,22 @@ export function wordPath(heard: Float32Array, words: readonly WordToHear[]): Wor
 
 class Search {
   private readonly count: number;
-  /** First state of each word; the last entry is the number of states. */
+  /** First way of each word among those of all words; the last entry is how many there are. None of a word that is passed over. */
+  private readonly firstWay: Int32Array;
+  /** First state of each way; the last entry is the number of states. */
   private readonly first: Int32Array;
   /** The best of all ways up to the last frame. */
   private best = 0;
+  /** Of each way, the states of each of its sounds. */
+  private readonly least: number[] = [];
   /** Each sound once, and which of them each state is. */
   private readonly sounds: Sound[] = [];
   private readonly soundOf: number[] = [];
   private readonly likely: Float64Array;
   private readonly score: Float64Array;
   private readonly began: Int32Array;
+  /** Since when each way has stayed in its state. */
+  private readonly since: Int32Array;
   private readonly scoreBefore: Float64Array;
   private readonly before: (Step | null)[];
   /** Between the words, by how many are passed: out of the word, in a pause, in what is none of the text. */
@@ -101,6 +118,7 @@ class Search {
   private readonly outBegan: Int32Array;
   private readonly outScoreBefore: Float64Array;
   private readonly outBefore: (Step | null)[];
+  private readonly outWay: Int32Array;
   private readonly pause: Float64Array;
   private readonly pauseStep: (Step | null)[];
   private readonly none: Float64Array;
@@ -118,25 +136,33 @@ class Search {
     words: readonly WordToHear[],
   ) {
     this.count = words.length;
-    this.first = new Int32Array(words.length + 1);
+    this.firstWay = new Int32Array(words.length + 1);
     this.inside = Float64Array.from({ length: this.count + 1 }, (_, p) => {
       if (p === 0 || p === this.count) return 0;
       return COSTS.insideSentence * INSIDE[words[p - 1]!.after];
     });
     const numbers = new Map<Sound, number>();
-    words.forEach(({ sounds }, w) => {
-      for (const sound of sounds) {
-        const number = numbers.get(sound) ?? this.sounds.push(sound) - 1;
-        numbers.set(sound, number);
-        for (let k = 0; k < LEAST_FRAMES; k++) this.soundOf.push(number);
+    const first = [0];
+    words.forEach(({ ways }, w) => {
+      for (const sounds of ways.every(way => way.length > 0) ? ways : []) {
+        const least = sounds.length > SHORTEST_SOUNDS ? LEAST_IN_WORD : LEAST_FRAMES;
+        this.least.push(least);
+        for (const sound of sounds) {
+          const number = numbers.get(sound) ?? this.sounds.push(sound) - 1;
+          numbers.set(sound, number);
+          for (let k = 0; k < least; k++) this.soundOf.push(number);
+        }
+        first.push(this.soundOf.length);
       }
-      this.first[w + 1] = this.soundOf.length;
+      this.firstWay[w + 1] = first.length - 1;
     });
+    this.first = Int32Array.from(first);
     this.likely = new Float64Array(this.sounds.length);
     const states = this.soundOf.length;
     const places = this.count + 1;
     this.score = new Float64Array(states).fill(-Infinity);
     this.began = new Int32Array(states);
+    this.since = new Int32Array(states);
     this.scoreBefore = new Float64Array(states);
     this.before = new Array<Step | null>(states).fill(null);
     const nothing = () => new Float64Array(places).fill(-Infinity);
@@ -147,12 +173,13 @@ class Search {
     this.outBegan = new Int32Array(places);
     this.outScoreBefore = new Float64Array(places);
     this.outBefore = new Array<Step | null>(places).fill(null);
+    this.outWay = new Int32Array(places);
     this.pauseStep = new Array<Step | null>(places).fill(null);
     this.noneStep = new Array<Step | null>(places).fill(null);
     this.noneMade = new Array<Step | null>(places).fill(null);
     this.noneBegan = new Int32Array(places);
     this.noneScoreBefore = new Float64Array(places);
-    this.live = new Uint8Array(this.count);
+    this.live = new Uint8Array(first.length - 1);
   }
 
   run(): WordPath {
@@ -175,8 +202,9 @@ class Search {
       let best = this.rest(t, emissions[PAUSE]!, free);
       for (let w = 0; w < count; w++) {
         if (entry[w]! < best - END_BEAM) entry[w] = -Infinity;
-        if (!this.live[w] && entry[w] === -Infinity) continue;
-        best = Math.max(best, this.speak(w, t, entry[w]!, entryFrom[w]!));
+        for (let way = this.firstWay[w]!; way < this.firstWay[w + 1]!; way++)
+          if (this.live[way] || entry[w]! > -Infinity)
+            best = Math.max(best, this.speak(way, t, entry[w]!, entryFrom[w]!));
       }
       this.best = best;
       this.drop(best - BEAM);
@@ -188,21 +216,29 @@ class Search {
   private leave(t: number): void {
     this.out[0] = -Infinity;
     for (let w = 0; w < this.count; w++) {
-      const last = this.first[w + 1]! - 1;
-      const isLive = this.live[w] === 1 && last >= this.first[w]! && this.score[last]! > this.best - END_BEAM;
-      this.out[w + 1] = isLive ? this.score[last]! : -Infinity;
+      this.out[w + 1] = -Infinity;
       this.outStep[w + 1] = null;
-      if (!isLive) continue;
-      this.outBegan[w + 1] = this.began[last]!;
-      this.outScoreBefore[w + 1] = this.scoreBefore[last]!;
-      this.outBefore[w + 1] = this.before[last]!;
+      for (let way = this.firstWay[w]!; way < this.firstWay[w + 1]!; way++) {
+        const last = this.first[way + 1]! - 1;
+        const score = this.live[way] === 1 ? this.score[last]! : -Infinity;
+        if (!(score > this.best - END_BEAM && score > this.out[w + 1]!)) continue;
+        this.out[w + 1] = score;
+        this.outWay[w + 1] = way - this.firstWay[w]!;
+        this.outBegan[w + 1] = this.began[last]!;
+        this.outScoreBefore[w + 1] = this.scoreBefore[last]!;
+        this.outBefore[w + 1] = this.before[last]!;
+      }
     }
     // A word without sounds is passed at once.
     for (let w = 0; w < this.count; w++)
-      if (this.first[w] === this.first[w + 1]) {
+      if (this.isPassed(w)) {
         this.out[w + 1] = Math.max(this.out[w]!, this.pause[w]!);
         this.outStep[w + 1] = this.out[w]! >= this.pause[w]! ? this.outStepAt(w, t) : this.pauseStep[w]!;
       }
+  }
+
+  private isPassed(word: number): boolean {
+    return this.firstWay[word] === this.firstWay[word + 1];
   }
 
   /** The best way that stands after so many words, and the place it stands in: 0 out, 1 pause, 2 none of the text. */
@@ -219,10 +255,10 @@ class Search {
 
   /** The word that ended there, made only where a way goes on from it: most ends are never used. */
   private outStepAt(place: number, t: number): Step | null {
-    const isPassed = place === 0 || this.first[place - 1] === this.first[place];
-    if (isPassed || this.outStep[place] || this.out[place] === -Infinity) return this.outStep[place]!;
+    if (place === 0 || this.isPassed(place - 1) || this.outStep[place] || this.out[place] === -Infinity)
+      return this.outStep[place]!;
     return (this.outStep[place] = {
-      ...{ word: place - 1, start: this.outBegan[place]!, end: t },
+      ...{ word: place - 1, way: this.outWay[place]!, start: this.outBegan[place]!, end: t },
       ...{
         scoreBefore: this.outScoreBefore[place]!,
         score: this.out[place]!,
@@ -237,7 +273,7 @@ class Search {
     if (made && made.end === t && made.start === this.noneBegan[place] && made.score === this.none[place])
       return made;
     return (this.noneMade[place] = {
-      ...{ word: -1, start: this.noneBegan[place]!, end: t },
+      ...{ word: -1, way: 0, start: this.noneBegan[place]!, end: t },
       ...{
         scoreBefore: this.noneScoreBefore[place]!,
         score: this.none[place]!,
@@ -246,9 +282,20 @@ class Search {
     });
   }
 
-  /** What it costs to begin each word now, and from where. */
+  private otherStepAt(place: number, t: number): Step {
+    const isPaused = this.otherAt(place) > this.none[place]!;
+    return isPaused ? this.pauseStep[place]! : this.noneStepAt(place, t);
+  }
+
+  /** The best way on which something else was said last; there may have been a pause since. */
+  private otherAt(place: number): number {
+    const paused = this.pauseStep[place]?.word === -1 ? this.pause[place]! : -Infinity;
+    return Math.max(this.none[place]!, paused);
+  }
+
+  /** What it costs to begin each word now, and from which place; from −w where something else was said instead of word w − 1. */
   private enter(entry: Float64Array, from: Int32Array): void {
-    const { leftOut, leftOutEach, back, backEach } = COSTS;
+    const { leftOut, leftOutEach, back, backEach, instead } = COSTS;
     const { count } = this;
     let [skip, skipFrom] = [-Infinity, -1];
     for (let w = 0; w < count; w++) {
@@ -258,6 +305,8 @@ class Search {
       skip -= leftOutEach;
       const begun = plain - leftOut - leftOutEach - this.inside[w]!;
       if (begun > skip) [skip, skipFrom] = [begun, w];
+      const other = w > 0 ? this.otherAt(w - 1) - instead : -Infinity;
+      if (other > entry[w]!) [entry[w], from[w]] = [other, -w];
     }
     let [again, againFrom] = [-Infinity, count];
     for (let w = count - 1; w >= 0; w--) {
@@ -305,19 +354,23 @@ class Search {
     return best;
   }
 
-  /** A frame on, for the ways inside a word. @returns the best of them */
-  private speak(w: number, t: number, entry: number, entryFrom: number): number {
-    const [from, to] = [this.first[w]!, this.first[w + 1]!];
-    const { score, began, before, scoreBefore } = this;
+  /** A frame on, inside one of the ways to say a word. @returns the best of what stands there */
+  private speak(way: number, t: number, entry: number, entryFrom: number): number {
+    const [from, to] = [this.first[way]!, this.first[way + 1]!];
+    const least = this.least[way]!;
+    const { score, began, since, before, scoreBefore } = this;
     let best = -Infinity;
     for (let j = to - 1; j >= from; j--) {
       const own = this.likely[this.soundOf[j]!]!;
       // Only the last of a sound's states is stayed in.
-      const stay = (j - from) % LEAST_FRAMES === LEAST_FRAMES - 1 ? score[j]! : -Infinity;
+      const canStay = (j - from) % least === least - 1;
+      const isLong = t - since[j]! > LONG_FRAMES - least;
+      const stay = canStay ? score[j]! - (isLong ? COSTS.longFrame : 0) : -Infinity;
       if (j > from) {
         const on = score[j - 1]!;
         if (on >= stay) {
           score[j] = on + own;
+          since[j] = t;
           began[j] = began[j - 1]!;
           before[j] = before[j - 1]!;
           scoreBefore[j] = scoreBefore[j - 1]!;
@@ -325,7 +378,7 @@ class Search {
       } else if (entry > -Infinity) {
         score[j] = entry + own;
         began[j] = t;
-        before[j] = this.stepAt(entryFrom, t);
+        before[j] = entryFrom < 0 ? this.otherStepAt(-entryFrom - 1, t) : this.stepAt(entryFrom, t);
         scoreBefore[j] = entry;
       } else score[j] = -Infinity;
       best = Math.max(best, score[j]!);
@@ -335,13 +388,13 @@ class Search {
 
   private drop(least: number): void {
     const { score, live } = this;
-    for (let w = 0; w < this.count; w++) {
-      live[w] = 0;
-      for (let j = this.first[w]!; j < this.first[w + 1]!; j++) {
+    for (let way = 0; way < live.length; way++) {
+      live[way] = 0;
+      for (let j = this.first[way]!; j < this.first[way + 1]!; j++) {
         if (score[j]! < least) {
           score[j] = -Infinity;
           this.before[j] = null;
-        } else live[w] = 1;
+        } else live[way] = 1;
       }
     }
     for (let p = 0; p <= this.count; p++) {

@@ -2,6 +2,7 @@
  * How the words of a text sound, as a reference voice says them (espeak-ng, started as a program; it writes the sounds down in
  * the International Phonetic Alphabet). Runs in worker threads.
  */
+import { soundsOfWord } from '@ecoute/core/words/ipa';
 import type { TextWord } from '@ecoute/core/words/textHeard';
 import type { WrittenWord } from '@ecoute/core/words/writtenWords';
 import { asked } from '../recordings/tools';
@@ -16,6 +17,12 @@ export type Unknown = 'noLanguage' | 'noVoice' | 'notInstalled';
 const TAG = /^[a-z]{2,3}(-[a-z0-9]{2,8})*$/;
 /** Chinese is spoken in many languages; this is the one that the voice speaks. */
 const OWN_NAMES: Record<string, string> = { zh: 'cmn' };
+/** Accents of one language that sound differently enough to be taken for other words; who reads may have any of them. */
+const ACCENTS: Record<string, readonly string[]> = {
+  en: ['en-gb', 'en-us'],
+  es: ['es', 'es-419'],
+  pt: ['pt', 'pt-br'],
+};
 /** A pause between two words makes a line for each. */
 const BREAK = ' <break time="100ms"/> ';
 const WORDS_AT_ONCE = 150;
@@ -25,6 +32,7 @@ const MOST_NAMED = 0.3;
 
 /**
  * @param language BCP 47, or empty
+ * @returns each word in the accent that the language names, and in the others of that language
  * @throws Error when the program fails for another reason than that it is not there
  */
 export async function referenceOf(written: readonly WrittenWord[], language: string): Promise<Reference> {
@@ -33,11 +41,9 @@ export async function referenceOf(written: readonly WrittenWord[], language: str
   const primary = tag.split('-')[0]!;
   for (const name of new Set([OWN_NAMES[primary] ?? tag, OWN_NAMES[primary] ?? primary])) {
     let ipa: string[] | null;
+    const words = written.map(w => w.written);
     try {
-      ipa = await said(
-        written.map(w => w.written),
-        name,
-      );
+      ipa = await said(words, name);
     } catch (error) {
       if ((error as NodeJS.ErrnoException).code === 'ENOENT') return { unknown: 'notInstalled' };
       throw error;
@@ -45,9 +51,34 @@ export async function referenceOf(written: readonly WrittenWord[], language: str
     if (!ipa) continue;
     const named = ipa.filter(i => i.includes('(en)')).length;
     if (primary !== 'en' && named > MOST_NAMED * ipa.length) return { unknown: 'noVoice' };
-    return { words: written.map((w, i) => ({ ipa: ipa[i]!.replace(/\([a-z-]+\)/g, ''), after: w.after })) };
+    const others: string[][] = [];
+    for (const accent of ACCENTS[primary] ?? []) {
+      const other = accent === name ? null : await said(words, accent);
+      if (other) others.push(other);
+    }
+    return {
+      words: written.map((w, i) =>
+        inAccents(
+          ipa[i]!,
+          others.map(o => o[i]!),
+          w,
+        ),
+      ),
+    };
   }
   return { unknown: 'noVoice' };
+}
+
+/** A word as one accent has it, and as others have it that say it otherwise. */
+function inAccents(own: string, others: readonly string[], { after }: WrittenWord): TextWord {
+  const soundsAs = (ipa: string) =>
+    soundsOfWord(ipa)
+      .map(s => s.kinds.join())
+      .join(' ');
+  const [ipa, ...rest] = [own, ...others].map(said => said.replace(/\([a-z-]+\)/g, ''));
+  const alike = new Set([soundsAs(ipa!)]);
+  const otherIpa = rest.filter(said => !alike.has(soundsAs(said)) && alike.add(soundsAs(said)));
+  return otherIpa.length > 0 ? { ipa: ipa!, otherIpa, after } : { ipa: ipa!, after };
 }
 
 /** Each word in IPA, its phonemes parted by `_`; null where there is no such voice. */

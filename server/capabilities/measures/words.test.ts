@@ -120,6 +120,18 @@ function beginnings(sound: Float32Array): number[] {
   return found;
 }
 
+describe('a text in one accent, read in another', () => {
+  it('has all its words, and nothing besides', async () => {
+    const said = 'After the party our daughter parked your car under the arch of the larger theatre.';
+    for (const voice of ['en-us+f2', 'en-gb+m3', 'en-us+m1']) {
+      for (const language of ['en', 'en-US']) {
+        const found = await heard(spoken(said, voice), said, language);
+        expect([found.fits, missed(found), found.extra]).toEqual([true, [], []]);
+      }
+    }
+  });
+});
+
 describe('a reading of a part of the text', () => {
   const whole = SENTENCES.en.join(' ');
 
@@ -172,6 +184,21 @@ describe('the reference voice', () => {
     const many = 'or 8 to 9 '.repeat(120);
     expect(await textOf(many, 'en')).toHaveLength(480);
     expect(writtenWords(many, 'en')).toHaveLength(480);
+  });
+
+  it('says a word in each accent of its language in which it has other sounds', async () => {
+    const otherOf = async (word: string, language: string) =>
+      (await textOf(`${word} ${word}`, language))[0]!.otherIpa ?? [];
+    expect(await otherOf('harbour', 'en')).toEqual([expect.stringContaining('ɚ')]);
+    expect(await otherOf('harbour', 'en-US')).toEqual([expect.stringMatching(/b_ə$/)]);
+    expect(await otherOf('cena', 'es')).toEqual([expect.stringMatching(/^s_/)]);
+    expect(await otherOf('tarde', 'pt')).toEqual([expect.stringContaining('ʒ')]);
+    for (const [word, language] of [
+      ['six', 'en'],
+      ['gato', 'es'],
+      ['morze', 'pl'],
+    ] as const)
+      expect(await otherOf(word, language)).toEqual([]);
   });
 
   it('says plainly what it cannot do', async () => {
