@@ -71,8 +71,8 @@ export class BandMeter {
   private base = 0;
   private made = 0;
   private levels: Uint8Array;
-  private readonly rise: Series | null;
-  private readonly total: Series;
+  private readonly rise: Series<Float32Array> | null;
+  private readonly total: Series<Float32Array>;
   /** Narrow levels of the last hops, newest at `made % length`. */
   private readonly recent = Array.from({ length: RISE_HOPS + 1 }, () =>
     new Float64Array(NARROW).fill(FLOOR_DB),
@@ -84,8 +84,8 @@ export class BandMeter {
   /** @param wanted how many hops there is room for at first, and whether what rises is wanted: of speech it is not */
   constructor({ room = 1_024, rises = true }: { room?: number; rises?: boolean } = {}) {
     this.levels = new Uint8Array(room * BANDS);
-    this.total = new Series(room);
-    this.rise = rises ? new Series(room) : null;
+    this.total = Series.floats(room);
+    this.rise = rises ? Series.floats(room) : null;
   }
 
   push({ low, high }: Halves): void {

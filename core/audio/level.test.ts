@@ -64,4 +64,16 @@ describe('level', () => {
     meter.push([room]);
     expect(meter.noiseFloorDbfs([{ startSec: 1, endSec: 2 }])).toBeCloseTo(-60, 1);
   });
+
+  it('of the room lies between all of many stretches, and in all of it where nobody sounds', () => {
+    const meter = new LevelMeter(16_000, 1);
+    const room = sine(0.001 * Math.SQRT2, 300, 16_000, 9);
+    for (const sec of [0, 2, 4, 8]) room.set(sine(0.3, 300, 16_000, 1), sec * 16_000);
+    meter.push([room]);
+    const stretches = [0, 2, 4, 8].map(sec => ({ startSec: sec, endSec: sec + 1 }));
+    expect(meter.noiseFloorDbfs(stretches)).toBeCloseTo(-60, 1);
+    for (const missing of [0, 1, 2, 3])
+      expect(meter.noiseFloorDbfs(stretches.filter((_, i) => i !== missing))!).toBeGreaterThan(-40);
+    expect(meter.noiseFloorDbfs([])!).toBeGreaterThan(-40);
+  });
 });

@@ -72,7 +72,7 @@ export class LevelMeter {
   private filled = 0;
   private squaresBefore = 0;
   /** Plain power of each 100 ms. */
-  private readonly powers = new Series();
+  private readonly powers = Series.floats();
   private readonly steps: number[] = [];
   /** Weighted power of each block of 400 ms, above the absolute gate. */
   private readonly blocks: number[] = [];
@@ -186,14 +186,16 @@ export class LevelMeter {
   /**
    * The level of the room: the mean power of the tenths of a second in which nobody sounds, or, where somebody always does,
    * of the softest twentieth of them.
-   * @param sounding stretches in which somebody sounds
+   * @param sounding stretches in which somebody sounds, in order
    * @returns null for digital silence, or a recording shorter than a tenth of a second
    */
   noiseFloorDbfs(sounding: readonly Stretch[]): number | null {
     const powers = this.powers.take();
+    let at = 0;
     const quiet = powers.filter((_, k) => {
       const [from, to] = [k * STEP_SEC - 0.03, (k + 1) * STEP_SEC + 0.03];
-      return sounding.every(s => s.endSec < from || s.startSec > to);
+      while (at < sounding.length && sounding[at]!.endSec < from) at += 1;
+      return at === sounding.length || sounding[at]!.startSec > to;
     });
     const softest = powers
       .slice()

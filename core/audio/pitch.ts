@@ -122,16 +122,16 @@ export class PitchTracker {
   /** Frames to be used again: making them anew for each hop is half of the work of forgetting them. */
   private readonly spare: Frame[] = [];
   private last: { hz: number; strength: number } | null = null;
-  private readonly hz: Series;
-  private readonly confidence: Series;
-  private readonly multiples: Series;
+  private readonly hz: Series<Float32Array>;
+  private readonly confidence: Series<Float32Array>;
+  private readonly multiples: Series<Uint8Array>;
   private partials: Uint8Array | null;
 
   /** @param wanted how many hops there is room for at first, and whether partials are wanted: of speech they are not */
   constructor({ room = 1_024, partials = true }: { room?: number; partials?: boolean } = {}) {
-    this.hz = new Series(room);
-    this.confidence = new Series(room);
-    this.multiples = new Series(room);
+    this.hz = Series.floats(room);
+    this.confidence = Series.floats(room);
+    this.multiples = Series.bytes(room);
     this.partials = partials ? new Uint8Array(room * MOST_PARTIALS) : null;
   }
 
@@ -434,7 +434,7 @@ const OTHER_MULTIPLE_COST = 6;
  * Tones that were followed an octave or more too low are put right, by what most of their hops say. A tone followed too low and
  * the next one may be followed at one pitch, so what is said may change once or twice on the way.
  */
-function raise(hz: Float32Array, multiples: Float32Array, partials: Uint8Array): void {
+function raise(hz: Float32Array, multiples: Uint8Array, partials: Uint8Array): void {
   for (let from = 0; from < hz.length; from++) {
     if (!(hz[from]! > 0)) continue;
     let to = from + 1;
@@ -454,7 +454,7 @@ function raise(hz: Float32Array, multiples: Float32Array, partials: Uint8Array):
 }
 
 /** What hops say, without those that stand alone: the way with the least cost. */
-function steadily(said: Float32Array): Uint8Array {
+function steadily(said: Uint8Array): Uint8Array {
   const cost = new Float64Array(MOST_PARTIALS);
   const from = new Uint8Array(said.length * MOST_PARTIALS);
   const least = () => cost.reduce((best, c, m) => (c < cost[best]! ? m : best), 0);

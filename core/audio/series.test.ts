@@ -4,7 +4,7 @@ import { Tail } from './tail';
 
 describe('numbers that come one by one', () => {
   it('are all there in the end, however many', () => {
-    const series = new Series();
+    const series = Series.floats();
     for (let i = 0; i < 20_000; i++) series.push(i);
     expect(series).toHaveLength(20_000);
     const all = series.take();
@@ -12,7 +12,10 @@ describe('numbers that come one by one', () => {
     expect(all.every((v, i) => v === i)).toBe(true);
     expect(series.take(8_193)).toHaveLength(8_193);
     expect(series.take(99_999)).toHaveLength(20_000);
-    expect(new Series().take()).toHaveLength(0);
+    expect(Series.floats().take()).toHaveLength(0);
+    const bytes = Series.bytes(3);
+    for (let i = 0; i < 1_000; i++) bytes.push(i % 256);
+    expect(bytes.take()).toEqual(Uint8Array.from({ length: 1_000 }, (_, i) => i));
   });
 });
 

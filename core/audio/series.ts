@@ -1,14 +1,25 @@
 /**
- * Numbers of single precision, as many as come. Room that is not written to yet takes no memory; where there is not enough of it,
- * what is there moves to twice as much.
+ * Numbers of one kind, as many as come. Room that is not written to yet takes no memory; where there is not enough of it, what is
+ * there moves to twice as much.
+ * @example
+ * const series = Series.floats(); series.push(0.5); series.take()
  */
-export class Series {
-  private all: Float32Array;
+export class Series<A extends Float32Array | Uint8Array> {
   private filled = 0;
 
-  /** @param room for so many at first */
-  constructor(room = FIRST) {
-    this.all = new Float32Array(room);
+  private constructor(
+    private readonly make: (length: number) => A,
+    private all: A,
+  ) {}
+
+  /** Of single precision. @param room for so many at first */
+  static floats(room = FIRST): Series<Float32Array> {
+    return new Series(length => new Float32Array(length), new Float32Array(room));
+  }
+
+  /** Whole numbers, 0 … 255. @param room for so many at first */
+  static bytes(room = FIRST): Series<Uint8Array> {
+    return new Series(length => new Uint8Array(length), new Uint8Array(room));
   }
 
   get length(): number {
@@ -17,7 +28,7 @@ export class Series {
 
   push(value: number): void {
     if (this.filled === this.all.length) {
-      const larger = new Float32Array(2 * this.filled);
+      const larger = this.make(2 * this.filled);
       larger.set(this.all);
       this.all = larger;
     }
@@ -25,8 +36,8 @@ export class Series {
   }
 
   /** All of them, or the first so many, where they lie: no copy of an hour. */
-  take(count = this.filled): Float32Array {
-    return this.all.subarray(0, Math.min(count, this.filled));
+  take(count = this.filled): A {
+    return this.all.subarray(0, Math.min(count, this.filled)) as A;
   }
 }
 

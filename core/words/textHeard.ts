@@ -43,8 +43,8 @@ export interface TextHeard {
 /** Over the frames in which somebody speaks, the text may fall so far behind the likeliest sounds. */
 const MOST_BEHIND = 1.12;
 /** From far off or in a room that rings even the right text falls further behind: then it must nearly all be there, in its order. */
-const MOST_BEHIND_WHOLE = 1.3;
-const WHOLE = { read: 0.9, covered: 0.75, jumps: 1 } as const;
+const MOST_BEHIND_WHOLE = 1.6;
+const WHOLE = { read: 0.75, covered: 0.75, jumps: 2, jumpsEach: 0.1 } as const;
 /** So little is no text. */
 const LEAST_WORDS = 3;
 /** Of the words that are said, so many come out of their order: more is another text that shares words with this. */
@@ -124,7 +124,10 @@ function laid(heard: Float32Array, text: readonly TextWord[]): { found: TextHear
   if (Math.max(read, covered) < LEAST_SHARE) return none;
   const jumped = jumps(spoken);
   if (jumped > 1 + MOST_JUMPS * spoken.length) return none;
-  const isWhole = read >= WHOLE.read && covered >= WHOLE.covered && jumped <= WHOLE.jumps;
+  const isWhole =
+    read >= WHOLE.read &&
+    covered >= WHOLE.covered &&
+    jumped <= Math.max(WHOLE.jumps, WHOLE.jumpsEach * spoken.length);
   if (behind(heard, path.free, said) > (isWhole ? MOST_BEHIND_WHOLE : MOST_BEHIND)) return none;
   const found: (Stretch | null)[] = text.map(() => null);
   const extra: Extra[] = [];

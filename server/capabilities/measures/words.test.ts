@@ -154,7 +154,7 @@ describe('a reading of a part of the text', () => {
 });
 
 describe('a voice that the sounds were not learnt from', () => {
-  const shrill = `aresample=16000,asetrate=${1.6 * ANALYSIS_HZ},aresample=16000,atempo=${1 / 1.6}`;
+  const shrill = `aresample=16000,asetrate=${1.9 * ANALYSIS_HZ},aresample=16000,atempo=${1 / 1.9}`;
   const sound = () => spoken(SENTENCES.en.join(' '), 'en-us+m3', 150, shrill);
 
   it('reads its text where that is nearly all there, though each sound is less like itself', async () => {
