@@ -1,4 +1,4 @@
-/** The learnt network (decision 43): whole numbers, each column with its own scale. */
+/** The learnt network (decisions 43 and 54): whole numbers, each column with its own scale. */
 import { signedBytes } from '../audio/learnt';
 import stored from './networkWeights.json';
 

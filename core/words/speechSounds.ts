@@ -1,7 +1,7 @@
 /**
  * Which kind of speech sound is heard at each moment, whoever speaks and in whatever language: a small network that looks at a
  * quarter of a second around it (H. Bourlard and N. Morgan, "Connectionist Speech Recognition: A Hybrid Approach", 1994). It
- * was learnt from voices whose sounds and times are known (decision 43), and knows no word and no language.
+ * was learnt from voices and people whose text is known (decisions 43 and 54), and knows no word and no language.
  */
 import { CEPSTRA } from './cepstra';
 import { NETWORK } from './network';
