@@ -200,30 +200,34 @@ describe('what an answer tells', () => {
 
   // Thousands of questions: where other work goes on beside them, they take longer than any other test.
   const LONG_MS = 400_000;
-  it('says nothing, on any route, to whom it does not concern', async () => {
-    // A line that stays open.
-    const routes = t.ecoute.routes.filter(r => r.method === 'get' && r.path !== '/api/changes');
-    const read = new Map(KINDS.map(kind => [kind, new Set<string>()]));
-    const wrong = new Set<string>();
-    for (const { path } of routes)
-      for (const world of worlds) {
-        const filled = path.replace(/:(\w+)/g, (_, name: string) => world[name] ?? randomUUID());
-        await Promise.all(
-          KINDS.map(async kind => {
-            const { body, headers } = await people[kind].ask(path.includes('zip') ? 'HEAD' : 'GET', filled);
-            const answer = `${typeof body === 'string' ? body : JSON.stringify(body)} ${[...headers].join()}`;
-            for (const [words, may] of Object.entries(WORDS))
-              if (answer.includes(words)) {
-                read.get(kind)!.add(words);
-                if (!may.includes(kind)) wrong.add(`${kind} reads "${words}" at ${path}`);
-              }
-          }),
-        );
-        if (!path.includes(':')) break;
-      }
-    expect([...wrong]).toEqual([]);
-    // Words that nobody reads anywhere would prove nothing.
-    for (const [words, may] of Object.entries(WORDS))
-      expect([words, may.some(kind => read.get(kind)!.has(words))]).toEqual([words, true]);
-  }, LONG_MS);
+  it(
+    'says nothing, on any route, to whom it does not concern',
+    async () => {
+      // A line that stays open.
+      const routes = t.ecoute.routes.filter(r => r.method === 'get' && r.path !== '/api/changes');
+      const read = new Map(KINDS.map(kind => [kind, new Set<string>()]));
+      const wrong = new Set<string>();
+      for (const { path } of routes)
+        for (const world of worlds) {
+          const filled = path.replace(/:(\w+)/g, (_, name: string) => world[name] ?? randomUUID());
+          await Promise.all(
+            KINDS.map(async kind => {
+              const { body, headers } = await people[kind].ask(path.includes('zip') ? 'HEAD' : 'GET', filled);
+              const answer = `${typeof body === 'string' ? body : JSON.stringify(body)} ${[...headers].join()}`;
+              for (const [words, may] of Object.entries(WORDS))
+                if (answer.includes(words)) {
+                  read.get(kind)!.add(words);
+                  if (!may.includes(kind)) wrong.add(`${kind} reads "${words}" at ${path}`);
+                }
+            }),
+          );
+          if (!path.includes(':')) break;
+        }
+      expect([...wrong]).toEqual([]);
+      // Words that nobody reads anywhere would prove nothing.
+      for (const [words, may] of Object.entries(WORDS))
+        expect([words, may.some(kind => read.get(kind)!.has(words))]).toEqual([words, true]);
+    },
+    LONG_MS,
+  );
 });
