@@ -1,6 +1,7 @@
 /** How the network of syllables is learnt: what `./ecoute bench syllables` runs, on core's own layers. */
 import { soundingStretches } from '@ecoute/core/audio/activity';
-import { framesAfter, SYLLABLE_NETWORK, through, type Layer } from '@ecoute/core/audio/syllableNetwork';
+import { framesAfter, through, type Layer } from '@ecoute/core/audio/layers';
+import { SYLLABLE_NETWORK } from '@ecoute/core/audio/syllableNetwork';
 import { seenIn, sharesOf, type Seen } from '@ecoute/core/audio/syllables';
 import { analysed } from '@ecoute/core/testing/analysed';
 import { randomFrom } from '@ecoute/core/testing/sounds';

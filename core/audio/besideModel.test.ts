@@ -1,7 +1,7 @@
 import { melody, TONES } from '../testing/sounds';
 import { soundsOfWord } from '../words/ipa';
 import { SOUNDS } from '../words/speechSounds';
-import { NETWORK } from '../words/network';
+import { USUAL } from '../words/network';
 import { besideModel, isFollowing, mayFollow, type Follows } from './besideModel';
 import { Measurer } from './measure';
 
@@ -21,7 +21,7 @@ function said(ipa: string, frames: number, hzAt: (share: number) => number): Fol
   const order = [...new Array<number>(30).fill(0), ...kinds.flatMap(k => new Array<number>(frames).fill(k))];
   order.push(...new Array<number>(30).fill(0));
   const heard = Float32Array.from(
-    order.flatMap(k => SOUNDS.map((_, s) => Math.log(s === k ? 0.9 : 0.1 / 28) - NETWORK.usual[s]!)),
+    order.flatMap(k => SOUNDS.map((_, s) => Math.log(s === k ? 0.9 : 0.1 / 28) - USUAL[s]!)),
   );
   const hz = Float32Array.from(order, (k, i) => (k === 0 ? 0 : hzAt((i - 30) / (order.length - 60))));
   const pitch = { hopSec: 0.01, hz, confidence: hz.map(() => 1), range: null };

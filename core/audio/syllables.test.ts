@@ -3,7 +3,8 @@ import { analysed } from '../testing/analysed';
 import { babble, overNoise } from '../testing/sounds';
 import { soundingStretches } from './activity';
 import { ANALYSIS_HZ } from './halves';
-import { framesAfter, SYLLABLE_NETWORK, through, type Layer } from './syllableNetwork';
+import { framesAfter, through, type Layer } from './layers';
+import { SYLLABLE_NETWORK } from './syllableNetwork';
 import { seenIn, SHARE_SEC, sharesOf, syllableNuclei } from './syllables';
 
 function heard(samples: Float32Array) {

@@ -12,7 +12,8 @@ import type { Stretch } from './activity';
 import { BAND_HOP_SEC, bandDb, BANDS, dbOf, type BandLevels } from './bands';
 import type { Pitch } from './pitch';
 import { shareOf } from './ranks';
-import { reachOf, SYLLABLE_NETWORK, through, type Layer } from './syllableNetwork';
+import { reachOf, throughAll, type Layer } from './layers';
+import { SYLLABLE_NETWORK } from './syllableNetwork';
 
 /** Hops of the bands in a frame that the network looks at, which is a hop of the pitch. */
 const HOPS = 2;
@@ -116,9 +117,7 @@ const within = (db: number) => Math.max(-DEPTH_DB, Math.min(ABOVE_DB, db));
 
 /** The share of a syllable that passes in each step of what is seen, 0 … 1. */
 export function sharesOf({ frames }: Seen, layers: readonly Layer[] = SYLLABLE_NETWORK): Float64Array {
-  const last = layers.length - 1;
-  const sums = layers.reduce((values, layer, i) => through(layer, values, i < last), frames);
-  return sums.map(z => 1 / (1 + Math.exp(-z)));
+  return throughAll(layers, frames).map(z => 1 / (1 + Math.exp(-z)));
 }
 
 /**

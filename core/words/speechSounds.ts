@@ -3,8 +3,9 @@
  * quarter of a second around it (H. Bourlard and N. Morgan, "Connectionist Speech Recognition: A Hybrid Approach", 1994). It
  * was learnt from voices and people whose text is known (decisions 43 and 54), and knows no word and no language.
  */
+import { throughAll } from '../audio/layers';
 import { CEPSTRA } from './cepstra';
-import { NETWORK } from './network';
+import { SOUND_NETWORK, USUAL } from './network';
 
 /** The kinds, coarse enough to be the same in all languages; each is named by a sign of the IPA that belongs to it. */
 export const SOUNDS = [
@@ -19,8 +20,8 @@ export const PAUSE = 0;
 const LOOKED_AT = [-8, -5, -3, -2, -1, 0, 1, 2, 3, 5, 8] as const;
 
 const INPUTS = LOOKED_AT.length * CEPSTRA;
-/** Frames that each weight is used for once it is read. */
-const TOGETHER = 4;
+/** Frames that are looked at in one go: what is held for them is small beside the sound. */
+const AT_ONCE = 500;
 
 /**
  * @param cepstra `CEPSTRA` values for each frame
@@ -28,84 +29,36 @@ const TOGETHER = 4;
  */
 export function soundsHeard(cepstra: Float32Array): Float32Array {
   const count = cepstra.length / CEPSTRA;
-  const out = new Float32Array(count * SOUNDS.length);
-  const seen = new Float64Array(TOGETHER * INPUTS);
-  const hidden = new Float64Array(TOGETHER * NETWORK.hiddenOwn.length);
-  for (let f = 0; f < count; f += TOGETHER) {
-    look(cepstra, count, f, seen);
-    toHidden(seen, hidden);
-    for (let k = 0; k < TOGETHER && f + k < count; k++) toSounds(hidden, k, out, (f + k) * SOUNDS.length);
+  const kinds = SOUNDS.length;
+  const out = new Float32Array(count * kinds);
+  for (let first = 0; first < count; first += AT_ONCE) {
+    const sums = throughAll(SOUND_NETWORK, around(cepstra, first, Math.min(count, first + AT_ONCE)));
+    for (let at = 0; at < sums.length; at += kinds) {
+      const some = sums.subarray(at, at + kinds);
+      const top = some.reduce((a, b) => Math.max(a, b));
+      const all = top + Math.log(some.reduce((sum, z) => sum + Math.exp(z - top), 0));
+      for (let s = 0; s < kinds; s++) out[first * kinds + at + s] = some[s]! - all - USUAL[s]!;
+    }
   }
   return out;
 }
 
 /** What lies around some frames, the one after the other; beyond the ends it stays as it is there. */
-function look(cepstra: Float32Array, count: number, first: number, seen: Float64Array): void {
+function around(cepstra: Float32Array, first: number, end: number): Float64Array {
+  const last = cepstra.length / CEPSTRA - 1;
+  const seen = new Float64Array((end - first) * INPUTS);
   let at = 0;
-  for (let k = 0; k < TOGETHER; k++)
+  for (let f = first; f < end; f++)
     for (const offset of LOOKED_AT) {
-      const from = Math.min(count - 1, Math.max(0, first + k + offset)) * CEPSTRA;
+      const from = Math.min(last, Math.max(0, f + offset)) * CEPSTRA;
       for (let c = 0; c < CEPSTRA; c++) seen[at++] = cepstra[from + c]!;
     }
-}
-
-/** Four frames and two units at a time: sums that stay in registers take a ninth of the time. */
-function toHidden(seen: Float64Array, hidden: Float64Array): void {
-  const { toHidden: weights, hiddenOwn } = NETWORK;
-  const units = hiddenOwn.length;
-  for (let unit = 0; unit < units; unit += 2) {
-    let [a, b] = [hiddenOwn[unit]!, hiddenOwn[unit + 1]!];
-    let [c, d, e, f, g, h] = [a, b, a, b, a, b];
-    const row = unit * INPUTS;
-    for (let i = 0; i < INPUTS; i++) {
-      const v = weights[row + i]!;
-      const w = weights[row + INPUTS + i]!;
-      const p = seen[i]!;
-      const q = seen[INPUTS + i]!;
-      const r = seen[2 * INPUTS + i]!;
-      const s = seen[3 * INPUTS + i]!;
-      a += v * p;
-      b += w * p;
-      c += v * q;
-      d += w * q;
-      e += v * r;
-      f += w * r;
-      g += v * s;
-      h += w * s;
-    }
-    hidden[unit] = a;
-    hidden[unit + 1] = b;
-    hidden[units + unit] = c;
-    hidden[units + unit + 1] = d;
-    hidden[2 * units + unit] = e;
-    hidden[2 * units + unit + 1] = f;
-    hidden[3 * units + unit] = g;
-    hidden[3 * units + unit + 1] = h;
-  }
-}
-
-function toSounds(hidden: Float64Array, frame: number, out: Float32Array, at: number): void {
-  const { toSounds: weights, soundsOwn, usual } = NETWORK;
-  const kinds = SOUNDS.length;
-  const units = hidden.length / TOGETHER;
-  const z = Float64Array.from(soundsOwn);
-  for (let k = 0; k < units; k++) {
-    const on = hidden[frame * units + k]!;
-    if (on <= 0) continue;
-    const row = k * kinds;
-    for (let s = 0; s < kinds; s++) z[s] = z[s]! + on * weights[row + s]!;
-  }
-  let top = -Infinity;
-  for (let s = 0; s < kinds; s++) top = Math.max(top, z[s]!);
-  let sum = 0;
-  for (let s = 0; s < kinds; s++) sum += Math.exp(z[s]! - top);
-  const all = top + Math.log(sum);
-  for (let s = 0; s < kinds; s++) out[at + s] = z[s]! - all - usual[s]!;
+  return seen;
 }
 
 /** How likely a kind of sound is at a frame, 0…1. @param heard of `soundsHeard` */
 export function likelihood(heard: Float32Array, frame: number, kind: number): number {
-  return Math.exp(heard[frame * SOUNDS.length + kind]! + NETWORK.usual[kind]!);
+  return Math.exp(heard[frame * SOUNDS.length + kind]! + USUAL[kind]!);
 }
 
 /** Whether somebody speaks at a frame, as far as the sounds tell. */

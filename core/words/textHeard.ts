@@ -4,7 +4,7 @@ import { isSpeaking, likelihood, SOUNDS, soundsHeard } from './speechSounds';
 import { soundsOfWord } from './ipa';
 import { shareSaid } from './shareSaid';
 import { soundTimes } from './soundTimes';
-import { wordPath, type Said, type Sound } from './wordPath';
+import { LEAST_FRAMES, wordPath, type Said, type Sound } from './wordPath';
 import type { Stretch } from '../audio/activity';
 import type { Boundary } from './boundary';
 
@@ -208,15 +208,18 @@ function strays(said: readonly Said[]): Said[][] {
   });
 }
 
-/** Words of so few sounds are slurred: what is put in where one is missing, and is too short for anything else, is that word. */
+/** Words of so few sounds are slurred. */
 const SLURRED_SOUNDS = 2;
 
-function withSlurred(heard: Float32Array, text: readonly TextWord[], said: readonly Said[]): Said[] {
+/** What is put in where one such word is missing, and is too short for anything else but has room for its sounds, is that word. */
+export function withSlurred(heard: Float32Array, text: readonly TextWord[], said: readonly Said[]): Said[] {
   return said.map((s, i) => {
     const word = (said[i - 1]?.word ?? -1) + 1;
     const isInPlace = s.word < 0 && said[i + 1]?.word === word + 1;
-    if (!isInPlace || soundsOfWord(text[word]!.ipa).length > SLURRED_SOUNDS) return s;
-    return isPutIn(heard, s) ? s : { ...s, word };
+    if (!isInPlace || isPutIn(heard, s)) return s;
+    const sounds = waysOf(text[word]!)[0]!.length;
+    const isSlurred = sounds > 0 && sounds <= SLURRED_SOUNDS && s.end - s.start >= LEAST_FRAMES * sounds;
+    return isSlurred ? { ...s, word } : s;
   });
 }
 

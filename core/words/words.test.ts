@@ -2,7 +2,7 @@ import { babble } from '../testing/sounds';
 import { cepstraOf, CEPSTRA, CepstraMeter } from './cepstra';
 import { soundsOfWord } from './ipa';
 import { SOUNDS, soundsHeard } from './speechSounds';
-import { inVoiceOf, syllablesOf, textHeard } from './textHeard';
+import { inVoiceOf, syllablesOf, textHeard, withSlurred } from './textHeard';
 import { writtenTokens, writtenWords } from './writtenWords';
 import { passageWords } from '../audio/reading';
 
@@ -50,6 +50,34 @@ describe('words as they are handed to a voice', () => {
       { written: 'three.', after: 'sentence' },
     ]);
     expect(writtenTokens('… — !')).toEqual([]);
+  });
+});
+
+describe('a short word that was slurred', () => {
+  // Somebody speaks all the time.
+  const heard = new Float32Array(100 * SOUNDS.length).fill(-3);
+  const wordsOf = (slurred: string, frames: number) => {
+    const text = ['k_ˈa_z_a', slurred, 'p_ˈɔ_r_t_u'].map(ipa => ({ ipa, after: 'inside' as const }));
+    const at = { way: 0, scoreBefore: 0, score: 0 };
+    const said = [
+      { ...at, word: 0, start: 0, end: 20 },
+      { ...at, word: -1, start: 20, end: 20 + frames },
+      { ...at, word: 2, start: 20 + frames, end: 80 },
+    ];
+    return withSlurred(heard, text, said).map(s => s.word);
+  };
+
+  it('was read where something short is put in that has room for it', () => {
+    expect(wordsOf('i', 2)).toEqual([0, 1, 2]);
+    expect(wordsOf('d_u', 12)).toEqual([0, 1, 2]);
+  });
+
+  it('was not where there is no room for its sounds, nor where it is long, silent, or more was put in', () => {
+    expect(wordsOf('i', 1)).toEqual([0, -1, 2]);
+    expect(wordsOf('d_u', 3)).toEqual([0, -1, 2]);
+    expect(wordsOf('m_a_r', 12)).toEqual([0, -1, 2]);
+    expect(wordsOf('', 12)).toEqual([0, -1, 2]);
+    expect(wordsOf('i', 30)).toEqual([0, -1, 2]);
   });
 });
 

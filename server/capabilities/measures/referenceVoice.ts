@@ -19,7 +19,7 @@ const TAG = /^[a-z]{2,3}(-[a-z0-9]{2,8})*$/;
 const OWN_NAMES: Record<string, string> = { zh: 'cmn' };
 /** Accents of one language that sound differently enough to be taken for other words; who reads may have any of them. */
 const ACCENTS: Record<string, readonly string[]> = {
-  en: ['en-gb', 'en-us'],
+  en: ['en', 'en-us'],
   es: ['es', 'es-419'],
   pt: ['pt', 'pt-br'],
 };
@@ -76,7 +76,8 @@ function inAccents(own: string, others: readonly string[], { after }: WrittenWor
       .map(s => s.kinds.join())
       .join(' ');
   const [ipa, ...rest] = [own, ...others].map(said => said.replace(/\([a-z-]+\)/g, ''));
-  const alike = new Set([soundsAs(ipa!)]);
+  // What another accent leaves out altogether is no way to say it.
+  const alike = new Set([soundsAs(ipa!), '']);
   const otherIpa = rest.filter(said => !alike.has(soundsAs(said)) && alike.add(soundsAs(said)));
   return otherIpa.length > 0 ? { ipa: ipa!, otherIpa, after } : { ipa: ipa!, after };
 }
