@@ -871,7 +871,7 @@ export const pinned: Record<'ines' | 'tobias', { from: number; to: number | null
 
 /**
  * How Ilse read the passage aloud (a word left out, another word, two words said twice, one put in), and what Inês made of it
- * so far: of what is suggested she took one, refused one (“às” was said), and has not come to the others.
+ * so XX
  */
 export const reading: {
   assessment: string;
@@ -901,7 +901,7 @@ export const reading: {
     { word: 5, kind: 'omission', said: '', atMs: 2_930 },
     { word: 9, kind: 'substitution', said: 'tarde', atMs: 4_970 },
   ],
-  refused: ['omission:5-6'],
+  refused: ['insertion:33-33'],
 };
 
 /** A draft of the Portuguese class: exam conditions, with a conversation made of turns that were spoken before. */

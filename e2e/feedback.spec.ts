@@ -257,7 +257,7 @@ test('what sounds unlike the passage is suggested, heard, taken and refused by a
   const suggested = marks.getByRole('region', { name: 'Suggested' });
   const figures = marks.getByRole('list', { name: 'Figures of the reading' });
   await expect(suggested).toContainText('4 suggestions, not counted');
-  await expect(suggested).toContainText('“sempre às” left out?');
+  await expect(suggested).toContainText('“sempre” left out?');
   await expect(figures.getByText('errors: 0')).toBeVisible();
   await page.keyboard.press('Shift+N');
   await expect(suggested).toContainText('“noite” another word?');
