@@ -21,7 +21,7 @@ export const PAUSE_SEC = 0.25;
 /** A sound shorter than this, alone, is a click or a smack. */
 const SHORTEST_SOUND_SEC = 0.06;
 /** Further below the loud parts than this nobody speaks. */
-const RANGE_DB = 42;
+export const RANGE_DB = 42;
 /** Levels waver more than theory has it: rooms are not steady. */
 const LEAST_SPREAD_DB = 1.8;
 const SOFT_SHARE = 0.08;

@@ -70,6 +70,7 @@ export class BandMeter {
   private high = this.highTail.samples;
   private base = 0;
   private made = 0;
+  private forgotten = 0;
   private levels: Uint8Array;
   private readonly rise: Series<Float32Array> | null;
   private readonly total: Series<Float32Array>;
@@ -100,6 +101,24 @@ export class BandMeter {
     this.base += gone;
   }
 
+  /** How many hops are kept. */
+  get kept(): number {
+    return this.made - this.forgotten;
+  }
+
+  /** What is kept so far, where it lies: valid until more comes, or some of it is forgotten. */
+  soFar(): BandLevels {
+    return this.first(this.kept);
+  }
+
+  /** Lets go of the oldest hops: the first that is kept is then hop 0 of what is handed out. @param hops at most `kept` */
+  forget(hops: number): void {
+    this.levels.copyWithin(0, hops * BANDS, this.kept * BANDS);
+    this.total.drop(hops);
+    this.rise?.drop(hops);
+    this.forgotten += hops;
+  }
+
   private look(): void {
     this.low = this.lowTail.samples;
     this.high = this.highTail.samples;
@@ -109,6 +128,10 @@ export class BandMeter {
     const end = this.base + this.low.length;
     const count = end === 0 ? 0 : Math.floor((end - 1) / HOP) + 1;
     while (this.made < count) this.twoHops();
+    return this.first(count - this.forgotten);
+  }
+
+  private first(count: number): BandLevels {
     return {
       count,
       levels: this.levels.subarray(0, count * BANDS),
@@ -178,10 +201,8 @@ export class BandMeter {
         const ai = spectrum[2 * k + 1]!;
         const br = spectrum[2 * m]!;
         const bi = spectrum[2 * m + 1]!;
-        const [re1, im1] = [ar + br, ai - bi];
-        const [re2, im2] = [ai + bi, ar - br];
-        first += re1 * re1 + im1 * im1;
-        second += re2 * re2 + im2 * im2;
+        first += (ar + br) * (ar + br) + (ai - bi) * (ai - bi);
+        second += (ai + bi) * (ai + bi) + (ar - br) * (ar - br);
       }
       powerOfFirst[b] = first * scale;
       powerOfSecond[b] = second * scale;
@@ -192,19 +213,19 @@ export class BandMeter {
     const { recent } = this;
     const narrow = recent[this.made % recent.length]!;
     const before = recent[(this.made + 1) % recent.length]!;
-    const base = this.made * BANDS;
+    const base = this.kept * BANDS;
     if (base + BANDS > this.levels.length) {
       const larger = new Uint8Array(2 * this.levels.length);
       larger.set(this.levels);
       this.levels = larger;
     }
+    // Narrow levels are looked at by what rises alone, and a logarithm takes longer than all else here.
+    if (this.rise) for (let b = 0; b < NARROW; b++) narrow[b] = decibels(powers[b]!);
     let all = 0;
     for (let wide = 0; wide < WIDE.length; wide++) {
       let together = 0;
-      for (let b = WIDE[wide]!; b < (WIDE[wide + 1] ?? NARROW); b++) {
-        narrow[b] = decibels(powers[b]!);
-        together += powers[b]!;
-      }
+      const end = WIDE[wide + 1] ?? NARROW;
+      for (let b = WIDE[wide]!; b < end; b++) together += powers[b]!;
       this.levels[base + wide] = 2 * (decibels(together) - FLOOR_DB) + 0.5;
       all += together;
     }

@@ -52,15 +52,21 @@ export interface Halves {
 
 /** Takes a sound in pieces; sample n of each half lies where sample 2 n of the sound lay. */
 export class HalfSplitter {
-  /** The end of what came, as far as it is still needed; before the first sample there is silence. */
-  private held = new Float32Array(REACH);
+  /** The end of what came, as far as it is still needed; before the first sample there is silence. Behind it, what was looked at. */
+  private all = new Float32Array(REACH);
+  private held = REACH;
 
   /** @param samples mono at 16 kHz, −1…1 @returns what can be said so far, 23 samples behind */
   push(samples: Float32Array): Halves {
-    const all = new Float32Array(this.held.length + samples.length);
-    all.set(this.held);
-    all.set(samples, this.held.length);
-    const count = Math.max(0, Math.floor((all.length - 2 * REACH - 1) / 2) + 1);
+    const length = this.held + samples.length;
+    if (length > this.all.length) {
+      const larger = new Float32Array(length);
+      larger.set(this.all.subarray(0, this.held));
+      this.all = larger;
+    }
+    const { all } = this;
+    all.set(samples, this.held);
+    const count = Math.max(0, Math.floor((length - 2 * REACH - 1) / 2) + 1);
     const low = new Float32Array(count);
     const high = new Float32Array(count);
     const [t0, t1, t2, t3, t4, t5, t6, t7, t8, t9, t10, t11] = TAPS as unknown as Twelve;
@@ -85,7 +91,8 @@ export class HalfSplitter {
       low[n] = middle + near + far;
       high[n] = middle - near - far;
     }
-    this.held = all.slice(2 * count);
+    all.copyWithin(0, 2 * count, length);
+    this.held = length - 2 * count;
     return { low, high };
   }
 

@@ -2,10 +2,10 @@
  * Everything that Ecoute measures of a recording, in one pass over its samples.
  *
  * Level is measured on the samples as they were recorded; all else on the same sound at 16 kHz, mono. Memory grows by what is
- * found (about 3.5 kB for a second of speech, 5 kB of music), not by the samples.
+ * found (5 kB for a second of music; of speech 3.5 kB in the first ten minutes, and then 1 kB), not by the samples.
  */
 import type { PlayedScore } from '../formats/scoreNotes';
-import { pitchedStretches, soundingStretches, type Stretch } from './activity';
+import type { Stretch } from './activity';
 import { BAND_HOP_SEC, BandMeter, type BandLevels } from './bands';
 import { ANALYSIS_HZ, HalfSplitter } from './halves';
 import { LevelMeter, type Level } from './level';
@@ -13,9 +13,8 @@ import { besideScore, type MeasuredTarget } from './besideScore';
 import { vibratoOf, type Vibrato } from './intonation';
 import { notesOf, type Note } from './notes';
 import { HOP_SEC, PitchTracker } from './pitch';
-import { percentile } from './ranks';
+import { Sections, SECTION_SEC } from './sections';
 import { pausesBetween, speechFigures, withinGaps, type SpeechFigures } from './speech';
-import { syllableNuclei } from './syllables';
 import { SemitoneMeter } from '../polyphony/semitones';
 import { strokesOf } from '../rhythm/strokes';
 import { tempoOf, type Tempo } from './tempo';
@@ -68,8 +67,8 @@ const NOT_ONE_VOICE =
   'This is not one voice or one line: most of it has no single pitch, so notes and tuning say little.';
 /** Room for so long a recording is set aside at first where nobody says how long it may be. */
 const ROOM_SEC = 600;
-/** Softer than this beside the loud moments, a pitch between stretches of sound is the hum of a room. */
-const PITCH_RANGE_DB = 25;
+/** What comes at once may be more than is missing of a section. */
+const ROOM_MORE_SEC = 10;
 /** In a recording softer than this nobody sounds. */
 const QUIET_DBFS = -60;
 /** A recording in which less of the sounding time has a pitch is not one voice. */
@@ -88,24 +87,36 @@ export class Measurer {
   private readonly isMusicHeard: boolean;
   private readonly cepstra: CepstraMeter | null;
   private readonly semitones: SemitoneMeter | null;
+  private readonly sections: Sections;
+  private readonly sectionHops: number;
   private samples = 0;
 
   /**
    * @param rateHz,channels of the samples as they were recorded
    * @param listens whether a text will be looked for, or a score with pitches: each takes another 10 kB for a second; and what the
    *   recording will be heard as, where that is known: for speech alone less is kept; and how long it is at most, about: to move what
-   *   grows takes twice as much for a while, and room that is not needed takes time
+   *   grows takes twice as much for a while, and room that is not needed takes time; and, of speech alone, how much is kept at a
+   *   time: twenty seconds at least
    */
   constructor(
     rateHz: number,
     channels: number,
-    listens: { forText?: boolean; forScore?: boolean; as?: HeardAs; roomSec?: number } = {},
+    listens: {
+      forText?: boolean;
+      forScore?: boolean;
+      as?: HeardAs;
+      roomSec?: number;
+      sectionSec?: number;
+    } = {},
   ) {
-    const roomSec = listens.roomSec ?? ROOM_SEC;
+    const { roomSec = ROOM_SEC, sectionSec = SECTION_SEC } = listens;
+    this.sectionHops = sectionSec / BAND_HOP_SEC;
     this.isMusicHeard = listens.as !== 'speech';
     this.level = new LevelMeter(rateHz, channels);
-    this.bands = new BandMeter({ room: Math.ceil(roomSec / BAND_HOP_SEC), rises: this.isMusicHeard });
-    this.pitch = new PitchTracker({ room: Math.ceil(roomSec / HOP_SEC), partials: this.isMusicHeard });
+    const keptSec = this.isMusicHeard ? roomSec : Math.min(roomSec, sectionSec + ROOM_MORE_SEC);
+    this.bands = new BandMeter({ room: Math.ceil(keptSec / BAND_HOP_SEC), rises: this.isMusicHeard });
+    this.pitch = new PitchTracker({ room: Math.ceil(keptSec / HOP_SEC), partials: this.isMusicHeard });
+    this.sections = new Sections(roomSec);
     this.cepstra = listens.forText ? new CepstraMeter() : null;
     this.semitones = listens.forScore ? new SemitoneMeter() : null;
   }
@@ -123,6 +134,8 @@ export class Measurer {
     this.pitch.push(halves.low);
     this.cepstra?.push(halves.low);
     this.semitones?.push(halves.low);
+    // Music is followed as a whole.
+    if (!this.isMusicHeard && this.bands.kept >= this.sectionHops) this.sections.pass(this.bands, this.pitch);
   }
 
   /**
@@ -137,15 +150,17 @@ export class Measurer {
     this.cepstra?.push(halves.low);
     this.semitones?.push(halves.low);
     const bands = this.bands.finish();
-    const pitch = this.pitch.finish();
     const durationSec = this.samples / ANALYSIS_HZ;
     const level = this.level.finish();
-    const found = soundingStretches(bands);
+    const isSpeech = as === 'speech';
+    if (!isSpeech && !this.isMusicHeard) throw new RangeError('This was listened to as speech.');
+    const {
+      stretches,
+      nuclei: all,
+      sounding,
+      pitch,
+    } = this.sections.finish(bands, this.pitch.finish(), isSpeech);
     const { hz, confidence } = pitch;
-    // A tone that never stops stands out of nothing.
-    const stretches = found.length > 0 ? found : pitchedStretches(pitch, durationSec);
-    const isSounding = soundingHops(stretches, bands, hz.length, pitch.hopSec);
-    for (let i = 0; i < hz.length; i++) if (!isSounding[i]) hz[i] = 0;
     const remarks: string[] = [];
     if (stretches.length === 0)
       remarks.push(
@@ -153,18 +168,13 @@ export class Measurer {
           ? 'Nothing sounds in this recording.'
           : 'Nothing stands out of the noise in this recording.',
       );
-    const isSpeech = as === 'speech';
-    if (!isSpeech && !this.isMusicHeard) throw new RangeError('This was listened to as speech.');
     const answers = isSpeech && gaps ? withinGaps(stretches, gaps) : [stretches];
-    const nuclei = isSpeech
-      ? syllableNuclei(bands, pitch, stretches).filter(sec => !gaps || isWithin(sec, gaps))
-      : null;
+    const nuclei = isSpeech ? all.filter(sec => !gaps || isWithin(sec, gaps)) : null;
     const isTooLong = text !== null && durationSec * text.length * (ways?.length ?? 1) > MOST_WORD_SECONDS;
     if (isSpeech && isTooLong) remarks.push(TOO_LONG_FOR_WORDS);
     const words =
       isSpeech && text && this.cepstra && !isTooLong ? textHeard(this.cepstra.finish(), text, ways) : null;
     const sung = isSpeech ? null : notesOf(pitch, bands);
-    const sounding = isSounding.reduce((n, hop) => n + hop, 0);
     const pitched = hz.reduce((n, f) => n + Number(f > 0), 0);
     const isOneVoice = stretches.length === 0 || pitched >= LEAST_PITCHED * sounding;
     const held =
@@ -237,22 +247,4 @@ function onsetsOf(
   if (target?.followed?.fits) return target.followed.events.flatMap(e => e.startSec ?? []);
   if (target?.isRhythm) return target.notes.flatMap(n => n.startSec ?? []);
   return unpitched ? strokesOf(unpitched).map(s => s.sec) : notes.map(n => n.startSec);
-}
-
-/** 1 for each hop at which something sounds, or that is not much softer than what does. */
-function soundingHops(
-  stretches: readonly Stretch[],
-  bands: BandLevels,
-  count: number,
-  hopSec: number,
-): Uint8Array {
-  const out = new Uint8Array(count);
-  for (const { startSec, endSec } of stretches)
-    out.fill(1, Math.max(0, Math.round(startSec / hopSec) - 1), Math.round(endSec / hopSec) + 2);
-  const { total } = bands;
-  const least = percentile(total, 0.95) - PITCH_RANGE_DB;
-  if (stretches.length > 0)
-    for (let i = 0; i < count; i++)
-      if ((total[Math.round((i * hopSec) / BAND_HOP_SEC)] ?? -120) > least) out[i] = 1;
-  return out;
 }

@@ -25,6 +25,11 @@ const MOST_STRAY = 0.04;
 /** Spread that is expected of B/2 before anything is measured: a wound string has about 10⁻⁴, a small piano's treble 10⁻³. */
 const STRETCH_PRIOR = 3e-4;
 
+/** So many samples from a place on, with silence where there are none. */
+function withSilence(samples: Float32Array, from: number, count: number): Float32Array {
+  return Float32Array.from({ length: count }, (_, i) => samples[from + i] ?? 0);
+}
+
 function commonDivisor(a: number, b: number): number {
   return b === 0 ? a : commonDivisor(b, a % b);
 }
@@ -91,11 +96,14 @@ export class PartialReader {
     const half = Math.round((seconds * this.rateHz) / 2);
     const { hann, slope, sum } = this.window(half);
     const { evenHann, oddHann, evenSlope, oddSlope } = this;
+    const isWithin = centre >= half && centre + half < samples.length;
+    const around = isWithin ? samples : withSilence(samples, centre - half, 2 * half + 1);
+    const middle = isWithin ? centre : half;
     // The window is the same on both sides of the middle and its slope the opposite: what lies as far before as after is
     // taken together, once for all partials.
     for (let d = 0; d <= half; d++) {
-      const before = d === 0 ? 0 : (samples[(centre - d) | 0] ?? 0);
-      const after = samples[(centre + d) | 0] ?? 0;
+      const before = d === 0 ? 0 : around[(middle - d) | 0]!;
+      const after = around[(middle + d) | 0]!;
       const w = hann[(half + d) | 0]!;
       const s = slope[(half + d) | 0]!;
       evenHann[d] = w * (after + before);
@@ -107,11 +115,17 @@ export class PartialReader {
     let strongest = 0;
     for (let n = 1; n <= count; n++) {
       const omega = (2 * Math.PI * n * aboutHz) / this.rateHz;
-      // cos and sin of d·ω, each from the two before it.
+      // cos and sin of d·ω, each from the two before it. One by one: taken out of arrays, these were a sixth of all that had to be
+      // forgotten of a recording.
       const twice = 2 * Math.cos(omega);
-      let [cos, cosBefore] = [1, Math.cos(omega)];
-      let [sin, sinBefore] = [0, -Math.sin(omega)];
-      let [aRe, aIm, bRe, bIm] = [0, 0, 0, 0];
+      let cos = 1;
+      let cosBefore = Math.cos(omega);
+      let sin = 0;
+      let sinBefore = -Math.sin(omega);
+      let aRe = 0;
+      let aIm = 0;
+      let bRe = 0;
+      let bIm = 0;
       for (let d = 0; d <= half; d++) {
         aRe += evenHann[d]! * cos;
         aIm -= oddHann[d]! * sin;
@@ -182,7 +196,11 @@ export class PartialReader {
     for (let n = 1; n <= count; n++)
       if (this.amplitude[n - 1]! >= SOFTEST * strongest && this.stray(n, aboutHz) < MOST_STRAY) used.push(n);
     if (used.length === 0) return null;
-    let [w, wx, wxx, wy, wxy] = [0, 0, 0, 0, 0];
+    let w = 0;
+    let wx = 0;
+    let wxx = 0;
+    let wy = 0;
+    let wxy = 0;
     for (const n of used) {
       const weight = n * n * (this.amplitude[n - 1]! / strongest) ** 2;
       const x = n * n - 1;

@@ -66,8 +66,8 @@ const OCTAVE_JUMP_COST = 0.35;
 const VOICING_COST = 0.14;
 const VOICING_THRESHOLD = 0.45;
 
-/** What a partial is read from may reach so far back. */
-const MOST_BEHIND = 400;
+/** What a partial is read from may reach so far back: half of the longest window, from the hop before the oldest frame. */
+const MOST_BEHIND = 360 + HOP;
 /** A path is taken as it stands when so many frames lie behind it. */
 const OPEN_FRAMES = 250;
 const UNDECIDED_FRAMES = 75;
@@ -111,11 +111,14 @@ export class PitchTracker {
   private readonly turned = new Float64Array(2 * BANDS);
   /** At each lag, of both hops. */
   private readonly correlation = new Float64Array(2 * CORRELATED + 2);
+  /** The same of one of them, with that at 0 being 1 and without the window. */
+  private readonly ratios = new Float64Array(LONGEST + 1);
   private readonly reader = new PartialReader(HALF_HZ);
   /** Samples from `base` on. */
   private readonly tail = new Tail();
   private samples = this.tail.samples;
   private base = 0;
+  private forgotten = 0;
   /** The next hop to be searched. */
   private next = 0;
   private open: Frame[] = [];
@@ -140,24 +143,44 @@ export class PitchTracker {
     this.tail.add(pushed);
     this.samples = this.tail.samples;
     const end = this.base + this.samples.length;
-    while ((this.next + 2) * HOP + HALF < end) this.search();
-    if (this.open.length >= OPEN_FRAMES) this.decide(UNDECIDED_FRAMES);
-    this.forget();
+    while ((this.next + 2) * HOP + HALF < end) {
+      this.search();
+      // Here and not once a piece, or what is said would change with the pieces that a sound comes in.
+      if (this.open.length >= OPEN_FRAMES) this.decide(UNDECIDED_FRAMES);
+    }
+    this.dropSamples();
   }
 
+  /**
+   * The first hops that are kept, where they lie, with tones that were followed too low put right: asked for once, and forgotten
+   * before more is.
+   * @param hops as many as are wanted; what lies less than six seconds back is not known yet
+   */
+  soFar(hops: number): Pitch {
+    const known = Math.min(hops, this.hz.length);
+    const partials = this.partials?.subarray(0, known * MOST_PARTIALS) ?? new Uint8Array(0);
+    const hz = this.hz.take(known);
+    raise(hz, this.multiples.take(known), partials);
+    return { hopSec: HOP_SEC, hz, confidence: this.confidence.take(known), partials };
+  }
+
+  /** Lets go of the oldest hops: the first that is kept is then hop 0 of what is handed out. Of music nothing may be let go of. */
+  forget(hops: number): void {
+    for (const row of [this.hz, this.confidence, this.multiples]) row.drop(hops);
+    this.forgotten += hops;
+  }
+
+  /** All that is kept, of which nothing is open any more. */
   finish(): Pitch {
     const end = this.base + this.samples.length;
     const hops = end === 0 ? 0 : Math.floor((end - 1) / HOP) + 1;
     // One beyond the last, for a hop between two needs both.
     while (this.next <= hops) this.search();
     this.decide(0);
-    const hz = this.hz.take(hops);
-    const partials = this.partials?.subarray(0, hops * MOST_PARTIALS) ?? new Uint8Array(0);
-    raise(hz, this.multiples.take(hops), partials);
-    return { hopSec: HOP_SEC, hz, confidence: this.confidence.take(hops), partials };
+    return this.soFar(hops - this.forgotten);
   }
 
-  private forget(): void {
+  private dropSamples(): void {
     const oldest = (this.open[0]?.hop ?? this.next) * HOP;
     const gone = Math.max(0, oldest - this.base - MOST_BEHIND);
     this.tail.drop(gone);
@@ -314,11 +337,12 @@ export class PitchTracker {
     const { correlation } = this;
     const zero = correlation[part]!;
     if (power < SILENT_POWER || !(zero > 0)) return frame;
-    const at = (lag: number) => (correlation[2 * lag + part]! / zero) * UNBIAS[lag]!;
-    let before = at(1);
-    let here = at(2);
+    const { ratios } = this;
+    for (let lag = 1; lag <= LONGEST; lag++) ratios[lag] = (correlation[2 * lag + part]! / zero) * UNBIAS[lag]!;
     for (let lag = 2; lag < LONGEST; lag++) {
-      const after = at(lag + 1);
+      const before = ratios[lag - 1]!;
+      const here = ratios[lag]!;
+      const after = ratios[lag + 1]!;
       if (here > LEAST_STRENGTH && here >= before && here > after) {
         const { period, height } = this.peak(lag, part, zero, before, here, after);
         if (period >= SHORTEST) {
@@ -327,8 +351,6 @@ export class PitchTracker {
           keep(frame, HALF_HZ / period, strength);
         }
       }
-      before = here;
-      here = after;
     }
     return frame;
   }
@@ -351,10 +373,19 @@ export class PitchTracker {
       return (sum / zero) * weight;
     };
     let step = Math.round((lag + offsetOf(before, here, after)) * STEPS);
-    let [low, mid, high] = [value(step - 1), value(step), value(step + 1)];
+    let low = value(step - 1);
+    let mid = value(step);
+    let high = value(step + 1);
     for (let n = 0; n < STEPS && (low > mid || high > mid); n++) {
-      if (high > low) [low, mid, high] = [mid, high, value(++step + 1)];
-      else [high, mid, low] = [mid, low, value(--step - 1)];
+      if (high > low) {
+        low = mid;
+        mid = high;
+        high = value(++step + 1);
+      } else {
+        high = mid;
+        mid = low;
+        low = value(--step - 1);
+      }
     }
     const bend = low - 2 * mid + high;
     const offset = bend < 0 ? (0.5 * (low - high)) / bend : 0;

@@ -35,6 +35,12 @@ export class Series<A extends Float32Array | Uint8Array> {
     this.all[this.filled++] = value;
   }
 
+  /** Lets go of the oldest; the others move to where those were. @param count at most `length` of them */
+  drop(count: number): void {
+    this.all.copyWithin(0, count, this.filled);
+    this.filled -= count;
+  }
+
   /** All of them, or the first so many, where they lie: no copy of an hour. */
   take(count = this.filled): A {
     return this.all.subarray(0, Math.min(count, this.filled)) as A;

@@ -31,8 +31,12 @@ class Floats {
     const data = this.rest.length > 0 ? Buffer.concat([this.rest, chunk]) : chunk;
     const size = 4 * this.group;
     const whole = data.length - (data.length % size);
-    // A copy: Float32Array wants an offset divisible by four, Buffers come from a shared pool.
-    const samples = new Float32Array(data.buffer.slice(data.byteOffset, data.byteOffset + whole));
+    // What was read lies in memory of its own; what was put together may begin anywhere in a shared one.
+    const isAligned = data.byteOffset % 4 === 0;
+    const [buffer, at] = isAligned
+      ? [data.buffer, data.byteOffset]
+      : [data.buffer.slice(data.byteOffset, data.byteOffset + whole), 0];
+    const samples = new Float32Array(buffer, at, whole / 4);
     this.rest = Buffer.from(data.subarray(whole));
     return samples;
   }

@@ -3,9 +3,11 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from '@jest/globals';
+import { ANALYSIS_HZ } from '@ecoute/core/audio/halves';
+import { Measurer } from '@ecoute/core/audio/measure';
 import { handsOf, rhythmOf } from '../../../demo/score';
 import { assessments } from '../../../demo/world';
-import { measureAndCopy, measureFile, NotDecoded } from './measureFile';
+import { measureAndCopy, measureFile, NotDecoded, samplesOf } from './measureFile';
 import { jsonOf, tableOf } from './table';
 
 const DEMO = join(__dirname, '../../../demo/audio');
@@ -51,6 +53,24 @@ describe('a measured file', () => {
     expect(level.clippedSamples > 0).toBe(name === 'much too loud');
     // However it was recorded, it is the same speech: its texts have 89 syllables.
     expect(Math.abs(speech!.syllables - 89)).toBeLessThanOrEqual(5);
+  });
+
+  it('says the same however the sound was cut into pieces on its way here', async () => {
+    const samples = (await samplesOf(join(DEMO, 'hands-waltz-quentin.ogg'), 60))!;
+    const followed = (piece: number) => {
+      const measurer = new Measurer(ANALYSIS_HZ, 1);
+      for (let from = 0; from < samples.length; from += piece) {
+        measurer.pushRaw([samples.subarray(from, from + piece)]);
+        measurer.push(samples.subarray(from, from + piece));
+      }
+      return measurer.finish('speech');
+    };
+    const whole = followed(samples.length);
+    for (const piece of [3_001, 16_384]) {
+      const { level, ...others } = followed(piece);
+      expect({ ...others, level: null }).toEqual({ ...whole, level: null });
+      expect(level.loudnessLufs).toBeCloseTo(whole.level.loudnessLufs!, 6);
+    }
   });
 
   it('counts its time from the first decoded sample, and a stretch of it from the beginning of that', async () => {

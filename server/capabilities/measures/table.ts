@@ -12,6 +12,17 @@ const DECIMALS = 4;
 const ROW = '\u{F0000}';
 const ROW_PIECE = 512;
 
+/** The same digits as `rounded`: what a number's own text is, is kept by the engine for a while, and an hour has a million. */
+function digits(n: number): string {
+  if (!Number.isFinite(n)) return 'null';
+  const text = n.toFixed(DECIMALS);
+  let end = text.length;
+  while (text[end - 1] === '0') end -= 1;
+  if (text[end - 1] === '.') end -= 1;
+  const short = text.slice(0, end);
+  return short === '-0' ? '0' : short;
+}
+
 const rounded = (n: number) => (Number.isFinite(n) ? Number(n.toFixed(DECIMALS)) : null);
 
 /** One JSON object in pieces, so that the rows of an hour are never all text at once; what is not finite is null. */
@@ -30,7 +41,7 @@ export function* jsonPieces(measures: object): Generator<string, void> {
 function* rowPieces(row: Float32Array): Generator<string, void> {
   yield '[';
   for (let at = 0; at < row.length; at += ROW_PIECE) {
-    const piece = Array.from(row.subarray(at, at + ROW_PIECE), n => String(rounded(n)));
+    const piece = Array.from(row.subarray(at, at + ROW_PIECE), digits);
     yield `${at > 0 ? ',' : ''}${piece.join(',')}`;
   }
   yield ']';
