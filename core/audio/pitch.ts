@@ -338,7 +338,8 @@ export class PitchTracker {
     const zero = correlation[part]!;
     if (power < SILENT_POWER || !(zero > 0)) return frame;
     const { ratios } = this;
-    for (let lag = 1; lag <= LONGEST; lag++) ratios[lag] = (correlation[2 * lag + part]! / zero) * UNBIAS[lag]!;
+    for (let lag = 1; lag <= LONGEST; lag++)
+      ratios[lag] = (correlation[2 * lag + part]! / zero) * UNBIAS[lag]!;
     for (let lag = 2; lag < LONGEST; lag++) {
       const before = ratios[lag - 1]!;
       const here = ratios[lag]!;
