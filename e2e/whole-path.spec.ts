@@ -103,13 +103,15 @@ test('from a first prompt to feedback, with the sound that was spoken', ALONE, a
     // — The stored sound is the sound that was played into the microphone
     const begun = await ask<SittingView>(student, `/api/releases/${release.id}/sitting`, 'POST');
     expect(begun.body.receipt!.lines).toHaveLength(2);
-    for (const line of begun.body.receipt!.lines) {
-      const storedMs = expectSameSound(join(DATA, 'sounds/originals', line.takeId!), wav);
-      // What comes before the gate is the recorder's own beginning: short, or as long as a stopped machine takes.
-      const { gateMs } = begun.body.takes.find(t => t.id === line.takeId)!.recording;
-      expect(Math.abs(storedMs - (line.durationMs! - gateMs!))).toBeLessThan(400);
-    }
     const [first, second] = begun.body.receipt!.lines;
+    for (const line of [first!, second!]) {
+      const storedMs = expectSameSound(join(DATA, 'sounds/originals', line.takeId!), wav);
+      // What comes before the gate and after it is the recorder's own: short, or as long as a stopped machine takes.
+      const { gateMs } = begun.body.takes.find(t => t.id === line.takeId)!.recording;
+      expect(storedMs).toBeLessThan(line.durationMs! - gateMs! + 400);
+      // The first ended at its limit, by the clock of the sound; twice a moment of it may be lost.
+      if (line === first) expect(Math.abs(storedMs - 9_000)).toBeLessThan(700);
+    }
     // Prompt, time to prepare and recording follow each other on the audio clock.
     const at = (kind: string) =>
       Date.parse(begun.body.events.find(e => e.itemId === first!.itemId && e.kind === kind)!.at);
@@ -119,7 +121,6 @@ test('from a first prompt to feedback, with the sound that was spoken', ALONE, a
     expect(at('recordingBegan') - at('prepareBegan')).toBeGreaterThanOrEqual(3_000);
     expect(first!.takeId).toBe(begun.body.takes.find(t => t.itemId === first!.itemId && t.number === 1)!.id);
     expect(first!.durationMs).toBeGreaterThan(8_500);
-    expect(first!.durationMs).toBeLessThan(10_000);
     expect(second!.durationMs).toBeGreaterThan(4_500);
 
     // — Nothing of the marking shows before the feedback

@@ -87,8 +87,19 @@ export function pitchedStretches(pitch: Pitch, durationSec: number): Stretch[] {
   return found;
 }
 
+/** The soft level of each band at the beginning of each block. dBFS */
+interface Room {
+  soft: Float32Array;
+  /** Hops from one to the next. */
+  block: number;
+}
+
 /** The soft level of a band around a hop. dBFS */
-type Room = (hop: number, band: number) => number;
+function roomDb({ soft, block }: Room, hop: number, band: number): number {
+  const b = Math.floor(hop / block);
+  const before = soft[b * BANDS + band]!;
+  return before + (soft[(b + 1) * BANDS + band]! - before) * (hop / block - b);
+}
 
 /**
  * What the room sounds like as time goes by: of each band, the level that it stays below for a small part of the time
@@ -113,11 +124,7 @@ function roomOf({ levels, count }: BandLevels): Room {
       soft[b * BANDS + band] = Math.min(most, dbOf(shareOf(near, to - from, NEAR_SHARE)));
     }
   }
-  return (hop, band) => {
-    const b = Math.floor(hop / block);
-    const before = soft[b * BANDS + band]!;
-    return before + (soft[(b + 1) * BANDS + band]! - before) * (hop / block - b);
-  };
+  return { soft, block };
 }
 
 /** How noise lies above the soft level of its room, by band. dB */
@@ -143,7 +150,7 @@ function learnt(bands: BandLevels, room: Room, quiet: readonly [number, number][
     let squares = 0;
     for (const [from, to] of quiet)
       for (let hop = from; hop < to; hop++) {
-        const db = bandDb(bands, hop, b) - room(hop, b);
+        const db = bandDb(bands, hop, b) - roomDb(room, hop, b);
         sum += db;
         squares += db * db;
       }
@@ -173,7 +180,7 @@ function standsOut(bands: BandLevels, room: Room, { mean, spread }: Noise, least
       let here = bandDb(bands, from, b);
       for (let hop = from; hop < to; hop++) {
         const after = hop + 1 < count ? bandDb(bands, hop + 1, b) : here;
-        const z = ((before + here + after) / 3 - room(hop, b) - own) / wide;
+        const z = ((before + here + after) / 3 - roomDb(room, hop, b) - own) / wide;
         before = here;
         here = after;
         let stands = z > MOST_OF_ONE ? MOST_OF_ONE : z < -1 ? -1 : z;

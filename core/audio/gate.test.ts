@@ -42,6 +42,23 @@ describe('the gate of a take', () => {
     expect(openedAt(take(200, 500, 0.2))).toBeCloseTo(200, 0);
   });
 
+  it('has let something through up to where it shut, however long the recorder went on after that', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 0, max: 3_000 }),
+        fc.integer({ min: 1, max: 4_000 }),
+        (afterMs, piece) => {
+          const shut = Float32Array.of(...take(100, 400), ...new Float32Array((RATE * afterMs) / 1_000));
+          const gate = new GateFinder(RATE);
+          for (let i = 0; i < shut.length; i += piece) gate.push(shut.subarray(i, i + piece));
+          expect(Math.abs(gate.soundsUntilMs - 400)).toBeLessThan(5);
+        },
+      ),
+      { numRuns: 30 },
+    );
+    expect(new GateFinder(RATE).soundsUntilMs).toBe(0);
+  });
+
   it('is not made up where a sound begins at once, or never', () => {
     expect(openedAt(take(0, 500))).toBeNull();
     expect(openedAt(take(10, 500))).toBeNull();

@@ -75,7 +75,7 @@ export class LevelMeter {
   private readonly powers = Series.floats();
   private readonly steps: number[] = [];
   /** Weighted power of each block of 400 ms, above the absolute gate. */
-  private readonly blocks: number[] = [];
+  private readonly blocks = Series.floats();
 
   /** @param rateHz samples a second of each channel */
   constructor(
@@ -208,9 +208,10 @@ export class LevelMeter {
 
   finish(): Level {
     const finite = (db: number) => (Number.isFinite(db) ? db : null);
-    const mean = (powers: readonly number[]) => powers.reduce((a, b) => a + b, 0) / powers.length;
-    const gate = loudness(mean(this.blocks)) + RELATIVE_GATE_LU;
-    const kept = this.blocks.filter(power => loudness(power) > gate);
+    const mean = (powers: Float32Array) => powers.reduce((a, b) => a + b, 0) / powers.length;
+    const blocks = this.blocks.take();
+    const gate = loudness(mean(blocks)) + RELATIVE_GATE_LU;
+    const kept = blocks.filter(power => loudness(power) > gate);
     return {
       peakDbfs: finite(dbfs(this.highest)),
       rmsDbfs: finite(dbfs(Math.sqrt(this.squares / Math.max(1, this.count * this.channels)))),

@@ -174,6 +174,15 @@ describe('a measured file', () => {
   });
 });
 
+describe('numbers of a row', () => {
+  it('are printed without digits that mean nothing, and what is none as null', () => {
+    const row = Float32Array.of(0, -0.00001, 0.5, 120, 12.345678, NaN, 1e-7, -3.1);
+    expect(jsonOf({ row, alone: 12.345678 })).toBe(
+      '{"row":[0,0,0.5,120,12.3457,null,0,-3.1],"alone":12.3457}',
+    );
+  });
+});
+
 describe('./ecoute measure', () => {
   const root = join(__dirname, '../../..');
   const run = (...args: string[]) =>

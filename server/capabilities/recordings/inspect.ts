@@ -19,7 +19,7 @@ export interface Inspection {
   sizeBytes: number;
   sha256: string;
   /** Of a sound or film; with the place of the recorder's gate, where there is one. */
-  measured: (Measured & { gateMs?: number | null }) | null;
+  measured: (Measured & { gateMs?: number | null; soundsUntilMs?: number }) | null;
   details: MediaDetails | null;
 }
 

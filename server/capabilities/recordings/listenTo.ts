@@ -19,6 +19,8 @@ export interface ToHear {
 export interface Heard extends Measured {
   /** Where the recorder's gate opened; null where there was none. */
   gateMs: number | null;
+  /** After this there is digital silence alone. */
+  soundsUntilMs: number;
   holes: Hole[];
 }
 
@@ -100,7 +102,12 @@ class Listening {
     const measured = this.meter.finish();
     if (this.hasFilm || measured.durationMs === 0 || measured.durationMs >= this.file.mostMs - 50)
       return null;
-    return { ...measured, gateMs: this.gate.openedAtMs, holes: this.holes.found };
+    return {
+      ...measured,
+      gateMs: this.gate.openedAtMs,
+      soundsUntilMs: this.gate.soundsUntilMs,
+      holes: this.holes.found,
+    };
   }
 }
 

@@ -167,6 +167,31 @@ describe('recordings', () => {
     expect(await gateOf(true)).toBeGreaterThan(900);
   });
 
+  it('holds against the limit what went through the gate, not how late a busy machine stopped the recorder', async () => {
+    const byte = (sec: number) => 44 + 2 * Math.round(16_000 * sec);
+    const said = async (gated: boolean, untilSec: number, lengthSec: number) => {
+      const bytes = Buffer.from(tone(lengthSec));
+      bytes.fill(0, 44, byte(0.5));
+      bytes.fill(0, byte(untilSec));
+      const recordingId = randomUUID();
+      await student.ask('POST', `/api/sittings/${sittingId}/takes`, {
+        recordingId,
+        itemId: release.itemId,
+        mediaType: 'audio/wav',
+        beganAt: new Date().toISOString(),
+        clock: { gated, soundFromMs: null, answerFromMs: 0, loopMs: 0, loopMeasured: false, beat: null },
+      });
+      await send(student, recordingId, bytes);
+      return (await settled(student, recordingId)).problem;
+    };
+    // The limit is five seconds: all of them were used, and it stopped two and a half later.
+    expect(await said(true, 5.5, 8)).toBeNull();
+    expect(await said(true, 7.5, 8)).toBe('tooLong');
+    expect(await said(false, 5.5, 8)).toBe('tooLong');
+    // What is so much longer that it was not listened to to its end is not taken to be silent there.
+    expect(await said(true, 5.5, 16)).toBe('tooLong');
+  });
+
   it('stops a sound that is far larger than its limit allows', async () => {
     const recordingId = randomUUID();
     await student.ask('POST', `/api/sittings/${sittingId}/takes`, {

@@ -380,8 +380,10 @@ export class Recordings {
     const { measured } = found;
     const gateMs = measured && (await this.isGated(this.pool, id)) ? (measured.gateMs ?? null) : null;
     let problem: RecordingProblem | null = found.problem;
-    // The limit runs from the opening of the recorder's gate.
-    const answerMs = (measured?.durationMs ?? 0) - (gateMs ?? 0);
+    // The limit runs from the opening of the recorder's gate to its end: a busy machine stops the recorder later than the gate shuts.
+    const durationMs = measured?.durationMs ?? 0;
+    const answerMs =
+      gateMs === null ? durationMs : Math.min(durationMs, measured?.soundsUntilMs ?? durationMs) - gateMs;
     if (!problem && measured && isTimed && !withinLimit(answerMs, limitMs)) problem = 'tooLong';
     const drawn = !problem && found.medium === 'pages';
     // Pages of a teacher's stand once each of them is drawn; a student's file stands at once.

@@ -133,7 +133,7 @@ export async function holesIn(path: string): Promise<Hole[]> {
 export async function measure(
   path: string,
   mostMs: number,
-): Promise<(Measured & { gateMs: number | null }) | null> {
+): Promise<(Measured & { gateMs: number | null; soundsUntilMs: number }) | null> {
   const meter = new PeakMeter(INSPECT_RATE_HZ);
   const gate = new GateFinder(INSPECT_RATE_HZ);
   let rest = Buffer.alloc(0);
@@ -171,7 +171,9 @@ export async function measure(
   if (measured.durationMs === 0 && code !== 0) return null;
   const { durationMs } = measured;
   const wholeMs = durationMs >= mostMs - 50 ? Math.max(durationMs, (await saidMs(path)) ?? 0) : durationMs;
-  return { ...measured, durationMs: wholeMs, gateMs: gate.openedAtMs };
+  // Of what was not decoded nobody knows that it is silent.
+  const soundsUntilMs = wholeMs > durationMs ? wholeMs : gate.soundsUntilMs;
+  return { ...measured, durationMs: wholeMs, gateMs: gate.openedAtMs, soundsUntilMs };
 }
 
 /**
