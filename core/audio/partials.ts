@@ -115,7 +115,7 @@ export class PartialReader {
     let strongest = 0;
     for (let n = 1; n <= count; n++) {
       const omega = (2 * Math.PI * n * aboutHz) / this.rateHz;
-      // cos and sin of d·ω, each from the two before it. One by one: taken out of arrays, these were a sixth of all that had to be
+      // cos and sin of d·ω, each from the two before it. One by one: taken out of arrays, they were 7 % of all that had to be
       // forgotten of a recording.
       const twice = 2 * Math.cos(omega);
       let cos = 1;
