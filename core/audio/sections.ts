@@ -28,10 +28,8 @@ interface Found {
   nuclei: number[];
 }
 
-export interface Heard {
+export interface Heard extends Pick<Found, 'nuclei'> {
   stretches: Stretch[];
-  /** Middles of the syllables; none where it is not heard as speech. */
-  nuclei: number[];
   /** Hops of the pitch at which something sounds. */
   sounding: number;
   /** 0 Hz where nothing does. */
@@ -66,8 +64,7 @@ export class Sections {
     const end = endOf(stretches, bands.count);
     const pitch = tracker.soFar(end / PER_PITCH);
     this.settle(bands, pitch, stretches, end, true);
-    for (const hz of pitch.hz) this.hz.push(hz);
-    for (const sure of pitch.confidence) this.confidence.push(sure);
+    this.keep(pitch);
     meter.forget(end);
     tracker.forget(end / PER_PITCH);
     this.settled += end;
@@ -104,9 +101,13 @@ export class Sections {
     };
   }
 
+  private keep({ hz, confidence }: Pitch): void {
+    for (const f of hz) this.hz.push(f);
+    for (const sure of confidence) this.confidence.push(sure);
+  }
+
   private together(last: Pitch): Pitch {
-    for (const hz of last.hz) this.hz.push(hz);
-    for (const sure of last.confidence) this.confidence.push(sure);
+    this.keep(last);
     return { ...last, hz: this.hz.take(), confidence: this.confidence.take() };
   }
 

@@ -143,21 +143,26 @@ describe('recordings', () => {
     );
   });
 
+  /** A take that went through a recorder's gate, or says that it did not. @returns it, once it was looked at */
+  async function throughGate(gated: boolean, bytes: Uint8Array) {
+    const recordingId = randomUUID();
+    await student.ask('POST', `/api/sittings/${sittingId}/takes`, {
+      recordingId,
+      itemId: release.itemId,
+      mediaType: 'audio/wav',
+      beganAt: new Date().toISOString(),
+      clock: { gated, soundFromMs: null, answerFromMs: 0, loopMs: 0, loopMeasured: false, beat: null },
+    });
+    await send(student, recordingId, bytes);
+    return { recordingId, ...(await settled(student, recordingId)) };
+  }
+
   it('takes silence at the beginning for the recorder’s gate only where there was one', async () => {
     // Digital silence, then the voice: so begins what went through a gate, and many a quiet room as well.
     const bytes = Buffer.from(tone(3));
     bytes.fill(0, 44, 44 + 32_000);
     const gateOf = async (gated: boolean) => {
-      const recordingId = randomUUID();
-      await student.ask('POST', `/api/sittings/${sittingId}/takes`, {
-        recordingId,
-        itemId: release.itemId,
-        mediaType: 'audio/wav',
-        beganAt: new Date().toISOString(),
-        clock: { gated, soundFromMs: null, answerFromMs: 0, loopMs: 0, loopMeasured: false, beat: null },
-      });
-      await send(student, recordingId, bytes);
-      await settled(student, recordingId);
+      const { recordingId } = await throughGate(gated, bytes);
       const [rows] = await t.ecoute.pool.query('SELECT gate_ms AS ms FROM recordings WHERE id = ?', [
         recordingId,
       ]);
@@ -173,16 +178,7 @@ describe('recordings', () => {
       const bytes = Buffer.from(tone(lengthSec));
       bytes.fill(0, 44, byte(0.5));
       bytes.fill(0, byte(untilSec));
-      const recordingId = randomUUID();
-      await student.ask('POST', `/api/sittings/${sittingId}/takes`, {
-        recordingId,
-        itemId: release.itemId,
-        mediaType: 'audio/wav',
-        beganAt: new Date().toISOString(),
-        clock: { gated, soundFromMs: null, answerFromMs: 0, loopMs: 0, loopMeasured: false, beat: null },
-      });
-      await send(student, recordingId, bytes);
-      return (await settled(student, recordingId)).problem;
+      return (await throughGate(gated, bytes)).problem;
     };
     // The limit is five seconds: all of them were used, and it stopped two and a half later.
     expect(await said(true, 5.5, 8)).toBeNull();
