@@ -9,10 +9,10 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import mysql from 'mysql2/promise';
 import { blankContent } from '@ecoute/contract/blank';
 import type { ListenView } from '@ecoute/contract/marking';
 import type { Receipt, SittingAccount, SittingView, TakeView } from '@ecoute/contract/sittings';
+import { openPool, rows } from './platform/database';
 import { spokenItem, tone, Visitor } from './testing/ecoute';
 
 const PASSWORD = 'tide-and-lantern';
@@ -77,16 +77,12 @@ describe('a take that is broken off', () => {
       port: number;
       password: string;
     };
-    const db = await mysql.createConnection({
-      host: '127.0.0.1',
-      port: own,
-      user: 'ecoute',
-      password,
-      database: 'ecoute',
-    });
-    const [rows] = await db.query(text, values);
-    await db.end();
-    return rows as T[];
+    const pool = openPool({ host: '127.0.0.1', port: own, user: 'ecoute', password, database: 'ecoute' });
+    try {
+      return await rows<T>(pool, text, values);
+    } finally {
+      await pool.end();
+    }
   }
 
   beforeAll(async () => {

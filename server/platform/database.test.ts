@@ -70,6 +70,27 @@ describe('the database', () => {
     expect(await rows(pool, 'SELECT n FROM trial ORDER BY id')).toEqual([{ n: 2 }, { n: 2 }]);
   });
 
+  it('tries a statement by itself again where it was the victim', async () => {
+    const { pool } = t.ecoute;
+    const waiting = async () =>
+      (await row<{ n: number }>(
+        pool,
+        "SELECT COUNT(*) AS n FROM information_schema.processlist WHERE info LIKE 'UPDATE trial SET n = n + 5%' AND time_ms > 200",
+      ))!.n;
+    let alone: Promise<number> | undefined;
+    await transaction(pool, async db => {
+      // Whoever changed less is the victim: this one changes much.
+      const many = Array.from({ length: 100 }, (_, i) => `(${100 + i}, 0)`).join();
+      await execute(db, `INSERT INTO trial VALUES ${many}`);
+      await execute(db, 'UPDATE trial SET n = 1 WHERE id = 2');
+      alone = execute(pool, 'UPDATE trial SET n = n + 5 WHERE id < 50');
+      while ((await waiting()) === 0) await new Promise(resolve => setTimeout(resolve, 20));
+      await execute(db, 'UPDATE trial SET n = 1 WHERE id = 1');
+    });
+    expect(await alone).toBe(2);
+    expect(await rows(pool, 'SELECT n FROM trial WHERE id < 50 ORDER BY id')).toEqual([{ n: 6 }, { n: 6 }]);
+  });
+
   it('knows a duplicate when it sees one', async () => {
     const error = await execute(t.ecoute.pool, 'INSERT INTO trial VALUES (1, 9)').catch((e: unknown) => e);
     expect(isDuplicate(error)).toBe(true);

@@ -71,17 +71,24 @@ type Values = object;
 
 /** Rows of a query with named placeholders (`:id`). */
 export async function rows<T>(db: Queryable, sql: string, values: Values = {}): Promise<T[]> {
-  return asked(db.query<(T & RowDataPacket)[]>(sql, values as never));
+  return asked(db, () => db.query<(T & RowDataPacket)[]>(sql, values as never));
 }
 
-/** What a statement leads to. @throws what the database says, with the places that asked */
-async function asked<T>(asking: Promise<[T, ...unknown[]]>): Promise<T> {
-  try {
-    return (await answered(asking, LONGEST_STATEMENT_SEC * 1_000 + 5_000))[0];
-  } catch (error) {
-    if (error instanceof Error) Error.captureStackTrace(error, asked);
-    throw error;
-  }
+/**
+ * What a statement leads to. One by itself, outside of a transaction, is tried again where it was a deadlock's victim:
+ * nothing of it was done.
+ * @throws what the database says, with the places that asked
+ */
+async function asked<T>(db: Queryable, ask: () => Promise<[T, ...unknown[]]>): Promise<T> {
+  const isByItself = 'getConnection' in db;
+  for (let attempt = 0; ; attempt++)
+    try {
+      return (await answered(ask(), LONGEST_STATEMENT_SEC * 1_000 + 5_000))[0];
+    } catch (error) {
+      if (isByItself && (await isWorthATry(error, attempt))) continue;
+      if (error instanceof Error) Error.captureStackTrace(error, asked);
+      throw error;
+    }
 }
 
 /** The first row, or null. */
@@ -91,12 +98,12 @@ export async function row<T>(db: Queryable, sql: string, values: Values = {}): P
 
 /** Runs a statement; the number of rows it touched. */
 export async function execute(db: Queryable, sql: string, values: Values = {}): Promise<number> {
-  return (await asked(db.query<ResultSetHeader>(sql, values as never))).affectedRows;
+  return (await asked(db, () => db.query<ResultSetHeader>(sql, values as never))).affectedRows;
 }
 
 /** Rows of a query that is asked all the time: prepared once a connection. @param values in the order of its `?` */
 export async function preparedRows<T>(db: Queryable, sql: string, values: readonly string[]): Promise<T[]> {
-  return asked(db.execute<(T & RowDataPacket)[]>(sql, [...values]));
+  return asked(db, () => db.execute<(T & RowDataPacket)[]>(sql, [...values]));
 }
 
 /**
@@ -113,8 +120,15 @@ export function isDuplicate(error: unknown): boolean {
   return (error as { code?: string } | null)?.code === 'ER_DUP_ENTRY';
 }
 
-/** A transaction that another one stood in the way of is tried again so often. */
+/** What another one stood in the way of is tried again so often. */
 const MOST_TRIES = 5;
+
+/** True for a deadlock's victim that may try again, a moment later: not both in the same moment. */
+async function isWorthATry(error: unknown, attempt: number): Promise<boolean> {
+  if ((error as { code?: string } | null)?.code !== 'ER_LOCK_DEADLOCK' || attempt >= MOST_TRIES) return false;
+  await new Promise(resolve => setTimeout(resolve, Math.random() * 30 * (attempt + 1)));
+  return true;
+}
 
 /** All or nothing. A deadlock victim is tried again, a moment later. */
 export async function transaction<T>(pool: Pool, work: (db: PoolConnection) => Promise<T>): Promise<T> {
@@ -129,12 +143,7 @@ export async function transaction<T>(pool: Pool, work: (db: PoolConnection) => P
     } catch (error) {
       isLost = error instanceof NoAnswer;
       if (!isLost) await answered(connection.rollback()).catch(() => (isLost = true));
-      if ((error as { code?: string }).code === 'ER_LOCK_DEADLOCK' && attempt < MOST_TRIES) {
-        // Whoever stands in each other's way does not try again in the same moment.
-        await new Promise(resolve => setTimeout(resolve, Math.random() * 30 * (attempt + 1)));
-        continue;
-      }
-      throw error;
+      if (!(await isWorthATry(error, attempt))) throw error;
     } finally {
       // A connection that still waits for an answer is no use to anybody else; the database undoes what was open.
       if (isLost) connection.destroy();

@@ -7,7 +7,7 @@ import type {
   FeedbackResult,
   FeedbackView,
 } from '@ecoute/contract/marking';
-import { handInOne, recordTake, TestEcoute, type Visitor } from '../../testing/ecoute';
+import { handInOne, hurry, recordTake, TestEcoute, type Visitor } from '../../testing/ecoute';
 
 describe('marking', () => {
   let t: TestEcoute;
@@ -225,7 +225,7 @@ describe('marking', () => {
     expect(told.filter(m => (m as { kind: string }).kind === 'feedback')).toEqual([]);
     expect((await student.ask('GET', `/api/sittings/${id}/feedback`)).status).toBe(404);
     await t.ecoute.pool.query('UPDATE sittings SET feedback_at = UTC_TIMESTAMP(3) WHERE id = ?', [id]);
-    await t.ecoute.pool.query("UPDATE jobs SET run_after = UTC_TIMESTAMP(3) WHERE kind = 'tellFeedback'");
+    await hurry(t.ecoute.pool, 'tellFeedback');
     while (!told.some(m => (m as { kind: string }).kind === 'feedback'))
       await new Promise(resolve => setTimeout(resolve, 20));
     stop();

@@ -12,7 +12,7 @@ import type { KnownText, ReleaseEvidence, TakeEvidence } from '@ecoute/contract/
 import type { SittingView } from '@ecoute/contract/sittings';
 import { handsOf, rhythmOf } from '../../../demo/score';
 import { assessments } from '../../../demo/world';
-import { recordTake, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
+import { hurry, recordTake, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
 import { measureFile } from './measureFile';
 import { measureTake, type ToMeasure } from './measureTake';
 import { findRecording } from '../recordings/store';
@@ -598,7 +598,7 @@ describe('what is measured of takes', () => {
     while (!(await playableAt(takeId))) await new Promise(resolve => setTimeout(resolve, 20));
     expect(await asked('measureTake', takeId)).toBe(1);
     renameSync(files.localPath('measures-away'), files.localPath('measures'));
-    await pool.query('UPDATE jobs SET run_after = UTC_TIMESTAMP(3)');
+    await hurry(pool);
     expect((await evidenceOf(takeId)).durationSec).toBeCloseTo(10, 1);
   });
 

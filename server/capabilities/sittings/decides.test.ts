@@ -1,7 +1,16 @@
 import { randomUUID } from 'node:crypto';
 import type { ListenView } from '@ecoute/contract/marking';
 import type { OthersView, Receipt, SittingAccount, SittingView, TakeView } from '@ecoute/contract/sittings';
-import { handInOne, recordTake, send, settled, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
+import {
+  handInOne,
+  hurry,
+  recordTake,
+  send,
+  settled,
+  TestEcoute,
+  tone,
+  type Visitor,
+} from '../../testing/ecoute';
 
 /** What decides is the server: when, how often, how long, and what stays. */
 describe('what a browser says', () => {
@@ -171,7 +180,7 @@ describe('what a browser says', () => {
       'UPDATE recordings r JOIN takes t ON t.id = r.id SET r.created_at = r.created_at - INTERVAL 1 MINUTE WHERE t.sitting_id = ?',
       [id],
     );
-    await t.ecoute.pool.query("UPDATE jobs SET run_after = UTC_TIMESTAMP(3) WHERE kind = 'timeUp'");
+    await hurry(t.ecoute.pool, 'timeUp');
     let receipt: Receipt | null = null;
     while (!receipt) receipt = (await student.ask<SittingView>('GET', `/api/sittings/${id}`)).body.receipt;
     expect(receipt.lines[0]).toMatchObject({ takeId: null, lost: true });

@@ -4,7 +4,16 @@ import { blankContent } from '@ecoute/contract/blank';
 import type { ListenView, FeedbackView, FeedbackResult } from '@ecoute/contract/marking';
 import type { ReleaseDetail } from '@ecoute/contract/releases';
 import type { Receipt, SittingEventKind, SittingView, TodoEntry } from '@ecoute/contract/sittings';
-import { recordTake, send, settled, spokenItem, TestEcoute, tone, type Visitor } from '../../testing/ecoute';
+import {
+  hurry,
+  recordTake,
+  send,
+  settled,
+  spokenItem,
+  TestEcoute,
+  tone,
+  type Visitor,
+} from '../../testing/ecoute';
 import { made } from '../../testing/files';
 
 describe('a sitting', () => {
@@ -445,7 +454,7 @@ describe('a sitting', () => {
         status: 409,
         body: { message: expect.stringContaining('time of this sitting was up') },
       });
-      await t.ecoute.pool.query("UPDATE jobs SET run_after = UTC_TIMESTAMP(3) WHERE kind = 'timeUp'");
+      await hurry(t.ecoute.pool, 'timeUp');
       let receipt = (await view()).receipt;
       while (!receipt) receipt = (await view()).receipt;
       expect(receipt).toMatchObject({ byItself: true, lines: [{ takeId: take.recordingId }] });
@@ -469,8 +478,7 @@ describe('a sitting', () => {
         'Content-Type': 'application/offset+octet-stream',
         'Upload-Offset': '0',
       });
-      const soon = () =>
-        t.ecoute.pool.query("UPDATE jobs SET run_after = UTC_TIMESTAMP(3) WHERE kind = 'timeUp'");
+      const soon = () => hurry(t.ecoute.pool, 'timeUp');
       const after = (minutes: number) =>
         t.ecoute.pool.query(
           'UPDATE sittings SET clock_began_at = UTC_TIMESTAMP(3) - INTERVAL ? MINUTE WHERE id = ?',

@@ -1,6 +1,6 @@
 import { hostname } from 'node:os';
-import { TestEcoute } from '../../testing/ecoute';
-import type { Queryable } from '../database';
+import { hurry, TestEcoute } from '../../testing/ecoute';
+import { execute, type Queryable } from '../database';
 import { JobQueue } from './queue';
 import {
   addJob,
@@ -31,7 +31,7 @@ describe('the job queue', () => {
   const until = async (done: () => boolean | Promise<boolean>) => {
     while (!(await done())) await new Promise(resolve => setTimeout(resolve, 20));
   };
-  const soon = () => t.ecoute.pool.query('UPDATE jobs SET run_after = UTC_TIMESTAMP(3)');
+  const soon = () => hurry(t.ecoute.pool);
   const noSpace = () => Object.assign(new Error('write failed'), { code: 'ENOSPC' });
   const quick = { waitMs: () => 5 };
   /** Jobs that say that they have begun, and go on until they are let go of, the first one first. */
@@ -129,7 +129,7 @@ describe('the job queue', () => {
       const [found] = await pool.query('SELECT attempts FROM jobs');
       return (found as { attempts: number }[])[0]!.attempts > 3;
     });
-    await pool.query('UPDATE jobs SET created_at = created_at - INTERVAL 1 DAY');
+    await execute(pool, 'UPDATE jobs SET created_at = created_at - INTERVAL 1 DAY');
     await until(async () => (await jobCounts(pool)).failed === 1);
     await queue.stop();
   });
@@ -140,7 +140,7 @@ describe('the job queue', () => {
     await addJob(pool, 'kills', { id: 'k' });
     for (let n = 0; n < 3; n++) {
       await takeJob(pool);
-      await pool.query('UPDATE jobs SET locked_until = UTC_TIMESTAMP(3) - INTERVAL 1 SECOND');
+      await execute(pool, 'UPDATE jobs SET locked_until = UTC_TIMESTAMP(3) - INTERVAL 1 SECOND');
     }
     const queue = new JobQueue(pool);
     queue.on('kills', async () => ended.push('done') as never, {
@@ -365,7 +365,7 @@ describe('the job queue', () => {
     await addJob(pool, 'long', {});
     const held = await takeJob(pool);
     expect(await takeJob(pool)).toBeNull();
-    await pool.query('UPDATE jobs SET locked_until = UTC_TIMESTAMP(3) - INTERVAL 1 SECOND');
+    await execute(pool, 'UPDATE jobs SET locked_until = UTC_TIMESTAMP(3) - INTERVAL 1 SECOND');
     expect(await takeJob(pool, 'another')).toMatchObject({ id: held!.id, attempts: 2, failures: 1 });
     // Whoever lost it changes nothing of it any more.
     await finishJob(pool, held!.id);
@@ -398,7 +398,7 @@ describe('the job queue', () => {
     const { pool } = t.ecoute;
     await addJob(pool, 'long', {});
     const held = await takeJob(pool);
-    await pool.query('UPDATE jobs SET locked_until = UTC_TIMESTAMP(3) - INTERVAL 1 SECOND');
+    await execute(pool, 'UPDATE jobs SET locked_until = UTC_TIMESTAMP(3) - INTERVAL 1 SECOND');
     await holdJob(pool, held!.id);
     expect(await takeJob(pool)).toBeNull();
     await finishJob(pool, held!.id);
@@ -465,7 +465,7 @@ describe('the job queue', () => {
     queue.on('thing', async () => undefined);
     for (let n = 0; n < 3; n++) await queue.ensure(pool, 'thing', {}, { subjectId });
     expect(await jobCounts(pool)).toEqual({ waiting: 1 });
-    await pool.query("UPDATE jobs SET state = 'failed'");
+    await execute(pool, "UPDATE jobs SET state = 'failed'");
     expect(await hasLivingJob(pool, 'thing', subjectId)).toBe(false);
     await queue.ensure(pool, 'thing', {}, { subjectId });
     expect(await jobCounts(pool)).toEqual({ failed: 1, waiting: 1 });
