@@ -298,7 +298,7 @@ export function measures(core, scratch, root, say) {
     const program = join(root, 'build/server/measure.mjs');
     const watched = `data:text/javascript,${encodeURIComponent(note)}`;
     // As `./ecoute measure` starts it.
-    const started = ['--max-semi-space-size=2', '--import', watched, program];
+    const started = ['--max-semi-space-size=2', '--expose-gc', '--import', watched, program];
     ran('node', [...started, path, '--as', 'speech', '--json']);
     return Number(readFileSync(join(scratch, 'rss'), 'utf8')) / 1024;
   };

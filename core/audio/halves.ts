@@ -55,8 +55,10 @@ export class HalfSplitter {
   /** The end of what came, as far as it is still needed; before the first sample there is silence. Behind it, what was looked at. */
   private all = new Float32Array(REACH);
   private held = REACH;
+  private low = new Float32Array(0);
+  private high = new Float32Array(0);
 
-  /** @param samples mono at 16 kHz, −1…1 @returns what can be said so far, 23 samples behind */
+  /** @param samples mono at 16 kHz, −1…1 @returns what can be said so far, 23 samples behind: it lies where the next does */
   push(samples: Float32Array): Halves {
     const length = this.held + samples.length;
     if (length > this.all.length) {
@@ -67,8 +69,12 @@ export class HalfSplitter {
     const { all } = this;
     all.set(samples, this.held);
     const count = Math.max(0, Math.floor((length - 2 * REACH - 1) / 2) + 1);
-    const low = new Float32Array(count);
-    const high = new Float32Array(count);
+    if (count > this.low.length) {
+      this.low = new Float32Array(count);
+      this.high = new Float32Array(count);
+    }
+    const low = this.low.subarray(0, count);
+    const high = this.high.subarray(0, count);
     const [t0, t1, t2, t3, t4, t5, t6, t7, t8, t9, t10, t11] = TAPS as unknown as Twelve;
     // Written out, for this runs over every sample of every recording: a loop over the taps takes three times as long. And said of
     // each place that it is a whole number, or each would be looked at for being too large.

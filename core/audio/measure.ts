@@ -126,8 +126,8 @@ export class Measurer {
     this.level.push(pieces);
   }
 
-  /** @param samples the same sound, mono at 16 kHz */
-  push(samples: Float32Array): void {
+  /** @param samples the same sound, mono at 16 kHz @returns whether an earlier part was settled and let go of with it */
+  push(samples: Float32Array): boolean {
     this.samples += samples.length;
     const halves = this.splitter.push(samples);
     this.bands.push(halves);
@@ -135,7 +135,9 @@ export class Measurer {
     this.cepstra?.push(halves.low);
     this.semitones?.push(halves.low);
     // Music is followed as a whole.
-    if (!this.isMusicHeard && this.bands.kept >= this.sectionHops) this.sections.pass(this.bands, this.pitch);
+    if (this.isMusicHeard || this.bands.kept < this.sectionHops) return false;
+    this.sections.pass(this.bands, this.pitch);
+    return true;
   }
 
   /**

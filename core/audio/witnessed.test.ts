@@ -10,7 +10,8 @@ import { heldAgainst } from './target';
 function levelsOf(samples: Float32Array) {
   const splitter = new HalfSplitter();
   const meter = new SemitoneMeter();
-  for (const { low } of [splitter.push(samples), splitter.finish()]) meter.push(low);
+  meter.push(splitter.push(samples).low);
+  meter.push(splitter.finish().low);
   return meter.finish();
 }
 

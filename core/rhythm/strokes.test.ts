@@ -7,7 +7,8 @@ function heard(strokes: readonly { sec: number; loud: number }[], floorDbfs = -6
   const samples = overNoise(strokesAt(strokes, (strokes.at(-1)?.sec ?? 0) + 1), floorDbfs);
   const splitter = new HalfSplitter();
   const meter = new BandMeter();
-  for (const halves of [splitter.push(samples), splitter.finish()]) meter.push(halves);
+  meter.push(splitter.push(samples));
+  meter.push(splitter.finish());
   return strokesOf(meter.finish());
 }
 

@@ -1,5 +1,5 @@
 import { BandMeter, type BandLevels } from '../audio/bands';
-import { HalfSplitter } from '../audio/halves';
+import { HalfSplitter, type Halves } from '../audio/halves';
 import { PitchTracker, type Pitch } from '../audio/pitch';
 
 /** A whole sound by its bands and its pitch. @param samples mono at 16 kHz */
@@ -7,9 +7,11 @@ export function analysed(samples: Float32Array): { bands: BandLevels; pitch: Pit
   const splitter = new HalfSplitter();
   const meter = new BandMeter();
   const tracker = new PitchTracker();
-  for (const halves of [splitter.push(samples), splitter.finish()]) {
+  const take = (halves: Halves) => {
     meter.push(halves);
     tracker.push(halves.low);
-  }
+  };
+  take(splitter.push(samples));
+  take(splitter.finish());
   return { bands: meter.finish(), pitch: tracker.finish() };
 }

@@ -69,7 +69,11 @@ async function measured(
       for (const samples of early.splice(0)) measurer.push(samples);
     },
     onRaw: pieces => measurer!.pushRaw(pieces),
-    onSamples: samples => (measurer ? measurer.push(samples) : void early.push(samples)),
+    onSamples: samples => {
+      if (!measurer) early.push(samples);
+      // By itself the engine collects what is old once in an hour of sound. Only the command lets it be asked.
+      else if (measurer.push(samples)) globalThis.gc?.();
+    },
   };
   const problem = await decode(path, span, listener, copy);
   // Assigned in a callback, which the compiler does not follow.
