@@ -1,18 +1,7 @@
-import { brief, whole } from './briefLanes';
-import type { Lane, ListenView } from './marking';
+import { BriefLanes, say, whole, type BriefView, type Said } from './briefLanes';
 
-/** What each lane says for itself. */
-const whose = {
-  sittingId: 's',
-  studentId: 'p',
-  studentName: 'Amara',
-  studentCalled: 'Amara',
-  itemId: 'i',
-  takeId: 't',
-  durationMs: 900,
-};
-const usual = {
-  ...whose,
+const amara = { sittingId: 's', studentId: 'p', studentName: 'Amara', studentCalled: 'Amara' };
+const usual: Said = {
   notes: [],
   marked: [],
   late: false,
@@ -23,10 +12,9 @@ const usual = {
   used: { hearings: 0, hints: 0, readAlouds: 0 },
   mark: null,
   state: 'handedIn',
-} as unknown as Lane;
+};
 const said = {
   ...usual,
-  studentId: null,
   notes: [{ id: 'n' }],
   late: true,
   takes: 0,
@@ -35,16 +23,20 @@ const said = {
   used: { hearings: 0, hints: 2, readAlouds: 0 },
   state: 'marked',
   medium: null,
-  talk: { contributions: [] },
-} as unknown as Lane;
-const view = (...lanes: Lane[]) => ({ releaseId: 'r', title: 'T', lanes }) as unknown as ListenView;
+} as Said;
+const take = { takeId: 't', durationMs: 900 };
+const own = (fields: Said) => {
+  const lane: Said & typeof take = { ...take };
+  say(lane, fields);
+  return lane;
+};
+const view = (lanes: BriefLanes) => ({ releaseId: 'r', title: 'T', ...lanes.all }) as unknown as BriefView;
 
 describe('lanes, sent briefly', () => {
   it('leave out what is as usual, and nothing else', () => {
-    expect(brief(view(usual)).lanes).toEqual([[0, 0, { takeId: 't', durationMs: 900 }]]);
-    expect(brief(view(said)).lanes[0]![2]).toEqual({
-      takeId: 't',
-      durationMs: 900,
+    expect(own(usual)).toEqual(take);
+    expect(own(said)).toEqual({
+      ...take,
       notes: [{ id: 'n' }],
       late: true,
       takes: 0,
@@ -53,15 +45,16 @@ describe('lanes, sent briefly', () => {
       used: { hearings: 0, hints: 2, readAlouds: 0 },
       state: 'marked',
       medium: null,
-      talk: { contributions: [] },
     });
   });
 
   it('say once whose some are, and which item they answer', () => {
-    const second = { ...usual, itemId: 'j' };
-    const withIlse = { ...usual, studentName: 'Amara, Ilse', studentCalled: null };
-    const others = { ...usual, sittingId: 's2', studentId: 'p2' };
-    const sent = brief(view(usual, second, withIlse, others));
+    const lanes = new BriefLanes();
+    lanes.add(amara, 'i', take);
+    lanes.add({ ...amara }, 'j', take);
+    lanes.add({ ...amara, studentName: 'Amara, Ilse', studentCalled: null }, 'i', take);
+    lanes.add({ ...amara, sittingId: 's2', studentId: 'p2' }, 'i', take);
+    const sent = view(lanes);
     expect(sent.whose).toHaveLength(3);
     expect(sent.itemIds).toEqual(['i', 'j']);
     expect(sent.lanes.map(([of, item]) => [of, item])).toEqual([
@@ -79,12 +72,14 @@ describe('lanes, sent briefly', () => {
   });
 
   it('come back as they were, whatever they say', () => {
-    const sent = JSON.parse(JSON.stringify(brief(view(usual, said)))) as ReturnType<typeof brief>;
-    const back = whole(sent);
+    const lanes = new BriefLanes();
+    lanes.add(amara, 'i', own(usual));
+    lanes.add(amara, 'i', own(said));
+    const back = whole(JSON.parse(JSON.stringify(view(lanes))) as BriefView);
     expect(back.title).toBe('T');
     expect(back).not.toHaveProperty('whose');
-    expect(back.lanes[0]).toMatchObject(usual);
-    expect(back.lanes[1]).toMatchObject(said);
+    expect(back.lanes[0]).toMatchObject({ ...amara, ...take, ...usual });
+    expect(back.lanes[1]).toMatchObject({ ...amara, ...take, ...said });
     expect(back.lanes[0]).not.toHaveProperty('talk');
     // One lane is never changed by changing another: neither can be changed.
     expect(back.lanes.every(l => Object.isFrozen(l) && Object.isFrozen(l.marked))).toBe(true);

@@ -58,71 +58,66 @@ export type BriefView = Omit<ListenView, 'lanes'> & {
   lanes: BriefLane[];
 };
 
-type Field = keyof typeof USUAL;
-const fields = Object.entries(USUAL) as [Field, unknown][];
-/** By what they are: fifty fields of thousands of lanes are looked at, and each in the way that takes least. */
-const LISTS = fields.flatMap(([name, value]) => (Array.isArray(value) ? [name] : []));
-const RECORDS = fields.flatMap(([name, value]) =>
-  value !== null && typeof value === 'object' && !Array.isArray(value)
-    ? [[name, Object.entries(value)] as const]
-    : [],
-);
-const PLAIN = fields.filter(([, value]) => value === null || typeof value !== 'object');
-
-/** What each lane says for itself, whatever it is. */
-const ALWAYS = ['takeId', 'durationMs', 'together', 'talk'] as const satisfies readonly (keyof Lane)[];
+/** What a lane says for itself, whatever it is. */
+type Always = 'takeId' | 'durationMs' | 'together' | 'talk';
+/** What it says where it is not as usual. */
+export type Field = keyof typeof USUAL;
 // A field that is new has to be named in one place or the other.
-true satisfies [Exclude<keyof Lane, Field | keyof Whose | 'itemId' | (typeof ALWAYS)[number]>] extends [never]
-  ? true
-  : false;
+true satisfies [Exclude<keyof Lane, Field | keyof Whose | 'itemId' | Always>] extends [never] ? true : false;
 
-function ownOf(lane: Lane): Partial<Lane> {
-  const all = lane as unknown as Record<string, unknown>;
-  const own: Record<string, unknown> = {};
-  for (const name of ALWAYS) if (all[name] !== undefined) own[name] = all[name];
-  for (const [name, value] of PLAIN) if (all[name] !== value) own[name] = all[name];
-  for (const name of LISTS) if ((all[name] as unknown[] | null)?.length !== 0) own[name] = all[name];
-  for (const [name, parts] of RECORDS) {
-    const record = all[name] as Record<string, unknown> | null;
-    for (const [part, value] of parts)
-      if (record?.[part] !== value) {
-        own[name] = record;
-        break;
-      }
-  }
-  return own as Partial<Lane>;
+export type Said = Partial<Pick<Lane, Field>>;
+
+function isUsual(value: unknown, usual: unknown): boolean {
+  if (value === usual) return true;
+  if (Array.isArray(usual)) return (value as unknown[]).length === 0;
+  if (usual === null || typeof usual !== 'object' || value === null) return false;
+  for (const part in usual) if ((value as typeof usual)[part as never] !== usual[part as never]) return false;
+  return true;
 }
 
-/** For sending. */
-export function brief(view: ListenView): BriefView {
-  const whose: Whose[] = [];
-  const itemIds: string[] = [];
-  const itemOf = new Map<string, number>();
-  const whoseOf = new Map<string, number[]>();
-  const itemAt = (id: string) => {
-    const known = itemOf.get(id);
+/** What of some fields is not as usual goes among what a lane says for itself. */
+export function say(own: Said, fields: Said): void {
+  for (const name in fields) {
+    const value = fields[name as Field];
+    if (!isUsual(value, USUAL[name as Field])) (own as Record<string, unknown>)[name] = value;
+  }
+}
+
+/** Lanes that are put down for sending. */
+export class BriefLanes {
+  private readonly whose: Whose[] = [];
+  private readonly itemIds: string[] = [];
+  private readonly lanes: BriefLane[] = [];
+  private readonly itemPlaces = new Map<string, number>();
+  private readonly whosePlaces = new Map<string, number[]>();
+
+  add(whose: Whose, itemId: string, own: Said & Pick<Lane, Always>): void {
+    this.lanes.push([this.whoseAt(whose), this.itemAt(itemId), own]);
+  }
+
+  get all(): Pick<BriefView, 'whose' | 'itemIds' | 'lanes'> {
+    const { whose, itemIds, lanes } = this;
+    return { whose, itemIds, lanes };
+  }
+
+  private itemAt(id: string): number {
+    const known = this.itemPlaces.get(id);
     if (known !== undefined) return known;
-    itemOf.set(id, itemIds.length);
-    return itemIds.push(id) - 1;
-  };
-  const whoseAt = ({ sittingId, studentId, studentName, studentCalled }: Lane) => {
-    let places = whoseOf.get(sittingId);
-    if (!places) whoseOf.set(sittingId, (places = []));
+    this.itemPlaces.set(id, this.itemIds.length);
+    return this.itemIds.push(id) - 1;
+  }
+
+  private whoseAt(one: Whose): number {
+    let places = this.whosePlaces.get(one.sittingId);
+    if (!places) this.whosePlaces.set(one.sittingId, (places = []));
     // An answer that several gave as one carries other names than the same student's others.
     for (const at of places) {
-      const known = whose[at]!;
-      if (
-        known.studentName === studentName &&
-        known.studentCalled === studentCalled &&
-        known.studentId === studentId
-      )
-        return at;
+      const known = this.whose[at]!;
+      if (known.studentName === one.studentName && known.studentCalled === one.studentCalled) return at;
     }
-    places.push(whose.length);
-    return whose.push({ sittingId, studentId, studentName, studentCalled }) - 1;
-  };
-  const lanes = view.lanes.map((lane): BriefLane => [whoseAt(lane), itemAt(lane.itemId), ownOf(lane)]);
-  return { ...view, whose, itemIds, lanes };
+    places.push(this.whose.length);
+    return this.whose.push(one) - 1;
+  }
 }
 
 /**

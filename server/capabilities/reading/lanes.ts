@@ -2,7 +2,10 @@ import { isBack } from '@ecoute/core/timing/sittingState';
 import { calledName } from '@ecoute/core/feedback/comments';
 import { countingTake } from '@ecoute/core/timing/itemRun';
 import { isSilent } from '@ecoute/core/audio/peaks';
-import type { Lane, ListenView } from '@ecoute/contract/marking';
+import { BriefLanes, say, type BriefView, type Field, type Said } from '@ecoute/contract/briefLanes';
+import type { Lane, TalkInLane } from '@ecoute/contract/marking';
+import { planOf } from '@ecoute/contract/assessment/discussion';
+import type { Note } from '@ecoute/contract/notes';
 import type { Queryable } from '../../platform/database';
 import { notFound } from '../../platform/trouble';
 import { askView, replyView } from '../replies/service';
@@ -36,6 +39,9 @@ function feedbackComesAt({ counting, standing }: StudentStanding): string | null
   return isBack(standing.state) ? null : (counting?.feedbackAt?.toISOString() ?? null);
 }
 
+/** Things by the item that they belong to. */
+type ByItem<T> = ReadonlyMap<string, readonly T[]>;
+
 /**
  * Things by the answer that they belong to: by the sitting, then by the item. A key of both for each of thousands costs more
  * than what is looked for.
@@ -49,23 +55,25 @@ function byAnswer<T extends { sittingId: string; itemId: string }>(all: readonly
     if (there) there.push(one);
     else own.set(one.itemId, [one]);
   }
-  return {
-    at: (sittingId: string, itemId: string): readonly T[] => found.get(sittingId)?.get(itemId) ?? NOTHING,
-  };
+  return { of: (sittingId: string): ByItem<T> => found.get(sittingId) ?? NONE };
 }
 
+const NONE: ReadonlyMap<string, never> = new Map<string, never>();
 const NOTHING: readonly never[] = [];
 
 /** What is heard of a release, and what was noted at moments of it. */
-function soundIn(db: Queryable, releaseId: string) {
-  return Promise.all([heardTakesOf(db, { releaseId }), ownNotesIn(db, { releaseId })]);
+function soundIn(db: Queryable, { id: releaseId, content }: ReleaseRow) {
+  return Promise.all([
+    heardTakesOf(db, { releaseId }, planOf(content) !== null),
+    ownNotesIn(db, { releaseId }),
+  ]);
 }
 
 /** What is heard of some sittings, and what lies at moments of it. */
 async function soundingOf(
   db: Queryable,
   release: ReleaseRow,
-  sat: readonly (StudentStanding & { sittingId: string; feedbackAt: Date | null })[],
+  sat: readonly { sittingId: string; studentId: string; feedbackAt: Date | null }[],
   [all, own]: Awaited<ReturnType<typeof soundIn>>,
   nameOf: NameOf,
 ) {
@@ -101,12 +109,190 @@ async function writtenIn(db: Queryable, releaseId: string) {
   };
 }
 
+/** A sitting of which lanes are made, and what there is of it. */
+type Sitting = ReturnType<typeof sittingsIn>[number];
+
+/** All that is said of the lanes of one sitting. */
+type OfSitting = Pick<
+  Lane,
+  | 'state'
+  | 'late'
+  | 'askedAgain'
+  | 'excused'
+  | 'sittingNumber'
+  | 'isAllowed'
+  | 'againFor'
+  | 'overallJudgement'
+  | 'feedbackComesAt'
+  | 'feedbackOpened'
+  | 'level'
+  | 'levelRevision'
+>;
+/** … of what is heard on one of them … */
+type OfTake = Pick<
+  Lane,
+  | 'again'
+  | 'silent'
+  | 'medium'
+  | 'fileName'
+  | 'placed'
+  | 'source'
+  | 'wholeMs'
+  | 'cutShort'
+  | 'holes'
+  | 'lost'
+  | 'saidMs'
+  | 'title'
+  | 'note'
+  | 'pictureId'
+  | 'takes'
+  | 'notes'
+>;
+/** … and of what was said about it, by its student and by whoever listens. */
+type OfAnswer = Pick<
+  Lane,
+  'marked' | 'judgement' | 'asks' | 'replies' | 'heardAt' | 'praise' | 'used' | 'written' | 'passed' | 'mark'
+>;
+// Nothing that a lane can say is left out.
+true satisfies [Exclude<Field, keyof (OfSitting & OfTake & OfAnswer)>] extends [never] ? true : false;
+
+/** The sittings that are heard, each with what belongs to it: looked up once for all of its items. */
+function sittingsIn(
+  students: readonly StudentStanding[],
+  isHidden: (s: StudentStanding) => boolean,
+  written: Awaited<ReturnType<typeof writtenIn>>,
+) {
+  return students.flatMap(s => {
+    const { counting } = s;
+    const hidden = isHidden(s);
+    // While names are hidden, what is under way is not heard: the overview says by name who is recording just now.
+    if (!counting || (hidden && !counting.handedInAt)) return [];
+    const { id } = counting;
+    // Not spread: what is added to a copy of a row is added a hundred times as slowly.
+    return {
+      student: s,
+      counting,
+      standing: s.standing,
+      sittingId: id,
+      studentId: s.studentId,
+      feedbackAt: counting.feedbackAt,
+      isHidden: hidden,
+      written: written.writtenBy.of(id),
+      judged: written.judged.of(id),
+      used: written.used.of(id),
+      marks: written.marks.of(id),
+      marked: written.marked.of(id),
+      praise: written.praise.of(id),
+      asks: written.asks.get(id) ?? NOTHING,
+      replies: written.replies.get(id) ?? NOTHING,
+      heard: written.heard.of(id),
+      overall: written.levels.get(id),
+    };
+  });
+}
+
+function ofSitting(s: Sitting, { sittingsAllowed }: ReleaseRow): OfSitting {
+  const { standing, counting, isHidden, overall } = s;
+  return {
+    state: standing.state,
+    // Late, and heard by when: the overview says that by name.
+    late: standing.late && !isHidden,
+    askedAgain: standing.askedAgain,
+    excused: standing.excused && !isHidden,
+    sittingNumber: isHidden ? 1 : counting.number,
+    isAllowed: !isHidden && sittingsAllowed > 0 && counting.number > sittingsAllowed,
+    againFor: isHidden ? null : counting.againFor,
+    overallJudgement: s.judged.get(s.sittingId)?.[0]?.judgement ?? null,
+    feedbackComesAt: feedbackComesAt(s.student),
+    feedbackOpened: counting.opened,
+    level: overall?.level ?? null,
+    levelRevision: overall?.revision ?? 0,
+  };
+}
+
+/** @param own all takes of the answer */
+function ofTake(
+  s: Sitting,
+  take: HeardTake | null,
+  own: readonly HeardTake[],
+  markedAt: Date | null,
+  notes: ReadonlyMap<string, Note[]>,
+): OfTake {
+  const takes = own.reduce((n, t) => n + Number(t.stands), 0);
+  if (!take) return { ...NO_TAKE, takes, lost: own.some(t => t.recording.problem === 'lost') };
+  const { recording } = take;
+  const { fileName, wholeMs } = recording;
+  return {
+    again: againOf(take, own, markedAt, notes),
+    silent: recording.medium === 'sound' && recording.peakDbfs !== null && isSilent(recording.peakDbfs),
+    medium: recording.medium,
+    // People put their names into those of their files.
+    fileName: s.isHidden && fileName ? fileName.replace(/^.*?(\.[a-z0-9]{1,8})?$/i, 'file$1') : fileName,
+    placed: placedOf(take),
+    source: take.source,
+    wholeMs,
+    cutShort: recording.endedEarlyAt !== null,
+    holes: (wholeMs === null && recording.details?.holes) || [],
+    lost: false,
+    saidMs: take.claimedAt ? take.claimedAt.getTime() - take.beganAt.getTime() : null,
+    title: take.title,
+    note: take.note,
+    pictureId: take.pictureId,
+    takes,
+    notes: notes.get(take.id) ?? [],
+  };
+}
+
+const NO_TAKE: OfTake = {
+  again: null,
+  silent: false,
+  medium: null,
+  fileName: null,
+  placed: placedOf(null),
+  source: null,
+  wholeMs: null,
+  cutShort: false,
+  holes: [],
+  lost: false,
+  saidMs: null,
+  title: '',
+  note: '',
+  pictureId: null,
+  takes: 0,
+  notes: [],
+};
+
+function ofAnswer(
+  s: Sitting,
+  itemId: string,
+  mark: store.MarkRow | undefined,
+  { talk, passed }: { talk: TalkInLane | undefined; passed: ReadonlySet<string> },
+): OfAnswer {
+  const { sittingId, isHidden } = s;
+  const marked = s.marked.get(itemId) ?? NOTHING;
+  const heardAt = isHidden ? undefined : s.heard.get(itemId)?.[0]?.heardAt;
+  return {
+    marked: marked.length === 0 ? [] : [...new Set(marked.map(m => m.kind))],
+    judgement: s.judged.get(itemId)?.[0]?.judgement ?? null,
+    asks: s.asks.filter(a => belongs(a, itemId)).map(askView),
+    replies: s.replies
+      .filter(r => belongs(r, itemId))
+      .map(r => (isHidden && r.fromStudent ? { ...replyView(r), authorName: '' } : replyView(r))),
+    heardAt: heardAt?.toISOString() ?? null,
+    praise: (s.praise.get(itemId) ?? NOTHING).map(p => p.words),
+    used: usedFor(s.used.get(itemId) ?? NOTHING, sittingId, itemId),
+    written: talk ? writtenInTalk(talk) : (s.written.get(itemId)?.[0]?.text ?? null),
+    passed: passed.size > 0 && passed.has(`${sittingId} ${itemId}`),
+    mark: mark ? markView(mark) : null,
+  };
+}
+
 /**
  * Everything the lanes of a release need: students in order of name, items in order of the assessment. What is under
  * way lies among them as far as it was recorded. Where names are hidden, nothing here tells whose a recording is
  * before its feedback is given: no name, no person's id, no file's name, no order of the alphabet.
  */
-export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenView> {
+export async function lanesOf(db: Queryable, releaseId: string): Promise<BriefView> {
   const release = await findRelease(db, releaseId);
   if (!release) throw notFound();
   const nameOf = await codeNames(db, release);
@@ -114,36 +300,37 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
   const called = (s: StudentStanding) => (isHidden(s) ? nameOf!(s.studentId) : s.displayName);
   // By the release and not by its sittings: all is asked at once, what is longest on its way first.
   const [sound, written, standing] = await Promise.all([
-    soundIn(db, releaseId),
+    soundIn(db, release),
     writtenIn(db, releaseId),
     standings(db, [releaseId]),
   ]);
   const students = studentsFrom(timesOf(release), standing, Date.now());
   if (nameOf) students.sort((a, b) => (called(a) < called(b) ? -1 : 1));
-  // While names are hidden, what is under way is not heard: the overview says by name who is recording just now.
-  const sat = students.flatMap(s =>
-    s.counting && (!isHidden(s) || s.counting.handedInAt)
-      ? [
-          {
-            ...s,
-            sittingId: s.counting.id,
-            feedbackAt: s.counting.feedbackAt,
-            calledName: calledName(s.displayName, s.called),
-          },
-        ]
-      : [],
-  );
+  const sat = sittingsIn(students, isHidden, written);
   const { takes, notes, talks, together } = await soundingOf(db, release, sat, sound, nameOf);
   const takesOf = byAnswer<HeardTake>(takes);
   // What some people gave as one is heard once: on the lane of the one whose device recorded it, or who began its turns.
   const led = new Set(takes.flatMap(t => (t.jointId !== null && !t.isCopy ? [t.jointId] : [])));
-  const { writtenBy, judged, passed, used, marks, marked, levels, praise, asks, replies, heard } = written;
-  const lanes: Lane[] = [];
+  const ofEach = sat.map(s => {
+    const common: Said = {};
+    say(common, ofSitting(s, release));
+    const { sittingId, studentId, student } = s;
+    const studentName = called(student);
+    const whose = s.isHidden
+      ? { sittingId, studentId: null, studentName, studentCalled: null }
+      : { sittingId, studentId, studentName, studentCalled: calledName(student.displayName, student.called) };
+    return {
+      s,
+      common: Object.entries(common),
+      whose,
+      takes: takesOf.of(sittingId),
+      talk: talks?.get(sittingId),
+    };
+  });
+  const lanes = new BriefLanes();
   for (const item of release.content.items.filter(i => i.answerBy !== 'nothing'))
-    for (const s of sat) {
-      const { sittingId } = s;
-      const own = takesOf.at(sittingId, item.id);
-      const talk = talks?.get(s.sittingId);
+    for (const { s, common, whose, takes: ofItems, talk } of ofEach) {
+      const own = ofItems.get(item.id) ?? NOTHING;
       const take = talks
         ? (own.find(t => t.id === talk?.contributions.find(c => c.takeId)?.takeId) ?? null)
         : countingTake<HeardTake>(own);
@@ -153,68 +340,19 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
       const joint = take && together.get(take.id);
       if (take?.isCopy && joint && led.has(joint.jointId)) continue;
       const isAlike = joint !== undefined && joint !== null && !joint.apart && joint.names.length > 0;
-      const mark = marks.at(sittingId, item.id)[0];
-      const fileName = take?.recording.fileName ?? null;
-      const lane: Lane = {
-        sittingId,
-        studentId: isHidden(s) ? null : s.studentId,
-        studentName: isAlike ? [called(s), ...joint.names].join(', ') : called(s),
-        // A comment calls each of several by their own name once they read it.
-        studentCalled: isHidden(s) || isAlike ? null : s.calledName,
-        itemId: item.id,
-        state: s.standing.state,
-        // Late, and heard by when: the overview says that by name.
-        late: s.standing.late && !isHidden(s),
-        askedAgain: s.standing.askedAgain,
-        excused: s.standing.excused && !isHidden(s),
-        marked: [...new Set(marked.at(sittingId, item.id).map(m => m.kind))],
-        again: againOf(take, own, mark?.updatedAt ?? null, notes),
-        sittingNumber: isHidden(s) ? 1 : s.counting!.number,
-        isAllowed:
-          !isHidden(s) && release.sittingsAllowed > 0 && s.counting!.number > release.sittingsAllowed,
-        againFor: isHidden(s) ? null : s.counting!.againFor,
+      const mark = s.marks.get(item.id)?.[0];
+      const lane: Said & Pick<Lane, 'takeId' | 'durationMs' | 'together' | 'talk'> = {
         takeId: take?.id ?? null,
         durationMs: take?.durationMs ?? null,
-        silent:
-          take?.recording.medium === 'sound' &&
-          take.recording.peakDbfs !== null &&
-          isSilent(take.recording.peakDbfs),
-        medium: take?.recording.medium ?? null,
-        // People put their names into those of their files.
-        fileName: isHidden(s) && fileName ? fileName.replace(/^.*?(\.[a-z0-9]{1,8})?$/i, 'file$1') : fileName,
-        placed: placedOf(take),
-        source: take?.source ?? null,
-        wholeMs: take?.recording.wholeMs ?? null,
-        cutShort: take?.recording.endedEarlyAt != null,
-        holes: (take?.recording.wholeMs == null && take?.recording.details?.holes) || [],
-        lost: !take && own.some(t => t.recording.problem === 'lost'),
-        saidMs: take?.claimedAt ? take.claimedAt.getTime() - take.beganAt.getTime() : null,
-        title: take?.title ?? '',
-        note: take?.note ?? '',
-        pictureId: take?.pictureId ?? null,
-        judgement: judged.at(sittingId, item.id)[0]?.judgement ?? null,
-        overallJudgement: judged.at(sittingId, sittingId)[0]?.judgement ?? null,
-        takes: own.filter(t => t.stands).length,
-        notes: take ? (notes.get(take.id) ?? []) : [],
-        asks: (asks.get(s.sittingId) ?? []).filter(a => belongs(a, item.id)).map(askView),
-        replies: (replies.get(s.sittingId) ?? [])
-          .filter(r => belongs(r, item.id))
-          .map(r => (isHidden(s) && r.fromStudent ? { ...replyView(r), authorName: '' } : replyView(r))),
-        heardAt: isHidden(s) ? null : (heard.at(sittingId, item.id)[0]?.heardAt.toISOString() ?? null),
-        feedbackComesAt: feedbackComesAt(s),
-        feedbackOpened: s.counting!.opened,
-        praise: praise.at(sittingId, item.id).map(p => p.words),
-        used: usedFor(used.at(sittingId, item.id), sittingId, item.id),
-        written: talk ? writtenInTalk(talk) : (writtenBy.at(sittingId, item.id)[0]?.text ?? null),
-        passed: passed.has(`${sittingId} ${item.id}`),
-        level: levels.get(s.sittingId)?.level ?? null,
-        levelRevision: levels.get(s.sittingId)?.revision ?? 0,
-        mark: mark ? markView(mark) : null,
       };
-      // Put in afterwards: spread into each of thousands they cost more than all else here.
+      for (const [name, value] of common) (lane as Record<string, unknown>)[name] = value;
+      say(lane, ofTake(s, take, own, mark?.updatedAt ?? null, notes));
+      say(lane, ofAnswer(s, item.id, mark, { talk, passed: written.passed }));
       if (joint) lane.together = joint;
       if (talk) lane.talk = talk;
-      lanes.push(lane);
+      // A comment calls each of several by their own name once they read it.
+      const studentName = isAlike ? [whose.studentName, ...joint.names].join(', ') : '';
+      lanes.add(isAlike ? { ...whose, studentName, studentCalled: null } : whose, item.id, lane);
     }
   return {
     releaseId,
@@ -222,7 +360,7 @@ export async function lanesOf(db: Queryable, releaseId: string): Promise<ListenV
     className: release.className,
     dueAt: release.dueAt.toISOString(),
     content: release.content,
-    lanes,
+    ...lanes.all,
     namesHidden: release.namesHidden,
     namesChanges: written.namesChanges,
     missing: students

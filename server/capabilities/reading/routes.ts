@@ -1,4 +1,4 @@
-import { brief } from '@ecoute/contract/briefLanes';
+import { whole } from '@ecoute/contract/briefLanes';
 import type { Policies } from '../../platform/access/policies';
 import type { Pool } from '../../platform/database';
 import { log } from '../../platform/log';
@@ -26,7 +26,7 @@ export function readingRoutes(
       // Not before the page has its lanes and has drawn them: until then each of its first sounds is asked about by itself.
       res.once('finish', () => setTimeout(() => void remember(), PAGE_DRAWN_MS).unref());
       // Not under the name that it once had: a page of before knows how to read the whole.
-      return req.query.packed === undefined ? view : brief(view);
+      return req.query.packed === undefined ? whole(view) : view;
     }),
     route('get', '/api/sittings/:sittingId/items/:itemId/beside', allow.teacherOfSitting(), ({ id }) =>
       besideOf(pool, id('sittingId'), id('itemId')),

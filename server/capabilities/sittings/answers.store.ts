@@ -86,17 +86,20 @@ export interface TakeRow<R extends HeardRow = RecordingRow> extends TakeInLine {
 
 /** All takes of some sittings with their recordings, in order. */
 export function takesOfSittings(db: Queryable, sittingIds: readonly string[]): Promise<TakeRow[]> {
-  return takesWith<RecordingRow>(
-    db,
-    sittingIds,
-    RECORDING_COLUMNS,
-    'ORDER BY t.sitting_id, t.item_id, t.number',
-  );
+  const inOrder = 'ORDER BY t.sitting_id, t.item_id, t.number';
+  return takesWith<RecordingRow>(db, sittingIds, RECORDING_COLUMNS, { inOrder });
 }
 
-/** The same with what a list of them says alone, in no order. */
-export function heardTakesOf(db: Queryable, which: WhichSittings): Promise<TakeRow<HeardRow>[]> {
-  return takesWith<HeardRow>(db, which, HEARD_COLUMNS);
+/**
+ * The same with what a list of them says alone, in no order.
+ * @param isTalk whether they answer a discussion: elsewhere there are no drafts, and thousands need not be asked about
+ */
+export function heardTakesOf(
+  db: Queryable,
+  which: WhichSittings,
+  isTalk: boolean,
+): Promise<TakeRow<HeardRow>[]> {
+  return takesWith<HeardRow>(db, which, HEARD_COLUMNS, { isIn: isTalk ? TAKE_IS_IN : '1' });
 }
 
 /** @param columns of an `R`, from an alias `r` */
@@ -104,7 +107,7 @@ async function takesWith<R extends HeardRow>(
   db: Queryable,
   which: WhichSittings,
   columns: string,
-  inOrder = '',
+  { isIn = TAKE_IS_IN, inOrder = '' },
 ): Promise<TakeRow<R>[]> {
   const these = among('t.sitting_id', which);
   if (!these) return [];
@@ -130,7 +133,7 @@ async function takesWith<R extends HeardRow>(
     db,
     `SELECT t.sitting_id AS sittingId, t.item_id AS itemId, t.number, t.began_at AS beganAt, t.chosen_at AS chosenAt, t.claimed_at AS claimedAt,
        t.clock, t.source, t.title, t.note, t.picture_id AS pictureId, t.ask_id AS askId, t.joint_id AS jointId,
-       l.take_id <> t.id AND j.apart = 0 AS isCopy, ${TAKE_IS_IN} AS isIn,
+       l.take_id <> t.id AND j.apart = 0 AS isCopy, ${isIn} AS isIn,
        ${columns}
      FROM takes t FORCE INDEX (takes_number) JOIN recordings r ON r.id = t.id LEFT JOIN joint_answers j ON j.id = t.joint_id
        LEFT JOIN joint_people l ON l.joint_id = j.id AND l.person_id = j.lead_id
