@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import {
+  answeredMs,
   countingTake,
   phaseAt,
   withinLimit,
@@ -118,6 +119,17 @@ describe('an item being answered', () => {
   it('holds recordings to the limit with a little patience', () => {
     expect(withinLimit(31_400, 30_000)).toBe(true);
     expect(withinLimit(31_600, 30_000)).toBe(false);
+  });
+
+  it('counts of a recording what its gate let through and its device did not lose', () => {
+    const between = { gateMs: 500, soundsUntilMs: 6_500 };
+    const of = (...holes: [number, number][]) =>
+      answeredMs({ ...between, holes: holes.map(([fromMs, toMs]) => ({ fromMs, toMs })) });
+    expect(of()).toBe(6_000);
+    expect(of([1_000, 2_000], [3_000, 3_200])).toBe(4_800);
+    // Before the gate opened and after it shut nothing is lost.
+    expect(of([0, 400], [200, 700], [6_000, 9_000], [7_000, 8_000])).toBe(5_300);
+    expect(of([0, 9_000])).toBe(0);
   });
 
   it('holds the time of a recording that is paused, where pausing is allowed', () => {

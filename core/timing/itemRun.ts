@@ -215,6 +215,29 @@ export function withinLimit(durationMs: number, answerLimitMs: number): boolean 
   return durationMs <= answerLimitMs + LIMIT_TOLERANCE_MS;
 }
 
+/** Where things lie in a recording that went through a recorder's gate, in ms of it. */
+export interface ThroughGate {
+  /** Where the gate opened. */
+  gateMs: number;
+  /** After it there is digital silence alone. */
+  soundsUntilMs: number;
+  /** Stretches in which its device recorded nothing. */
+  holes: readonly { fromMs: number; toMs: number }[];
+}
+
+/**
+ * What of a recording its student had, in ms: from the opening of the gate to the last that was let through. A busy machine
+ * stops the recorder later than the gate shuts, and the gate counts what it let through: what the machine lost meanwhile makes
+ * the recording longer, and is no time of its student's.
+ */
+export function answeredMs({ gateMs, soundsUntilMs, holes }: ThroughGate): number {
+  const within = (ms: number) => Math.min(Math.max(ms, gateMs), soundsUntilMs);
+  return Math.max(
+    0,
+    holes.reduce((ms, hole) => ms - (within(hole.toMs) - within(hole.fromMs)), soundsUntilMs - gateMs),
+  );
+}
+
 export interface TakeInLine {
   id: string;
   number: number;

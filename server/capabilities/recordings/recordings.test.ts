@@ -144,12 +144,12 @@ describe('recordings', () => {
   });
 
   /** A take that went through a recorder's gate, or says that it did not. @returns it, once it was looked at */
-  async function throughGate(gated: boolean, bytes: Uint8Array) {
+  async function throughGate(gated: boolean, bytes: Uint8Array, mediaType = 'audio/wav') {
     const recordingId = randomUUID();
     await student.ask('POST', `/api/sittings/${sittingId}/takes`, {
       recordingId,
       itemId: release.itemId,
-      mediaType: 'audio/wav',
+      mediaType,
       beganAt: new Date().toISOString(),
       clock: { gated, soundFromMs: null, answerFromMs: 0, loopMs: 0, loopMeasured: false, beat: null },
     });
@@ -186,6 +186,28 @@ describe('recordings', () => {
     expect(await said(false, 5.5, 8)).toBe('tooLong');
     // What is so much longer that it was not listened to to its end is not taken to be silent there.
     expect(await said(true, 5.5, 16)).toBe('tooLong');
+  });
+
+  it('does not hold against the limit what a device lost of a take', async () => {
+    // Half a second of digital silence, then sound, of which some was lost in the middle.
+    const said = async (soundSec: number, lostSec: number, gated = true) => {
+      const path = made(
+        'lost.webm',
+        '-i',
+        `sine=440:d=${soundSec}`,
+        '-af',
+        `adelay=500,asetpts='PTS+if(gt(T,2),${lostSec}/TB,0)'`,
+        '-c:a',
+        'libopus',
+      );
+      return (await throughGate(gated, path, 'audio/webm;codecs=opus')).problem;
+    };
+    // The limit is five seconds, and a second and a half more is let pass.
+    expect(await said(5, 2)).toBeNull();
+    expect(await said(7, 0)).toBe('tooLong');
+    expect(await said(5, 2, false)).toBe('tooLong');
+    // What was lost is taken off once, and no more than it was.
+    expect(await said(7.5, 0.5)).toBe('tooLong');
   });
 
   it('stops a sound that is far larger than its limit allows', async () => {

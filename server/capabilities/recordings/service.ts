@@ -4,7 +4,7 @@ import { mkdir } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
 import type { RequestHandler } from 'express';
 import { endedAs, isWhole, mayComeBack, serverStep } from '@ecoute/core/takes/fate';
-import { withinLimit } from '@ecoute/core/timing/itemRun';
+import { answeredMs, withinLimit } from '@ecoute/core/timing/itemRun';
 import type { RecordingProblem, RecordingView, Wanted } from '@ecoute/contract/recordings';
 import { insertChange } from '../../platform/changes/store';
 import type { Quotas } from '../../platform/config';
@@ -380,11 +380,15 @@ export class Recordings {
     const { measured } = found;
     const gateMs = measured && (await this.isGated(this.pool, id)) ? (measured.gateMs ?? null) : null;
     let problem: RecordingProblem | null = found.problem;
-    // The limit runs from the opening of the recorder's gate to its end: a busy machine stops the recorder later than the gate shuts.
-    const durationMs = measured?.durationMs ?? 0;
-    const answerMs =
-      gateMs === null ? durationMs : Math.min(durationMs, measured?.soundsUntilMs ?? durationMs) - gateMs;
-    if (!problem && measured && isTimed && !withinLimit(answerMs, limitMs)) problem = 'tooLong';
+    if (!problem && measured && isTimed) {
+      const { durationMs, soundsUntilMs = durationMs } = measured;
+      const holes = found.details?.holes ?? [];
+      const answerMs =
+        gateMs === null
+          ? durationMs
+          : answeredMs({ gateMs, soundsUntilMs: Math.min(durationMs, soundsUntilMs), holes });
+      if (!withinLimit(answerMs, limitMs)) problem = 'tooLong';
+    }
     const drawn = !problem && found.medium === 'pages';
     // Pages of a teacher's stand once each of them is drawn; a student's file stands at once.
     const waits = drawn && recording.purpose === 'prompt';
