@@ -208,6 +208,8 @@ describe('recordings', () => {
     expect(await said(5, 2, false)).toBe('tooLong');
     // What was lost is taken off once, and no more than it was.
     expect(await said(7.5, 0.5)).toBe('tooLong');
+    // What was lost for so long that it is not listened to to its end does not stand without its end.
+    expect(await said(5, 30)).toBe('tooLong');
   });
 
   it('stops a sound that is far larger than its limit allows', async () => {

@@ -383,8 +383,10 @@ export class Recordings {
     if (!problem && measured && isTimed) {
       const { durationMs, soundsUntilMs = durationMs } = measured;
       const holes = found.details?.holes ?? [];
+      // Of what is longer than was listened to nothing is known to be lost, and a copy of it would lack its end.
+      const isHeardWhole = durationMs < limitMs + BEYOND_LIMIT_MS;
       const answerMs =
-        gateMs === null
+        gateMs === null || !isHeardWhole
           ? durationMs
           : answeredMs({ gateMs, soundsUntilMs: Math.min(durationMs, soundsUntilMs), holes });
       if (!withinLimit(answerMs, limitMs)) problem = 'tooLong';
