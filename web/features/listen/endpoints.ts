@@ -66,18 +66,23 @@ export const listenApi = api.injectEndpoints({
       }),
       // The lane takes the stored mark as it came back: nothing is fetched again while somebody listens.
       async onQueryStarted({ releaseId, sittingId, itemId }, { dispatch, queryFulfilled }) {
+        let isOwn = true;
         const data = await queryFulfilled
           .then(done => done.data)
           // Somebody else’s holds: it is shown, so that the next try follows it.
-          .catch(({ error }: { error?: Refusal }) =>
-            error?.code === 'stale' ? ((error.current as Mark | null) ?? null) : null,
-          );
+          .catch(({ error }: { error?: Refusal }) => {
+            isOwn = false;
+            return error?.code === 'stale' ? ((error.current as Mark | null) ?? null) : null;
+          });
         if (!data) return;
         await dispatch(
           changeLanes(releaseId, view => {
             const lane = laneIn(view, { sittingId, itemId });
             // One that was asked for later may know more.
-            if (lane && (lane.mark?.revision ?? 0) <= data.revision) lane.mark = data;
+            if (!lane || (lane.mark?.revision ?? 0) > data.revision) return;
+            lane.mark = data;
+            // Whoever scores now has the new recording on the lane. When another's was given, the server knows.
+            if (isOwn && lane.again) lane.again.isOfFirst = false;
           }),
         );
       },
