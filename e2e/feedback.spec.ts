@@ -1,6 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
-import { expect, test, type Browser, type Page } from '@playwright/test';
+import { expect, test, type Browser, type Page, type Route } from '@playwright/test';
 import type { Topic } from '@ecoute/contract/commentBank';
 import type { ListenView } from '@ecoute/contract/marking';
 import type { Markup } from '@ecoute/contract/markups';
@@ -107,11 +107,16 @@ test('a reply round: asked, heard with the notes in their place, recorded again,
   await page.getByRole('tab', { name: 'Measured' }).click();
   // Measured like any other, when its turn has come.
   await expect(page.getByText('speaking', { exact: true }).first()).toBeVisible({ timeout: 90_000 });
+  // Known by the answer to the score itself: no lanes come anew meanwhile.
+  const held: Route[] = [];
+  await page.route(/\/lanes\?packed/, route => void held.push(route));
   await page.keyboard.press('5');
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: 'Recorded again', exact: true }).click();
   await page.getByLabel('Why the score changes').press('Enter');
   await expect(page.getByText(/The score is of the first recording/)).toBeHidden();
+  await page.unroute(/\/lanes\?packed/);
+  for (const route of held) await route.continue();
   await expect(student.getByText('5 / 5').first()).toBeVisible();
   await expect(student.getByRole('region', { name: 'your first recording of item 1' })).toBeVisible();
 

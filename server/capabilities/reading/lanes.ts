@@ -168,7 +168,7 @@ function sittingsIn(
     // While names are hidden, what is under way is not heard: the overview says by name who is recording just now.
     if (!counting || (hidden && !counting.handedInAt)) return [];
     const { id } = counting;
-    // Not spread: what is added to a copy of a row is added a hundred times as slowly.
+    // Not spread: adding to a copy of a row takes many times as long (decision 56).
     return {
       student: s,
       counting,
@@ -210,16 +210,17 @@ function ofSitting(s: Sitting, { sittingsAllowed }: ReleaseRow): OfSitting {
   };
 }
 
-/** @param own all takes of the answer */
+/** @param own all takes of the answer @returns without a take, what is then not as usual */
 function ofTake(
   s: Sitting,
   take: HeardTake | null,
   own: readonly HeardTake[],
   markedAt: Date | null,
   notes: ReadonlyMap<string, Note[]>,
-): OfTake {
+): OfTake | Pick<OfTake, 'medium' | 'source' | 'takes' | 'lost'> {
   const takes = own.reduce((n, t) => n + Number(t.stands), 0);
-  if (!take) return { ...NO_TAKE, takes, lost: own.some(t => t.recording.problem === 'lost') };
+  if (!take)
+    return { medium: null, source: null, takes, lost: own.some(t => t.recording.problem === 'lost') };
   const { recording } = take;
   const { fileName, wholeMs } = recording;
   return {
@@ -242,25 +243,6 @@ function ofTake(
     notes: notes.get(take.id) ?? [],
   };
 }
-
-const NO_TAKE: OfTake = {
-  again: null,
-  silent: false,
-  medium: null,
-  fileName: null,
-  placed: placedOf(null),
-  source: null,
-  wholeMs: null,
-  cutShort: false,
-  holes: [],
-  lost: false,
-  saidMs: null,
-  title: '',
-  note: '',
-  pictureId: null,
-  takes: 0,
-  notes: [],
-};
 
 function ofAnswer(
   s: Sitting,
