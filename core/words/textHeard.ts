@@ -4,7 +4,7 @@ import { isSpeaking, likelihood, SOUNDS, soundsHeard } from './speechSounds';
 import { soundsOfWord } from './ipa';
 import { shareSaid } from './shareSaid';
 import { soundTimes } from './soundTimes';
-import { LEAST_FRAMES, wordPath, type Said, type Sound } from './wordPath';
+import { LEAST_FRAMES, PUT_IN_FRAME, wordPath, type Said, type Sound } from './wordPath';
 import type { Stretch } from '../audio/activity';
 import type { Boundary } from './boundary';
 
@@ -41,9 +41,11 @@ export interface TextHeard {
 }
 
 /** Over the frames in which somebody speaks, the text may fall so far behind the likeliest sounds. */
-const MOST_BEHIND = 1.12;
+const MOST_BEHIND = 0.9;
 /** From far off or in a room that rings even the right text falls further behind: then it must nearly all be there, in its order. */
-const MOST_BEHIND_WHOLE = 1.6;
+const MOST_BEHIND_WHOLE = 1.25;
+/** A short text may be met in another by chance, and has to be nearer. */
+const SHORT_TEXT = { words: 5, mostBehind: 1.2 };
 const WHOLE = { read: 0.75, covered: 0.75, jumps: 2, jumpsEach: 0.1 } as const;
 /** So little is no text. */
 const LEAST_WORDS = 3;
@@ -111,12 +113,29 @@ function amongAll(found: TextHeard, asked: readonly number[], count: number): Te
 
 const laidOn = (heard: Float32Array, text: readonly TextWord[]): TextHeard => laid(heard, text).found;
 
+/** How far, each frame, what is none of the text has to be behind what the text itself loses of this voice. */
+const BEYOND_OWN = 1.1;
+
+/**
+ * The way of a voice through a text. Who is heard well falls little behind, so another word in place of one is told sooner;
+ * who is heard badly would have many words that are none.
+ */
+function wayThrough(heard: Float32Array, text: readonly TextWord[]) {
+  const words = text.map(word => ({ ways: waysOf(word), after: word.after }));
+  const laidFor = (putInFrame: number) => {
+    const { said, free } = wordPath(heard, words, putInFrame);
+    return { said: withSlurred(heard, text, withoutStrays(said)), free };
+  };
+  const first = laidFor(PUT_IN_FRAME);
+  if (!first.said.some(s => s.word >= 0)) return first;
+  const own = behind(heard, first.free, first.said) + BEYOND_OWN;
+  return own < PUT_IN_FRAME ? laidFor(own) : first;
+}
+
 /** @returns what was found, and each word as it was said; nothing said where it does not fit */
 function laid(heard: Float32Array, text: readonly TextWord[]): { found: TextHeard; spoken: readonly Said[] } {
   const none = { found: notHeard(text), spoken: [] };
-  const words = text.map(word => ({ ways: waysOf(word), after: word.after }));
-  const path = wordPath(heard, words);
-  const said = withSlurred(heard, text, withoutStrays(path.said));
+  const { said, free } = wayThrough(heard, text);
   const spoken = said.filter(s => s.word >= 0);
   if (spoken.length < Math.max(1, Math.min(LEAST_WORDS, text.length))) return none;
   const read = shareRead(spoken, text.length);
@@ -128,7 +147,8 @@ function laid(heard: Float32Array, text: readonly TextWord[]): { found: TextHear
     read >= WHOLE.read &&
     covered >= WHOLE.covered &&
     jumped <= Math.max(WHOLE.jumps, WHOLE.jumpsEach * spoken.length);
-  if (behind(heard, path.free, said) > (isWhole ? MOST_BEHIND_WHOLE : MOST_BEHIND)) return none;
+  const mostWhole = text.length > SHORT_TEXT.words ? MOST_BEHIND_WHOLE : SHORT_TEXT.mostBehind;
+  if (behind(heard, free, said) > (isWhole ? mostWhole : MOST_BEHIND)) return none;
   const found: (Stretch | null)[] = text.map(() => null);
   const extra: Extra[] = [];
   let before = -1;
@@ -154,9 +174,10 @@ function laid(heard: Float32Array, text: readonly TextWord[]): { found: TextHear
     before = s.word;
   }
   // What has no sound cannot be left out: it goes with the word before it.
-  words.forEach(({ ways }, w) => {
+  text.forEach((word, w) => {
     const beside = found[w - 1];
-    if (ways[0]!.length === 0 && beside) found[w] = { startSec: beside.endSec, endSec: beside.endSec };
+    if (waysOf(word)[0]!.length === 0 && beside)
+      found[w] = { startSec: beside.endSec, endSec: beside.endSec };
   });
   const syllables = spoken.reduce((sum, s) => sum + syllablesOf(ipasOf(text[s.word]!)[s.way]!), 0);
   return { found: { fits: true, words: found, extra, syllables, asked: null }, spoken };

@@ -28,8 +28,10 @@ function heardOf(said: readonly (number | string | null)[]): { heard: Float32Arr
   }
   return { heard: Float32Array.from(frames), starts };
 }
-const numbers = (said: readonly (number | string | null)[]) =>
-  wordPath(heardOf(said).heard, WORDS).said.map(s => s.word);
+const numbers = (said: readonly (number | string | null)[], putInFrame?: number) =>
+  wordPath(heardOf(said).heard, WORDS, putInFrame).said.map(s => s.word);
+/** Of a voice that is heard well. */
+const NEAR = 1.4;
 
 describe('the way of a voice through a text', () => {
   it('has each word at its frames, with pauses anywhere', () => {
@@ -75,8 +77,8 @@ describe('the way of a voice through a text', () => {
 
   it('does not draw a word out over another that was said instead of the next', () => {
     // The word before ends in the same vowel.
-    expect(numbers([0, 1, 2, 'tii', 4, 5, 6, 7])).toEqual([0, 1, 2, -1, 4, 5, 6, 7]);
-    expect(numbers([0, 1, 2, 'ʃupu', null, 4, 5, 6, 7])).toEqual([0, 1, 2, -1, 4, 5, 6, 7]);
+    expect(numbers([0, 1, 2, 'tii', 4, 5, 6, 7], NEAR)).toEqual([0, 1, 2, -1, 4, 5, 6, 7]);
+    expect(numbers([0, 1, 2, 'ʃupu', null, 4, 5, 6, 7], NEAR)).toEqual([0, 1, 2, -1, 4, 5, 6, 7]);
   });
 
   it('finds its way in a long text whose words come again and again', () => {

@@ -19,9 +19,8 @@ interface Costs {
   /** Going back: to begin with, and each word. */
   back: number;
   backEach: number;
-  /** What is none of the text: to begin with, and for each frame beside the likeliest sound. */
+  /** To begin with what is none of the text. */
   putIn: number;
-  putInFrame: number;
   /** A word that is left out where something else was said: the commonest of all slips. */
   instead: number;
   /** Leaving the text, or coming back to it, inside of a sentence; half as much at a comma. */
@@ -31,7 +30,7 @@ interface Costs {
 }
 const COSTS: Costs = {
   ...{ leftOut: 9, leftOutEach: 1, back: 18, backEach: 0.02 },
-  ...{ putIn: 14, putInFrame: 1.6, instead: 4, insideSentence: 4, longFrame: 0.8 },
+  ...{ putIn: 14, instead: 4, insideSentence: 4, longFrame: 0.8 },
 };
 
 /** A sound: how likely it is to be heard as each of some kinds, by their place in `SOUNDS`. */
@@ -86,10 +85,20 @@ interface Step extends Said {
   before: Step | null;
 }
 
-/** @param heard `soundsHeard` of the recording */
-export function wordPath(heard: Float32Array, words: readonly WordToHear[]): WordPath {
+/** What is none of the text costs so much for each frame, beside the likeliest sound, where nothing is known of who speaks. */
+export const PUT_IN_FRAME = 2;
+
+/**
+ * @param heard `soundsHeard` of the recording
+ * @param putInFrame what is none of the text costs so much for each frame: well above what the text itself loses there
+ */
+export function wordPath(
+  heard: Float32Array,
+  words: readonly WordToHear[],
+  putInFrame = PUT_IN_FRAME,
+): WordPath {
   const frames = heard.length / KINDS;
-  return new Search(heard, frames, words).run();
+  return new Search(heard, frames, words, putInFrame).run();
 }
 
 class Search {
@@ -134,6 +143,7 @@ class Search {
     private readonly heard: Float32Array,
     private readonly frames: number,
     words: readonly WordToHear[],
+    private readonly putInFrame: number,
   ) {
     this.count = words.length;
     this.firstWay = new Int32Array(words.length + 1);
@@ -322,7 +332,7 @@ class Search {
 
   /** A frame on, for the ways that stand between words. @returns the best of them */
   private rest(t: number, pause: number, free: number): number {
-    const { putIn, putInFrame } = COSTS;
+    const { putIn } = COSTS;
     let best = -Infinity;
     for (let p = 0; p <= this.count; p++) {
       const out = this.out[p]!;
@@ -348,7 +358,7 @@ class Search {
         if (out > this.pause[p]!) this.pauseStep[p] = this.outStepAt(p, t);
         this.pause[p] = before + pause;
       }
-      this.none[p] = noneBefore + free - putInFrame;
+      this.none[p] = noneBefore + free - this.putInFrame;
       best = Math.max(best, this.none[p]!, this.pause[p]!);
     }
     return best;

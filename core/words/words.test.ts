@@ -100,6 +100,14 @@ describe('what a voice sounds like', () => {
     const heard = soundsHeard(cepstraOf(babble([4], 4).samples));
     expect(heard.length % SOUNDS.length).toBe(0);
     expect(heard.every(Number.isFinite)).toBe(true);
+    // However long the sound: what is heard in one go is what is heard at once, up to an odd last frame.
+    const cepstra = cepstraOf(babble([4, 5, 3, 6, 4, 5, 3, 6, 4], 4).samples);
+    const frames = 551;
+    expect(cepstra.length / CEPSTRA).toBeGreaterThan(frames);
+    const [all, some] = [soundsHeard(cepstra), soundsHeard(cepstra.subarray(0, frames * CEPSTRA))];
+    expect(some).toHaveLength(frames * SOUNDS.length);
+    const apart = some.subarray(0, (frames - 25) * SOUNDS.length).map((v, i) => Math.abs(v - all[i]!));
+    expect(Math.max(...apart)).toBeLessThan(1e-6);
   });
 
   it('is no text where nothing sounds, or nothing was to be said', () => {

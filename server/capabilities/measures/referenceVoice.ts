@@ -51,7 +51,7 @@ export async function referenceOf(written: readonly WrittenWord[], language: str
     if (!ipa) continue;
     const named = ipa.filter(i => i.includes('(en)')).length;
     if (primary !== 'en' && named > MOST_NAMED * ipa.length) return { unknown: 'noVoice' };
-    const others: string[][] = [];
+    const others: (string | null)[][] = [await saidTogether(written, ipa, name)];
     for (const accent of ACCENTS[primary] ?? []) {
       const other = accent === name ? null : await said(words, accent);
       if (other) others.push(other);
@@ -60,7 +60,7 @@ export async function referenceOf(written: readonly WrittenWord[], language: str
       words: written.map((w, i) =>
         inAccents(
           ipa[i]!,
-          others.map(o => o[i]!),
+          others.flatMap(o => o[i] ?? []),
           w,
         ),
       ),
@@ -69,7 +69,7 @@ export async function referenceOf(written: readonly WrittenWord[], language: str
   return { unknown: 'noVoice' };
 }
 
-/** A word as one accent has it, and as others have it that say it otherwise. */
+/** A word by itself as one accent has it, and as it is said otherwise beside its neighbours and in other accents. */
 function inAccents(own: string, others: readonly string[], { after }: WrittenWord): TextWord {
   const soundsAs = (ipa: string) =>
     soundsOfWord(ipa)
@@ -80,6 +80,74 @@ function inAccents(own: string, others: readonly string[], { after }: WrittenWor
   const alike = new Set([soundsAs(ipa!), '']);
   const otherIpa = rest.filter(said => !alike.has(soundsAs(said)) && alike.add(soundsAs(said)));
   return otherIpa.length > 0 ? { ipa: ipa!, otherIpa, after } : { ipa: ipa!, after };
+}
+
+/** Where words run into each other, the voice writes them as one: then two by two are said together. */
+const TWO = 2;
+
+/**
+ * Each word as it is said with its neighbours up to the next pause: articles and prepositions of one letter are named where
+ * they stand alone (“η” is “ita”), others are reduced or bound. Null where it cannot be told from them.
+ * @param alone each word said by itself
+ */
+async function saidTogether(
+  written: readonly WrittenWord[],
+  alone: readonly string[],
+  voice: string,
+): Promise<(string | null)[]> {
+  const ipa = written.map((): string | null => null);
+  let runs = runsOf(written);
+  for (const most of [Infinity, TWO]) {
+    runs = runs.flatMap(run => inParts(run, most)).filter(run => run.length > 1);
+    const lines = await said(
+      runs.map(run => run.map(w => written[w]!.written).join(' ')),
+      voice,
+    );
+    if (!lines) return ipa;
+    runs = runs.filter((run, r) => {
+      const parts = lines[r]!.split(/\s+/);
+      const [first, second] = [run[0]!, run[1]!];
+      if (parts.length === run.length) run.forEach((w, k) => (ipa[w] = parts[k]!));
+      else if (run.length > TWO) return true;
+      else if (parts.length === 1) {
+        ipa[first] = before(parts[0]!, alone[second]!);
+        ipa[second] = after(parts[0]!, alone[first]!);
+      }
+      return false;
+    });
+  }
+  return ipa;
+}
+
+const plain = (ipa: string) => ipa.replace(/[ˈˌ]/g, '');
+
+/** Of two words written as one, the first; null where that does not end as the second is said by itself. */
+function before(both: string, second: string): string | null {
+  const end = `_${plain(second)}`;
+  return plain(both).endsWith(end) ? plain(both).slice(0, -end.length) : null;
+}
+
+/** The second, where that begins as the first is said by itself. */
+function after(both: string, first: string): string | null {
+  const begin = `${plain(first)}_`;
+  return plain(both).startsWith(begin) ? plain(both).slice(begin.length) : null;
+}
+
+/** The indexes of words that nothing parts. */
+function runsOf(written: readonly WrittenWord[]): number[][] {
+  const runs: number[][] = [[]];
+  written.forEach(({ after }, w) => {
+    runs.at(-1)!.push(w);
+    if (after !== 'inside') runs.push([]);
+  });
+  return runs;
+}
+
+function inParts(run: readonly number[], most: number): number[][] {
+  const size = Math.min(most, run.length);
+  return Array.from({ length: Math.ceil(run.length / size) || 0 }, (_, k) =>
+    run.slice(k * size, (k + 1) * size),
+  );
 }
 
 /** Each word in IPA, its phonemes parted by `_`; null where there is no such voice. */

@@ -132,6 +132,28 @@ describe('a text in one accent, read in another', () => {
   });
 });
 
+describe('a word that is said otherwise among others', () => {
+  it('has both ways, whether the voice writes the two as one word or as two', async () => {
+    const waysOf = async (text: string, language: string, word: number) => {
+      const { ipa, otherIpa = [] } = (await textOf(text, language))[word]!;
+      return [ipa, ...otherIpa].map(w => w.replace(/[ˈˌ_ː]/g, ''));
+    };
+    // Alone, it is the name of the letter.
+    const greek = await waysOf('Πράσινο μήλο. Η γιαγιά.', 'el', 2);
+    expect(greek).toEqual(['ita', 'i']);
+    expect(await waysOf('I said that a dog went.', 'en', 3)).toContain('ə');
+    expect(await waysOf('Les amis, nous avons.', 'fr', 0)).toContain('le-z');
+    // What stands alone between two pauses has no neighbour.
+    expect(await waysOf('Η. Η.', 'el', 0)).toEqual(['ita']);
+  });
+
+  it('is no word left out', async () => {
+    const said = 'Η γιαγιά και ο παππούς πίνουν καφέ. Η βάρκα είναι κόκκινη, ή ίσως πράσινη.';
+    const found = await heard(spoken(said, 'el+f2'), said, 'el');
+    expect([found.fits, missed(found), found.extra]).toEqual([true, [], []]);
+  });
+});
+
 describe('a reading of a part of the text', () => {
   const whole = SENTENCES.en.join(' ');
 

@@ -65,7 +65,7 @@ export function ListenLine({
           type="button"
           onClick={onTop}
           title="Title, filters and strip (T)"
-          className="flex min-h-10 min-w-0 shrink items-center gap-1 font-semibold"
+          className="flex min-h-10 min-w-0 shrink items-center gap-1 font-semibold max-md:shrink-0"
         >
           <ChevronsUp aria-hidden className="size-5 shrink-0" />
           <span className="truncate max-md:sr-only md:max-w-40">{view.title}</span>
@@ -90,7 +90,7 @@ export function ListenLine({
             aria-label="Item"
             value={item.id}
             onChange={e => focus.toItem(e.target.value)}
-            className={`${selectClass} shrink-0 ${aside}`}
+            className={`${selectClass} shrink-0 max-sm:min-w-20 max-sm:shrink ${aside}`}
           >
             {groups.map(g => (
               <option key={g.id} value={g.id}>
@@ -125,9 +125,10 @@ export function ListenLine({
         )}
       </p>
       <p className={`tabular shrink-0 text-sm text-soft ${finished || says ? 'max-sm:hidden' : ''}`}>
-        {waiting.length === 0
-          ? `nothing to mark ${arrangement === 'item' ? 'on this item' : 'here'}`
-          : `${waiting.length} to mark`}
+        {waiting.length === 0 ? 'nothing to mark' : `${waiting.length} to mark`}
+        {waiting.length === 0 && (
+          <span className="max-sm:hidden">{arrangement === 'item' ? ' on this item' : ' here'}</span>
+        )}
         {waiting.length > 0 && <span className="max-md:hidden">, {inWords(waitingMs(waiting))}</span>}
       </p>
     </div>
