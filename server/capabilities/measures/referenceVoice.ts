@@ -96,6 +96,8 @@ async function saidTogether(
   voice: string,
 ): Promise<(string | null)[]> {
   const ipa = written.map((): string | null => null);
+  // A number may be several words, and would be shared out among its neighbours.
+  const isOne = (w: number) => !/\s/.test(alone[w]!);
   let runs = runsOf(written);
   for (const most of [Infinity, TWO]) {
     runs = runs.flatMap(run => inParts(run, most)).filter(run => run.length > 1);
@@ -107,7 +109,7 @@ async function saidTogether(
     runs = runs.filter((run, r) => {
       const parts = lines[r]!.split(/\s+/);
       const [first, second] = [run[0]!, run[1]!];
-      if (parts.length === run.length) run.forEach((w, k) => (ipa[w] = parts[k]!));
+      if (parts.length === run.length && run.every(isOne)) run.forEach((w, k) => (ipa[w] = parts[k]!));
       else if (run.length > TWO) return true;
       else if (parts.length === 1) {
         ipa[first] = before(parts[0]!, alone[second]!);

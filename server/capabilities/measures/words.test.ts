@@ -143,6 +143,8 @@ describe('a word that is said otherwise among others', () => {
     expect(greek).toEqual(['ita', 'i']);
     expect(await waysOf('I said that a dog went.', 'en', 3)).toContain('ə');
     expect(await waysOf('Les amis, nous avons.', 'fr', 0)).toContain('le-z');
+    // “of the” is written as one word and “21” as two: no word is said as its neighbour is.
+    expect(await waysOf('The end of the 21 boats.', 'en', 3)).not.toContain('twɛnti');
     // What stands alone between two pauses has no neighbour.
     expect(await waysOf('Η. Η.', 'el', 0)).toEqual(['ita']);
   });
