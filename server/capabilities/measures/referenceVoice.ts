@@ -97,7 +97,7 @@ async function saidTogether(
 ): Promise<(string | null)[]> {
   const ipa = written.map((): string | null => null);
   // A number may be several words, and would be shared out among its neighbours.
-  const isOne = (w: number) => !/\s/.test(alone[w]!);
+  const isOne = (w: number) => !/\p{N}/u.test(written[w]!.written);
   let runs = runsOf(written);
   for (const most of [Infinity, TWO]) {
     runs = runs.flatMap(run => inParts(run, most)).filter(run => run.length > 1);
