@@ -125,9 +125,11 @@ export function ListenLine({
         )}
       </p>
       <p className={`tabular shrink-0 text-sm text-soft ${finished || says ? 'max-sm:hidden' : ''}`}>
-        {waiting.length === 0 ? 'nothing to mark' : `${waiting.length} to mark`}
+        <span className={waiting.length === 0 ? 'sm:hidden' : ''}>{waiting.length} to mark</span>
         {waiting.length === 0 && (
-          <span className="max-sm:hidden">{arrangement === 'item' ? ' on this item' : ' here'}</span>
+          <span className="max-sm:hidden">
+            nothing to mark {arrangement === 'item' ? 'on this item' : 'here'}
+          </span>
         )}
         {waiting.length > 0 && <span className="max-md:hidden">, {inWords(waitingMs(waiting))}</span>}
       </p>
