@@ -16,7 +16,7 @@ import type { TextHeard } from '../words/textHeard';
 import { againstBeats, scoreAgainstBeats, type BesideBeat } from './tempo';
 
 /** Another number when what is measured changes: takes are then measured again. */
-export const EVIDENCE_REVISION = 12;
+export const EVIDENCE_REVISION = 13;
 
 export interface Evidence {
   as: HeardAs;

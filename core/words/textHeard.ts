@@ -55,10 +55,12 @@ const MOST_JUMPS = 0.2;
 const LEAST_SHARE = 0.6;
 /** So few words may be strays, where they lie further than this from their neighbours. */
 const MOST_STRAY = 2;
+/** And so few, where they were said before and lead nowhere. */
+const MOST_STRAY_AGAIN = 4;
 const NEAR_WORDS = 2;
 /** What is put in and shorter than this is a breath or a slip of the tongue. */
 const LEAST_PUT_IN_SEC = 0.25;
-/** Nearer to each other, two things that are put in are one. */
+/** Nearer to each other, two things that are put in are one; before the text and behind it all is one, whatever pauses it has. */
 const JOINED_SEC = 0.3;
 
 /**
@@ -124,7 +126,7 @@ function wayThrough(heard: Float32Array, text: readonly TextWord[]) {
   const words = text.map(word => ({ ways: waysOf(word), after: word.after }));
   const laidFor = (putInFrame: number) => {
     const { said, free } = wordPath(heard, words, putInFrame);
-    return { said: withSlurred(heard, text, withoutStrays(said)), free };
+    return { said: withSlurred(heard, text, withoutTalk(withoutStrays(said))), free };
   };
   const first = laidFor(PUT_IN_FRAME);
   if (!first.said.some(s => s.word >= 0)) return first;
@@ -156,10 +158,11 @@ function laid(heard: Float32Array, text: readonly TextWord[]): { found: TextHear
     const stretch = { startSec: s.start * FRAME_SEC, endSec: s.end * FRAME_SEC };
     const last = extra.at(-1);
     if (s.word < 0) {
+      const isOutside = s.end <= spoken[0]!.start || s.start >= spoken.at(-1)!.end;
       if (
         last?.kind === 'inserted' &&
         last.afterIndex === before &&
-        stretch.startSec - last.endSec < JOINED_SEC
+        (isOutside || stretch.startSec - last.endSec < JOINED_SEC)
       )
         last.endSec = stretch.endSec;
       else if (isPutIn(heard, s))
@@ -227,6 +230,58 @@ function strays(said: readonly Said[]): Said[][] {
     if (run.length > MOST_STRAY || next === undefined) return false;
     return isFar(run, runs[i - 1]?.at(-1)!.word) && isFar(run, next);
   });
+}
+
+/**
+ * Who goes on to speak freely, or is asked something in between, says words of the text, too. They were not read there where
+ * they are a few at a time and have no order, or were read before and lead nowhere: then all of it is none of the text.
+ */
+function withoutTalk(said: readonly Said[]): Said[] {
+  const talk = new Set<Said>();
+  let furthest = -1;
+  let between: Said[] = [];
+  const settle = () => {
+    const few = between.filter(s => s.word >= 0);
+    if (isTalk(between, furthest)) few.forEach(s => talk.add(s));
+    else furthest = Math.max(furthest, ...few.map(s => s.word));
+    between = [];
+  };
+  for (const run of runsOf(said)) {
+    if (new Set(run.map(s => s.word)).size > MOST_STRAY_AGAIN) {
+      settle();
+      furthest = Math.max(furthest, run.at(-1)!.word);
+    } else between.push(...run);
+  }
+  settle();
+  return said.map(s => (talk.has(s) ? { ...s, word: -1 } : s));
+}
+
+/** What was said in one go: words that follow each other, each perhaps more than once; what is none of the text by itself. */
+function runsOf(said: readonly Said[]): Said[][] {
+  const runs: Said[][] = [];
+  for (const s of said) {
+    const last = runs.at(-1)?.at(-1);
+    if (last && s.word >= 0 && last.word >= 0 && (s.word === last.word || s.word === last.word + 1))
+      runs.at(-1)!.push(s);
+    else runs.push([s]);
+  }
+  return runs;
+}
+
+/** @param between what was said between words that were read for certain @param furthest the last of those before it */
+function isTalk(between: readonly Said[], furthest: number): boolean {
+  const few = between.filter(s => s.word >= 0);
+  const [first, last] = [few[0], few.at(-1)];
+  if (!first || !last) return false;
+  const leadsOn = (from: Said, to: Said) => to.word >= from.word && to.word <= from.word + 1 + NEAR_WORDS;
+  const jumped = few.filter((s, i) => i > 0 && !leadsOn(few[i - 1]!, s)).length;
+  if (jumped > 1 + MOST_JUMPS * few.length) return true;
+  if (few.some(s => s.word > furthest)) return false;
+  const isAway = ({ word }: Said) => word < furthest - NEAR_WORDS;
+  if (few.length <= MOST_STRAY_AGAIN) return isAway(first) && isAway(last);
+  const framesOf = (all: readonly Said[]) => all.reduce((sum, s) => sum + s.end - s.start, 0);
+  const besides = between.slice(between.indexOf(first), between.indexOf(last)).filter(s => s.word < 0);
+  return framesOf(besides) > framesOf(few);
 }
 
 /** Words of so few sounds are slurred. */

@@ -1,4 +1,5 @@
 import { babble } from '../testing/sounds';
+import { inFull } from './abbreviations';
 import { cepstraOf, CEPSTRA, CepstraMeter } from './cepstra';
 import { soundsOfWord } from './ipa';
 import { SOUNDS, soundsHeard } from './speechSounds';
@@ -38,7 +39,7 @@ describe('words as they are handed to a voice', () => {
       'paid',
       '€5',
       'or',
-      '3.5',
+      '3.5 %',
       'of',
       'it',
       'Não',
@@ -50,6 +51,43 @@ describe('words as they are handed to a voice', () => {
       { written: 'three.', after: 'sentence' },
     ]);
     expect(writtenTokens('… — !')).toEqual([]);
+  });
+
+  it('take a sign that stands by itself with them, where it is said and belongs to no number behind it', () => {
+    for (const end of ['', ' ', '.'])
+      expect(writtenWords(`Pão por 4,50 €. Sal & mel, 20 %${end}`, 'pt').map(w => w.written)).toEqual([
+        ...['Pão', 'por', '4,50 €', 'Sal &', 'mel', '20 %'],
+      ]);
+    expect(writtenWords('for $5 – or 3', 'en').map(w => w.written)).toEqual(['for', '$5', 'or', '3']);
+    expect(writtenTokens('& 4,50 €. Sal & mel — 3')).toEqual([
+      { written: '4,50 €.', after: 'sentence' },
+      { written: 'Sal &', after: 'inside' },
+      { written: 'mel', after: 'inside' },
+      { written: '3', after: 'inside' },
+    ]);
+  });
+});
+
+describe('abbreviations', () => {
+  const read = (text: string, primary: string) => inFull(text.split(' '), primary);
+
+  it('are read out in full, also those of two parts, and before a comma', () => {
+    expect(read('ca. zwei Tage, z. B. heute usw.,', 'de')).toEqual([
+      ...[['zirka'], [], [], ['zum'], ['Beispiel'], [], ['und so weiter']],
+    ]);
+    expect(read('u. a.', 'de')).toEqual([
+      ['unter', 'und'],
+      ['anderem', 'andere'],
+    ]);
+    expect(read('z. B.', 'xx')).toEqual([[], []]);
+    expect(read('z.', 'de')).toEqual([[]]);
+  });
+
+  it('are units only behind a number, and no words that look like them', () => {
+    expect(read('3 kg. kg l 12 l', 'pt')).toEqual([
+      ...[[], ['quilogramas', 'quilos'], [], [], [], ['litros']],
+    ]);
+    expect(read('no, no. m 5 m.', 'en')).toEqual([[], ['number'], [], [], ['metres']]);
   });
 });
 

@@ -188,6 +188,24 @@ describe('./ecoute measure', () => {
   const run = (...args: string[]) =>
     spawnSync(process.execPath, [join(root, 'build/server/measure.mjs'), ...args], { encoding: 'utf8' });
 
+  it('reads files that are named from where it is called', () => {
+    writeFileSync(at('four.txt'), 'one two three four');
+    const args = [
+      'measure',
+      'four.wav',
+      '--as',
+      'speech',
+      '--text',
+      'four.txt',
+      '--language',
+      'en',
+      '--json',
+    ];
+    expect(spawnSync('espeak-ng', ['-w', at('four.wav'), 'one two three four']).status).toBe(0);
+    const done = spawnSync(join(root, 'ecoute'), args, { cwd: folder, encoding: 'utf8' });
+    expect(JSON.parse(done.stdout)).toMatchObject({ words: { fits: true } });
+  });
+
   it('prints one JSON object, holds music against a score, and refuses in one line', () => {
     const score = at('tune.musicxml');
     const notes = ['C5', 'A4', 'B4', 'C5'].map(

@@ -3,6 +3,7 @@
  * the International Phonetic Alphabet). Runs in worker threads.
  */
 import { soundsOfWord } from '@ecoute/core/words/ipa';
+import { inFull } from '@ecoute/core/words/abbreviations';
 import type { TextWord } from '@ecoute/core/words/textHeard';
 import type { WrittenWord } from '@ecoute/core/words/writtenWords';
 import { asked } from '../recordings/tools';
@@ -51,7 +52,10 @@ export async function referenceOf(written: readonly WrittenWord[], language: str
     if (!ipa) continue;
     const named = ipa.filter(i => i.includes('(en)')).length;
     if (primary !== 'en' && named > MOST_NAMED * ipa.length) return { unknown: 'noVoice' };
-    const others: (string | null)[][] = [await saidTogether(written, ipa, name)];
+    const others: (string | null)[][] = [
+      await saidTogether(written, ipa, name),
+      ...(await saidInFull(words, primary, name)),
+    ];
     for (const accent of ACCENTS[primary] ?? []) {
       const other = accent === name ? null : await said(words, accent);
       if (other) others.push(other);
@@ -80,6 +84,21 @@ function inAccents(own: string, others: readonly string[], { after }: WrittenWor
   const alike = new Set([soundsAs(ipa!), '']);
   const otherIpa = rest.filter(said => !alike.has(soundsAs(said)) && alike.add(soundsAs(said)));
   return otherIpa.length > 0 ? { ipa: ipa!, otherIpa, after } : { ipa: ipa!, after };
+}
+
+/** Abbreviations as people read them out: in each list one way of each word, null for words that are none. */
+async function saidInFull(
+  words: readonly string[],
+  primary: string,
+  voice: string,
+): Promise<(string | null)[][]> {
+  const ways = inFull(words, primary);
+  const all = await said(ways.flat(), voice);
+  if (!all) return [];
+  let at = 0;
+  const ofEach = ways.map(own => own.map(() => all[at++]!));
+  const most = Math.max(0, ...ofEach.map(own => own.length));
+  return Array.from({ length: most }, (_, k) => ofEach.map(own => own[k] ?? null));
 }
 
 /** Where words run into each other, the voice writes them as one: then two by two are said together. */

@@ -177,6 +177,52 @@ describe('a reading of a part of the text', () => {
   });
 });
 
+describe('abbreviations, units and signs', () => {
+  it('are read, whether they are said in full or spelled', async () => {
+    const text =
+      'Es kamen ca. 25 Kinder, d. h. fast alle; z. B. Anna, die 40 kg wiegt. Brot kostet 4,50 €, bzw. 20 % mehr usw.';
+    const inFull =
+      'Es kamen zirka 25 Kinder, das heißt fast alle; zum Beispiel Anna, die 40 Kilo wiegt. ' +
+      'Brot kostet 4,50 Euro, beziehungsweise 20 Prozent mehr und so weiter.';
+    for (const said of [inFull, text.replace(' usw.', ' und so weiter.')]) {
+      const found = await heard(spoken(said, 'de+f2', 140), text, 'de');
+      expect([found.fits, missed(found), found.extra]).toEqual([true, [], []]);
+    }
+  });
+});
+
+describe('somebody who goes on to speak freely', () => {
+  const { en } = SENTENCES;
+  const passage = en.join(' ');
+  const freely =
+    'So I like the market best, and in the morning I would rather see the shore than hear a bell. ' +
+    'My brother says that nobody buys lemons when the fog is there. The other harbour has an old light.';
+
+  it('has read the text, and put in one thing behind it', async () => {
+    const found = await heard(spoken(`${passage} ${freely}`, 'en-us+f3'), passage, 'en');
+    expect([found.fits, missed(found)]).toEqual([true, []]);
+    expect(found.extra).toMatchObject([{ kind: 'inserted', afterIndex: count(passage) - 1 }]);
+    const [{ startSec, endSec }] = found.extra as [TextHeard['extra'][number]];
+    expect(startSec).toBeGreaterThanOrEqual(found.words.at(-1)!.endSec);
+    expect(endSec - startSec).toBeGreaterThan(10);
+  });
+
+  it('or is asked something in between, has read on behind it', async () => {
+    const asked = `${en[0]!} ${en[1]!} ${freely} ${en[2]!}`;
+    const found = await heard(spoken(asked, 'en-us+f3'), passage, 'en');
+    expect([found.fits, missed(found)]).toEqual([true, []]);
+    // Whoever takes it up again may begin with the word that was read last; of what was said in between nothing was read.
+    for (const e of found.extra.filter(one => one.kind === 'repeat')) expect(e.toIndex).toBe(e.afterIndex);
+    const behind = count(`${en[0]!} ${en[1]!}`) - 1;
+    expect(new Set(found.extra.map(e => e.afterIndex))).toEqual(new Set([behind]));
+  });
+
+  it('and reads a sentence again behind the end has read it again', async () => {
+    const found = await heard(spoken(`${passage} ${en[0]!}`, 'en-us+f3'), passage, 'en');
+    expect(found.extra).toMatchObject([{ kind: 'repeat', fromIndex: 0, toIndex: count(en[0]!) - 1 }]);
+  });
+});
+
 describe('a voice that the sounds were not learnt from', () => {
   const shrill = `aresample=16000,asetrate=${1.9 * ANALYSIS_HZ},aresample=16000,atempo=${1 / 1.9}`;
   const sound = () => spoken(SENTENCES.en.join(' '), 'en-us+m3', 150, shrill);
