@@ -161,6 +161,27 @@ const UNITS: Readonly<Record<string, Table>> = {
   },
 };
 
+/**
+ * German says the word between the two numbers of an hour, and writes it behind them: “14:30 Uhr” is “vierzehn Uhr dreißig”.
+ * What is said is shared out among what is written in its order.
+ */
+function germanHour(written: readonly string[], w: number): [index: number, said: string][] {
+  if (written[w + 1] !== 'uhr') return [];
+  const together = /^(\d{1,2})[:.](\d\d)$/.exec(written[w]!);
+  if (together?.[2] === '00') return [[w, together[1]!]];
+  if (together)
+    return [
+      [w, `${together[1]} Uhr`],
+      [w + 1, together[2]!],
+    ];
+  // A passage has the two numbers as two words.
+  if (!/^\d\d$/.test(written[w]!) || !/^\d{1,2}$/.test(written[w - 1] ?? '')) return [];
+  return [
+    [w, 'Uhr'],
+    [w + 1, written[w]!],
+  ];
+}
+
 /** An abbreviation has so many parts at most. */
 const MOST_PARTS = 2;
 /** What closes a clause belongs to no abbreviation. */
@@ -181,6 +202,7 @@ export function inFull(words: readonly string[], primary: string): string[][] {
   written.forEach((word, w) => {
     said[w]!.push(...ways(abbreviations.get(word)));
     if (/\d$/.test(written[w - 1] ?? '')) said[w]!.push(...ways(units.get(word.replace(/\.$/, ''))));
+    if (primary === 'de') for (const [index, way] of germanHour(written, w)) said[index]!.push(way);
     const parts = written.slice(w, w + MOST_PARTS);
     if (parts.length < MOST_PARTS) return;
     for (const way of ways(abbreviations.get(parts.join(' '))))

@@ -83,6 +83,12 @@ describe('abbreviations', () => {
     expect(read('z.', 'de')).toEqual([[]]);
   });
 
+  it('are hours with the word between their numbers, as German says them', () => {
+    expect(read('um 14:30 Uhr, um 9.00 Uhr', 'de')).toEqual([...[[], ['14 Uhr'], ['30'], [], ['9'], []]]);
+    expect(read('14 30 Uhr', 'de')).toEqual([[], ['Uhr'], ['30']]);
+    expect(read('7 Uhr. 14:30 h', 'de')).toEqual([[], [], [], ['Stunden', 'Uhr']]);
+  });
+
   it('are units only behind a number, and no words that look like them', () => {
     expect(read('3 kg. kg l 12 l', 'pt')).toEqual([
       ...[[], ['quilogramas', 'quilos'], [], [], [], ['litros']],

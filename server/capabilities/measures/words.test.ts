@@ -180,9 +180,9 @@ describe('a reading of a part of the text', () => {
 describe('abbreviations, units and signs', () => {
   it('are read, whether they are said in full or spelled', async () => {
     const text =
-      'Es kamen ca. 25 Kinder, d. h. fast alle; z. B. Anna, die 40 kg wiegt. Brot kostet 4,50 €, bzw. 20 % mehr usw.';
+      'Um 14:30 Uhr kamen ca. 25 Kinder, d. h. fast alle; z. B. Anna, die 40 kg wiegt. Brot kostet 4,50 €, bzw. 20 % mehr usw.';
     const inFull =
-      'Es kamen zirka 25 Kinder, das heißt fast alle; zum Beispiel Anna, die 40 Kilo wiegt. ' +
+      'Um 14 Uhr 30 kamen zirka 25 Kinder, das heißt fast alle; zum Beispiel Anna, die 40 Kilo wiegt. ' +
       'Brot kostet 4,50 Euro, beziehungsweise 20 Prozent mehr und so weiter.';
     for (const said of [inFull, text.replace(' usw.', ' und so weiter.')]) {
       const found = await heard(spoken(said, 'de+f2', 140), text, 'de');
