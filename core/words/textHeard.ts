@@ -51,6 +51,8 @@ const WHOLE = { read: 0.75, covered: 0.75, jumps: 2, jumpsEach: 0.1 } as const;
 const LEAST_WORDS = 3;
 /** Of the words that are said, so many come out of their order: more is another text that shares words with this. */
 const MOST_JUMPS = 0.2;
+/** Of words that are said again, so many are far from the one before: more tells in one's own words what was read. */
+const MOST_JUMPS_AGAIN = 0.1;
 /** Of the words, or of the time in which somebody speaks: the one where a part of the text is read, the other where more is said. */
 const LEAST_SHARE = 0.6;
 /** So few words may be strays, where they lie further than this from their neighbours. */
@@ -273,10 +275,11 @@ function isTalk(between: readonly Said[], furthest: number): boolean {
   const few = between.filter(s => s.word >= 0);
   const [first, last] = [few[0], few.at(-1)];
   if (!first || !last) return false;
-  const leadsOn = (from: Said, to: Said) => to.word >= from.word && to.word <= from.word + 1 + NEAR_WORDS;
-  const jumped = few.filter((s, i) => i > 0 && !leadsOn(few[i - 1]!, s)).length;
-  if (jumped > 1 + MOST_JUMPS * few.length) return true;
+  const jumpsWhere = (isJump: (by: number) => boolean) =>
+    few.filter((s, i) => i > 0 && isJump(s.word - few[i - 1]!.word)).length;
+  if (jumpsWhere(by => by < 0 || by > 1 + NEAR_WORDS) > 1 + MOST_JUMPS * few.length) return true;
   if (few.some(s => s.word > furthest)) return false;
+  if (jumpsWhere(by => Math.abs(by) > 1 + NEAR_WORDS) > 1 + MOST_JUMPS_AGAIN * few.length) return true;
   const isAway = ({ word }: Said) => word < furthest - NEAR_WORDS;
   if (few.length <= MOST_STRAY_AGAIN) return isAway(first) && isAway(last);
   const framesOf = (all: readonly Said[]) => all.reduce((sum, s) => sum + s.end - s.start, 0);

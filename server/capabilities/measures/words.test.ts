@@ -207,6 +207,18 @@ describe('somebody who goes on to speak freely', () => {
     expect(endSec - startSec).toBeGreaterThan(10);
   });
 
+  it('and tells with its words what was read, has not said them again', async () => {
+    const text =
+      'O sino do porto tocava sempre às cinco. Uma noite, ninguém o ouviu. A velha Matilde foi ver: uma gaivota ' +
+      'tinha feito o ninho dentro do sino. Desde então, em Brackwater, o dia começa quando a gaivota quer.';
+    const told =
+      'Bom, o sino não tocou porque uma gaivota fez a casa lá dentro. A senhora subiu à torre e viu os ovos. ' +
+      'Ninguém ficou zangado, e agora o dia só começa quando ela acorda.';
+    const found = await heard(spoken(`${text} ${told}`, 'pt+f3', 140), text, 'pt');
+    expect(missed(found)).toEqual([]);
+    expect(found.extra).toMatchObject([{ kind: 'inserted', afterIndex: count(text) - 1 }]);
+  });
+
   it('or is asked something in between, has read on behind it', async () => {
     const asked = `${en[0]!} ${en[1]!} ${freely} ${en[2]!}`;
     const found = await heard(spoken(asked, 'en-us+f3'), passage, 'en');
