@@ -51,7 +51,9 @@ const WHOLE = { read: 0.75, covered: 0.75, jumps: 2, jumpsEach: 0.1 } as const;
 const LEAST_WORDS = 3;
 /** Of the words that are said, so many come out of their order: more is another text that shares words with this. */
 const MOST_JUMPS = 0.2;
-/** Of words that are said again, so many are far from the one before: more tells in one's own words what was read. */
+/** So many words are still in one's mouth. */
+const JUST_SAID = 4;
+/** Of words that are said again, so many are away from the one before: more tells in one's own words what was read. */
 const MOST_JUMPS_AGAIN = 0.1;
 /** Of the words, or of the time in which somebody speaks: the one where a part of the text is read, the other where more is said. */
 const LEAST_SHARE = 0.6;
@@ -238,7 +240,7 @@ function strays(said: readonly Said[]): Said[][] {
  * Who goes on to speak freely, or is asked something in between, says words of the text, too. They were not read there where
  * they are a few at a time and have no order, or were read before and lead nowhere: then all of it is none of the text.
  */
-function withoutTalk(said: readonly Said[]): Said[] {
+export function withoutTalk(said: readonly Said[]): Said[] {
   const talk = new Set<Said>();
   let furthest = -1;
   let between: Said[] = [];
@@ -275,11 +277,17 @@ function isTalk(between: readonly Said[], furthest: number): boolean {
   const few = between.filter(s => s.word >= 0);
   const [first, last] = [few[0], few.at(-1)];
   if (!first || !last) return false;
-  const jumpsWhere = (isJump: (by: number) => boolean) =>
-    few.filter((s, i) => i > 0 && isJump(s.word - few[i - 1]!.word)).length;
-  if (jumpsWhere(by => by < 0 || by > 1 + NEAR_WORDS) > 1 + MOST_JUMPS * few.length) return true;
-  if (few.some(s => s.word > furthest)) return false;
-  if (jumpsWhere(by => Math.abs(by) > 1 + NEAR_WORDS) > 1 + MOST_JUMPS_AGAIN * few.length) return true;
+  // Back to a word that was just said is a stammer: who struggles with two words says them again and again.
+  const jumped = few.filter((s, i) => {
+    const by = s.word - (few[i - 1] ?? s).word;
+    return (
+      by > 1 + NEAR_WORDS ||
+      (by < 0 && few.slice(Math.max(0, i - JUST_SAID), i).every(b => b.word !== s.word))
+    );
+  }).length;
+  const isNew = few.some(s => s.word > furthest);
+  if (jumped > 1 + (isNew ? MOST_JUMPS : MOST_JUMPS_AGAIN) * few.length) return true;
+  if (isNew) return false;
   const isAway = ({ word }: Said) => word < furthest - NEAR_WORDS;
   if (few.length <= MOST_STRAY_AGAIN) return isAway(first) && isAway(last);
   const framesOf = (all: readonly Said[]) => all.reduce((sum, s) => sum + s.end - s.start, 0);

@@ -3,7 +3,7 @@ import { inFull } from './abbreviations';
 import { cepstraOf, CEPSTRA, CepstraMeter } from './cepstra';
 import { soundsOfWord } from './ipa';
 import { SOUNDS, soundsHeard } from './speechSounds';
-import { inVoiceOf, syllablesOf, textHeard, withSlurred } from './textHeard';
+import { inVoiceOf, syllablesOf, textHeard, withoutTalk, withSlurred } from './textHeard';
 import { writtenTokens, writtenWords } from './writtenWords';
 import { passageWords } from '../audio/reading';
 
@@ -94,6 +94,39 @@ describe('abbreviations', () => {
       ...[[], ['quilogramas', 'quilos'], [], [], [], ['litros']],
     ]);
     expect(read('no, no. m 5 m.', 'en')).toEqual([[], ['number'], [], [], ['metres']]);
+  });
+});
+
+describe('talk among what is read', () => {
+  /** Each for as long as the others; −1 is none of the text. */
+  const read = (...words: number[]) =>
+    withoutTalk(
+      words.map((word, i) => ({ word, way: 0, start: 10 * i, end: 10 * (i + 1), score: 0, scoreBefore: 0 })),
+    ).map(s => s.word);
+  const from = (first: number, last: number) => Array.from({ length: last - first + 1 }, (_, k) => first + k);
+
+  it('is what jumps about, and not what a reader stammers or reads again', () => {
+    const talk = [3, 4, -1, 12, 13, 2, -1, 8, 9, 10, 1];
+    const none = talk.map(() => -1);
+    expect(read(...from(0, 15), ...talk)).toEqual([...from(0, 15), ...none]);
+    expect(read(...from(0, 8), ...talk, ...from(9, 15))).toEqual([...from(0, 8), ...none, ...from(9, 15)]);
+    for (const stammered of [
+      [0, 1, 0, 1, 0, 1, 0, 1, ...from(2, 15)],
+      [...from(0, 8), 7, 8, 7, 8, 6, 7, 8, ...from(9, 15)],
+      [...from(0, 15), ...from(2, 7)],
+      [0, 2, 3, 5, 6, 8, 9, 11],
+      [],
+    ])
+      expect(read(...stammered)).toEqual(stammered);
+  });
+
+  it('is few words that were read before and lead nowhere, or little beside what is none of the text', () => {
+    expect(read(...from(0, 15), 3, 4, 5)).toEqual([...from(0, 15), -1, -1, -1]);
+    expect(read(...from(0, 15), 14, 15)).toEqual([...from(0, 15), 14, 15]);
+    const little = [3, -1, -1, 4, 5, -1, -1, 6, -1, -1, 7];
+    expect(read(...from(0, 15), ...little)).toEqual([...from(0, 15), ...little.map(() => -1)]);
+    // Of a first reading nothing is lost, however little of it was heard.
+    expect(read(...little)).toEqual(little);
   });
 });
 
